@@ -1,0 +1,161 @@
+import { extensionOf, type SitePath } from './path.ts';
+
+export const KINDS = ['image', 'video', 'audio', 'document', 'other'] as const;
+export type Kind = (typeof KINDS)[number];
+
+/** The extensions that make a file an item, with the media type it is served as (IANA names). */
+const MEDIA: Record<string, readonly [Kind, string]> = {
+  '.jpg': ['image', 'image/jpeg'],
+  '.jpeg': ['image', 'image/jpeg'],
+  '.jpe': ['image', 'image/jpeg'],
+  '.jfif': ['image', 'image/jpeg'],
+  '.png': ['image', 'image/png'],
+  '.apng': ['image', 'image/apng'],
+  '.gif': ['image', 'image/gif'],
+  '.webp': ['image', 'image/webp'],
+  '.avif': ['image', 'image/avif'],
+  '.heic': ['image', 'image/heic'],
+  '.heif': ['image', 'image/heif'],
+  '.jxl': ['image', 'image/jxl'],
+  '.jp2': ['image', 'image/jp2'],
+  '.svg': ['image', 'image/svg+xml'],
+  '.svgz': ['image', 'image/svg+xml'],
+  '.bmp': ['image', 'image/bmp'],
+  '.ico': ['image', 'image/vnd.microsoft.icon'],
+  '.cur': ['image', 'image/vnd.microsoft.icon'],
+  '.tif': ['image', 'image/tiff'],
+  '.tiff': ['image', 'image/tiff'],
+  '.psd': ['image', 'image/vnd.adobe.photoshop'],
+  '.xpm': ['image', 'image/x-xpixmap'],
+  '.xbm': ['image', 'image/x-xbitmap'],
+  '.ppm': ['image', 'image/x-portable-pixmap'],
+  '.pgm': ['image', 'image/x-portable-graymap'],
+  '.pbm': ['image', 'image/x-portable-bitmap'],
+  '.dng': ['image', 'image/x-adobe-dng'],
+  '.cr2': ['image', 'image/x-canon-cr2'],
+  '.nef': ['image', 'image/x-nikon-nef'],
+  '.arw': ['image', 'image/x-sony-arw'],
+  '.mp4': ['video', 'video/mp4'],
+  '.m4v': ['video', 'video/mp4'],
+  '.webm': ['video', 'video/webm'],
+  '.ogv': ['video', 'video/ogg'],
+  '.mov': ['video', 'video/quicktime'],
+  '.avi': ['video', 'video/x-msvideo'],
+  '.mkv': ['video', 'video/x-matroska'],
+  '.mpg': ['video', 'video/mpeg'],
+  '.mpeg': ['video', 'video/mpeg'],
+  '.wmv': ['video', 'video/x-ms-wmv'],
+  '.flv': ['video', 'video/x-flv'],
+  '.3gp': ['video', 'video/3gpp'],
+  '.mp3': ['audio', 'audio/mpeg'],
+  '.ogg': ['audio', 'audio/ogg'],
+  '.oga': ['audio', 'audio/ogg'],
+  '.opus': ['audio', 'audio/ogg'],
+  '.wav': ['audio', 'audio/wav'],
+  '.flac': ['audio', 'audio/flac'],
+  '.m4a': ['audio', 'audio/mp4'],
+  '.aac': ['audio', 'audio/aac'],
+  '.wma': ['audio', 'audio/x-ms-wma'],
+  '.aif': ['audio', 'audio/aiff'],
+  '.aiff': ['audio', 'audio/aiff'],
+  '.mid': ['audio', 'audio/midi'],
+  '.midi': ['audio', 'audio/midi'],
+  '.pdf': ['document', 'application/pdf'],
+  '.ps': ['document', 'application/postscript'],
+  '.eps': ['document', 'application/postscript'],
+  '.epub': ['document', 'application/epub+zip'],
+  '.doc': ['document', 'application/msword'],
+  '.docx': ['document', 'application/vnd.openxmlformats-officedocument.wordprocessingml.document'],
+  '.xls': ['document', 'application/vnd.ms-excel'],
+  '.xlsx': ['document', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'],
+  '.ppt': ['document', 'application/vnd.ms-powerpoint'],
+  '.pptx': ['document', 'application/vnd.openxmlformats-officedocument.presentationml.presentation'],
+  '.docm': ['document', 'application/vnd.ms-word.document.macroenabled.12'],
+  '.xlsm': ['document', 'application/vnd.ms-excel.sheet.macroenabled.12'],
+  '.odt': ['document', 'application/vnd.oasis.opendocument.text'],
+  '.ods': ['document', 'application/vnd.oasis.opendocument.spreadsheet'],
+  '.odp': ['document', 'application/vnd.oasis.opendocument.presentation'],
+  '.odg': ['document', 'application/vnd.oasis.opendocument.graphics'],
+  '.rtf': ['document', 'application/rtf'],
+  '.csv': ['document', 'text/csv'],
+  '.tsv': ['document', 'text/tab-separated-values'],
+  '.ics': ['document', 'text/calendar'],
+  '.vcf': ['document', 'text/vcard'],
+  '.vtt': ['other', 'text/vtt'],
+  '.srt': ['other', 'application/x-subrip'],
+  '.woff': ['other', 'font/woff'],
+  '.woff2': ['other', 'font/woff2'],
+  '.ttf': ['other', 'font/ttf'],
+  '.otf': ['other', 'font/otf'],
+  '.ttc': ['other', 'font/collection'],
+  '.eot': ['other', 'application/vnd.ms-fontobject'],
+  '.zip': ['other', 'application/zip'],
+  '.gz': ['other', 'application/gzip'],
+  '.tgz': ['other', 'application/gzip'],
+  '.bz2': ['other', 'application/x-bzip2'],
+  '.xz': ['other', 'application/x-xz'],
+  '.tar': ['other', 'application/x-tar'],
+  '.7z': ['other', 'application/x-7z-compressed'],
+  '.rar': ['other', 'application/vnd.rar'],
+  '.stl': ['other', 'model/stl'],
+  '.glb': ['other', 'model/gltf-binary'],
+  '.gltf': ['other', 'model/gltf+json'],
+  '.obj': ['other', 'model/obj'],
+  '.swf': ['other', 'application/vnd.adobe.flash.movie'],
+};
+
+/** The extensions of content files that can refer to items, with the media type they are served as. */
+const PAGES: Record<string, string> = {
+  '.html': 'text/html',
+  '.htm': 'text/html',
+  '.xhtml': 'application/xhtml+xml',
+  '.md': 'text/plain',
+  '.markdown': 'text/plain',
+  '.css': 'text/css',
+  '.js': 'text/javascript',
+  '.mjs': 'text/javascript',
+  '.json': 'application/json',
+  '.webmanifest': 'application/manifest+json',
+  '.xml': 'application/xml',
+  '.rss': 'application/rss+xml',
+  '.atom': 'application/atom+xml',
+  '.svg': 'image/svg+xml',
+  '.txt': 'text/plain',
+  '.yml': 'text/plain',
+  '.yaml': 'text/plain',
+};
+
+/** True for files that become items: the extension is that of a known media type. */
+export function isItemPath(path: SitePath): boolean {
+  return Object.hasOwn(MEDIA, extensionOf(path));
+}
+
+/** True for content files that can refer to items. Drawings (.svg) are both a page and an item. */
+export function isPagePath(path: SitePath): boolean {
+  return Object.hasOwn(PAGES, extensionOf(path));
+}
+
+export function kindOf(path: SitePath): Kind {
+  return MEDIA[extensionOf(path)]?.[0] ?? 'other';
+}
+
+/** The media type by extension, from our own table; 'application/octet-stream' for anything unknown. */
+export function mimeOf(path: SitePath): string {
+  const extension = extensionOf(path);
+  return MEDIA[extension]?.[1] ?? PAGES[extension] ?? 'application/octet-stream';
+}
+
+/** Every extension that makes a file an item, with its dot, lower case. */
+export const ITEM_EXTENSIONS: ReadonlySet<string> = new Set(Object.keys(MEDIA));
+
+/**
+ * Files that browsers and servers ask for by convention, without any page naming them
+ * (favicon, touch icons, robots.txt, manifests, RFC 8615 well-known addresses).
+ */
+export function isConventional(path: SitePath): boolean {
+  return (
+    /^(.*\/)?(favicon\.ico|robots\.txt|browserconfig\.xml|manifest\.json|[^/]*\.webmanifest)$/i.test(path) ||
+    /^(.*\/)?apple-touch-icon[^/]*\.png$/i.test(path) ||
+    /^\.well-known\//.test(path)
+  );
+}

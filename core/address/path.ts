@@ -1,0 +1,87 @@
+/**
+ * Paths inside a site: relative to the site's root, '/' between names, no leading or trailing '/',
+ * exactly as on disk (never percent-encoded). The root itself is ''.
+ */
+export type SitePath = string;
+
+/** The last name of a path: 'a/b.png' -> 'b.png'. */
+export function baseName(path: SitePath): string {
+  return path.slice(path.lastIndexOf('/') + 1);
+}
+
+/** The folder a path lies in: 'a/b.png' -> 'a', 'b.png' -> ''. */
+export function folderOf(path: SitePath): SitePath {
+  const slash = path.lastIndexOf('/');
+  return slash < 0 ? '' : path.slice(0, slash);
+}
+
+/** The extension in lower case with its dot: 'B.PNG' -> '.png'; '' where there is none ('.htaccess' has none). */
+export function extensionOf(path: SitePath): string {
+  const name = baseName(path);
+  const dot = name.lastIndexOf('.');
+  return dot <= 0 ? '' : name.slice(dot).toLowerCase();
+}
+
+/** The name without its extension: 'a/b.tar.gz' -> 'b.tar'. */
+export function stemOf(path: SitePath): string {
+  const name = baseName(path);
+  const dot = name.lastIndexOf('.');
+  return dot <= 0 ? name : name.slice(0, dot);
+}
+
+export function joinPath(folder: SitePath, name: string): SitePath {
+  return folder === '' ? name : `${folder}/${name}`;
+}
+
+/** True when `path` is `folder` itself or lies anywhere below it. The root ('') holds everything. */
+export function isWithin(folder: SitePath, path: SitePath): boolean {
+  return folder === '' || path === folder || path.startsWith(`${folder}/`);
+}
+
+/**
+ * The key under which two paths clash: on a file system that ignores case or Unicode form they are one file.
+ * Paths with the same key must never both be written by us.
+ */
+export function clashKey(path: SitePath): string {
+  return path.normalize('NFC').toLowerCase();
+}
+
+/**
+ * Percent-encodes a path for use in an address (URL standard, path percent-encode set, and the characters
+ * that would end or split a path). '/' stays; everything outside ASCII becomes UTF-8 percent sequences.
+ */
+export function encodePath(path: SitePath): string {
+  return path.split('/').map(encodeSegment).join('/');
+}
+
+/** As encodePath, for one name between two slashes. */
+export function encodeSegment(segment: string): string {
+  return segment.replace(/[^A-Za-z0-9\-._~!$*+=:@]/gu, (char) =>
+    Array.from(new TextEncoder().encode(char), (byte) => '%' + byte.toString(16).toUpperCase().padStart(2, '0')).join(''),
+  );
+}
+
+/**
+ * Why a text cannot be a path inside a site, or undefined when it can. This is the gate for every path that
+ * comes from outside: no absolute path, no '.' or '..', no empty name, no NUL or control character, no
+ * backslash, no name over 255 bytes of UTF-8.
+ */
+export function pathFault(path: string): string | undefined {
+  if (path === '') return 'The path is empty.';
+  for (const name of path.split('/')) {
+    const fault = nameFault(name);
+    if (fault) return fault;
+  }
+  return undefined;
+}
+
+/** Why a text cannot be one name in a folder, or undefined when it can. */
+export function nameFault(name: string): string | undefined {
+  if (name === '') return 'A name is empty, or a slash stands at the start, the end or twice in a row.';
+  if (name === '.' || name === '..') return `“${name}” is not a name: it points to another folder.`;
+  // eslint-disable-next-line no-control-regex
+  if (/[\u0000-\u001f\u007f]/.test(name)) return 'The name holds a control character. Type it anew without copying.';
+  if (/[/\\]/.test(name)) return 'A name cannot hold a slash or a backslash.';
+  if (new TextEncoder().encode(name).length > 255) return 'The name is too long for a file system (255 bytes at most).';
+  return undefined;
+}

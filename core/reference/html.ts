@@ -1,0 +1,244 @@
+import { Parser, type Token, type DefaultTreeAdapterMap } from 'parse5';
+import { decodeHTML } from 'entities';
+import { ITEM_EXTENSIONS } from '../address/kinds.ts';
+import { attributeAtoms, charAtoms, offsetsOf, rawFromText, textOf, bytesOf } from './atoms.ts';
+import { cssReferences, styleAttributeReferences } from './css.ts';
+import type { Reference } from './model.ts';
+import { decodeRaw, type Source } from './source.ts';
+
+type Found = Omit<Reference, 'line'>;
+
+/** Attributes whose whole value is an address, by element; '*' holds on every element. */
+const ADDRESS_ATTRIBUTES: Record<string, ReadonlySet<string>> = {
+  '*': new Set(['src', 'poster', 'background', 'data-src', 'lowsrc', 'dynsrc', 'longdesc']),
+  a: new Set(['href', 'xlink:href']),
+  area: new Set(['href']),
+  link: new Set(['href']),
+  object: new Set(['data']),
+  image: new Set(['href', 'xlink:href']),
+  use: new Set(['href', 'xlink:href']),
+  feimage: new Set(['href', 'xlink:href']),
+  pattern: new Set(['href', 'xlink:href']),
+  script: new Set(['href', 'xlink:href']),
+};
+
+const SRCSET_ATTRIBUTES = new Set(['srcset', 'imagesrcset', 'data-srcset']);
+
+/** What a self-closing tag of these would swallow in XML if it were read as HTML. */
+const RAW_TEXT_ELEMENTS = new Set(['script', 'style', 'title', 'textarea', 'iframe', 'noscript', 'noframes', 'xmp']);
+
+export interface HtmlReading {
+  title: string;
+  references: Found[];
+  canonical: string[];
+}
+
+/**
+ * References in HTML, XHTML and SVG source, by the HTML standard's tokenizer. Every start tag counts, also one
+ * that tree construction would drop (fragments without a root, includes), and also in template and noscript.
+ * Comments, scripts and raw text (textarea, title) hold none.
+ *
+ * @param xml true for XHTML and SVG: `<script/>` is then a whole element
+ */
+export function htmlReferences(source: Source, xml: boolean): HtmlReading {
+  const collector = new Collector(source, xml);
+  collector.tokenizer.write(source.bom ? source.raw.slice(source.bom) : source.raw, true);
+  return collector.finish();
+}
+
+class Collector extends Parser<DefaultTreeAdapterMap> {
+  private readonly found: Found[] = [];
+  private readonly canonical: string[] = [];
+  private base: string | undefined;
+  private title = '';
+  private styleStart = -1;
+  private titleStart = -1;
+
+  private readonly source: Source;
+  private readonly xml: boolean;
+  constructor(source: Source, xml: boolean) {
+    super({ sourceCodeLocationInfo: true, scriptingEnabled: false });
+    this.source = source;
+    this.xml = xml;
+  }
+
+  finish(): HtmlReading {
+    if (this.styleStart >= 0) this.readStyle(this.source.raw.length);
+    if (this.base !== undefined) for (const one of this.found) one.base = this.base;
+    return { title: this.title, references: this.found, canonical: this.canonical };
+  }
+
+  override onStartTag(token: Token.TagToken): void {
+    const at = this.source.bom;
+    this.readAttributes(token);
+    if (this.xml && token.selfClosing && RAW_TEXT_ELEMENTS.has(token.tagName)) return;
+    if (!token.selfClosing) {
+      if (token.tagName === 'style') this.styleStart = token.location!.endOffset + at;
+      if (token.tagName === 'title' && this.title === '') this.titleStart = token.location!.endOffset + at;
+    }
+    super.onStartTag(token);
+  }
+
+  override onEndTag(token: Token.TagToken): void {
+    const start = token.location!.startOffset + this.source.bom;
+    if (token.tagName === 'style' && this.styleStart >= 0) this.readStyle(start);
+    if (token.tagName === 'title' && this.titleStart >= 0) {
+      const text = decodeRaw(this.source.encoding, this.source.raw.slice(this.titleStart, start));
+      this.title = decodeHTML(text).replace(/\s+/g, ' ').trim();
+      this.titleStart = -1;
+    }
+    super.onEndTag(token);
+  }
+
+  private readStyle(end: number): void {
+    this.found.push(...cssReferences(this.source, this.styleStart, end));
+    this.styleStart = -1;
+  }
+
+  private readAttributes(token: Token.TagToken): void {
+    const locations = token.location?.attrs;
+    if (!locations) return;
+    const tag = token.tagName;
+    const value = (name: string) => token.attrs.find((attr) => attr.name === name)?.value;
+    let alt: string | null | undefined;
+    if (tag === 'img') {
+      const location = locations['alt'];
+      alt = location ? textOf(this.valueAtoms(location)) : null;
+    }
+    for (const attr of token.attrs) {
+      const location = locations[attr.name];
+      if (!location || attr.value === '') continue;
+      const place = `${tag} ${attr.name}`;
+      if (attr.name === 'style') {
+        const span = this.valueSpan(location);
+        this.found.push(...styleAttributeReferences(this.source, span.start, span.end));
+      } else if (attr.name === 'srcdoc' && tag === 'iframe') {
+        this.readSrcdoc(location);
+      } else if (SRCSET_ATTRIBUTES.has(attr.name)) {
+        this.readSrcset(location, place);
+      } else if (tag === 'base' && attr.name === 'href') {
+        this.base ??= textOf(this.valueAtoms(location));
+      } else if (isAddressAttribute(tag, attr.name)) {
+        const url = this.address(location, place, attr.name === 'src' ? alt : undefined);
+        if (tag === 'link' && /\bcanonical\b/i.test(value('rel') ?? '')) this.canonical.push(url);
+      } else if (tag === 'meta' && attr.name === 'content') {
+        if (/^og:url$/i.test(value('property') ?? value('name') ?? '')) this.canonical.push(attr.value);
+        else if (looksLikeMediaAddress(attr.value)) this.address(location, place);
+      } else if (attr.name.startsWith('data-') || (tag === 'param' && attr.name === 'value') || attr.name === 'content') {
+        if (looksLikeMediaAddress(attr.value)) this.address(location, place);
+        else if (looksLikeSrcset(attr.value)) this.readSrcset(location, place);
+      }
+    }
+  }
+
+  private address(location: Token.Location, place: string, alt?: string | null): string {
+    const span = this.valueSpan(location);
+    const url = textOf(this.valueAtoms(location));
+    const one: Found = { ...span, url, place, writing: 'attribute' };
+    if (alt !== undefined) one.alt = alt;
+    this.found.push(one);
+    return url;
+  }
+
+  private readSrcset(location: Token.Location, place: string): void {
+    const span = this.valueSpan(location);
+    const atoms = this.valueAtoms(location);
+    const offsets = offsetsOf(atoms, span.end);
+    for (const candidate of srcsetCandidates(textOf(atoms))) {
+      const start = offsets[candidate.start]!;
+      const end = offsets[candidate.end]!;
+      this.found.push({ start, end, url: candidate.url, place, writing: 'srcset' });
+    }
+  }
+
+  /** A whole document inside an attribute: read as its own source, spans carried back through the atoms. */
+  private readSrcdoc(location: Token.Location): void {
+    const span = this.valueSpan(location);
+    const atoms = this.valueAtoms(location);
+    const raw = rawFromText(textOf(atoms));
+    const offsets: number[] = [];
+    for (const atom of atoms) {
+      const length = rawFromText(atom.text).length;
+      for (let i = 0; i < length; i++) offsets.push(atom.start);
+    }
+    offsets.push(span.end);
+    const inner = htmlReferences({ raw, bytes: bytesOf(raw), encoding: 'utf-8', bom: 0 }, false);
+    for (const one of inner.references) {
+      this.found.push({ ...one, start: offsets[one.start]!, end: offsets[one.end]!, writing: 'attribute' });
+    }
+  }
+
+  private valueAtoms(location: Token.Location) {
+    const { start, end } = this.valueSpan(location);
+    return attributeAtoms(charAtoms(this.source, start, end));
+  }
+
+  /** Byte offsets of an attribute's value, without its quotes. */
+  private valueSpan(location: Token.Location): { start: number; end: number } {
+    const at = this.source.bom;
+    const whole = this.source.raw.slice(location.startOffset + at, location.endOffset + at);
+    const match = /^[^=]+=[\t\n\f\r ]*/.exec(whole);
+    if (!match) return { start: location.endOffset + at, end: location.endOffset + at };
+    const start = location.startOffset + at + match[0].length;
+    const quote = this.source.raw[start];
+    if (quote !== '"' && quote !== "'") return { start, end: location.endOffset + at };
+    const close = this.source.raw.indexOf(quote, start + 1);
+    return { start: start + 1, end: close < 0 ? location.endOffset + at : close };
+  }
+}
+
+function isAddressAttribute(tag: string, name: string): boolean {
+  return ADDRESS_ATTRIBUTES['*']!.has(name) || (ADDRESS_ATTRIBUTES[tag]?.has(name) ?? false);
+}
+
+/** One address and nothing else, whose path ends in a media extension. */
+export function looksLikeMediaAddress(value: string): boolean {
+  const path = value.trim().replace(/[?#].*$/s, '');
+  if (/[\s<>"'{}|\\^`]/.test(path) || path.length > 2000) return false;
+  const dot = path.lastIndexOf('.');
+  return dot >= 0 && dot > path.lastIndexOf('/') && ITEM_EXTENSIONS.has(path.slice(dot).toLowerCase());
+}
+
+function looksLikeSrcset(value: string): boolean {
+  const candidates = srcsetCandidates(value);
+  return (
+    candidates.length > 0 &&
+    candidates.every((one) => looksLikeMediaAddress(one.url) && /^$|^[\d.]+[wxh](\s+\d+h)?$/.test(one.descriptor))
+  );
+}
+
+interface SrcsetCandidate {
+  url: string;
+  /** Offsets of the url in the attribute's decoded text. */
+  start: number;
+  end: number;
+  descriptor: string;
+}
+
+/** The candidates of a srcset attribute (HTML standard, "parse a srcset attribute"): addresses may hold commas. */
+export function srcsetCandidates(text: string): SrcsetCandidate[] {
+  const candidates: SrcsetCandidate[] = [];
+  let at = 0;
+  while (at < text.length) {
+    while (at < text.length && /[\t\n\f\r ,]/.test(text[at]!)) at++;
+    if (at >= text.length) break;
+    const start = at;
+    while (at < text.length && !/[\t\n\f\r ]/.test(text[at]!)) at++;
+    let end = at;
+    let descriptor = '';
+    if (text[end - 1] === ',') {
+      while (end > start && text[end - 1] === ',') end--;
+    } else {
+      const from = at;
+      let depth = 0;
+      while (at < text.length && (depth > 0 || text[at] !== ',')) {
+        if (text[at] === '(') depth++;
+        else if (text[at] === ')') depth = Math.max(0, depth - 1);
+        at++;
+      }
+      descriptor = text.slice(from, at).trim();
+    }
+    candidates.push({ url: text.slice(start, end), start, end, descriptor });
+  }
+  return candidates;
+}

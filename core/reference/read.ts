@@ -1,0 +1,121 @@
+import { decodeHTML } from 'entities';
+import { isItemPath } from '../address/kinds.ts';
+import { baseName, extensionOf, type SitePath } from '../address/path.ts';
+import { cssReferences } from './css.ts';
+import { htmlReferences } from './html.ts';
+import type { PageReading, Reference } from './model.ts';
+import { decodePathname } from './resolve.ts';
+import { decodeRaw, lineAt, lineStarts, type Source } from './source.ts';
+
+type Language = 'html' | 'xml-markup' | 'css' | 'text';
+
+function languageOf(path: SitePath): Language {
+  switch (extensionOf(path)) {
+    case '.html':
+    case '.htm':
+      return 'html';
+    case '.xhtml':
+    case '.svg':
+      return 'xml-markup';
+    case '.css':
+      return 'css';
+    default:
+      return 'text';
+  }
+}
+
+/** True when references in this file are found by a parser; other text files are searched for names only. */
+export function isParsed(path: SitePath): boolean {
+  return languageOf(path) !== 'text';
+}
+
+/** Reads one content file: its title and its references to files, in order of place. Links to pages are left out. */
+export function readPage(path: SitePath, source: Source): PageReading {
+  const read = readLanguage(path, source);
+  const starts = lineStarts(source.raw);
+  const references: Reference[] = [];
+  for (const one of read.references) {
+    if (!canNameFile(one.url)) continue;
+    references.push({ ...one, line: lineAt(starts, one.start) });
+  }
+  references.sort((a, b) => a.start - b.start || b.end - a.end);
+  return { title: read.title || baseName(path), references, canonical: read.canonical };
+}
+
+function readLanguage(path: SitePath, source: Source) {
+  switch (languageOf(path)) {
+    case 'html':
+      return htmlReferences(source, isXhtml(source));
+    case 'xml-markup':
+      return htmlReferences(source, true);
+    case 'css':
+      return { title: '', canonical: [], references: cssReferences(source, source.bom, source.raw.length) };
+    case 'text':
+      return { title: '', canonical: [], references: [] };
+  }
+}
+
+/** XHTML served under .html: it starts with an XML declaration or names the XHTML namespace. */
+function isXhtml(source: Source): boolean {
+  return /^(?:\u00ef\u00bb\u00bf)?\s*<\?xml\b/.test(source.raw.slice(0, 200));
+}
+
+/** False for addresses that cannot lead to a media, style or script file: in-page links, mail, data, links to pages. */
+function canNameFile(url: string): boolean {
+  const address = url.trim();
+  if (address === '' || address[0] === '#' || address[0] === '?') return false;
+  if (/^(?:data|blob|mailto|javascript|tel|about|news|irc|ftp|urn):/i.test(address)) return false;
+  const path = mediaPath(address);
+  return isItemPath(path) || /\.(?:css|m?js|json|webmanifest|xml|rss|atom)$/i.test(path);
+}
+
+/** The path part of an address, percent-decoded: what the extension is read from. */
+function mediaPath(address: string): string {
+  return decodePathname(address.replace(/[\t\n\r]/g, '').replace(/[?#].*$/s, '').replace(/\\/g, '/'));
+}
+
+/**
+ * True for an address that, leading nowhere, counts as broken: its path ends in a media extension and it is
+ * no unfilled placeholder of a template.
+ */
+export function isMediaAddress(url: string): boolean {
+  if (/\{\{|\}\}|\$\{|<\?|<%|%>|\[\w+\]|%[sd](?![0-9a-fA-F])|\{[\w.]+\}|#\{/.test(url)) return false;
+  const path = mediaPath(url.trim());
+  return isItemPath(path) && baseName(path).replace(/\.[^.]*$/, '') !== '';
+}
+
+/** The text of a file with some spans blanked out (each byte a space), for the search for mentions. */
+export function textWithout(source: Source, spans: readonly { start: number; end: number }[]): string {
+  if (spans.length === 0) return decodeRaw(source.encoding, source.raw);
+  let raw = '';
+  let at = 0;
+  for (const span of [...spans].sort((a, b) => a.start - b.start)) {
+    if (span.start < at) continue;
+    raw += source.raw.slice(at, span.start) + source.raw.slice(span.start, span.end).replace(/[^\n]/g, ' ');
+    at = span.end;
+  }
+  return decodeRaw(source.encoding, raw + source.raw.slice(at));
+}
+
+/** The text that a reader sees around a span: tags out, white space folded, at most about `reach` characters each way. */
+export function textAround(source: Source, start: number, end: number, reach = 90): { before: string; after: string } {
+  const tagStart = source.raw.lastIndexOf('<', start);
+  const tagEnd = source.raw.indexOf('>', end);
+  const from = tagStart < 0 || start - tagStart > 4000 ? start : tagStart;
+  const to = tagEnd < 0 || tagEnd - end > 4000 ? end : tagEnd + 1;
+  const plain = (raw: string) =>
+    decodeHTML(
+      decodeRaw(source.encoding, raw)
+        .replace(/<(script|style)\b[\s\S]*?<\/\1\s*>/gi, ' ')
+        .replace(/<!--[\s\S]*?-->/g, ' ')
+        .replace(/<[^>]*>/g, ' '),
+    )
+      .replace(/\s+/g, ' ')
+      .trim();
+  const before = plain(source.raw.slice(Math.max(0, from - 1500), from).replace(/^[^<]*>/, ''));
+  const after = plain(source.raw.slice(to, to + 1500).replace(/<[^>]*$/, ''));
+  return {
+    before: before.length > reach ? `…${before.slice(-reach).replace(/^\S*\s/, '')}` : before,
+    after: after.length > reach ? `${after.slice(0, reach).replace(/\s\S*$/, '')}…` : after,
+  };
+}

@@ -1,0 +1,199 @@
+import { clashKey, encodePath, folderOf, type SitePath } from '../address/path.ts';
+import type { Target } from './model.ts';
+
+/** Where the site is published: an own origin and the path under which the folder's root is served ('/' or '/docs/'). */
+export interface PublishedAt {
+  /** Host in lower case without a leading 'www.', with its port if it is not the scheme's own. */
+  host: string;
+  prefix: string;
+}
+
+const ROOT = 'http://site.invalid/';
+/** A folder that no site has, so that an address which climbs out of the root can be told from one that does not. */
+const INSIDE = `${ROOT}%00root/`;
+const INSIDE_PATH = '/%00root/';
+
+/** The files of a site, for resolving addresses by the URL standard. */
+export class SiteMap {
+  private readonly files = new Set<SitePath>();
+  private readonly byNormal = new Map<string, SitePath>();
+  private readonly byFold = new Map<string, SitePath>();
+  private readonly folders = new Set<SitePath>(['']);
+  private readonly aliases: [SitePath, SitePath][];
+  private readonly published: readonly PublishedAt[];
+
+  /**
+   * @param files every file of the site, also those that are neither page nor item
+   * @param aliases links inside the site: [path of the link, path it leads to]
+   * @param published own origins; addresses under them are local
+   */
+  constructor(files: Iterable<SitePath>, aliases: Iterable<[SitePath, SitePath]> = [], published: readonly PublishedAt[] = []) {
+    this.published = published;
+    this.aliases = [...aliases];
+    for (const path of files) {
+      this.files.add(path);
+      const normal = path.normalize('NFC');
+      if (!this.byNormal.has(normal) || normal === path) this.byNormal.set(normal, path);
+      const fold = clashKey(path);
+      if (!this.byFold.has(fold)) this.byFold.set(fold, path);
+      for (let folder = folderOf(path); !this.folders.has(folder); folder = folderOf(folder)) this.folders.add(folder);
+    }
+    for (const [link] of this.aliases) {
+      for (let folder = link; !this.folders.has(folder); folder = folderOf(folder)) this.folders.add(folder);
+    }
+  }
+
+  has(path: SitePath): boolean {
+    return this.files.has(path);
+  }
+
+  /** The same site after files have moved, for checking a rewrite before it is done. */
+  withMoves(moves: ReadonlyMap<SitePath, SitePath | null>): SiteMap {
+    const files = [...this.files].map((path) => (moves.has(path) ? moves.get(path)! : path)).filter((path) => path !== null);
+    return new SiteMap(files, this.aliases, this.published);
+  }
+
+  /**
+   * Where an address leads from a page.
+   * @param url as decoded from the source
+   * @param page the page (or style sheet) it stands in
+   * @param baseHref the page's `base href`, if it has one
+   */
+  resolve(url: string, page: SitePath, baseHref?: string): Target {
+    const base = baseHref === undefined ? undefined : this.baseOf(baseHref, page);
+    if (base && base.to !== 'inside') return { to: base.to };
+    const located = this.locate(url, base ? base.url : INSIDE + encodePath(page));
+    if (located.to !== 'inside') return { to: located.to };
+    return this.find(pathFromPathname(located.url));
+  }
+
+  private baseOf(baseHref: string, page: SitePath) {
+    const located = this.locate(baseHref, INSIDE + encodePath(page));
+    return located;
+  }
+
+  /** Resolves to an address below INSIDE, or says where else it leads. */
+  private locate(url: string, base: string): { to: 'inside'; url: string } | { to: 'above' | 'external' | 'none' } {
+    // The URL standard: leading and trailing C0 controls and spaces are removed, tabs and newlines anywhere.
+    // eslint-disable-next-line no-control-regex
+    const address = url.replace(/^[\u0000-\u0020]+|[\u0000-\u0020]+$/g, '').replace(/[\t\n\r]/g, '');
+    const scheme = /^([a-zA-Z][a-zA-Z0-9+.-]*):/.exec(address)?.[1]?.toLowerCase();
+    if (scheme && scheme !== 'http' && scheme !== 'https') return { to: scheme === 'file' ? 'external' : 'none' };
+    const slashes = /^[\\/]{2,}/.test(address);
+    if (scheme || slashes) {
+      const absolute = parse(address, 'https://iconomos.invalid/');
+      if (!absolute) return { to: 'none' };
+      if (scheme && !/^https?:[\\/]{2}/i.test(address)) return { to: 'external' };
+      const host = absolute.host.toLowerCase().replace(/^www\./, '');
+      for (const own of this.published) {
+        if (own.host === host && absolute.pathname.startsWith(own.prefix)) {
+          return { to: 'inside', url: INSIDE + absolute.pathname.slice(own.prefix.length) };
+        }
+      }
+      return { to: 'external' };
+    }
+    if (/^[\\/]/.test(address)) {
+      const rooted = parse(address, ROOT);
+      if (!rooted) return { to: 'none' };
+      if (climbs(address.slice(1))) return { to: 'above' };
+      return { to: 'inside', url: INSIDE + this.unprefixed(rooted.pathname) };
+    }
+    const relative = parse(address, base);
+    if (!relative) return { to: 'none' };
+    if (!relative.pathname.startsWith(INSIDE_PATH)) return { to: 'above' };
+    return { to: 'inside', url: relative.href };
+  }
+
+  /** A root-relative pathname without the sub-path the site is published under, when the folder lacks it. */
+  private unprefixed(pathname: string): string {
+    const path = pathname.slice(1);
+    if (this.lookup(decodePathname(path)) !== undefined) return path;
+    for (const own of this.published) {
+      if (own.prefix !== '/' && pathname.startsWith(own.prefix)) {
+        const shorter = pathname.slice(own.prefix.length);
+        if (this.lookup(decodePathname(shorter)) !== undefined) return shorter;
+      }
+    }
+    return path;
+  }
+
+  private lookup(path: SitePath): SitePath | undefined {
+    if (this.files.has(path)) return path;
+    const normal = this.byNormal.get(path.normalize('NFC'));
+    if (normal !== undefined) return normal;
+    for (const [link, real] of this.aliases) {
+      if (path === link) return this.lookup(real);
+      if (path.startsWith(`${link}/`)) return this.lookup(real === '' ? path.slice(link.length + 1) : real + path.slice(link.length));
+    }
+    return undefined;
+  }
+
+  private find(path: SitePath): Target {
+    const trimmed = path.replace(/\/+$/, '');
+    const exact = path === trimmed ? this.lookup(path) : undefined;
+    if (exact !== undefined) return { to: 'file', path: exact };
+    if (this.folders.has(trimmed)) {
+      const inFolder = trimmed === '' ? '' : `${trimmed}/`;
+      const index = this.lookup(`${inFolder}index.html`) ?? this.lookup(`${inFolder}index.htm`);
+      return index === undefined ? { to: 'missing', path: trimmed } : { to: 'file', path: index };
+    }
+    const near = this.byFold.get(clashKey(path));
+    return near === undefined ? { to: 'missing', path } : { to: 'missing', path, near };
+  }
+}
+
+/** True when '..' segments lead above the start. */
+function climbs(path: string): boolean {
+  let depth = 0;
+  for (const segment of path.replace(/[?#].*$/s, '').split(/[\\/]/)) {
+    if (/^(\.|%2e){2}$/i.test(segment)) depth--;
+    else if (segment !== '' && !/^(\.|%2e)$/i.test(segment)) depth++;
+    if (depth < 0) return true;
+  }
+  return false;
+}
+
+function parse(url: string, base: string): URL | undefined {
+  return URL.canParse(url, base) ? new URL(url, base) : undefined;
+}
+
+function pathFromPathname(href: string): SitePath {
+  const pathname = new URL(href).pathname;
+  return decodePathname(pathname.slice(INSIDE_PATH.length));
+}
+
+const utf8 = new TextDecoder('utf-8', { ignoreBOM: true });
+
+/** Percent-decodes once; a stray '%' stands for itself. */
+export function decodePathname(pathname: string): SitePath {
+  return pathname.replace(/(?:%[0-9a-fA-F]{2})+/g, (run) =>
+    utf8.decode(Uint8Array.from(run.slice(1).split('%'), (hex) => parseInt(hex, 16))),
+  );
+}
+
+/**
+ * Learns where the site is published from the addresses by which pages name themselves (rel=canonical, og:url):
+ * the origin and prefix that the most pages agree on, at least two of them or all there are.
+ */
+export function learnPublished(pages: Iterable<{ path: SitePath; canonical: readonly string[] }>): PublishedAt[] {
+  const votes = new Map<string, { at: PublishedAt; count: number }>();
+  let total = 0;
+  for (const { path, canonical } of pages) {
+    for (const url of new Set(canonical)) {
+      const parsed = /^(https?:)?\/\//i.test(url.trim()) ? parse(url, 'https://iconomos.invalid/') : undefined;
+      if (!parsed) continue;
+      const pathname = decodePathname(parsed.pathname);
+      const ending = [path, path.replace(/(^|\/)index\.html?$/, '$1'), path.replace(/\.html?$/, '')].find((tail) =>
+        pathname.endsWith(`/${tail}`),
+      );
+      if (ending === undefined) continue;
+      total++;
+      const at = { host: parsed.host.toLowerCase().replace(/^www\./, ''), prefix: pathname.slice(0, pathname.length - ending.length) };
+      const key = `${at.host} ${at.prefix}`;
+      const vote = votes.get(key) ?? { at, count: 0 };
+      vote.count++;
+      votes.set(key, vote);
+    }
+  }
+  return [...votes.values()].filter((vote) => vote.count >= Math.max(1, total / 2)).map((vote) => vote.at);
+}

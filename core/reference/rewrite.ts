@@ -1,0 +1,235 @@
+import { encodeSegment, folderOf, type SitePath } from '../address/path.ts';
+import { attributeAtoms, charAtoms, cssAtoms, markdownAtoms, textOf, type Atom } from './atoms.ts';
+import type { Reference } from './model.ts';
+import { readPage } from './read.ts';
+import { decodePathname, type SiteMap } from './resolve.ts';
+import { bytesOf, decodeRaw, readSource, type Source } from './source.ts';
+
+/** One replaced span. Offsets are bytes of the file before the change; end is exclusive. */
+export interface SpanChange {
+  start: number;
+  end: number;
+  /** What replaces the span: ASCII, or text in the file's encoding, as a raw string (one character per byte). */
+  insert: string;
+  line: number;
+  place: string;
+  /** The whole address as written, before and after. */
+  oldUrl: string;
+  newUrl: string;
+}
+
+export interface PageRewrite {
+  changes: SpanChange[];
+  /** The file's bytes after the changes. */
+  bytes: Uint8Array;
+}
+
+/**
+ * Rewrites one page after files have moved, changing only the bytes of addresses that must change.
+ *
+ * A relative address stays relative, a root-relative one root-relative, an absolute one absolute; query, fragment
+ * and the author's own spelling of what stays are kept. When the page itself moves (`pageAfter` differs), its
+ * relative references are rewritten too. Afterwards the page is read again: every reference must lead where it should.
+ *
+ * @param moves path before -> path after
+ * @param before the site before the moves; @param after the site after them
+ * @returns undefined when nothing in the page changes; `refused` says why the page cannot be rewritten safely
+ */
+export function rewritePage(
+  page: SitePath,
+  bytes: Uint8Array,
+  moves: ReadonlyMap<SitePath, SitePath>,
+  before: SiteMap,
+  after: SiteMap,
+): PageRewrite | { refused: string } | undefined {
+  const source = readSource(bytes);
+  if ('unread' in source) return undefined;
+  const pageAfter = moves.get(page) ?? page;
+  const reading = readPage(page, source);
+  const changes: SpanChange[] = [];
+  const expected: { place: string; path: SitePath }[] = [];
+  for (const reference of reading.references) {
+    const target = before.resolve(reference.url, page, reference.base);
+    if (target.to !== 'file') continue;
+    const wanted = moves.get(target.path) ?? target.path;
+    expected.push({ place: reference.place, path: wanted });
+    const now = after.resolve(reference.url, pageAfter, reference.base);
+    if (now.to === 'file' && now.path === wanted) continue;
+    const changed = changeOf(source, reference, pageAfter, target.path, wanted, before, after, page);
+    if ('refused' in changed) return changed;
+    changes.push(changed);
+  }
+  if (changes.length === 0) return undefined;
+  const rewritten = applyChanges(source, changes);
+  const fault = verify(pageAfter, rewritten, expected, after);
+  return fault ? { refused: fault } : { changes, bytes: rewritten };
+}
+
+/** The file's bytes with each span replaced; everything outside the spans is the same. */
+export function applyChanges(source: Source, changes: readonly SpanChange[]): Uint8Array {
+  let raw = '';
+  let at = 0;
+  for (const change of [...changes].sort((a, b) => a.start - b.start)) {
+    raw += source.raw.slice(at, change.start) + change.insert;
+    at = change.end;
+  }
+  return bytesOf(raw + source.raw.slice(at));
+}
+
+function changeOf(
+  source: Source,
+  reference: Reference,
+  pageAfter: SitePath,
+  oldPath: SitePath,
+  newPath: SitePath,
+  before: SiteMap,
+  after: SiteMap,
+  page: SitePath,
+): SpanChange | { refused: string } {
+  const atoms = addressAtoms(source, reference);
+  if (textOf(atoms) !== reference.url) {
+    return {
+      refused: `Line ${reference.line}: the address “${reference.url}” is written in a way that cannot be rewritten byte by byte.`,
+    };
+  }
+  const path = pathSpan(reference.url);
+  const written = reference.url.slice(path.start, path.end);
+  const keepUnicode = source.encoding === 'utf-8' && /[^\u0000-\u007f]/.test(written);
+  const baseFolder = reference.base === undefined ? folderOf(pageAfter) : undefined;
+  for (const candidate of newAddresses(written, oldPath, newPath, baseFolder, page, keepUnicode)) {
+    const newUrl = reference.url.slice(0, path.start) + candidate + reference.url.slice(path.end);
+    const lands = after.resolve(newUrl, pageAfter, reference.base);
+    if (lands.to === 'file' && lands.path === newPath) return spanChange(source, reference, atoms, newUrl);
+  }
+  void before;
+  return { refused: `Line ${reference.line}: no address can be written here that leads to “${newPath}”.` };
+}
+
+/** The smallest span whose replacement turns the old address into the new one. */
+function spanChange(source: Source, reference: Reference, atoms: readonly Atom[], newUrl: string): SpanChange {
+  let first = 0;
+  let head = 0;
+  while (first < atoms.length && newUrl.startsWith(atoms[first]!.text, head)) head += atoms[first++]!.text.length;
+  let last = atoms.length;
+  let tail = newUrl.length;
+  while (last > first && tail - atoms[last - 1]!.text.length >= head && newUrl.startsWith(atoms[last - 1]!.text, tail - atoms[last - 1]!.text.length)) {
+    tail -= atoms[--last]!.text.length;
+  }
+  // Never split a percent sequence of the old address: '%41' -> '%42' replaces all three characters.
+  while (first > 0 && /%[0-9a-fA-F]?$/.test(textOf(atoms.slice(Math.max(0, first - 2), first)))) head -= atoms[--first]!.text.length;
+  const start = atoms[first]?.start ?? reference.end;
+  const end = last > first ? atoms[last - 1]!.end : start;
+  const middle = newUrl.slice(head, tail);
+  let insert = '';
+  for (const byte of new TextEncoder().encode(middle)) insert += String.fromCharCode(byte);
+  return {
+    start,
+    end,
+    insert,
+    line: reference.line,
+    place: reference.place,
+    oldUrl: decodeRaw(source.encoding, source.raw.slice(reference.start, reference.end)),
+    newUrl: decodeRaw(
+      source.encoding,
+      source.raw.slice(reference.start, start) + insert + source.raw.slice(end, reference.end),
+    ),
+  };
+}
+
+function addressAtoms(source: Source, reference: Reference): Atom[] {
+  const atoms = charAtoms(source, reference.start, reference.end);
+  switch (reference.writing) {
+    case 'attribute':
+    case 'srcset':
+      return attributeAtoms(atoms);
+    case 'css-bare':
+    case 'css-string':
+      return cssAtoms(atoms);
+    case 'attribute-css-bare':
+    case 'attribute-css-string':
+      return cssAtoms(attributeAtoms(atoms));
+    case 'markdown-angle':
+    case 'markdown-bare':
+      return markdownAtoms(atoms);
+  }
+}
+
+/** The path part of an address: behind scheme and host, before query and fragment; without white space at the ends. */
+function pathSpan(url: string): { start: number; end: number } {
+  const lead = /^[\s\u0000-\u0020]*/.exec(url)![0].length; // eslint-disable-line no-control-regex
+  const authority = /^(?:https?:)?[\\/]{2}[^\\/?#]*/i.exec(url.slice(lead))?.[0].length ?? 0;
+  const start = lead + authority;
+  const rest = /^[^?#]*/.exec(url.slice(start))![0];
+  return { start, end: start + rest.trimEnd().length };
+}
+
+/**
+ * Ways to write the path of the new place in the manner of the old one, the closest first. The caller takes the first
+ * that resolves to the new place.
+ */
+function* newAddresses(
+  written: string,
+  oldPath: SitePath,
+  newPath: SitePath,
+  baseFolder: SitePath | undefined,
+  page: SitePath,
+  keepUnicode: boolean,
+): Generator<string> {
+  const encode = (segment: string) =>
+    keepUnicode
+      ? Array.from(segment, (char) => (char > '\u007f' ? char : encodeSegment(char))).join('')
+      : encodeSegment(segment);
+  const encoded = newPath.split('/').map(encode);
+  // The author's own spelling of the folders is kept where only the name changes.
+  if (folderOf(oldPath) === folderOf(newPath) && page !== oldPath) {
+    const slash = Math.max(written.lastIndexOf('/'), written.lastIndexOf('\\'));
+    const name = encoded.at(-1)!;
+    yield written.slice(0, slash + 1) + (slash < 0 && name.includes(':') ? `./${name}` : name);
+  }
+  if (/^[\\/]/.test(written)) {
+    // Root-relative or absolute: what stands before the old path (a sub-path of the deployment) stays.
+    const decoded = decodePathname(written);
+    const prefix = decoded.endsWith(oldPath) ? written.slice(0, prefixLength(written, oldPath)) : '/';
+    yield prefix + encoded.join('/');
+    yield '/' + encoded.join('/');
+    return;
+  }
+  const from = (baseFolder ?? '').split('/').filter((name) => name !== '');
+  const to = newPath.split('/');
+  let shared = 0;
+  while (shared < from.length && shared < to.length - 1 && from[shared] === to[shared]) shared++;
+  const relative = '../'.repeat(from.length - shared) + encoded.slice(shared).join('/');
+  const dotted = /^\.[\\/]/.test(written) && !relative.startsWith('../');
+  yield dotted || /^[^/]*:/.test(relative) ? `./${relative}` : relative;
+  // With a base element the shortest way is unknown: from the root.
+  yield '/' + encoded.join('/');
+}
+
+/** Length of what stands in a written path before the part that decodes to `oldPath`. */
+function prefixLength(written: string, oldPath: SitePath): number {
+  for (let at = 0; at < written.length; at++) {
+    if (/[\\/]/.test(written[at]!) && decodePathname(written.slice(at + 1)) === oldPath) return at + 1;
+  }
+  return 1;
+}
+
+/** Reads the rewritten page again: the same references in the same order, each where it should lead. */
+function verify(
+  page: SitePath,
+  bytes: Uint8Array,
+  expected: readonly { place: string; path: SitePath }[],
+  after: SiteMap,
+): string | undefined {
+  const source = readSource(bytes);
+  if ('unread' in source) return source.unread;
+  const found = readPage(page, source)
+    .references.map((reference) => ({ reference, target: after.resolve(reference.url, page, reference.base) }))
+    .filter(({ target }) => target.to === 'file');
+  for (const [index, one] of expected.entries()) {
+    const now = found[index];
+    if (!now || now.target.to !== 'file' || now.reference.place !== one.place || now.target.path !== one.path) {
+      return `After the change, the page would no longer lead to “${one.path}”.`;
+    }
+  }
+  return found.length === expected.length ? undefined : 'After the change, the page would hold other references than before.';
+}
