@@ -1,4 +1,4 @@
-import { Parser, type Token, type DefaultTreeAdapterMap } from 'parse5';
+import { defaultTreeAdapter, Parser, type DefaultTreeAdapterMap, type Token, type TreeAdapter } from 'parse5';
 import { decodeHTML } from 'entities';
 import { ITEM_EXTENSIONS } from '../address/kinds.ts';
 import { attributeAtoms, charAtoms, offsetsOf, rawFromText, textOf, bytesOf } from './atoms.ts';
@@ -46,6 +46,19 @@ export function htmlReferences(source: Source, xml: boolean): HtmlReading {
   return collector.finish();
 }
 
+/** A tree that is not kept: the parser only needs to know each element's parent to switch states rightly. */
+const forgetfulTree: TreeAdapter<DefaultTreeAdapterMap> = {
+  ...defaultTreeAdapter,
+  appendChild: (parent, node) => void (node.parentNode = parent),
+  insertBefore: (parent, node) => void (node.parentNode = parent),
+  detachNode: (node) => void (node.parentNode = null),
+  insertText: () => {},
+  insertTextBefore: () => {},
+  getNodeSourceCodeLocation: () => undefined,
+  setNodeSourceCodeLocation: () => {},
+  updateNodeSourceCodeLocation: () => {},
+};
+
 class Collector extends Parser<DefaultTreeAdapterMap> {
   private readonly found: Found[] = [];
   private readonly canonical: string[] = [];
@@ -57,7 +70,7 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
   private readonly source: Source;
   private readonly xml: boolean;
   constructor(source: Source, xml: boolean) {
-    super({ sourceCodeLocationInfo: true, scriptingEnabled: false });
+    super({ sourceCodeLocationInfo: true, scriptingEnabled: false, treeAdapter: forgetfulTree });
     this.source = source;
     this.xml = xml;
   }
@@ -69,25 +82,40 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
   }
 
   override onStartTag(token: Token.TagToken): void {
+    // The parser hands some tokens to itself again (a stray </p>): they come without a location.
+    if (!token.location) return super.onStartTag(token);
     const at = this.source.bom;
     this.readAttributes(token);
     if (this.xml && token.selfClosing && RAW_TEXT_ELEMENTS.has(token.tagName)) return;
     if (!token.selfClosing) {
-      if (token.tagName === 'style') this.styleStart = token.location!.endOffset + at;
-      if (token.tagName === 'title' && this.title === '') this.titleStart = token.location!.endOffset + at;
+      if (token.tagName === 'style') this.styleStart = token.location.endOffset + at;
+      if (token.tagName === 'title' && this.title === '') this.titleStart = token.location.endOffset + at;
     }
+    token.location = null; // read already, and costly to carry into the tree
     super.onStartTag(token);
   }
 
   override onEndTag(token: Token.TagToken): void {
-    const start = token.location!.startOffset + this.source.bom;
+    if (!token.location) return super.onEndTag(token);
+    const start = token.location.startOffset + this.source.bom;
     if (token.tagName === 'style' && this.styleStart >= 0) this.readStyle(start);
     if (token.tagName === 'title' && this.titleStart >= 0) {
       const text = decodeRaw(this.source.encoding, this.source.raw.slice(this.titleStart, start));
       this.title = decodeHTML(text).replace(/\s+/g, ' ').trim();
       this.titleStart = -1;
     }
+    token.location = null;
     super.onEndTag(token);
+  }
+
+  override onCharacter(token: Token.CharacterToken): void {
+    token.location = null;
+    super.onCharacter(token);
+  }
+
+  override onWhitespaceCharacter(token: Token.CharacterToken): void {
+    token.location = null;
+    super.onWhitespaceCharacter(token);
   }
 
   private readStyle(end: number): void {
@@ -103,7 +131,7 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
     let alt: string | null | undefined;
     if (tag === 'img') {
       const location = locations['alt'];
-      alt = location ? textOf(this.valueAtoms(location)) : null;
+      alt = location ? this.valueText(location) : null;
     }
     for (const attr of token.attrs) {
       const location = locations[attr.name];
@@ -117,7 +145,7 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
       } else if (SRCSET_ATTRIBUTES.has(attr.name)) {
         this.readSrcset(location, place);
       } else if (tag === 'base' && attr.name === 'href') {
-        this.base ??= textOf(this.valueAtoms(location));
+        this.base ??= this.valueText(location);
       } else if (isAddressAttribute(tag, attr.name)) {
         const url = this.address(location, place, attr.name === 'src' ? alt : undefined);
         if (tag === 'link' && /\bcanonical\b/i.test(value('rel') ?? '')) this.canonical.push(url);
@@ -133,7 +161,7 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
 
   private address(location: Token.Location, place: string, alt?: string | null): string {
     const span = this.valueSpan(location);
-    const url = textOf(this.valueAtoms(location));
+    const url = this.valueText(location);
     const one: Found = { ...span, url, place, writing: 'attribute' };
     if (alt !== undefined) one.alt = alt;
     this.found.push(one);
@@ -166,6 +194,12 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
     for (const one of inner.references) {
       this.found.push({ ...one, start: offsets[one.start]!, end: offsets[one.end]!, writing: 'attribute' });
     }
+  }
+
+  private valueText(location: Token.Location): string {
+    const { start, end } = this.valueSpan(location);
+    const raw = this.source.raw.slice(start, end);
+    return /[&\u0080-\u00ff]/.test(raw) ? textOf(this.valueAtoms(location)) : raw;
   }
 
   private valueAtoms(location: Token.Location) {

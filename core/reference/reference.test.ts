@@ -93,6 +93,10 @@ describe('references in HTML', () => {
     expect(urls('d.svg', svg)).toEqual(['p.png', 'q.jpg']);
   });
 
+  test('stray end tags and unclosed elements hide nothing', () => {
+    expect(urls('p.html', '</p></br><table><tr></p><img src=a.png></table></body></html><img src=b.png><style>a{b:url(c.png)}')).toEqual(['a.png', 'b.png', 'c.png']);
+  });
+
   test('UTF-16 and NUL bytes are not parsed, and it is said', () => {
     expect(readSource(Uint8Array.of(0xff, 0xfe, 0x3c, 0))).toHaveProperty('unread');
     expect(readSource(Uint8Array.of(0x3c, 0, 0x3c))).toHaveProperty('unread');

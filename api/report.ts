@@ -1,0 +1,49 @@
+import { z } from 'zod';
+import { KINDS } from '../core/address/kinds.ts';
+import { USES } from '../core/reference/survey.ts';
+
+const path = z.string().describe('Relative to the site, with "/", as on disk (not percent-encoded).');
+const line = z.int().min(1).describe('Line of the page, from 1.');
+
+/** What `npm run report` writes. Described in docs/formats.md. */
+export const Report = z.object({
+  site: z.object({
+    pages: z.int().min(0).describe('Content files that can refer to items (drawings count here too).'),
+    items: z.int().min(0),
+    bytes: z.int().min(0).describe('Weight of all items.'),
+  }),
+  items: z.array(
+    z.object({
+      path,
+      kind: z.enum(KINDS),
+      mime: z.string(),
+      bytes: z.int().min(0),
+      sha256: z.string().regex(/^([0-9a-f]{64})?$/).describe('Lower-case hex; empty when the file could not be read.'),
+      width: z.int().positive().nullable().describe('Pixels after orientation; null when unknown.'),
+      height: z.int().positive().nullable(),
+      placements: z.int().min(0).describe('How many references of pages lead to it.'),
+      use: z.enum(USES),
+    }),
+  ),
+  unused: z.array(path),
+  mentioned: z.array(z.object({ path, in: path, line })).describe('Items without a placement whose name stands in a text.'),
+  broken: z
+    .array(z.object({ page: path, line, url: z.string() }))
+    .describe('References to local media files that do not exist; the address as written, entities decoded.'),
+  copies: z.array(z.array(path).min(2)).describe('Groups of items whose bytes are the same.'),
+  lookalikes: z.array(z.object({ paths: z.array(path).min(2), relation: z.string() })),
+  alt: z.object({
+    missing: z
+      .array(z.object({ page: path, line, path }))
+      .describe('img elements without an alt attribute whose src is an item of the site.'),
+  }),
+});
+export type Report = z.infer<typeof Report>;
+
+/** Faults that --fail-on knows, with how many of each a report holds. */
+export const FAILURES = {
+  unused: (report: Report) => report.unused.length,
+  copies: (report: Report) => report.copies.length,
+  broken: (report: Report) => report.broken.length,
+  alt: (report: Report) => report.alt.missing.length,
+} as const;

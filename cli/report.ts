@@ -1,0 +1,66 @@
+import { rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { FAILURES, Report } from '../api/report.ts';
+import { Fault } from '../server/fault.ts';
+import { SiteFolder } from '../server/site/folder.ts';
+import { reportOf } from '../server/site/report.ts';
+import { surveySite } from '../server/site/survey.ts';
+import { Pool } from '../server/work/pool.ts';
+
+const USAGE = 'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,broken,alt]';
+
+/** Reads a site and writes its report. Changes nothing in the site. Answers the exit code. */
+async function main(): Promise<number> {
+  const { values } = parseArgs({
+    options: {
+      site: { type: 'string' },
+      out: { type: 'string' },
+      data: { type: 'string' },
+      'fail-on': { type: 'string', default: '' },
+    },
+  });
+  if (!values.site) throw new Fault('bad-request', 'No site was named.', USAGE);
+  const failOn = values['fail-on'].split(',').filter((word) => word !== '');
+  for (const word of failOn) {
+    if (!Object.hasOwn(FAILURES, word)) throw new Fault('bad-request', `--fail-on does not know “${word}”.`, USAGE);
+  }
+  const folder = await SiteFolder.open(values.site);
+  const pool = new Pool();
+  try {
+    const survey = await surveySite({
+      root: folder.root,
+      dataFolder: values.data ?? join(folder.root, '.iconomos'),
+      pool,
+      onProgress: ({ phase, done, total }) => {
+        if (process.stderr.isTTY) process.stderr.write(`\r${phase} ${done} of ${total}   `);
+      },
+    });
+    if (process.stderr.isTTY) process.stderr.write('\n');
+    const report = Report.parse(reportOf(survey));
+    for (const { path, why } of survey.unreadable) process.stderr.write(`${path}: ${why}\n`);
+    const json = `${JSON.stringify(report, null, 1)}\n`;
+    if (values.out === undefined) {
+      await new Promise<void>((done, failed) => process.stdout.write(json, (error) => (error ? failed(error) : done())));
+    } else {
+      await writeFile(`${values.out}.part`, json);
+      await rename(`${values.out}.part`, values.out);
+    }
+    const failures = failOn.filter((word) => FAILURES[word as keyof typeof FAILURES](report) > 0);
+    for (const word of failures) process.stderr.write(`Found ${word}.\n`);
+    return failures.length > 0 ? 1 : 0;
+  } finally {
+    await pool.close();
+  }
+}
+
+main().then(
+  (code) => {
+    process.exitCode = code;
+  },
+  (error: unknown) => {
+    if (error instanceof Fault) process.stderr.write(`${error.message} ${error.remedy}\n`);
+    else process.stderr.write(`The report failed: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+    process.exitCode = 2;
+  },
+);

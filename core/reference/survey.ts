@@ -1,0 +1,53 @@
+import { isConventional } from '../address/kinds.ts';
+import type { SitePath } from '../address/path.ts';
+import type { Mention } from './mention.ts';
+import type { PageReading, Reference } from './model.ts';
+import { isMediaAddress } from './read.ts';
+import type { SiteMap } from './resolve.ts';
+
+export const USES = ['placed', 'mentioned', 'unused'] as const;
+export type Use = (typeof USES)[number];
+
+/** One reference with where it leads: 'placed' on an item or other file, or broken. */
+export interface Placement extends Reference {
+  page: SitePath;
+  /** The file it leads to, or where it would lead if there were one. */
+  path: SitePath;
+  state: 'placed' | 'broken';
+  /** For a broken one: the file that differs only in case. */
+  near?: SitePath;
+}
+
+/** Resolves the references of one page. References that leave the site or name no media file are left out. */
+export function placementsOf(page: SitePath, reading: PageReading, site: SiteMap): Placement[] {
+  const placements: Placement[] = [];
+  for (const reference of reading.references) {
+    const target = site.resolve(reference.url, page, reference.base);
+    if (target.to === 'file') placements.push({ ...reference, page, path: target.path, state: 'placed' });
+    else if (target.to === 'missing' && isMediaAddress(reference.url)) {
+      placements.push({ ...reference, page, path: target.path, state: 'broken', ...(target.near ? { near: target.near } : {}) });
+    } else if (target.to === 'above' && isMediaAddress(reference.url)) {
+      placements.push({ ...reference, page, path: reference.url, state: 'broken' });
+    }
+  }
+  return placements;
+}
+
+/** The use of an item: placed by a reference or by convention, else mentioned, else unused. */
+export function useOf(path: SitePath, placed: boolean, mentioned: boolean): Use {
+  if (placed || isConventional(path)) return 'placed';
+  return mentioned ? 'mentioned' : 'unused';
+}
+
+/** Mentions of a file in another file: a file never mentions itself, and a wrong-case reference counts as a mention. */
+export function mentionsOf(page: SitePath, mentions: readonly Mention[], placements: readonly Placement[]): Mention[] {
+  const found = mentions.filter((mention) => mention.path !== page);
+  for (const placement of placements) {
+    const near = placement.near;
+    if (near === undefined || near === page) continue;
+    if (!found.some((mention) => mention.path === near && mention.line === placement.line)) {
+      found.push({ path: near, line: placement.line });
+    }
+  }
+  return found;
+}

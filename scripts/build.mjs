@@ -1,0 +1,42 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { bin, ensureInstalled, fail, root, run, say } from './ensure.mjs';
+
+/** Every program of the build: its name in build/ and its source. */
+const PROGRAMS = {
+  server: 'server/main.ts',
+  worker: 'server/work/worker.ts',
+  report: 'cli/report.ts',
+  demo: 'demo/main.ts',
+  'demo-worker': 'demo/worker.ts',
+  'crash-driver': 'server/ledger/crash-driver.ts',
+  screenshots: 'e2e/screenshots.ts',
+  bench: 'bench/main.ts',
+};
+
+export async function build() {
+  say('Building server and commands …');
+  const { build: bundle } = await import('esbuild');
+  const entryPoints = Object.fromEntries(Object.entries(PROGRAMS).filter(([, source]) => existsSync(join(root, source))));
+  await bundle({
+    entryPoints,
+    absWorkingDir: root,
+    outdir: 'build',
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    sourcemap: true,
+    logLevel: 'warning',
+  });
+  if (existsSync(join(root, 'index.html'))) {
+    say('Building the interface …');
+    if (run(bin('vite'), ['build', '--logLevel', 'warn']) !== 0) fail('The interface could not be built; the lines above say why.');
+  }
+}
+
+if (process.argv[1] === join(root, 'scripts', 'build.mjs')) {
+  ensureInstalled();
+  await build();
+}

@@ -1,0 +1,104 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { open, type FileHandle } from 'node:fs/promises';
+import { pipeline } from 'node:stream/promises';
+import { fileTypeFromFile } from 'file-type';
+import mediaInfoFactory, { type MediaInfo } from 'mediainfo.js';
+import sharp from 'sharp';
+import { kindOf, mimeOf } from '../../core/address/kinds.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import type { ItemFacts } from '../work/tasks.ts';
+
+/** At most this many pixels a frame are decoded. */
+export const PIXEL_LIMIT = 268_000_000;
+
+/** Hashes a media file and measures it by its kind. Never throws for what the file holds: it says so in `unreadable`. */
+export async function inspectItem(file: string, path: SitePath): Promise<ItemFacts> {
+  const hash = createHash('sha256');
+  await pipeline(createReadStream(file), hash);
+  const facts: ItemFacts = { sha256: hash.digest('hex') };
+  const type = await fileTypeFromFile(file).catch((error: Error) => {
+    facts.unreadable = `The content could not be recognised: ${error.message}.`;
+    return undefined;
+  });
+  if (type) facts.contentMime = type.mime;
+  const kind = kindOf(path);
+  if (kind === 'image') await measurePicture(file, path, facts);
+  else if (kind === 'video' || kind === 'audio') await measureTimed(file, facts);
+  return facts;
+}
+
+async function measurePicture(file: string, path: SitePath, facts: ItemFacts): Promise<void> {
+  try {
+    const found = await sharp(file, { limitInputPixels: PIXEL_LIMIT, failOn: 'none' }).metadata();
+    const { width, height } = found.autoOrient;
+    facts.width = width;
+    facts.height = found.pageHeight && found.pages && found.pages > 1 ? found.pageHeight : height;
+    if (!facts.contentMime && found.format === 'svg') facts.contentMime = mimeOf(path);
+  } catch {
+    // The picture library refuses what it cannot decode; icons and bitmaps say their size in their header.
+    const header = await readHeader(file);
+    const size = headerSize(header);
+    if (size) Object.assign(facts, size);
+    else facts.unreadable = 'The picture could not be read: it is damaged, or of a format without preview here.';
+  }
+}
+
+async function readHeader(file: string): Promise<Buffer> {
+  let handle: FileHandle | undefined;
+  try {
+    handle = await open(file, 'r');
+    const { buffer, bytesRead } = await handle.read(Buffer.alloc(1024), 0, 1024, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await handle?.close();
+  }
+}
+
+/** Pixel size from the header of an icon (largest entry) or a bitmap. */
+export function headerSize(header: Buffer): { width: number; height: number } | undefined {
+  if (header.length >= 26 && header.toString('latin1', 0, 2) === 'BM') {
+    return { width: Math.abs(header.readInt32LE(18)), height: Math.abs(header.readInt32LE(22)) };
+  }
+  if (header.length >= 22 && header.readUInt16LE(0) === 0 && [1, 2].includes(header.readUInt16LE(2))) {
+    let best = { width: 0, height: 0 };
+    const count = header.readUInt16LE(4);
+    for (let i = 0; i < count && 6 + 16 * i + 2 <= header.length; i++) {
+      const width = header[6 + 16 * i]! || 256;
+      const height = header[7 + 16 * i]! || 256;
+      if (width * height > best.width * best.height) best = { width, height };
+    }
+    return best.width > 0 ? best : undefined;
+  }
+  return undefined;
+}
+
+let mediaInfo: Promise<MediaInfo<'object'>> | undefined;
+
+async function measureTimed(file: string, facts: ItemFacts): Promise<void> {
+  const handle = await open(file, 'r');
+  try {
+    const { size } = await handle.stat();
+    mediaInfo ??= mediaInfoFactory({ format: 'object' });
+    const info = await (
+      await mediaInfo
+    ).analyzeData(size, async (length, offset) => {
+      const { buffer, bytesRead } = await handle.read(new Uint8Array(length), 0, length, offset);
+      return buffer.subarray(0, bytesRead);
+    });
+    const tracks = info.media?.track ?? [];
+    for (const track of tracks) {
+      if (track['@type'] === 'General' && track.Duration) facts.duration = Number(track.Duration);
+      if (track['@type'] === 'Video') {
+        const turned = ['90', '270'].includes(String(Math.round(Math.abs(Number(track.Rotation ?? 0)))));
+        const [width, height] = [Number(track.Width), Number(track.Height)];
+        if (width && height) Object.assign(facts, turned ? { width: height, height: width } : { width, height });
+      }
+    }
+    if (tracks.length < 2) facts.unreadable = 'No picture or sound track was found in the file: it may be damaged.';
+  } catch (error) {
+    facts.unreadable = `The film or sound could not be read: ${(error as Error).message}.`;
+  } finally {
+    await handle.close();
+  }
+}

@@ -1,0 +1,167 @@
+import { constants } from 'node:fs';
+import { copyFile, lstat, mkdir, open, readdir, readFile, realpath, rename, rmdir, stat, unlink } from 'node:fs/promises';
+import { basename, dirname, join, resolve, sep } from 'node:path';
+import { folderOf, pathFault, type SitePath } from '../../core/address/path.ts';
+import { Fault } from '../fault.ts';
+
+/** Start of the names of files that we stage beside their targets; never scanned, never served. */
+export const STAGE_PREFIX = '.iconomos-stage-';
+
+/**
+ * The site's folder on disk. Every path that reads or writes inside it goes through here: nothing outside the
+ * folder is ever touched, also not through a symbolic link.
+ */
+export class SiteFolder {
+  private constructor(
+    /** Absolute real path of the folder. */
+    readonly root: string,
+  ) {}
+
+  /** Opens an existing folder. @throws Fault 'no-site' */
+  static async open(directory: string): Promise<SiteFolder> {
+    const found = await stat(directory).catch((error: NodeJS.ErrnoException) => {
+      if (error.code === 'ENOENT' || error.code === 'ENOTDIR') return undefined;
+      throw error;
+    });
+    if (!found?.isDirectory()) {
+      throw new Fault('no-site', `There is no folder “${directory}”.`, 'Name the folder that holds the site’s files.');
+    }
+    return new SiteFolder(await realpath(directory));
+  }
+
+  /**
+   * The absolute path of a file in the site, for reading or writing.
+   * @throws Fault 'outside' when the path is none, or leads through a symbolic link
+   */
+  async locate(path: SitePath): Promise<string> {
+    const fault = pathFault(path);
+    if (fault) throw new Fault('outside', `“${path}” cannot be a path in the site. ${fault}`, 'Choose another name or folder.');
+    const absolute = resolve(this.root, ...path.split('/'));
+    if (!absolute.startsWith(this.root + sep)) {
+      throw new Fault('outside', `“${path}” lies outside the site’s folder.`, 'Choose a folder of the site.');
+    }
+    let at = this.root;
+    for (const name of path.split('/')) {
+      at = join(at, name);
+      const found = await lstatIfThere(at);
+      if (!found) break;
+      if (found.isSymbolicLink()) {
+        throw new Fault('outside', `“${path}” leads through a link.`, 'Iconomos writes to real files and folders only.');
+      }
+    }
+    return absolute;
+  }
+
+  async read(path: SitePath): Promise<Buffer> {
+    return readFile(await this.locate(path));
+  }
+
+  /** Size and time of a file, or undefined when there is none. */
+  async facts(path: SitePath) {
+    const found = await lstatIfThere(await this.locate(path));
+    return found?.isFile() ? { bytes: found.size, mtimeMs: found.mtimeMs } : undefined;
+  }
+
+  /** Names in the folder of `path` that would clash with it on a file system that ignores case or Unicode form. */
+  async clashes(path: SitePath): Promise<string[]> {
+    const absolute = await this.locate(path);
+    const names = await readdir(dirname(absolute)).catch((error: NodeJS.ErrnoException) => {
+      if (error.code === 'ENOENT') return [];
+      throw error;
+    });
+    const key = basename(absolute).normalize('NFC').toLowerCase();
+    return names.filter((name) => name.normalize('NFC').toLowerCase() === key);
+  }
+
+  /** Makes the folder of a path and every one above it. Answers those that it made, the outermost first. */
+  async makeFolderFor(path: SitePath): Promise<SitePath[]> {
+    const made: SitePath[] = [];
+    const folder = folderOf(path);
+    if (folder === '') return made;
+    const names = folder.split('/');
+    for (let depth = 1; depth <= names.length; depth++) {
+      const one = names.slice(0, depth).join('/');
+      const absolute = await this.locate(one);
+      if (await lstatIfThere(absolute)) continue;
+      await mkdir(absolute);
+      made.push(one);
+    }
+    return made;
+  }
+
+  /** Removes a folder if it is empty; says whether it did. */
+  async removeEmptyFolder(folder: SitePath): Promise<boolean> {
+    const absolute = await this.locate(folder);
+    try {
+      await rmdir(absolute);
+      return true;
+    } catch (error) {
+      const code = (error as NodeJS.ErrnoException).code;
+      if (code === 'ENOTEMPTY' || code === 'EEXIST' || code === 'ENOENT') return false;
+      throw error;
+    }
+  }
+
+  async remove(path: SitePath): Promise<void> {
+    await unlink(await this.locate(path));
+  }
+}
+
+async function lstatIfThere(absolute: string) {
+  try {
+    return await lstat(absolute);
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code;
+    if (code === 'ENOENT' || code === 'ENOTDIR') return undefined;
+    throw error;
+  }
+}
+
+/** Copies a file and waits until its bytes are on disk. Never overwrites. */
+export async function copySynced(from: string, to: string): Promise<void> {
+  await copyFile(from, to, constants.COPYFILE_EXCL | constants.COPYFILE_FICLONE);
+  await syncFile(to);
+}
+
+/** Writes a new file and waits until its bytes are on disk. Never overwrites. */
+export async function writeSynced(to: string, bytes: Uint8Array): Promise<void> {
+  const handle = await open(to, 'wx');
+  try {
+    await handle.writeFile(bytes);
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+}
+
+async function syncFile(path: string): Promise<void> {
+  const handle = await open(path, 'r+');
+  try {
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+}
+
+/** Waits until a folder's entries are on disk, so that a rename in it survives a power cut. */
+export async function syncFolder(path: string): Promise<void> {
+  const handle = await open(path, 'r');
+  try {
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+}
+
+/** Moves a file, also from one file system to another (then by copy, sync and removal). Overwrites `to`. */
+export async function moveFile(from: string, to: string): Promise<void> {
+  try {
+    await rename(from, to);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EXDEV') throw error;
+    const beside = join(dirname(to), `${STAGE_PREFIX}move-${process.pid}-${Date.now()}`);
+    await copySynced(from, beside);
+    await rename(beside, to);
+    await unlink(from);
+  }
+}

@@ -1,0 +1,64 @@
+import type { Report } from '../../api/report.ts';
+import { isPagePath, kindOf, mimeOf } from '../../core/address/kinds.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import { useOf } from '../../core/reference/survey.ts';
+import type { Survey } from './survey.ts';
+
+/** The report of a full survey (one made without earlier knowledge). */
+export function reportOf(survey: Survey): Report {
+  const placed = new Map<SitePath, number>();
+  const mentions = new Map<SitePath, { in: SitePath; line: number }[]>();
+  const broken: Report['broken'] = [];
+  const missing: Report['alt']['missing'] = [];
+  for (const [page, placements] of survey.placements) {
+    for (const one of placements) {
+      if (one.state === 'broken') {
+        broken.push({ page, line: one.line, url: one.url });
+        continue;
+      }
+      if (one.path !== page) placed.set(one.path, (placed.get(one.path) ?? 0) + 1);
+      if (one.place === 'img src' && one.alt === null && survey.files.get(one.path)?.item) {
+        missing.push({ page, line: one.line, path: one.path });
+      }
+    }
+  }
+  for (const [page, found] of survey.mentions) {
+    for (const one of found) {
+      const list = mentions.get(one.path) ?? [];
+      list.push({ in: page, line: one.line });
+      mentions.set(one.path, list);
+    }
+  }
+  const items: Report['items'] = [];
+  const bySha = new Map<string, SitePath[]>();
+  let pages = 0;
+  for (const one of [...survey.files.values()].sort((a, b) => (a.path < b.path ? -1 : 1))) {
+    if (!one.hidden && isPagePath(one.path)) pages++;
+    if (!one.item) continue;
+    const placements = placed.get(one.path) ?? 0;
+    items.push({
+      path: one.path,
+      kind: kindOf(one.path),
+      mime: mimeOf(one.path),
+      bytes: one.bytes,
+      sha256: one.sha256,
+      width: one.item.width ?? null,
+      height: one.item.height ?? null,
+      placements,
+      use: useOf(one.path, placements > 0, mentions.has(one.path)),
+    });
+    if (one.sha256) bySha.set(one.sha256, [...(bySha.get(one.sha256) ?? []), one.path]);
+  }
+  return {
+    site: { pages, items: items.length, bytes: items.reduce((sum, one) => sum + one.bytes, 0) },
+    items,
+    unused: items.filter((one) => one.use === 'unused').map((one) => one.path),
+    mentioned: items
+      .filter((one) => one.use === 'mentioned')
+      .flatMap((one) => mentions.get(one.path)!.map((mention) => ({ path: one.path, ...mention }))),
+    broken,
+    copies: [...bySha.values()].filter((group) => group.length > 1),
+    lookalikes: [],
+    alt: { missing },
+  };
+}

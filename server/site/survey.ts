@@ -1,0 +1,206 @@
+import { join } from 'node:path';
+import { isItemPath, isPagePath } from '../../core/address/kinds.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
+import type { Mention } from '../../core/reference/mention.ts';
+import type { PageReading } from '../../core/reference/model.ts';
+import { learnPublished, SiteMap, type PublishedAt } from '../../core/reference/resolve.ts';
+import { mentionsOf, placementsOf, type Placement } from '../../core/reference/survey.ts';
+import type { Pool } from '../work/pool.ts';
+import type { ItemFacts } from '../work/tasks.ts';
+import { walkSite, type Walk } from './walk.ts';
+
+/** What is known of one file of the site. */
+export interface FileFacts {
+  path: SitePath;
+  bytes: number;
+  mtimeMs: number;
+  sha256: string;
+  hidden: boolean;
+  /** For items. */
+  item?: Omit<ItemFacts, 'sha256'>;
+  /** For every file whose bytes are text. */
+  isText: boolean;
+  /** For pages. */
+  reading?: PageReading;
+}
+
+export interface SurveyProgress {
+  phase: 'listing' | 'reading' | 'searching';
+  done: number;
+  total: number;
+}
+
+/** A whole site as it stands: its files and how they refer to each other. */
+export interface Survey {
+  files: Map<SitePath, FileFacts>;
+  /** Files whose facts were read anew in this survey. */
+  changed: Set<SitePath>;
+  /** Files known before that are there no longer. */
+  removed: Set<SitePath>;
+  site: SiteMap;
+  published: PublishedAt[];
+  /** By page. Only pages whose answers may differ from before are here when `known` was given. */
+  placements: Map<SitePath, Placement[]>;
+  /** By text file, as placements. */
+  mentions: Map<SitePath, Mention[]>;
+  unreadable: Walk['unreadable'];
+}
+
+export interface SurveyOptions {
+  root: string;
+  /** Absolute path of the data folder, which is left out. */
+  dataFolder: string;
+  pool: Pool;
+  /** What an earlier survey found; files of the same size and time are not read again. */
+  known?: ReadonlyMap<SitePath, FileFacts>;
+  published?: readonly PublishedAt[];
+  onProgress?: (progress: SurveyProgress) => void;
+  signal?: AbortSignal;
+}
+
+let namesVersion = 0;
+
+/** True for files that hold references or names: everything else is only a file that can be referred to. */
+function mayBeText(path: SitePath): boolean {
+  return isPagePath(path) || !isItemPath(path) || /\.(csv|tsv|ics|vcf|vtt|srt|gltf|rtf|eps|ps|obj|xpm|xbm)$/i.test(path);
+}
+
+/** Lists, reads and connects a site's files. The heavy part runs on the pool; the caller's thread is never held long. */
+export async function surveySite(options: SurveyOptions): Promise<Survey> {
+  const { root, pool, signal } = options;
+  const known = options.known ?? new Map<SitePath, FileFacts>();
+  const report = options.onProgress ?? (() => {});
+  const walk = await walkSite(root, options.dataFolder, (done) => report({ phase: 'listing', done, total: done }));
+
+  const files = new Map<SitePath, FileFacts>();
+  const changed = new Set<SitePath>();
+  const toRead: typeof walk.files = [];
+  const unreadable = [...walk.unreadable];
+  for (const one of walk.files) {
+    if (one.path === REDIRECTS_FILE) continue;
+    const before = known.get(one.path);
+    if (before && before.bytes === one.bytes && before.mtimeMs === one.mtimeMs) files.set(one.path, before);
+    else toRead.push(one);
+  }
+  const removed = new Set([...known.keys()].filter((path) => !hasFile(walk, path)));
+
+  let done = 0;
+  const total = toRead.length;
+  const finish = (facts: FileFacts) => {
+    files.set(facts.path, facts);
+    changed.add(facts.path);
+  };
+  const step = () => report({ phase: 'reading', done: ++done, total });
+  const factsOf = (one: (typeof toRead)[number]) => ({ path: one.path, bytes: one.bytes, mtimeMs: one.mtimeMs, hidden: one.hidden });
+  const isItem = (one: { path: SitePath; hidden: boolean }) => !one.hidden && isItemPath(one.path);
+
+  const texts = toRead.filter((one) => mayBeText(one.path));
+  await pool.each(
+    'read',
+    map(texts, (one) => [one, { file: join(root, one.path), path: one.path, parse: !one.hidden && isPagePath(one.path) }] as const),
+    (one, outcome) => {
+      if ('error' in outcome) {
+        unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
+        finish({ ...factsOf(one), sha256: '', isText: false });
+      } else {
+        const { sha256, isText, reading } = outcome.output;
+        if (reading?.unread) unreadable.push({ path: one.path, why: reading.unread });
+        finish({ ...factsOf(one), sha256, isText, ...(reading ? { reading } : {}) });
+      }
+      if (!isItem(one)) step();
+    },
+    signal,
+  );
+  await pool.each(
+    'inspect',
+    map(toRead.filter(isItem), (one) => [one, { file: join(root, one.path), path: one.path }] as const),
+    (one, outcome) => {
+      const text = files.get(one.path);
+      if ('error' in outcome) {
+        unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
+        finish({ ...factsOf(one), sha256: text?.sha256 ?? '', isText: text?.isText ?? false, item: { unreadable: outcome.error.message } });
+      } else {
+        const { sha256, ...item } = outcome.output;
+        finish({ ...factsOf(one), isText: false, ...text, sha256, item });
+      }
+      step();
+    },
+    signal,
+  );
+
+  const breathe = breather();
+  const published = [...(options.published ?? [])];
+  if (published.length === 0) {
+    const pages = [...files.values()].filter((one) => one.reading && one.reading.canonical.length > 0);
+    published.push(...learnPublished(pages.map((one) => ({ path: one.path, canonical: one.reading!.canonical }))));
+  }
+  const site = new SiteMap([...files.keys(), ...walk.outward], walk.aliases, published);
+
+  // Which files exist decides where every reference leads and which names are looked for: when that changed,
+  // everything is connected anew, else only the files that changed.
+  const sameFiles = known.size > 0 && removed.size === 0 && [...changed].every((path) => known.has(path));
+  const concerned = sameFiles ? [...changed] : [...files.keys()];
+
+  const placements = new Map<SitePath, Placement[]>();
+  for (const path of concerned) {
+    const reading = files.get(path)?.reading;
+    if (reading) placements.set(path, placementsOf(path, reading, site));
+    await breathe();
+  }
+
+  const itemPaths = [...files.values()].filter((one) => one.item).map((one) => one.path);
+  const version = ++namesVersion;
+  pool.setNames(version, itemPaths);
+  const itemSet = new Set(itemPaths);
+  const toSearch = concerned.filter((path) => files.get(path)!.isText);
+  const mentions = new Map<SitePath, Mention[]>();
+  let searched = 0;
+  await pool.each(
+    'search',
+    map(toSearch, (path) => {
+      const spans = (placements.get(path) ?? []).filter((one) => one.state === 'placed' && itemSet.has(one.path));
+      return [path, { file: join(root, path), version, spans: spans.map(({ start, end }) => ({ start, end })) }] as const;
+    }),
+    (path, outcome) => {
+      if ('error' in outcome) {
+        throw new Error(`“${path}” could not be searched for names: ${outcome.error.message}`);
+      }
+      mentions.set(path, mentionsOf(path, outcome.output, placements.get(path) ?? []));
+      report({ phase: 'searching', done: ++searched, total: toSearch.length });
+    },
+    signal,
+  );
+  return { files, changed, removed, site, published, placements, mentions, unreadable };
+}
+
+function hasFile(walk: Walk, path: SitePath): boolean {
+  let low = 0;
+  let high = walk.files.length - 1;
+  while (low <= high) {
+    const middle = (low + high) >> 1;
+    const at = walk.files[middle]!.path;
+    if (at === path) return true;
+    if (at < path) low = middle + 1;
+    else high = middle - 1;
+  }
+  return false;
+}
+
+function* map<In, Out>(values: Iterable<In>, change: (value: In) => Out): Generator<Out> {
+  for (const value of values) yield change(value);
+}
+
+/** A function to await inside long loops: it lets other work of the thread go on every 15 ms. */
+export function breather(): () => Promise<void> | undefined {
+  let last = performance.now();
+  return () => {
+    if (performance.now() - last < 15) return undefined;
+    return new Promise((resume) =>
+      setImmediate(() => {
+        last = performance.now();
+        resume();
+      }),
+    );
+  };
+}

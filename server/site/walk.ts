@@ -1,0 +1,81 @@
+import { lstat, readdir, realpath, stat } from 'node:fs/promises';
+import { join, relative, sep } from 'node:path';
+import type { SitePath } from '../../core/address/path.ts';
+import { STAGE_PREFIX } from './folder.ts';
+
+export interface WalkedFile {
+  path: SitePath;
+  bytes: number;
+  mtimeMs: number;
+  /** In a hidden folder (name starts with a dot): read for mentions, but neither page nor item. */
+  hidden: boolean;
+}
+
+export interface Walk {
+  files: WalkedFile[];
+  /** Links inside the site to other places inside it. */
+  aliases: [SitePath, SitePath][];
+  /** Links that lead out of the site to a file: they exist for visitors, but are never read or written. */
+  outward: SitePath[];
+  /** Names that cannot be opened by us (not UTF-8, no permission), each with a sentence. */
+  unreadable: { path: SitePath; why: string }[];
+}
+
+const VERSION_CONTROL = new Set(['.git', '.hg', '.svn', '.bzr']);
+
+/**
+ * Lists all files below a folder, in order of path.
+ * @param root absolute real path
+ * @param skip absolute path of a folder to leave out (our data folder)
+ * @param onCount called now and then with the number of files seen
+ */
+export async function walkSite(root: string, skip: string, onCount: (files: number) => void = () => {}): Promise<Walk> {
+  const walk: Walk = { files: [], aliases: [], outward: [], unreadable: [] };
+  const folders: { path: SitePath; hidden: boolean }[] = [{ path: '', hidden: false }];
+  for (let folder = folders.pop(); folder; folder = folders.pop()) {
+    const absolute = join(root, folder.path);
+    let entries;
+    try {
+      entries = await readdir(absolute, { withFileTypes: true });
+    } catch (error) {
+      walk.unreadable.push({ path: folder.path, why: `The folder cannot be read (${(error as NodeJS.ErrnoException).code}).` });
+      continue;
+    }
+    for (const entry of entries) {
+      const path = folder.path === '' ? entry.name : `${folder.path}/${entry.name}`;
+      const at = join(absolute, entry.name);
+      const hidden = folder.hidden || (entry.name.startsWith('.') && entry.name !== '.well-known' && entry.isDirectory());
+      if (entry.isDirectory()) {
+        if (at === skip || entry.name === '.iconomos' || VERSION_CONTROL.has(entry.name)) continue;
+        folders.push({ path, hidden });
+      } else if (entry.isSymbolicLink()) {
+        await followLink(root, path, at, walk);
+      } else if (entry.isFile() && !entry.name.startsWith(STAGE_PREFIX)) {
+        try {
+          const facts = await lstat(at);
+          walk.files.push({ path, bytes: facts.size, mtimeMs: facts.mtimeMs, hidden });
+        } catch (error) {
+          walk.unreadable.push({ path, why: `The file cannot be opened (${(error as NodeJS.ErrnoException).code}); its name may not be UTF-8.` });
+        }
+      }
+    }
+    onCount(walk.files.length);
+  }
+  walk.files.sort((a, b) => (a.path < b.path ? -1 : 1));
+  return walk;
+}
+
+async function followLink(root: string, path: SitePath, at: string, walk: Walk): Promise<void> {
+  try {
+    const real = await realpath(at);
+    if (real === root || real.startsWith(root + sep)) {
+      walk.aliases.push([path, relative(root, real).split(sep).join('/')]);
+    } else if ((await stat(at)).isFile()) {
+      walk.outward.push(path);
+    } else {
+      walk.unreadable.push({ path, why: 'The link leads to a folder outside the site, which is not followed.' });
+    }
+  } catch (error) {
+    walk.unreadable.push({ path, why: `The link leads nowhere (${(error as NodeJS.ErrnoException).code}).` });
+  }
+}

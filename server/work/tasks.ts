@@ -1,0 +1,41 @@
+import type { SitePath } from '../../core/address/path.ts';
+import type { Mention } from '../../core/reference/mention.ts';
+import type { PageReading } from '../../core/reference/model.ts';
+
+/** What content tells of an item: everything that takes reading the whole file. */
+export interface ItemFacts {
+  sha256: string;
+  /** The media type of the content, where it can be told; undefined for plain text and unknown formats. */
+  contentMime?: string;
+  /** Pixels after orientation, for pictures and films. */
+  width?: number;
+  height?: number;
+  /** Seconds, for films and sounds. */
+  duration?: number;
+  /** Why the content could not be read by its kind, in a sentence. */
+  unreadable?: string;
+}
+
+export interface TextFacts {
+  sha256: string;
+  /** False when the bytes are not text. */
+  isText: boolean;
+  reading?: PageReading;
+}
+
+/** The heavy tasks that worker threads do, by name: what goes in, what comes out. */
+export interface Tasks {
+  /** Hashes and measures a media file. */
+  inspect: { in: { file: string; path: SitePath }; out: ItemFacts };
+  /** Reads a content file: hash, title, references. `parse` false: only whether it is text. */
+  read: { in: { file: string; path: SitePath; parse: boolean }; out: TextFacts };
+  /** Tells the worker the names to look for in the searches that follow. */
+  names: { in: { version: number; paths: SitePath[] }; out: null };
+  /** Searches a text file for the names, leaving out the given spans. */
+  search: { in: { file: string; version: number; spans: { start: number; end: number }[] }; out: Mention[] };
+  /** Makes a small picture of an item (WebP, sRGB, upright, at most `size` pixels a side, never enlarged). */
+  thumbnail: { in: { file: string; to: string; size: number }; out: { width: number; height: number } };
+  hash: { in: { file: string }; out: string };
+}
+
+export type TaskName = keyof Tasks;
