@@ -1,0 +1,86 @@
+import { extensionOf, stemOf } from './path.ts';
+
+/** Why a file name says little to visitors and search engines. */
+export type NameFault = 'camera' | 'spaces' | 'upper-case' | 'characters' | 'no-words';
+
+/** Names that cameras, phones and programs give: a prefix or a date, and a number. */
+const CAMERA = [
+  /^(img|dsc[nf]?|dscn|p|pict|pic|image|photo|foto|bild|mvi|mov|vid|video|gopr|dji|cimg|sam|hpim|kodak|scan|snap)[-_ ]?\(?\d{2,}\)?([-_ ~(]\d+\)?)?$/i,
+  /^(img|vid|pxl|mvimg|wp|photo)[-_]?\d{8}[-_]\w*$/i,
+  /^_?(dsc|mg|igp|dsf)[a-z]?_?\d{3,}$/i,
+  /^(screenshot|screen[-_ ]shot|bildschirmfoto|capture|aufnahme|untitled|unbenannt|image|scan|download)[-_ ]*[\d.:()at _-]*$/i,
+  /^\d{8}[-_]\d{4,}$/,
+];
+
+/** What is wrong with a file name, the worst first; empty when it is made of words (lower case, hyphens). */
+export function nameFaults(name: string): NameFault[] {
+  const stem = stemOf(name);
+  const faults: NameFault[] = [];
+  if (CAMERA.some((pattern) => pattern.test(stem))) faults.push('camera');
+  else if (!/\p{L}{3}/u.test(stem) || /^[0-9a-f]{16,}$/i.test(stem)) faults.push('no-words');
+  if (/\s/.test(name)) faults.push('spaces');
+  if (name !== name.toLowerCase()) faults.push('upper-case');
+  if (/[^\p{L}\p{N}\s._@-]/u.test(name)) faults.push('characters');
+  return faults;
+}
+
+export const NAME_FAULT_TEXTS: Record<NameFault, string> = {
+  camera: 'The name is one that a camera or program gave.',
+  'no-words': 'The name holds no words.',
+  spaces: 'The name holds spaces, which addresses show as %20.',
+  'upper-case': 'The name holds capital letters, which many servers tell apart.',
+  characters: 'The name holds characters that addresses must encode.',
+};
+
+const FOLDED: Record<string, string> = { ß: 'ss', æ: 'ae', œ: 'oe', ø: 'o', đ: 'd', ł: 'l', þ: 'th', ı: 'i' };
+
+/**
+ * A name made of words from any text: lower case, without diacritics, words joined by hyphens, the extension kept in
+ * lower case; at most 120 characters. Letters of other scripts stay. 'file' when nothing is left.
+ */
+export function cleanName(name: string): string {
+  const extension = extensionOf(name).replace(/[^\p{L}\p{N}.]/gu, '');
+  const stem = stemOf(name)
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[ßæœøđłþı]/g, (char) => FOLDED[char]!)
+    .replace(/&/g, ' and ')
+    .replace(/['’]/g, '')
+    .replace(/[^\p{L}\p{N}]+/gu, '-')
+    .normalize('NFC');
+  const trimmed = stem.replace(/^-+|-+$/g, '').slice(0, 120 - extension.length).replace(/-+$/, '');
+  return (isReserved(trimmed) ? `${trimmed}-file` : trimmed || 'file') + extension;
+}
+
+/** Device names that some systems reserve, with any extension. */
+function isReserved(stem: string): boolean {
+  return /^(con|prn|aux|nul|com\d|lpt\d)$/i.test(stem);
+}
+
+/**
+ * A safe name as close to the given one as possible, for a file that arrives: NFC, no control or direction marks, no
+ * separators, no leading dot or dash, no trailing dot or space, not reserved, at most 120 characters.
+ */
+export function safeName(given: string): string {
+  const flat = given
+    .normalize('NFC')
+    // eslint-disable-next-line no-control-regex
+    .replace(/[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]/g, '')
+    .replace(/[\\/:*?"<>|]/g, '-')
+    .replace(/^[.\-\s]+/, '')
+    .replace(/[.\s]+$/, '');
+  const extension = extensionOf(flat);
+  let stem = extension ? flat.slice(0, flat.length - extension.length) : flat;
+  if (isReserved(stem)) stem += '-file';
+  while (stem.length > 0 && (stem.length + extension.length > 120 || new TextEncoder().encode(stem).length > 200)) {
+    stem = Array.from(stem).slice(0, -1).join('');
+  }
+  return (stem.trimEnd() || 'file') + extension;
+}
+
+/** The name with a number before its extension: 'dome.jpg', 2 -> 'dome-2.jpg'. */
+export function numberedName(name: string, number: number): string {
+  const stem = stemOf(name);
+  return `${stem}-${number}${name.slice(stem.length)}`;
+}

@@ -1,0 +1,61 @@
+import { KINDS, type Kind } from '../address/kinds.ts';
+import { folderOf, baseName, type SitePath } from '../address/path.ts';
+import { nameFaults } from '../address/name.ts';
+import type { Use } from '../reference/survey.ts';
+
+export { KINDS };
+
+/** The texts of a record that a person writes. Empty string: not given. */
+export interface Words {
+  alt: string;
+  /** True: the picture says nothing that the text does not, so its alt text is empty on purpose. */
+  decorative: boolean;
+  title: string;
+  caption: string;
+  description: string;
+  creator: string;
+  credit: string;
+  source: string;
+  licence: string;
+  /** Last day of the licence, ISO 8601 (2026-12-31), or empty. */
+  licenceEnd: string;
+  tags: string[];
+}
+
+export const WORD_FIELDS = [
+  'alt',
+  'decorative',
+  'title',
+  'caption',
+  'description',
+  'creator',
+  'credit',
+  'source',
+  'licence',
+  'licenceEnd',
+  'tags',
+] as const satisfies readonly (keyof Words)[];
+
+/** The four care marks: true when there is nothing left to do. */
+export interface CareMarks {
+  described: boolean;
+  named: boolean;
+  filed: boolean;
+  placed: boolean;
+}
+
+/** The care marks of an item. Filed: in a folder and tagged. Described: alt text for pictures, a title for the rest. */
+export function careMarks(item: { path: SitePath; kind: Kind; use: Use; words: Pick<Words, 'alt' | 'decorative' | 'title' | 'tags'> }): CareMarks {
+  const { words } = item;
+  return {
+    described: item.kind === 'image' ? words.decorative || words.alt.trim() !== '' : words.title.trim() !== '',
+    named: nameFaults(baseName(item.path)).length === 0,
+    filed: folderOf(item.path) !== '' && words.tags.length > 0,
+    placed: item.use === 'placed',
+  };
+}
+
+/** A tag as it is kept: NFC, white space folded, at most 80 characters. */
+export function cleanTag(tag: string): string {
+  return tag.normalize('NFC').replace(/\s+/g, ' ').trim().slice(0, 80);
+}

@@ -1,0 +1,127 @@
+import { baseName, clashKey, extensionOf, folderOf, nameFault, pathFault, type SitePath } from '../address/path.ts';
+import { addressOf } from '../address/redirects.ts';
+import type { SiteMap } from '../reference/resolve.ts';
+import { rewritePage } from '../reference/rewrite.ts';
+import { emptyPlan, type Plan } from './plan.ts';
+
+/** What an address plan needs to know of one item. */
+export interface MovingItem {
+  id: number;
+  path: SitePath;
+  sha256: string;
+  rowVersion: number;
+}
+
+export interface AddressSnapshot {
+  site: SiteMap;
+  /** Every file of the site, for clashes. */
+  paths: Iterable<SitePath>;
+  /** The pages that refer to the items, and the items that are pages themselves, with their bytes and hash. */
+  pages: { path: SitePath; bytes: Uint8Array; sha256: string }[];
+  /** Mentions of the items that will go stale. */
+  mentions: { page: SitePath; path: SitePath; line: number }[];
+}
+
+export interface AddressPlan {
+  plan: Plan;
+  /** New bytes of the pages, by page path; the caller hashes and stores them. */
+  contents: { path: SitePath; beforeSha256: string; bytes: Uint8Array }[];
+}
+
+/**
+ * Plans a change of address: files move, the pages that refer to them are rewritten byte-exactly, redirects are kept.
+ * Nothing is decided later: what the plan shows is what applying does.
+ */
+export function planAddresses(items: readonly MovingItem[], to: ReadonlyMap<number, SitePath>, snapshot: AddressSnapshot): AddressPlan {
+  const moves = new Map<SitePath, SitePath>();
+  const moving: MovingItem[] = [];
+  const plan = emptyPlan('rename', '');
+  for (const item of items) {
+    const target = to.get(item.id);
+    if (target === undefined || target === item.path) continue;
+    const fault = pathFault(target) ?? extensionFault(item.path, target);
+    if (fault) plan.clashes.push({ path: target, why: fault });
+    moves.set(item.path, target);
+    moving.push(item);
+  }
+  plan.kind = moving.some((item) => folderOf(item.path) !== folderOf(moves.get(item.path)!)) ? 'move' : 'rename';
+  plan.title = titleOf(moving, moves);
+  addClashes(plan, moves, snapshot.paths);
+
+  const contents: AddressPlan['contents'] = [];
+  if (plan.clashes.length === 0) {
+    const after = snapshot.site.withMoves(moves);
+    for (const page of snapshot.pages) {
+      const rewrite = rewritePage(page.path, page.bytes, moves, snapshot.site, after);
+      if (!rewrite) continue;
+      if ('refused' in rewrite) {
+        plan.clashes.push({ path: page.path, why: rewrite.refused });
+        continue;
+      }
+      contents.push({ path: page.path, beforeSha256: page.sha256, bytes: rewrite.bytes });
+      plan.pages.push({
+        page: page.path,
+        changes: rewrite.changes.map(({ line, place, oldUrl, newUrl }) => ({ line, place, oldUrl, newUrl })),
+      });
+    }
+  }
+  for (const item of moving) {
+    const target = moves.get(item.path)!;
+    plan.files.push({ do: 'move', from: item.path, to: target, sha256: item.sha256 });
+    plan.records.push({ itemId: item.id, rowVersion: item.rowVersion, before: { path: item.path }, after: { path: target } });
+    plan.redirects.push({ from: addressOf(item.path), to: addressOf(target) });
+  }
+  for (const mention of snapshot.mentions) {
+    plan.warnings.push(
+      `“${mention.page}”, line ${mention.line}, mentions ${baseName(mention.path)} in its text. Mentions are not rewritten: read that place yourself.`,
+    );
+  }
+  plan.totals = {
+    items: moving.length,
+    pages: plan.pages.length,
+    spans: plan.pages.reduce((sum, page) => sum + page.changes.length, 0),
+    bytesFreed: 0,
+  };
+  return { plan, contents };
+}
+
+function extensionFault(from: SitePath, to: SitePath): string | undefined {
+  const name = nameFault(baseName(to));
+  if (name) return name;
+  if (baseName(to).startsWith('.')) return 'A name cannot start with a dot: servers hide such files.';
+  if (extensionOf(from) !== extensionOf(to)) {
+    return `The name must keep its extension “${extensionOf(from)}”: it says what the file is.`;
+  }
+  return undefined;
+}
+
+function addClashes(plan: Plan, moves: ReadonlyMap<SitePath, SitePath>, paths: Iterable<SitePath>): void {
+  const taken = new Map<string, SitePath>();
+  for (const path of paths) if (!moves.has(path)) taken.set(clashKey(path), path);
+  const folders = new Set<string>();
+  for (const path of taken.values()) {
+    for (let folder = folderOf(path); folder !== ''; folder = folderOf(folder)) folders.add(clashKey(folder));
+  }
+  for (const [from, to] of moves) {
+    const key = clashKey(to);
+    const other = taken.get(key);
+    if (other !== undefined) plan.clashes.push({ path: to, why: `There is a file “${other}” already. Choose another name.` });
+    else if (folders.has(key)) plan.clashes.push({ path: to, why: 'There is a folder of that name already. Choose another name.' });
+    for (let folder = folderOf(to); folder !== ''; folder = folderOf(folder)) {
+      const file = taken.get(clashKey(folder));
+      if (file !== undefined) plan.clashes.push({ path: to, why: `“${file}” is a file, so nothing can lie in it. Choose another folder.` });
+    }
+    taken.set(key, from);
+  }
+}
+
+function titleOf(moving: readonly MovingItem[], moves: ReadonlyMap<SitePath, SitePath>): string {
+  const [first] = moving;
+  if (!first) return 'Nothing changes';
+  const to = moves.get(first.path)!;
+  if (moving.length > 1) return `Change the addresses of ${moving.length} items`;
+  if (folderOf(first.path) === folderOf(to)) return `Rename “${baseName(first.path)}” to “${baseName(to)}”`;
+  return baseName(first.path) === baseName(to)
+    ? `Move “${baseName(first.path)}” to “${folderOf(to) || 'the site’s root'}”`
+    : `Move “${baseName(first.path)}” to “${to}”`;
+}

@@ -1,0 +1,184 @@
+import { mkdir } from 'node:fs/promises';
+import { join, resolve } from 'node:path';
+import type { SitePath } from '../../core/address/path.ts';
+import { SiteMap } from '../../core/reference/resolve.ts';
+import { Ledger } from '../ledger/ledger.ts';
+import { Blobs } from '../store/blobs.ts';
+import { openDatabase, type Db } from '../store/database.ts';
+import { Files } from '../store/files.ts';
+import { Items } from '../store/items.ts';
+import { LedgerRows } from '../store/ledger.ts';
+import { People } from '../store/people.ts';
+import { References } from '../store/references.ts';
+import { Jobs } from '../work/jobs.ts';
+import { Pool } from '../work/pool.ts';
+import { SiteFolder } from './folder.ts';
+import { breather, surveySite, type FileFacts, type Survey } from './survey.ts';
+
+export interface SiteOptions {
+  site: string;
+  /** Default: .iconomos in the site's folder. */
+  data?: string | undefined;
+  now?: () => string;
+  onStep?: (name: string) => void;
+  /** The people of a new data folder. */
+  people?: readonly { name: string; role: string }[];
+}
+
+export interface ScanResult {
+  changed: number;
+  removed: number;
+  items: number;
+}
+
+/** One opened site: its folder, its data folder, and everything that works on them. */
+export class Site {
+  private files: Map<SitePath, FileFacts>;
+  private map: SiteMap = new SiteMap([]);
+  private lastScan: Promise<unknown> = Promise.resolve();
+  private unreadableFiles: Survey['unreadable'] = [];
+  private readonly listeners = new Set<() => void>();
+
+  private constructor(
+    readonly folder: SiteFolder,
+    readonly dataFolder: string,
+    readonly db: Db,
+    readonly blobs: Blobs,
+    readonly pool: Pool,
+    readonly items: Items,
+    readonly references: References,
+    readonly people: People,
+    readonly rows: LedgerRows,
+    readonly ledger: Ledger,
+    readonly jobs: Jobs,
+    private readonly fileRows: Files,
+    readonly now: () => string,
+  ) {
+    this.files = fileRows.load();
+  }
+
+  static async open(options: SiteOptions): Promise<Site> {
+    const folder = await SiteFolder.open(options.site);
+    const dataFolder = options.data ? resolve(options.data) : join(folder.root, '.iconomos');
+    for (const name of ['blobs', 'arrivals', 'thumbs', 'exports']) await mkdir(join(dataFolder, name), { recursive: true });
+    const db = openDatabase(join(dataFolder, 'iconomos.db'));
+    const now = options.now ?? (() => new Date().toISOString());
+    const people = new People(db);
+    people.seed(options.people ?? [{ name: 'Steward', role: 'steward' }], now());
+    const blobs = new Blobs(join(dataFolder, 'blobs'), join(dataFolder, 'arrivals'));
+    const items = new Items(db);
+    const rows = new LedgerRows(db);
+    const ledger = new Ledger({ db, folder, blobs, items, rows, now, ...(options.onStep ? { onStep: options.onStep } : {}) });
+    return new Site(folder, dataFolder, db, blobs, new Pool(), items, new References(db), people, rows, ledger, new Jobs(now), new Files(db), now);
+  }
+
+  /** Called after every scan that changed something. Answers how to stop listening. */
+  onChange(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  get siteMap(): SiteMap {
+    return this.map;
+  }
+
+  /** Every file of the site, as of the last scan. */
+  get paths(): Iterable<SitePath> {
+    return this.files.keys();
+  }
+
+  factsOf(path: SitePath): FileFacts | undefined {
+    return this.files.get(path);
+  }
+
+  get pageCount(): number {
+    let pages = 0;
+    for (const one of this.files.values()) if (one.reading) pages++;
+    return pages;
+  }
+
+  get unreadable(): Survey['unreadable'] {
+    return this.unreadableFiles;
+  }
+
+  /**
+   * Brings everything known in line with the folder; reads only files that changed. Scans run one after the other.
+   * @param visible shows it as a job
+   */
+  scan(visible = false): Promise<ScanResult> {
+    const work = () => (visible ? this.jobs.run('scan', 'Reading the site', (job) => this.scanNow(job.progress)) : this.scanNow(() => {}));
+    const result = this.lastScan.then(work, work);
+    this.lastScan = result.catch(() => undefined);
+    return result;
+  }
+
+  private async scanNow(progress: (done: number, total: number, what: string) => void): Promise<ScanResult> {
+    const first = this.files.size === 0;
+    const survey = await surveySite({
+      root: this.folder.root,
+      dataFolder: this.dataFolder,
+      pool: this.pool,
+      known: this.files,
+      onProgress: ({ phase, done, total }) => progress(done, total, PHASES[phase]),
+    });
+    this.map = survey.site;
+    this.files = survey.files;
+    this.unreadableFiles = survey.unreadable;
+    if (first || survey.changed.size > 0 || survey.removed.size > 0) {
+      await this.store(survey);
+      for (const listener of this.listeners) listener();
+    }
+    return { changed: survey.changed.size, removed: survey.removed.size, items: this.items.counts().items };
+  }
+
+  /** Writes a survey to the database in small transactions, so that the server goes on answering between them. */
+  private async store(survey: Survey): Promise<void> {
+    const breathe = breather();
+    await this.inBatches([...survey.changed], (path) => this.fileRows.save(survey.files.get(path)!), breathe);
+    await this.inBatches([...survey.removed], (path) => this.fileRows.remove(path), breathe);
+    await this.inBatches([...survey.placements], ([page, placements]) => this.references.replacePlacements(page, placements), breathe);
+    await this.inBatches([...survey.mentions], ([page, mentions]) => this.references.replaceMentions(page, mentions), breathe);
+    this.reconcileItems(survey);
+    this.db.transaction(() => this.items.refreshUse())();
+  }
+
+  private async inBatches<Value>(values: readonly Value[], each: (value: Value) => void, breathe: () => Promise<void> | undefined) {
+    for (let at = 0; at < values.length; at += 50) {
+      this.db.transaction(() => values.slice(at, at + 50).forEach(each))();
+      await breathe();
+    }
+  }
+
+  /** Items follow their files: new ones get a record, changed ones new facts, moved ones keep their record. */
+  private reconcileItems(survey: Survey): void {
+    this.db.transaction(() => {
+      const gone = [...survey.removed].map((path) => this.items.atPath(path)).filter((item) => item !== undefined);
+      for (const path of survey.changed) {
+        const facts = survey.files.get(path)!;
+        if (!facts.item) continue;
+        const item = this.items.atPath(path);
+        if (item) {
+          if (item.sha256 !== facts.sha256 || item.bytes !== facts.bytes || item.width !== (facts.item.width ?? null)) this.items.setFacts(item.id, facts);
+          continue;
+        }
+        const movedFrom = gone.findIndex((one) => one.sha256 === facts.sha256);
+        if (movedFrom >= 0) {
+          this.items.setPlace(gone[movedFrom]!.id, path, 'here');
+          gone.splice(movedFrom, 1);
+        } else {
+          this.items.add({ path, state: 'here', facts, addedAt: new Date(facts.mtimeMs).toISOString(), addedBy: null, originalName: null });
+        }
+      }
+      for (const item of gone) this.items.setPlace(item.id, item.path, 'absent');
+    })();
+  }
+
+  async close(): Promise<void> {
+    await this.lastScan;
+    await this.jobs.settled();
+    await this.pool.close();
+    this.db.close();
+  }
+}
+
+const PHASES = { listing: 'files listed', reading: 'files read', searching: 'texts searched' } as const;

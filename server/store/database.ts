@@ -1,0 +1,26 @@
+import Database from 'better-sqlite3';
+import { MIGRATIONS } from './migrations.ts';
+
+export type Db = Database.Database;
+
+/**
+ * Opens the database of a data folder and brings its schema up to date.
+ * Ledger entries must survive a power cut, so every commit is synced (synchronous FULL).
+ */
+export function openDatabase(file: string): Db {
+  const db = new Database(file);
+  db.pragma('journal_mode = WAL');
+  db.pragma('synchronous = FULL');
+  db.pragma('foreign_keys = ON');
+  const version = db.pragma('user_version', { simple: true }) as number;
+  if (version > MIGRATIONS.length) {
+    throw new Error(`The data folder was written by a newer Iconomos (schema ${version}, known ${MIGRATIONS.length}).`);
+  }
+  for (let next = version; next < MIGRATIONS.length; next++) {
+    db.transaction(() => {
+      db.exec(MIGRATIONS[next]!);
+      db.pragma(`user_version = ${next + 1}`);
+    })();
+  }
+  return db;
+}

@@ -1,0 +1,70 @@
+import type { SitePath } from '../../core/address/path.ts';
+import type { FileFacts } from '../site/survey.ts';
+import type { Db } from './database.ts';
+
+interface FileRow {
+  path: string;
+  bytes: number;
+  mtime_ms: number;
+  sha256: string;
+  hidden: number;
+  is_text: number;
+  item: string | null;
+  reading: string | null;
+}
+
+/** The files of the site as last read. */
+export class Files {
+  constructor(private readonly db: Db) {}
+
+  load(): Map<SitePath, FileFacts> {
+    const files = new Map<SitePath, FileFacts>();
+    const rows = this.db.prepare('select path, bytes, mtime_ms, sha256, hidden, is_text, item, reading from file').iterate();
+    for (const row of rows as IterableIterator<FileRow>) {
+      files.set(row.path, {
+        path: row.path,
+        bytes: row.bytes,
+        mtimeMs: row.mtime_ms,
+        sha256: row.sha256,
+        hidden: row.hidden === 1,
+        isText: row.is_text === 1,
+        ...(row.item ? { item: JSON.parse(row.item) as NonNullable<FileFacts['item']> } : {}),
+        ...(row.reading ? { reading: JSON.parse(row.reading) as NonNullable<FileFacts['reading']> } : {}),
+      });
+    }
+    return files;
+  }
+
+  save(one: FileFacts): void {
+    this.db
+      .prepare(
+        `insert into file (path, bytes, mtime_ms, sha256, hidden, is_text, item, reading) values (?, ?, ?, ?, ?, ?, ?, ?)
+         on conflict (path) do update set bytes = excluded.bytes, mtime_ms = excluded.mtime_ms, sha256 = excluded.sha256,
+           hidden = excluded.hidden, is_text = excluded.is_text, item = excluded.item, reading = excluded.reading`,
+      )
+      .run(
+        one.path,
+        one.bytes,
+        one.mtimeMs,
+        one.sha256,
+        Number(one.hidden),
+        Number(one.isText),
+        one.item ? JSON.stringify(one.item) : null,
+        one.reading ? JSON.stringify(one.reading) : null,
+      );
+    if (!one.reading) return;
+    this.db
+      .prepare(
+        `insert into page (path, title, unread) values (?, ?, ?)
+         on conflict (path) do update set title = excluded.title, unread = excluded.unread`,
+      )
+      .run(one.path, one.reading.title, one.reading.unread ?? null);
+  }
+
+  remove(path: SitePath): void {
+    this.db.prepare('delete from file where path = ?').run(path);
+    this.db.prepare('delete from page where path = ?').run(path);
+    this.db.prepare('delete from placement where page = ?').run(path);
+    this.db.prepare('delete from mention where page = ?').run(path);
+  }
+}

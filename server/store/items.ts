@@ -1,0 +1,354 @@
+import { nameFaults } from '../../core/address/name.ts';
+import { baseName, folderOf, type SitePath } from '../../core/address/path.ts';
+import { kindOf, mimeOf, type Kind } from '../../core/address/kinds.ts';
+import type { Words } from '../../core/describe/record.ts';
+import type { ItemState, RecordStep } from '../../core/plan/plan.ts';
+import { useOf, type Use } from '../../core/reference/survey.ts';
+import { Fault } from '../fault.ts';
+import type { FileFacts } from '../site/survey.ts';
+import type { Db } from './database.ts';
+
+export interface Item {
+  id: number;
+  path: SitePath;
+  folder: SitePath;
+  name: string;
+  state: ItemState;
+  kind: Kind;
+  mime: string;
+  bytes: number;
+  sha256: string;
+  width: number | null;
+  height: number | null;
+  duration: number | null;
+  unreadable: string | null;
+  addedAt: string;
+  addedBy: string | null;
+  originalName: string | null;
+  asideAt: string | null;
+  placements: number;
+  use: Use;
+  rowVersion: number;
+  changedAt: string | null;
+  changedBy: string | null;
+  words: Words;
+}
+
+interface ItemRow extends Omit<Item, 'words'>, Omit<Words, 'tags' | 'decorative'> {
+  decorative: number;
+  tags: string | null;
+}
+
+const COLUMNS = `item.id, item.path, item.folder, item.name, item.state, item.kind, item.mime, item.bytes, item.sha256,
+  item.width, item.height, item.duration, item.unreadable, item.added_at as addedAt, adder.name as addedBy,
+  item.original_name as originalName, item.aside_at as asideAt, item.placements, item.use,
+  item.row_version as rowVersion, item.changed_at as changedAt, changer.name as changedBy,
+  item.alt, item.decorative, item.title, item.caption, item.description, item.creator, item.credit, item.source,
+  item.licence, item.licence_end as licenceEnd,
+  (select json_group_array(name) from (select tag.name from item_tag join tag on tag.id = item_tag.tag_id
+     where item_tag.item_id = item.id order by tag.name collate nocase)) as tags`;
+const FROM = `from item left join person as adder on adder.id = item.added_by
+  left join person as changer on changer.id = item.changed_by`;
+
+function itemOf(row: ItemRow): Item {
+  const { alt, decorative, title, caption, description, creator, credit, source, licence, licenceEnd, tags, ...item } = row;
+  return {
+    ...item,
+    words: {
+      alt,
+      decorative: decorative === 1,
+      title,
+      caption,
+      description,
+      creator,
+      credit,
+      source,
+      licence,
+      licenceEnd,
+      tags: JSON.parse(tags ?? '[]') as string[],
+    },
+  };
+}
+
+export interface ItemQuery {
+  state: ItemState;
+  folder?: SitePath | undefined;
+  /** Also everything below the folder. */
+  below: boolean;
+  kind?: Kind | undefined;
+  use?: Use | undefined;
+  /** Care marks that are still to be done. */
+  lacks?: 'described' | 'named' | 'filed' | 'placed' | undefined;
+  /** Words that must all stand in name, path, words or tags. */
+  words: string[];
+  sort: 'name' | 'added' | 'bytes' | 'placements' | 'path';
+  offset: number;
+  limit: number;
+}
+
+/** Items with their records. */
+export class Items {
+  constructor(private readonly db: Db) {}
+
+  get(id: number): Item | undefined {
+    const row = this.db.prepare(`select ${COLUMNS} ${FROM} where item.id = ?`).get(id) as ItemRow | undefined;
+    return row && itemOf(row);
+  }
+
+  /** @throws Fault 'not-found' */
+  need(id: number): Item {
+    const item = this.get(id);
+    if (!item) throw new Fault('not-found', `There is no item ${id}.`, 'Go back to the Library and choose it there.');
+    return item;
+  }
+
+  atPath(path: SitePath): Item | undefined {
+    const row = this.db.prepare(`select ${COLUMNS} ${FROM} where item.path = ? and item.state = 'here'`).get(path) as ItemRow | undefined;
+    return row && itemOf(row);
+  }
+
+  /** Items on the site with these bytes. */
+  withHash(sha256: string): Item[] {
+    const rows = this.db.prepare(`select ${COLUMNS} ${FROM} where item.sha256 = ? and item.state = 'here' order by item.path`).all(sha256);
+    return (rows as ItemRow[]).map(itemOf);
+  }
+
+  list(query: ItemQuery): { total: number; bytes: number; items: Item[] } {
+    const { where, values } = conditions(query);
+    const totals = this.db.prepare(`select count(*) as total, coalesce(sum(bytes), 0) as bytes from item where ${where}`).get(values) as {
+      total: number;
+      bytes: number;
+    };
+    const order = {
+      name: 'item.name collate nocase, item.path',
+      path: 'item.path',
+      added: 'item.added_at desc, item.id desc',
+      bytes: 'item.bytes desc, item.path',
+      placements: 'item.placements desc, item.path',
+    }[query.sort];
+    const rows = this.db
+      .prepare(`select ${COLUMNS} ${FROM} where ${where} order by ${order} limit @limit offset @offset`)
+      .all({ ...values, limit: query.limit, offset: query.offset }) as ItemRow[];
+    return { ...totals, items: rows.map(itemOf) };
+  }
+
+  ids(query: ItemQuery): number[] {
+    const { where, values } = conditions(query);
+    return this.db.prepare(`select id from item where ${where} order by path`).pluck().all(values) as number[];
+  }
+
+  /** Every folder that holds items on the site, with how many lie in it (not below). */
+  folders(): { folder: SitePath; items: number }[] {
+    return this.db.prepare("select folder, count(*) as items from item where state = 'here' group by folder order by folder").all() as {
+      folder: SitePath;
+      items: number;
+    }[];
+  }
+
+  /** Groups of items on the site whose bytes are the same; the most placed first in each. */
+  copies(): Item[][] {
+    const rows = this.db
+      .prepare(
+        `select ${COLUMNS} ${FROM} where item.state = 'here' and item.sha256 in
+           (select sha256 from item where state = 'here' and sha256 <> '' group by sha256 having count(*) > 1)
+         order by item.bytes desc, item.sha256, item.placements desc, item.path`,
+      )
+      .all() as ItemRow[];
+    const groups = new Map<string, Item[]>();
+    for (const item of rows.map(itemOf)) groups.set(item.sha256, [...(groups.get(item.sha256) ?? []), item]);
+    return [...groups.values()];
+  }
+
+  tags(): { name: string; items: number }[] {
+    return this.db
+      .prepare(
+        `select tag.name, count(*) as items from tag join item_tag on item_tag.tag_id = tag.id
+         join item on item.id = item_tag.item_id and item.state = 'here' group by tag.id order by tag.name collate nocase`,
+      )
+      .all() as { name: string; items: number }[];
+  }
+
+  counts() {
+    return this.db
+      .prepare(
+        `select count(case when state = 'here' then 1 end) as items,
+           coalesce(sum(case when state = 'here' then bytes end), 0) as bytes,
+           count(case when state = 'aside' then 1 end) as aside,
+           coalesce(sum(case when state = 'aside' then bytes end), 0) as asideBytes,
+           count(case when state = 'here' and use = 'unused' then 1 end) as unused,
+           count(case when state = 'here' and use = 'mentioned' then 1 end) as mentioned,
+           count(case when state = 'here' and kind = 'image' and alt = '' and decorative = 0 then 1 end) as undescribed
+         from item`,
+      )
+      .get() as { items: number; bytes: number; aside: number; asideBytes: number; unused: number; mentioned: number; undescribed: number };
+  }
+
+  /** Adds a record for a file. */
+  add(item: {
+    path: SitePath;
+    state: ItemState;
+    facts: Pick<FileFacts, 'bytes' | 'sha256' | 'item'>;
+    addedAt: string;
+    addedBy: number | null;
+    originalName: string | null;
+    title?: string;
+  }): number {
+    const { facts } = item;
+    const done = this.db
+      .prepare(
+        `insert into item (path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
+           added_at, added_by, original_name, name_faults, use)
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      )
+      .run(
+        item.path,
+        folderOf(item.path),
+        baseName(item.path),
+        item.state,
+        kindOf(item.path),
+        mimeOf(item.path),
+        facts.bytes,
+        facts.sha256,
+        facts.item?.width ?? null,
+        facts.item?.height ?? null,
+        facts.item?.duration ?? null,
+        facts.item?.unreadable ?? null,
+        item.addedAt,
+        item.addedBy,
+        item.originalName,
+        nameFaults(baseName(item.path)).join(' '),
+        useOf(item.path, false, false),
+      );
+    return Number(done.lastInsertRowid);
+  }
+
+  /** Brings an item's facts in line with its file. */
+  setFacts(id: number, facts: FileFacts): void {
+    this.db
+      .prepare('update item set bytes = ?, sha256 = ?, width = ?, height = ?, duration = ?, unreadable = ? where id = ?')
+      .run(
+        facts.bytes,
+        facts.sha256,
+        facts.item?.width ?? null,
+        facts.item?.height ?? null,
+        facts.item?.duration ?? null,
+        facts.item?.unreadable ?? null,
+        id,
+      );
+  }
+
+  /** Follows a file that others moved or took away: only where it is changes, not its words. */
+  setPlace(id: number, path: SitePath, state: ItemState): void {
+    this.db
+      .prepare('update item set path = ?, folder = ?, name = ?, name_faults = ?, state = ? where id = ?')
+      .run(path, folderOf(path), baseName(path), nameFaults(baseName(path)).join(' '), state, id);
+  }
+
+  /** Counts placements and derives the use of every item anew. */
+  refreshUse(): void {
+    this.db.exec(`
+      update item set placements =
+        (select count(*) from placement where placement.path = item.path and placement.state = 'placed' and placement.page <> item.path)
+      where state = 'here'`);
+    const rows = this.db
+      .prepare(
+        `select id, path, placements, use, exists (select 1 from mention where mention.path = item.path) as mentioned
+         from item where state = 'here'`,
+      )
+      .all() as { id: number; path: SitePath; placements: number; use: Use; mentioned: number }[];
+    const update = this.db.prepare('update item set use = ? where id = ?');
+    for (const row of rows) {
+      const use = useOf(row.path, row.placements > 0, row.mentioned === 1);
+      if (use !== row.use) update.run(use, row.id);
+    }
+  }
+
+  /** Applies one record step. @throws Fault 'stale-record' when the record has changed since the plan */
+  apply(step: RecordStep, personId: number, now: string): void {
+    const after = step.after;
+    const sets: string[] = ['row_version = row_version + 1', 'changed_at = @now', 'changed_by = @personId'];
+    const values: Record<string, string | number | null> = { now, personId, id: step.itemId, rowVersion: step.rowVersion };
+    const set = (column: string, value: string | number | null) => {
+      sets.push(`${column} = @${column}`);
+      values[column] = value;
+    };
+    if (after.path !== undefined) {
+      set('path', after.path);
+      set('folder', folderOf(after.path));
+      set('name', baseName(after.path));
+      set('name_faults', nameFaults(baseName(after.path)).join(' '));
+    }
+    if (after.state !== undefined) {
+      set('state', after.state);
+      set('aside_at', after.state === 'aside' ? now : null);
+    }
+    for (const field of ['alt', 'title', 'caption', 'description', 'creator', 'credit', 'source', 'licence'] as const) {
+      if (after[field] !== undefined) set(field, after[field]);
+    }
+    if (after.licenceEnd !== undefined) set('licence_end', after.licenceEnd);
+    if (after.decorative !== undefined) set('decorative', Number(after.decorative));
+    const done = this.db.prepare(`update item set ${sets.join(', ')} where id = @id and row_version = @rowVersion`).run(values);
+    if (done.changes !== 1) throw this.staleRecord(step.itemId);
+    if (after.tags !== undefined) this.setTags(step.itemId, after.tags);
+  }
+
+  /** What to tell a person whose change came after someone else's. Nothing of theirs has been saved. */
+  staleRecord(id: number): Fault {
+    const current = this.get(id);
+    const who = current?.changedBy ? `${current.changedBy} changed` : 'Someone changed';
+    return new Fault(
+      'stale-record',
+      `${who} this record after you opened it, so your change was not saved.`,
+      'Compare both versions and choose which to keep.',
+      current,
+    );
+  }
+
+  private setTags(id: number, tags: readonly string[]): void {
+    this.db.prepare('delete from item_tag where item_id = ?').run(id);
+    for (const name of tags) {
+      this.db.prepare('insert into tag (name) values (?) on conflict (name) do nothing').run(name);
+      this.db.prepare('insert into item_tag (item_id, tag_id) select ?, id from tag where name = ? on conflict do nothing').run(id, name);
+    }
+    this.db.prepare('delete from tag where id not in (select tag_id from item_tag)').run();
+  }
+}
+
+function conditions(query: ItemQuery): { where: string; values: Record<string, string | number> } {
+  const where = ['item.state = @state'];
+  const values: Record<string, string | number> = { state: query.state };
+  if (query.folder !== undefined && !(query.folder === '' && query.below)) {
+    values['folder'] = query.folder;
+    if (query.below) {
+      // '0' is the character after '/': everything below the folder lies between the two.
+      values['from'] = `${query.folder}/`;
+      values['to'] = `${query.folder}0`;
+      where.push('(item.folder = @folder or (item.folder >= @from and item.folder < @to))');
+    } else where.push('item.folder = @folder');
+  }
+  if (query.kind) {
+    values['kind'] = query.kind;
+    where.push('item.kind = @kind');
+  }
+  if (query.use) {
+    values['use'] = query.use;
+    where.push('item.use = @use');
+  }
+  if (query.lacks === 'described') {
+    where.push("((item.kind = 'image' and item.alt = '' and item.decorative = 0) or (item.kind <> 'image' and item.title = ''))");
+  } else if (query.lacks === 'named') where.push("item.name_faults <> ''");
+  else if (query.lacks === 'filed') {
+    where.push("(item.folder = '' or not exists (select 1 from item_tag where item_tag.item_id = item.id))");
+  } else if (query.lacks === 'placed') where.push("item.use <> 'placed'");
+  for (const [index, word] of query.words.entries()) {
+    const key = `word${index}`;
+    values[key] = `%${word.replace(/[\\%_]/g, '\\$&')}%`;
+    where.push(
+      `(item.path like @${key} escape '\\' or item.alt like @${key} escape '\\' or item.title like @${key} escape '\\'
+        or item.caption like @${key} escape '\\' or item.description like @${key} escape '\\' or item.credit like @${key} escape '\\'
+        or exists (select 1 from item_tag join tag on tag.id = item_tag.tag_id
+          where item_tag.item_id = item.id and tag.name like @${key} escape '\\'))`,
+    );
+  }
+  return { where: where.join(' and '), values };
+}

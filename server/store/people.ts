@@ -1,0 +1,26 @@
+import type { Db } from './database.ts';
+
+export interface Person {
+  id: number;
+  name: string;
+  role: string;
+}
+
+/** The people of a site, in a table; every change carries one. */
+export class People {
+  constructor(private readonly db: Db) {}
+
+  all(): Person[] {
+    return this.db.prepare('select id, name, role from person order by id').all() as Person[];
+  }
+
+  get(id: number): Person | undefined {
+    return this.db.prepare('select id, name, role from person where id = ?').get(id) as Person | undefined;
+  }
+
+  /** Adds the first people of a new data folder. */
+  seed(people: readonly { name: string; role: string }[], now: string): void {
+    const insert = this.db.prepare('insert into person (name, role, added_at) values (?, ?, ?) on conflict (name) do nothing');
+    for (const one of people) insert.run(one.name, one.role, now);
+  }
+}
