@@ -101,7 +101,6 @@ function changeOf(
     const lands = after.resolve(newUrl, pageAfter, reference.base);
     if (lands.to === 'file' && lands.path === newPath) return spanChange(source, reference, atoms, newUrl);
   }
-  void before;
   return { refused: `Line ${reference.line}: no address can be written here that leads to “${newPath}”.` };
 }
 

@@ -159,6 +159,14 @@ export class Items {
     return [...groups.values()];
   }
 
+  /** Hashes of all pictures on the site. */
+  picturesHere(): string[] {
+    return this.db
+      .prepare("select distinct sha256 from item where state = 'here' and kind = 'image' and sha256 <> ''")
+      .pluck()
+      .all() as string[];
+  }
+
   tags(): { name: string; items: number }[] {
     return this.db
       .prepare(

@@ -125,6 +125,19 @@ export const MIGRATIONS: readonly string[] = [
     primary key (what, entry_id)
   ) strict, without rowid;
 
+  -- Files that have arrived and wait to be brought in; they survive a restart.
+  create table arrival (
+    id integer primary key,
+    at text not null,
+    person_id integer not null references person (id),
+    given_name text not null,
+    name text not null,
+    sha256 text not null,
+    bytes integer not null,
+    facts text not null,   -- JSON: what its content tells
+    notes text not null    -- JSON: sentences of the door
+  ) strict;
+
   create table export (
     id integer primary key,
     at text not null,

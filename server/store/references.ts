@@ -102,6 +102,10 @@ export class References {
       .all() as PageRow[];
   }
 
+  brokenCount(): number {
+    return this.db.prepare("select count(*) from placement where state = 'broken'").pluck().get() as number;
+  }
+
   brokenOf(page: SitePath): { line: number; url: string; near: SitePath | null }[] {
     return this.db.prepare("select line, url, near from placement where page = ? and state = 'broken' order by start").all(page) as {
       line: number;

@@ -1,6 +1,7 @@
 import type { SitePath } from '../../core/address/path.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { PageReading } from '../../core/reference/model.ts';
+import type { DoorAnswer } from '../intake/door.ts';
 
 /** What content tells of an item: everything that takes reading the whole file. */
 export interface ItemFacts {
@@ -35,7 +36,8 @@ export interface Tasks {
   search: { in: { file: string; version: number; spans: { start: number; end: number }[] }; out: Mention[] };
   /** Makes a small picture of an item (WebP, sRGB, upright, at most `size` pixels a side, never enlarged). */
   thumbnail: { in: { file: string; to: string; size: number }; out: { width: number; height: number } };
-  hash: { in: { file: string }; out: string };
+  /** Decides over an arrived file. */
+  door: { in: { file: string; name: string }; out: DoorAnswer };
 }
 
 export type TaskName = keyof Tasks;

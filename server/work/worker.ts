@@ -1,13 +1,12 @@
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { readFile, rename } from 'node:fs/promises';
-import { pipeline } from 'node:stream/promises';
 import { parentPort } from 'node:worker_threads';
 import sharp from 'sharp';
 import { NameIndex } from '../../core/reference/mention.ts';
 import { readPage, textWithout } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
+import { checkAtDoor } from '../intake/door.ts';
 import { inspectItem } from '../intake/inspect.ts';
 import type { TaskName, Tasks } from './tasks.ts';
 
@@ -55,11 +54,7 @@ const handlers: { [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Task
     return { width: made.width, height: made.height };
   },
 
-  async hash({ file }) {
-    const hash = createHash('sha256');
-    await pipeline(createReadStream(file), hash);
-    return hash.digest('hex');
-  },
+  door: ({ file, name }) => checkAtDoor(file, name),
 };
 
 /** A page that a parser fails on is not lost: it is listed as unread, and its text is searched for names. */

@@ -1,0 +1,123 @@
+import { z } from 'zod';
+import { KINDS } from '../core/address/kinds.ts';
+import { ITEM_STATES } from '../core/plan/plan.ts';
+import { USES } from '../core/reference/survey.ts';
+
+const text = (longest: number) => z.string().max(longest);
+
+/** The texts of a record. */
+export const Words = z.object({
+  alt: text(2000),
+  decorative: z.boolean(),
+  title: text(500),
+  caption: text(5000),
+  description: text(20000),
+  creator: text(500),
+  credit: text(500),
+  source: text(1000),
+  licence: text(500),
+  licenceEnd: z.union([z.literal(''), z.iso.date()]),
+  tags: z.array(text(80)).max(200),
+});
+export type Words = z.infer<typeof Words>;
+
+export const Marks = z.object({ described: z.boolean(), named: z.boolean(), filed: z.boolean(), placed: z.boolean() });
+export type Marks = z.infer<typeof Marks>;
+
+export const ItemView = z.object({
+  id: z.int(),
+  path: z.string(),
+  folder: z.string(),
+  name: z.string(),
+  state: z.enum(ITEM_STATES),
+  kind: z.enum(KINDS),
+  mime: z.string(),
+  bytes: z.int(),
+  sha256: z.string(),
+  width: z.int().nullable(),
+  height: z.int().nullable(),
+  duration: z.number().nullable(),
+  unreadable: z.string().nullable(),
+  addedAt: z.string(),
+  addedBy: z.string().nullable(),
+  originalName: z.string().nullable(),
+  asideAt: z.string().nullable(),
+  placements: z.int(),
+  use: z.enum(USES),
+  rowVersion: z.int(),
+  changedAt: z.string().nullable(),
+  changedBy: z.string().nullable(),
+  words: Words,
+  marks: Marks,
+});
+export type ItemView = z.infer<typeof ItemView>;
+
+const flag = z.enum(['0', '1']).transform((value) => value === '1');
+
+/** The address bar's query, and that of GET /api/items. */
+export const ItemQuery = z.object({
+  state: z.enum(ITEM_STATES).default('here'),
+  folder: z.string().optional(),
+  below: flag.default(true),
+  kind: z.enum(KINDS).optional(),
+  use: z.enum(USES).optional(),
+  lacks: z.enum(['described', 'named', 'filed', 'placed']).optional(),
+  q: z.string().max(500).default(''),
+  sort: z.enum(['name', 'path', 'added', 'bytes', 'placements']).default('name'),
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(500).default(200),
+});
+export type ItemQuery = z.infer<typeof ItemQuery>;
+
+export const ItemList = z.object({ total: z.int(), bytes: z.int(), items: z.array(ItemView) });
+export type ItemList = z.infer<typeof ItemList>;
+
+export const PlacementView = z.object({
+  page: z.string(),
+  pageTitle: z.string(),
+  line: z.int(),
+  place: z.string(),
+  url: z.string(),
+  alt: z.string().nullable(),
+  hasAlt: z.boolean(),
+  before: z.string(),
+  after: z.string(),
+});
+export type PlacementView = z.infer<typeof PlacementView>;
+
+export const ItemDetail = z.object({
+  item: ItemView,
+  address: z.string(),
+  placements: z.array(PlacementView),
+  mentions: z.array(z.object({ page: z.string(), line: z.int() })),
+  copies: z.array(z.object({ id: z.int(), path: z.string() })),
+  nameFaults: z.array(z.string()),
+  cleanName: z.string(),
+});
+export type ItemDetail = z.infer<typeof ItemDetail>;
+
+export const SaveWords = z.object({ rowVersion: z.int(), words: Words.partial() });
+export type SaveWords = z.infer<typeof SaveWords>;
+
+export const FolderView = z.object({ folder: z.string(), items: z.int() });
+export type FolderView = z.infer<typeof FolderView>;
+
+export const PageView = z.object({
+  path: z.string(),
+  title: z.string(),
+  unread: z.string().nullable(),
+  placements: z.int(),
+  items: z.int(),
+  missingAlt: z.int(),
+  broken: z.int(),
+  bytes: z.int(),
+});
+export type PageView = z.infer<typeof PageView>;
+
+export const PageDetail = z.object({
+  shown: z.array(
+    z.object({ itemId: z.int(), path: z.string(), line: z.int(), place: z.string(), alt: z.string().nullable(), hasAlt: z.int() }),
+  ),
+  broken: z.array(z.object({ line: z.int(), url: z.string(), near: z.string().nullable() })),
+});
+export type PageDetail = z.infer<typeof PageDetail>;

@@ -1,0 +1,86 @@
+import { z } from 'zod';
+
+export const PersonView = z.object({ id: z.int(), name: z.string(), role: z.string() });
+export type PersonView = z.infer<typeof PersonView>;
+
+export const SiteView = z.object({
+  name: z.string(),
+  folder: z.string(),
+  /** Origin under which the site itself is served, apart from the application. */
+  servedAt: z.string(),
+  pages: z.int(),
+  counts: z.object({
+    items: z.int(),
+    bytes: z.int(),
+    aside: z.int(),
+    asideBytes: z.int(),
+    unused: z.int(),
+    mentioned: z.int(),
+    undescribed: z.int(),
+    copies: z.int(),
+    broken: z.int(),
+    arrivals: z.int(),
+    entries: z.int(),
+  }),
+  unreadable: z.array(z.object({ path: z.string(), why: z.string() })),
+  person: PersonView,
+  people: z.array(PersonView),
+});
+export type SiteView = z.infer<typeof SiteView>;
+
+export const JobView = z.object({
+  id: z.string(),
+  kind: z.string(),
+  title: z.string(),
+  state: z.enum(['running', 'done', 'failed', 'cancelled']),
+  done: z.int(),
+  total: z.int(),
+  what: z.string(),
+  startedAt: z.string(),
+  error: z.string().optional(),
+});
+export type JobView = z.infer<typeof JobView>;
+
+export const ArrivalView = z.object({
+  id: z.int(),
+  at: z.string(),
+  givenName: z.string(),
+  name: z.string(),
+  kind: z.string(),
+  sha256: z.string(),
+  bytes: z.int(),
+  width: z.int().nullable(),
+  height: z.int().nullable(),
+  notes: z.array(z.string()),
+  sameAs: z.array(z.object({ id: z.int(), path: z.string() })),
+});
+export type ArrivalView = z.infer<typeof ArrivalView>;
+
+export const BringIn = z.object({ arrivalIds: z.array(z.int()).min(1).max(10_000), folder: z.string().max(2000) });
+export const RenameArrival = z.object({ name: z.string().min(1).max(255) });
+export const ChoosePerson = z.object({ personId: z.int() });
+
+export const ExportRequest = z.object({
+  /** Item ids, or 'all' for every item on the site. */
+  itemIds: z.union([z.literal('all'), z.array(z.int()).min(1).max(100_000)]),
+});
+export type ExportRequest = z.infer<typeof ExportRequest>;
+
+export const ExportView = z.object({
+  id: z.int(),
+  at: z.string(),
+  person: z.string(),
+  title: z.string(),
+  items: z.int(),
+  bytes: z.int(),
+});
+export type ExportView = z.infer<typeof ExportView>;
+
+/** What every refused request answers. */
+export const FaultView = z.object({
+  code: z.string(),
+  message: z.string(),
+  remedy: z.string(),
+  details: z.unknown().optional(),
+});
+export type FaultView = z.infer<typeof FaultView>;

@@ -1,0 +1,136 @@
+import { createWriteStream } from 'node:fs';
+import { rename, stat, unlink } from 'node:fs/promises';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { stringify } from 'csv-stringify/sync';
+import { ZipFile } from 'yazl';
+import { addressOf } from '../../core/address/redirects.ts';
+import { careMarks } from '../../core/describe/record.ts';
+import { neutralCell } from '../../core/describe/table.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../site/site.ts';
+import type { Item } from '../store/items.ts';
+
+export interface ExportEntry {
+  id: number;
+  at: string;
+  person: string;
+  title: string;
+  items: number;
+  bytes: number;
+}
+
+/** Columns of items.csv, in order: name and value. Described in docs/formats.md. */
+const COLUMNS: [string, (item: Item, site: Site) => string | number | boolean | null][] = [
+  ['id', (item) => item.id],
+  ['path', (item) => item.path],
+  ['address', (item) => addressOf(item.path)],
+  ['kind', (item) => item.kind],
+  ['mime', (item) => item.mime],
+  ['bytes', (item) => item.bytes],
+  ['sha256', (item) => item.sha256],
+  ['width', (item) => item.width],
+  ['height', (item) => item.height],
+  ['duration', (item) => item.duration],
+  ['added_at', (item) => item.addedAt],
+  ['added_by', (item) => item.addedBy],
+  ['original_name', (item) => item.originalName],
+  ['alt', (item) => item.words.alt],
+  ['decorative', (item) => (item.words.decorative ? 'yes' : 'no')],
+  ['title', (item) => item.words.title],
+  ['caption', (item) => item.words.caption],
+  ['description', (item) => item.words.description],
+  ['creator', (item) => item.words.creator],
+  ['credit', (item) => item.words.credit],
+  ['source', (item) => item.words.source],
+  ['licence', (item) => item.words.licence],
+  ['licence_end', (item) => item.words.licenceEnd],
+  ['tags', (item) => item.words.tags.join('; ')],
+  ['described', (item) => mark(item, 'described')],
+  ['named', (item) => mark(item, 'named')],
+  ['filed', (item) => mark(item, 'filed')],
+  ['use', (item) => item.use],
+  ['placements', (item) => item.placements],
+  ['pages', (item, site) => [...new Set(site.references.placementsOf(item.path).map((one) => one.page))].join('; ')],
+  ['changed_at', (item) => item.changedAt],
+  ['changed_by', (item) => item.changedBy],
+];
+
+function mark(item: Item, name: 'described' | 'named' | 'filed'): string {
+  return careMarks(item)[name] ? 'yes' : 'no';
+}
+
+/** items.csv: RFC 4180, UTF-8, CRLF, one header line; cells that a spreadsheet would run as a formula are neutralised. */
+export function itemsCsv(site: Site, items: readonly Item[]): string {
+  const rows = items.map((item) =>
+    COLUMNS.map(([, value]) => {
+      const cell = value(item, site);
+      return typeof cell === 'string' ? neutralCell(cell) : cell;
+    }),
+  );
+  return stringify([COLUMNS.map(([name]) => name), ...rows], { record_delimiter: '\r\n' });
+}
+
+/** Hands over items: a ZIP of the files in their folders with items.csv beside them. */
+export class Exports {
+  constructor(private readonly site: Site) {}
+
+  list(): ExportEntry[] {
+    return this.site.db
+      .prepare(
+        `select export.id, at, person.name as person, title, items, bytes from export
+         join person on person.id = export.person_id order by export.id desc limit 100`,
+      )
+      .all() as ExportEntry[];
+  }
+
+  file(id: number): string {
+    const name = this.site.db.prepare('select file from export where id = ?').pluck().get(id) as string | undefined;
+    if (!name) throw new Fault('not-found', 'There is no such export.', 'Make it again.');
+    return join(this.site.dataFolder, 'exports', name);
+  }
+
+  /** Makes an export as a job. The site is not changed. */
+  async make(itemIds: readonly number[] | 'all', personId: number): Promise<ExportEntry> {
+    const { site } = this;
+    await site.scan();
+    const ids =
+      itemIds === 'all' ? site.items.ids({ state: 'here', below: true, words: [], sort: 'path', offset: 0, limit: 0 }) : itemIds;
+    const items = ids.map((id) => site.items.need(id)).filter((item) => item.state === 'here');
+    if (items.length === 0) throw new Fault('bad-request', 'None of these items is on the site.', 'Choose items in the Library.');
+    const title = itemIds === 'all' ? 'All items' : items.length === 1 ? items[0]!.name : `${items.length} chosen items`;
+    const name = `${site.now().slice(0, 19).replace(/[:T]/g, '-')}-${Math.random().toString(36).slice(2, 8)}.zip`;
+    const target = join(site.dataFolder, 'exports', name);
+    await site.jobs.run('export', `Exporting ${items.length} items`, async (job) => {
+      const zip = new ZipFile();
+      const written = pipeline(zip.outputStream, createWriteStream(`${target}.part`), { signal: job.signal });
+      // A file that disappears while it is read must fail the export, not cut it short.
+      zip.on('error', (error: Error) => (zip.outputStream as unknown as NodeJS.WritableStream & { destroy(error: Error): void }).destroy(error));
+      zip.addBuffer(Buffer.from(itemsCsv(site, items), 'utf8'), 'items.csv');
+      for (const [index, item] of items.entries()) {
+        const absolute = await site.folder.locate(item.path);
+        // Media is compressed already; deflating it again costs time and saves nothing.
+        zip.addFile(absolute, inArchive(item.path), { compress: item.kind === 'document' });
+        job.progress(index + 1, items.length, 'items packed');
+      }
+      zip.end();
+      try {
+        await written;
+      } catch (error) {
+        await unlink(`${target}.part`);
+        throw error;
+      }
+      await rename(`${target}.part`, target);
+    });
+    const { size } = await stat(target);
+    const done = site.db
+      .prepare('insert into export (at, person_id, title, items, bytes, file) values (?, ?, ?, ?, ?, ?)')
+      .run(site.now(), personId, title, items.length, size, name);
+    return this.list().find((one) => one.id === Number(done.lastInsertRowid))!;
+  }
+}
+
+/** An item of that very name in the site's root must not hide the table. */
+function inArchive(path: string): string {
+  return path === 'items.csv' ? 'items (from the site).csv' : path;
+}

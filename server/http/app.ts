@@ -1,0 +1,178 @@
+import { randomBytes } from 'node:crypto';
+import Router from '@koa/router';
+import Koa, { type Context, type Next } from 'koa';
+import type { Logger } from 'pino';
+import { ZodError } from 'zod';
+import { Fault, type FaultCode } from '../fault.ts';
+import { Arrivals } from '../intake/arrivals.ts';
+import { Exports } from '../export/export.ts';
+import { Proposals } from '../ledger/propose.ts';
+import type { Site } from '../site/site.ts';
+import type { Person } from '../store/people.ts';
+import { exportRoutes } from './exports.ts';
+import { eventRoutes } from './events.ts';
+import { intakeRoutes } from './intake.ts';
+import { itemRoutes } from './items.ts';
+import { pageRoutes } from './pages.ts';
+import { planRoutes } from './plans.ts';
+import { siteRoutes } from './site.ts';
+import { staticFiles } from './static.ts';
+import { thumbnailRoutes } from './thumbnails.ts';
+
+/** What every route finds in its context. No route runs without a person. */
+export interface State {
+  person: Person;
+}
+export type Route = Router<State>;
+
+export interface AppParts {
+  site: Site;
+  log: Logger;
+  /** Origin under which the site itself is served. */
+  servedAt: string;
+  /** Host names (with port) that this application answers to. */
+  hosts: readonly string[];
+}
+
+export interface Services extends AppParts {
+  proposals: Proposals;
+  arrivals: Arrivals;
+  exports: Exports;
+  sessions: Map<string, number>;
+}
+
+const STATUS: Record<FaultCode, number> = {
+  'no-site': 500,
+  outside: 400,
+  'not-found': 404,
+  'bad-request': 400,
+  'moved-on': 409,
+  clash: 409,
+  'stale-record': 409,
+  'refused-file': 422,
+  'too-large': 413,
+  'disk-full': 507,
+  busy: 503,
+  forbidden: 403,
+};
+
+export function createApp(parts: AppParts): Koa {
+  const { site } = parts;
+  const services: Services = {
+    ...parts,
+    proposals: new Proposals(),
+    arrivals: new Arrivals(site),
+    exports: new Exports(site),
+    sessions: new Map(),
+  };
+  const app = new Koa();
+  app.on('error', (error: Error) => parts.log.error({ error: error.message }, 'response failed'));
+  app.use(logRequests(parts.log));
+  app.use(answerFaults(parts.log));
+  app.use(securityHeaders(parts.servedAt));
+  app.use(ownHostsOnly(parts.hosts));
+  app.use(withPerson(services));
+  const router: Route = new Router<State>({ prefix: '/api' });
+  for (const add of [siteRoutes, itemRoutes, pageRoutes, planRoutes, intakeRoutes, exportRoutes, thumbnailRoutes, eventRoutes]) {
+    add(router, services);
+  }
+  router.all('/{*rest}', () => {
+    throw new Fault('not-found', 'There is no such address.', 'Reload the application.');
+  });
+  app.use(router.routes());
+  app.use(staticFiles());
+  return app;
+}
+
+function logRequests(log: Logger) {
+  return async (ctx: Context, next: Next) => {
+    const start = performance.now();
+    await next();
+    log.debug({ method: ctx.method, path: ctx.path, status: ctx.status, ms: Math.round(performance.now() - start) }, 'request');
+  };
+}
+
+function answerFaults(log: Logger) {
+  return async (ctx: Context, next: Next) => {
+    try {
+      await next();
+    } catch (error) {
+      if (error instanceof Fault) {
+        ctx.status = STATUS[error.code];
+        ctx.body = { code: error.code, message: error.message, remedy: error.remedy, details: error.details };
+      } else if (error instanceof ZodError) {
+        const [first] = error.issues;
+        ctx.status = 400;
+        ctx.body = {
+          code: 'bad-request',
+          message: `The request is not understood: ${first?.path.join('.') || 'body'}: ${first?.message}.`,
+          remedy: 'Reload the application and try again.',
+        };
+      } else {
+        log.error({ error: error instanceof Error ? error.stack : String(error), path: ctx.path }, 'request failed');
+        ctx.status = 500;
+        ctx.body = { code: 'defect', message: 'Something went wrong inside Iconomos. Nothing was half done.', remedy: 'Try again; if it stays so, read the server’s log.' };
+      }
+    }
+  };
+}
+
+function securityHeaders(servedAt: string) {
+  const policy = [
+    "default-src 'self'",
+    `img-src 'self' data: blob: ${servedAt}`,
+    `media-src 'self' ${servedAt}`,
+    `frame-src ${servedAt}`,
+    "style-src 'self' 'unsafe-inline'",
+    "object-src 'none'",
+    "base-uri 'none'",
+    "form-action 'self'",
+    "frame-ancestors 'none'",
+  ].join('; ');
+  return async (ctx: Context, next: Next) => {
+    ctx.set({
+      'Content-Security-Policy': policy,
+      'X-Content-Type-Options': 'nosniff',
+      'Referrer-Policy': 'same-origin',
+      'Cross-Origin-Opener-Policy': 'same-origin',
+      'Cross-Origin-Resource-Policy': 'same-origin',
+    });
+    await next();
+  };
+}
+
+/** Against pages of other origins: requests must name one of our hosts, and changes must come from our own origin. */
+function ownHostsOnly(hosts: readonly string[]) {
+  return async (ctx: Context, next: Next) => {
+    if (!hosts.includes(ctx.host.toLowerCase())) {
+      throw new Fault('forbidden', `This server does not answer to “${ctx.host}”.`, 'Open the address that it printed at its start.');
+    }
+    const origin = ctx.get('Origin');
+    if (ctx.method !== 'GET' && ctx.method !== 'HEAD' && origin !== '' && origin !== `http://${ctx.host}` && origin !== `https://${ctx.host}`) {
+      throw new Fault('forbidden', 'Another site tried to change something here.', 'Use the application’s own window.');
+    }
+    if (ctx.get('Sec-Fetch-Site') === 'cross-site' && ctx.path.startsWith('/api/')) {
+      throw new Fault('forbidden', 'Another site tried to read from here.', 'Use the application’s own window.');
+    }
+    await next();
+  };
+}
+
+/** Puts the signed-in person into the context: by session cookie, else the site's first person (its steward). */
+function withPerson(services: Services) {
+  return async (ctx: Context, next: Next) => {
+    const token = ctx.cookies.get('iconomos_session');
+    const id = token === undefined ? undefined : services.sessions.get(token);
+    const person = (id === undefined ? undefined : services.site.people.get(id)) ?? services.site.people.all()[0];
+    if (!person) throw new Fault('forbidden', 'There is no person who could be signed in.', 'Add one to the site.');
+    ctx.state.person = person;
+    await next();
+  };
+}
+
+/** Starts a session for a person. Until real sign-in exists, whoever reaches the server may choose. */
+export function signIn(ctx: Context, services: Services, person: Person): void {
+  const token = randomBytes(24).toString('base64url');
+  services.sessions.set(token, person.id);
+  ctx.cookies.set('iconomos_session', token, { httpOnly: true, sameSite: 'strict' });
+}

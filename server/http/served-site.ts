@@ -1,0 +1,105 @@
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import Koa from 'koa';
+import type { Logger } from 'pino';
+import { mimeOf } from '../../core/address/kinds.ts';
+import { encodePath, type SitePath } from '../../core/address/path.ts';
+import { readRedirects, REDIRECTS_FILE } from '../../core/address/redirects.ts';
+import { decodePathname } from '../../core/reference/resolve.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../site/site.ts';
+
+/**
+ * The site as visitors see it, on an origin of its own, so that its scripts cannot reach the application. Types come
+ * from our own table and are never sniffed; drawings and XML may run nothing; kept redirects are followed.
+ */
+export function createServedSite(site: Site, log: Logger, appOrigins: readonly string[]): Koa {
+  const app = new Koa();
+  app.on('error', (error: Error) => log.debug({ error: error.message }, 'served site'));
+  app.use(async (ctx) => {
+    ctx.set({ 'X-Content-Type-Options': 'nosniff', 'Cache-Control': 'no-cache', 'Referrer-Policy': 'no-referrer' });
+    if (ctx.method !== 'GET' && ctx.method !== 'HEAD') {
+      ctx.status = 405;
+      return;
+    }
+    const path = decodePathname(ctx.path.slice(1));
+    const file = await fileFor(site, path);
+    if (!file) {
+      const to = await redirectFor(site, path);
+      if (to !== undefined) {
+        ctx.status = 301;
+        ctx.redirect(to);
+        return;
+      }
+      ctx.status = 404;
+      ctx.type = 'text/plain';
+      ctx.body = `There is no file for this address: ${ctx.path}`;
+      return;
+    }
+    if (file.path !== path && !ctx.path.endsWith('/')) {
+      ctx.redirect(`/${encodePath(path)}/`);
+      return;
+    }
+    const type = mimeOf(file.path);
+    ctx.set('Content-Type', /^text\/|json|javascript|xml/.test(type) && !type.startsWith('image/') && type !== 'text/html' ? `${type}; charset=utf-8` : type);
+    const frames = `frame-ancestors 'self' ${appOrigins.join(' ')}`;
+    ctx.set('Content-Security-Policy', /svg|xml/.test(type) ? `sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src 'self' data:; ${frames}` : frames);
+    if (type === 'application/octet-stream') ctx.set('Content-Disposition', 'attachment');
+    await sendFile(ctx, file.absolute, file.bytes);
+  });
+  return app;
+}
+
+/** Sends a file, or the one range of it that was asked for (RFC 9110), which players of film and sound need. */
+async function sendFile(ctx: Koa.Context, absolute: string, bytes: number): Promise<void> {
+  ctx.set('Accept-Ranges', 'bytes');
+  const range = /^bytes=(\d*)-(\d*)$/.exec(ctx.get('Range'));
+  if (!range || (range[1] === '' && range[2] === '')) {
+    ctx.length = bytes;
+    ctx.body = createReadStream(absolute);
+    return;
+  }
+  const start = range[1] === '' ? Math.max(0, bytes - Number(range[2])) : Number(range[1]);
+  const end = range[1] === '' || range[2] === '' ? bytes - 1 : Math.min(Number(range[2]), bytes - 1);
+  if (start > end || start >= bytes) {
+    ctx.status = 416;
+    ctx.set('Content-Range', `bytes */${bytes}`);
+    return;
+  }
+  ctx.status = 206;
+  ctx.set('Content-Range', `bytes ${start}-${end}/${bytes}`);
+  ctx.length = end - start + 1;
+  ctx.body = createReadStream(absolute, { start, end });
+}
+
+async function fileFor(site: Site, path: SitePath): Promise<{ path: SitePath; absolute: string; bytes: number } | undefined> {
+  const trimmed = path.replace(/\/+$/, '');
+  const candidates = path.endsWith('/') || path === '' ? [] : [path];
+  for (const index of ['index.html', 'index.htm']) candidates.push(trimmed === '' ? index : `${trimmed}/${index}`);
+  for (const candidate of candidates) {
+    // Hidden files, ours among them, are never served.
+    if (candidate.split('/').some((name) => name.startsWith('.') && name !== '.well-known')) continue;
+    const absolute = await site.folder.locate(candidate).catch((error: unknown) => {
+      if (error instanceof Fault) return undefined;
+      throw error;
+    });
+    if (absolute === undefined) continue;
+    const found = await stat(absolute).catch((error: NodeJS.ErrnoException) => {
+      if (['ENOENT', 'ENOTDIR', 'ENAMETOOLONG'].includes(error.code ?? '')) return undefined;
+      throw error;
+    });
+    if (found?.isFile()) return { path: candidate, absolute, bytes: found.size };
+  }
+  return undefined;
+}
+
+async function redirectFor(site: Site, path: SitePath): Promise<string | undefined> {
+  if (!(await site.folder.facts(REDIRECTS_FILE))) return undefined;
+  const text = (await site.folder.read(REDIRECTS_FILE)).toString('utf8');
+  try {
+    return readRedirects(text).find((one) => one.from === `/${encodePath(path)}`)?.to;
+  } catch (error) {
+    if (error instanceof SyntaxError) return undefined; // Said where redirects are changed: in the plan.
+    throw error;
+  }
+}

@@ -1,0 +1,42 @@
+import { basename } from 'node:path';
+import { ChoosePerson, type SiteView } from '../../api/site.ts';
+import { Fault } from '../fault.ts';
+import { signIn, type Route, type Services } from './app.ts';
+import { readBody } from './body.ts';
+
+export function siteRoutes(router: Route, services: Services): void {
+  const { site, arrivals } = services;
+
+  router.get('/site', (ctx) => {
+    const copies = site.items.copies();
+    const view: SiteView = {
+      name: basename(site.folder.root),
+      folder: site.folder.root,
+      servedAt: services.servedAt,
+      pages: site.pageCount,
+      counts: {
+        ...site.items.counts(),
+        copies: copies.length,
+        broken: site.references.brokenCount(),
+        arrivals: arrivals.list(ctx.state.person.id).length,
+        entries: site.rows.count(),
+      },
+      unreadable: site.unreadable,
+      person: ctx.state.person,
+      people: site.people.all(),
+    };
+    ctx.body = view;
+  });
+
+  router.post('/session', async (ctx) => {
+    const { personId } = await readBody(ctx, ChoosePerson);
+    const person = site.people.get(personId);
+    if (!person) throw new Fault('not-found', 'There is no such person.', 'Choose one of the list.');
+    signIn(ctx, services, person);
+    ctx.body = person;
+  });
+
+  router.post('/scan', async (ctx) => {
+    ctx.body = await site.scan(true);
+  });
+}

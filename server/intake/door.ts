@@ -1,0 +1,183 @@
+import { open, readFile } from 'node:fs/promises';
+import { fileTypeFromFile } from 'file-type';
+import sharp from 'sharp';
+import { isItemPath, kindOf, mimeOf } from '../../core/address/kinds.ts';
+import { extensionOf, stemOf } from '../../core/address/path.ts';
+import { PIXEL_LIMIT } from './inspect.ts';
+
+/** What the door says of an arrived file: taken under some extension, with notes; or refused with a sentence. */
+export type DoorAnswer = { taken: { extension: string; notes: string[] } } | { refused: string };
+
+/** Extension by content, where the content alone tells the type. */
+const EXTENSION_OF: Record<string, string> = {
+  'image/jpeg': '.jpg',
+  'image/png': '.png',
+  'image/apng': '.png',
+  'image/gif': '.gif',
+  'image/webp': '.webp',
+  'image/avif': '.avif',
+  'image/tiff': '.tif',
+  'image/bmp': '.bmp',
+  'image/x-icon': '.ico',
+  'image/vnd.microsoft.icon': '.ico',
+  'video/mp4': '.mp4',
+  'video/webm': '.webm',
+  'video/quicktime': '.mov',
+  'audio/mpeg': '.mp3',
+  'audio/wav': '.wav',
+  'audio/flac': '.flac',
+  'audio/x-flac': '.flac',
+  'audio/ogg': '.ogg',
+  'audio/x-m4a': '.m4a',
+  'application/pdf': '.pdf',
+};
+
+/** Pictures that must really decode to be taken. */
+const DECODED = new Set(['.jpg', '.png', '.gif', '.webp', '.avif', '.tif']);
+/** Texts that are media: nothing in their bytes tells them from other text. */
+const TEXT_MEDIA = new Set(['.csv', '.tsv', '.ics', '.vcf', '.vtt', '.srt']);
+const PROGRAMS = /\.(exe|dll|com|bat|cmd|msi|scr|sh|ps1|js|mjs|cjs|vbs|jar|apk|app|php\d?|phtml|phar|asp|aspx|jsp|cgi|pl|py|rb|html?|xhtml|shtml|htaccess|swf)$/i;
+/** Types that file-type names for containers which the extension tells apart further. */
+const CONTAINERS: Record<string, readonly string[]> = {
+  'application/zip': ['.zip', '.docx', '.xlsx', '.pptx', '.odt', '.ods', '.odp', '.epub'],
+  'application/x-cfb': ['.doc', '.xls', '.ppt'],
+  'video/mp4': ['.mp4', '.m4v', '.m4a'],
+  'application/ogg': ['.ogg', '.oga', '.ogv', '.opus'],
+  'audio/ogg': ['.ogg', '.oga', '.opus'],
+  'image/jpeg': ['.jpg', '.jpeg', '.jpe', '.jfif'],
+  'image/tiff': ['.tif', '.tiff'],
+  'image/png': ['.png', '.apng'],
+  'image/apng': ['.png', '.apng'],
+};
+
+/**
+ * Decides over an arrived file by its content; the name is a hint. Runs in a worker.
+ * @param file where its bytes lie
+ * @param name the name it came with
+ */
+export async function checkAtDoor(file: string, name: string): Promise<DoorAnswer> {
+  const head = await firstBytes(file, 4096);
+  if (head.length === 0) return { refused: 'The file is empty. Save or send it again.' };
+  const extension = extensionOf(name);
+  const type = await fileTypeFromFile(file);
+  if (!type || type.mime === 'application/xml') return checkText(file, extension, head);
+  if (/executable|x-msdownload|x-elf|x-mach|java-vm|x-shockwave|wasm/.test(type.mime)) {
+    return { refused: 'It is a program, whatever its name says. Only media files are taken.' };
+  }
+  const fits = CONTAINERS[type.mime];
+  const known = EXTENSION_OF[type.mime] ?? (isItemPath(`x.${type.ext}`) ? `.${type.ext}` : undefined);
+  if (!known) return { refused: `Files of the type ${type.mime} are not kept here. Convert it to a usual format.` };
+  const right = fits?.includes(extension) || extension === known || (extension !== '' && mimeOf(`x${extension}`) === type.mime) ? extension : known;
+  const notes: string[] = [];
+  if (right !== extension) {
+    notes.push(
+      extension === ''
+        ? `Its content is ${mimeOf(`x${right}`)}, so it gets the extension ${right}.`
+        : `Its name says ${extension}, its content is ${mimeOf(`x${right}`)}: it gets the extension ${right}.`,
+    );
+  }
+  if (DECODED.has(right) || fits?.includes('.jpg')) {
+    const fault = await decodeFault(file);
+    if (fault) return { refused: fault };
+  }
+  if (right === '.pdf') {
+    const fault = await pdfFault(file);
+    if (fault) return { refused: fault };
+  }
+  if (['video', 'audio'].includes(kindOf(`x${right}`)) && (await isCutOff(file, type.mime))) {
+    return { refused: 'The film or sound ends too early. Export or send it again.' };
+  }
+  return { taken: { extension: right, notes } };
+}
+
+async function checkText(file: string, extension: string, head: Buffer): Promise<DoorAnswer> {
+  const start = head.toString('utf8').replace(/^\ufeff/, '').trimStart();
+  if (/^(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*(<!doctype svg[^>]*>\s*)?<svg[\s>]/i.test(start)) return checkDrawing(file, extension);
+  if (PROGRAMS.test(extension) || /^(<!doctype html|<html|<script|<\?php|#!)/i.test(start)) {
+    return { refused: 'It is a page or a script, not a media file. Put it on the site by your usual way for pages.' };
+  }
+  if (head.includes(0)) {
+    return isItemPath(`x${extension}`) && !isImage(extension)
+      ? { taken: { extension, notes: ['Its content was not recognised, so it is kept as its name says and only offered for download.'] } }
+      : { refused: 'The content is not what its name says, and no known media type: it may be damaged. Save or export it again.' };
+  }
+  if (TEXT_MEDIA.has(extension)) return { taken: { extension, notes: [] } };
+  if (isImage(extension)) return { refused: 'The file is text, not a picture. Export the picture again.' };
+  return { refused: 'Iconomos does not know this kind of file. Media files are taken: pictures, films, sounds, documents, fonts.' };
+}
+
+function isImage(extension: string): boolean {
+  return kindOf(`x${extension}`) === 'image';
+}
+
+async function checkDrawing(file: string, extension: string): Promise<DoorAnswer> {
+  const text = (await readFile(file)).toString('utf8');
+  if (/<script|\son\w+\s*=|javascript:|<foreignObject|<!ENTITY|<(?:iframe|embed|object)\b/i.test(text)) {
+    return { refused: 'The drawing holds a script or foreign content, which would run on your pages. Export it again as plain SVG.' };
+  }
+  const fault = await decodeFault(file);
+  if (fault) return { refused: fault };
+  const notes = extension === '.svg' ? [] : [`Its content is an SVG drawing, so it gets the extension .svg.`];
+  return { taken: { extension: '.svg', notes } };
+}
+
+/** Decodes the whole picture. Too large or not decodable to the end: a sentence. */
+async function decodeFault(file: string): Promise<string | undefined> {
+  let size = '';
+  try {
+    const found = await sharp(file, { limitInputPixels: false, failOn: 'none' }).metadata();
+    if (found.width * (found.pageHeight ?? found.height) > PIXEL_LIMIT) {
+      return `The picture has ${Math.round((found.width * found.height) / 1e6)} megapixels; at most 268 are taken. Save a smaller one.`;
+    }
+    size = `${found.width} × ${found.height}`;
+    await sharp(file, { limitInputPixels: PIXEL_LIMIT, failOn: 'truncated' }).resize(16, 16, { fit: 'fill' }).raw().toBuffer();
+    return undefined;
+  } catch {
+    // The decoder's own words help nobody; what it means is that the picture cannot be shown.
+    return size === '' ? 'The picture is damaged: it cannot be read. Export or send it again.' : `The picture (${size}) ends too early. Export or send it again.`;
+  }
+}
+
+async function pdfFault(file: string): Promise<string | undefined> {
+  const bytes = await readFile(file);
+  return bytes.includes('%%EOF') ? undefined : 'The PDF ends too early. Export or send it again.';
+}
+
+/** True for an MP4 family file whose boxes reach beyond its end, or a WAV shorter than it says. */
+async function isCutOff(file: string, mime: string): Promise<boolean> {
+  if (!/mp4|quicktime|m4a/.test(mime)) return false;
+  const handle = await open(file, 'r');
+  try {
+    const { size } = await handle.stat();
+    const header = Buffer.alloc(16);
+    let at = 0;
+    let movie = false;
+    while (at + 8 <= size) {
+      await handle.read(header, 0, 16, at);
+      let length = header.readUInt32BE(0);
+      if (length === 1) length = Number(header.readBigUInt64BE(8));
+      if (header.toString('latin1', 4, 8) === 'moov') movie = true;
+      if (length === 0) return !movie;
+      if (length < 8) return true;
+      at += length;
+    }
+    return at !== size || !movie;
+  } finally {
+    await handle.close();
+  }
+}
+
+async function firstBytes(file: string, length: number): Promise<Buffer> {
+  const handle = await open(file, 'r');
+  try {
+    const { buffer, bytesRead } = await handle.read(Buffer.alloc(length), 0, length, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await handle.close();
+  }
+}
+
+/** The stem of a name that hides another extension: 'x.php' of 'x.php.jpg' -> 'x-php'. */
+export function plainStem(name: string): string {
+  return stemOf(name).replace(/\./g, '-');
+}

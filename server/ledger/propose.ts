@@ -1,0 +1,270 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { baseName, folderOf, joinPath, pathFault, type SitePath } from '../../core/address/path.ts';
+import { readRedirects, redirectsAfter, REDIRECTS_FILE, writeRedirects } from '../../core/address/redirects.ts';
+import type { Words } from '../../core/describe/record.ts';
+import { planAddresses, type MovingItem } from '../../core/plan/address.ts';
+import { planAside, planRestore } from '../../core/plan/aside.ts';
+import { inverseFiles, inversePages, inverseRecords } from '../../core/plan/inverse.ts';
+import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
+import { planWords } from '../../core/plan/words.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../site/site.ts';
+import type { Item } from '../store/items.ts';
+
+/** A computed plan with the new bytes that it would write, by hash. */
+export interface Proposal {
+  plan: Plan;
+  contents: Map<string, Uint8Array>;
+}
+
+/** Plans a change of one record's words. @throws Fault 'stale-record' when the record is newer than `rowVersion` */
+export function proposeWords(site: Site, id: number, rowVersion: number, changes: Partial<Words>): Proposal {
+  const item = site.items.need(id);
+  if (item.rowVersion !== rowVersion) throw site.items.staleRecord(id);
+  return { plan: planWords(item, changes), contents: new Map() };
+}
+
+/** Plans a new address for one item: another name, another folder, or both. */
+export async function proposeAddress(site: Site, id: number, folder: SitePath, name: string): Promise<Proposal> {
+  await site.scan();
+  const item = needHere(site, id);
+  const to = joinPath(folder, name.normalize('NFC'));
+  return addresses(site, [item], new Map([[id, to]]));
+}
+
+async function addresses(site: Site, items: Item[], to: ReadonlyMap<number, SitePath>): Promise<Proposal> {
+  const pagePaths = new Set(items.flatMap((item) => [...site.references.pagesShowing(item.path), item.path]));
+  const pages = [];
+  for (const path of pagePaths) {
+    if (!site.factsOf(path)?.reading) continue;
+    const bytes = await site.folder.read(path);
+    pages.push({ path, bytes, sha256: sha256Of(bytes) });
+  }
+  const moving: MovingItem[] = items.map(({ id, path, sha256, rowVersion }) => ({ id, path, sha256, rowVersion }));
+  const mentions = items.flatMap((item) => site.references.mentionsOf(item.path));
+  const { plan, contents } = planAddresses(moving, to, { site: site.siteMap, paths: site.paths, pages, mentions });
+  if (plan.clashes.length > 0 || plan.records.length === 0) return { plan, contents: new Map() };
+  const proposal: Proposal = { plan, contents: new Map() };
+  const moves = new Map(plan.files.flatMap((step) => (step.do === 'move' ? [[step.from, step.to] as const] : [])));
+  for (const page of contents) {
+    // A drawing that moves and is rewritten: its new bytes go to the new place after the move.
+    const path = moves.get(page.path) ?? page.path;
+    plan.files.push({ do: 'write', path, before: page.beforeSha256, after: keep(proposal, page.bytes) });
+  }
+  await addRedirects(site, proposal, moves);
+  plan.folders = newFolders(site, plan);
+  return proposal;
+}
+
+async function addRedirects(site: Site, proposal: Proposal, moves: ReadonlyMap<SitePath, SitePath>): Promise<void> {
+  const facts = await site.folder.facts(REDIRECTS_FILE);
+  const before = facts ? await site.folder.read(REDIRECTS_FILE) : undefined;
+  let redirects;
+  try {
+    redirects = redirectsAfter(before ? readRedirects(before.toString('utf8')) : [], moves);
+  } catch (error) {
+    if (!(error instanceof SyntaxError)) throw error;
+    proposal.plan.clashes.push({ path: REDIRECTS_FILE, why: `${error.message} Mend or remove that file first.` });
+    return;
+  }
+  const bytes = new TextEncoder().encode(writeRedirects(redirects));
+  const after = keep(proposal, bytes);
+  const beforeSha = before ? sha256Of(before) : null;
+  if (after !== beforeSha) proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: beforeSha, after });
+}
+
+export async function proposeAside(site: Site, ids: readonly number[]): Promise<Proposal> {
+  await site.scan();
+  const items = ids.map((id) => needHere(site, id));
+  return {
+    plan: planAside(items.map((item) => ({ ...item, mentions: site.references.mentionsOf(item.path) }))),
+    contents: new Map(),
+  };
+}
+
+export async function proposeRestore(site: Site, ids: readonly number[]): Promise<Proposal> {
+  await site.scan();
+  const items = ids.map((id) => site.items.need(id));
+  for (const item of items) {
+    if (item.state !== 'aside') throw new Fault('bad-request', `“${item.name}” is not set aside.`, 'Reload the list of set-aside items.');
+  }
+  const plan = planRestore(items, site.paths);
+  plan.folders = newFolders(site, plan);
+  return { plan, contents: new Map() };
+}
+
+/** An arrived file that waits to be brought in. */
+export interface Incoming {
+  path: SitePath;
+  sha256: string;
+  /** The record made for it, still without a file. */
+  itemId: number;
+  rowVersion: number;
+}
+
+export function proposeBringIn(site: Site, incoming: readonly Incoming[]): Proposal {
+  const folder = incoming.length > 0 ? folderOf(incoming[0]!.path) : '';
+  const title =
+    incoming.length === 1
+      ? `Bring in “${baseName(incoming[0]!.path)}” to “${folder || 'the site’s root'}”`
+      : `Bring in ${incoming.length} items to “${folder || 'the site’s root'}”`;
+  const plan = emptyPlan('bring-in', title);
+  for (const one of incoming) {
+    const fault = pathFault(one.path);
+    if (fault) plan.clashes.push({ path: one.path, why: fault });
+    plan.files.push({ do: 'create', path: one.path, sha256: one.sha256 });
+    plan.records.push({
+      itemId: one.itemId,
+      rowVersion: one.rowVersion,
+      before: { state: 'absent', path: one.path },
+      after: { state: 'here', path: one.path },
+    });
+    plan.totals.items++;
+  }
+  plan.folders = newFolders(site, plan);
+  return { plan, contents: new Map() };
+}
+
+/**
+ * Plans to take a ledger entry back. Pages that nobody changed since get their exact bytes again; in pages that did
+ * change, only the addresses are turned back. What later changes stand in the way is said as clashes.
+ */
+export async function proposeUndo(site: Site, entryId: number): Promise<Proposal> {
+  await site.scan();
+  const entry = site.rows.get(entryId);
+  if (!entry || entry.state !== 'done') throw new Fault('not-found', `There is no ledger entry ${entryId}.`, 'Reload the Ledger.');
+  if (entry.undoneBy !== null) throw new Fault('bad-request', 'This change has been undone already.', 'Undo that undo instead, if you want it back.');
+  const original = entry.plan;
+  const plan = emptyPlan('undo', original.kind === 'undo' ? `Redo: ${original.title.replace(/^Undo: /, '')}` : `Undo: ${entry.title}`);
+  plan.undoes = entryId;
+  plan.totals = { ...original.totals, bytesFreed: 0 };
+  const proposal: Proposal = { plan, contents: new Map() };
+
+  plan.records = inverseRecords(original.records, (id) => site.items.need(id).rowVersion);
+  for (const step of plan.records) addRecordClashes(site, plan, step.itemId, step.before);
+
+  const moves = new Map(original.files.flatMap((step) => (step.do === 'move' ? [[step.to, step.from] as const] : [])));
+  const files = inverseFiles(original.files);
+  const changedSince: SitePath[] = [];
+  for (const step of files) {
+    if (step.do !== 'write' || step.path === REDIRECTS_FILE) continue;
+    if ((await currentHash(site, step.path)) !== step.before) changedSince.push(step.path);
+  }
+  if (changedSince.length > 0 && moves.size > 0 && plan.clashes.length === 0) {
+    const items = plan.records.map((step) => needHere(site, step.itemId));
+    const again = await addresses(site, items, new Map(plan.records.map((step) => [step.itemId, step.after.path!])));
+    again.plan.warnings.push(
+      ...changedSince.map((path) => `“${path}” has changed since. Only the addresses in it are turned back; the rest stays as it is now.`),
+    );
+    return { contents: again.contents, plan: { ...again.plan, kind: 'undo', title: plan.title, undoes: entryId, folders: original.folders } };
+  }
+  plan.pages = inversePages(original);
+  plan.folders = original.kind === 'undo' ? [] : original.folders;
+  for (const step of files) {
+    if (step.do === 'write' && step.path === REDIRECTS_FILE && (await currentHash(site, step.path)) !== step.before) {
+      await addRedirects(site, proposal, moves);
+      continue;
+    }
+    plan.files.push(step);
+    await addFileClashes(site, plan, step);
+  }
+  if (plan.clashes.length > 0) {
+    for (const later of site.rows.laterThan(entryId)) {
+      plan.warnings.push(`Later change: “${later.title}” by ${later.person}. Undo that one first.`);
+    }
+  }
+  return proposal;
+}
+
+function addRecordClashes(site: Site, plan: Plan, id: number, expected: Partial<Words> & { path?: string; state?: string }): void {
+  const item = site.items.need(id);
+  const current: Record<string, unknown> = { ...item.words, path: item.path, state: item.state };
+  for (const [field, value] of Object.entries(expected)) {
+    if (JSON.stringify(current[field]) === JSON.stringify(value)) continue;
+    plan.clashes.push({ path: item.path, why: `Its ${field} was changed again later${item.changedBy ? ` by ${item.changedBy}` : ''}.` });
+  }
+}
+
+async function addFileClashes(site: Site, plan: Plan, step: Plan['files'][number]): Promise<void> {
+  if (step.do === 'move' || step.do === 'remove') {
+    const path = step.do === 'move' ? step.from : step.path;
+    const now = await currentHash(site, path);
+    if (now === null) plan.clashes.push({ path, why: 'The file is not there any more.' });
+    else if (now !== step.sha256) plan.clashes.push({ path, why: 'The file has other content now.' });
+  }
+  if (step.do === 'write' && (await currentHash(site, step.path)) !== step.before) {
+    plan.clashes.push({ path: step.path, why: 'The file has changed since.' });
+  }
+  if (step.do === 'move' || step.do === 'create') {
+    const path = step.do === 'move' ? step.to : step.path;
+    if ((await site.folder.clashes(path)).length > 0) plan.clashes.push({ path, why: 'Another file has this address now.' });
+  }
+  if (step.do === 'remove' && site.items.atPath(step.path)?.use === 'placed') {
+    plan.clashes.push({ path: step.path, why: 'It is placed on a page now. Take it off the page first.' });
+  }
+}
+
+/** Applies a proposal: its new bytes go to the content store, then the ledger does the rest; then the site is read again. */
+export async function applyProposal(site: Site, proposal: Proposal, personId: number): Promise<number> {
+  for (const [sha256, bytes] of proposal.contents) {
+    if ((await site.blobs.put(bytes)) !== sha256) throw new Error('content and hash disagree');
+  }
+  const id = await site.ledger.apply(proposal.plan, personId);
+  if (proposal.plan.files.length > 0) await site.scan();
+  return id;
+}
+
+function needHere(site: Site, id: number): Item {
+  const item = site.items.need(id);
+  if (item.state !== 'here') {
+    throw new Fault('bad-request', `“${item.name}” is not on the site.`, item.state === 'aside' ? 'Restore it first.' : 'Its file was taken away.');
+  }
+  return item;
+}
+
+function newFolders(site: Site, plan: Plan): SitePath[] {
+  const made = new Set<SitePath>();
+  for (const step of plan.files) {
+    for (let folder = folderOf(step.do === 'move' ? step.to : step.path); folder !== ''; folder = folderOf(folder)) {
+      if (!existsSync(join(site.folder.root, folder))) made.add(folder);
+    }
+  }
+  return [...made].sort((a, b) => a.length - b.length);
+}
+
+async function currentHash(site: Site, path: SitePath): Promise<string | null> {
+  const facts = await site.folder.facts(path);
+  return facts ? sha256Of(await site.folder.read(path)) : null;
+}
+
+function keep(proposal: Proposal, bytes: Uint8Array): string {
+  const sha256 = sha256Of(bytes);
+  proposal.contents.set(sha256, bytes);
+  return sha256;
+}
+
+function sha256Of(bytes: Uint8Array): string {
+  return createHash('sha256').update(bytes).digest('hex');
+}
+
+/** Plans that were shown and may be applied, by id. They live in memory: after a restart a plan is computed anew. */
+export class Proposals {
+  private readonly kept = new Map<string, Proposal>();
+
+  keep(proposal: Proposal): string {
+    const id = randomUUID();
+    this.kept.set(id, proposal);
+    if (this.kept.size > 50) this.kept.delete(this.kept.keys().next().value!);
+    return id;
+  }
+
+  /** Takes a plan out, to apply it once. @throws Fault 'not-found' */
+  take(id: string): Proposal {
+    const proposal = this.kept.get(id);
+    if (!proposal) throw new Fault('not-found', 'This plan is no longer at hand.', 'Open it again; it is computed anew.');
+    this.kept.delete(id);
+    return proposal;
+  }
+}

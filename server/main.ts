@@ -1,0 +1,103 @@
+import { createServer, type Server } from 'node:http';
+import { resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import type Koa from 'koa';
+import pino from 'pino';
+import { Fault } from './fault.ts';
+import { createApp } from './http/app.ts';
+import { createServedSite } from './http/served-site.ts';
+import { Thumbnails } from './intake/thumbnails.ts';
+import { Site } from './site/site.ts';
+import { watchSite } from './site/watch.ts';
+
+const USAGE = 'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"]';
+
+/** Opens a site and serves the application; the site itself is served on the next port. */
+async function main(): Promise<void> {
+  const { values } = parseArgs({
+    options: {
+      site: { type: 'string' },
+      data: { type: 'string' },
+      port: { type: 'string', default: '4310' },
+      host: { type: 'string', default: '127.0.0.1' },
+      people: { type: 'string' },
+    },
+  });
+  if (!values.site) throw new Fault('bad-request', 'No site was named.', USAGE);
+  const port = Number(values.port);
+  if (!Number.isInteger(port) || port < 1 || port > 65534) throw new Fault('bad-request', `“${values.port}” is no port.`, USAGE);
+  const log = pino({ level: process.env['ICONOMOS_LOG'] ?? 'info' }, pino.destination(2));
+  const people = values.people?.split(',').map((one) => {
+    const [name = '', role = 'editor'] = one.split(':');
+    return { name: name.trim(), role: role.trim() };
+  });
+
+  say(`Opening ${resolve(values.site)}`);
+  const site = await Site.open({ site: values.site, data: values.data, ...(people ? { people } : {}) });
+  for (const told of await site.ledger.recover()) say(`After an interrupted run: ${told}`);
+
+  const hostnames = values.host === '127.0.0.1' ? ['127.0.0.1', 'localhost'] : [values.host, 'localhost', '127.0.0.1'];
+  const hosts = hostnames.map((name) => `${name}:${port}`);
+  const origins = hosts.map((host) => `http://${host}`);
+  const servedAt = `http://${hostnames[0]}:${port + 1}`;
+  const app = await listen(createApp({ site, log, servedAt, hosts }), port, values.host);
+  const served = await listen(createServedSite(site, log, origins), port + 1, values.host);
+
+  let lastTold = 0;
+  const stopTelling = site.jobs.onProgress((job) => {
+    if (job.state !== 'running' || Date.now() - lastTold < 1000 || job.total === 0) return;
+    lastTold = Date.now();
+    say(`  ${job.title}: ${job.done} of ${job.total} ${job.what}`);
+  });
+  const result = await site.scan(true);
+  say(`${result.items} items; ${result.changed} files read, ${result.removed} gone since the last time.`);
+  say(`\nIconomos is at  ${origins[0]}/\nThe site itself ${servedAt}/\nStop it with Ctrl+C.`);
+  const thumbnails = new Thumbnails(site);
+  const inBackground = (work: Promise<unknown>, what: string) =>
+    void work.catch((error: unknown) => {
+      if (!stopping) log.error({ error: error instanceof Error ? error.message : String(error) }, what);
+    });
+  inBackground(thumbnails.makeAll(), 'thumbnails failed');
+  const stopWatching = watchSite(site, (error) => log.error({ error: error.message }, 'watching failed'));
+
+  let stopping = false;
+  const stop = async () => {
+    if (stopping) return;
+    stopping = true;
+    say('\nStopping …');
+    stopTelling();
+    await stopWatching();
+    for (const server of [app, served]) {
+      server.close();
+      server.closeAllConnections();
+    }
+    await site.close();
+    process.exit(0);
+  };
+  process.on('SIGINT', () => void stop());
+  process.on('SIGTERM', () => void stop());
+}
+
+function listen(app: Koa, port: number, host: string): Promise<Server> {
+  const server = createServer(app.callback());
+  return new Promise((done, failed) => {
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      failed(
+        error.code === 'EADDRINUSE'
+          ? new Fault('busy', `Port ${port} is taken on this machine.`, 'Name another with --port (the next one is used too).')
+          : error,
+      ),
+    );
+    server.listen(port, host, () => done(server));
+  });
+}
+
+function say(text: string): void {
+  process.stdout.write(`${text}\n`);
+}
+
+main().catch((error: unknown) => {
+  if (error instanceof Fault) process.stderr.write(`${error.message} ${error.remedy}\n`);
+  else process.stderr.write(`Iconomos could not start: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+  process.exit(2);
+});
