@@ -1,0 +1,65 @@
+import { createHash } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, expect, test } from 'vitest';
+import { SiteFolder } from '../server/site/folder.ts';
+import { reportOf } from '../server/site/report.ts';
+import { surveySite } from '../server/site/survey.ts';
+import { Pool } from '../server/work/pool.ts';
+import { catalogue } from './catalogue.ts';
+import { plantedFaults } from './faults.ts';
+import { makeDemo, SEED } from './make.ts';
+import { render } from './render.ts';
+
+const folders: string[] = [];
+afterAll(async () => {
+  for (const folder of folders) await rm(folder, { recursive: true, force: true });
+});
+
+/** The demo site with every picture as small as its recipe allows painting quickly: the references are the real ones. */
+async function smallDemo(): Promise<string> {
+  const parent = await mkdtemp(join(tmpdir(), 'iconomos-demo-'));
+  folders.push(parent);
+  const folder = join(parent, 'site');
+  await makeDemo(folder, SEED, () => {}, undefined, 40);
+  return folder;
+}
+
+test('the report of the demo says exactly what was planted in it', async () => {
+  const folder = await SiteFolder.open(await smallDemo());
+  const pool = new Pool();
+  try {
+    const report = reportOf(await surveySite({ root: folder.root, dataFolder: join(folder.root, '.iconomos'), pool }));
+    const truth = plantedFaults(SEED);
+    const using = (use: string) => report.items.filter((item) => item.use === use).map((item) => item.path);
+    expect(report.items.map((item) => item.path)).toEqual(truth.items);
+    expect(using('placed')).toEqual(truth.placed);
+    expect(using('mentioned')).toEqual(truth.mentioned);
+    expect(report.unused).toEqual(truth.unused);
+    expect(report.copies.map((group) => [...group].sort()).sort()).toEqual([...truth.copies].sort());
+    expect(report.broken.map(({ page, url }) => ({ page, url })).sort(byPage)).toEqual([...truth.broken].sort(byPage));
+    expect(report.alt.missing.map(({ page, path }) => ({ page, path })).sort(byPage)).toEqual([...truth.altMissing].sort(byPage));
+    expect(truth.unused.length).toBeGreaterThan(10);
+    expect(truth.mentioned.length).toBeGreaterThan(5);
+  } finally {
+    await pool.close();
+  }
+});
+
+test('the same recipe gives the same bytes, of every kind', async () => {
+  const seen = new Set<string>();
+  for (const { path, recipe } of catalogue(SEED)) {
+    if (recipe.make === 'copy' || seen.has(recipe.make)) continue;
+    seen.add(recipe.make);
+    const hash = async () => createHash('sha256').update(await render(recipe, path)).digest('hex');
+    expect(await hash(), path).toBe(await hash());
+  }
+  expect(seen.size).toBe(10);
+});
+
+test('another seed paints another sky', () => {
+  expect(JSON.stringify(catalogue('a'))).not.toBe(JSON.stringify(catalogue('b')));
+});
+
+const byPage = (a: { page: string }, b: { page: string }) => (a.page < b.page ? -1 : a.page > b.page ? 1 : 0);

@@ -1,0 +1,192 @@
+<script setup lang="ts">
+import { PhBooks, PhBroom, PhFileText, PhNotebook, PhPackage, PhPencilLine, PhTray } from '@phosphor-icons/vue';
+import { computed, onMounted, ref, watch, type Component } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import DoneLine from './parts/DoneLine.vue';
+import KeysSheet from './parts/KeysSheet.vue';
+import PersonMenu from './parts/PersonMenu.vue';
+import PlanProof from './parts/PlanProof.vue';
+import RecordPane from './parts/RecordPane.vue';
+import TrayBar from './parts/TrayBar.vue';
+import { useSite } from './stores/site.ts';
+
+const store = useSite();
+const route = useRoute();
+const router = useRouter();
+onMounted(() => store.start());
+
+const counts = computed(() => store.site?.counts);
+const sections = computed<{ name: string; word: string; glyph: Component; waits: number; waitsFor: string }[]>(() => [
+  { name: 'intake', word: 'Intake', glyph: PhTray, waits: counts.value?.arrivals ?? 0, waitsFor: 'files wait to be brought in' },
+  { name: 'library', word: 'Library', glyph: PhBooks, waits: 0, waitsFor: '' },
+  { name: 'describe', word: 'Describe', glyph: PhPencilLine, waits: counts.value?.undescribed ?? 0, waitsFor: 'pictures without alt text' },
+  { name: 'pages', word: 'Pages', glyph: PhFileText, waits: counts.value?.broken ?? 0, waitsFor: 'broken references' },
+  { name: 'upkeep', word: 'Upkeep', glyph: PhBroom, waits: (counts.value?.unused ?? 0) + (counts.value?.copies ?? 0), waitsFor: 'findings' },
+  { name: 'export', word: 'Export', glyph: PhPackage, waits: 0, waitsFor: '' },
+  { name: 'ledger', word: 'Ledger', glyph: PhNotebook, waits: 0, waitsFor: '' },
+]);
+
+/** The find box: Library is where things are found. */
+const words = ref('');
+watch(
+  () => route.query['q'],
+  (q) => (words.value = typeof q === 'string' ? q : ''),
+  { immediate: true },
+);
+function find() {
+  const query = { ...(route.name === 'library' ? route.query : {}), q: words.value || undefined, item: undefined };
+  void router.push({ name: 'library', query });
+}
+
+const itemId = computed(() => {
+  const id = Number(route.query['item']);
+  return Number.isInteger(id) && id > 0 ? id : undefined;
+});
+</script>
+
+<template>
+  <a class="skip" href="#work">To the work surface</a>
+  <div class="frame">
+    <header class="masthead">
+      <div class="site">
+        <strong>{{ store.site?.name ?? 'Opening …' }}</strong>
+        <a v-if="store.site" class="mono soft" :href="store.site.servedAt" target="_blank" rel="noreferrer">
+          {{ store.site.servedAt.replace('http://', '') }}<span class="hidden-words"> (the site as served, new window)</span>
+        </a>
+      </div>
+      <form class="find" role="search" @submit.prevent="find">
+        <label class="hidden-words" for="find">Find items</label>
+        <input id="find" v-model="words" type="search" placeholder="Find by name, alt text, title, tag …" />
+      </form>
+      <div class="jobs" role="status">
+        <span v-if="!store.connected" class="lozenge losing">The server does not answer</span>
+        <span v-for="job in store.running" :key="job.id" class="lozenge figures">
+          {{ job.title }}<template v-if="job.total"> {{ job.done }} of {{ job.total }}</template>
+        </span>
+      </div>
+      <PersonMenu v-if="store.site" />
+    </header>
+    <nav class="rail" aria-label="Sections">
+      <RouterLink v-for="one in sections" :key="one.name" :to="{ name: one.name }" :class="{ current: route.name === one.name }">
+        <component :is="one.glyph" :size="22" aria-hidden="true" />
+        <span>{{ one.word }}</span>
+        <span v-if="one.waits" class="waits figures">{{ one.waits }}<span class="hidden-words"> {{ one.waitsFor }}</span></span>
+      </RouterLink>
+    </nav>
+    <main id="work" tabindex="-1">
+      <RouterView v-slot="{ Component: section }">
+        <component :is="section" />
+      </RouterView>
+    </main>
+    <RecordPane v-if="itemId !== undefined" :key="itemId" :item-id="itemId" />
+    <footer>
+      <DoneLine />
+      <TrayBar />
+    </footer>
+  </div>
+  <PlanProof />
+  <KeysSheet />
+</template>
+
+<style scoped>
+.skip {
+  position: absolute;
+  left: -999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  z-index: 10;
+  padding: 8px;
+  background: var(--paper-raised);
+}
+.frame {
+  display: grid;
+  height: 100%;
+  grid-template: var(--masthead) 1fr auto / var(--rail) minmax(0, 1fr) auto;
+  grid-template-areas: 'masthead masthead masthead' 'rail work record' 'rail foot foot';
+}
+.masthead {
+  grid-area: masthead;
+  display: flex;
+  align-items: center;
+  gap: 20px;
+  padding: 0 16px;
+  border-bottom: 1px solid var(--rule-strong);
+}
+.site {
+  display: flex;
+  align-items: baseline;
+  gap: 10px;
+  white-space: nowrap;
+}
+.find {
+  flex: 1;
+  max-width: 440px;
+}
+.find input {
+  width: 100%;
+  height: 30px;
+  padding: 0 10px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper-raised);
+}
+.jobs {
+  display: flex;
+  flex: 1;
+  justify-content: flex-end;
+  gap: 8px;
+  white-space: nowrap;
+}
+.lozenge {
+  padding: 2px 12px;
+  border: 1px solid var(--verdigris);
+  border-radius: 12px;
+  color: var(--verdigris);
+  font-size: 13px;
+}
+.lozenge.losing {
+  border-color: var(--madder);
+  color: var(--madder);
+}
+.rail {
+  grid-area: rail;
+  display: flex;
+  flex-direction: column;
+  padding-top: 8px;
+  border-right: 1px solid var(--rule-strong);
+}
+.rail a {
+  position: relative;
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  gap: 3px;
+  padding: 9px 0 8px;
+  border-left: 3px solid transparent;
+  color: var(--ink);
+  font-size: 12.5px;
+  text-decoration: none;
+}
+.rail a.current {
+  border-left-color: var(--verdigris);
+  background: var(--verdigris-wash);
+  color: var(--verdigris);
+  font-weight: 650;
+}
+.waits {
+  color: var(--ochre);
+  font-size: 12px;
+  font-weight: 600;
+  line-height: 1;
+}
+#work {
+  grid-area: work;
+  min-height: 0;
+  outline: none;
+}
+footer {
+  grid-area: foot;
+}
+</style>

@@ -1,0 +1,95 @@
+import { z } from 'zod';
+import { FolderView, ItemDetail, ItemList, ItemView, PageDetail, PageView, type SaveWords } from '../../api/items.ts';
+import { Applied, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
+import { ArrivalView, ExportView, FaultView, JobView, SiteView } from '../../api/site.ts';
+
+/** What the server refused, with the sentences for the person. */
+export class Refused extends Error {
+  constructor(readonly fault: FaultView) {
+    super(fault.message);
+    this.name = 'Refused';
+  }
+}
+
+/** One sentence for any error: what the server said, or that it could not be reached. */
+export function sentenceOf(error: unknown): string {
+  if (error instanceof Refused) return `${error.fault.message} ${error.fault.remedy}`;
+  if (error instanceof TypeError) return 'The server does not answer. Check that it still runs, then try again.';
+  return error instanceof Error ? error.message : String(error);
+}
+
+async function ask<Schema extends z.ZodType>(schema: Schema, method: string, path: string, body?: unknown): Promise<z.infer<Schema>> {
+  const answer = await fetch(`/api${path}`, {
+    method,
+    ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+  });
+  const value: unknown = await answer.json();
+  if (!answer.ok) throw new Refused(FaultView.parse(value));
+  return schema.parse(value);
+}
+
+export type Query = Record<string, string | number | undefined>;
+
+function search(query: Query): string {
+  const entries = Object.entries(query).filter(([, value]) => value !== undefined && value !== '');
+  return entries.length === 0 ? '' : `?${new URLSearchParams(entries.map(([key, value]) => [key, String(value)]))}`;
+}
+
+export const api = {
+  site: () => ask(SiteView, 'GET', '/site'),
+  scan: () => ask(z.object({ changed: z.int() }), 'POST', '/scan', {}),
+  choosePerson: (personId: number) => ask(z.unknown(), 'POST', '/session', { personId }),
+  items: (query: Query) => ask(ItemList, 'GET', `/items${search(query)}`),
+  itemIds: (query: Query) => ask(z.array(z.int()), 'GET', `/items/ids${search(query)}`),
+  item: (id: number) => ask(ItemDetail, 'GET', `/items/${id}`),
+  saveWords: (id: number, change: SaveWords) => ask(ItemView, 'PATCH', `/items/${id}`, change),
+  folders: () => ask(z.array(FolderView), 'GET', '/folders'),
+  tags: () => ask(z.array(z.object({ name: z.string(), items: z.int() })), 'GET', '/tags'),
+  copies: () => ask(z.array(z.array(ItemView)), 'GET', '/copies'),
+  pages: () => ask(z.array(PageView), 'GET', '/pages'),
+  page: (path: string) => ask(PageDetail, 'GET', `/pages/detail${search({ path })}`),
+  plan: (request: PlanRequest) => ask(PlanView, 'POST', '/plans', request),
+  apply: (planId: string) => ask(Applied, 'POST', `/plans/${planId}/apply`, {}),
+  ledger: (before?: number) => ask(z.array(EntryView), 'GET', `/ledger${search({ before })}`),
+  entry: (id: number) => ask(PlanView, 'GET', `/ledger/${id}`),
+  arrivals: () => ask(z.array(ArrivalView), 'GET', '/arrivals'),
+  renameArrival: (id: number, name: string) => ask(ArrivalView, 'PATCH', `/arrivals/${id}`, { name }),
+  dropArrival: (id: number) => ask(z.unknown(), 'DELETE', `/arrivals/${id}`),
+  bringIn: (arrivalIds: number[], folder: string) =>
+    ask(Applied.extend({ itemIds: z.array(z.int()) }), 'POST', '/arrivals/bring-in', { arrivalIds, folder }),
+  exports: () => ask(z.array(ExportView), 'GET', '/exports'),
+  makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),
+};
+
+/** Sends one file, telling how many bytes have gone. */
+export function sendFile(file: File, onSent: (bytes: number) => void, signal: AbortSignal): Promise<ArrivalView> {
+  return new Promise((done, failed) => {
+    const request = new XMLHttpRequest();
+    request.open('POST', `/api/arrivals${search({ name: file.name })}`);
+    request.setRequestHeader('Content-Type', 'application/octet-stream');
+    request.upload.onprogress = (event) => onSent(event.loaded);
+    request.onerror = () => failed(new TypeError('connection lost'));
+    request.onabort = () => failed(new Error('Cancelled.'));
+    request.onload = () => {
+      try {
+        const value: unknown = JSON.parse(request.responseText);
+        if (request.status >= 200 && request.status < 300) done(ArrivalView.parse(value));
+        else failed(new Refused(FaultView.parse(value)));
+      } catch (error) {
+        failed(error as Error);
+      }
+    };
+    signal.addEventListener('abort', () => request.abort());
+    request.send(file);
+  });
+}
+
+/** Follows the server's events until stopped. */
+export function follow(on: { job: (job: JobView) => void; changed: () => void; connected: (yes: boolean) => void }): () => void {
+  const events = new EventSource('/api/events');
+  events.addEventListener('job', (event) => on.job(JobView.parse(JSON.parse((event as MessageEvent<string>).data))));
+  events.addEventListener('changed', () => on.changed());
+  events.onopen = () => on.connected(true);
+  events.onerror = () => on.connected(false);
+  return () => events.close();
+}

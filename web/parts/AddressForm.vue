@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue';
+import type { ItemDetail } from '../../api/items.ts';
+import { api } from '../api/client.ts';
+import { usePlan } from '../stores/plan.ts';
+
+const props = defineProps<{ detail: ItemDetail }>();
+const emit = defineEmits<{ close: [] }>();
+const plan = usePlan();
+const name = ref(props.detail.item.name);
+const folder = ref(props.detail.item.folder);
+const folders = ref<string[]>([]);
+const field = ref<HTMLInputElement>();
+
+onMounted(async () => {
+  field.value?.focus();
+  field.value?.setSelectionRange(0, name.value.lastIndexOf('.'));
+  folders.value = (await api.folders()).map((one) => one.folder).filter((one) => one !== '');
+});
+
+async function show() {
+  await plan.propose({ kind: 'address', itemId: props.detail.item.id, folder: folder.value.trim().replace(/^\/+|\/+$/g, ''), name: name.value.trim() });
+  emit('close');
+}
+</script>
+
+<template>
+  <form class="address" @submit.prevent="show" @keydown.escape.stop="emit('close')">
+    <label>
+      <span>New name</span>
+      <input ref="field" v-model="name" class="mono" required maxlength="255" spellcheck="false" />
+    </label>
+    <p v-if="detail.cleanName !== detail.item.name" class="proposal">
+      Made of words: <button class="link mono" type="button" @click="name = detail.cleanName">{{ detail.cleanName }}</button>
+    </p>
+    <label>
+      <span>Folder</span>
+      <input v-model="folder" class="mono" list="folders" maxlength="2000" spellcheck="false" placeholder="the site’s root" />
+      <datalist id="folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
+    </label>
+    <div class="buttons">
+      <button class="act" type="submit" :disabled="plan.busy">Show the plan</button>
+      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.address {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  padding: 10px;
+  border: 1px solid var(--rule-strong);
+  background: var(--paper-raised);
+}
+label span {
+  display: block;
+  font-size: 12.5px;
+  font-weight: 600;
+}
+input {
+  width: 100%;
+  padding: 4px 8px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper);
+}
+.proposal {
+  font-size: 13px;
+}
+.proposal .link {
+  word-break: break-all;
+  text-align: left;
+}
+.buttons {
+  display: flex;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import { ElDialog } from 'element-plus/es/components/dialog/index';
+import 'element-plus/es/components/dialog/style/css';
+import 'element-plus/es/components/overlay/style/css';
+import { computed, onMounted, onUnmounted, ref } from 'vue';
+import { useRoute } from 'vue-router';
+
+const open = ref(false);
+const route = useRoute();
+const KEYS: Record<string, [string, string][]> = {
+  library: [
+    ['← → ↑ ↓', 'go from item to item'],
+    ['Enter', 'open the record'],
+    ['Space', 'gather into the tray, or take out'],
+    ['A', 'copy the address'],
+    ['N', 'name or move: change the address'],
+    ['Escape', 'close the record'],
+  ],
+  describe: [
+    ['Ctrl + Enter', 'save and go to the next picture'],
+    ['Alt + D', 'decorative: the text says all there is'],
+    ['Alt + S', 'skip this picture'],
+  ],
+};
+const keys = computed(() => [...(KEYS[String(route.name)] ?? []), ['/', 'go to the find box'] as const, ['?', 'show these keys'] as const]);
+
+function onKey(event: KeyboardEvent) {
+  const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable]');
+  if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === '?') open.value = !open.value;
+  else if (event.key === '/') {
+    event.preventDefault();
+    document.getElementById('find')?.focus();
+  }
+}
+onMounted(() => window.addEventListener('keydown', onKey));
+onUnmounted(() => window.removeEventListener('keydown', onKey));
+</script>
+
+<template>
+  <ElDialog v-model="open" title="Keys of this screen" width="440px">
+    <table class="ruled">
+      <tbody>
+        <tr v-for="[key, what] in keys" :key="key">
+          <td>
+            <kbd>{{ key }}</kbd>
+          </td>
+          <td>{{ what }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </ElDialog>
+</template>

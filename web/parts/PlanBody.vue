@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import type { PlanView } from '../../api/plans.ts';
+import { count } from './words.ts';
+
+defineProps<{ plan: PlanView }>();
+</script>
+
+<template>
+  <div class="proof">
+    <div v-if="plan.clashes.length" class="note losing" role="alert">
+      <strong>This cannot be done as it stands.</strong>
+      <ul>
+        <li v-for="(clash, index) in plan.clashes" :key="index">
+          <span class="mono">{{ clash.path }}</span> {{ clash.why }}
+        </li>
+      </ul>
+    </div>
+    <div v-if="plan.warnings.length" class="note">
+      <ul>
+        <li v-for="(warning, index) in plan.warnings" :key="index">{{ warning }}</li>
+      </ul>
+    </div>
+    <dl v-if="plan.moves.length" class="moves">
+      <template v-for="move in plan.moves" :key="move.from">
+        <dt class="mono"><del>{{ move.from }}</del></dt>
+        <dd class="mono"><ins>{{ move.to }}</ins></dd>
+      </template>
+    </dl>
+    <ul v-if="plan.removed.length" class="paths mono">
+      <li v-for="path in plan.removed" :key="path"><del>{{ path }}</del></li>
+    </ul>
+    <ul v-if="plan.created.length" class="paths mono">
+      <li v-for="path in plan.created" :key="path"><ins>{{ path }}</ins></li>
+    </ul>
+    <table v-if="plan.records.length" class="ruled">
+      <tbody v-for="(record, index) in plan.records.slice(0, 200)" :key="index">
+        <tr v-for="field in record.fields" :key="field.field">
+          <td class="where">
+            <span class="mono">{{ record.path }}</span
+            ><br />{{ field.field }}
+          </td>
+          <td>
+            <del v-if="field.before">{{ field.before }}</del> <ins>{{ field.after || '(empty)' }}</ins>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <template v-if="plan.pages.length">
+      <h3>Rewritten in {{ count(plan.pages.length, 'page') }}</h3>
+      <table class="ruled">
+        <tbody v-for="page in plan.pages" :key="page.page">
+          <tr v-for="(change, index) in page.changes" :key="index">
+            <td class="where">
+              <span class="mono">{{ page.page }}</span
+              ><br /><span class="soft figures">line {{ change.line }}, {{ change.place }}</span>
+            </td>
+            <td class="mono">
+              <del>{{ change.oldUrl }}</del
+              ><br /><ins>{{ change.newUrl }}</ins>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+    <p v-else-if="plan.moves.length && !plan.clashes.length" class="soft">No page refers to it, so none changes.</p>
+    <p v-if="plan.redirects.length" class="soft">
+      A redirect is kept:
+      <span class="mono">{{ plan.redirects[0]!.from }}</span> leads to <span class="mono">{{ plan.redirects[0]!.to }}</span
+      ><template v-if="plan.redirects.length > 1"> and {{ count(plan.redirects.length - 1, 'more') }}</template
+      >.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.proof {
+  display: flex;
+  max-height: 58vh;
+  flex-direction: column;
+  gap: 12px;
+  overflow: auto;
+}
+del {
+  color: var(--madder);
+}
+ins {
+  color: var(--verdigris);
+  text-decoration: none;
+  font-weight: 600;
+}
+ul {
+  margin: 0;
+  padding-left: 18px;
+}
+.paths {
+  padding-left: 0;
+  list-style: none;
+}
+.moves {
+  margin: 0;
+}
+.moves dd {
+  margin: 2px 0 8px;
+}
+.where {
+  width: 300px;
+  word-break: break-all;
+}
+td {
+  word-break: break-all;
+}
+.note strong {
+  display: block;
+}
+</style>

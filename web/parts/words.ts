@@ -1,0 +1,30 @@
+/** 1234567 -> '1.2 MB' (decimal units, as file managers of the web count). */
+export function weight(bytes: number): string {
+  if (bytes < 1000) return `${bytes} B`;
+  for (const [unit, size] of [['GB', 1e9], ['MB', 1e6], ['kB', 1e3]] as const) {
+    if (bytes >= size) return `${(bytes / size).toFixed(bytes / size < 10 ? 1 : 0)} ${unit}`;
+  }
+  return '';
+}
+
+export function count(number: number, one: string, many = `${one}s`): string {
+  return `${number.toLocaleString('en')} ${number === 1 ? one : many}`;
+}
+
+/** '21 Mar 2026, 18:00' in the person's own time zone. */
+export function moment(iso: string): string {
+  return new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' });
+}
+
+export function clock(seconds: number): string {
+  return `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, '0')}`;
+}
+
+export const MARK_WORDS = {
+  described: ['described', 'not described'],
+  named: ['named', 'name needs care'],
+  filed: ['filed', 'not filed: no tag or no folder'],
+  placed: ['placed', 'not placed'],
+} as const;
+
+export const USE_WORDS = { placed: 'placed', mentioned: 'mentioned only', unused: 'unused' } as const;

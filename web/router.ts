@@ -1,0 +1,17 @@
+import { createRouter, createWebHistory } from 'vue-router';
+
+/** The sections in the order of the work. */
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/library' },
+    { path: '/intake', name: 'intake', component: () => import('./sections/intake/IntakeSection.vue') },
+    { path: '/library', name: 'library', component: () => import('./sections/library/LibrarySection.vue') },
+    { path: '/describe', name: 'describe', component: () => import('./sections/describe/DescribeSection.vue') },
+    { path: '/pages', name: 'pages', component: () => import('./sections/pages/PagesSection.vue') },
+    { path: '/upkeep', name: 'upkeep', component: () => import('./sections/upkeep/UpkeepSection.vue') },
+    { path: '/export', name: 'export', component: () => import('./sections/export/ExportSection.vue') },
+    { path: '/ledger', name: 'ledger', component: () => import('./sections/ledger/LedgerSection.vue') },
+    { path: '/:rest(.*)*', redirect: '/library' },
+  ],
+});

@@ -1,0 +1,56 @@
+import { defineStore } from 'pinia';
+import { ref } from 'vue';
+import type { Applied, PlanRequest, PlanView } from '../../api/plans.ts';
+import { api, Refused, sentenceOf } from '../api/client.ts';
+import { useSite } from './site.ts';
+
+/** The plan that is being looked at, and what came of the last one. */
+export const usePlan = defineStore('plan', () => {
+  const request = ref<PlanRequest>();
+  const plan = ref<PlanView>();
+  const fault = ref('');
+  const busy = ref(false);
+  const done = ref<Applied>();
+
+  async function propose(wanted: PlanRequest) {
+    request.value = wanted;
+    fault.value = '';
+    busy.value = true;
+    try {
+      plan.value = await api.plan(wanted);
+    } catch (error) {
+      fault.value = sentenceOf(error);
+      plan.value = undefined;
+    } finally {
+      busy.value = false;
+    }
+  }
+
+  async function apply(): Promise<boolean> {
+    if (!plan.value || !request.value) return false;
+    busy.value = true;
+    fault.value = '';
+    try {
+      done.value = await api.apply(plan.value.id);
+      close();
+      await useSite().changed();
+      return true;
+    } catch (error) {
+      const said = sentenceOf(error);
+      // The site or the record moved on: show the plan as it is now, and why.
+      if (error instanceof Refused) await propose(request.value);
+      fault.value = said;
+      return false;
+    } finally {
+      busy.value = false;
+    }
+  }
+
+  function close() {
+    plan.value = undefined;
+    request.value = undefined;
+    fault.value = '';
+  }
+
+  return { request, plan, fault, busy, done, propose, apply, close };
+});

@@ -1,0 +1,51 @@
+import { defineStore } from 'pinia';
+import { computed, ref } from 'vue';
+import type { JobView, SiteView } from '../../api/site.ts';
+import { api, follow } from '../api/client.ts';
+
+/** The opened site: counts for the rail, the person, running work; `revision` rises whenever the library changed. */
+export const useSite = defineStore('site', () => {
+  const site = ref<SiteView>();
+  const jobs = ref(new Map<string, JobView>());
+  const connected = ref(true);
+  const revision = ref(0);
+
+  async function load() {
+    site.value = await api.site();
+  }
+
+  function start() {
+    void load();
+    follow({
+      job: (job) => {
+        jobs.value.set(job.id, job);
+        if (job.state === 'done') void load();
+      },
+      changed: () => {
+        revision.value++;
+        void load();
+      },
+      connected: (yes) => {
+        if (yes && !connected.value) {
+          revision.value++;
+          void load();
+        }
+        connected.value = yes;
+      },
+    });
+  }
+
+  /** After an act of our own: the counts, and every list that shows items. */
+  async function changed() {
+    revision.value++;
+    await load();
+  }
+
+  async function choosePerson(id: number) {
+    await api.choosePerson(id);
+    await load();
+  }
+
+  const running = computed(() => [...jobs.value.values()].filter((job) => job.state === 'running'));
+  return { site, running, connected, revision, load, start, changed, choosePerson };
+});
