@@ -63,7 +63,7 @@ export const ItemQuery = z.object({
   use: z.enum(USES).optional(),
   lacks: z.enum(['described', 'named', 'filed', 'placed']).optional(),
   q: z.string().max(500).default(''),
-  sort: z.enum(['name', 'path', 'added', 'bytes', 'placements']).default('name'),
+  sort: z.enum(['kind', 'name', 'path', 'added', 'bytes', 'placements']).default('name'),
   offset: z.coerce.number().int().min(0).default(0),
   limit: z.coerce.number().int().min(1).max(500).default(200),
 });

@@ -9,7 +9,7 @@ import { DEMO_PEOPLE, writeDemoRecords } from './records.ts';
 /** Makes the demo site and its records, unless they are there. */
 async function main(): Promise<void> {
   const { values } = parseArgs({ options: { site: { type: 'string' }, fresh: { type: 'boolean', default: false } } });
-  const folder = resolve(values.site ?? 'demo-site');
+  const folder = resolve(values.site ?? 'demo-site/corvane-hill');
   if (values.fresh) await rm(folder, { recursive: true, force: true });
   if (existsSync(folder)) return;
   const started = Date.now();

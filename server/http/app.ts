@@ -66,7 +66,7 @@ export function createApp(parts: AppParts): Koa {
     sessions: new Map(),
   };
   const app = new Koa();
-  app.on('error', (error: Error) => parts.log.error({ error: error.message }, 'response failed'));
+  app.on('error', (error: Error) => parts.log.debug({ error: error.message }, 'the other side went away'));
   app.use(logRequests(parts.log));
   app.use(answerFaults(parts.log));
   app.use(securityHeaders(parts.servedAt));

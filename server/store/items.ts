@@ -50,6 +50,9 @@ const COLUMNS = `item.id, item.path, item.folder, item.name, item.state, item.ki
 const FROM = `from item left join person as adder on adder.id = item.added_by
   left join person as changer on changer.id = item.changed_by`;
 
+/** As needsAlt in core/describe, for rows. */
+const NEEDS_ALT = "mime <> 'image/vnd.microsoft.icon'";
+
 function itemOf(row: ItemRow): Item {
   const { alt, decorative, title, caption, description, creator, credit, source, licence, licenceEnd, tags, ...item } = row;
   return {
@@ -81,7 +84,7 @@ export interface ItemQuery {
   lacks?: 'described' | 'named' | 'filed' | 'placed' | undefined;
   /** Words that must all stand in name, path, words or tags. */
   words: string[];
-  sort: 'name' | 'added' | 'bytes' | 'placements' | 'path';
+  sort: 'kind' | 'name' | 'added' | 'bytes' | 'placements' | 'path';
   offset: number;
   limit: number;
 }
@@ -120,6 +123,7 @@ export class Items {
       bytes: number;
     };
     const order = {
+      kind: "case item.kind when 'image' then 0 when 'video' then 1 when 'audio' then 2 when 'document' then 3 else 4 end, item.path",
       name: 'item.name collate nocase, item.path',
       path: 'item.path',
       added: 'item.added_at desc, item.id desc',
@@ -185,7 +189,7 @@ export class Items {
            coalesce(sum(case when state = 'aside' then bytes end), 0) as asideBytes,
            count(case when state = 'here' and use = 'unused' then 1 end) as unused,
            count(case when state = 'here' and use = 'mentioned' then 1 end) as mentioned,
-           count(case when state = 'here' and kind = 'image' and alt = '' and decorative = 0 then 1 end) as undescribed
+           count(case when state = 'here' and kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
          from item`,
       )
       .get() as { items: number; bytes: number; aside: number; asideBytes: number; unused: number; mentioned: number; undescribed: number };
@@ -343,7 +347,7 @@ function conditions(query: ItemQuery): { where: string; values: Record<string, s
     where.push('item.use = @use');
   }
   if (query.lacks === 'described') {
-    where.push("((item.kind = 'image' and item.alt = '' and item.decorative = 0) or (item.kind <> 'image' and item.title = ''))");
+    where.push(`((item.kind = 'image' and ${NEEDS_ALT} and item.alt = '' and item.decorative = 0) or (item.kind <> 'image' and item.title = ''))`);
   } else if (query.lacks === 'named') where.push("item.name_faults <> ''");
   else if (query.lacks === 'filed') {
     where.push("(item.folder = '' or not exists (select 1 from item_tag where item_tag.item_id = item.id))");

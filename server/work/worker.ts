@@ -44,7 +44,10 @@ const handlers: { [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Task
   },
 
   async thumbnail({ file, to, size }) {
-    const made = await sharp(file, { limitInputPixels: 268_000_000, failOn: 'none', pages: 1 })
+    const found = await sharp(file, { limitInputPixels: 268_000_000, failOn: 'none' }).metadata();
+    // A drawing has no pixels of its own: it is drawn at the size that is wanted.
+    const density = found.format === 'svg' ? Math.min(2400, Math.max(1, (72 * size) / Math.max(found.width, found.height, 1))) : undefined;
+    const made = await sharp(file, { limitInputPixels: 268_000_000, failOn: 'none', pages: 1, ...(density ? { density } : {}) })
       .autoOrient()
       .resize({ width: size, height: size, fit: 'inside', withoutEnlargement: true })
       .toColorspace('srgb')

@@ -18,9 +18,9 @@ const observer = new ResizeObserver(([entry]) => (width.value = entry?.contentRe
 onMounted(() => observer.observe(scroller.value!));
 onUnmounted(() => observer.disconnect());
 const GAP = 14;
-const WORDS = 42;
+const WORDS = 24;
 const rows = computed(() =>
-  width.value < 100 ? [] : justifiedRows(props.items.map((item) => (item.width && item.height ? item.width / item.height : 1.3)), width.value, 128, GAP, 132),
+  width.value < 100 ? [] : justifiedRows(props.items.map((item) => (item.kind === 'image' && item.width && item.height ? item.width / item.height : 1)), width.value, 128, GAP, 132),
 );
 const virtual = useVirtualizer(
   computed(() => ({

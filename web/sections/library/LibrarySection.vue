@@ -28,7 +28,7 @@ const query = computed<Query>(() => ({
   use: part('use'),
   lacks: part('lacks'),
   q: part('q'),
-  sort: part('sort') || 'path',
+  sort: part('sort') || 'kind',
 }));
 const queryKey = computed(() => JSON.stringify(query.value));
 
@@ -77,7 +77,7 @@ async function gatherAll() {
 const KINDS = [['', 'items of every kind'], ['image', 'images'], ['video', 'films'], ['audio', 'sounds'], ['document', 'documents'], ['other', 'other files']];
 const USES = [['', 'whether shown or not'], ['placed', 'that are placed on a page'], ['mentioned', 'that are only mentioned'], ['unused', 'that are unused']];
 const LACKS = [['', 'in any state of care'], ['described', 'that are not described'], ['named', 'whose name needs care'], ['filed', 'that are not filed']];
-const SORTS = [['path', 'by folder and name'], ['name', 'by name'], ['added', 'newest first'], ['bytes', 'heaviest first'], ['placements', 'most placed first']];
+const SORTS = [['kind', 'pictures first'], ['path', 'by folder and name'], ['name', 'by name'], ['added', 'newest first'], ['bytes', 'heaviest first'], ['placements', 'most placed first']];
 </script>
 
 <template>

@@ -18,6 +18,7 @@ const mentioned = ref<ItemView[]>([]);
 const copies = ref<ItemView[][]>([]);
 const aside = ref<ItemView[]>([]);
 const fault = ref('');
+const loaded = ref(false);
 const chosen = ref(new Set<number>());
 
 watch(
@@ -29,6 +30,7 @@ watch(
       mentioned.value = m.items;
       copies.value = c;
       aside.value = a.items;
+      loaded.value = true;
     } catch (error) {
       fault.value = sentenceOf(error);
     }
@@ -75,8 +77,8 @@ function open(id: number) {
       <h1>Upkeep</h1>
       <RouterLink v-for="line in lines" :key="line.queue" :to="{ query: { queue: line.queue } }" :class="{ current: line.queue === queue }">
         <span>{{ line.word }}</span>
-        <span class="figures">{{ line.items }}</span>
-        <span class="figures soft">{{ weight(line.bytes) }}</span>
+        <span class="figures">{{ loaded ? line.items : '' }}</span>
+        <span class="figures soft">{{ loaded ? weight(line.bytes) : '' }}</span>
       </RouterLink>
       <p v-if="site.site?.unreadable.length" class="unread">
         <strong>{{ count(site.site.unreadable.length, 'file') }} could not be read</strong>
@@ -96,7 +98,7 @@ function open(id: number) {
         <button v-if="queue === 'unused'" class="link" type="button" @click="chooseAll(unused)">{{ chosen.size === unused.length ? 'Choose none' : 'Choose all' }}</button>
         <button v-if="queue === 'aside'" class="link" type="button" @click="chooseAll(aside)">{{ chosen.size === aside.length ? 'Choose none' : 'Choose all' }}</button>
       </div>
-      <p v-else class="empty">{{ queue === 'aside' ? 'Nothing is set aside.' : 'Nothing to do here: this part of the library is in good order.' }}</p>
+      <p v-else-if="loaded" class="empty">{{ queue === 'aside' ? 'Nothing is set aside.' : 'Nothing to do here: this part of the library is in good order.' }}</p>
       <template v-if="queue === 'copies'">
         <section v-for="group in copies" :key="group[0]!.sha256">
           <h3>{{ count(group.length, 'copy', 'copies') }} of {{ weight(group[0]!.bytes) }}</h3>

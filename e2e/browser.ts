@@ -1,0 +1,147 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
+import { writeFile } from 'node:fs/promises';
+
+/** A real Chromium, driven as a person would: by what stands on the screen. */
+export class Browser {
+  private constructor(readonly driver: WebDriver) {}
+
+  static async start(downloads?: string): Promise<Browser> {
+    const options = new Options();
+    options.setChromeBinaryPath('/usr/bin/chromium');
+    options.addArguments(
+      '--headless=new',
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-dev-shm-usage',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--force-color-profile=srgb',
+      '--lang=en-GB',
+      `--user-data-dir=${mkdtempSync(join(tmpdir(), 'iconomos-chromium-'))}`,
+    );
+    if (downloads) options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+    const driver = await new Builder()
+      .forBrowser('chrome')
+      .setChromeOptions(options)
+      .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+      .build();
+    const browser = new Browser(driver);
+    await browser.size(1280, 800);
+    return browser;
+  }
+
+  async size(width: number, height: number): Promise<void> {
+    await this.command('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: false });
+  }
+
+  async command(name: string, values: object): Promise<void> {
+    await (this.driver as unknown as { sendDevToolsCommand(name: string, values: object): Promise<void> }).sendDevToolsCommand(name, values);
+  }
+
+  open(address: string): Promise<void> {
+    return this.driver.get(address);
+  }
+
+  /** The first visible element that fits, waiting up to ten seconds. */
+  async see(locator: By, what: string): Promise<WebElement> {
+    return this.driver.wait(
+      async () => {
+        for (const element of await this.driver.findElements(locator)) {
+          try {
+            if (await element.isDisplayed()) return element;
+          } catch (error) {
+            if ((error as Error).name !== 'StaleElementReferenceError') throw error;
+          }
+        }
+        return null;
+      },
+      10_000,
+      `did not see ${what}`,
+    ) as Promise<WebElement>;
+  }
+
+  text(text: string): Promise<WebElement> {
+    return this.see(By.xpath(`//*[contains(normalize-space(.), ${quote(text)})][not(*[contains(normalize-space(.), ${quote(text)})])]`), `“${text}”`);
+  }
+
+  /** A button or link by its visible text or its accessible name. */
+  button(name: string): Promise<WebElement> {
+    const q = quote(name);
+    return this.see(By.xpath(`//*[self::button or self::a or @role='button'][contains(normalize-space(.), ${q}) or contains(@aria-label, ${q})]`), `the button “${name}”`);
+  }
+
+  /** A field by its label. */
+  field(label: string): Promise<WebElement> {
+    const q = quote(label);
+    return this.see(
+      By.xpath(`//label[contains(normalize-space(.), ${q})]//*[self::input or self::textarea or self::select] | //*[self::input or self::textarea or self::select][contains(@aria-label, ${q})]`),
+      `the field “${label}”`,
+    );
+  }
+
+  async click(name: string): Promise<void> {
+    await this.retry(async () => (await this.button(name)).click());
+  }
+
+  /** Replaces what stands in a field. */
+  async fill(label: string, text: string): Promise<void> {
+    const field = await this.field(label);
+    await field.clear();
+    await field.sendKeys(text);
+  }
+
+  async gone(text: string): Promise<void> {
+    await this.driver.wait(
+      async () => !(await this.driver.findElement(By.css('body')).getText()).includes(text),
+      10_000,
+      `“${text}” did not go away`,
+    );
+  }
+
+  async screen(): Promise<string> {
+    return this.driver.findElement(By.css('body')).getText();
+  }
+
+  async picture(file: string): Promise<void> {
+    await writeFile(file, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
+  }
+
+  /** Waits until no picture is still loading. */
+  async settled(): Promise<void> {
+    await this.driver.wait(
+      () => this.driver.executeScript<boolean>('return [...document.images].every((one) => one.complete) && document.fonts.status === "loaded"'),
+      20_000,
+    );
+    await this.driver.sleep(250);
+  }
+
+  stop(): Promise<void> {
+    return this.driver.quit();
+  }
+
+  /** Elements are replaced while lists refresh: try again with the new one. */
+  private async retry(act: () => Promise<void>): Promise<void> {
+    for (let attempt = 0; ; attempt++) {
+      try {
+        return await act();
+      } catch (error) {
+        const name = (error as Error).name;
+        if (attempt >= 5 || !['StaleElementReferenceError', 'ElementClickInterceptedError'].includes(name)) throw error;
+        await this.driver.sleep(150);
+      }
+    }
+  }
+}
+
+function quote(text: string): string {
+  return text.includes("'") ? `"${text}"` : `'${text}'`;
+}
+
+export { By };

@@ -1,0 +1,29 @@
+import { Site } from '../site/site.ts';
+import { applyProposal, proposeAddress, proposeAside, proposeUndo } from './propose.ts';
+
+/**
+ * For the tests: opens a site, applies one plan and ends itself with SIGKILL at the n-th step of the ledger.
+ * Arguments: site, what ('rename' | 'aside' | 'undo'), n. Prints 'applied' if it was not killed.
+ */
+const [root = '', what = '', at = ''] = process.argv.slice(2);
+let step = 0;
+let armed = false;
+const site = await Site.open({
+  site: root,
+  onStep: () => {
+    if (armed && ++step === Number(at)) process.kill(process.pid, 'SIGKILL');
+  },
+});
+await site.ledger.recover();
+await site.scan();
+const id = (path: string) => site.items.atPath(path)!.id;
+const proposal =
+  what === 'rename'
+    ? await proposeAddress(site, id('img/IMG_1234.png'), 'new/deep', 'hill.png')
+    : what === 'aside'
+      ? await proposeAside(site, [id('img/unused.png'), id('old/copy-of-b.png')])
+      : await proposeUndo(site, site.rows.list(1)[0]!.id);
+armed = true;
+await applyProposal(site, proposal, 1);
+await site.close();
+process.stdout.write('applied\n');
