@@ -2,8 +2,11 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'cli/**/*.test.ts', 'demo/**/*.test.ts', 'api/**/*.test.ts'],
+    include: ['{core,api,server,cli,demo,e2e}/**/*.test.ts'],
+    globalSetup: ['demo/test-setup.ts'],
     testTimeout: 60_000,
     hookTimeout: 120_000,
+    // Two cores: more files at once would only wait for each other.
+    maxWorkers: 2,
   },
 });

@@ -1,33 +1,18 @@
 import { createHash } from 'node:crypto';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
 import { catalogue } from './catalogue.ts';
 import { plantedFaults } from './faults.ts';
-import { makeDemo, SEED } from './make.ts';
+import { SEED } from './make.ts';
 import { render } from './render.ts';
-
-const folders: string[] = [];
-afterAll(async () => {
-  for (const folder of folders) await rm(folder, { recursive: true, force: true });
-});
-
-/** The demo site with every picture as small as its recipe allows painting quickly: the references are the real ones. */
-async function smallDemo(): Promise<string> {
-  const parent = await mkdtemp(join(tmpdir(), 'iconomos-demo-'));
-  folders.push(parent);
-  const folder = join(parent, 'site');
-  await makeDemo(folder, SEED, () => {}, undefined, 40);
-  return folder;
-}
+import { SMALL_DEMO } from './test-setup.ts';
 
 test('the report of the demo says exactly what was planted in it', async () => {
-  const folder = await SiteFolder.open(await smallDemo());
+  const folder = await SiteFolder.open(SMALL_DEMO);
   const pool = new Pool();
   try {
     const report = reportOf(await surveySite({ root: folder.root, dataFolder: join(folder.root, '.iconomos'), pool }));

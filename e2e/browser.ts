@@ -81,7 +81,7 @@ export class Browser {
   field(label: string): Promise<WebElement> {
     const q = quote(label);
     return this.see(
-      By.xpath(`//label[contains(normalize-space(.), ${q})]//*[self::input or self::textarea or self::select] | //*[self::input or self::textarea or self::select][contains(@aria-label, ${q})]`),
+      By.xpath(`//*[@id = //label[contains(normalize-space(.), ${q})]/@for] | //label[contains(normalize-space(.), ${q})]//*[self::input or self::textarea or self::select] | //*[self::input or self::textarea or self::select][contains(@aria-label, ${q})]`),
       `the field “${label}”`,
     );
   }

@@ -18,7 +18,7 @@ export function eventRoutes(router: Route, { site }: Services): void {
     const send = (event: string, data: unknown) => stream.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
     const stops = [site.jobs.onProgress((job) => send('job', job)), site.onChange(() => send('changed', {}))];
     const beat = setInterval(() => stream.write(': still here\n\n'), 20_000);
-    ctx.req.on('close', () => {
+    ctx.res.on('close', () => {
       clearInterval(beat);
       for (const stop of stops) stop();
       stream.end();

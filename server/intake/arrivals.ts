@@ -168,8 +168,8 @@ export class Arrivals {
     const waits = db.prepare('select 1 from arrival where sha256 = ?').get(sha256);
     const aside = db.prepare("select 1 from item where sha256 = ? and state <> 'here'").get(sha256);
     const image = db
-      .prepare(`select 1 from ledger where plan like '%"before":"' || ?1 || '"%' or plan like '%"after":"' || ?1 || '"%' limit 1`)
-      .get(sha256);
+      .prepare(`select 1 from ledger where plan like '%"before":"' || @sha256 || '"%' or plan like '%"after":"' || @sha256 || '"%' limit 1`)
+      .get({ sha256 });
     if (!waits && !aside && !image) await blobs.drop(sha256);
   }
 

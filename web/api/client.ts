@@ -84,12 +84,22 @@ export function sendFile(file: File, onSent: (bytes: number) => void, signal: Ab
   });
 }
 
-/** Follows the server's events until stopped. */
-export function follow(on: { job: (job: JobView) => void; changed: () => void; connected: (yes: boolean) => void }): () => void {
-  const events = new EventSource('/api/events');
-  events.addEventListener('job', (event) => on.job(JobView.parse(JSON.parse((event as MessageEvent<string>).data))));
-  events.addEventListener('changed', () => on.changed());
-  events.onopen = () => on.connected(true);
-  events.onerror = () => on.connected(false);
-  return () => events.close();
+/**
+ * Follows the server's events. A page that is left lets go of its connection at once: browsers keep only six to one
+ * server, and a page kept for going back would hold one of them.
+ */
+export function follow(on: { job: (job: JobView) => void; changed: () => void; connected: (yes: boolean) => void }): void {
+  let events: EventSource | undefined;
+  const connect = () => {
+    events = new EventSource('/api/events');
+    events.addEventListener('job', (event) => on.job(JobView.parse(JSON.parse((event as MessageEvent<string>).data))));
+    events.addEventListener('changed', () => on.changed());
+    events.onopen = () => on.connected(true);
+    events.onerror = () => on.connected(false);
+  };
+  window.addEventListener('pagehide', () => events?.close());
+  window.addEventListener('pageshow', (event) => {
+    if (event.persisted) connect();
+  });
+  connect();
 }

@@ -1,0 +1,236 @@
+import { createHash } from 'node:crypto';
+import { cp, mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { parse } from 'csv-parse/sync';
+import { Key } from 'selenium-webdriver';
+import sharp from 'sharp';
+import { afterAll, afterEach, beforeAll, expect, test } from 'vitest';
+import { fromBuffer, type Entry } from 'yauzl';
+import { SMALL_DEMO } from '../demo/test-setup.ts';
+import { buildFolder } from '../server/built.ts';
+import { treeOf } from '../server/test/site.ts';
+import { Browser, By } from './browser.ts';
+import { RunningServer } from './server.ts';
+
+/** One person's way through the whole job, in the real interface, on the demo's pages. */
+let folder: string;
+let root: string;
+let server: RunningServer;
+let browser: Browser;
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'iconomos-walk-'));
+  root = join(folder, 'corvane-hill');
+  await cp(SMALL_DEMO, root, { recursive: true });
+  await mkdir(join(folder, 'downloads'));
+  server = await RunningServer.start(root);
+  browser = await Browser.start(join(folder, 'downloads'));
+});
+afterAll(async () => {
+  await browser?.stop();
+  await server?.stop();
+  await rm(folder, { recursive: true, force: true });
+});
+
+// A picture of what the person saw when a test failed.
+afterEach(async ({ task }) => {
+  if (task.result?.state === 'fail') await browser.picture(join(buildFolder(), `failed-${task.id}.png`));
+});
+
+const go = (path: string) => browser.open(server.address + path);
+
+test('Library: contact sheet, folder tree, find, record with facts and placements', async () => {
+  await go('/');
+  await browser.text('220 items');
+  expect(await browser.screen()).toContain('The whole site');
+  await browser.click('moon');
+  await browser.text('12 items');
+  await browser.fill('Find items', 'crescent');
+  await (await browser.field('Find items')).sendKeys(Key.ENTER);
+  await browser.text('2 items');
+  await browser.click('moon-waxing-crescent.jpg');
+  await browser.text('/images/moon/moon-waxing-crescent.jpg');
+  await browser.text('1400 × 1050 px');
+  await browser.text('Stands on 1 place');
+  await browser.text('gallery/moon.html, line');
+  const link = await browser.button('The Moon – Corvane Hill Observatory');
+  const page = await (await fetch((await link.getAttribute('href'))!)).text();
+  expect(page).toContain('moon-waxing-crescent.jpg');
+});
+
+test('Bring in: each file its result; copies told; broken ones refused; the rest goes on', async () => {
+  const files = {
+    'IMG_9001.JPG': await sharp({ create: { width: 900, height: 600, channels: 3, background: '#345' } }).jpeg().toBuffer(),
+    'really-a-png.jpg': await sharp({ create: { width: 64, height: 48, channels: 3, background: '#a43' } }).png().toBuffer(),
+    'again.jpg': await readFile(join(root, 'images/moon/moon-full.jpg')),
+    'broken.jpg': (await readFile(join(root, 'images/moon/moon-full.jpg'))).subarray(0, 3000),
+    'page.html': Buffer.from('<!doctype html><script>alert(1)</script>'),
+    'empty.png': Buffer.alloc(0),
+  };
+  const paths: string[] = [];
+  for (const [name, bytes] of Object.entries(files)) {
+    paths.push(join(folder, name));
+    await writeFile(paths.at(-1)!, bytes);
+  }
+  await browser.click('Intake');
+  await browser.text('Nothing waits here');
+  await browser.driver.findElement(By.css('input[type=file]')).sendKeys(paths.join('\n'));
+  await browser.text('The same file is here already');
+  await browser.text('ends too early');
+  await browser.text('It is a page or a script');
+  await browser.text('The file is empty');
+  await browser.text('it gets the extension .png');
+  await browser.text('3 files refused');
+  await browser.fill('For all of these, the folder', 'images/new');
+  const before = await treeOf(root);
+  await browser.click('Bring in 2 items');
+  await browser.text('Done.');
+  const after = await treeOf(root);
+  expect(Object.keys(after).filter((path) => !(path in before))).toEqual(['images/new/', 'images/new/img-9001.jpg', 'images/new/really-a-png.png']);
+  expect(after['images/new/img-9001.jpg']).toBe(createHash('sha256').update(files['IMG_9001.JPG']).digest('hex'));
+  expect(await browser.screen()).toContain('again.jpg');
+  expect(await readdir(join(root, '.iconomos', 'arrivals'))).toEqual([]);
+});
+
+test('Describe: saved at once, and two people never overwrite each other', async () => {
+  await go('/library?folder=images/new');
+  await browser.click('img-9001.jpg');
+  await browser.fill('Alt text', 'A plain evening sky above the moor');
+  await browser.text('Saved');
+  const second = await Browser.start();
+  try {
+    await second.open(`${server.address}/library?folder=images/new`);
+    await (await second.field('Signed in as')).sendKeys('Ben');
+    await second.click('img-9001.jpg');
+    await second.driver.wait(async () => (await (await second.field('Title')).getAttribute('value')) === '', 5000);
+    await second.driver.executeScript('window.EventSource = undefined');
+    // The first person types, and the second one's words land before theirs are saved.
+    const title = await browser.field('Title');
+    await browser.driver.executeScript(
+      `window.heldFetch = window.fetch; window.fetch = (path, options) => options && options.method === 'PATCH' ? new Promise((go) => setTimeout(go, 4000)).then(() => window.heldFetch(path, options)) : window.heldFetch(path, options);`,
+    );
+    await title.sendKeys('Evening', Key.TAB);
+    await second.fill('Title', 'Sky of Ben');
+    await (await second.field('Title')).sendKeys(Key.TAB);
+    await second.text('Saved');
+  } finally {
+    await second.stop();
+  }
+  await browser.text('Ben Thistlewick changed this record after you opened it');
+  await browser.text('Sky of Ben');
+  await browser.driver.executeScript('window.fetch = window.heldFetch');
+  await browser.click('Keep mine');
+  await browser.gone('Keep mine');
+  await browser.text('Saved');
+  const items = (await (await fetch(`${server.address}/api/items?folder=images/new&q=9001`)).json()) as { items: { words: { title: string; alt: string } }[] };
+  expect(items.items[0]!.words).toMatchObject({ title: 'Evening', alt: 'A plain evening sky above the moor' });
+});
+
+test('Rename and move: the plan shows every span, applying rewrites pages, undo restores every byte', async () => {
+  const before = await treeOf(root);
+  await go('/library?folder=images/hero');
+  await browser.click('evening-at-the-dome.jpg');
+  await browser.click('Name or move');
+  await browser.fill('New name', 'red-evening.jpg');
+  await browser.fill('Folder', 'images/evenings');
+  await browser.click('Show the plan');
+  await browser.text('images/hero/evening-at-the-dome.jpg');
+  await browser.text('about.html');
+  await browser.text('images/evenings/red-evening.jpg');
+  expect(await treeOf(root)).toEqual(before);
+  await browser.click('Move 1 item, rewrite 1 page');
+  await browser.text('Done.');
+  expect(await readFile(join(root, 'about.html'), 'utf8')).toContain('<img src="images/evenings/red-evening.jpg"');
+  expect((await treeOf(root))['images/evenings/red-evening.jpg']).toBe(before['images/hero/evening-at-the-dome.jpg']);
+  const redirected = await fetch(`${server.servedAt}/images/hero/evening-at-the-dome.jpg`);
+  expect([redirected.status, redirected.url]).toEqual([200, `${server.servedAt}/images/evenings/red-evening.jpg`]);
+
+  await browser.click('Ledger');
+  await browser.click('Undo: Move “evening-at-the-dome.jpg”');
+  await browser.click('Undo, rewrite 1 page');
+  await browser.text('Undo: Move “evening-at-the-dome.jpg”');
+  expect(await treeOf(root)).toEqual(before);
+});
+
+test('Unused and copies: choose, set aside, restore', async () => {
+  const before = await treeOf(root);
+  await go('/upkeep?queue=copies');
+  await browser.text('3 copies of');
+  expect(await (await browser.field('Choose images/moon/moon-full.jpg')).isEnabled()).toBe(false);
+  await (await browser.field('Choose uploads/2024/moon.jpg')).click();
+  await browser.click('Unused');
+  await (await browser.field('Choose uploads/2025/banner_old.jpg')).click();
+  await (await browser.field('Choose uploads/2025/DSC_0192.jpg')).click();
+  await browser.click('Set aside 2 items …');
+  await browser.text('off the site');
+  await (await browser.see(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Set aside 2 items']"), 'the plan’s button')).click();
+  await browser.text('Done.');
+  const after = await treeOf(root);
+  expect(Object.keys(before).filter((path) => !(path in after))).toEqual(['uploads/2025/DSC_0192.jpg', 'uploads/2025/banner_old.jpg']);
+  await browser.click('Set aside2');
+  await (await browser.field('Choose uploads/2025/banner_old.jpg')).click();
+  await browser.click('Restore 1 item …');
+  await (await browser.see(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Restore 1 item']"), 'the plan’s button')).click();
+  await browser.driver.wait(async () => 'uploads/2025/banner_old.jpg' in (await treeOf(root)), 10_000);
+  expect((await treeOf(root))['uploads/2025/banner_old.jpg']).toBe(before['uploads/2025/banner_old.jpg']);
+});
+
+test('a mentioned item warns before it is set aside', async () => {
+  await go('/upkeep?queue=mentioned');
+  await (await browser.field('Choose images/tonight/tonight-fog.jpg')).click();
+  await browser.click('Set aside 1 item …');
+  await browser.text('is mentioned in “js/site.js”, line');
+  await browser.click('Not now');
+});
+
+test('Export: gathered items as a ZIP with their table', async () => {
+  await go('/library?folder=images/new');
+  await browser.text('2 items');
+  await browser.click('Gather all');
+  await browser.text('2 items gathered');
+  await (await browser.see(By.xpath("//section[@aria-label='Tray']//button[normalize-space(.)='Export']"), 'Export in the tray')).click();
+  await browser.click('Export 2 items');
+  await browser.text('2 chosen items');
+  const downloads = join(folder, 'downloads');
+  await browser.driver.wait(async () => (await readdir(downloads)).some((name) => name.endsWith('.zip')), 15_000);
+  const [name] = (await readdir(downloads)).filter((one) => one.endsWith('.zip'));
+  const files = await unzip(await readFile(join(downloads, name!)));
+  expect([...files.keys()].sort()).toEqual(['images/new/img-9001.jpg', 'images/new/really-a-png.png', 'items.csv']);
+  const rows = parse(files.get('items.csv')!, { columns: true }) as Record<string, string>[];
+  expect(rows[0]).toMatchObject({ path: 'images/new/img-9001.jpg', alt: 'A plain evening sky above the moor', title: 'Evening', added_by: 'Ottilie Marrow', original_name: 'IMG_9001.JPG', use: 'unused' });
+  expect(files.get('images/new/img-9001.jpg')).toEqual(await readFile(join(root, 'images/new/img-9001.jpg')));
+});
+
+test('Ledger: who, when, what, and undo of everything brings the first tree back', async () => {
+  await browser.click('Ledger');
+  await browser.text('Bring in 2 items to “images/new”');
+  expect(await browser.screen()).toContain('Ben Thistlewick');
+  await browser.click('Undo: Set aside 2 items');
+  await browser.text('This cannot be done as it stands.');
+  await browser.click('Not now');
+  await browser.click('Undo: Restore “banner_old.jpg”');
+  await browser.click('Undo');
+});
+
+async function unzip(bytes: Buffer): Promise<Map<string, Buffer>> {
+  const files = new Map<string, Buffer>();
+  return new Promise((done, failed) => {
+    fromBuffer(bytes, { lazyEntries: true }, (error, zip) => {
+      if (error) return failed(error);
+      zip.on('entry', (entry: Entry) => {
+        zip.openReadStream(entry, (problem, stream) => {
+          if (problem) return failed(problem);
+          const chunks: Buffer[] = [];
+          stream.on('data', (chunk: Buffer) => chunks.push(chunk));
+          stream.on('end', () => {
+            files.set(entry.fileName, Buffer.concat(chunks));
+            zip.readEntry();
+          });
+        });
+      });
+      zip.on('end', () => done(files));
+      zip.readEntry();
+    });
+  });
+}
