@@ -164,14 +164,14 @@ test('Unused and copies: choose, set aside, restore', async () => {
   await (await browser.field('Choose uploads/2025/DSC_0192.jpg')).click();
   await browser.click('Set aside 2 items …');
   await browser.text('off the site');
-  await (await browser.see(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Set aside 2 items']"), 'the plan’s button')).click();
+  await inDialog('Set aside 2 items');
   await browser.text('Done.');
   const after = await treeOf(root);
   expect(Object.keys(before).filter((path) => !(path in after))).toEqual(['uploads/2025/DSC_0192.jpg', 'uploads/2025/banner_old.jpg']);
   await browser.click('Set aside2');
   await (await browser.field('Choose uploads/2025/banner_old.jpg')).click();
   await browser.click('Restore 1 item …');
-  await (await browser.see(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Restore 1 item']"), 'the plan’s button')).click();
+  await inDialog('Restore 1 item');
   await browser.driver.wait(async () => 'uploads/2025/banner_old.jpg' in (await treeOf(root)), 10_000);
   expect((await treeOf(root))['uploads/2025/banner_old.jpg']).toBe(before['uploads/2025/banner_old.jpg']);
 });
@@ -202,16 +202,62 @@ test('Export: gathered items as a ZIP with their table', async () => {
   expect(files.get('images/new/img-9001.jpg')).toEqual(await readFile(join(root, 'images/new/img-9001.jpg')));
 });
 
-test('Ledger: who, when, what, and undo of everything brings the first tree back', async () => {
+test('Ledger: who, when, what; an undo that is in the way says so; undone in turn, the tree is as it was', async () => {
   await browser.click('Ledger');
   await browser.text('Bring in 2 items to “images/new”');
   expect(await browser.screen()).toContain('Ben Thistlewick');
+  const now = await treeOf(root);
   await browser.click('Undo: Set aside 2 items');
   await browser.text('This cannot be done as it stands.');
+  await browser.text('Undo that one first');
   await browser.click('Not now');
+  await browser.gone('This cannot be done as it stands.');
   await browser.click('Undo: Restore “banner_old.jpg”');
-  await browser.click('Undo');
+  await inDialog('Undo');
+  await browser.text('Done.');
+  await browser.click('Undo: Set aside 2 items');
+  await inDialog('Undo');
+  await browser.driver.wait(async () => 'uploads/2025/DSC_0192.jpg' in (await treeOf(root)), 10_000);
+  const restored = await treeOf(root);
+  expect(Object.keys(restored).filter((path) => !(path in now))).toEqual(['uploads/2025/DSC_0192.jpg']);
+  expect(Object.keys(now).filter((path) => restored[path] !== now[path])).toEqual([]);
 });
+
+test('every screen by axe-core: no fault of accessibility', async () => {
+  const axe = await readFile(join(buildFolder(), '..', 'node_modules', 'axe-core', 'axe.min.js'), 'utf8');
+  const found: string[] = [];
+  for (const path of ['/library?folder=images/moon', '/library?folder=images/moon&item=1', '/intake', '/describe', '/pages?page=index.html', '/upkeep?queue=copies', '/export', '/ledger']) {
+    await go(path);
+    await browser.driver.sleep(1200);
+    await browser.settled();
+    await browser.driver.executeScript(axe);
+    const faults = await browser.driver.executeAsyncScript<{ id: string; nodes: { target: string[] }[] }[]>(
+      'axe.run({ runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] }).then((result) => arguments[0](result.violations))',
+    );
+    found.push(...faults.map((fault) => `${path}: ${fault.id} at ${fault.nodes.slice(0, 3).map((node) => node.target.join(' ')).join(', ')}`));
+  }
+  expect(found).toEqual([]);
+}, 120_000);
+
+test('keys alone: go through the sheet, open a record, gather, copy the address', async () => {
+  await go('/library?folder=images/moon');
+  await browser.text('12 items');
+  await (await browser.button('moon-first-quarter-640.jpg')).sendKeys(Key.ARROW_RIGHT);
+  await browser.driver.switchTo().activeElement().sendKeys(Key.SPACE);
+  await browser.text('1 item gathered');
+  await browser.driver.switchTo().activeElement().sendKeys(Key.ENTER);
+  await browser.text('/images/moon/moon-first-quarter.jpg');
+  await browser.driver.switchTo().activeElement().sendKeys(Key.ESCAPE);
+  await browser.gone('/images/moon/moon-first-quarter.jpg');
+  await browser.driver.findElement(By.css('body')).sendKeys('?');
+  await browser.text('Keys of this screen');
+});
+
+/** Clicks the button of the open plan. */
+async function inDialog(name: string): Promise<void> {
+  const at = By.xpath(`//div[@role='dialog']//button[normalize-space(.)='${name}']`);
+  await (await browser.see(at, `“${name}” in the plan`)).click();
+}
 
 async function unzip(bytes: Buffer): Promise<Map<string, Buffer>> {
   const files = new Map<string, Buffer>();
