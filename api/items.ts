@@ -21,7 +21,12 @@ export const Words = z.object({
 });
 export type Words = z.infer<typeof Words>;
 
-export const Marks = z.object({ described: z.boolean(), named: z.boolean(), filed: z.boolean(), placed: z.boolean() });
+export const Marks = z.object({
+  described: z.boolean(),
+  named: z.boolean(),
+  filed: z.boolean(),
+  placed: z.boolean(),
+});
 export type Marks = z.infer<typeof Marks>;
 
 export const ItemView = z.object({
@@ -116,7 +121,14 @@ export type PageView = z.infer<typeof PageView>;
 
 export const PageDetail = z.object({
   shown: z.array(
-    z.object({ itemId: z.int(), path: z.string(), line: z.int(), place: z.string(), alt: z.string().nullable(), hasAlt: z.int() }),
+    z.object({
+      itemId: z.int(),
+      path: z.string(),
+      line: z.int(),
+      place: z.string(),
+      alt: z.string().nullable(),
+      hasAlt: z.int(),
+    }),
   ),
   broken: z.array(z.object({ line: z.int(), url: z.string(), near: z.string().nullable() })),
 });

@@ -20,7 +20,9 @@ export const PlanView = z.object({
   pages: z.array(
     z.object({
       page: z.string(),
-      changes: z.array(z.object({ line: z.int(), place: z.string(), oldUrl: z.string(), newUrl: z.string() })),
+      changes: z.array(
+        z.object({ line: z.int(), place: z.string(), oldUrl: z.string(), newUrl: z.string() }),
+      ),
     }),
   ),
   clashes: z.array(z.object({ path: z.string(), why: z.string() })),
@@ -35,7 +37,12 @@ const ids = z.array(z.int()).min(1).max(10_000);
 
 /** What to plan. */
 export const PlanRequest = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('address'), itemId: z.int(), folder: z.string().max(2000), name: z.string().max(255) }),
+  z.object({
+    kind: z.literal('address'),
+    itemId: z.int(),
+    folder: z.string().max(2000),
+    name: z.string().max(255),
+  }),
   z.object({ kind: z.literal('set-aside'), itemIds: ids }),
   z.object({ kind: z.literal('restore'), itemIds: ids }),
   z.object({ kind: z.literal('undo'), entryId: z.int() }),

@@ -18,7 +18,10 @@ export const Report = z.object({
       kind: z.enum(KINDS),
       mime: z.string(),
       bytes: z.int().min(0),
-      sha256: z.string().regex(/^([0-9a-f]{64})?$/).describe('Lower-case hex; empty when the file could not be read.'),
+      sha256: z
+        .string()
+        .regex(/^([0-9a-f]{64})?$/)
+        .describe('Lower-case hex; empty when the file could not be read.'),
       width: z.int().positive().nullable().describe('Pixels after orientation; null when unknown.'),
       height: z.int().positive().nullable(),
       placements: z.int().min(0).describe('How many references of pages lead to it.'),
@@ -26,7 +29,9 @@ export const Report = z.object({
     }),
   ),
   unused: z.array(path),
-  mentioned: z.array(z.object({ path, in: path, line })).describe('Items without a placement whose name stands in a text.'),
+  mentioned: z
+    .array(z.object({ path, in: path, line }))
+    .describe('Items without a placement whose name stands in a text.'),
   broken: z
     .array(z.object({ page: path, line, url: z.string() }))
     .describe('References to local media files that do not exist; the address as written, entities decoded.'),

@@ -56,7 +56,10 @@ export const ArrivalView = z.object({
 });
 export type ArrivalView = z.infer<typeof ArrivalView>;
 
-export const BringIn = z.object({ arrivalIds: z.array(z.int()).min(1).max(10_000), folder: z.string().max(2000) });
+export const BringIn = z.object({
+  arrivalIds: z.array(z.int()).min(1).max(10_000),
+  folder: z.string().max(2000),
+});
 export const RenameArrival = z.object({ name: z.string().min(1).max(255) });
 export const ChoosePerson = z.object({ personId: z.int() });
 

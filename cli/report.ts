@@ -8,7 +8,8 @@ import { reportOf } from '../server/site/report.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
 
-const USAGE = 'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,broken,alt]';
+const USAGE =
+  'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,broken,alt]';
 
 /** Reads a site and writes its report. Changes nothing in the site. Answers the exit code. */
 async function main(): Promise<number> {
@@ -23,7 +24,8 @@ async function main(): Promise<number> {
   if (!values.site) throw new Fault('bad-request', 'No site was named.', USAGE);
   const failOn = values['fail-on'].split(',').filter((word) => word !== '');
   for (const word of failOn) {
-    if (!Object.hasOwn(FAILURES, word)) throw new Fault('bad-request', `--fail-on does not know “${word}”.`, USAGE);
+    if (!Object.hasOwn(FAILURES, word))
+      throw new Fault('bad-request', `--fail-on does not know “${word}”.`, USAGE);
   }
   const folder = await SiteFolder.open(values.site);
   const pool = new Pool();
@@ -41,7 +43,9 @@ async function main(): Promise<number> {
     for (const { path, why } of survey.unreadable) process.stderr.write(`${path}: ${why}\n`);
     const json = `${JSON.stringify(report, null, 1)}\n`;
     if (values.out === undefined) {
-      await new Promise<void>((done, failed) => process.stdout.write(json, (error) => (error ? failed(error) : done())));
+      await new Promise<void>((done, failed) =>
+        process.stdout.write(json, (error) => (error ? failed(error) : done())),
+      );
     } else {
       await writeFile(`${values.out}.part`, json);
       await rename(`${values.out}.part`, values.out);
@@ -60,7 +64,10 @@ main().then(
   },
   (error: unknown) => {
     if (error instanceof Fault) process.stderr.write(`${error.message} ${error.remedy}\n`);
-    else process.stderr.write(`The report failed: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+    else
+      process.stderr.write(
+        `The report failed: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
+      );
     process.exitCode = 2;
   },
 );

@@ -62,7 +62,14 @@ export class Canvas {
       const warm = chance.next();
       const strength = Math.min(6, 0.09 * Math.pow(rank + 0.0008, -0.62));
       if (chance.next() > where(x, y)) continue;
-      const colour: Colour = warm < 0.25 ? [1, 0.78, 0.58] : warm < 0.5 ? [1, 0.95, 0.86] : warm < 0.8 ? [0.86, 0.92, 1] : [0.68, 0.8, 1];
+      const colour: Colour =
+        warm < 0.25
+          ? [1, 0.78, 0.58]
+          : warm < 0.5
+            ? [1, 0.95, 0.86]
+            : warm < 0.8
+              ? [0.86, 0.92, 1]
+              : [0.68, 0.8, 1];
       const size = 0.0011 + 0.0006 * Math.min(2.5, strength);
       this.glow(x, y, size, colour, strength);
       if (strength > 1.4) this.glow(x, y, size * 5, colour, strength * 0.05);

@@ -3,8 +3,23 @@ import type { Scene, Weather } from './sky.ts';
 
 /** How the file of an item is made. */
 export type Recipe =
-  | { make: 'picture'; scene: Scene; width: number; height: number; format: 'jpg' | 'png' | 'webp'; quality?: number; exif?: Record<string, string>; edit?: Edit }
-  | { make: 'product'; product: 'print' | 'wheel' | 'pin'; scene: Scene; size: number; format: 'jpg' | 'png' | 'webp' }
+  | {
+      make: 'picture';
+      scene: Scene;
+      width: number;
+      height: number;
+      format: 'jpg' | 'png' | 'webp';
+      quality?: number;
+      exif?: Record<string, string>;
+      edit?: Edit;
+    }
+  | {
+      make: 'product';
+      product: 'print' | 'wheel' | 'pin';
+      scene: Scene;
+      size: number;
+      format: 'jpg' | 'png' | 'webp';
+    }
   | { make: 'drawing'; drawing: string }
   | { make: 'icon' }
   | { make: 'sound'; seconds: number; format: 'mp3' | 'ogg' | 'wav' }
@@ -31,22 +46,80 @@ export interface Made {
   licenceEnd?: string;
 }
 
-const PEOPLE = ['Ottilie Marrow', 'Ben Thistlewick', 'Ines Cobbledale', 'Piet Larkspur', 'Wanda Fernhollow'] as const;
+const PEOPLE = [
+  'Ottilie Marrow',
+  'Ben Thistlewick',
+  'Ines Cobbledale',
+  'Piet Larkspur',
+  'Wanda Fernhollow',
+] as const;
 const LICENCE = 'Corvane Hill Observatory, all uses on this site';
 
-const GALAXIES = ['Lantern', 'Millstone', 'Heron', 'Pinwheel Moor', 'Two Sisters', 'Weathercock', 'Ammonite', 'Long Ladder', 'Saltbox', 'Quiet Spiral', 'Hedgerow', 'Tinker’s Wheel', 'Snail of the North', 'Barn Door', 'Wicker'];
-const NEBULAE = ['Ember Veil', 'Fox Brush', 'Drowned Orchard', 'Copper Kettle', 'Ragged Sail', 'Bell Heather', 'Otter Pool', 'Smith’s Forge', 'Curlew', 'Thornback', 'Peat Smoke', 'Rowan Berry', 'Harbour Light', 'Green Lady'];
+const GALAXIES = [
+  'Lantern',
+  'Millstone',
+  'Heron',
+  'Pinwheel Moor',
+  'Two Sisters',
+  'Weathercock',
+  'Ammonite',
+  'Long Ladder',
+  'Saltbox',
+  'Quiet Spiral',
+  'Hedgerow',
+  'Tinker’s Wheel',
+  'Snail of the North',
+  'Barn Door',
+  'Wicker',
+];
+const NEBULAE = [
+  'Ember Veil',
+  'Fox Brush',
+  'Drowned Orchard',
+  'Copper Kettle',
+  'Ragged Sail',
+  'Bell Heather',
+  'Otter Pool',
+  'Smith’s Forge',
+  'Curlew',
+  'Thornback',
+  'Peat Smoke',
+  'Rowan Berry',
+  'Harbour Light',
+  'Green Lady',
+];
 const CLUSTERS = ['Beehive of Corvane', 'Salt Spill', 'Old Lamp', 'Gorse Cluster', 'Spilled Sugar'];
 
 function slug(text: string): string {
-  return text.toLowerCase().replace(/’/g, '').replace(/[^a-z0-9]+/g, '-');
+  return text
+    .toLowerCase()
+    .replace(/’/g, '')
+    .replace(/[^a-z0-9]+/g, '-');
 }
 
 /** One picture in its full size and the small one that pages offer to phones. */
-function pair(items: Made[], path: string, scene: Scene, words: Omit<Made, 'path' | 'recipe'>, width = 1600, height = 1067): void {
+function pair(
+  items: Made[],
+  path: string,
+  scene: Scene,
+  words: Omit<Made, 'path' | 'recipe'>,
+  width = 1600,
+  height = 1067,
+): void {
   const exif = { Artist: words.creator ?? '', ImageDescription: words.title ?? '' };
-  items.push({ path: `${path}.jpg`, recipe: { make: 'picture', scene, width, height, format: 'jpg', exif }, ...words });
-  const small = { make: 'picture', scene, width: 640, height: Math.round((640 * height) / width), format: 'jpg', quality: 76 } as const;
+  items.push({
+    path: `${path}.jpg`,
+    recipe: { make: 'picture', scene, width, height, format: 'jpg', exif },
+    ...words,
+  });
+  const small = {
+    make: 'picture',
+    scene,
+    width: 640,
+    height: Math.round((640 * height) / width),
+    format: 'jpg',
+    quality: 76,
+  } as const;
   items.push({ path: `${path}-640.jpg`, recipe: small, ...words });
 }
 
@@ -57,16 +130,37 @@ export function catalogue(seed: string): Made[] {
   const by = () => ({ creator: chance.pick(PEOPLE), licence: LICENCE });
 
   for (const name of GALAXIES) {
-    const words = { title: `The ${name} galaxy`, alt: `Spiral galaxy with a bright yellow core and blue arms, the ${name}, among faint stars`, caption: `Six hours through the half-metre reflector.`, tags: ['deep sky', 'galaxy'], ...by() };
+    const words = {
+      title: `The ${name} galaxy`,
+      alt: `Spiral galaxy with a bright yellow core and blue arms, the ${name}, among faint stars`,
+      caption: `Six hours through the half-metre reflector.`,
+      tags: ['deep sky', 'galaxy'],
+      ...by(),
+    };
     pair(items, `images/sky/deep/galaxy-${slug(name)}`, { motif: 'galaxy', seed: `${seed} ${name}` }, words);
   }
   for (const name of NEBULAE) {
-    const words = { title: `The ${name} nebula`, alt: `Glowing clouds of gas crossed by dark dust lanes: the ${name} nebula`, tags: ['deep sky', 'nebula'], ...by() };
+    const words = {
+      title: `The ${name} nebula`,
+      alt: `Glowing clouds of gas crossed by dark dust lanes: the ${name} nebula`,
+      tags: ['deep sky', 'nebula'],
+      ...by(),
+    };
     pair(items, `images/sky/deep/nebula-${slug(name)}`, { motif: 'nebula', seed: `${seed} ${name}` }, words);
   }
   for (const name of CLUSTERS) {
-    const words = { title: name, alt: `Hundreds of stars crowded into a ball of light, the cluster ${name}`, tags: ['deep sky', 'cluster'], ...by() };
-    pair(items, `images/sky/deep/cluster-${slug(name)}`, { motif: 'cluster', seed: `${seed} ${name}` }, words);
+    const words = {
+      title: name,
+      alt: `Hundreds of stars crowded into a ball of light, the cluster ${name}`,
+      tags: ['deep sky', 'cluster'],
+      ...by(),
+    };
+    pair(
+      items,
+      `images/sky/deep/cluster-${slug(name)}`,
+      { motif: 'cluster', seed: `${seed} ${name}` },
+      words,
+    );
   }
   const phases: [string, number, string][] = [
     ['waxing-crescent', 0.14, 'A thin crescent Moon with long shadows in its craters'],
@@ -77,7 +171,14 @@ export function catalogue(seed: string): Made[] {
     ['last-quarter', 0.74, 'The other half Moon, as it stands high at dawn'],
   ];
   for (const [name, phase, alt] of phases) {
-    pair(items, `images/moon/moon-${name}`, { motif: 'moon', seed: `${seed} ${name}`, phase }, { title: `Moon, ${name.replace('-', ' ')}`, alt, tags: ['Moon'], ...by() }, 1400, 1050);
+    pair(
+      items,
+      `images/moon/moon-${name}`,
+      { motif: 'moon', seed: `${seed} ${name}`, phase },
+      { title: `Moon, ${name.replace('-', ' ')}`, alt, tags: ['Moon'], ...by() },
+      1400,
+      1050,
+    );
   }
   const planets: [Scene['motif'], number, string][] = [
     ['jupiter', 3, 'Jupiter with its brown and cream bands and the great red spot'],
@@ -88,54 +189,243 @@ export function catalogue(seed: string): Made[] {
   for (const [motif, count, alt] of planets) {
     for (let i = 1; i <= count; i++) {
       const name = `${motif}-${['march', 'june', 'october'][i - 1]}`;
-      pair(items, `images/planets/${name}`, { motif, seed: `${seed} ${name}` }, { title: `${motif[0]!.toUpperCase()}${motif.slice(1)} in ${name.split('-')[1]}`, alt, tags: [motif], ...by() }, 1400, 1050);
+      pair(
+        items,
+        `images/planets/${name}`,
+        { motif, seed: `${seed} ${name}` },
+        {
+          title: `${motif[0]!.toUpperCase()}${motif.slice(1)} in ${name.split('-')[1]}`,
+          alt,
+          tags: [motif],
+          ...by(),
+        },
+        1400,
+        1050,
+      );
     }
   }
-  for (const name of ['north-pole', 'over-the-dome', 'winter-circle', 'midsummer', 'old-wall', 'cairn', 'mill-pond']) {
-    pair(items, `images/trails/star-trails-${name}`, { motif: 'trails', seed: `${seed} ${name}` }, { title: `Star trails: ${name.replaceAll('-', ' ')}`, alt: `Stars drawn into circles above the dark moor, ${name.replaceAll('-', ' ')}`, tags: ['star trails'], ...by() });
+  for (const name of [
+    'north-pole',
+    'over-the-dome',
+    'winter-circle',
+    'midsummer',
+    'old-wall',
+    'cairn',
+    'mill-pond',
+  ]) {
+    pair(
+      items,
+      `images/trails/star-trails-${name}`,
+      { motif: 'trails', seed: `${seed} ${name}` },
+      {
+        title: `Star trails: ${name.replaceAll('-', ' ')}`,
+        alt: `Stars drawn into circles above the dark moor, ${name.replaceAll('-', ' ')}`,
+        tags: ['star trails'],
+        ...by(),
+      },
+    );
   }
   const weathers: Weather[] = ['dusk', 'night', 'snow', 'fog', 'aurora', 'morning', 'storm'];
   for (const weather of weathers) {
     const alt = `The observatory’s dome on its hill, ${{ dusk: 'against an orange evening sky', night: 'under a clear starry night', snow: 'in falling snow', fog: 'half hidden in fog', aurora: 'below green curtains of northern lights', morning: 'in the first light of the morning', storm: 'as lightning strikes behind it' }[weather]}`;
-    pair(items, `images/dome/dome-${weather}`, { motif: 'dome', seed: `${seed} ${weather}`, weather }, { title: `The dome: ${weather}`, alt, tags: ['dome'], ...by() });
+    pair(
+      items,
+      `images/dome/dome-${weather}`,
+      { motif: 'dome', seed: `${seed} ${weather}`, weather },
+      { title: `The dome: ${weather}`, alt, tags: ['dome'], ...by() },
+    );
   }
   for (const name of ['open-night', 'school-visit', 'perseids', 'members-evening']) {
     const scene: Scene = { motif: name === 'perseids' ? 'comet' : 'milkyway', seed: `${seed} ${name}` };
-    items.push({ path: `images/events/${name}.jpg`, recipe: { make: 'picture', scene, width: 1600, height: 1067, format: 'jpg' }, title: name.replace('-', ' '), alt: `The night sky above the dome on the evening of the ${name.replace('-', ' ')}`, tags: ['events'], ...by() });
+    items.push({
+      path: `images/events/${name}.jpg`,
+      recipe: { make: 'picture', scene, width: 1600, height: 1067, format: 'jpg' },
+      title: name.replace('-', ' '),
+      alt: `The night sky above the dome on the evening of the ${name.replace('-', ' ')}`,
+      tags: ['events'],
+      ...by(),
+    });
   }
   // Straight from the camera: up to 12 megapixels, far larger than where they are shown.
-  items.push({ path: 'images/hero/milky-way-over-corvane-hill.jpg', recipe: { make: 'picture', scene: { motif: 'milkyway', seed: `${seed} hero` }, width: 4242, height: 2828, format: 'jpg', quality: 88 }, title: 'The Milky Way over Corvane Hill', alt: 'The Milky Way rises behind the dome, whose windows glow', tags: ['dome'], ...by() });
-  items.push({ path: 'images/hero/evening-at-the-dome.jpg', recipe: { make: 'picture', scene: { motif: 'dome', seed: `${seed} hero two`, weather: 'dusk' }, width: 3600, height: 1500, format: 'jpg', quality: 86 }, title: 'Evening at the dome', alt: 'The dome before a red evening sky', ...by() });
+  items.push({
+    path: 'images/hero/milky-way-over-corvane-hill.jpg',
+    recipe: {
+      make: 'picture',
+      scene: { motif: 'milkyway', seed: `${seed} hero` },
+      width: 4242,
+      height: 2828,
+      format: 'jpg',
+      quality: 88,
+    },
+    title: 'The Milky Way over Corvane Hill',
+    alt: 'The Milky Way rises behind the dome, whose windows glow',
+    tags: ['dome'],
+    ...by(),
+  });
+  items.push({
+    path: 'images/hero/evening-at-the-dome.jpg',
+    recipe: {
+      make: 'picture',
+      scene: { motif: 'dome', seed: `${seed} hero two`, weather: 'dusk' },
+      width: 3600,
+      height: 1500,
+      format: 'jpg',
+      quality: 86,
+    },
+    title: 'Evening at the dome',
+    alt: 'The dome before a red evening sky',
+    ...by(),
+  });
 
   for (const [index, name] of [...GALAXIES.slice(0, 4), ...NEBULAE.slice(0, 3)].entries()) {
-    const scene: Scene = index < 4 ? { motif: 'galaxy', seed: `${seed} ${name}` } : { motif: 'nebula', seed: `${seed} ${name}` };
-    items.push({ path: `images/shop/print-${slug(name)}.jpg`, recipe: { make: 'product', product: 'print', scene, size: 900, format: 'jpg' }, title: `Print: ${name}`, alt: `Framed print of the ${name}`, tags: ['shop', 'print'], creator: 'Ines Cobbledale', licence: LICENCE });
+    const scene: Scene =
+      index < 4 ? { motif: 'galaxy', seed: `${seed} ${name}` } : { motif: 'nebula', seed: `${seed} ${name}` };
+    items.push({
+      path: `images/shop/print-${slug(name)}.jpg`,
+      recipe: { make: 'product', product: 'print', scene, size: 900, format: 'jpg' },
+      title: `Print: ${name}`,
+      alt: `Framed print of the ${name}`,
+      tags: ['shop', 'print'],
+      creator: 'Ines Cobbledale',
+      licence: LICENCE,
+    });
   }
   for (const [index, name] of ['northern-sky', 'southern-sky', 'children'].entries()) {
-    items.push({ path: `images/shop/star-wheel-${name}.webp`, recipe: { make: 'product', product: 'wheel', scene: { motif: 'cluster', seed: `${seed} wheel ${index}` }, size: 900, format: 'webp' }, title: `Star wheel, ${name.replace('-', ' ')}`, alt: `Round star wheel of card, ${name.replace('-', ' ')}`, tags: ['shop', 'star wheel'], creator: 'Ines Cobbledale', licence: LICENCE });
+    items.push({
+      path: `images/shop/star-wheel-${name}.webp`,
+      recipe: {
+        make: 'product',
+        product: 'wheel',
+        scene: { motif: 'cluster', seed: `${seed} wheel ${index}` },
+        size: 900,
+        format: 'webp',
+      },
+      title: `Star wheel, ${name.replace('-', ' ')}`,
+      alt: `Round star wheel of card, ${name.replace('-', ' ')}`,
+      tags: ['shop', 'star wheel'],
+      creator: 'Ines Cobbledale',
+      licence: LICENCE,
+    });
   }
   for (const name of ['saturn', 'comet', 'dome', 'moon']) {
-    items.push({ path: `images/shop/pin-${name}.png`, recipe: { make: 'product', product: 'pin', scene: { motif: name === 'dome' ? 'dome' : name === 'comet' ? 'comet' : name === 'moon' ? 'moon' : 'saturn', seed: `${seed} pin` }, size: 800, format: 'png' }, title: `Enamel pin: ${name}`, alt: `Enamel pin in the shape of a disc with a ${name}`, tags: ['shop', 'pin'] });
+    items.push({
+      path: `images/shop/pin-${name}.png`,
+      recipe: {
+        make: 'product',
+        product: 'pin',
+        scene: {
+          motif: name === 'dome' ? 'dome' : name === 'comet' ? 'comet' : name === 'moon' ? 'moon' : 'saturn',
+          seed: `${seed} pin`,
+        },
+        size: 800,
+        format: 'png',
+      },
+      title: `Enamel pin: ${name}`,
+      alt: `Enamel pin in the shape of a disc with a ${name}`,
+      tags: ['shop', 'pin'],
+    });
   }
-  for (const drawing of ['logo', 'map', 'refractor', 'light-curve', 'eclipse', 'icon-clock', 'icon-ticket', 'icon-bus']) {
-    items.push({ path: `images/drawings/${drawing}.svg`, recipe: { make: 'drawing', drawing }, title: `Drawing: ${drawing}`, alt: `Drawing: ${drawing.replace('-', ' ')}`, tags: ['drawing'], creator: 'Piet Larkspur', licence: LICENCE });
+  for (const drawing of [
+    'logo',
+    'map',
+    'refractor',
+    'light-curve',
+    'eclipse',
+    'icon-clock',
+    'icon-ticket',
+    'icon-bus',
+  ]) {
+    items.push({
+      path: `images/drawings/${drawing}.svg`,
+      recipe: { make: 'drawing', drawing },
+      title: `Drawing: ${drawing}`,
+      alt: `Drawing: ${drawing.replace('-', ' ')}`,
+      tags: ['drawing'],
+      creator: 'Piet Larkspur',
+      licence: LICENCE,
+    });
   }
   items.push({ path: 'favicon.ico', recipe: { make: 'icon' } });
 
-  for (const [name, seconds, format] of [['how-far-is-a-star', 24, 'mp3'], ['the-moor-at-night', 20, 'ogg'], ['listening-to-jupiter', 18, 'mp3'], ['welcome', 6, 'wav']] as const) {
-    items.push({ path: `media/talks/${name}.${format}`, recipe: { make: 'sound', seconds, format }, title: `Talk: ${name.replaceAll('-', ' ')}`, tags: ['talk'], creator: chance.pick(PEOPLE), licence: LICENCE });
+  for (const [name, seconds, format] of [
+    ['how-far-is-a-star', 24, 'mp3'],
+    ['the-moor-at-night', 20, 'ogg'],
+    ['listening-to-jupiter', 18, 'mp3'],
+    ['welcome', 6, 'wav'],
+  ] as const) {
+    items.push({
+      path: `media/talks/${name}.${format}`,
+      recipe: { make: 'sound', seconds, format },
+      title: `Talk: ${name.replaceAll('-', ' ')}`,
+      tags: ['talk'],
+      creator: chance.pick(PEOPLE),
+      licence: LICENCE,
+    });
   }
-  for (const [name, from] of [['clouds-over-the-dome', { motif: 'dome', seed: `${seed} film one`, weather: 'morning' }], ['a-night-in-eight-seconds', { motif: 'milkyway', seed: `${seed} film two` }], ['moonrise', { motif: 'moon', seed: `${seed} film three`, phase: 0.5 }]] as [string, Scene][]) {
-    items.push({ path: `media/timelapse/${name}.mp4`, recipe: { make: 'film', seconds: 5, from }, title: `Time-lapse: ${name.replaceAll('-', ' ')}`, tags: ['time-lapse'], creator: 'Piet Larkspur', licence: LICENCE });
-    items.push({ path: `media/timelapse/${name}.jpg`, recipe: { make: 'picture', scene: from, width: 960, height: 540, format: 'jpg' }, title: `Poster: ${name.replaceAll('-', ' ')}`, alt: 'First picture of the time-lapse', tags: ['time-lapse'], creator: 'Piet Larkspur', licence: LICENCE });
+  for (const [name, from] of [
+    ['clouds-over-the-dome', { motif: 'dome', seed: `${seed} film one`, weather: 'morning' }],
+    ['a-night-in-eight-seconds', { motif: 'milkyway', seed: `${seed} film two` }],
+    ['moonrise', { motif: 'moon', seed: `${seed} film three`, phase: 0.5 }],
+  ] as [string, Scene][]) {
+    items.push({
+      path: `media/timelapse/${name}.mp4`,
+      recipe: { make: 'film', seconds: 5, from },
+      title: `Time-lapse: ${name.replaceAll('-', ' ')}`,
+      tags: ['time-lapse'],
+      creator: 'Piet Larkspur',
+      licence: LICENCE,
+    });
+    items.push({
+      path: `media/timelapse/${name}.jpg`,
+      recipe: { make: 'picture', scene: from, width: 960, height: 540, format: 'jpg' },
+      title: `Poster: ${name.replaceAll('-', ' ')}`,
+      alt: 'First picture of the time-lapse',
+      tags: ['time-lapse'],
+      creator: 'Piet Larkspur',
+      licence: LICENCE,
+    });
   }
-  for (const [name, pages] of [['leaflet-open-nights', 2], ['leaflet-schools', 4], ['sky-chart-spring', 1], ['sky-chart-summer', 1], ['sky-chart-autumn', 1], ['sky-chart-winter', 1], ['annual-report', 8]] as const) {
-    items.push({ path: `documents/${name}.pdf`, recipe: { make: 'pdf', title: name.replaceAll('-', ' '), pages }, title: name.replaceAll('-', ' '), tags: ['document'], licence: LICENCE });
+  for (const [name, pages] of [
+    ['leaflet-open-nights', 2],
+    ['leaflet-schools', 4],
+    ['sky-chart-spring', 1],
+    ['sky-chart-summer', 1],
+    ['sky-chart-autumn', 1],
+    ['sky-chart-winter', 1],
+    ['annual-report', 8],
+  ] as const) {
+    items.push({
+      path: `documents/${name}.pdf`,
+      recipe: { make: 'pdf', title: name.replaceAll('-', ' '), pages },
+      title: name.replaceAll('-', ' '),
+      tags: ['document'],
+      licence: LICENCE,
+    });
   }
-  items.push({ path: 'documents/booking-form.docx', recipe: { make: 'office', kind: 'docx', title: 'Booking form for schools' }, title: 'Booking form for schools', tags: ['document'] });
-  items.push({ path: 'documents/price-list.xlsx', recipe: { make: 'office', kind: 'xlsx', title: 'Price list' }, title: 'Price list of the shop', tags: ['document'] });
-  items.push({ path: 'documents/bright-stars.csv', recipe: { make: 'table', rows: starTable(seed) }, title: 'Bright stars above Corvane Hill', tags: ['document', 'data'] });
-  items.push({ path: 'documents/open-nights.ics', recipe: { make: 'calendar' }, title: 'Dates of the open nights', tags: ['document'] });
+  items.push({
+    path: 'documents/booking-form.docx',
+    recipe: { make: 'office', kind: 'docx', title: 'Booking form for schools' },
+    title: 'Booking form for schools',
+    tags: ['document'],
+  });
+  items.push({
+    path: 'documents/price-list.xlsx',
+    recipe: { make: 'office', kind: 'xlsx', title: 'Price list' },
+    title: 'Price list of the shop',
+    tags: ['document'],
+  });
+  items.push({
+    path: 'documents/bright-stars.csv',
+    recipe: { make: 'table', rows: starTable(seed) },
+    title: 'Bright stars above Corvane Hill',
+    tags: ['document', 'data'],
+  });
+  items.push({
+    path: 'documents/open-nights.ics',
+    recipe: { make: 'calendar' },
+    title: 'Dates of the open nights',
+    tags: ['document'],
+  });
 
   addFaults(items, seed);
   return items;
@@ -143,18 +433,54 @@ export function catalogue(seed: string): Made[] {
 
 /** What years of many hands leave behind, planted on purpose; the truth for the tests stands in faults.ts. */
 function addFaults(items: Made[], seed: string): void {
-  const picture = (path: string, scene: Scene, width = 1200, more: Partial<Made> & { edit?: Edit; format?: 'jpg' | 'png'; quality?: number } = {}) => {
+  const picture = (
+    path: string,
+    scene: Scene,
+    width = 1200,
+    more: Partial<Made> & { edit?: Edit; format?: 'jpg' | 'png'; quality?: number } = {},
+  ) => {
     const { edit, format = 'jpg', quality, ...words } = more;
-    items.push({ path, recipe: { make: 'picture', scene, width, height: Math.round((width * 2) / 3), format, ...(quality ? { quality } : {}), ...(edit ? { edit } : {}) }, ...words });
+    items.push({
+      path,
+      recipe: {
+        make: 'picture',
+        scene,
+        width,
+        height: Math.round((width * 2) / 3),
+        format,
+        ...(quality ? { quality } : {}),
+        ...(edit ? { edit } : {}),
+      },
+      ...words,
+    });
   };
   for (let i = 1; i <= 13; i++) {
-    picture(`uploads/2024/IMG_${4310 + i * 7}.JPG`, { motif: (['dome', 'trails', 'milkyway'] as const)[i % 3]!, seed: `${seed} camera ${i}`, weather: 'night' }, 1600);
+    picture(
+      `uploads/2024/IMG_${4310 + i * 7}.JPG`,
+      {
+        motif: (['dome', 'trails', 'milkyway'] as const)[i % 3]!,
+        seed: `${seed} camera ${i}`,
+        weather: 'night',
+      },
+      1600,
+    );
   }
-  picture('uploads/2024/Screenshot 2024-08-12 at 22.41.07.png', { motif: 'mars', seed: `${seed} grab` }, 900, { format: 'png' });
-  picture('uploads/2025/Open Night Poster FINAL (2).png', { motif: 'comet', seed: `${seed} poster` }, 1000, { format: 'png' });
+  picture(
+    'uploads/2024/Screenshot 2024-08-12 at 22.41.07.png',
+    { motif: 'mars', seed: `${seed} grab` },
+    900,
+    { format: 'png' },
+  );
+  picture('uploads/2025/Open Night Poster FINAL (2).png', { motif: 'comet', seed: `${seed} poster` }, 1000, {
+    format: 'png',
+  });
   picture('uploads/2025/Members Gallery Header.jpg', { motif: 'nebula', seed: `${seed} header` }, 1500);
   picture('uploads/2025/DSC_0192.jpg', { motif: 'dome', seed: `${seed} unused dusk`, weather: 'dusk' }, 1500);
-  picture('uploads/2025/dsc_0193.jpg', { motif: 'dome', seed: `${seed} unused storm`, weather: 'storm' }, 1500);
+  picture(
+    'uploads/2025/dsc_0193.jpg',
+    { motif: 'dome', seed: `${seed} unused storm`, weather: 'storm' },
+    1500,
+  );
   picture('uploads/2025/WhatsNew.jpg', { motif: 'galaxy', seed: `${seed} unused galaxy` }, 1100);
   picture('uploads/2025/banner_old.jpg', { motif: 'milkyway', seed: `${seed} unused banner` }, 1800);
   // The same picture in other bytes.
@@ -162,17 +488,56 @@ function addFaults(items: Made[], seed: string): void {
   picture('uploads/2025/lantern-small.jpg', lantern, 800, { quality: 70 });
   picture('uploads/2025/lantern-reexport.jpg', lantern, 1600, { quality: 60 });
   picture('uploads/2025/lantern-detail.jpg', lantern, 1000, { edit: 'crop' });
-  picture('uploads/2025/dome-aurora-bright.jpg', { motif: 'dome', seed: `${seed} aurora`, weather: 'aurora' }, 1200, { edit: 'brighter' });
+  picture(
+    'uploads/2025/dome-aurora-bright.jpg',
+    { motif: 'dome', seed: `${seed} aurora`, weather: 'aurora' },
+    1200,
+    { edit: 'brighter' },
+  );
   // Agency pictures with and without rights.
-  picture('images/press/comet-agency.jpg', { motif: 'comet', seed: `${seed} agency` }, 1400, { title: 'Comet over the moor', alt: 'A comet with two tails above the horizon', creator: 'Farrow & Finch Pictures', licence: 'Farrow & Finch Pictures, web use until end of term', licenceEnd: '2025-12-31', tags: ['press'] });
-  picture('images/press/sun-agency.jpg', { motif: 'sun', seed: `${seed} agency sun` }, 1400, { title: 'Sunspots', alt: 'The Sun with a group of dark spots', tags: ['press'] });
+  picture('images/press/comet-agency.jpg', { motif: 'comet', seed: `${seed} agency` }, 1400, {
+    title: 'Comet over the moor',
+    alt: 'A comet with two tails above the horizon',
+    creator: 'Farrow & Finch Pictures',
+    licence: 'Farrow & Finch Pictures, web use until end of term',
+    licenceEnd: '2025-12-31',
+    tags: ['press'],
+  });
+  picture('images/press/sun-agency.jpg', { motif: 'sun', seed: `${seed} agency sun` }, 1400, {
+    title: 'Sunspots',
+    alt: 'The Sun with a group of dark spots',
+    tags: ['press'],
+  });
   // A script puts these together from a list of names.
   for (const name of ['tonight-clear', 'tonight-cloudy', 'tonight-fog', 'tonight-moonlit']) {
-    const weather: Weather = ({ 'tonight-clear': 'night', 'tonight-cloudy': 'storm', 'tonight-fog': 'fog', 'tonight-moonlit': 'dusk' } as const)[name] as Weather;
-    picture(`images/tonight/${name}.jpg`, { motif: 'dome', seed: `${seed} ${name}`, weather }, 800, { alt: name.replace('-', ' '), title: name.replace('-', ' ') });
+    const weather: Weather = (
+      {
+        'tonight-clear': 'night',
+        'tonight-cloudy': 'storm',
+        'tonight-fog': 'fog',
+        'tonight-moonlit': 'dusk',
+      } as const
+    )[name] as Weather;
+    picture(`images/tonight/${name}.jpg`, { motif: 'dome', seed: `${seed} ${name}`, weather }, 800, {
+      alt: name.replace('-', ' '),
+      title: name.replace('-', ' '),
+    });
   }
-  items.push({ path: 'documents/old/leaflet-open-nights-2019.pdf', recipe: { make: 'pdf', title: 'open nights 2019', pages: 2 } });
-  items.push({ path: 'documents/old/volunteers.csv', recipe: { make: 'table', rows: [['name', 'evening'], ['Ottilie Marrow', 'Friday'], ['Ben Thistlewick', 'Saturday']] } });
+  items.push({
+    path: 'documents/old/leaflet-open-nights-2019.pdf',
+    recipe: { make: 'pdf', title: 'open nights 2019', pages: 2 },
+  });
+  items.push({
+    path: 'documents/old/volunteers.csv',
+    recipe: {
+      make: 'table',
+      rows: [
+        ['name', 'evening'],
+        ['Ottilie Marrow', 'Friday'],
+        ['Ben Thistlewick', 'Saturday'],
+      ],
+    },
+  });
   for (const [path, of] of COPIES) items.push({ path, recipe: { make: 'copy', of } });
 }
 
@@ -188,6 +553,25 @@ export const COPIES: readonly [string, string][] = [
 
 function starTable(seed: string): string[][] {
   const chance = new Chance(`${seed} stars`);
-  const names = ['Harrow', 'Lintel', 'Sedge', 'Wren', 'Cairn', 'Plover', 'Tarn', 'Bracken', 'Kestrel', 'Fell'];
-  return [['star', 'magnitude', 'colour', 'best month'], ...names.map((name) => [name, chance.between(-0.5, 3).toFixed(2), chance.pick(['blue', 'white', 'yellow', 'orange']), chance.pick(['January', 'April', 'August', 'November'])])];
+  const names = [
+    'Harrow',
+    'Lintel',
+    'Sedge',
+    'Wren',
+    'Cairn',
+    'Plover',
+    'Tarn',
+    'Bracken',
+    'Kestrel',
+    'Fell',
+  ];
+  return [
+    ['star', 'magnitude', 'colour', 'best month'],
+    ...names.map((name) => [
+      name,
+      chance.between(-0.5, 3).toFixed(2),
+      chance.pick(['blue', 'white', 'yellow', 'orange']),
+      chance.pick(['January', 'April', 'August', 'November']),
+    ]),
+  ];
 }

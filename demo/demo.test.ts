@@ -15,7 +15,9 @@ test('the report of the demo says exactly what was planted in it', async () => {
   const folder = await SiteFolder.open(SMALL_DEMO);
   const pool = new Pool();
   try {
-    const report = reportOf(await surveySite({ root: folder.root, dataFolder: join(folder.root, '.iconomos'), pool }));
+    const report = reportOf(
+      await surveySite({ root: folder.root, dataFolder: join(folder.root, '.iconomos'), pool }),
+    );
     const truth = plantedFaults(SEED);
     const using = (use: string) => report.items.filter((item) => item.use === use).map((item) => item.path);
     expect(report.items.map((item) => item.path)).toEqual(truth.items);
@@ -23,8 +25,12 @@ test('the report of the demo says exactly what was planted in it', async () => {
     expect(using('mentioned')).toEqual(truth.mentioned);
     expect(report.unused).toEqual(truth.unused);
     expect(report.copies.map((group) => [...group].sort()).sort()).toEqual([...truth.copies].sort());
-    expect(report.broken.map(({ page, url }) => ({ page, url })).sort(byPage)).toEqual([...truth.broken].sort(byPage));
-    expect(report.alt.missing.map(({ page, path }) => ({ page, path })).sort(byPage)).toEqual([...truth.altMissing].sort(byPage));
+    expect(report.broken.map(({ page, url }) => ({ page, url })).sort(byPage)).toEqual(
+      [...truth.broken].sort(byPage),
+    );
+    expect(report.alt.missing.map(({ page, path }) => ({ page, path })).sort(byPage)).toEqual(
+      [...truth.altMissing].sort(byPage),
+    );
     expect(truth.unused.length).toBeGreaterThan(10);
     expect(truth.mentioned.length).toBeGreaterThan(5);
   } finally {
@@ -37,7 +43,10 @@ test('the same recipe gives the same bytes, of every kind', async () => {
   for (const { path, recipe } of catalogue(SEED)) {
     if (recipe.make === 'copy' || seen.has(recipe.make)) continue;
     seen.add(recipe.make);
-    const hash = async () => createHash('sha256').update(await render(recipe, path)).digest('hex');
+    const hash = async () =>
+      createHash('sha256')
+        .update(await render(recipe, path))
+        .digest('hex');
     expect(await hash(), path).toBe(await hash());
   }
   expect(seen.size).toBe(10);

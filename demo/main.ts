@@ -8,13 +8,17 @@ import { DEMO_PEOPLE, writeDemoRecords } from './records.ts';
 
 /** Makes the demo site and its records, unless they are there. */
 async function main(): Promise<void> {
-  const { values } = parseArgs({ options: { site: { type: 'string' }, fresh: { type: 'boolean', default: false } } });
+  const { values } = parseArgs({
+    options: { site: { type: 'string' }, fresh: { type: 'boolean', default: false } },
+  });
   const folder = resolve(values.site ?? 'demo-site/corvane-hill');
   if (values.fresh) await rm(folder, { recursive: true, force: true });
   if (existsSync(folder)) return;
   const started = Date.now();
   let told = 0;
-  process.stdout.write('Painting the demo site, the Corvane Hill Observatory. This takes about a minute and a half.\n');
+  process.stdout.write(
+    'Painting the demo site, the Corvane Hill Observatory. This takes about a minute and a half.\n',
+  );
   await makeDemo(folder, SEED, (done, total) => {
     if (Date.now() - told < 2000 && done < total) return;
     told = Date.now();
@@ -24,10 +28,14 @@ async function main(): Promise<void> {
   await site.scan();
   await writeDemoRecords(site, SEED);
   await site.close();
-  process.stdout.write(`The demo site is in ${folder}, made in ${Math.round((Date.now() - started) / 1000)} s.\n`);
+  process.stdout.write(
+    `The demo site is in ${folder}, made in ${Math.round((Date.now() - started) / 1000)} s.\n`,
+  );
 }
 
 main().catch((error: unknown) => {
-  process.stderr.write(`The demo site could not be made: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+  process.stderr.write(
+    `The demo site could not be made: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
+  );
   process.exit(2);
 });

@@ -38,9 +38,15 @@ export async function makeDemo(
   await rename(unfinished, folder);
 }
 
-async function renderAll(items: readonly Made[], folder: string, edge: number, onDone: (done: number) => void): Promise<void> {
+async function renderAll(
+  items: readonly Made[],
+  folder: string,
+  edge: number,
+  onDone: (done: number) => void,
+): Promise<void> {
   // The large ones first, so that no worker is left with a long one at the end.
-  const cost = (item: Made) => (item.recipe.make === 'film' ? 1e9 : item.recipe.make === 'picture' ? item.recipe.width : 1);
+  const cost = (item: Made) =>
+    item.recipe.make === 'film' ? 1e9 : item.recipe.make === 'picture' ? item.recipe.width : 1;
   const queue = [...items].sort((a, b) => cost(b) - cost(a));
   let done = 0;
   await Promise.all(

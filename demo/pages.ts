@@ -29,7 +29,8 @@ export function writePages(items: readonly Made[]): { files: Map<string, string>
     truth.placed.add(need(path).path);
     return rooted ? `/${encode(path)}` : '../'.repeat(page.split('/').length - 1) + encode(path);
   };
-  const img = (page: string, path: string, extra = '') => `<img src="${to(page, path)}" alt="${escape(need(path).alt ?? '')}"${extra}>`;
+  const img = (page: string, path: string, extra = '') =>
+    `<img src="${to(page, path)}" alt="${escape(need(path).alt ?? '')}"${extra}>`;
   const noAlt = (page: string, path: string) => {
     truth.altMissing.push({ page, path });
     return `<img src="${to(page, path)}">`;
@@ -48,7 +49,14 @@ export function writePages(items: readonly Made[]): { files: Map<string, string>
 
   const nav = (page: string) => {
     const up = '../'.repeat(page.split('/').length - 1);
-    return ['visit.html:Visit', 'open-nights.html:Open nights', 'gallery/index.html:Gallery', 'shop/index.html:Shop', 'talks/index.html:Talks', 'downloads.html:Downloads']
+    return [
+      'visit.html:Visit',
+      'open-nights.html:Open nights',
+      'gallery/index.html:Gallery',
+      'shop/index.html:Shop',
+      'talks/index.html:Talks',
+      'downloads.html:Downloads',
+    ]
       .map((entry) => `<a href="${up}${entry.split(':')[0]}">${entry.split(':')[1]}</a>`)
       .join('\n    ');
   };
@@ -98,7 +106,10 @@ ${body}
 <h2>Tonight</h2>
 <p><img id="tonight" alt="The sky above the dome tonight" src="${to('index.html', 'images/tonight/tonight-clear.jpg')}"></p>
 <h2>New in the gallery</h2>
-${stems('images/sky/deep').slice(0, 3).map((stem) => figure('index.html', stem)).join('\n')}
+${stems('images/sky/deep')
+  .slice(0, 3)
+  .map((stem) => figure('index.html', stem))
+  .join('\n')}
 <h2>From the press</h2>
 <p>${img('index.html', 'images/press/comet-agency.jpg', ' width="700" height="467"')}</p>
 <p>${noAlt('index.html', 'images/press/sun-agency.jpg')}</p>
@@ -151,7 +162,11 @@ ${broken('about.html', '/images/Dome/dome-night.jpg', '<p><img src="/images/Dome
   );
   truth.mentioned.add('images/dome/dome-night.jpg');
   html('contact.html', 'Contact', '<p>Write to us on paper, or come by.</p>');
-  html('imprint.html', 'Imprint', '<p>Corvane Hill Observatory Society. <!-- old logo: logo-1998.gif --></p>');
+  html(
+    'imprint.html',
+    'Imprint',
+    '<p>Corvane Hill Observatory Society. <!-- old logo: logo-1998.gif --></p>',
+  );
   html(
     'downloads.html',
     'Downloads',
@@ -164,40 +179,97 @@ ${broken('downloads.html', 'documents/sky-chart-2019.pdf', '<p><a href="document
   );
   // The hover text names the chart without its folder: that may mean its old copy as well.
   truth.mentioned.add('documents/old/sky-chart-winter.pdf');
-  html('press.html', 'Press', `<p>${img('press.html', 'uploads/2025/Members Gallery Header.jpg')}</p><p>Pictures for the press on request.</p>`);
+  html(
+    'press.html',
+    'Press',
+    `<p>${img('press.html', 'uploads/2025/Members Gallery Header.jpg')}</p><p>Pictures for the press on request.</p>`,
+  );
   html('404.html', 'Not found', `<p>${img('404.html', 'images/trails/star-trails-old-wall-640.jpg')}</p>`);
 
   html(
     'gallery/index.html',
     'Gallery',
-    ['deep-sky', 'moon', 'planets', 'star-trails', 'dome'].map((name) => `<p><a href="${name}.html">${name.replace('-', ' ')}</a></p>`).join('\n') + `\n${figure('gallery/index.html', 'images/sky/deep/nebula-ember-veil')}`,
+    ['deep-sky', 'moon', 'planets', 'star-trails', 'dome']
+      .map((name) => `<p><a href="${name}.html">${name.replace('-', ' ')}</a></p>`)
+      .join('\n') + `\n${figure('gallery/index.html', 'images/sky/deep/nebula-ember-veil')}`,
   );
-  html('gallery/deep-sky.html', 'Deep sky', stems('images/sky/deep').map((stem) => figure('gallery/deep-sky.html', stem)).join('\n'));
-  html('gallery/moon.html', 'The Moon', stems('images/moon').map((stem) => figure('gallery/moon.html', stem)).join('\n'));
-  html('gallery/planets.html', 'Planets and the Sun', stems('images/planets').map((stem) => figure('gallery/planets.html', stem)).join('\n'));
-  html('gallery/star-trails.html', 'Star trails', stems('images/trails').map((stem) => figure('gallery/star-trails.html', stem)).join('\n'));
+  html(
+    'gallery/deep-sky.html',
+    'Deep sky',
+    stems('images/sky/deep')
+      .map((stem) => figure('gallery/deep-sky.html', stem))
+      .join('\n'),
+  );
+  html(
+    'gallery/moon.html',
+    'The Moon',
+    stems('images/moon')
+      .map((stem) => figure('gallery/moon.html', stem))
+      .join('\n'),
+  );
+  html(
+    'gallery/planets.html',
+    'Planets and the Sun',
+    stems('images/planets')
+      .map((stem) => figure('gallery/planets.html', stem))
+      .join('\n'),
+  );
+  html(
+    'gallery/star-trails.html',
+    'Star trails',
+    stems('images/trails')
+      .map((stem) => figure('gallery/star-trails.html', stem))
+      .join('\n'),
+  );
   html(
     'gallery/dome.html',
     'The dome in all weathers',
-    stems('images/dome').filter((stem) => !stem.endsWith('dome-night') && !stem.endsWith('dome-dusk')).map((stem) => figure('gallery/dome.html', stem)).join('\n') +
+    stems('images/dome')
+      .filter((stem) => !stem.endsWith('dome-night') && !stem.endsWith('dome-dusk'))
+      .map((stem) => figure('gallery/dome.html', stem))
+      .join('\n') +
       `\n<p>${img('gallery/dome.html', 'images/dome/dome-dusk-640.jpg')}</p>\n<noscript>${img('gallery/dome.html', 'images/dome/dome-night-640.jpg')}</noscript>`,
   );
 
   const goods = (start: string) => items.filter((item) => item.path.startsWith(`images/shop/${start}`));
-  html('shop/index.html', 'Shop', '<p><a href="prints.html">Prints</a>, <a href="star-wheels.html">star wheels</a>, <a href="pins.html">pins</a></p>');
-  for (const [page, start, title] of [['shop/prints.html', 'print', 'Prints'], ['shop/star-wheels.html', 'star-wheel', 'Star wheels'], ['shop/pins.html', 'pin', 'Enamel pins']] as const) {
-    html(page, title, goods(start).map((item) => `<p><img data-src="${to(page, item.path)}" src="${to(page, item.path)}" alt="${escape(item.alt ?? '')}" width="300" height="300"> ${escape(item.title ?? '')}</p>`).join('\n'));
+  html(
+    'shop/index.html',
+    'Shop',
+    '<p><a href="prints.html">Prints</a>, <a href="star-wheels.html">star wheels</a>, <a href="pins.html">pins</a></p>',
+  );
+  for (const [page, start, title] of [
+    ['shop/prints.html', 'print', 'Prints'],
+    ['shop/star-wheels.html', 'star-wheel', 'Star wheels'],
+    ['shop/pins.html', 'pin', 'Enamel pins'],
+  ] as const) {
+    html(
+      page,
+      title,
+      goods(start)
+        .map(
+          (item) =>
+            `<p><img data-src="${to(page, item.path)}" src="${to(page, item.path)}" alt="${escape(item.alt ?? '')}" width="300" height="300"> ${escape(item.title ?? '')}</p>`,
+        )
+        .join('\n'),
+    );
   }
   html(
     'talks/index.html',
     'Talks',
-    ['how-far-is-a-star.mp3', 'the-moor-at-night.ogg'].map((name) => `<p><audio controls src="${to('talks/index.html', `media/talks/${name}`)}"></audio></p>`).join('\n') +
+    ['how-far-is-a-star.mp3', 'the-moor-at-night.ogg']
+      .map((name) => `<p><audio controls src="${to('talks/index.html', `media/talks/${name}`)}"></audio></p>`)
+      .join('\n') +
       `\n<p><audio controls><source src="${to('talks/index.html', 'media/talks/listening-to-jupiter.mp3')}" type="audio/mpeg"></audio></p>`,
   );
   html(
     'timelapse.html',
     'Time-lapse',
-    ['clouds-over-the-dome', 'a-night-in-eight-seconds', 'moonrise'].map((name) => `<p><video controls width="640" height="360" poster="${to('timelapse.html', `media/timelapse/${name}.jpg`)}" src="${to('timelapse.html', `media/timelapse/${name}.mp4`)}"></video></p>`).join('\n'),
+    ['clouds-over-the-dome', 'a-night-in-eight-seconds', 'moonrise']
+      .map(
+        (name) =>
+          `<p><video controls width="640" height="360" poster="${to('timelapse.html', `media/timelapse/${name}.jpg`)}" src="${to('timelapse.html', `media/timelapse/${name}.mp4`)}"></video></p>`,
+      )
+      .join('\n'),
   );
 
   files.set(
@@ -236,7 +308,19 @@ if (shown) {
     if (!truth.placed.has(need(path).path)) truth.mentioned.add(path);
     return path;
   };
-  files.set('data/programme.json', `${JSON.stringify({ evenings: [{ date: '2026-03-27', picture: `/${mention('uploads/2024/IMG_4338.JPG')}` }, { date: '2026-04-03', picture: `/${mention('images/events/open-night.jpg')}` }] }, null, 2)}\n`);
+  files.set(
+    'data/programme.json',
+    `${JSON.stringify(
+      {
+        evenings: [
+          { date: '2026-03-27', picture: `/${mention('uploads/2024/IMG_4338.JPG')}` },
+          { date: '2026-04-03', picture: `/${mention('images/events/open-night.jpg')}` },
+        ],
+      },
+      null,
+      2,
+    )}\n`,
+  );
   files.set(
     'feed.xml',
     `<?xml version="1.0" encoding="utf-8"?>
@@ -248,14 +332,31 @@ if (shown) {
   files.set('robots.txt', 'User-agent: *\nAllow: /\n');
 
   const notes: [string, string, string][] = [
-    ['news/2026-03-01-new-mirror.md', 'A new mirror', `The half-metre mirror is back from its coating.\n\n![The dome in the morning](../${mention('images/dome/dome-morning.jpg')})\n`],
-    ['news/2026-02-14-snow-day.md', 'Snow on the dome', `![Snow](/${mention('images/dome/dome-snow.jpg')} "A white day")\n\nThe road is closed above the farm.\n`],
-    ['news/2026-01-20-camera-night.md', 'Camera night', `Bring your own camera.\n\n![](../${mention('uploads/2024/IMG_4345.JPG')})\n`],
+    [
+      'news/2026-03-01-new-mirror.md',
+      'A new mirror',
+      `The half-metre mirror is back from its coating.\n\n![The dome in the morning](../${mention('images/dome/dome-morning.jpg')})\n`,
+    ],
+    [
+      'news/2026-02-14-snow-day.md',
+      'Snow on the dome',
+      `![Snow](/${mention('images/dome/dome-snow.jpg')} "A white day")\n\nThe road is closed above the farm.\n`,
+    ],
+    [
+      'news/2026-01-20-camera-night.md',
+      'Camera night',
+      `Bring your own camera.\n\n![](../${mention('uploads/2024/IMG_4345.JPG')})\n`,
+    ],
     ['news/2025-12-11-geminids.md', 'Shooting stars', 'No picture did them justice.\n'],
     ['notes/how-to-look.md', 'How to look', 'First get used to the dark. It takes twenty minutes.\n'],
-    ['notes/red-light.md', 'Red light', 'A red torch keeps your eyes dark. See `img/torch.png` in the old wiki.\n'],
+    [
+      'notes/red-light.md',
+      'Red light',
+      'A red torch keeps your eyes dark. See `img/torch.png` in the old wiki.\n',
+    ],
   ];
-  for (const [path, title, body] of notes) files.set(path, `---\ntitle: ${title}\n---\n\n# ${title}\n\n${body}`);
+  for (const [path, title, body] of notes)
+    files.set(path, `---\ntitle: ${title}\n---\n\n# ${title}\n\n${body}`);
 
   for (const path of truth.placed) truth.mentioned.delete(path);
   return { files, truth };

@@ -16,7 +16,11 @@ export async function writeDemoRecords(site: Site, seed: string): Promise<void> 
     const item = site.items.atPath(made.path);
     if (!item) continue;
     const { alt, title, caption, tags, creator, licence, licenceEnd } = made;
-    const words = Object.fromEntries(Object.entries({ alt, title, caption, tags, creator, licence, licenceEnd }).filter(([, value]) => value !== undefined));
+    const words = Object.fromEntries(
+      Object.entries({ alt, title, caption, tags, creator, licence, licenceEnd }).filter(
+        ([, value]) => value !== undefined,
+      ),
+    );
     plan.records.push(...planWords(item, words).records);
   }
   plan.title = `Words of ${plan.records.length} items, from the observatory’s card index`;

@@ -13,7 +13,11 @@ import { drawing } from './drawings.ts';
 const DATE = new Date('2026-03-21T18:00:00Z');
 
 /** Makes the bytes of one file. Deterministic. */
-export async function render(recipe: Exclude<Recipe, { make: 'copy' }>, path: string, edge = 900): Promise<Uint8Array> {
+export async function render(
+  recipe: Exclude<Recipe, { make: 'copy' }>,
+  path: string,
+  edge = 900,
+): Promise<Uint8Array> {
   switch (recipe.make) {
     case 'picture':
       return picture(recipe, edge);
@@ -51,7 +55,12 @@ async function picture(recipe: Extract<Recipe, { make: 'picture' }>, edge: numbe
   let image = (await base(recipe.scene, width / height, edge)).resize(width, height, { kernel: 'cubic' });
   if (recipe.edit === 'crop') {
     const whole = await image.png().toBuffer();
-    image = sharp(whole).extract({ left: Math.round(width * 0.1), top: Math.round(height * 0.08), width: Math.round(width * 0.8), height: Math.round(height * 0.8) });
+    image = sharp(whole).extract({
+      left: Math.round(width * 0.1),
+      top: Math.round(height * 0.08),
+      width: Math.round(width * 0.8),
+      height: Math.round(height * 0.8),
+    });
   } else if (recipe.edit === 'brighter') image = image.modulate({ brightness: 1.25, saturation: 1.1 });
   if (recipe.exif) image = image.withExif({ IFD0: recipe.exif });
   return encode(image, recipe.format, recipe.quality ?? 84);
@@ -74,11 +83,24 @@ async function product(recipe: Extract<Recipe, { make: 'product' }>, edge: numbe
       ? `<circle cx="${size / 2}" cy="${size * 0.53}" r="${inner * 0.6}" fill="#6b5d4a" opacity=".45" filter="url(#s)"/><circle cx="${size / 2}" cy="${size / 2}" r="${inner * 0.59}" fill="${recipe.product === 'pin' ? '#c39a4a' : '#f6f1e6'}"/><circle cx="${size / 2}" cy="${size / 2}" r="${inner * 0.55}" fill="none" stroke="#4a4033" stroke-width="2"/>`
       : `<rect x="${at * 0.72}" y="${at * 0.8}" width="${size - at * 1.44}" height="${size - at * 1.44}" fill="#6b5d4a" opacity=".5" filter="url(#s)"/><rect x="${at * 0.7}" y="${at * 0.7}" width="${size - at * 1.4}" height="${size - at * 1.4}" fill="#3a2d22"/><rect x="${at * 0.8}" y="${at * 0.8}" width="${size - at * 1.6}" height="${size - at * 1.6}" fill="#f7f4ec"/>`
   }</svg>`;
-  const mask = Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="${inner}" height="${inner}"><circle cx="${inner / 2}" cy="${inner / 2}" r="${inner / 2}" fill="#fff"/></svg>`);
-  const shown = round ? await sharp(sky).ensureAlpha().composite([{ input: mask, blend: 'dest-in' }]).png().toBuffer() : sky;
+  const mask = Buffer.from(
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${inner}" height="${inner}"><circle cx="${inner / 2}" cy="${inner / 2}" r="${inner / 2}" fill="#fff"/></svg>`,
+  );
+  const shown = round
+    ? await sharp(sky)
+        .ensureAlpha()
+        .composite([{ input: mask, blend: 'dest-in' }])
+        .png()
+        .toBuffer()
+    : sky;
   const layers: OverlayOptions[] = [{ input: shown, left: Math.round(at), top: Math.round(at) }];
-  if (recipe.product === 'wheel') layers.push({ input: Buffer.from(wheelMarks(size, inner)), left: 0, top: 0 });
-  return encode(sharp(Buffer.from(ground)).composite(layers).flatten({ background: '#e6dfd0' }), recipe.format, 84);
+  if (recipe.product === 'wheel')
+    layers.push({ input: Buffer.from(wheelMarks(size, inner)), left: 0, top: 0 });
+  return encode(
+    sharp(Buffer.from(ground)).composite(layers).flatten({ background: '#e6dfd0' }),
+    recipe.format,
+    84,
+  );
 }
 
 function wheelMarks(size: number, inner: number): string {
@@ -94,7 +116,11 @@ function wheelMarks(size: number, inner: number): string {
 /** An ICO with one 32-bit bitmap of 32 x 32. */
 async function icon(): Promise<Uint8Array> {
   const size = 32;
-  const pixels = await sharp(Buffer.from(drawing('icon-dome')), { density: 96 }).resize(size, size).ensureAlpha().raw().toBuffer();
+  const pixels = await sharp(Buffer.from(drawing('icon-dome')), { density: 96 })
+    .resize(size, size)
+    .ensureAlpha()
+    .raw()
+    .toBuffer();
   const bitmap = Buffer.alloc(40 + size * size * 4 + (size * size) / 8);
   bitmap.writeUInt32LE(40, 0);
   bitmap.writeInt32LE(size, 4);
@@ -127,21 +153,34 @@ async function icon(): Promise<Uint8Array> {
 async function sound(seed: string, seconds: number, format: 'mp3' | 'ogg' | 'wav'): Promise<Uint8Array> {
   const rate = 44_100;
   const chance = new Chance(seed);
-  const tones = Array.from({ length: 5 }, (_, i) => ({ hertz: 110 * Math.pow(2, chance.pick([0, 3, 5, 7, 10, 12]) / 12 + (i % 3)), beat: chance.between(0.05, 0.2), turn: chance.between(0, 6) }));
+  const tones = Array.from({ length: 5 }, (_, i) => ({
+    hertz: 110 * Math.pow(2, chance.pick([0, 3, 5, 7, 10, 12]) / 12 + (i % 3)),
+    beat: chance.between(0.05, 0.2),
+    turn: chance.between(0, 6),
+  }));
   const samples = new Float32Array(rate * seconds);
   let wind = 0;
   for (let i = 0; i < samples.length; i++) {
     const t = i / rate;
     wind = wind * 0.985 + (chance.next() - 0.5) * 0.03;
     let value = wind * (0.6 + 0.4 * Math.sin(t * 0.7));
-    for (const tone of tones) value += 0.07 * Math.sin(2 * Math.PI * tone.hertz * t) * (0.5 + 0.5 * Math.sin(2 * Math.PI * tone.beat * t + tone.turn));
+    for (const tone of tones)
+      value +=
+        0.07 *
+        Math.sin(2 * Math.PI * tone.hertz * t) *
+        (0.5 + 0.5 * Math.sin(2 * Math.PI * tone.beat * t + tone.turn));
     samples[i] = value * Math.min(1, t * 2, (seconds - t) * 2);
   }
   if (format === 'wav') return wav(samples, rate);
   const encoder = format === 'mp3' ? await createMp3Encoder() : await createOggEncoder();
-  encoder.configure(format === 'mp3' ? { sampleRate: rate, channels: 1, bitrate: 96 } : ({ sampleRate: rate, channels: 1, vbrQuality: 3, oggSerialNo: 7 } as never));
+  encoder.configure(
+    format === 'mp3'
+      ? { sampleRate: rate, channels: 1, bitrate: 96 }
+      : ({ sampleRate: rate, channels: 1, vbrQuality: 3, oggSerialNo: 7 } as never),
+  );
   const parts: Buffer[] = [];
-  for (let at = 0; at < samples.length; at += rate) parts.push(Buffer.from(encoder.encode([samples.subarray(at, at + rate)])));
+  for (let at = 0; at < samples.length; at += rate)
+    parts.push(Buffer.from(encoder.encode([samples.subarray(at, at + rate)])));
   parts.push(Buffer.from(encoder.finalize()));
   return Buffer.concat(parts);
 }
@@ -160,7 +199,9 @@ function wav(samples: Float32Array, rate: number): Uint8Array {
   bytes.writeUInt16LE(16, 34);
   bytes.write('data', 36, 'latin1');
   bytes.writeUInt32LE(samples.length * 2, 40);
-  samples.forEach((sample, i) => bytes.writeInt16LE(Math.round(32767 * Math.max(-1, Math.min(1, sample))), 44 + i * 2));
+  samples.forEach((sample, i) =>
+    bytes.writeInt16LE(Math.round(32767 * Math.max(-1, Math.min(1, sample))), 44 + i * 2),
+  );
   return bytes;
 }
 
@@ -178,7 +219,11 @@ async function film(scene: Scene, seconds: number, edge: number): Promise<Uint8A
   for (let i = 0; i < frames; i++) {
     const left = Math.round((320 * i) / frames);
     const top = Math.round(90 + 60 * Math.sin((i / frames) * Math.PI));
-    const frame = await sharp(wide, { raw: { width: 960, height: 540, channels: 3 } }).extract({ left, top, width, height }).ensureAlpha().raw().toBuffer();
+    const frame = await sharp(wide, { raw: { width: 960, height: 540, channels: 3 } })
+      .extract({ left, top, width, height })
+      .ensureAlpha()
+      .raw()
+      .toBuffer();
     encoder.addFrameRgba(new Uint8Array(frame));
   }
   encoder.finalize();
@@ -203,12 +248,45 @@ async function pdf(title: string, pages: number): Promise<Uint8Array> {
   const chance = new Chance(title);
   for (let number = 1; number <= pages; number++) {
     const page = document.addPage([420, 595]);
-    page.drawRectangle({ x: 0, y: 0, width: 420, height: 595, color: number === 1 ? rgb(0.06, 0.09, 0.18) : rgb(0.98, 0.97, 0.94) });
+    page.drawRectangle({
+      x: 0,
+      y: 0,
+      width: 420,
+      height: 595,
+      color: number === 1 ? rgb(0.06, 0.09, 0.18) : rgb(0.98, 0.97, 0.94),
+    });
     const ink = number === 1 ? rgb(0.96, 0.94, 0.88) : rgb(0.1, 0.1, 0.12);
-    if (number === 1) for (let i = 0; i < 160; i++) page.drawCircle({ x: chance.between(0, 420), y: chance.between(160, 595), size: chance.between(0.3, 1.6), color: rgb(1, 0.97, 0.88) });
-    page.drawText(number === 1 ? title[0]!.toUpperCase() + title.slice(1) : `Page ${number}`, { x: 36, y: number === 1 ? 110 : 540, size: number === 1 ? 26 : 16, font: bold, color: ink });
-    page.drawText('Corvane Hill Observatory', { x: 36, y: number === 1 ? 84 : 522, size: 11, font: serif, color: ink });
-    if (number > 1) for (let line = 0; line < 22; line++) page.drawText('Open on every clear Friday, from dusk until the last visitor has seen Saturn.', { x: 36, y: 490 - line * 20, size: 10, font: serif, color: ink });
+    if (number === 1)
+      for (let i = 0; i < 160; i++)
+        page.drawCircle({
+          x: chance.between(0, 420),
+          y: chance.between(160, 595),
+          size: chance.between(0.3, 1.6),
+          color: rgb(1, 0.97, 0.88),
+        });
+    page.drawText(number === 1 ? title[0]!.toUpperCase() + title.slice(1) : `Page ${number}`, {
+      x: 36,
+      y: number === 1 ? 110 : 540,
+      size: number === 1 ? 26 : 16,
+      font: bold,
+      color: ink,
+    });
+    page.drawText('Corvane Hill Observatory', {
+      x: 36,
+      y: number === 1 ? 84 : 522,
+      size: 11,
+      font: serif,
+      color: ink,
+    });
+    if (number > 1)
+      for (let line = 0; line < 22; line++)
+        page.drawText('Open on every clear Friday, from dusk until the last visitor has seen Saturn.', {
+          x: 36,
+          y: 490 - line * 20,
+          size: 10,
+          font: serif,
+          color: ink,
+        });
   }
   document.setTitle(title);
   document.setAuthor('Corvane Hill Observatory');
@@ -225,14 +303,25 @@ const RELATIONS = (target: string) =>
   `<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="${target}"/></Relationships>`;
 
 function zip(files: Record<string, string>): Uint8Array {
-  return zipSync(Object.fromEntries(Object.entries(files).map(([name, text]) => [name, [strToU8(text), { mtime: DATE }]])));
+  return zipSync(
+    Object.fromEntries(Object.entries(files).map(([name, text]) => [name, [strToU8(text), { mtime: DATE }]])),
+  );
 }
 
 /** A word-processor document (ECMA-376), as small as one can be. */
 function docx(title: string): Uint8Array {
-  const paragraphs = [title, 'School:', 'Class and number of pupils:', 'Wished evening:', 'Please send this form to the observatory two weeks before your visit.'];
+  const paragraphs = [
+    title,
+    'School:',
+    'Class and number of pupils:',
+    'Wished evening:',
+    'Please send this form to the observatory two weeks before your visit.',
+  ];
   return zip({
-    '[Content_Types].xml': CONTENT_TYPES('/word/document.xml', 'application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml'),
+    '[Content_Types].xml': CONTENT_TYPES(
+      '/word/document.xml',
+      'application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml',
+    ),
     '_rels/.rels': RELATIONS('word/document.xml'),
     'word/document.xml': `<?xml version="1.0" encoding="UTF-8"?><w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"><w:body>${paragraphs.map((text) => `<w:p><w:r><w:t>${text}</w:t></w:r></w:p>`).join('')}</w:body></w:document>`,
   });
@@ -240,16 +329,30 @@ function docx(title: string): Uint8Array {
 
 /** A spreadsheet (ECMA-376) with one sheet. */
 function xlsx(): Uint8Array {
-  const rows = [['Print', '24'], ['Star wheel', '9'], ['Enamel pin', '6']];
-  const sheet = rows.map((row, r) => `<row r="${r + 1}"><c r="A${r + 1}" t="inlineStr"><is><t>${row[0]}</t></is></c><c r="B${r + 1}"><v>${row[1]}</v></c></row>`).join('');
+  const rows = [
+    ['Print', '24'],
+    ['Star wheel', '9'],
+    ['Enamel pin', '6'],
+  ];
+  const sheet = rows
+    .map(
+      (row, r) =>
+        `<row r="${r + 1}"><c r="A${r + 1}" t="inlineStr"><is><t>${row[0]}</t></is></c><c r="B${r + 1}"><v>${row[1]}</v></c></row>`,
+    )
+    .join('');
   return zip({
-    '[Content_Types].xml': CONTENT_TYPES('/xl/workbook.xml', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml').replace(
+    '[Content_Types].xml': CONTENT_TYPES(
+      '/xl/workbook.xml',
+      'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml',
+    ).replace(
       '</Types>',
       '<Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/></Types>',
     ),
     '_rels/.rels': RELATIONS('xl/workbook.xml'),
-    'xl/workbook.xml': '<?xml version="1.0" encoding="UTF-8"?><workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Prices" sheetId="1" r:id="rId1"/></sheets></workbook>',
-    'xl/_rels/workbook.xml.rels': '<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/></Relationships>',
+    'xl/workbook.xml':
+      '<?xml version="1.0" encoding="UTF-8"?><workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Prices" sheetId="1" r:id="rId1"/></sheets></workbook>',
+    'xl/_rels/workbook.xml.rels':
+      '<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/></Relationships>',
     'xl/worksheets/sheet1.xml': `<?xml version="1.0" encoding="UTF-8"?><worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>${sheet}</sheetData></worksheet>`,
   });
 }
@@ -257,6 +360,20 @@ function xlsx(): Uint8Array {
 /** iCalendar (RFC 5545). */
 function calendar(): string {
   const days = ['20260327', '20260403', '20260410'];
-  const events = days.flatMap((day, i) => ['BEGIN:VEVENT', `UID:open-night-${i + 1}@corvane-hill.example`, 'DTSTAMP:20260301T120000Z', `DTSTART:${day}T190000Z`, 'SUMMARY:Open night', 'END:VEVENT']);
-  return ['BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//Corvane Hill Observatory//EN', ...events, 'END:VCALENDAR', ''].join('\r\n');
+  const events = days.flatMap((day, i) => [
+    'BEGIN:VEVENT',
+    `UID:open-night-${i + 1}@corvane-hill.example`,
+    'DTSTAMP:20260301T120000Z',
+    `DTSTART:${day}T190000Z`,
+    'SUMMARY:Open night',
+    'END:VEVENT',
+  ]);
+  return [
+    'BEGIN:VCALENDAR',
+    'VERSION:2.0',
+    'PRODID:-//Corvane Hill Observatory//EN',
+    ...events,
+    'END:VCALENDAR',
+    '',
+  ].join('\r\n');
 }

@@ -2,7 +2,20 @@ import { Canvas, mix, smooth, type Colour } from './canvas.ts';
 import { Chance, Noise } from './chance.ts';
 
 /** What a picture shows. The same motif with the same seed is the same picture. */
-export const MOTIFS = ['galaxy', 'nebula', 'moon', 'jupiter', 'saturn', 'mars', 'trails', 'dome', 'milkyway', 'cluster', 'comet', 'sun'] as const;
+export const MOTIFS = [
+  'galaxy',
+  'nebula',
+  'moon',
+  'jupiter',
+  'saturn',
+  'mars',
+  'trails',
+  'dome',
+  'milkyway',
+  'cluster',
+  'comet',
+  'sun',
+] as const;
 export type Motif = (typeof MOTIFS)[number];
 
 /** Weather of the dome's pictures. */
@@ -96,10 +109,26 @@ function nebula(canvas: Canvas, seed: string): Canvas {
   const noise = new Noise(seed);
   const wide = canvas.width / canvas.height;
   const palettes: [Colour, Colour, Colour][] = [
-    [[0.95, 0.25, 0.22], [0.2, 0.55, 0.62], [1, 0.75, 0.5]],
-    [[0.75, 0.2, 0.4], [0.25, 0.3, 0.75], [0.95, 0.7, 0.75]],
-    [[0.85, 0.5, 0.2], [0.12, 0.5, 0.55], [1, 0.9, 0.7]],
-    [[0.3, 0.6, 0.35], [0.55, 0.2, 0.45], [0.9, 0.95, 0.75]],
+    [
+      [0.95, 0.25, 0.22],
+      [0.2, 0.55, 0.62],
+      [1, 0.75, 0.5],
+    ],
+    [
+      [0.75, 0.2, 0.4],
+      [0.25, 0.3, 0.75],
+      [0.95, 0.7, 0.75],
+    ],
+    [
+      [0.85, 0.5, 0.2],
+      [0.12, 0.5, 0.55],
+      [1, 0.9, 0.7],
+    ],
+    [
+      [0.3, 0.6, 0.35],
+      [0.55, 0.2, 0.45],
+      [0.9, 0.95, 0.75],
+    ],
   ];
   const [first, second, bright] = chance.pick(palettes);
   const cx = wide * chance.between(0.35, 0.65);
@@ -109,7 +138,10 @@ function nebula(canvas: Canvas, seed: string): Canvas {
     const wx = noise.layers(x * zoom, y * zoom, 4);
     const wy = noise.layers(x * zoom + 71, y * zoom + 13, 4);
     const gas = noise.layers(x * zoom + wx * 2.2 + 5, y * zoom + wy * 2.2, 6);
-    const threads = Math.pow(Math.max(0, noise.ridges(x * 3.2 + wx * 1.6, y * 3.2 + wy * 1.6, 4) - 0.52) * 2.2, 2.2);
+    const threads = Math.pow(
+      Math.max(0, noise.ridges(x * 3.2 + wx * 1.6, y * 3.2 + wy * 1.6, 4) - 0.52) * 2.2,
+      2.2,
+    );
     const d = Math.hypot((x - cx) * 0.8, y - cy);
     const body = Math.max(0, smooth(-0.25, 0.5, gas) * Math.exp(-d * d * 4.2));
     const dark = smooth(0.05, 0.4, noise.layers(x * 4 + 19, y * 4 + wy * 3, 5)) * 0.78;
@@ -231,7 +263,10 @@ function planet(canvas: Canvas, seed: string, which: 'jupiter' | 'mars'): Canvas
     let colour: Colour;
     if (which === 'jupiter') {
       const swirl = 0.09 * noise.layers(longitude * 5, latitude * 16, 5);
-      const band = Math.sin((latitude + swirl) * 13) * 0.5 + 0.5 + 0.4 * noise.layers(longitude * 2, (latitude + swirl) * 26, 4);
+      const band =
+        Math.sin((latitude + swirl) * 13) * 0.5 +
+        0.5 +
+        0.4 * noise.layers(longitude * 2, (latitude + swirl) * 26, 4);
       colour = mix([0.62, 0.42, 0.3], [0.96, 0.9, 0.78], smooth(0.1, 0.9, band));
       const spotX = ((longitude - turn - 0.35 + Math.PI) % (2 * Math.PI)) - Math.PI;
       const spot = Math.exp(-((spotX * spotX) / 0.035 + ((latitude - 0.36) * (latitude - 0.36)) / 0.008));
@@ -281,7 +316,14 @@ function saturn(canvas: Canvas, seed: string): Canvas {
     const inFront = v > 0 || rr > 1;
     if (inFront && ring > 1.25 && ring < 2.3) {
       const groove = 0.62 + 0.38 * noise.at(ring * 34, 1.5) + 0.12 * noise.at(ring * 120, 7);
-      const gap = ring > 1.93 && ring < 2.02 ? 0.05 : ring > 2.2 ? 0.55 : ring < 1.5 ? smooth(1.24, 1.5, ring) * 0.6 : 1;
+      const gap =
+        ring > 1.93 && ring < 2.02
+          ? 0.05
+          : ring > 2.2
+            ? 0.55
+            : ring < 1.5
+              ? smooth(1.24, 1.5, ring) * 0.6
+              : 1;
       const shadow = v < 0 && Math.abs(u + 0.35) < 0.9 ? 0.35 : 1;
       const light = groove * gap * shadow * 0.85;
       const cover = Math.min(1, gap * 0.92);
@@ -299,7 +341,13 @@ function ridge(noise: Noise, x: number, level: number, rough: number): number {
 }
 
 /** The observatory's building with its dome: true inside; `slit` inside the opening. */
-function building(x: number, y: number, cx: number, base: number, size: number): 'dome' | 'slit' | 'wall' | 'window' | undefined {
+function building(
+  x: number,
+  y: number,
+  cx: number,
+  base: number,
+  size: number,
+): 'dome' | 'slit' | 'wall' | 'window' | undefined {
   const dx = (x - cx) / size;
   const dy = (base - y) / size;
   if (dy < 0) return undefined;
@@ -307,7 +355,8 @@ function building(x: number, y: number, cx: number, base: number, size: number):
     const column = Math.abs(((dx + 1) * 2.5) % 1) - 0.5;
     return Math.abs(column) < 0.17 && dy > 0.25 && dy < 0.6 ? 'window' : 'wall';
   }
-  if (dx > 1 && dx < 2.9 && dy < 0.5) return Math.abs(((dx * 3) % 1) - 0.5) < 0.2 && dy > 0.16 && dy < 0.36 ? 'window' : 'wall';
+  if (dx > 1 && dx < 2.9 && dy < 0.5)
+    return Math.abs(((dx * 3) % 1) - 0.5) < 0.2 && dy > 0.16 && dy < 0.36 ? 'window' : 'wall';
   const d = Math.hypot(dx, dy - 0.85);
   if (d < 0.96 && dy >= 0.85) return Math.abs(dx - 0.28) < 0.15 - 0.04 * dy ? 'slit' : 'dome';
   return undefined;
@@ -347,14 +396,73 @@ function landscape(canvas: Canvas, seed: string, far: Colour, near: Colour, lit:
   if (lit > 0) canvas.glow(cx, base - size * 0.35, size * 1.2, [1, 0.7, 0.35], lit * 0.16);
 }
 
-const SKIES: Record<Weather, { top: Colour; low: Colour; far: Colour; near: Colour; wall: Colour; lit: number; stars: number }> = {
-  dusk: { top: [0.07, 0.12, 0.3], low: [0.98, 0.52, 0.28], far: [0.24, 0.17, 0.24], near: [0.05, 0.05, 0.07], wall: [0.34, 0.27, 0.28], lit: 1, stars: 90 },
-  night: { top: [0.012, 0.018, 0.05], low: [0.09, 0.12, 0.2], far: [0.03, 0.04, 0.07], near: [0.01, 0.012, 0.018], wall: [0.1, 0.11, 0.15], lit: 0.9, stars: 1500 },
-  snow: { top: [0.5, 0.56, 0.66], low: [0.84, 0.86, 0.9], far: [0.72, 0.76, 0.82], near: [0.93, 0.94, 0.96], wall: [0.55, 0.57, 0.6], lit: 0.7, stars: 0 },
-  fog: { top: [0.7, 0.72, 0.72], low: [0.84, 0.83, 0.8], far: [0.7, 0.71, 0.7], near: [0.36, 0.38, 0.36], wall: [0.52, 0.53, 0.53], lit: 0.2, stars: 0 },
-  aurora: { top: [0.015, 0.03, 0.07], low: [0.04, 0.12, 0.13], far: [0.02, 0.05, 0.06], near: [0.008, 0.016, 0.02], wall: [0.09, 0.14, 0.15], lit: 0.7, stars: 900 },
-  morning: { top: [0.32, 0.52, 0.78], low: [1, 0.88, 0.7], far: [0.5, 0.52, 0.5], near: [0.17, 0.24, 0.13], wall: [0.82, 0.8, 0.76], lit: 0, stars: 0 },
-  storm: { top: [0.13, 0.15, 0.19], low: [0.5, 0.5, 0.44], far: [0.2, 0.22, 0.22], near: [0.1, 0.13, 0.09], wall: [0.42, 0.42, 0.42], lit: 0.8, stars: 0 },
+const SKIES: Record<
+  Weather,
+  { top: Colour; low: Colour; far: Colour; near: Colour; wall: Colour; lit: number; stars: number }
+> = {
+  dusk: {
+    top: [0.07, 0.12, 0.3],
+    low: [0.98, 0.52, 0.28],
+    far: [0.24, 0.17, 0.24],
+    near: [0.05, 0.05, 0.07],
+    wall: [0.34, 0.27, 0.28],
+    lit: 1,
+    stars: 90,
+  },
+  night: {
+    top: [0.012, 0.018, 0.05],
+    low: [0.09, 0.12, 0.2],
+    far: [0.03, 0.04, 0.07],
+    near: [0.01, 0.012, 0.018],
+    wall: [0.1, 0.11, 0.15],
+    lit: 0.9,
+    stars: 1500,
+  },
+  snow: {
+    top: [0.5, 0.56, 0.66],
+    low: [0.84, 0.86, 0.9],
+    far: [0.72, 0.76, 0.82],
+    near: [0.93, 0.94, 0.96],
+    wall: [0.55, 0.57, 0.6],
+    lit: 0.7,
+    stars: 0,
+  },
+  fog: {
+    top: [0.7, 0.72, 0.72],
+    low: [0.84, 0.83, 0.8],
+    far: [0.7, 0.71, 0.7],
+    near: [0.36, 0.38, 0.36],
+    wall: [0.52, 0.53, 0.53],
+    lit: 0.2,
+    stars: 0,
+  },
+  aurora: {
+    top: [0.015, 0.03, 0.07],
+    low: [0.04, 0.12, 0.13],
+    far: [0.02, 0.05, 0.06],
+    near: [0.008, 0.016, 0.02],
+    wall: [0.09, 0.14, 0.15],
+    lit: 0.7,
+    stars: 900,
+  },
+  morning: {
+    top: [0.32, 0.52, 0.78],
+    low: [1, 0.88, 0.7],
+    far: [0.5, 0.52, 0.5],
+    near: [0.17, 0.24, 0.13],
+    wall: [0.82, 0.8, 0.76],
+    lit: 0,
+    stars: 0,
+  },
+  storm: {
+    top: [0.13, 0.15, 0.19],
+    low: [0.5, 0.5, 0.44],
+    far: [0.2, 0.22, 0.22],
+    near: [0.1, 0.13, 0.09],
+    wall: [0.42, 0.42, 0.42],
+    lit: 0.8,
+    stars: 0,
+  },
 };
 
 function dome(canvas: Canvas, seed: string, weather: Weather): Canvas {
@@ -404,7 +512,8 @@ function dome(canvas: Canvas, seed: string, weather: Weather): Canvas {
     });
   }
   if (weather === 'snow') {
-    for (let i = 0; i < 500; i++) canvas.glow(chance.between(0, wide), chance.next(), chance.between(0.0015, 0.004), [1, 1, 1], 0.55);
+    for (let i = 0; i < 500; i++)
+      canvas.glow(chance.between(0, wide), chance.next(), chance.between(0.0015, 0.004), [1, 1, 1], 0.55);
   }
   if (weather === 'storm') bolt(canvas, chance, wide);
   return canvas;
@@ -462,11 +571,14 @@ function trails(canvas: Canvas, seed: string): Canvas {
     const steps = Math.ceil(r * sweep * canvas.height * 0.9);
     for (let s = 0; s < steps; s++) {
       const angle = start + (sweep * s) / steps;
-      const at = Math.floor((py + r * Math.sin(angle)) * canvas.height) * canvas.width + Math.floor((px + r * Math.cos(angle)) * canvas.height);
+      const at =
+        Math.floor((py + r * Math.sin(angle)) * canvas.height) * canvas.width +
+        Math.floor((px + r * Math.cos(angle)) * canvas.height);
       const column = Math.floor((px + r * Math.cos(angle)) * canvas.height);
       const row = Math.floor((py + r * Math.sin(angle)) * canvas.height);
       if (column < 0 || column >= canvas.width || row < 0 || row >= canvas.height) continue;
-      for (let c = 0; c < 3; c++) canvas.data[at * 3 + c] = Math.min(1.2, canvas.data[at * 3 + c]! + strength * colour[c]!);
+      for (let c = 0; c < 3; c++)
+        canvas.data[at * 3 + c] = Math.min(1.2, canvas.data[at * 3 + c]! + strength * colour[c]!);
     }
   }
   landscape(canvas, seed, [0.05, 0.06, 0.09], [0.012, 0.014, 0.02], 0.6, [0.1, 0.1, 0.13]);
@@ -488,7 +600,13 @@ function cluster(canvas: Canvas, seed: string): Canvas {
     const angle = chance.between(0, 2 * Math.PI);
     const warm = chance.next();
     const colour: Colour = warm < 0.5 ? [1, 0.84, 0.62] : warm < 0.8 ? [1, 0.96, 0.9] : [0.7, 0.84, 1];
-    canvas.glow(wide / 2 + r * Math.cos(angle), 0.5 + r * Math.sin(angle), 0.0014, colour, 0.2 + 0.9 * Math.pow(chance.next(), 5));
+    canvas.glow(
+      wide / 2 + r * Math.cos(angle),
+      0.5 + r * Math.sin(angle),
+      0.0014,
+      colour,
+      0.2 + 0.9 * Math.pow(chance.next(), 5),
+    );
   }
   canvas.glow(wide / 2, 0.5, tight * 1.6, [1, 0.88, 0.68], 0.34);
   return canvas;
@@ -510,9 +628,16 @@ function comet(canvas: Canvas, seed: string): Canvas {
     out[1] = 0.02 + 0.035 * y;
     out[2] = 0.045 + 0.05 * y;
     if (along < -0.02) return;
-    const dust = Math.exp(-Math.pow((across - along * along * 0.35) / (0.012 + along * 0.16), 2)) * Math.exp(-along * 2.6) * 0.62;
+    const dust =
+      Math.exp(-Math.pow((across - along * along * 0.35) / (0.012 + along * 0.16), 2)) *
+      Math.exp(-along * 2.6) *
+      0.62;
     const streak = 0.75 + 0.4 * noise.layers(along * 2, across * 50, 3);
-    const ion = Math.exp(-Math.pow((across + along * 0.1) / (0.006 + along * 0.035), 2)) * Math.exp(-along * 1.9) * 0.4 * streak;
+    const ion =
+      Math.exp(-Math.pow((across + along * 0.1) / (0.006 + along * 0.035), 2)) *
+      Math.exp(-along * 1.9) *
+      0.4 *
+      streak;
     out[0] += dust * streak + ion * 0.3;
     out[1] += dust * 0.92 * streak + ion * 0.6;
     out[2] += dust * 0.78 * streak + ion;
@@ -526,7 +651,11 @@ function sun(canvas: Canvas, seed: string): Canvas {
   const chance = new Chance(seed);
   const noise = new Noise(seed);
   const wide = canvas.width / canvas.height;
-  const spots = Array.from({ length: chance.whole(3, 7) }, () => ({ x: chance.between(-0.65, 0.65), y: chance.pick([-0.3, 0.3]) + chance.between(-0.12, 0.12), r: chance.between(0.015, 0.045) }));
+  const spots = Array.from({ length: chance.whole(3, 7) }, () => ({
+    x: chance.between(-0.65, 0.65),
+    y: chance.pick([-0.3, 0.3]) + chance.between(-0.12, 0.12),
+    r: chance.between(0.015, 0.045),
+  }));
   canvas.shade((x, y, out) => {
     const u = (x - wide / 2) / 0.4;
     const v = (y - 0.5) / 0.4;

@@ -26,7 +26,11 @@ export class Browser {
       '--lang=en-GB',
       `--user-data-dir=${mkdtempSync(join(tmpdir(), 'iconomos-chromium-'))}`,
     );
-    if (downloads) options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+    if (downloads)
+      options.setUserPreferences({
+        'download.default_directory': downloads,
+        'download.prompt_for_download': false,
+      });
     const driver = await new Builder()
       .forBrowser('chrome')
       .setChromeOptions(options)
@@ -38,11 +42,18 @@ export class Browser {
   }
 
   async size(width: number, height: number): Promise<void> {
-    await this.command('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: false });
+    await this.command('Emulation.setDeviceMetricsOverride', {
+      width,
+      height,
+      deviceScaleFactor: 1,
+      mobile: false,
+    });
   }
 
   async command(name: string, values: object): Promise<void> {
-    await (this.driver as unknown as { sendDevToolsCommand(name: string, values: object): Promise<void> }).sendDevToolsCommand(name, values);
+    await (
+      this.driver as unknown as { sendDevToolsCommand(name: string, values: object): Promise<void> }
+    ).sendDevToolsCommand(name, values);
   }
 
   open(address: string): Promise<void> {
@@ -68,20 +79,32 @@ export class Browser {
   }
 
   text(text: string): Promise<WebElement> {
-    return this.see(By.xpath(`//*[contains(normalize-space(.), ${quote(text)})][not(*[contains(normalize-space(.), ${quote(text)})])]`), `“${text}”`);
+    return this.see(
+      By.xpath(
+        `//*[contains(normalize-space(.), ${quote(text)})][not(*[contains(normalize-space(.), ${quote(text)})])]`,
+      ),
+      `“${text}”`,
+    );
   }
 
   /** A button or link by its visible text or its accessible name. */
   button(name: string): Promise<WebElement> {
     const q = quote(name);
-    return this.see(By.xpath(`//*[self::button or self::a or @role='button'][contains(normalize-space(.), ${q}) or contains(@aria-label, ${q})]`), `the button “${name}”`);
+    return this.see(
+      By.xpath(
+        `//*[self::button or self::a or @role='button'][contains(normalize-space(.), ${q}) or contains(@aria-label, ${q})]`,
+      ),
+      `the button “${name}”`,
+    );
   }
 
   /** A field by its label. */
   field(label: string): Promise<WebElement> {
     const q = quote(label);
     return this.see(
-      By.xpath(`//*[@id = //label[contains(normalize-space(.), ${q})]/@for] | //label[contains(normalize-space(.), ${q})]//*[self::input or self::textarea or self::select] | //*[self::input or self::textarea or self::select][contains(@aria-label, ${q})]`),
+      By.xpath(
+        `//*[@id = //label[contains(normalize-space(.), ${q})]/@for] | //label[contains(normalize-space(.), ${q})]//*[self::input or self::textarea or self::select] | //*[self::input or self::textarea or self::select][contains(@aria-label, ${q})]`,
+      ),
       `the field “${label}”`,
     );
   }
@@ -116,7 +139,10 @@ export class Browser {
   /** Waits until no picture is still loading. */
   async settled(): Promise<void> {
     await this.driver.wait(
-      () => this.driver.executeScript<boolean>('return [...document.images].every((one) => one.complete) && document.fonts.status === "loaded"'),
+      () =>
+        this.driver.executeScript<boolean>(
+          'return [...document.images].every((one) => one.complete) && document.fonts.status === "loaded"',
+        ),
       20_000,
     );
     await this.driver.sleep(250);
@@ -133,7 +159,8 @@ export class Browser {
         return await act();
       } catch (error) {
         const name = (error as Error).name;
-        if (attempt >= 5 || !['StaleElementReferenceError', 'ElementClickInterceptedError'].includes(name)) throw error;
+        if (attempt >= 5 || !['StaleElementReferenceError', 'ElementClickInterceptedError'].includes(name))
+          throw error;
         await this.driver.sleep(150);
       }
     }

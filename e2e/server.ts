@@ -11,9 +11,16 @@ export class RunningServer {
     readonly said: () => string,
   ) {}
 
-  static async start(site: string, people = 'Ottilie Marrow:steward,Ben Thistlewick:editor'): Promise<RunningServer> {
+  static async start(
+    site: string,
+    people = 'Ottilie Marrow:steward,Ben Thistlewick:editor',
+  ): Promise<RunningServer> {
     const port = await freePort();
-    const child = spawn(process.execPath, [builtFile('server.js'), '--site', site, '--port', String(port), '--people', people], { stdio: 'pipe' });
+    const child = spawn(
+      process.execPath,
+      [builtFile('server.js'), '--site', site, '--port', String(port), '--people', people],
+      { stdio: 'pipe' },
+    );
     let said = '';
     child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
     await new Promise<void>((ready, failed) => {

@@ -61,8 +61,12 @@ test('Library: contact sheet, folder tree, find, record with facts and placement
 
 test('Bring in: each file its result; copies told; broken ones refused; the rest goes on', async () => {
   const files = {
-    'IMG_9001.JPG': await sharp({ create: { width: 900, height: 600, channels: 3, background: '#345' } }).jpeg().toBuffer(),
-    'really-a-png.jpg': await sharp({ create: { width: 64, height: 48, channels: 3, background: '#a43' } }).png().toBuffer(),
+    'IMG_9001.JPG': await sharp({ create: { width: 900, height: 600, channels: 3, background: '#345' } })
+      .jpeg()
+      .toBuffer(),
+    'really-a-png.jpg': await sharp({ create: { width: 64, height: 48, channels: 3, background: '#a43' } })
+      .png()
+      .toBuffer(),
     'again.jpg': await readFile(join(root, 'images/moon/moon-full.jpg')),
     'broken.jpg': (await readFile(join(root, 'images/moon/moon-full.jpg'))).subarray(0, 3000),
     'page.html': Buffer.from('<!doctype html><script>alert(1)</script>'),
@@ -87,8 +91,14 @@ test('Bring in: each file its result; copies told; broken ones refused; the rest
   await browser.click('Bring in 2 items');
   await browser.text('Done.');
   const after = await treeOf(root);
-  expect(Object.keys(after).filter((path) => !(path in before))).toEqual(['images/new/', 'images/new/img-9001.jpg', 'images/new/really-a-png.png']);
-  expect(after['images/new/img-9001.jpg']).toBe(createHash('sha256').update(files['IMG_9001.JPG']).digest('hex'));
+  expect(Object.keys(after).filter((path) => !(path in before))).toEqual([
+    'images/new/',
+    'images/new/img-9001.jpg',
+    'images/new/really-a-png.png',
+  ]);
+  expect(after['images/new/img-9001.jpg']).toBe(
+    createHash('sha256').update(files['IMG_9001.JPG']).digest('hex'),
+  );
   expect(await browser.screen()).toContain('again.jpg');
   expect(await readdir(join(root, '.iconomos', 'arrivals'))).toEqual([]);
 });
@@ -103,7 +113,10 @@ test('Describe: saved at once, and two people never overwrite each other', async
     await second.open(`${server.address}/library?folder=images/new`);
     await (await second.field('Signed in as')).sendKeys('Ben');
     await second.click('img-9001.jpg');
-    await second.driver.wait(async () => (await (await second.field('Title')).getAttribute('value')) === '', 5000);
+    await second.driver.wait(
+      async () => (await (await second.field('Title')).getAttribute('value')) === '',
+      5000,
+    );
     await second.driver.executeScript('window.EventSource = undefined');
     // The first person types, and the second one's words land before theirs are saved.
     const title = await browser.field('Title');
@@ -123,8 +136,13 @@ test('Describe: saved at once, and two people never overwrite each other', async
   await browser.click('Keep mine');
   await browser.gone('Keep mine');
   await browser.text('Saved');
-  const items = (await (await fetch(`${server.address}/api/items?folder=images/new&q=9001`)).json()) as { items: { words: { title: string; alt: string } }[] };
-  expect(items.items[0]!.words).toMatchObject({ title: 'Evening', alt: 'A plain evening sky above the moor' });
+  const items = (await (await fetch(`${server.address}/api/items?folder=images/new&q=9001`)).json()) as {
+    items: { words: { title: string; alt: string } }[];
+  };
+  expect(items.items[0]!.words).toMatchObject({
+    title: 'Evening',
+    alt: 'A plain evening sky above the moor',
+  });
 });
 
 test('Rename and move: the plan shows every span, applying rewrites pages, undo restores every byte', async () => {
@@ -141,10 +159,17 @@ test('Rename and move: the plan shows every span, applying rewrites pages, undo 
   expect(await treeOf(root)).toEqual(before);
   await browser.click('Move 1 item, rewrite 1 page');
   await browser.text('Done.');
-  expect(await readFile(join(root, 'about.html'), 'utf8')).toContain('<img src="images/evenings/red-evening.jpg"');
-  expect((await treeOf(root))['images/evenings/red-evening.jpg']).toBe(before['images/hero/evening-at-the-dome.jpg']);
+  expect(await readFile(join(root, 'about.html'), 'utf8')).toContain(
+    '<img src="images/evenings/red-evening.jpg"',
+  );
+  expect((await treeOf(root))['images/evenings/red-evening.jpg']).toBe(
+    before['images/hero/evening-at-the-dome.jpg'],
+  );
   const redirected = await fetch(`${server.servedAt}/images/hero/evening-at-the-dome.jpg`);
-  expect([redirected.status, redirected.url]).toEqual([200, `${server.servedAt}/images/evenings/red-evening.jpg`]);
+  expect([redirected.status, redirected.url]).toEqual([
+    200,
+    `${server.servedAt}/images/evenings/red-evening.jpg`,
+  ]);
 
   await browser.click('Ledger');
   await browser.click('Undo: Move “evening-at-the-dome.jpg”');
@@ -167,7 +192,10 @@ test('Unused and copies: choose, set aside, restore', async () => {
   await inDialog('Set aside 2 items');
   await browser.text('Done.');
   const after = await treeOf(root);
-  expect(Object.keys(before).filter((path) => !(path in after))).toEqual(['uploads/2025/DSC_0192.jpg', 'uploads/2025/banner_old.jpg']);
+  expect(Object.keys(before).filter((path) => !(path in after))).toEqual([
+    'uploads/2025/DSC_0192.jpg',
+    'uploads/2025/banner_old.jpg',
+  ]);
   await browser.click('Set aside2');
   await (await browser.field('Choose uploads/2025/banner_old.jpg')).click();
   await browser.click('Restore 1 item …');
@@ -189,16 +217,35 @@ test('Export: gathered items as a ZIP with their table', async () => {
   await browser.text('2 items');
   await browser.click('Gather all');
   await browser.text('2 items gathered');
-  await (await browser.see(By.xpath("//section[@aria-label='Tray']//button[normalize-space(.)='Export']"), 'Export in the tray')).click();
+  await (
+    await browser.see(
+      By.xpath("//section[@aria-label='Tray']//button[normalize-space(.)='Export']"),
+      'Export in the tray',
+    )
+  ).click();
   await browser.click('Export 2 items');
   await browser.text('2 chosen items');
   const downloads = join(folder, 'downloads');
-  await browser.driver.wait(async () => (await readdir(downloads)).some((name) => name.endsWith('.zip')), 15_000);
+  await browser.driver.wait(
+    async () => (await readdir(downloads)).some((name) => name.endsWith('.zip')),
+    15_000,
+  );
   const [name] = (await readdir(downloads)).filter((one) => one.endsWith('.zip'));
   const files = await unzip(await readFile(join(downloads, name!)));
-  expect([...files.keys()].sort()).toEqual(['images/new/img-9001.jpg', 'images/new/really-a-png.png', 'items.csv']);
+  expect([...files.keys()].sort()).toEqual([
+    'images/new/img-9001.jpg',
+    'images/new/really-a-png.png',
+    'items.csv',
+  ]);
   const rows = parse(files.get('items.csv')!, { columns: true }) as Record<string, string>[];
-  expect(rows[0]).toMatchObject({ path: 'images/new/img-9001.jpg', alt: 'A plain evening sky above the moor', title: 'Evening', added_by: 'Ottilie Marrow', original_name: 'IMG_9001.JPG', use: 'unused' });
+  expect(rows[0]).toMatchObject({
+    path: 'images/new/img-9001.jpg',
+    alt: 'A plain evening sky above the moor',
+    title: 'Evening',
+    added_by: 'Ottilie Marrow',
+    original_name: 'IMG_9001.JPG',
+    use: 'unused',
+  });
   expect(files.get('images/new/img-9001.jpg')).toEqual(await readFile(join(root, 'images/new/img-9001.jpg')));
 });
 
@@ -226,7 +273,16 @@ test('Ledger: who, when, what; an undo that is in the way says so; undone in tur
 test('every screen by axe-core: no fault of accessibility', async () => {
   const axe = await readFile(join(buildFolder(), '..', 'node_modules', 'axe-core', 'axe.min.js'), 'utf8');
   const found: string[] = [];
-  for (const path of ['/library?folder=images/moon', '/library?folder=images/moon&item=1', '/intake', '/describe', '/pages?page=index.html', '/upkeep?queue=copies', '/export', '/ledger']) {
+  for (const path of [
+    '/library?folder=images/moon',
+    '/library?folder=images/moon&item=1',
+    '/intake',
+    '/describe',
+    '/pages?page=index.html',
+    '/upkeep?queue=copies',
+    '/export',
+    '/ledger',
+  ]) {
     await go(path);
     await browser.driver.sleep(1200);
     await browser.settled();
@@ -234,7 +290,15 @@ test('every screen by axe-core: no fault of accessibility', async () => {
     const faults = await browser.driver.executeAsyncScript<{ id: string; nodes: { target: string[] }[] }[]>(
       'axe.run({ runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] }).then((result) => arguments[0](result.violations))',
     );
-    found.push(...faults.map((fault) => `${path}: ${fault.id} at ${fault.nodes.slice(0, 3).map((node) => node.target.join(' ')).join(', ')}`));
+    found.push(
+      ...faults.map(
+        (fault) =>
+          `${path}: ${fault.id} at ${fault.nodes
+            .slice(0, 3)
+            .map((node) => node.target.join(' '))
+            .join(', ')}`,
+      ),
+    );
   }
   expect(found).toEqual([]);
 }, 120_000);

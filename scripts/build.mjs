@@ -17,7 +17,9 @@ const PROGRAMS = {
 export async function build() {
   say('Building server and commands …');
   const { build: bundle } = await import('esbuild');
-  const entryPoints = Object.fromEntries(Object.entries(PROGRAMS).filter(([, source]) => existsSync(join(root, source))));
+  const entryPoints = Object.fromEntries(
+    Object.entries(PROGRAMS).filter(([, source]) => existsSync(join(root, source))),
+  );
   await bundle({
     entryPoints,
     absWorkingDir: root,
@@ -32,7 +34,8 @@ export async function build() {
   });
   if (existsSync(join(root, 'index.html'))) {
     say('Building the interface …');
-    if (run(bin('vite'), ['build', '--logLevel', 'warn']) !== 0) fail('The interface could not be built; the lines above say why.');
+    if (run(bin('vite'), ['build', '--logLevel', 'warn']) !== 0)
+      fail('The interface could not be built; the lines above say why.');
   }
 }
 

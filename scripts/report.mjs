@@ -5,5 +5,8 @@ import { ensureReady, root } from './ensure.mjs';
 await ensureReady();
 // From the folder the person stands in, so that relative paths mean what they say.
 const cwd = process.env.INIT_CWD ?? process.cwd();
-const done = spawnSync(process.execPath, [join(root, 'build', 'report.js'), ...process.argv.slice(2)], { cwd, stdio: 'inherit' });
+const done = spawnSync(process.execPath, [join(root, 'build', 'report.js'), ...process.argv.slice(2)], {
+  cwd,
+  stdio: 'inherit',
+});
 process.exit(done.status ?? 2);

@@ -10,7 +10,8 @@ import { Thumbnails } from './intake/thumbnails.ts';
 import { Site } from './site/site.ts';
 import { watchSite } from './site/watch.ts';
 
-const USAGE = 'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"]';
+const USAGE =
+  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"]';
 
 /** Opens a site and serves the application; the site itself is served on the next port. */
 async function main(): Promise<void> {
@@ -25,7 +26,8 @@ async function main(): Promise<void> {
   });
   if (!values.site) throw new Fault('bad-request', 'No site was named.', USAGE);
   const port = Number(values.port);
-  if (!Number.isInteger(port) || port < 1 || port > 65534) throw new Fault('bad-request', `“${values.port}” is no port.`, USAGE);
+  if (!Number.isInteger(port) || port < 1 || port > 65534)
+    throw new Fault('bad-request', `“${values.port}” is no port.`, USAGE);
   const log = pino({ level: process.env['ICONOMOS_LOG'] ?? 'info' }, pino.destination(2));
   const people = values.people?.split(',').map((one) => {
     const [name = '', role = 'editor'] = one.split(':');
@@ -36,7 +38,8 @@ async function main(): Promise<void> {
   const site = await Site.open({ site: values.site, data: values.data, ...(people ? { people } : {}) });
   for (const told of await site.ledger.recover()) say(`After an interrupted run: ${told}`);
 
-  const hostnames = values.host === '127.0.0.1' ? ['127.0.0.1', 'localhost'] : [values.host, 'localhost', '127.0.0.1'];
+  const hostnames =
+    values.host === '127.0.0.1' ? ['127.0.0.1', 'localhost'] : [values.host, 'localhost', '127.0.0.1'];
   const hosts = hostnames.map((name) => `${name}:${port}`);
   const origins = hosts.map((host) => `http://${host}`);
   const servedAt = `http://${hostnames[0]}:${port + 1}`;
@@ -84,7 +87,11 @@ function listen(app: Koa, port: number, host: string): Promise<Server> {
     server.once('error', (error: NodeJS.ErrnoException) =>
       failed(
         error.code === 'EADDRINUSE'
-          ? new Fault('busy', `Port ${port} is taken on this machine.`, 'Name another with --port (the next one is used too).')
+          ? new Fault(
+              'busy',
+              `Port ${port} is taken on this machine.`,
+              'Name another with --port (the next one is used too).',
+            )
           : error,
       ),
     );
@@ -98,6 +105,9 @@ function say(text: string): void {
 
 main().catch((error: unknown) => {
   if (error instanceof Fault) process.stderr.write(`${error.message} ${error.remedy}\n`);
-  else process.stderr.write(`Iconomos could not start: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+  else
+    process.stderr.write(
+      `Iconomos could not start: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
+    );
   process.exit(2);
 });

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { PhBooks, PhBroom, PhFileText, PhNotebook, PhPackage, PhPencilLine, PhTray } from '@phosphor-icons/vue';
+import {
+  PhBooks,
+  PhBroom,
+  PhFileText,
+  PhNotebook,
+  PhPackage,
+  PhPencilLine,
+  PhTray,
+} from '@phosphor-icons/vue';
 import { computed, onMounted, ref, watch, type Component } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import DoneLine from './parts/DoneLine.vue';
@@ -16,12 +24,38 @@ const router = useRouter();
 onMounted(() => store.start());
 
 const counts = computed(() => store.site?.counts);
-const sections = computed<{ name: string; word: string; glyph: Component; waits: number; waitsFor: string }[]>(() => [
-  { name: 'intake', word: 'Intake', glyph: PhTray, waits: counts.value?.arrivals ?? 0, waitsFor: 'files wait to be brought in' },
+const sections = computed<
+  { name: string; word: string; glyph: Component; waits: number; waitsFor: string }[]
+>(() => [
+  {
+    name: 'intake',
+    word: 'Intake',
+    glyph: PhTray,
+    waits: counts.value?.arrivals ?? 0,
+    waitsFor: 'files wait to be brought in',
+  },
   { name: 'library', word: 'Library', glyph: PhBooks, waits: 0, waitsFor: '' },
-  { name: 'describe', word: 'Describe', glyph: PhPencilLine, waits: counts.value?.undescribed ?? 0, waitsFor: 'pictures without alt text' },
-  { name: 'pages', word: 'Pages', glyph: PhFileText, waits: counts.value?.broken ?? 0, waitsFor: 'broken references' },
-  { name: 'upkeep', word: 'Upkeep', glyph: PhBroom, waits: (counts.value?.unused ?? 0) + (counts.value?.copies ?? 0), waitsFor: 'findings' },
+  {
+    name: 'describe',
+    word: 'Describe',
+    glyph: PhPencilLine,
+    waits: counts.value?.undescribed ?? 0,
+    waitsFor: 'pictures without alt text',
+  },
+  {
+    name: 'pages',
+    word: 'Pages',
+    glyph: PhFileText,
+    waits: counts.value?.broken ?? 0,
+    waitsFor: 'broken references',
+  },
+  {
+    name: 'upkeep',
+    word: 'Upkeep',
+    glyph: PhBroom,
+    waits: (counts.value?.unused ?? 0) + (counts.value?.copies ?? 0),
+    waitsFor: 'findings',
+  },
   { name: 'export', word: 'Export', glyph: PhPackage, waits: 0, waitsFor: '' },
   { name: 'ledger', word: 'Ledger', glyph: PhNotebook, waits: 0, waitsFor: '' },
 ]);
@@ -34,7 +68,11 @@ watch(
   { immediate: true },
 );
 function find() {
-  const query = { ...(route.name === 'library' ? route.query : {}), q: words.value || undefined, item: undefined };
+  const query = {
+    ...(route.name === 'library' ? route.query : {}),
+    q: words.value || undefined,
+    item: undefined,
+  };
   void router.push({ name: 'library', query });
 }
 
@@ -51,7 +89,8 @@ const itemId = computed(() => {
       <div class="site">
         <strong>{{ store.site?.name ?? 'Opening …' }}</strong>
         <a v-if="store.site" class="mono soft" :href="store.site.servedAt" target="_blank" rel="noreferrer">
-          {{ store.site.servedAt.replace('http://', '') }}<span class="hidden-words"> (the site as served, new window)</span>
+          {{ store.site.servedAt.replace('http://', '')
+          }}<span class="hidden-words"> (the site as served, new window)</span>
         </a>
       </div>
       <form class="find" role="search" @submit.prevent="find">
@@ -67,10 +106,17 @@ const itemId = computed(() => {
       <PersonMenu v-if="store.site" />
     </header>
     <nav class="rail" aria-label="Sections">
-      <RouterLink v-for="one in sections" :key="one.name" :to="{ name: one.name }" :class="{ current: route.name === one.name }">
+      <RouterLink
+        v-for="one in sections"
+        :key="one.name"
+        :to="{ name: one.name }"
+        :class="{ current: route.name === one.name }"
+      >
         <component :is="one.glyph" :size="22" aria-hidden="true" />
         <span>{{ one.word }}</span>
-        <span v-if="one.waits" class="waits figures">{{ one.waits }}<span class="hidden-words"> {{ one.waitsFor }}</span></span>
+        <span v-if="one.waits" class="waits figures"
+          >{{ one.waits }}<span class="hidden-words"> {{ one.waitsFor }}</span></span
+        >
       </RouterLink>
     </nav>
     <main id="work" tabindex="-1">

@@ -7,7 +7,11 @@ export const router = createRouter({
     { path: '/', redirect: '/library' },
     { path: '/intake', name: 'intake', component: () => import('./sections/intake/IntakeSection.vue') },
     { path: '/library', name: 'library', component: () => import('./sections/library/LibrarySection.vue') },
-    { path: '/describe', name: 'describe', component: () => import('./sections/describe/DescribeSection.vue') },
+    {
+      path: '/describe',
+      name: 'describe',
+      component: () => import('./sections/describe/DescribeSection.vue'),
+    },
     { path: '/pages', name: 'pages', component: () => import('./sections/pages/PagesSection.vue') },
     { path: '/upkeep', name: 'upkeep', component: () => import('./sections/upkeep/UpkeepSection.vue') },
     { path: '/export', name: 'export', component: () => import('./sections/export/ExportSection.vue') },

@@ -49,7 +49,10 @@ export function cleanName(name: string): string {
     .replace(/['’]/g, '')
     .replace(/[^\p{L}\p{N}]+/gu, '-')
     .normalize('NFC');
-  const trimmed = stem.replace(/^-+|-+$/g, '').slice(0, 120 - extension.length).replace(/-+$/, '');
+  const trimmed = stem
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 120 - extension.length)
+    .replace(/-+$/, '');
   return (isReserved(trimmed) ? `${trimmed}-file` : trimmed || 'file') + extension;
 }
 
@@ -73,7 +76,10 @@ export function safeName(given: string): string {
   const extension = extensionOf(flat);
   let stem = extension ? flat.slice(0, flat.length - extension.length) : flat;
   if (isReserved(stem)) stem += '-file';
-  while (stem.length > 0 && (stem.length + extension.length > 120 || new TextEncoder().encode(stem).length > 200)) {
+  while (
+    stem.length > 0 &&
+    (stem.length + extension.length > 120 || new TextEncoder().encode(stem).length > 200)
+  ) {
     stem = Array.from(stem).slice(0, -1).join('');
   }
   return (stem.trimEnd() || 'file') + extension;

@@ -57,7 +57,10 @@ export function encodePath(path: SitePath): string {
 /** As encodePath, for one name between two slashes. */
 export function encodeSegment(segment: string): string {
   return segment.replace(/[^A-Za-z0-9\-._~!$*+=:@]/gu, (char) =>
-    Array.from(new TextEncoder().encode(char), (byte) => '%' + byte.toString(16).toUpperCase().padStart(2, '0')).join(''),
+    Array.from(
+      new TextEncoder().encode(char),
+      (byte) => '%' + byte.toString(16).toUpperCase().padStart(2, '0'),
+    ).join(''),
   );
 }
 
@@ -80,8 +83,10 @@ export function nameFault(name: string): string | undefined {
   if (name === '') return 'A name is empty, or a slash stands at the start, the end or twice in a row.';
   if (name === '.' || name === '..') return `“${name}” is not a name: it points to another folder.`;
   // eslint-disable-next-line no-control-regex
-  if (/[\u0000-\u001f\u007f]/.test(name)) return 'The name holds a control character. Type it anew without copying.';
+  if (/[\u0000-\u001f\u007f]/.test(name))
+    return 'The name holds a control character. Type it anew without copying.';
   if (/[/\\]/.test(name)) return 'A name cannot hold a slash or a backslash.';
-  if (new TextEncoder().encode(name).length > 255) return 'The name is too long for a file system (255 bytes at most).';
+  if (new TextEncoder().encode(name).length > 255)
+    return 'The name is too long for a file system (255 bytes at most).';
   return undefined;
 }

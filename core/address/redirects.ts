@@ -16,8 +16,12 @@ export interface Redirect {
 
 /** Reads a redirects file. Addresses are percent-encoded, so no field needs quotes; unknown lines are an error. */
 export function readRedirects(text: string): Redirect[] {
-  const lines = text.replace(/^\ufeff/, '').split(/\r?\n/).filter((line) => line !== '');
-  if (lines.length > 0 && lines[0] !== HEADER) throw new SyntaxError(`${REDIRECTS_FILE} does not start with “${HEADER}”.`);
+  const lines = text
+    .replace(/^\ufeff/, '')
+    .split(/\r?\n/)
+    .filter((line) => line !== '');
+  if (lines.length > 0 && lines[0] !== HEADER)
+    throw new SyntaxError(`${REDIRECTS_FILE} does not start with “${HEADER}”.`);
   return lines.slice(1).map((line, index) => {
     const match = /^"?(\/[^",]*)"?,"?(\/[^",]*)"?,301$/.exec(line);
     if (!match) throw new SyntaxError(`${REDIRECTS_FILE}, line ${index + 2}: “${line}” is not a redirect.`);
@@ -35,7 +39,10 @@ export function writeRedirects(redirects: readonly Redirect[]): string {
  * The redirects after files have moved: each old address leads to the new one, older redirects are pointed on (no
  * chains), and one that starts where a file stands now is dropped.
  */
-export function redirectsAfter(redirects: readonly Redirect[], moves: ReadonlyMap<SitePath, SitePath>): Redirect[] {
+export function redirectsAfter(
+  redirects: readonly Redirect[],
+  moves: ReadonlyMap<SitePath, SitePath>,
+): Redirect[] {
   const byFrom = new Map(redirects.map((one) => [one.from, one.to]));
   const address = new Map([...moves].map(([from, to]) => [addressOf(from), addressOf(to)]));
   for (const [from, to] of byFrom) byFrom.set(from, address.get(to) ?? to);

@@ -50,10 +50,17 @@ export function needsAlt(item: { path: SitePath; kind: Kind }): boolean {
 }
 
 /** The care marks of an item. Filed: in a folder and tagged. Described: alt text for pictures, a title for the rest. */
-export function careMarks(item: { path: SitePath; kind: Kind; use: Use; words: Pick<Words, 'alt' | 'decorative' | 'title' | 'tags'> }): CareMarks {
+export function careMarks(item: {
+  path: SitePath;
+  kind: Kind;
+  use: Use;
+  words: Pick<Words, 'alt' | 'decorative' | 'title' | 'tags'>;
+}): CareMarks {
   const { words } = item;
   return {
-    described: needsAlt(item) ? words.decorative || words.alt.trim() !== '' : item.kind === 'image' || words.title.trim() !== '',
+    described: needsAlt(item)
+      ? words.decorative || words.alt.trim() !== ''
+      : item.kind === 'image' || words.title.trim() !== '',
     named: nameFaults(baseName(item.path)).length === 0,
     filed: folderOf(item.path) !== '' && words.tags.length > 0,
     placed: item.use === 'placed',

@@ -21,10 +21,17 @@ export interface Row {
  * @param gap between pictures in CSS pixels
  * @param least width of a place, so that its name can be read
  */
-export function justifiedRows(aspects: readonly number[], width: number, wished: number, gap: number, least = 0): Row[] {
+export function justifiedRows(
+  aspects: readonly number[],
+  width: number,
+  wished: number,
+  gap: number,
+  least = 0,
+): Row[] {
   const rows: Row[] = [];
   let start = 0;
-  const natural = (index: number) => Math.max(least / wished, Math.min(3, Math.max(0.5, aspects[index] || 1)));
+  const natural = (index: number) =>
+    Math.max(least / wished, Math.min(3, Math.max(0.5, aspects[index] || 1)));
   while (start < aspects.length) {
     let end = start;
     let sum = 0;
@@ -50,7 +57,13 @@ export function justifiedRows(aspects: readonly number[], width: number, wished:
     }
     const gaps = gap * (end - start - 1);
     const height = filled ? (width - gaps) / sum : Math.min(wished, (width - gaps) / sum);
-    rows.push({ height, places: Array.from({ length: end - start }, (_, i) => ({ index: start + i, width: natural(start + i) * height })) });
+    rows.push({
+      height,
+      places: Array.from({ length: end - start }, (_, i) => ({
+        index: start + i,
+        width: natural(start + i) * height,
+      })),
+    });
     start = end;
   }
   return rows;

@@ -1,4 +1,12 @@
-import { baseName, clashKey, extensionOf, folderOf, nameFault, pathFault, type SitePath } from '../address/path.ts';
+import {
+  baseName,
+  clashKey,
+  extensionOf,
+  folderOf,
+  nameFault,
+  pathFault,
+  type SitePath,
+} from '../address/path.ts';
 import { addressOf } from '../address/redirects.ts';
 import type { SiteMap } from '../reference/resolve.ts';
 import { rewritePage } from '../reference/rewrite.ts';
@@ -32,7 +40,11 @@ export interface AddressPlan {
  * Plans a change of address: files move, the pages that refer to them are rewritten byte-exactly, redirects are kept.
  * Nothing is decided later: what the plan shows is what applying does.
  */
-export function planAddresses(items: readonly MovingItem[], to: ReadonlyMap<number, SitePath>, snapshot: AddressSnapshot): AddressPlan {
+export function planAddresses(
+  items: readonly MovingItem[],
+  to: ReadonlyMap<number, SitePath>,
+  snapshot: AddressSnapshot,
+): AddressPlan {
   const moves = new Map<SitePath, SitePath>();
   const moving: MovingItem[] = [];
   const plan = emptyPlan('rename', '');
@@ -44,7 +56,9 @@ export function planAddresses(items: readonly MovingItem[], to: ReadonlyMap<numb
     moves.set(item.path, target);
     moving.push(item);
   }
-  plan.kind = moving.some((item) => folderOf(item.path) !== folderOf(moves.get(item.path)!)) ? 'move' : 'rename';
+  plan.kind = moving.some((item) => folderOf(item.path) !== folderOf(moves.get(item.path)!))
+    ? 'move'
+    : 'rename';
   plan.title = titleOf(moving, moves);
   addClashes(plan, moves, snapshot.paths);
 
@@ -68,7 +82,12 @@ export function planAddresses(items: readonly MovingItem[], to: ReadonlyMap<numb
   for (const item of moving) {
     const target = moves.get(item.path)!;
     plan.files.push({ do: 'move', from: item.path, to: target, sha256: item.sha256 });
-    plan.records.push({ itemId: item.id, rowVersion: item.rowVersion, before: { path: item.path }, after: { path: target } });
+    plan.records.push({
+      itemId: item.id,
+      rowVersion: item.rowVersion,
+      before: { path: item.path },
+      after: { path: target },
+    });
     plan.redirects.push({ from: addressOf(item.path), to: addressOf(target) });
   }
   for (const mention of snapshot.mentions) {
@@ -105,11 +124,17 @@ function addClashes(plan: Plan, moves: ReadonlyMap<SitePath, SitePath>, paths: I
   for (const [from, to] of moves) {
     const key = clashKey(to);
     const other = taken.get(key);
-    if (other !== undefined) plan.clashes.push({ path: to, why: `There is a file “${other}” already. Choose another name.` });
-    else if (folders.has(key)) plan.clashes.push({ path: to, why: 'There is a folder of that name already. Choose another name.' });
+    if (other !== undefined)
+      plan.clashes.push({ path: to, why: `There is a file “${other}” already. Choose another name.` });
+    else if (folders.has(key))
+      plan.clashes.push({ path: to, why: 'There is a folder of that name already. Choose another name.' });
     for (let folder = folderOf(to); folder !== ''; folder = folderOf(folder)) {
       const file = taken.get(clashKey(folder));
-      if (file !== undefined) plan.clashes.push({ path: to, why: `“${file}” is a file, so nothing can lie in it. Choose another folder.` });
+      if (file !== undefined)
+        plan.clashes.push({
+          path: to,
+          why: `“${file}” is a file, so nothing can lie in it. Choose another folder.`,
+        });
     }
     taken.set(key, from);
   }

@@ -15,17 +15,30 @@ export interface AsideItem {
 
 /** Plans to take items off the site. Placed items are never taken: each is a clash that names the reason. */
 export function planAside(items: readonly AsideItem[]): Plan {
-  const plan = emptyPlan('set-aside', items.length === 1 ? `Set aside “${baseName(items[0]!.path)}”` : `Set aside ${items.length} items`);
+  const plan = emptyPlan(
+    'set-aside',
+    items.length === 1 ? `Set aside “${baseName(items[0]!.path)}”` : `Set aside ${items.length} items`,
+  );
   for (const item of items) {
     if (item.use === 'placed') {
-      plan.clashes.push({ path: item.path, why: 'It is placed on a page. Take it off the page first, or leave it out here.' });
+      plan.clashes.push({
+        path: item.path,
+        why: 'It is placed on a page. Take it off the page first, or leave it out here.',
+      });
       continue;
     }
     for (const mention of item.mentions) {
-      plan.warnings.push(`${baseName(item.path)} is mentioned in “${mention.page}”, line ${mention.line}. A script or template there may use it.`);
+      plan.warnings.push(
+        `${baseName(item.path)} is mentioned in “${mention.page}”, line ${mention.line}. A script or template there may use it.`,
+      );
     }
     plan.files.push({ do: 'remove', path: item.path, sha256: item.sha256 });
-    plan.records.push({ itemId: item.id, rowVersion: item.rowVersion, before: { state: 'here' }, after: { state: 'aside' } });
+    plan.records.push({
+      itemId: item.id,
+      rowVersion: item.rowVersion,
+      before: { state: 'here' },
+      after: { state: 'aside' },
+    });
     plan.totals.items++;
     plan.totals.bytesFreed += item.bytes;
   }
@@ -33,19 +46,33 @@ export function planAside(items: readonly AsideItem[]): Plan {
 }
 
 /** Plans to bring set-aside items back to where they were. A taken address is a clash. */
-export function planRestore(items: readonly Omit<AsideItem, 'use' | 'mentions'>[], paths: Iterable<SitePath>): Plan {
-  const plan = emptyPlan('restore', items.length === 1 ? `Restore “${baseName(items[0]!.path)}”` : `Restore ${items.length} items`);
+export function planRestore(
+  items: readonly Omit<AsideItem, 'use' | 'mentions'>[],
+  paths: Iterable<SitePath>,
+): Plan {
+  const plan = emptyPlan(
+    'restore',
+    items.length === 1 ? `Restore “${baseName(items[0]!.path)}”` : `Restore ${items.length} items`,
+  );
   const taken = new Map<string, SitePath>();
   for (const path of paths) taken.set(clashKey(path), path);
   for (const item of items) {
     const other = taken.get(clashKey(item.path));
     if (other !== undefined) {
-      plan.clashes.push({ path: item.path, why: `Its address is taken by “${other}” now. Rename or move that item first.` });
+      plan.clashes.push({
+        path: item.path,
+        why: `Its address is taken by “${other}” now. Rename or move that item first.`,
+      });
       continue;
     }
     taken.set(clashKey(item.path), item.path);
     plan.files.push({ do: 'create', path: item.path, sha256: item.sha256 });
-    plan.records.push({ itemId: item.id, rowVersion: item.rowVersion, before: { state: 'aside' }, after: { state: 'here' } });
+    plan.records.push({
+      itemId: item.id,
+      rowVersion: item.rowVersion,
+      before: { state: 'aside' },
+      after: { state: 'here' },
+    });
     plan.totals.items++;
   }
   return plan;

@@ -17,7 +17,10 @@ export function inverseFiles(files: readonly FileStep[]): FileStep[] {
 }
 
 /** The record steps that take a plan's steps back, against the row versions that the records have now. */
-export function inverseRecords(records: readonly RecordStep[], rowVersion: (itemId: number) => number): RecordStep[] {
+export function inverseRecords(
+  records: readonly RecordStep[],
+  rowVersion: (itemId: number) => number,
+): RecordStep[] {
   return [...records].reverse().map((step) => ({
     itemId: step.itemId,
     rowVersion: rowVersion(step.itemId),

@@ -17,7 +17,10 @@ export function planWords(
     Object.assign(after, { [field]: value });
   }
   const fields = Object.keys(after);
-  const plan = emptyPlan('describe', `${fields.map((field) => FIELD_NAMES[field as keyof Words]).join(', ')} of “${baseName(item.path)}”`);
+  const plan = emptyPlan(
+    'describe',
+    `${fields.map((field) => FIELD_NAMES[field as keyof Words]).join(', ')} of “${baseName(item.path)}”`,
+  );
   if (fields.length === 0) return plan;
   plan.records.push({ itemId: item.id, rowVersion: item.rowVersion, before, after });
   plan.totals.items = 1;
@@ -28,7 +31,8 @@ function tidy(value: string | boolean | string[]): string | boolean | string[] {
   if (typeof value === 'string') return value.normalize('NFC').trim();
   if (typeof value === 'boolean') return value;
   const tags = new Map<string, string>();
-  for (const tag of value.map(cleanTag)) if (tag !== '' && !tags.has(tag.toLowerCase())) tags.set(tag.toLowerCase(), tag);
+  for (const tag of value.map(cleanTag))
+    if (tag !== '' && !tags.has(tag.toLowerCase())) tags.set(tag.toLowerCase(), tag);
   return [...tags.values()].sort((a, b) => (a.toLowerCase() < b.toLowerCase() ? -1 : 1));
 }
 

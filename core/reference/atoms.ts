@@ -20,7 +20,7 @@ export function textOf(atoms: readonly Atom[]): string {
 /** One atom for each character of the source between two byte offsets. */
 export function charAtoms(source: Pick<Source, 'raw' | 'encoding'>, start: number, end: number): Atom[] {
   const atoms: Atom[] = [];
-  for (let at = start; at < end; ) {
+  for (let at = start; at < end;) {
     const length = Math.min(source.encoding === 'utf-8' ? sequenceLength(source.raw, at) : 1, end - at);
     const raw = source.raw.slice(at, at + length);
     atoms.push({ text: decodeRaw(source.encoding, raw), start: at, end: at + length });
@@ -97,10 +97,14 @@ export function cssAtoms(atoms: Atom[]): Atom[] {
 
 /** Backslash escapes and character references in Markdown (CommonMark 2.4 and 2.5). */
 export function markdownAtoms(atoms: Atom[]): Atom[] {
-  return joinMatches(atoms, /\\[!-/:-@[-`{-~]|&(?:#[xX]?[0-9a-fA-F]{1,7}|[a-zA-Z][a-zA-Z0-9]*);/g, (match) => {
-    const text = match[0] === '\\' ? match.slice(1) : decodeHTML(match);
-    return text === match ? undefined : { text, length: match.length };
-  });
+  return joinMatches(
+    atoms,
+    /\\[!-/:-@[-`{-~]|&(?:#[xX]?[0-9a-fA-F]{1,7}|[a-zA-Z][a-zA-Z0-9]*);/g,
+    (match) => {
+      const text = match[0] === '\\' ? match.slice(1) : decodeHTML(match);
+      return text === match ? undefined : { text, length: match.length };
+    },
+  );
 }
 
 /** Where each text offset of the joined atoms lies in the file: result[i] is the start byte of text offset i. */

@@ -37,7 +37,12 @@ function findAddresses(text: string): CssAddress[] {
         const address = inner?.[1] ?? '';
         if (address === '') return;
         const from = text.indexOf(address, start + 4);
-        found.push({ start: from, end: from + address.length, place: placeOf(atRule, 'url()'), quoted: false });
+        found.push({
+          start: from,
+          end: from + address.length,
+          place: placeOf(atRule, 'url()'),
+          quoted: false,
+        });
         return;
       }
       case tokenTypes.Function:
@@ -79,12 +84,22 @@ export function cssReferences(source: Source, start: number, end: number): Omit<
     const from = start + address.start;
     const to = start + address.end;
     const writing: Writing = address.quoted ? 'css-string' : 'css-bare';
-    return { start: from, end: to, place: address.place, writing, url: textOf(cssAtoms(charAtoms(source, from, to))) };
+    return {
+      start: from,
+      end: to,
+      place: address.place,
+      writing,
+      url: textOf(cssAtoms(charAtoms(source, from, to))),
+    };
   });
 }
 
 /** References in a style attribute, whose value lies between two byte offsets. */
-export function styleAttributeReferences(source: Source, start: number, end: number): Omit<Reference, 'line'>[] {
+export function styleAttributeReferences(
+  source: Source,
+  start: number,
+  end: number,
+): Omit<Reference, 'line'>[] {
   const atoms = attributeAtoms(charAtoms(source, start, end));
   const offsets = offsetsOf(atoms, end);
   return findAddresses(textOf(atoms)).map((address) => {

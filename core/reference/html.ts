@@ -25,7 +25,16 @@ const ADDRESS_ATTRIBUTES: Record<string, ReadonlySet<string>> = {
 const SRCSET_ATTRIBUTES = new Set(['srcset', 'imagesrcset', 'data-srcset']);
 
 /** What a self-closing tag of these would swallow in XML if it were read as HTML. */
-const RAW_TEXT_ELEMENTS = new Set(['script', 'style', 'title', 'textarea', 'iframe', 'noscript', 'noframes', 'xmp']);
+const RAW_TEXT_ELEMENTS = new Set([
+  'script',
+  'style',
+  'title',
+  'textarea',
+  'iframe',
+  'noscript',
+  'noframes',
+  'xmp',
+]);
 
 export interface HtmlReading {
   title: string;
@@ -152,7 +161,11 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
       } else if (tag === 'meta' && attr.name === 'content') {
         if (/^og:url$/i.test(value('property') ?? value('name') ?? '')) this.canonical.push(attr.value);
         else if (looksLikeMediaAddress(attr.value)) this.address(location, place);
-      } else if (attr.name.startsWith('data-') || (tag === 'param' && attr.name === 'value') || attr.name === 'content') {
+      } else if (
+        attr.name.startsWith('data-') ||
+        (tag === 'param' && attr.name === 'value') ||
+        attr.name === 'content'
+      ) {
         if (looksLikeMediaAddress(attr.value)) this.address(location, place);
         else if (looksLikeSrcset(attr.value)) this.readSrcset(location, place);
       }
@@ -237,7 +250,9 @@ function looksLikeSrcset(value: string): boolean {
   const candidates = srcsetCandidates(value);
   return (
     candidates.length > 0 &&
-    candidates.every((one) => looksLikeMediaAddress(one.url) && /^$|^[\d.]+[wxh](\s+\d+h)?$/.test(one.descriptor))
+    candidates.every(
+      (one) => looksLikeMediaAddress(one.url) && /^$|^[\d.]+[wxh](\s+\d+h)?$/.test(one.descriptor),
+    )
   );
 }
 

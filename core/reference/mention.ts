@@ -48,7 +48,10 @@ export class NameIndex {
     }
     if (extensions.size > 0) {
       const sorted = [...extensions].sort((a, b) => b.length - a.length || (a < b ? -1 : 1));
-      this.endings = new RegExp(`\\.(?:${sorted.map(escape).join('|')})(?![\\w@~-]|\\.[\\p{L}\\p{N}])`, 'giu');
+      this.endings = new RegExp(
+        `\\.(?:${sorted.map(escape).join('|')})(?![\\w@~-]|\\.[\\p{L}\\p{N}])`,
+        'giu',
+      );
     }
   }
 
@@ -171,13 +174,20 @@ const utf8 = new TextDecoder('utf-8', { ignoreBOM: true });
 function decodeAll(text: string): string {
   if (!/%[0-9a-fA-F]{2}|&[#a-zA-Z]|\\[ux/nrt]/.test(text)) return text;
   return text
-    .replace(/\\u\{([0-9a-fA-F]{1,6})\}|\\u([0-9a-fA-F]{4})|\\x([0-9a-fA-F]{2})/g, (match, a?: string, b?: string, c?: string) => {
-      const code = parseInt(a ?? b ?? c ?? '', 16);
-      return code >= 32 && code <= 0x10ffff ? String.fromCodePoint(code) : match;
-    })
+    .replace(
+      /\\u\{([0-9a-fA-F]{1,6})\}|\\u([0-9a-fA-F]{4})|\\x([0-9a-fA-F]{2})/g,
+      (match, a?: string, b?: string, c?: string) => {
+        const code = parseInt(a ?? b ?? c ?? '', 16);
+        return code >= 32 && code <= 0x10ffff ? String.fromCodePoint(code) : match;
+      },
+    )
     .replace(/\\([/nrt])/g, (_, char: string) => (char === '/' ? '/' : ' '))
-    .replace(/&(?:#[xX]?[0-9a-fA-F]+|[a-zA-Z][a-zA-Z0-9]*);/g, (match) => decodeHTML(match).replace(/[\r\n]/g, ' '))
+    .replace(/&(?:#[xX]?[0-9a-fA-F]+|[a-zA-Z][a-zA-Z0-9]*);/g, (match) =>
+      decodeHTML(match).replace(/[\r\n]/g, ' '),
+    )
     .replace(/(?:%[0-9a-fA-F]{2})+/g, (run) =>
-      utf8.decode(Uint8Array.from(run.slice(1).split('%'), (hex) => parseInt(hex, 16))).replace(/[\r\n]/g, ' '),
+      utf8
+        .decode(Uint8Array.from(run.slice(1).split('%'), (hex) => parseInt(hex, 16)))
+        .replace(/[\r\n]/g, ' '),
     );
 }

@@ -71,7 +71,12 @@ function canNameFile(url: string): boolean {
 
 /** The path part of an address, percent-decoded: what the extension is read from. */
 function mediaPath(address: string): string {
-  return decodePathname(address.replace(/[\t\n\r]/g, '').replace(/[?#].*$/s, '').replace(/\\/g, '/'));
+  return decodePathname(
+    address
+      .replace(/[\t\n\r]/g, '')
+      .replace(/[?#].*$/s, '')
+      .replace(/\\/g, '/'),
+  );
 }
 
 /**
@@ -98,7 +103,12 @@ export function textWithout(source: Source, spans: readonly { start: number; end
 }
 
 /** The text that a reader sees around a span: tags out, white space folded, at most about `reach` characters each way. */
-export function textAround(source: Source, start: number, end: number, reach = 90): { before: string; after: string } {
+export function textAround(
+  source: Source,
+  start: number,
+  end: number,
+  reach = 90,
+): { before: string; after: string } {
   const tagStart = source.raw.lastIndexOf('<', start);
   const tagEnd = source.raw.indexOf('>', end);
   const from = tagStart < 0 || start - tagStart > 4000 ? start : tagStart;

@@ -44,20 +44,29 @@ describe('references in HTML', () => {
     ['<body background=a.gif>', ['a.gif']],
     ['<object data="a.svg"></object><embed src="b.swf">', ['a.svg', 'b.swf']],
     ['<input type=image src=go.png>', ['go.png']],
-    ['<svg><image href="a.png"/><image xlink:href="b.png"/><title/><use href="c.svg#x"/></svg>', ['a.png', 'b.png', 'c.svg#x']],
-    ['<link rel=icon href=i.png><link rel=preload imagesrcset="a.png 1x, b.png 2x">', ['i.png', 'a.png', 'b.png']],
+    [
+      '<svg><image href="a.png"/><image xlink:href="b.png"/><title/><use href="c.svg#x"/></svg>',
+      ['a.png', 'b.png', 'c.svg#x'],
+    ],
+    [
+      '<link rel=icon href=i.png><link rel=preload imagesrcset="a.png 1x, b.png 2x">',
+      ['i.png', 'a.png', 'b.png'],
+    ],
     ['<meta property="og:image" content="https://x.example/a.png">', ['https://x.example/a.png']],
     ['<meta name=description content="See a.png for more">', []],
     ['<div data-src="lazy.jpg" data-bg="b.jpg" data-json=\'{"a":"c.jpg"}\'>', ['lazy.jpg', 'b.jpg']],
     ['<img data-srcset="a.jpg 1x, b.jpg 2x">', ['a.jpg', 'b.jpg']],
     ['<div style="background: url(a.png), url(&quot;b.png&quot;)">', ['a.png', 'b.png']],
-    ["<div style='background:url(\"a b.png\")'>", ['a b.png']],
+    ['<div style=\'background:url("a b.png")\'>', ['a b.png']],
     ['<style>p{background:url( a.png )} @import "b.css"; /* url(c.png) */</style>', ['a.png', 'b.css']],
     ['<template><img src=a.png></template><noscript><img src=b.png></noscript>', ['a.png', 'b.png']],
     ['<!-- <img src="a.png"> --><![if IE]><img src=b.png><![endif]>', ['b.png']],
     ['<textarea><img src=a.png></textarea><title><img src=b.png></title>', []],
     ['<script>x = "<img src=a.png>"</script><img src=b.png>', ['b.png']],
-    ['<img src="a&amp;b.png"><img src="a&copy=1.png"><img src="a&eacute;.png">', ['a&b.png', 'a&copy=1.png', 'aé.png']],
+    [
+      '<img src="a&amp;b.png"><img src="a&copy=1.png"><img src="a&eacute;.png">',
+      ['a&b.png', 'a&copy=1.png', 'aé.png'],
+    ],
     ['<iframe srcdoc="<img src=&quot;a.png&quot;>"></iframe>', ['a.png']],
     ['<a href="#a.png"><a href="mailto:x@a.png"><img src="data:image/png;base64,x.png">', []],
     ['<base href="img/"><img src="a.png">', ['a.png']],
@@ -80,21 +89,35 @@ describe('references in HTML', () => {
   });
 
   test('alt of an img: its text, empty, or null when there is none', () => {
-    const found = references('p.html', '<img src=a.png alt="A &amp; B"><img src=b.png alt><img src=c.png><a href=d.png>');
+    const found = references(
+      'p.html',
+      '<img src=a.png alt="A &amp; B"><img src=b.png alt><img src=c.png><a href=d.png>',
+    );
     expect(found.map((one) => one.alt)).toEqual(['A & B', '', null, undefined]);
   });
 
   test('XHTML: a self-closed script swallows nothing', () => {
-    expect(urls('p.xhtml', '<html><head><script src="a.js"/><title/></head><body><img src="a.png"/></body></html>')).toEqual(['a.js', 'a.png']);
+    expect(
+      urls(
+        'p.xhtml',
+        '<html><head><script src="a.js"/><title/></head><body><img src="a.png"/></body></html>',
+      ),
+    ).toEqual(['a.js', 'a.png']);
   });
 
   test('a drawing: CDATA style, own links', () => {
-    const svg = '<?xml version="1.0"?><svg xmlns:xlink="x"><style><![CDATA[.a{fill:url(p.png)}]]></style><image xlink:href="q.jpg"/></svg>';
+    const svg =
+      '<?xml version="1.0"?><svg xmlns:xlink="x"><style><![CDATA[.a{fill:url(p.png)}]]></style><image xlink:href="q.jpg"/></svg>';
     expect(urls('d.svg', svg)).toEqual(['p.png', 'q.jpg']);
   });
 
   test('stray end tags and unclosed elements hide nothing', () => {
-    expect(urls('p.html', '</p></br><table><tr></p><img src=a.png></table></body></html><img src=b.png><style>a{b:url(c.png)}')).toEqual(['a.png', 'b.png', 'c.png']);
+    expect(
+      urls(
+        'p.html',
+        '</p></br><table><tr></p><img src=a.png></table></body></html><img src=b.png><style>a{b:url(c.png)}',
+      ),
+    ).toEqual(['a.png', 'b.png', 'c.png']);
   });
 
   test('UTF-16 and NUL bytes are not parsed, and it is said', () => {
@@ -123,13 +146,27 @@ describe('references in CSS', () => {
 
 describe('resolving', () => {
   const site = new SiteMap(
-    ['index.html', 'img/a b.png', 'img/a%20b.png', 'img/Ä.png'.normalize('NFD'), 'img/Logo.png', 'docs/index.html', 'docs/x#1.png', 'docs/p.html', 'v2/a.png'],
+    [
+      'index.html',
+      'img/a b.png',
+      'img/a%20b.png',
+      'img/Ä.png'.normalize('NFD'),
+      'img/Logo.png',
+      'docs/index.html',
+      'docs/x#1.png',
+      'docs/p.html',
+      'v2/a.png',
+    ],
     [['latest', 'v2']],
     [{ host: 'site.example', prefix: '/hill/' }],
   );
   const to = (url: string, page = 'docs/p.html', base?: string) => {
     const target = site.resolve(url, page, base);
-    return target.to === 'file' ? target.path : target.to === 'missing' ? `missing ${target.path}${target.near ? ` near ${target.near}` : ''}` : target.to;
+    return target.to === 'file'
+      ? target.path
+      : target.to === 'missing'
+        ? `missing ${target.path}${target.near ? ` near ${target.near}` : ''}`
+        : target.to;
   };
   test.each([
     ['../img/a%20b.png', 'img/a b.png'],
@@ -171,9 +208,25 @@ describe('resolving', () => {
 });
 
 describe('mentions', () => {
-  const paths = ['a.jpg', 'plain.png', 'plan.doc', 'x.png', 'big/n.png', 'small/n.png', 'my photo.jpg', 'é.png', 'q&a.pdf', 'a.tar.gz', 'CamelCase.png'];
+  const paths = [
+    'a.jpg',
+    'plain.png',
+    'plan.doc',
+    'x.png',
+    'big/n.png',
+    'small/n.png',
+    'my photo.jpg',
+    'é.png',
+    'q&a.pdf',
+    'a.tar.gz',
+    'CamelCase.png',
+  ];
   const index = new NameIndex(paths);
-  const mentioned = (content: string) => index.search(content).map((one) => one.path).sort();
+  const mentioned = (content: string) =>
+    index
+      .search(content)
+      .map((one) => one.path)
+      .sort();
   test.each([
     ['see a.jpg.', ['a.jpg']],
     ['ba.jpg a.jpgx a.jpg.bak -a.jpg a.jpg2', []],
@@ -227,7 +280,13 @@ describe('broken addresses', () => {
 
 describe('rewriting', () => {
   /** Moves one file and answers the rewritten page. */
-  function move(content: string | Uint8Array, from: SitePath, to: SitePath, page = 'docs/p.html', others: string[] = []) {
+  function move(
+    content: string | Uint8Array,
+    from: SitePath,
+    to: SitePath,
+    page = 'docs/p.html',
+    others: string[] = [],
+  ) {
     const bytes = typeof content === 'string' ? utf8(content) : content;
     const before = new SiteMap([page, from, ...others], [], [{ host: 'site.example', prefix: '/' }]);
     const moves = new Map([[from, to]]);
@@ -245,10 +304,16 @@ describe('rewriting', () => {
     ['<img src="https://site.example/img/a.png">', '<img src="https://site.example/img/b.png">'],
     ['<img src=" ./../img/./a.png ">', '<img src=" ./../img/./b.png ">'],
     ['<img srcset="../img/a.png 1x, /img/a.png 2x">', '<img srcset="../img/b.png 1x, /img/b.png 2x">'],
-    ['<p style="background:url(&quot;../img/a.png&quot;)">', '<p style="background:url(&quot;../img/b.png&quot;)">'],
+    [
+      '<p style="background:url(&quot;../img/a.png&quot;)">',
+      '<p style="background:url(&quot;../img/b.png&quot;)">',
+    ],
     ['<style>p{b:url(../img/\\61.png)}</style>', '<style>p{b:url(../img/b.png)}</style>'],
     ['<img src="../im&#x67;/a.png">', '<img src="../im&#x67;/b.png">'],
-    ['<!-- ../img/a.png -->é\r\n<img src="../img/a.png" title="a.png">', '<!-- ../img/a.png -->é\r\n<img src="../img/b.png" title="a.png">'],
+    [
+      '<!-- ../img/a.png -->é\r\n<img src="../img/a.png" title="a.png">',
+      '<!-- ../img/a.png -->é\r\n<img src="../img/b.png" title="a.png">',
+    ],
     ['<base href="/img/"><img src="a.png">', '<base href="/img/"><img src="b.png">'],
   ])('%s', (before, after) => {
     expect(moved(before, 'img/a.png', 'img/b.png')).toBe(after);
@@ -264,11 +329,15 @@ describe('rewriting', () => {
   });
 
   test('names that need it are percent-encoded, also commas in srcset and quotes', () => {
-    expect(moved('<img srcset="/a.png 1x">', 'a.png', `b, c'"&é#.png`)).toBe('<img srcset="/b%2C%20c%27%22%26%C3%A9%23.png 1x">');
+    expect(moved('<img srcset="/a.png 1x">', 'a.png', `b, c'"&é#.png`)).toBe(
+      '<img srcset="/b%2C%20c%27%22%26%C3%A9%23.png 1x">',
+    );
   });
 
   test('an address written with raw letters stays readable', () => {
-    expect(moved('<img src="/bilder/größe.png">', 'bilder/größe.png', 'bilder/höhe.png')).toBe('<img src="/bilder/höhe.png">');
+    expect(moved('<img src="/bilder/größe.png">', 'bilder/größe.png', 'bilder/höhe.png')).toBe(
+      '<img src="/bilder/höhe.png">',
+    );
   });
 
   test('a Latin-1 page keeps all its other bytes', () => {
@@ -280,9 +349,9 @@ describe('rewriting', () => {
   });
 
   test('a drawing that moves takes its own relative references along', () => {
-    expect(moved('<svg><image href="a.png"/></svg>', 'img/d.svg', 'x/y/d.svg', 'img/d.svg', ['img/a.png'])).toBe(
-      '<svg><image href="../../img/a.png"/></svg>',
-    );
+    expect(
+      moved('<svg><image href="a.png"/></svg>', 'img/d.svg', 'x/y/d.svg', 'img/d.svg', ['img/a.png']),
+    ).toBe('<svg><image href="../../img/a.png"/></svg>');
   });
 
   test('a page without references to it is left alone', () => {
@@ -290,13 +359,20 @@ describe('rewriting', () => {
   });
 
   test('a srcdoc with doubly encoded addresses is refused, not guessed', () => {
-    const result = move('<iframe srcdoc="<img src=&quot;/a&amp;amp;b.png&quot;>"></iframe>', 'a&b.png', 'c.png');
+    const result = move(
+      '<iframe srcdoc="<img src=&quot;/a&amp;amp;b.png&quot;>"></iframe>',
+      'a&b.png',
+      'c.png',
+    );
     expect(result).toHaveProperty('refused');
   });
 
   test('every other byte of the page is the same', () => {
     const html = 'x'.repeat(1000) + '<img src="/img/a.png">' + '\u00e9\r\n\t'.repeat(100);
-    const result = move(html, 'img/a.png', 'img/long-new-name.png') as { bytes: Uint8Array; changes: { start: number; end: number; insert: string }[] };
+    const result = move(html, 'img/a.png', 'img/long-new-name.png') as {
+      bytes: Uint8Array;
+      changes: { start: number; end: number; insert: string }[];
+    };
     expect(result.changes).toHaveLength(1);
     const [change] = result.changes;
     const before = utf8(html);
@@ -317,9 +393,16 @@ describe('source', () => {
     expect([0, 2, 5, 7].map((at) => lineAt(starts, at))).toEqual([1, 2, 3, 4]);
   });
   test('the text around a placement', () => {
-    const source = sourceOf(utf8('<h2>Open nights</h2><p>We show <em>Saturn</em>: <img src=a.png> through the refractor &amp; more.</p>'));
+    const source = sourceOf(
+      utf8(
+        '<h2>Open nights</h2><p>We show <em>Saturn</em>: <img src=a.png> through the refractor &amp; more.</p>',
+      ),
+    );
     const [one] = readPage('p.html', source).references;
-    expect(textAround(source, one!.start, one!.end)).toEqual({ before: 'Open nights We show Saturn :', after: 'through the refractor & more.' });
+    expect(textAround(source, one!.start, one!.end)).toEqual({
+      before: 'Open nights We show Saturn :',
+      after: 'through the refractor & more.',
+    });
   });
 });
 

@@ -27,7 +27,11 @@ export class SiteMap {
    * @param aliases links inside the site: [path of the link, path it leads to]
    * @param published own origins; addresses under them are local
    */
-  constructor(files: Iterable<SitePath>, aliases: Iterable<[SitePath, SitePath]> = [], published: readonly PublishedAt[] = []) {
+  constructor(
+    files: Iterable<SitePath>,
+    aliases: Iterable<[SitePath, SitePath]> = [],
+    published: readonly PublishedAt[] = [],
+  ) {
     this.published = published;
     this.aliases = [...aliases];
     for (const path of files) {
@@ -36,7 +40,8 @@ export class SiteMap {
       if (!this.byNormal.has(normal) || normal === path) this.byNormal.set(normal, path);
       const fold = clashKey(path);
       if (!this.byFold.has(fold)) this.byFold.set(fold, path);
-      for (let folder = folderOf(path); !this.folders.has(folder); folder = folderOf(folder)) this.folders.add(folder);
+      for (let folder = folderOf(path); !this.folders.has(folder); folder = folderOf(folder))
+        this.folders.add(folder);
     }
     for (const [link] of this.aliases) {
       for (let folder = link; !this.folders.has(folder); folder = folderOf(folder)) this.folders.add(folder);
@@ -49,7 +54,9 @@ export class SiteMap {
 
   /** The same site after files have moved, for checking a rewrite before it is done. */
   withMoves(moves: ReadonlyMap<SitePath, SitePath | null>): SiteMap {
-    const files = [...this.files].map((path) => (moves.has(path) ? moves.get(path)! : path)).filter((path) => path !== null);
+    const files = [...this.files]
+      .map((path) => (moves.has(path) ? moves.get(path)! : path))
+      .filter((path) => path !== null);
     return new SiteMap(files, this.aliases, this.published);
   }
 
@@ -73,12 +80,16 @@ export class SiteMap {
   }
 
   /** Resolves to an address below INSIDE, or says where else it leads. */
-  private locate(url: string, base: string): { to: 'inside'; url: string } | { to: 'above' | 'external' | 'none' } {
+  private locate(
+    url: string,
+    base: string,
+  ): { to: 'inside'; url: string } | { to: 'above' | 'external' | 'none' } {
     // The URL standard: leading and trailing C0 controls and spaces are removed, tabs and newlines anywhere.
     // eslint-disable-next-line no-control-regex
     const address = url.replace(/^[\u0000-\u0020]+|[\u0000-\u0020]+$/g, '').replace(/[\t\n\r]/g, '');
     const scheme = /^([a-zA-Z][a-zA-Z0-9+.-]*):/.exec(address)?.[1]?.toLowerCase();
-    if (scheme && scheme !== 'http' && scheme !== 'https') return { to: scheme === 'file' ? 'external' : 'none' };
+    if (scheme && scheme !== 'http' && scheme !== 'https')
+      return { to: scheme === 'file' ? 'external' : 'none' };
     const slashes = /^[\\/]{2,}/.test(address);
     if (scheme || slashes) {
       const absolute = parse(address, 'https://iconomos.invalid/');
@@ -123,7 +134,8 @@ export class SiteMap {
     if (normal !== undefined) return normal;
     for (const [link, real] of this.aliases) {
       if (path === link) return this.lookup(real);
-      if (path.startsWith(`${link}/`)) return this.lookup(real === '' ? path.slice(link.length + 1) : real + path.slice(link.length));
+      if (path.startsWith(`${link}/`))
+        return this.lookup(real === '' ? path.slice(link.length + 1) : real + path.slice(link.length));
     }
     return undefined;
   }
@@ -175,20 +187,27 @@ export function decodePathname(pathname: string): SitePath {
  * Learns where the site is published from the addresses by which pages name themselves (rel=canonical, og:url):
  * the origin and prefix that the most pages agree on, at least two of them or all there are.
  */
-export function learnPublished(pages: Iterable<{ path: SitePath; canonical: readonly string[] }>): PublishedAt[] {
+export function learnPublished(
+  pages: Iterable<{ path: SitePath; canonical: readonly string[] }>,
+): PublishedAt[] {
   const votes = new Map<string, { at: PublishedAt; count: number }>();
   let total = 0;
   for (const { path, canonical } of pages) {
     for (const url of new Set(canonical)) {
-      const parsed = /^(https?:)?\/\//i.test(url.trim()) ? parse(url, 'https://iconomos.invalid/') : undefined;
+      const parsed = /^(https?:)?\/\//i.test(url.trim())
+        ? parse(url, 'https://iconomos.invalid/')
+        : undefined;
       if (!parsed) continue;
       const pathname = decodePathname(parsed.pathname);
-      const ending = [path, path.replace(/(^|\/)index\.html?$/, '$1'), path.replace(/\.html?$/, '')].find((tail) =>
-        pathname.endsWith(`/${tail}`),
+      const ending = [path, path.replace(/(^|\/)index\.html?$/, '$1'), path.replace(/\.html?$/, '')].find(
+        (tail) => pathname.endsWith(`/${tail}`),
       );
       if (ending === undefined) continue;
       total++;
-      const at = { host: parsed.host.toLowerCase().replace(/^www\./, ''), prefix: pathname.slice(0, pathname.length - ending.length) };
+      const at = {
+        host: parsed.host.toLowerCase().replace(/^www\./, ''),
+        prefix: pathname.slice(0, pathname.length - ending.length),
+      };
       const key = `${at.host} ${at.prefix}`;
       const vote = votes.get(key) ?? { at, count: 0 };
       vote.count++;

@@ -94,7 +94,7 @@ function changeOf(
   }
   const path = pathSpan(reference.url);
   const written = reference.url.slice(path.start, path.end);
-  const keepUnicode = source.encoding === 'utf-8' && /[^\u0000-\u007f]/.test(written);
+  const keepUnicode = source.encoding === 'utf-8' && /[\u0080-\uffff]/.test(written);
   const baseFolder = reference.base === undefined ? folderOf(pageAfter) : undefined;
   for (const candidate of newAddresses(written, oldPath, newPath, baseFolder, page, keepUnicode)) {
     const newUrl = reference.url.slice(0, path.start) + candidate + reference.url.slice(path.end);
@@ -105,17 +105,28 @@ function changeOf(
 }
 
 /** The smallest span whose replacement turns the old address into the new one. */
-function spanChange(source: Source, reference: Reference, atoms: readonly Atom[], newUrl: string): SpanChange {
+function spanChange(
+  source: Source,
+  reference: Reference,
+  atoms: readonly Atom[],
+  newUrl: string,
+): SpanChange {
   let first = 0;
   let head = 0;
-  while (first < atoms.length && newUrl.startsWith(atoms[first]!.text, head)) head += atoms[first++]!.text.length;
+  while (first < atoms.length && newUrl.startsWith(atoms[first]!.text, head))
+    head += atoms[first++]!.text.length;
   let last = atoms.length;
   let tail = newUrl.length;
-  while (last > first && tail - atoms[last - 1]!.text.length >= head && newUrl.startsWith(atoms[last - 1]!.text, tail - atoms[last - 1]!.text.length)) {
+  while (
+    last > first &&
+    tail - atoms[last - 1]!.text.length >= head &&
+    newUrl.startsWith(atoms[last - 1]!.text, tail - atoms[last - 1]!.text.length)
+  ) {
     tail -= atoms[--last]!.text.length;
   }
   // Never split a percent sequence of the old address: '%41' -> '%42' replaces all three characters.
-  while (first > 0 && /%[0-9a-fA-F]?$/.test(textOf(atoms.slice(Math.max(0, first - 2), first)))) head -= atoms[--first]!.text.length;
+  while (first > 0 && /%[0-9a-fA-F]?$/.test(textOf(atoms.slice(Math.max(0, first - 2), first))))
+    head -= atoms[--first]!.text.length;
   const start = atoms[first]?.start ?? reference.end;
   const end = last > first ? atoms[last - 1]!.end : start;
   const middle = newUrl.slice(head, tail);
@@ -155,7 +166,8 @@ function addressAtoms(source: Source, reference: Reference): Atom[] {
 
 /** The path part of an address: behind scheme and host, before query and fragment; without white space at the ends. */
 function pathSpan(url: string): { start: number; end: number } {
-  const lead = /^[\s\u0000-\u0020]*/.exec(url)![0].length; // eslint-disable-line no-control-regex
+  // eslint-disable-next-line no-control-regex
+  const lead = /^[\s\u0000-\u0020]*/.exec(url)![0].length;
   const authority = /^(?:https?:)?[\\/]{2}[^\\/?#]*/i.exec(url.slice(lead))?.[0].length ?? 0;
   const start = lead + authority;
   const rest = /^[^?#]*/.exec(url.slice(start))![0];
@@ -222,13 +234,23 @@ function verify(
   const source = readSource(bytes);
   if ('unread' in source) return source.unread;
   const found = readPage(page, source)
-    .references.map((reference) => ({ reference, target: after.resolve(reference.url, page, reference.base) }))
+    .references.map((reference) => ({
+      reference,
+      target: after.resolve(reference.url, page, reference.base),
+    }))
     .filter(({ target }) => target.to === 'file');
   for (const [index, one] of expected.entries()) {
     const now = found[index];
-    if (!now || now.target.to !== 'file' || now.reference.place !== one.place || now.target.path !== one.path) {
+    if (
+      !now ||
+      now.target.to !== 'file' ||
+      now.reference.place !== one.place ||
+      now.target.path !== one.path
+    ) {
       return `After the change, the page would no longer lead to “${one.path}”.`;
     }
   }
-  return found.length === expected.length ? undefined : 'After the change, the page would hold other references than before.';
+  return found.length === expected.length
+    ? undefined
+    : 'After the change, the page would hold other references than before.';
 }

@@ -20,14 +20,19 @@ const windows1252 = new TextDecoder('windows-1252', { ignoreBOM: true });
 
 /** What windows-1252 makes of the bytes 80 to 9F, so that it can be undone. */
 const FROM_1252 = new Map(
-  Array.from({ length: 32 }, (_, i) => [windows1252.decode(Uint8Array.of(0x80 + i)), String.fromCharCode(0x80 + i)] as const),
+  Array.from(
+    { length: 32 },
+    (_, i) => [windows1252.decode(Uint8Array.of(0x80 + i)), String.fromCharCode(0x80 + i)] as const,
+  ),
 );
 
 /** The raw string of bytes: one character per byte. */
 export function rawOf(bytes: Uint8Array): string {
   // The platform's own decoder is many times faster than a loop; windows-1252 is Latin-1 but for 32 characters.
   const text = windows1252.decode(bytes);
-  return /[\u0100-\uffff]/.test(text) ? text.replace(/[\u0100-\uffff]/g, (char) => FROM_1252.get(char)!) : text;
+  return /[\u0100-\uffff]/.test(text)
+    ? text.replace(/[\u0100-\uffff]/g, (char) => FROM_1252.get(char)!)
+    : text;
 }
 
 /** The bytes of a raw string; the inverse of rawOf. Throws RangeError on a character above U+00FF. */

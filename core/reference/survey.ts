@@ -25,7 +25,13 @@ export function placementsOf(page: SitePath, reading: PageReading, site: SiteMap
     const target = site.resolve(reference.url, page, reference.base);
     if (target.to === 'file') placements.push({ ...reference, page, path: target.path, state: 'placed' });
     else if (target.to === 'missing' && isMediaAddress(reference.url)) {
-      placements.push({ ...reference, page, path: target.path, state: 'broken', ...(target.near ? { near: target.near } : {}) });
+      placements.push({
+        ...reference,
+        page,
+        path: target.path,
+        state: 'broken',
+        ...(target.near ? { near: target.near } : {}),
+      });
     } else if (target.to === 'above' && isMediaAddress(reference.url)) {
       placements.push({ ...reference, page, path: reference.url, state: 'broken' });
     }
@@ -40,7 +46,11 @@ export function useOf(path: SitePath, placed: boolean, mentioned: boolean): Use 
 }
 
 /** Mentions of a file in another file: a file never mentions itself, and a wrong-case reference counts as a mention. */
-export function mentionsOf(page: SitePath, mentions: readonly Mention[], placements: readonly Placement[]): Mention[] {
+export function mentionsOf(
+  page: SitePath,
+  mentions: readonly Mention[],
+  placements: readonly Placement[],
+): Mention[] {
   const found = mentions.filter((mention) => mention.path !== page);
   for (const placement of placements) {
     const near = placement.near;

@@ -51,7 +51,10 @@ const COLUMNS: [string, (item: Item, site: Site) => string | number | boolean | 
   ['filed', (item) => mark(item, 'filed')],
   ['use', (item) => item.use],
   ['placements', (item) => item.placements],
-  ['pages', (item, site) => [...new Set(site.references.placementsOf(item.path).map((one) => one.page))].join('; ')],
+  [
+    'pages',
+    (item, site) => [...new Set(site.references.placementsOf(item.path).map((one) => one.page))].join('; '),
+  ],
   ['changed_at', (item) => item.changedAt],
   ['changed_by', (item) => item.changedBy],
 ];
@@ -85,7 +88,8 @@ export class Exports {
   }
 
   file(id: number): string {
-    const name = this.site.db.prepare('select file from export where id = ?').pluck().get(id) as string | undefined;
+    const name = this.site.db.prepare('select file from export where id = ?').pluck().get(id) as
+      string | undefined;
     if (!name) throw new Fault('not-found', 'There is no such export.', 'Make it again.');
     return join(this.site.dataFolder, 'exports', name);
   }
@@ -95,17 +99,25 @@ export class Exports {
     const { site } = this;
     await site.scan();
     const ids =
-      itemIds === 'all' ? site.items.ids({ state: 'here', below: true, words: [], sort: 'path', offset: 0, limit: 0 }) : itemIds;
+      itemIds === 'all'
+        ? site.items.ids({ state: 'here', below: true, words: [], sort: 'path', offset: 0, limit: 0 })
+        : itemIds;
     const items = ids.map((id) => site.items.need(id)).filter((item) => item.state === 'here');
-    if (items.length === 0) throw new Fault('bad-request', 'None of these items is on the site.', 'Choose items in the Library.');
-    const title = itemIds === 'all' ? 'All items' : items.length === 1 ? items[0]!.name : `${items.length} chosen items`;
+    if (items.length === 0)
+      throw new Fault('bad-request', 'None of these items is on the site.', 'Choose items in the Library.');
+    const title =
+      itemIds === 'all' ? 'All items' : items.length === 1 ? items[0]!.name : `${items.length} chosen items`;
     const name = `${site.now().slice(0, 19).replace(/[:T]/g, '-')}-${Math.random().toString(36).slice(2, 8)}.zip`;
     const target = join(site.dataFolder, 'exports', name);
     await site.jobs.run('export', `Exporting ${items.length} items`, async (job) => {
       const zip = new ZipFile();
       const written = pipeline(zip.outputStream, createWriteStream(`${target}.part`), { signal: job.signal });
       // A file that disappears while it is read must fail the export, not cut it short.
-      zip.on('error', (error: Error) => (zip.outputStream as unknown as NodeJS.WritableStream & { destroy(error: Error): void }).destroy(error));
+      zip.on('error', (error: Error) =>
+        (zip.outputStream as unknown as NodeJS.WritableStream & { destroy(error: Error): void }).destroy(
+          error,
+        ),
+      );
       zip.addBuffer(Buffer.from(itemsCsv(site, items), 'utf8'), 'items.csv');
       for (const [index, item] of items.entries()) {
         const absolute = await site.folder.locate(item.path);

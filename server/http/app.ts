@@ -73,7 +73,16 @@ export function createApp(parts: AppParts): Koa {
   app.use(ownHostsOnly(parts.hosts));
   app.use(withPerson(services));
   const router: Route = new Router<State>({ prefix: '/api' });
-  for (const add of [siteRoutes, itemRoutes, pageRoutes, planRoutes, intakeRoutes, exportRoutes, thumbnailRoutes, eventRoutes]) {
+  for (const add of [
+    siteRoutes,
+    itemRoutes,
+    pageRoutes,
+    planRoutes,
+    intakeRoutes,
+    exportRoutes,
+    thumbnailRoutes,
+    eventRoutes,
+  ]) {
     add(router, services);
   }
   router.all('/{*rest}', () => {
@@ -88,7 +97,10 @@ function logRequests(log: Logger) {
   return async (ctx: Context, next: Next) => {
     const start = performance.now();
     await next();
-    log.debug({ method: ctx.method, path: ctx.path, status: ctx.status, ms: Math.round(performance.now() - start) }, 'request');
+    log.debug(
+      { method: ctx.method, path: ctx.path, status: ctx.status, ms: Math.round(performance.now() - start) },
+      'request',
+    );
   };
 }
 
@@ -109,9 +121,16 @@ function answerFaults(log: Logger) {
           remedy: 'Reload the application and try again.',
         };
       } else {
-        log.error({ error: error instanceof Error ? error.stack : String(error), path: ctx.path }, 'request failed');
+        log.error(
+          { error: error instanceof Error ? error.stack : String(error), path: ctx.path },
+          'request failed',
+        );
         ctx.status = 500;
-        ctx.body = { code: 'defect', message: 'Something went wrong inside Iconomos. Nothing was half done.', remedy: 'Try again; if it stays so, read the server’s log.' };
+        ctx.body = {
+          code: 'defect',
+          message: 'Something went wrong inside Iconomos. Nothing was half done.',
+          remedy: 'Try again; if it stays so, read the server’s log.',
+        };
       }
     }
   };
@@ -145,14 +164,32 @@ function securityHeaders(servedAt: string) {
 function ownHostsOnly(hosts: readonly string[]) {
   return async (ctx: Context, next: Next) => {
     if (!hosts.includes(ctx.host.toLowerCase())) {
-      throw new Fault('forbidden', `This server does not answer to “${ctx.host}”.`, 'Open the address that it printed at its start.');
+      throw new Fault(
+        'forbidden',
+        `This server does not answer to “${ctx.host}”.`,
+        'Open the address that it printed at its start.',
+      );
     }
     const origin = ctx.get('Origin');
-    if (ctx.method !== 'GET' && ctx.method !== 'HEAD' && origin !== '' && origin !== `http://${ctx.host}` && origin !== `https://${ctx.host}`) {
-      throw new Fault('forbidden', 'Another site tried to change something here.', 'Use the application’s own window.');
+    if (
+      ctx.method !== 'GET' &&
+      ctx.method !== 'HEAD' &&
+      origin !== '' &&
+      origin !== `http://${ctx.host}` &&
+      origin !== `https://${ctx.host}`
+    ) {
+      throw new Fault(
+        'forbidden',
+        'Another site tried to change something here.',
+        'Use the application’s own window.',
+      );
     }
     if (ctx.get('Sec-Fetch-Site') === 'cross-site' && ctx.path.startsWith('/api/')) {
-      throw new Fault('forbidden', 'Another site tried to read from here.', 'Use the application’s own window.');
+      throw new Fault(
+        'forbidden',
+        'Another site tried to read from here.',
+        'Use the application’s own window.',
+      );
     }
     await next();
   };
@@ -163,8 +200,10 @@ function withPerson(services: Services) {
   return async (ctx: Context, next: Next) => {
     const token = ctx.cookies.get('iconomos_session');
     const id = token === undefined ? undefined : services.sessions.get(token);
-    const person = (id === undefined ? undefined : services.site.people.get(id)) ?? services.site.people.all()[0];
-    if (!person) throw new Fault('forbidden', 'There is no person who could be signed in.', 'Add one to the site.');
+    const person =
+      (id === undefined ? undefined : services.site.people.get(id)) ?? services.site.people.all()[0];
+    if (!person)
+      throw new Fault('forbidden', 'There is no person who could be signed in.', 'Add one to the site.');
     ctx.state.person = person;
     await next();
   };

@@ -3,13 +3,18 @@ import type { z } from 'zod';
 import { Fault } from '../fault.ts';
 
 /** Reads a JSON body of at most 8 MB and checks it against a schema. @throws Fault, ZodError */
-export async function readBody<Schema extends z.ZodType>(ctx: Context, schema: Schema): Promise<z.infer<Schema>> {
-  if (!ctx.is('application/json')) throw new Fault('bad-request', 'The request is not JSON.', 'Reload the application and try again.');
+export async function readBody<Schema extends z.ZodType>(
+  ctx: Context,
+  schema: Schema,
+): Promise<z.infer<Schema>> {
+  if (!ctx.is('application/json'))
+    throw new Fault('bad-request', 'The request is not JSON.', 'Reload the application and try again.');
   const chunks: Buffer[] = [];
   let bytes = 0;
   for await (const chunk of ctx.req as AsyncIterable<Buffer>) {
     bytes += chunk.length;
-    if (bytes > 8_000_000) throw new Fault('too-large', 'The request is too large.', 'Choose fewer items at once.');
+    if (bytes > 8_000_000)
+      throw new Fault('too-large', 'The request is too large.', 'Choose fewer items at once.');
     chunks.push(chunk);
   }
   let value: unknown;
@@ -24,6 +29,7 @@ export async function readBody<Schema extends z.ZodType>(ctx: Context, schema: S
 /** A number from the path. @throws Fault 'not-found' */
 export function idOf(ctx: { params: Record<string, string | undefined> }): number {
   const id = Number(ctx.params['id']);
-  if (!Number.isSafeInteger(id) || id < 1) throw new Fault('not-found', 'There is no such address.', 'Reload the application.');
+  if (!Number.isSafeInteger(id) || id < 1)
+    throw new Fault('not-found', 'There is no such address.', 'Reload the application.');
   return id;
 }

@@ -9,13 +9,15 @@ export function eventRoutes(router: Route, { site }: Services): void {
   });
 
   router.post('/jobs/:id/cancel', (ctx) => {
-    if (!site.jobs.cancel(String(ctx.params['id']))) throw new Fault('not-found', 'This work has ended already.', 'Nothing needs to be done.');
+    if (!site.jobs.cancel(String(ctx.params['id'])))
+      throw new Fault('not-found', 'This work has ended already.', 'Nothing needs to be done.');
     ctx.body = {};
   });
 
   router.get('/events', (ctx) => {
     const stream = new PassThrough();
-    const send = (event: string, data: unknown) => stream.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+    const send = (event: string, data: unknown) =>
+      stream.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
     const stops = [site.jobs.onProgress((job) => send('job', job)), site.onChange(() => send('changed', {}))];
     const beat = setInterval(() => stream.write(': still here\n\n'), 20_000);
     ctx.res.on('close', () => {

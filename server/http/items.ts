@@ -61,7 +61,10 @@ export function itemRoutes(router: Route, { site }: Services): void {
 async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
   const rows = site.references.placementsOf(item.path);
   const placements: ItemDetail['placements'] = [];
-  for (const { page, pageTitle, line, place, url, alt, hasAlt, start, end } of rows.slice(0, SHOWN_PLACEMENTS)) {
+  for (const { page, pageTitle, line, place, url, alt, hasAlt, start, end } of rows.slice(
+    0,
+    SHOWN_PLACEMENTS,
+  )) {
     // A page that has changed or gone since the last scan only loses its surrounding text here.
     const source = (await site.folder.facts(page)) ? readSource(await site.folder.read(page)) : undefined;
     const around = source && 'raw' in source ? textAround(source, start, end) : { before: '', after: '' };

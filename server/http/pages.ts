@@ -9,7 +9,11 @@ export function pageRoutes(router: Route, { site }: Services): void {
 
   router.get('/pages/detail', (ctx) => {
     const path = String(ctx.query['path'] ?? '');
-    if (!site.factsOf(path)?.reading) throw new Fault('not-found', `There is no page “${path}”.`, 'Reload the list of pages.');
-    ctx.body = { shown: site.references.shownOn(path), broken: site.references.brokenOf(path) } satisfies PageDetail;
+    if (!site.factsOf(path)?.reading)
+      throw new Fault('not-found', `There is no page “${path}”.`, 'Reload the list of pages.');
+    ctx.body = {
+      shown: site.references.shownOn(path),
+      broken: site.references.brokenOf(path),
+    } satisfies PageDetail;
   });
 }

@@ -2,7 +2,14 @@ import { PlanRequest, type Applied, type EntryView, type PlanView } from '../../
 import { isEmpty, type Plan } from '../../core/plan/plan.ts';
 import { FIELD_NAMES } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
-import { applyProposal, proposeAddress, proposeAside, proposeRestore, proposeUndo, type Proposal } from '../ledger/propose.ts';
+import {
+  applyProposal,
+  proposeAddress,
+  proposeAside,
+  proposeRestore,
+  proposeUndo,
+  type Proposal,
+} from '../ledger/propose.ts';
 import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
@@ -21,7 +28,10 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
 
   router.get('/ledger', (ctx) => {
     const before = Number(ctx.query['before']);
-    ctx.body = site.rows.list(100, Number.isSafeInteger(before) && before > 0 ? before : undefined) satisfies EntryView[];
+    ctx.body = site.rows.list(
+      100,
+      Number.isSafeInteger(before) && before > 0 ? before : undefined,
+    ) satisfies EntryView[];
   });
 
   router.get('/ledger/:id', (ctx) => {
@@ -53,9 +63,15 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
     removed: plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : [])),
     created: plan.files.flatMap((step) => (step.do === 'create' ? [step.path] : [])),
     records: plan.records.flatMap((step) => {
-      const fields = Object.keys(step.after).filter((field) => field in FIELD_NAMES) as (keyof typeof FIELD_NAMES)[];
+      const fields = Object.keys(step.after).filter(
+        (field) => field in FIELD_NAMES,
+      ) as (keyof typeof FIELD_NAMES)[];
       if (fields.length === 0) return [];
-      const shown = fields.map((field) => ({ field: FIELD_NAMES[field], before: shownValue(step.before[field]), after: shownValue(step.after[field]) }));
+      const shown = fields.map((field) => ({
+        field: FIELD_NAMES[field],
+        before: shownValue(step.before[field]),
+        after: shownValue(step.after[field]),
+      }));
       return [{ path: site.items.get(step.itemId)?.path ?? '', fields: shown }];
     }),
     pages: plan.pages,

@@ -17,7 +17,11 @@ export function createServedSite(site: Site, log: Logger, appOrigins: readonly s
   const app = new Koa();
   app.on('error', (error: Error) => log.debug({ error: error.message }, 'served site'));
   app.use(async (ctx) => {
-    ctx.set({ 'X-Content-Type-Options': 'nosniff', 'Cache-Control': 'no-cache', 'Referrer-Policy': 'no-referrer' });
+    ctx.set({
+      'X-Content-Type-Options': 'nosniff',
+      'Cache-Control': 'no-cache',
+      'Referrer-Policy': 'no-referrer',
+    });
     if (ctx.method !== 'GET' && ctx.method !== 'HEAD') {
       ctx.status = 405;
       return;
@@ -41,9 +45,19 @@ export function createServedSite(site: Site, log: Logger, appOrigins: readonly s
       return;
     }
     const type = mimeOf(file.path);
-    ctx.set('Content-Type', /^text\/|json|javascript|xml/.test(type) && !type.startsWith('image/') && type !== 'text/html' ? `${type}; charset=utf-8` : type);
+    ctx.set(
+      'Content-Type',
+      /^text\/|json|javascript|xml/.test(type) && !type.startsWith('image/') && type !== 'text/html'
+        ? `${type}; charset=utf-8`
+        : type,
+    );
     const frames = `frame-ancestors 'self' ${appOrigins.join(' ')}`;
-    ctx.set('Content-Security-Policy', /svg|xml/.test(type) ? `sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src 'self' data:; ${frames}` : frames);
+    ctx.set(
+      'Content-Security-Policy',
+      /svg|xml/.test(type)
+        ? `sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src 'self' data:; ${frames}`
+        : frames,
+    );
     if (type === 'application/octet-stream') ctx.set('Content-Disposition', 'attachment');
     await sendFile(ctx, file.absolute, file.bytes);
   });
@@ -72,10 +86,14 @@ async function sendFile(ctx: Koa.Context, absolute: string, bytes: number): Prom
   ctx.body = createReadStream(absolute, { start, end });
 }
 
-async function fileFor(site: Site, path: SitePath): Promise<{ path: SitePath; absolute: string; bytes: number } | undefined> {
+async function fileFor(
+  site: Site,
+  path: SitePath,
+): Promise<{ path: SitePath; absolute: string; bytes: number } | undefined> {
   const trimmed = path.replace(/\/+$/, '');
   const candidates = path.endsWith('/') || path === '' ? [] : [path];
-  for (const index of ['index.html', 'index.htm']) candidates.push(trimmed === '' ? index : `${trimmed}/${index}`);
+  for (const index of ['index.html', 'index.htm'])
+    candidates.push(trimmed === '' ? index : `${trimmed}/${index}`);
   for (const candidate of candidates) {
     // Hidden files, ours among them, are never served.
     if (candidate.split('/').some((name) => name.startsWith('.') && name !== '.well-known')) continue;

@@ -73,15 +73,30 @@ export class Arrivals {
       if (facts.unreadable && kindOf(name) !== 'image') notes.push(facts.unreadable);
       await site.blobs.adopt(file, sha256);
       const done = site.db
-        .prepare('insert into arrival (at, person_id, given_name, name, sha256, bytes, facts, notes) values (?, ?, ?, ?, ?, ?, ?, ?)')
-        .run(site.now(), personId, givenName, name, sha256, bytes, JSON.stringify(facts), JSON.stringify(notes));
+        .prepare(
+          'insert into arrival (at, person_id, given_name, name, sha256, bytes, facts, notes) values (?, ?, ?, ?, ?, ?, ?, ?)',
+        )
+        .run(
+          site.now(),
+          personId,
+          givenName,
+          name,
+          sha256,
+          bytes,
+          JSON.stringify(facts),
+          JSON.stringify(notes),
+        );
       return this.need(Number(done.lastInsertRowid), personId);
     } catch (error) {
       await unlink(file).catch((missing: NodeJS.ErrnoException) => {
         if (missing.code !== 'ENOENT') throw missing;
       });
       if ((error as NodeJS.ErrnoException).code === 'ENOSPC') {
-        throw new Fault('disk-full', 'The disk is full, so the file was not stored.', 'Free some space and send it again.');
+        throw new Fault(
+          'disk-full',
+          'The disk is full, so the file was not stored.',
+          'Free some space and send it again.',
+        );
       }
       throw error;
     }
@@ -89,7 +104,9 @@ export class Arrivals {
 
   list(personId: number): Arrival[] {
     const rows = this.site.db
-      .prepare('select id, at, given_name as givenName, name, sha256, bytes, facts, notes from arrival where person_id = ? order by id')
+      .prepare(
+        'select id, at, given_name as givenName, name, sha256, bytes, facts, notes from arrival where person_id = ? order by id',
+      )
       .all(personId) as Row[];
     return rows.map((row) => this.view(row));
   }
@@ -97,9 +114,16 @@ export class Arrivals {
   /** @throws Fault 'not-found' */
   need(id: number, personId: number): Arrival {
     const row = this.site.db
-      .prepare('select id, at, given_name as givenName, name, sha256, bytes, facts, notes from arrival where id = ? and person_id = ?')
+      .prepare(
+        'select id, at, given_name as givenName, name, sha256, bytes, facts, notes from arrival where id = ? and person_id = ?',
+      )
       .get(id, personId) as Row | undefined;
-    if (!row) throw new Fault('not-found', 'This file no longer waits to be brought in.', 'Look for it in the Library, or send it again.');
+    if (!row)
+      throw new Fault(
+        'not-found',
+        'This file no longer waits to be brought in.',
+        'Look for it in the Library, or send it again.',
+      );
     return this.view(row);
   }
 
@@ -109,7 +133,11 @@ export class Arrivals {
     const fault = nameFault(name) ?? (name.startsWith('.') ? 'A name cannot start with a dot.' : undefined);
     if (fault) throw new Fault('bad-request', fault, 'Choose another name.');
     if (extensionOf(name) !== extensionOf(arrival.name)) {
-      throw new Fault('bad-request', `The name must keep its extension “${extensionOf(arrival.name)}”.`, 'Change only what stands before it.');
+      throw new Fault(
+        'bad-request',
+        `The name must keep its extension “${extensionOf(arrival.name)}”.`,
+        'Change only what stands before it.',
+      );
     }
     this.site.db.prepare('update arrival set name = ? where id = ?').run(name.normalize('NFC'), id);
     return this.need(id, personId);
@@ -122,7 +150,11 @@ export class Arrivals {
   }
 
   /** Brings files into a folder, as one change. Names that are taken get a number. Answers the entry and the items. */
-  async bringIn(ids: readonly number[], folder: SitePath, personId: number): Promise<{ entryId: number; itemIds: number[]; plan: Plan }> {
+  async bringIn(
+    ids: readonly number[],
+    folder: SitePath,
+    personId: number,
+  ): Promise<{ entryId: number; itemIds: number[]; plan: Plan }> {
     const { site } = this;
     await site.scan();
     const taken = new Set([...site.paths].map(clashKey));
@@ -130,7 +162,8 @@ export class Arrivals {
     const arrivals = ids.map((id) => this.need(id, personId));
     for (const arrival of arrivals) {
       let path = joinPath(folder, arrival.name);
-      for (let number = 2; taken.has(clashKey(path)); number++) path = joinPath(folder, numberedName(arrival.name, number));
+      for (let number = 2; taken.has(clashKey(path)); number++)
+        path = joinPath(folder, numberedName(arrival.name, number));
       taken.add(clashKey(path));
       const { sha256, ...item } = JSON.parse(this.factsOf(arrival.id)) as { sha256: string };
       const itemId = site.items.add({
@@ -168,7 +201,9 @@ export class Arrivals {
     const waits = db.prepare('select 1 from arrival where sha256 = ?').get(sha256);
     const aside = db.prepare("select 1 from item where sha256 = ? and state <> 'here'").get(sha256);
     const image = db
-      .prepare(`select 1 from ledger where plan like '%"before":"' || @sha256 || '"%' or plan like '%"after":"' || @sha256 || '"%' limit 1`)
+      .prepare(
+        `select 1 from ledger where plan like '%"before":"' || @sha256 || '"%' or plan like '%"after":"' || @sha256 || '"%' limit 1`,
+      )
       .get({ sha256 });
     if (!waits && !aside && !image) await blobs.drop(sha256);
   }

@@ -36,7 +36,8 @@ const EXTENSION_OF: Record<string, string> = {
 const DECODED = new Set(['.jpg', '.png', '.gif', '.webp', '.avif', '.tif']);
 /** Texts that are media: nothing in their bytes tells them from other text. */
 const TEXT_MEDIA = new Set(['.csv', '.tsv', '.ics', '.vcf', '.vtt', '.srt']);
-const PROGRAMS = /\.(exe|dll|com|bat|cmd|msi|scr|sh|ps1|js|mjs|cjs|vbs|jar|apk|app|php\d?|phtml|phar|asp|aspx|jsp|cgi|pl|py|rb|html?|xhtml|shtml|htaccess|swf)$/i;
+const PROGRAMS =
+  /\.(exe|dll|com|bat|cmd|msi|scr|sh|ps1|js|mjs|cjs|vbs|jar|apk|app|php\d?|phtml|phar|asp|aspx|jsp|cgi|pl|py|rb|html?|xhtml|shtml|htaccess|swf)$/i;
 /** Types that file-type names for containers which the extension tells apart further. */
 const CONTAINERS: Record<string, readonly string[]> = {
   'application/zip': ['.zip', '.docx', '.xlsx', '.pptx', '.odt', '.ods', '.odp', '.epub'],
@@ -66,8 +67,14 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
   }
   const fits = CONTAINERS[type.mime];
   const known = EXTENSION_OF[type.mime] ?? (isItemPath(`x.${type.ext}`) ? `.${type.ext}` : undefined);
-  if (!known) return { refused: `Files of the type ${type.mime} are not kept here. Convert it to a usual format.` };
-  const right = fits?.includes(extension) || extension === known || (extension !== '' && mimeOf(`x${extension}`) === type.mime) ? extension : known;
+  if (!known)
+    return { refused: `Files of the type ${type.mime} are not kept here. Convert it to a usual format.` };
+  const right =
+    fits?.includes(extension) ||
+    extension === known ||
+    (extension !== '' && mimeOf(`x${extension}`) === type.mime)
+      ? extension
+      : known;
   const notes: string[] = [];
   if (right !== extension) {
     notes.push(
@@ -91,19 +98,38 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
 }
 
 async function checkText(file: string, extension: string, head: Buffer): Promise<DoorAnswer> {
-  const start = head.toString('utf8').replace(/^\ufeff/, '').trimStart();
-  if (/^(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*(<!doctype svg[^>]*>\s*)?<svg[\s>]/i.test(start)) return checkDrawing(file, extension);
+  const start = head
+    .toString('utf8')
+    .replace(/^\ufeff/, '')
+    .trimStart();
+  if (/^(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*(<!doctype svg[^>]*>\s*)?<svg[\s>]/i.test(start))
+    return checkDrawing(file, extension);
   if (PROGRAMS.test(extension) || /^(<!doctype html|<html|<script|<\?php|#!)/i.test(start)) {
-    return { refused: 'It is a page or a script, not a media file. Put it on the site by your usual way for pages.' };
+    return {
+      refused: 'It is a page or a script, not a media file. Put it on the site by your usual way for pages.',
+    };
   }
   if (head.includes(0)) {
     return isItemPath(`x${extension}`) && !isImage(extension)
-      ? { taken: { extension, notes: ['Its content was not recognised, so it is kept as its name says and only offered for download.'] } }
-      : { refused: 'The content is not what its name says, and no known media type: it may be damaged. Save or export it again.' };
+      ? {
+          taken: {
+            extension,
+            notes: [
+              'Its content was not recognised, so it is kept as its name says and only offered for download.',
+            ],
+          },
+        }
+      : {
+          refused:
+            'The content is not what its name says, and no known media type: it may be damaged. Save or export it again.',
+        };
   }
   if (TEXT_MEDIA.has(extension)) return { taken: { extension, notes: [] } };
   if (isImage(extension)) return { refused: 'The file is text, not a picture. Export the picture again.' };
-  return { refused: 'Iconomos does not know this kind of file. Media files are taken: pictures, films, sounds, documents, fonts.' };
+  return {
+    refused:
+      'Iconomos does not know this kind of file. Media files are taken: pictures, films, sounds, documents, fonts.',
+  };
 }
 
 function isImage(extension: string): boolean {
@@ -113,7 +139,10 @@ function isImage(extension: string): boolean {
 async function checkDrawing(file: string, extension: string): Promise<DoorAnswer> {
   const text = (await readFile(file)).toString('utf8');
   if (/<script|\son\w+\s*=|javascript:|<foreignObject|<!ENTITY|<(?:iframe|embed|object)\b/i.test(text)) {
-    return { refused: 'The drawing holds a script or foreign content, which would run on your pages. Export it again as plain SVG.' };
+    return {
+      refused:
+        'The drawing holds a script or foreign content, which would run on your pages. Export it again as plain SVG.',
+    };
   }
   const fault = await decodeFault(file);
   if (fault) return { refused: fault };
@@ -130,11 +159,16 @@ async function decodeFault(file: string): Promise<string | undefined> {
       return `The picture has ${Math.round((found.width * found.height) / 1e6)} megapixels; at most 268 are taken. Save a smaller one.`;
     }
     size = `${found.width} × ${found.height}`;
-    await sharp(file, { limitInputPixels: PIXEL_LIMIT, failOn: 'truncated' }).resize(16, 16, { fit: 'fill' }).raw().toBuffer();
+    await sharp(file, { limitInputPixels: PIXEL_LIMIT, failOn: 'truncated' })
+      .resize(16, 16, { fit: 'fill' })
+      .raw()
+      .toBuffer();
     return undefined;
   } catch {
     // The decoder's own words help nobody; what it means is that the picture cannot be shown.
-    return size === '' ? 'The picture is damaged: it cannot be read. Export or send it again.' : `The picture (${size}) ends too early. Export or send it again.`;
+    return size === ''
+      ? 'The picture is damaged: it cannot be read. Export or send it again.'
+      : `The picture (${size}) ends too early. Export or send it again.`;
   }
 }
 

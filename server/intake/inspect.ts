@@ -40,7 +40,8 @@ async function measurePicture(file: string, path: SitePath, facts: ItemFacts): P
     const header = await readHeader(file);
     const size = headerSize(header);
     if (size) Object.assign(facts, size);
-    else facts.unreadable = 'The picture could not be read: it is damaged, or of a format without preview here.';
+    else
+      facts.unreadable = 'The picture could not be read: it is damaged, or of a format without preview here.';
   }
 }
 
@@ -92,10 +93,12 @@ async function measureTimed(file: string, facts: ItemFacts): Promise<void> {
       if (track['@type'] === 'Video') {
         const turned = ['90', '270'].includes(String(Math.round(Math.abs(Number(track.Rotation ?? 0)))));
         const [width, height] = [Number(track.Width), Number(track.Height)];
-        if (width && height) Object.assign(facts, turned ? { width: height, height: width } : { width, height });
+        if (width && height)
+          Object.assign(facts, turned ? { width: height, height: width } : { width, height });
       }
     }
-    if (tracks.length < 2) facts.unreadable = 'No picture or sound track was found in the file: it may be damaged.';
+    if (tracks.length < 2)
+      facts.unreadable = 'No picture or sound track was found in the file: it may be damaged.';
   } catch (error) {
     facts.unreadable = `The film or sound could not be read: ${(error as Error).message}.`;
   } finally {

@@ -52,12 +52,22 @@ export class Thumbnails {
   private async make(sha256: string, size: number, to: string): Promise<string> {
     const { site } = this;
     const item = site.items.withHash(sha256)[0];
-    const file = item ? await site.folder.locate(item.path) : site.blobs.has(sha256) ? site.blobs.path(sha256) : undefined;
-    if (file === undefined) throw new Fault('not-found', 'There is no item with these bytes.', 'Reload the application.');
+    const file = item
+      ? await site.folder.locate(item.path)
+      : site.blobs.has(sha256)
+        ? site.blobs.path(sha256)
+        : undefined;
+    if (file === undefined)
+      throw new Fault('not-found', 'There is no item with these bytes.', 'Reload the application.');
     try {
       await site.pool.run('thumbnail', { file, to, size }, 30_000);
     } catch (error) {
-      throw new Fault('not-found', `No preview could be made of ${item?.name ?? 'this file'}.`, 'Open the file itself.', (error as Error).message);
+      throw new Fault(
+        'not-found',
+        `No preview could be made of ${item?.name ?? 'this file'}.`,
+        'Open the file itself.',
+        (error as Error).message,
+      );
     }
     return to;
   }

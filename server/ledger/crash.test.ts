@@ -8,7 +8,9 @@ import { closeSites, openSite, smallSite, treeOf } from '../test/site.ts';
 afterEach(closeSites);
 
 function drive(root: string, what: string, at: number) {
-  const done = spawnSync(process.execPath, [builtFile('crash-driver.js'), root, what, String(at)], { encoding: 'utf8' });
+  const done = spawnSync(process.execPath, [builtFile('crash-driver.js'), root, what, String(at)], {
+    encoding: 'utf8',
+  });
   if (done.signal === 'SIGKILL') return 'killed';
   if (done.status === 0 && done.stdout.includes('applied')) return 'applied';
   throw new Error(`driver failed: ${done.stderr}`);
@@ -40,11 +42,20 @@ async function killEverywhere(what: string, start: string): Promise<{ before: nu
     expect(now, `killed at step ${at}`).toEqual(state === 'after' ? after : before);
     seen[state]++;
     // The records agree with the files, and nothing is left of the work.
-    for (const { path } of site.items.list({ state: 'here', below: true, words: [], sort: 'path', offset: 0, limit: 500 }).items) {
+    for (const { path } of site.items.list({
+      state: 'here',
+      below: true,
+      words: [],
+      sort: 'path',
+      offset: 0,
+      limit: 500,
+    }).items) {
       expect(Object.keys(now)).toContain(path);
     }
     expect(site.rows.unfinished()).toEqual([]);
-    expect((await readdir(root, { recursive: true })).filter((name) => name.includes('iconomos-stage'))).toEqual([]);
+    expect(
+      (await readdir(root, { recursive: true })).filter((name) => name.includes('iconomos-stage')),
+    ).toEqual([]);
     await site.close();
     await rm(root, { recursive: true, force: true });
   }

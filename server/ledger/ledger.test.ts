@@ -2,7 +2,14 @@ import { readFile, rename, rm, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from 'vitest';
 import { closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
-import { applyProposal, proposeAddress, proposeAside, proposeRestore, proposeUndo, proposeWords } from './propose.ts';
+import {
+  applyProposal,
+  proposeAddress,
+  proposeAside,
+  proposeRestore,
+  proposeUndo,
+  proposeWords,
+} from './propose.ts';
 
 afterEach(closeSites);
 
@@ -23,10 +30,20 @@ describe('rename and move', () => {
     expect(page).toBe(
       `<!doctype html>\r\n<title>Home \u00e9</title>\r\n<link rel=stylesheet href=css/s.css>\r\n<h1>Hill</h1>\r\n<p>Look: <img src="pictures/hill/hill-at-dusk.png" alt="A hill"> and <img srcset="pictures/hill/hill-at-dusk.png 1x, /img/b.png 2x" src='img/b.png'></p>\r\n<div style="background:url(pictures/hill/hill-at-dusk.png)"></div>\r\n<video poster="pictures/hill/hill-at-dusk.png?v=1"></video><a href="pictures/hill/hill-at-dusk.png#x">\u00fc</a>\r\n`,
     );
-    expect(await readFile(join(root, 'css/s.css'), 'utf8')).toContain('url("../pictures/hill/hill-at-dusk.png")');
-    expect(await readFile(join(root, 'sub/page.html'), 'utf8')).toContain('../pictures/hill/hill-at-dusk.png');
-    expect(await readFile(join(root, 'iconomos-redirects.csv'), 'utf8')).toBe('from,to,status\r\n/img/IMG_1234.png,/pictures/hill/hill-at-dusk.png,301\r\n');
-    expect(site.items.get(item.id)).toMatchObject({ path: 'pictures/hill/hill-at-dusk.png', placements: 7, use: 'placed' });
+    expect(await readFile(join(root, 'css/s.css'), 'utf8')).toContain(
+      'url("../pictures/hill/hill-at-dusk.png")',
+    );
+    expect(await readFile(join(root, 'sub/page.html'), 'utf8')).toContain(
+      '../pictures/hill/hill-at-dusk.png',
+    );
+    expect(await readFile(join(root, 'iconomos-redirects.csv'), 'utf8')).toBe(
+      'from,to,status\r\n/img/IMG_1234.png,/pictures/hill/hill-at-dusk.png,301\r\n',
+    );
+    expect(site.items.get(item.id)).toMatchObject({
+      path: 'pictures/hill/hill-at-dusk.png',
+      placements: 7,
+      use: 'placed',
+    });
 
     const undo = await proposeUndo(site, entry);
     expect(undo.plan.clashes).toEqual([]);
@@ -46,8 +63,16 @@ describe('rename and move', () => {
   test('two renames on one page: the first can still be undone, the second stays', async () => {
     const root = await smallSite();
     const site = await openSite(root);
-    const one = await applyProposal(site, await proposeAddress(site, site.items.atPath('img/IMG_1234.png')!.id, 'img', 'hill.png'), 1);
-    await applyProposal(site, await proposeAddress(site, site.items.atPath('img/b.png')!.id, 'img', 'bee.png'), 1);
+    const one = await applyProposal(
+      site,
+      await proposeAddress(site, site.items.atPath('img/IMG_1234.png')!.id, 'img', 'hill.png'),
+      1,
+    );
+    await applyProposal(
+      site,
+      await proposeAddress(site, site.items.atPath('img/b.png')!.id, 'img', 'bee.png'),
+      1,
+    );
     const undo = await proposeUndo(site, one);
     expect(undo.plan.clashes).toEqual([]);
     await applyProposal(site, undo, 1);
@@ -87,14 +112,22 @@ describe('rename and move', () => {
     const proposal = await proposeAddress(site, site.items.atPath('img/IMG_1234.png')!.id, 'img', 'hill.png');
     await writeFile(join(root, 'sub/page.html'), 'edited by someone else <img src="../img/IMG_1234.png">');
     const before = await treeOf(root);
-    await expect(applyProposal(site, proposal, 1)).rejects.toMatchObject({ code: 'moved-on', details: ['sub/page.html'] });
+    await expect(applyProposal(site, proposal, 1)).rejects.toMatchObject({
+      code: 'moved-on',
+      details: ['sub/page.html'],
+    });
     expect(await treeOf(root)).toEqual(before);
   });
 
   test('a case-only rename works', async () => {
     const root = await smallSite();
     const site = await openSite(root);
-    const proposal = await proposeAddress(site, site.items.atPath('img/IMG_1234.png')!.id, 'img', 'img_1234.png');
+    const proposal = await proposeAddress(
+      site,
+      site.items.atPath('img/IMG_1234.png')!.id,
+      'img',
+      'img_1234.png',
+    );
     expect(proposal.plan.clashes).toEqual([]);
     await applyProposal(site, proposal, 1);
     expect(site.items.atPath('img/img_1234.png')).toMatchObject({ placements: 7 });
@@ -104,7 +137,8 @@ describe('rename and move', () => {
     const root = await smallSite();
     const site = await openSite(root);
     const id = site.items.atPath('img/c.png')!.id;
-    for (const name of ['d.png', 'e.png', 'c.png']) await applyProposal(site, await proposeAddress(site, id, 'img', name), 1);
+    for (const name of ['d.png', 'e.png', 'c.png'])
+      await applyProposal(site, await proposeAddress(site, id, 'img', name), 1);
     expect(await readFile(join(root, 'iconomos-redirects.csv'), 'utf8')).toBe(
       'from,to,status\r\n/img/d.png,/img/c.png,301\r\n/img/e.png,/img/c.png,301\r\n',
     );
@@ -113,7 +147,12 @@ describe('rename and move', () => {
   test('a mention that will go stale is named, and not rewritten', async () => {
     const root = await smallSite();
     const site = await openSite(root);
-    const proposal = await proposeAddress(site, site.items.atPath('img/mentioned.png')!.id, 'img', 'other.png');
+    const proposal = await proposeAddress(
+      site,
+      site.items.atPath('img/mentioned.png')!.id,
+      'img',
+      'other.png',
+    );
     expect(proposal.plan.warnings.join()).toContain('js/app.js”, line 1');
     await applyProposal(site, proposal, 1);
     expect(await readFile(join(root, 'js/app.js'), 'utf8')).toContain('mentioned.png');
@@ -147,7 +186,9 @@ describe('set aside and restore', () => {
 
     await applyProposal(site, await proposeRestore(site, [ids[0]!]), 1);
     expect((await treeOf(root))['img/unused.png']).toBe(before['img/unused.png']);
-    await expect(applyProposal(site, await proposeUndo(site, entry), 1)).rejects.toMatchObject({ code: 'clash' });
+    await expect(applyProposal(site, await proposeUndo(site, entry), 1)).rejects.toMatchObject({
+      code: 'clash',
+    });
     await applyProposal(site, await proposeRestore(site, [ids[1]!]), 1);
     expect(await treeOf(root)).toEqual(before);
   });
@@ -195,7 +236,9 @@ describe('words', () => {
     const site = await openSite(await smallSite());
     const item = site.items.atPath('img/b.png')!;
     await applyProposal(site, proposeWords(site, item.id, item.rowVersion, { alt: 'A bee' }), 1);
-    expect(() => proposeWords(site, item.id, item.rowVersion, { alt: 'A wasp' })).toThrowError(expect.objectContaining({ code: 'stale-record' }));
+    expect(() => proposeWords(site, item.id, item.rowVersion, { alt: 'A wasp' })).toThrowError(
+      expect.objectContaining({ code: 'stale-record' }),
+    );
     expect(site.items.need(item.id).words.alt).toBe('A bee');
   });
 
@@ -212,7 +255,11 @@ describe('words', () => {
   test('undo brings words and tags back; words changed later stand in its way', async () => {
     const site = await openSite(await smallSite());
     const item = site.items.atPath('img/b.png')!;
-    const entry = await applyProposal(site, proposeWords(site, item.id, 1, { alt: 'A bee', tags: ['Insects', 'insects ', 'garden'] }), 1);
+    const entry = await applyProposal(
+      site,
+      proposeWords(site, item.id, 1, { alt: 'A bee', tags: ['Insects', 'insects ', 'garden'] }),
+      1,
+    );
     expect(site.items.need(item.id).words.tags).toEqual(['garden', 'Insects']);
     const later = await applyProposal(site, proposeWords(site, item.id, 2, { alt: 'Two bees' }), 2);
     const blocked = await proposeUndo(site, entry);

@@ -105,20 +105,39 @@ export class Ledger {
     const { folder } = this.parts;
     const moved: SitePath[] = [];
     for (const step of plan.files) {
-      const [path, expected] = step.do === 'move' ? [step.from, step.sha256] : step.do === 'write' ? [step.path, step.before] : [step.path, step.do === 'remove' ? step.sha256 : null];
+      const [path, expected] =
+        step.do === 'move'
+          ? [step.from, step.sha256]
+          : step.do === 'write'
+            ? [step.path, step.before]
+            : [step.path, step.do === 'remove' ? step.sha256 : null];
       const found = await folder.facts(path);
-      if (expected === null ? found !== undefined : !found || (await hashFile(await folder.locate(path))) !== expected) moved.push(path);
+      if (
+        expected === null
+          ? found !== undefined
+          : !found || (await hashFile(await folder.locate(path))) !== expected
+      )
+        moved.push(path);
       const target = step.do === 'move' ? step.to : step.do === 'create' ? step.path : undefined;
       if (target === undefined) continue;
-      const inTheWay = (await folder.clashes(target)).filter((name) => !plan.files.some((one) => one.do === 'move' && one.from === join(folderOf(target), name)));
+      const inTheWay = (await folder.clashes(target)).filter(
+        (name) => !plan.files.some((one) => one.do === 'move' && one.from === join(folderOf(target), name)),
+      );
       if (inTheWay.length > 0) {
-        throw new Fault('clash', `There is a file “${inTheWay[0]}” in “${folderOf(target) || 'the site’s root'}” already.`, 'Choose another name.');
+        throw new Fault(
+          'clash',
+          `There is a file “${inTheWay[0]}” in “${folderOf(target) || 'the site’s root'}” already.`,
+          'Choose another name.',
+        );
       }
     }
     if (moved.length > 0) {
       throw new Fault(
         'moved-on',
-        `The site has changed since this plan was made: ${moved.slice(0, 3).map((path) => `“${path}”`).join(', ')}${moved.length > 3 ? ` and ${moved.length - 3} more` : ''}.`,
+        `The site has changed since this plan was made: ${moved
+          .slice(0, 3)
+          .map((path) => `“${path}”`)
+          .join(', ')}${moved.length > 3 ? ` and ${moved.length - 3} more` : ''}.`,
         'Look at the plan again; it is computed anew.',
         moved,
       );
@@ -127,7 +146,8 @@ export class Ledger {
 
   private refuseStaleRecords(plan: Plan): void {
     for (const step of plan.records) {
-      if (this.parts.items.need(step.itemId).rowVersion !== step.rowVersion) throw this.parts.items.staleRecord(step.itemId);
+      if (this.parts.items.need(step.itemId).rowVersion !== step.rowVersion)
+        throw this.parts.items.staleRecord(step.itemId);
     }
   }
 
@@ -152,7 +172,8 @@ export class Ledger {
           const stage = await this.stagePath(id, index, step.path);
           this.step(`stage ${step.path}`);
           await copySynced(blobs.path(step.after), stage);
-          if (step.before !== null) await chmod(stage, (await stat(await folder.locate(step.path))).mode & 0o7777);
+          if (step.before !== null)
+            await chmod(stage, (await stat(await folder.locate(step.path))).mode & 0o7777);
         }
       } else if (step.do === 'create') {
         this.step(`stage ${step.path}`);
@@ -204,7 +225,8 @@ export class Ledger {
       }
     }
     // Folders that the undone plan had made, the innermost first.
-    if (plan.kind === 'undo') for (const one of [...plan.folders].reverse()) await folder.removeEmptyFolder(one);
+    if (plan.kind === 'undo')
+      for (const one of [...plan.folders].reverse()) await folder.removeEmptyFolder(one);
     for (const one of touched) if (await isThere(one)) await syncFolder(one);
   }
 
@@ -225,7 +247,8 @@ export class Ledger {
       const stage = await this.stagePath(id, index, step.path);
       if (await isThere(stage)) await unlink(stage);
     }
-    if (plan.kind !== 'undo') for (const one of [...plan.folders].reverse()) await folder.removeEmptyFolder(one);
+    if (plan.kind !== 'undo')
+      for (const one of [...plan.folders].reverse()) await folder.removeEmptyFolder(one);
     rows.setState(id, 'taken-back');
   }
 }
@@ -254,11 +277,18 @@ async function isThere(path: string): Promise<boolean> {
 function diskFault(error: unknown): unknown {
   const code = (error as NodeJS.ErrnoException).code;
   if (code === 'ENOSPC' || code === 'EDQUOT') {
-    return new Fault('disk-full', 'The disk is full, so nothing was changed.', 'Free some space and apply the plan again.');
+    return new Fault(
+      'disk-full',
+      'The disk is full, so nothing was changed.',
+      'Free some space and apply the plan again.',
+    );
   }
   if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS') {
-    return new Fault('forbidden', 'The site’s folder cannot be written to, so nothing was changed.', 'Give the server’s user the right to write there.');
+    return new Fault(
+      'forbidden',
+      'The site’s folder cannot be written to, so nothing was changed.',
+      'Give the server’s user the right to write there.',
+    );
   }
   return error;
 }
-

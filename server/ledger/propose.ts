@@ -2,7 +2,12 @@ import { createHash, randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { baseName, folderOf, joinPath, pathFault, type SitePath } from '../../core/address/path.ts';
-import { readRedirects, redirectsAfter, REDIRECTS_FILE, writeRedirects } from '../../core/address/redirects.ts';
+import {
+  readRedirects,
+  redirectsAfter,
+  REDIRECTS_FILE,
+  writeRedirects,
+} from '../../core/address/redirects.ts';
 import type { Words } from '../../core/describe/record.ts';
 import { planAddresses, type MovingItem } from '../../core/plan/address.ts';
 import { planAside, planRestore } from '../../core/plan/aside.ts';
@@ -27,7 +32,12 @@ export function proposeWords(site: Site, id: number, rowVersion: number, changes
 }
 
 /** Plans a new address for one item: another name, another folder, or both. */
-export async function proposeAddress(site: Site, id: number, folder: SitePath, name: string): Promise<Proposal> {
+export async function proposeAddress(
+  site: Site,
+  id: number,
+  folder: SitePath,
+  name: string,
+): Promise<Proposal> {
   await site.scan();
   const item = needHere(site, id);
   const to = joinPath(folder, name.normalize('NFC'));
@@ -42,12 +52,24 @@ async function addresses(site: Site, items: Item[], to: ReadonlyMap<number, Site
     const bytes = await site.folder.read(path);
     pages.push({ path, bytes, sha256: sha256Of(bytes) });
   }
-  const moving: MovingItem[] = items.map(({ id, path, sha256, rowVersion }) => ({ id, path, sha256, rowVersion }));
+  const moving: MovingItem[] = items.map(({ id, path, sha256, rowVersion }) => ({
+    id,
+    path,
+    sha256,
+    rowVersion,
+  }));
   const mentions = items.flatMap((item) => site.references.mentionsOf(item.path));
-  const { plan, contents } = planAddresses(moving, to, { site: site.siteMap, paths: site.paths, pages, mentions });
+  const { plan, contents } = planAddresses(moving, to, {
+    site: site.siteMap,
+    paths: site.paths,
+    pages,
+    mentions,
+  });
   if (plan.clashes.length > 0 || plan.records.length === 0) return { plan, contents: new Map() };
   const proposal: Proposal = { plan, contents: new Map() };
-  const moves = new Map(plan.files.flatMap((step) => (step.do === 'move' ? [[step.from, step.to] as const] : [])));
+  const moves = new Map(
+    plan.files.flatMap((step) => (step.do === 'move' ? [[step.from, step.to] as const] : [])),
+  );
   for (const page of contents) {
     // A drawing that moves and is rewritten: its new bytes go to the new place after the move.
     const path = moves.get(page.path) ?? page.path;
@@ -58,7 +80,11 @@ async function addresses(site: Site, items: Item[], to: ReadonlyMap<number, Site
   return proposal;
 }
 
-async function addRedirects(site: Site, proposal: Proposal, moves: ReadonlyMap<SitePath, SitePath>): Promise<void> {
+async function addRedirects(
+  site: Site,
+  proposal: Proposal,
+  moves: ReadonlyMap<SitePath, SitePath>,
+): Promise<void> {
   const facts = await site.folder.facts(REDIRECTS_FILE);
   const before = facts ? await site.folder.read(REDIRECTS_FILE) : undefined;
   let redirects;
@@ -66,13 +92,17 @@ async function addRedirects(site: Site, proposal: Proposal, moves: ReadonlyMap<S
     redirects = redirectsAfter(before ? readRedirects(before.toString('utf8')) : [], moves);
   } catch (error) {
     if (!(error instanceof SyntaxError)) throw error;
-    proposal.plan.clashes.push({ path: REDIRECTS_FILE, why: `${error.message} Mend or remove that file first.` });
+    proposal.plan.clashes.push({
+      path: REDIRECTS_FILE,
+      why: `${error.message} Mend or remove that file first.`,
+    });
     return;
   }
   const bytes = new TextEncoder().encode(writeRedirects(redirects));
   const after = keep(proposal, bytes);
   const beforeSha = before ? sha256Of(before) : null;
-  if (after !== beforeSha) proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: beforeSha, after });
+  if (after !== beforeSha)
+    proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: beforeSha, after });
 }
 
 export async function proposeAside(site: Site, ids: readonly number[]): Promise<Proposal> {
@@ -88,7 +118,12 @@ export async function proposeRestore(site: Site, ids: readonly number[]): Promis
   await site.scan();
   const items = ids.map((id) => site.items.need(id));
   for (const item of items) {
-    if (item.state !== 'aside') throw new Fault('bad-request', `“${item.name}” is not set aside.`, 'Reload the list of set-aside items.');
+    if (item.state !== 'aside')
+      throw new Fault(
+        'bad-request',
+        `“${item.name}” is not set aside.`,
+        'Reload the list of set-aside items.',
+      );
   }
   const plan = planRestore(items, site.paths);
   plan.folders = newFolders(site, plan);
@@ -134,10 +169,19 @@ export function proposeBringIn(site: Site, incoming: readonly Incoming[]): Propo
 export async function proposeUndo(site: Site, entryId: number): Promise<Proposal> {
   await site.scan();
   const entry = site.rows.get(entryId);
-  if (!entry || entry.state !== 'done') throw new Fault('not-found', `There is no ledger entry ${entryId}.`, 'Reload the Ledger.');
-  if (entry.undoneBy !== null) throw new Fault('bad-request', 'This change has been undone already.', 'Undo that undo instead, if you want it back.');
+  if (!entry || entry.state !== 'done')
+    throw new Fault('not-found', `There is no ledger entry ${entryId}.`, 'Reload the Ledger.');
+  if (entry.undoneBy !== null)
+    throw new Fault(
+      'bad-request',
+      'This change has been undone already.',
+      'Undo that undo instead, if you want it back.',
+    );
   const original = entry.plan;
-  const plan = emptyPlan('undo', original.kind === 'undo' ? `Redo: ${original.title.replace(/^Undo: /, '')}` : `Undo: ${entry.title}`);
+  const plan = emptyPlan(
+    'undo',
+    original.kind === 'undo' ? `Redo: ${original.title.replace(/^Undo: /, '')}` : `Undo: ${entry.title}`,
+  );
   plan.undoes = entryId;
   plan.totals = { ...original.totals, bytesFreed: 0 };
   const proposal: Proposal = { plan, contents: new Map() };
@@ -145,7 +189,9 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
   plan.records = inverseRecords(original.records, (id) => site.items.need(id).rowVersion);
   for (const step of plan.records) addRecordClashes(site, plan, step.itemId, step.before);
 
-  const moves = new Map(original.files.flatMap((step) => (step.do === 'move' ? [[step.to, step.from] as const] : [])));
+  const moves = new Map(
+    original.files.flatMap((step) => (step.do === 'move' ? [[step.to, step.from] as const] : [])),
+  );
   const files = inverseFiles(original.files);
   const changedSince: SitePath[] = [];
   for (const step of files) {
@@ -154,16 +200,30 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
   }
   if (changedSince.length > 0 && moves.size > 0 && plan.clashes.length === 0) {
     const items = plan.records.map((step) => needHere(site, step.itemId));
-    const again = await addresses(site, items, new Map(plan.records.map((step) => [step.itemId, step.after.path!])));
-    again.plan.warnings.push(
-      ...changedSince.map((path) => `“${path}” has changed since. Only the addresses in it are turned back; the rest stays as it is now.`),
+    const again = await addresses(
+      site,
+      items,
+      new Map(plan.records.map((step) => [step.itemId, step.after.path!])),
     );
-    return { contents: again.contents, plan: { ...again.plan, kind: 'undo', title: plan.title, undoes: entryId, folders: original.folders } };
+    again.plan.warnings.push(
+      ...changedSince.map(
+        (path) =>
+          `“${path}” has changed since. Only the addresses in it are turned back; the rest stays as it is now.`,
+      ),
+    );
+    return {
+      contents: again.contents,
+      plan: { ...again.plan, kind: 'undo', title: plan.title, undoes: entryId, folders: original.folders },
+    };
   }
   plan.pages = inversePages(original);
   plan.folders = original.kind === 'undo' ? [] : original.folders;
   for (const step of files) {
-    if (step.do === 'write' && step.path === REDIRECTS_FILE && (await currentHash(site, step.path)) !== step.before) {
+    if (
+      step.do === 'write' &&
+      step.path === REDIRECTS_FILE &&
+      (await currentHash(site, step.path)) !== step.before
+    ) {
       await addRedirects(site, proposal, moves);
       continue;
     }
@@ -178,12 +238,20 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
   return proposal;
 }
 
-function addRecordClashes(site: Site, plan: Plan, id: number, expected: Partial<Words> & { path?: string; state?: string }): void {
+function addRecordClashes(
+  site: Site,
+  plan: Plan,
+  id: number,
+  expected: Partial<Words> & { path?: string; state?: string },
+): void {
   const item = site.items.need(id);
   const current: Record<string, unknown> = { ...item.words, path: item.path, state: item.state };
   for (const [field, value] of Object.entries(expected)) {
     if (JSON.stringify(current[field]) === JSON.stringify(value)) continue;
-    plan.clashes.push({ path: item.path, why: `Its ${field} was changed again later${item.changedBy ? ` by ${item.changedBy}` : ''}.` });
+    plan.clashes.push({
+      path: item.path,
+      why: `Its ${field} was changed again later${item.changedBy ? ` by ${item.changedBy}` : ''}.`,
+    });
   }
 }
 
@@ -199,7 +267,8 @@ async function addFileClashes(site: Site, plan: Plan, step: Plan['files'][number
   }
   if (step.do === 'move' || step.do === 'create') {
     const path = step.do === 'move' ? step.to : step.path;
-    if ((await site.folder.clashes(path)).length > 0) plan.clashes.push({ path, why: 'Another file has this address now.' });
+    if ((await site.folder.clashes(path)).length > 0)
+      plan.clashes.push({ path, why: 'Another file has this address now.' });
   }
   if (step.do === 'remove' && site.items.atPath(step.path)?.use === 'placed') {
     plan.clashes.push({ path: step.path, why: 'It is placed on a page now. Take it off the page first.' });
@@ -219,7 +288,11 @@ export async function applyProposal(site: Site, proposal: Proposal, personId: nu
 function needHere(site: Site, id: number): Item {
   const item = site.items.need(id);
   if (item.state !== 'here') {
-    throw new Fault('bad-request', `“${item.name}” is not on the site.`, item.state === 'aside' ? 'Restore it first.' : 'Its file was taken away.');
+    throw new Fault(
+      'bad-request',
+      `“${item.name}” is not on the site.`,
+      item.state === 'aside' ? 'Restore it first.' : 'Its file was taken away.',
+    );
   }
   return item;
 }
@@ -227,7 +300,11 @@ function needHere(site: Site, id: number): Item {
 function newFolders(site: Site, plan: Plan): SitePath[] {
   const made = new Set<SitePath>();
   for (const step of plan.files) {
-    for (let folder = folderOf(step.do === 'move' ? step.to : step.path); folder !== ''; folder = folderOf(folder)) {
+    for (
+      let folder = folderOf(step.do === 'move' ? step.to : step.path);
+      folder !== '';
+      folder = folderOf(folder)
+    ) {
       if (!existsSync(join(site.folder.root, folder))) made.add(folder);
     }
   }
@@ -263,7 +340,8 @@ export class Proposals {
   /** Takes a plan out, to apply it once. @throws Fault 'not-found' */
   take(id: string): Proposal {
     const proposal = this.kept.get(id);
-    if (!proposal) throw new Fault('not-found', 'This plan is no longer at hand.', 'Open it again; it is computed anew.');
+    if (!proposal)
+      throw new Fault('not-found', 'This plan is no longer at hand.', 'Open it again; it is computed anew.');
     this.kept.delete(id);
     return proposal;
   }

@@ -1,5 +1,17 @@
 import { constants } from 'node:fs';
-import { copyFile, lstat, mkdir, open, readdir, readFile, realpath, rename, rmdir, stat, unlink } from 'node:fs/promises';
+import {
+  copyFile,
+  lstat,
+  mkdir,
+  open,
+  readdir,
+  readFile,
+  realpath,
+  rename,
+  rmdir,
+  stat,
+  unlink,
+} from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { folderOf, pathFault, type SitePath } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
@@ -24,7 +36,11 @@ export class SiteFolder {
       throw error;
     });
     if (!found?.isDirectory()) {
-      throw new Fault('no-site', `There is no folder “${directory}”.`, 'Name the folder that holds the site’s files.');
+      throw new Fault(
+        'no-site',
+        `There is no folder “${directory}”.`,
+        'Name the folder that holds the site’s files.',
+      );
     }
     return new SiteFolder(await realpath(directory));
   }
@@ -35,7 +51,12 @@ export class SiteFolder {
    */
   async locate(path: SitePath): Promise<string> {
     const fault = pathFault(path);
-    if (fault) throw new Fault('outside', `“${path}” cannot be a path in the site. ${fault}`, 'Choose another name or folder.');
+    if (fault)
+      throw new Fault(
+        'outside',
+        `“${path}” cannot be a path in the site. ${fault}`,
+        'Choose another name or folder.',
+      );
     const absolute = resolve(this.root, ...path.split('/'));
     if (!absolute.startsWith(this.root + sep)) {
       throw new Fault('outside', `“${path}” lies outside the site’s folder.`, 'Choose a folder of the site.');
@@ -46,7 +67,11 @@ export class SiteFolder {
       const found = await lstatIfThere(at);
       if (!found) break;
       if (found.isSymbolicLink()) {
-        throw new Fault('outside', `“${path}” leads through a link.`, 'Iconomos writes to real files and folders only.');
+        throw new Fault(
+          'outside',
+          `“${path}” leads through a link.`,
+          'Iconomos writes to real files and folders only.',
+        );
       }
     }
     return absolute;

@@ -10,7 +10,7 @@ export function reportOf(survey: Survey): Report {
   const mentions = new Map<SitePath, { in: SitePath; line: number }[]>();
   const broken: Report['broken'] = [];
   const missing: Report['alt']['missing'] = [];
-  for (const [page, placements] of survey.placements) {
+  for (const [page, placements] of inOrder(survey.placements)) {
     for (const one of placements) {
       if (one.state === 'broken') {
         broken.push({ page, line: one.line, url: one.url });
@@ -22,7 +22,7 @@ export function reportOf(survey: Survey): Report {
       }
     }
   }
-  for (const [page, found] of survey.mentions) {
+  for (const [page, found] of inOrder(survey.mentions)) {
     for (const one of found) {
       const list = mentions.get(one.path) ?? [];
       list.push({ in: page, line: one.line });
@@ -61,4 +61,9 @@ export function reportOf(survey: Survey): Report {
     lookalikes: [],
     alt: { missing },
   };
+}
+
+/** By path, so that the same site gives the same report. */
+function inOrder<Value>(map: ReadonlyMap<SitePath, Value>): [SitePath, Value][] {
+  return [...map].sort(([a], [b]) => (a < b ? -1 : 1));
 }

@@ -60,7 +60,8 @@ export class Site {
   static async open(options: SiteOptions): Promise<Site> {
     const folder = await SiteFolder.open(options.site);
     const dataFolder = options.data ? resolve(options.data) : join(folder.root, '.iconomos');
-    for (const name of ['blobs', 'arrivals', 'thumbs', 'exports']) await mkdir(join(dataFolder, name), { recursive: true });
+    for (const name of ['blobs', 'arrivals', 'thumbs', 'exports'])
+      await mkdir(join(dataFolder, name), { recursive: true });
     const db = openDatabase(join(dataFolder, 'iconomos.db'));
     const now = options.now ?? (() => new Date().toISOString());
     const people = new People(db);
@@ -68,8 +69,30 @@ export class Site {
     const blobs = new Blobs(join(dataFolder, 'blobs'), join(dataFolder, 'arrivals'));
     const items = new Items(db);
     const rows = new LedgerRows(db);
-    const ledger = new Ledger({ db, folder, blobs, items, rows, now, ...(options.onStep ? { onStep: options.onStep } : {}) });
-    return new Site(folder, dataFolder, db, blobs, new Pool(), items, new References(db), people, rows, ledger, new Jobs(now), new Files(db), now);
+    const ledger = new Ledger({
+      db,
+      folder,
+      blobs,
+      items,
+      rows,
+      now,
+      ...(options.onStep ? { onStep: options.onStep } : {}),
+    });
+    return new Site(
+      folder,
+      dataFolder,
+      db,
+      blobs,
+      new Pool(),
+      items,
+      new References(db),
+      people,
+      rows,
+      ledger,
+      new Jobs(now),
+      new Files(db),
+      now,
+    );
   }
 
   /** Called after every scan that changed something. Answers how to stop listening. */
@@ -106,7 +129,10 @@ export class Site {
    * @param visible shows it as a job
    */
   scan(visible = false): Promise<ScanResult> {
-    const work = () => (visible ? this.jobs.run('scan', 'Reading the site', (job) => this.scanNow(job.progress)) : this.scanNow(() => {}));
+    const work = () =>
+      visible
+        ? this.jobs.run('scan', 'Reading the site', (job) => this.scanNow(job.progress))
+        : this.scanNow(() => {});
     const result = this.lastScan.then(work, work);
     this.lastScan = result.catch(() => undefined);
     return result;
@@ -136,13 +162,25 @@ export class Site {
     const breathe = breather();
     await this.inBatches([...survey.changed], (path) => this.fileRows.save(survey.files.get(path)!), breathe);
     await this.inBatches([...survey.removed], (path) => this.fileRows.remove(path), breathe);
-    await this.inBatches([...survey.placements], ([page, placements]) => this.references.replacePlacements(page, placements), breathe);
-    await this.inBatches([...survey.mentions], ([page, mentions]) => this.references.replaceMentions(page, mentions), breathe);
+    await this.inBatches(
+      [...survey.placements],
+      ([page, placements]) => this.references.replacePlacements(page, placements),
+      breathe,
+    );
+    await this.inBatches(
+      [...survey.mentions],
+      ([page, mentions]) => this.references.replaceMentions(page, mentions),
+      breathe,
+    );
     this.reconcileItems(survey);
     this.db.transaction(() => this.items.refreshUse())();
   }
 
-  private async inBatches<Value>(values: readonly Value[], each: (value: Value) => void, breathe: () => Promise<void> | undefined) {
+  private async inBatches<Value>(
+    values: readonly Value[],
+    each: (value: Value) => void,
+    breathe: () => Promise<void> | undefined,
+  ) {
     for (let at = 0; at < values.length; at += 50) {
       this.db.transaction(() => values.slice(at, at + 50).forEach(each))();
       await breathe();
@@ -152,13 +190,20 @@ export class Site {
   /** Items follow their files: new ones get a record, changed ones new facts, moved ones keep their record. */
   private reconcileItems(survey: Survey): void {
     this.db.transaction(() => {
-      const gone = [...survey.removed].map((path) => this.items.atPath(path)).filter((item) => item !== undefined);
+      const gone = [...survey.removed]
+        .map((path) => this.items.atPath(path))
+        .filter((item) => item !== undefined);
       for (const path of survey.changed) {
         const facts = survey.files.get(path)!;
         if (!facts.item) continue;
         const item = this.items.atPath(path);
         if (item) {
-          if (item.sha256 !== facts.sha256 || item.bytes !== facts.bytes || item.width !== (facts.item.width ?? null)) this.items.setFacts(item.id, facts);
+          if (
+            item.sha256 !== facts.sha256 ||
+            item.bytes !== facts.bytes ||
+            item.width !== (facts.item.width ?? null)
+          )
+            this.items.setFacts(item.id, facts);
           continue;
         }
         const movedFrom = gone.findIndex((one) => one.sha256 === facts.sha256);
@@ -166,7 +211,14 @@ export class Site {
           this.items.setPlace(gone[movedFrom]!.id, path, 'here');
           gone.splice(movedFrom, 1);
         } else {
-          this.items.add({ path, state: 'here', facts, addedAt: new Date(facts.mtimeMs).toISOString(), addedBy: null, originalName: null });
+          this.items.add({
+            path,
+            state: 'here',
+            facts,
+            addedAt: new Date(facts.mtimeMs).toISOString(),
+            addedBy: null,
+            originalName: null,
+          });
         }
       }
       for (const item of gone) this.items.setPlace(item.id, item.path, 'absent');

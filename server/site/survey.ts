@@ -63,7 +63,11 @@ let namesVersion = 0;
 
 /** True for files that hold references or names: everything else is only a file that can be referred to. */
 function mayBeText(path: SitePath): boolean {
-  return isPagePath(path) || !isItemPath(path) || /\.(csv|tsv|ics|vcf|vtt|srt|gltf|rtf|eps|ps|obj|xpm|xbm)$/i.test(path);
+  return (
+    isPagePath(path) ||
+    !isItemPath(path) ||
+    /\.(csv|tsv|ics|vcf|vtt|srt|gltf|rtf|eps|ps|obj|xpm|xbm)$/i.test(path)
+  );
 }
 
 /** Lists, reads and connects a site's files. The heavy part runs on the pool; the caller's thread is never held long. */
@@ -71,7 +75,9 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const { root, pool, signal } = options;
   const known = options.known ?? new Map<SitePath, FileFacts>();
   const report = options.onProgress ?? (() => {});
-  const walk = await walkSite(root, options.dataFolder, (done) => report({ phase: 'listing', done, total: done }));
+  const walk = await walkSite(root, options.dataFolder, (done) =>
+    report({ phase: 'listing', done, total: done }),
+  );
 
   const files = new Map<SitePath, FileFacts>();
   const changed = new Set<SitePath>();
@@ -92,13 +98,25 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     changed.add(facts.path);
   };
   const step = () => report({ phase: 'reading', done: ++done, total });
-  const factsOf = (one: (typeof toRead)[number]) => ({ path: one.path, bytes: one.bytes, mtimeMs: one.mtimeMs, hidden: one.hidden });
+  const factsOf = (one: (typeof toRead)[number]) => ({
+    path: one.path,
+    bytes: one.bytes,
+    mtimeMs: one.mtimeMs,
+    hidden: one.hidden,
+  });
   const isItem = (one: { path: SitePath; hidden: boolean }) => !one.hidden && isItemPath(one.path);
 
   const texts = toRead.filter((one) => mayBeText(one.path));
   await pool.each(
     'read',
-    map(texts, (one) => [one, { file: join(root, one.path), path: one.path, parse: !one.hidden && isPagePath(one.path) }] as const),
+    map(
+      texts,
+      (one) =>
+        [
+          one,
+          { file: join(root, one.path), path: one.path, parse: !one.hidden && isPagePath(one.path) },
+        ] as const,
+    ),
     (one, outcome) => {
       if ('error' in outcome) {
         unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
@@ -119,7 +137,12 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
       const text = files.get(one.path);
       if ('error' in outcome) {
         unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
-        finish({ ...factsOf(one), sha256: text?.sha256 ?? '', isText: text?.isText ?? false, item: { unreadable: outcome.error.message } });
+        finish({
+          ...factsOf(one),
+          sha256: text?.sha256 ?? '',
+          isText: text?.isText ?? false,
+          item: { unreadable: outcome.error.message },
+        });
       } else {
         const { sha256, ...item } = outcome.output;
         finish({ ...factsOf(one), isText: false, ...text, sha256, item });
@@ -133,7 +156,9 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const published = [...(options.published ?? [])];
   if (published.length === 0) {
     const pages = [...files.values()].filter((one) => one.reading && one.reading.canonical.length > 0);
-    published.push(...learnPublished(pages.map((one) => ({ path: one.path, canonical: one.reading!.canonical }))));
+    published.push(
+      ...learnPublished(pages.map((one) => ({ path: one.path, canonical: one.reading!.canonical }))),
+    );
   }
   const site = new SiteMap([...files.keys(), ...walk.outward], walk.aliases, published);
 
@@ -159,8 +184,13 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   await pool.each(
     'search',
     map(toSearch, (path) => {
-      const spans = (placements.get(path) ?? []).filter((one) => one.state === 'placed' && itemSet.has(one.path));
-      return [path, { file: join(root, path), version, spans: spans.map(({ start, end }) => ({ start, end })) }] as const;
+      const spans = (placements.get(path) ?? []).filter(
+        (one) => one.state === 'placed' && itemSet.has(one.path),
+      );
+      return [
+        path,
+        { file: join(root, path), version, spans: spans.map(({ start, end }) => ({ start, end })) },
+      ] as const;
     }),
     (path, outcome) => {
       if ('error' in outcome) {

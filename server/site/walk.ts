@@ -29,7 +29,11 @@ const VERSION_CONTROL = new Set(['.git', '.hg', '.svn', '.bzr']);
  * @param skip absolute path of a folder to leave out (our data folder)
  * @param onCount called now and then with the number of files seen
  */
-export async function walkSite(root: string, skip: string, onCount: (files: number) => void = () => {}): Promise<Walk> {
+export async function walkSite(
+  root: string,
+  skip: string,
+  onCount: (files: number) => void = () => {},
+): Promise<Walk> {
   const walk: Walk = { files: [], aliases: [], outward: [], unreadable: [] };
   const folders: { path: SitePath; hidden: boolean }[] = [{ path: '', hidden: false }];
   for (let folder = folders.pop(); folder; folder = folders.pop()) {
@@ -38,13 +42,17 @@ export async function walkSite(root: string, skip: string, onCount: (files: numb
     try {
       entries = await readdir(absolute, { withFileTypes: true });
     } catch (error) {
-      walk.unreadable.push({ path: folder.path, why: `The folder cannot be read (${(error as NodeJS.ErrnoException).code}).` });
+      walk.unreadable.push({
+        path: folder.path,
+        why: `The folder cannot be read (${(error as NodeJS.ErrnoException).code}).`,
+      });
       continue;
     }
     for (const entry of entries) {
       const path = folder.path === '' ? entry.name : `${folder.path}/${entry.name}`;
       const at = join(absolute, entry.name);
-      const hidden = folder.hidden || (entry.name.startsWith('.') && entry.name !== '.well-known' && entry.isDirectory());
+      const hidden =
+        folder.hidden || (entry.name.startsWith('.') && entry.name !== '.well-known' && entry.isDirectory());
       if (entry.isDirectory()) {
         if (at === skip || entry.name === '.iconomos' || VERSION_CONTROL.has(entry.name)) continue;
         folders.push({ path, hidden });
@@ -55,7 +63,10 @@ export async function walkSite(root: string, skip: string, onCount: (files: numb
           const facts = await lstat(at);
           walk.files.push({ path, bytes: facts.size, mtimeMs: facts.mtimeMs, hidden });
         } catch (error) {
-          walk.unreadable.push({ path, why: `The file cannot be opened (${(error as NodeJS.ErrnoException).code}); its name may not be UTF-8.` });
+          walk.unreadable.push({
+            path,
+            why: `The file cannot be opened (${(error as NodeJS.ErrnoException).code}); its name may not be UTF-8.`,
+          });
         }
       }
     }
@@ -73,7 +84,10 @@ async function followLink(root: string, path: SitePath, at: string, walk: Walk):
     } else if ((await stat(at)).isFile()) {
       walk.outward.push(path);
     } else {
-      walk.unreadable.push({ path, why: 'The link leads to a folder outside the site, which is not followed.' });
+      walk.unreadable.push({
+        path,
+        why: 'The link leads to a folder outside the site, which is not followed.',
+      });
     }
   } catch (error) {
     walk.unreadable.push({ path, why: `The link leads nowhere (${(error as NodeJS.ErrnoException).code}).` });

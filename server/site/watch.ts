@@ -8,7 +8,11 @@ export function watchSite(site: Site, onError: (error: Error) => void): () => Pr
   const watcher = watch(site.folder.root, {
     ignoreInitial: true,
     followSymlinks: false,
-    ignored: (path) => path === site.dataFolder || path.startsWith(`${site.dataFolder}/`) || path.includes(STAGE_PREFIX) || /[\\/]\.(git|hg|svn)([\\/]|$)/.test(path),
+    ignored: (path) =>
+      path === site.dataFolder ||
+      path.startsWith(`${site.dataFolder}/`) ||
+      path.includes(STAGE_PREFIX) ||
+      /[\\/]\.(git|hg|svn)([\\/]|$)/.test(path),
   });
   watcher.on('all', () => {
     clearTimeout(timer);

@@ -64,4 +64,3 @@ export async function hashFile(file: string): Promise<string> {
   await pipeline(createReadStream(file), hash);
   return hash.digest('hex');
 }
-

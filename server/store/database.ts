@@ -14,7 +14,9 @@ export function openDatabase(file: string): Db {
   db.pragma('foreign_keys = ON');
   const version = db.pragma('user_version', { simple: true }) as number;
   if (version > MIGRATIONS.length) {
-    throw new Error(`The data folder was written by a newer Iconomos (schema ${version}, known ${MIGRATIONS.length}).`);
+    throw new Error(
+      `The data folder was written by a newer Iconomos (schema ${version}, known ${MIGRATIONS.length}).`,
+    );
   }
   for (let next = version; next < MIGRATIONS.length; next++) {
     db.transaction(() => {

@@ -19,7 +19,9 @@ export class Files {
 
   load(): Map<SitePath, FileFacts> {
     const files = new Map<SitePath, FileFacts>();
-    const rows = this.db.prepare('select path, bytes, mtime_ms, sha256, hidden, is_text, item, reading from file').iterate();
+    const rows = this.db
+      .prepare('select path, bytes, mtime_ms, sha256, hidden, is_text, item, reading from file')
+      .iterate();
     for (const row of rows as IterableIterator<FileRow>) {
       files.set(row.path, {
         path: row.path,

@@ -54,7 +54,20 @@ const FROM = `from item left join person as adder on adder.id = item.added_by
 const NEEDS_ALT = "mime <> 'image/vnd.microsoft.icon'";
 
 function itemOf(row: ItemRow): Item {
-  const { alt, decorative, title, caption, description, creator, credit, source, licence, licenceEnd, tags, ...item } = row;
+  const {
+    alt,
+    decorative,
+    title,
+    caption,
+    description,
+    creator,
+    credit,
+    source,
+    licence,
+    licenceEnd,
+    tags,
+    ...item
+  } = row;
   return {
     ...item,
     words: {
@@ -101,24 +114,31 @@ export class Items {
   /** @throws Fault 'not-found' */
   need(id: number): Item {
     const item = this.get(id);
-    if (!item) throw new Fault('not-found', `There is no item ${id}.`, 'Go back to the Library and choose it there.');
+    if (!item)
+      throw new Fault('not-found', `There is no item ${id}.`, 'Go back to the Library and choose it there.');
     return item;
   }
 
   atPath(path: SitePath): Item | undefined {
-    const row = this.db.prepare(`select ${COLUMNS} ${FROM} where item.path = ? and item.state = 'here'`).get(path) as ItemRow | undefined;
+    const row = this.db
+      .prepare(`select ${COLUMNS} ${FROM} where item.path = ? and item.state = 'here'`)
+      .get(path) as ItemRow | undefined;
     return row && itemOf(row);
   }
 
   /** Items on the site with these bytes. */
   withHash(sha256: string): Item[] {
-    const rows = this.db.prepare(`select ${COLUMNS} ${FROM} where item.sha256 = ? and item.state = 'here' order by item.path`).all(sha256);
+    const rows = this.db
+      .prepare(`select ${COLUMNS} ${FROM} where item.sha256 = ? and item.state = 'here' order by item.path`)
+      .all(sha256);
     return (rows as ItemRow[]).map(itemOf);
   }
 
   list(query: ItemQuery): { total: number; bytes: number; items: Item[] } {
     const { where, values } = conditions(query);
-    const totals = this.db.prepare(`select count(*) as total, coalesce(sum(bytes), 0) as bytes from item where ${where}`).get(values) as {
+    const totals = this.db
+      .prepare(`select count(*) as total, coalesce(sum(bytes), 0) as bytes from item where ${where}`)
+      .get(values) as {
       total: number;
       bytes: number;
     };
@@ -138,12 +158,19 @@ export class Items {
 
   ids(query: ItemQuery): number[] {
     const { where, values } = conditions(query);
-    return this.db.prepare(`select id from item where ${where} order by path`).pluck().all(values) as number[];
+    return this.db
+      .prepare(`select id from item where ${where} order by path`)
+      .pluck()
+      .all(values) as number[];
   }
 
   /** Every folder that holds items on the site, with how many lie in it (not below). */
   folders(): { folder: SitePath; items: number }[] {
-    return this.db.prepare("select folder, count(*) as items from item where state = 'here' group by folder order by folder").all() as {
+    return this.db
+      .prepare(
+        "select folder, count(*) as items from item where state = 'here' group by folder order by folder",
+      )
+      .all() as {
       folder: SitePath;
       items: number;
     }[];
@@ -192,7 +219,15 @@ export class Items {
            count(case when state = 'here' and kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
          from item`,
       )
-      .get() as { items: number; bytes: number; aside: number; asideBytes: number; unused: number; mentioned: number; undescribed: number };
+      .get() as {
+      items: number;
+      bytes: number;
+      aside: number;
+      asideBytes: number;
+      unused: number;
+      mentioned: number;
+      undescribed: number;
+    };
   }
 
   /** Adds a record for a file. */
@@ -237,7 +272,9 @@ export class Items {
   /** Brings an item's facts in line with its file. */
   setFacts(id: number, facts: FileFacts): void {
     this.db
-      .prepare('update item set bytes = ?, sha256 = ?, width = ?, height = ?, duration = ?, unreadable = ? where id = ?')
+      .prepare(
+        'update item set bytes = ?, sha256 = ?, width = ?, height = ?, duration = ?, unreadable = ? where id = ?',
+      )
       .run(
         facts.bytes,
         facts.sha256,
@@ -279,7 +316,12 @@ export class Items {
   apply(step: RecordStep, personId: number, now: string): void {
     const after = step.after;
     const sets: string[] = ['row_version = row_version + 1', 'changed_at = @now', 'changed_by = @personId'];
-    const values: Record<string, string | number | null> = { now, personId, id: step.itemId, rowVersion: step.rowVersion };
+    const values: Record<string, string | number | null> = {
+      now,
+      personId,
+      id: step.itemId,
+      rowVersion: step.rowVersion,
+    };
     const set = (column: string, value: string | number | null) => {
       sets.push(`${column} = @${column}`);
       values[column] = value;
@@ -294,12 +336,23 @@ export class Items {
       set('state', after.state);
       set('aside_at', after.state === 'aside' ? now : null);
     }
-    for (const field of ['alt', 'title', 'caption', 'description', 'creator', 'credit', 'source', 'licence'] as const) {
+    for (const field of [
+      'alt',
+      'title',
+      'caption',
+      'description',
+      'creator',
+      'credit',
+      'source',
+      'licence',
+    ] as const) {
       if (after[field] !== undefined) set(field, after[field]);
     }
     if (after.licenceEnd !== undefined) set('licence_end', after.licenceEnd);
     if (after.decorative !== undefined) set('decorative', Number(after.decorative));
-    const done = this.db.prepare(`update item set ${sets.join(', ')} where id = @id and row_version = @rowVersion`).run(values);
+    const done = this.db
+      .prepare(`update item set ${sets.join(', ')} where id = @id and row_version = @rowVersion`)
+      .run(values);
     if (done.changes !== 1) throw this.staleRecord(step.itemId);
     if (after.tags !== undefined) this.setTags(step.itemId, after.tags);
   }
@@ -320,7 +373,11 @@ export class Items {
     this.db.prepare('delete from item_tag where item_id = ?').run(id);
     for (const name of tags) {
       this.db.prepare('insert into tag (name) values (?) on conflict (name) do nothing').run(name);
-      this.db.prepare('insert into item_tag (item_id, tag_id) select ?, id from tag where name = ? on conflict do nothing').run(id, name);
+      this.db
+        .prepare(
+          'insert into item_tag (item_id, tag_id) select ?, id from tag where name = ? on conflict do nothing',
+        )
+        .run(id, name);
     }
     this.db.prepare('delete from tag where id not in (select tag_id from item_tag)').run();
   }
@@ -347,7 +404,9 @@ function conditions(query: ItemQuery): { where: string; values: Record<string, s
     where.push('item.use = @use');
   }
   if (query.lacks === 'described') {
-    where.push(`((item.kind = 'image' and ${NEEDS_ALT} and item.alt = '' and item.decorative = 0) or (item.kind <> 'image' and item.title = ''))`);
+    where.push(
+      `((item.kind = 'image' and ${NEEDS_ALT} and item.alt = '' and item.decorative = 0) or (item.kind <> 'image' and item.title = ''))`,
+    );
   } else if (query.lacks === 'named') where.push("item.name_faults <> ''");
   else if (query.lacks === 'filed') {
     where.push("(item.folder = '' or not exists (select 1 from item_tag where item_tag.item_id = item.id))");

@@ -27,11 +27,24 @@ export class LedgerRows {
         `insert into ledger (at, person_id, kind, title, state, plan, items, pages, bytes, undoes)
          values (?, ?, ?, ?, 'staging', ?, ?, ?, ?, ?)`,
       )
-      .run(at, personId, plan.kind, plan.title, JSON.stringify(plan), plan.totals.items, plan.totals.pages, plan.totals.bytesFreed, plan.undoes ?? null);
+      .run(
+        at,
+        personId,
+        plan.kind,
+        plan.title,
+        JSON.stringify(plan),
+        plan.totals.items,
+        plan.totals.pages,
+        plan.totals.bytesFreed,
+        plan.undoes ?? null,
+      );
     const id = Number(done.lastInsertRowid);
-    const touch = this.db.prepare('insert into ledger_touch (entry_id, what) values (?, ?) on conflict do nothing');
+    const touch = this.db.prepare(
+      'insert into ledger_touch (entry_id, what) values (?, ?) on conflict do nothing',
+    );
     for (const step of plan.files) {
-      for (const path of step.do === 'move' ? [step.from, step.to] : [step.path]) touch.run(id, `file ${path}`);
+      for (const path of step.do === 'move' ? [step.from, step.to] : [step.path])
+        touch.run(id, `file ${path}`);
     }
     for (const step of plan.records) touch.run(id, `record ${step.itemId}`);
     return id;
@@ -51,14 +64,18 @@ export class LedgerRows {
 
   unfinished(): { id: number; state: LedgerEntry['state']; personId: number; plan: Plan }[] {
     const rows = this.db
-      .prepare("select id, state, person_id as personId, plan from ledger where state in ('staging', 'switching') order by id")
+      .prepare(
+        "select id, state, person_id as personId, plan from ledger where state in ('staging', 'switching') order by id",
+      )
       .all() as { id: number; state: LedgerEntry['state']; personId: number; plan: string }[];
     return rows.map((row) => ({ ...row, plan: JSON.parse(row.plan) as Plan }));
   }
 
   get(id: number): (LedgerEntry & { plan: Plan }) | undefined {
     const row = this.db
-      .prepare(`select ${COLUMNS}, plan from ledger join person on person.id = ledger.person_id where ledger.id = ?`)
+      .prepare(
+        `select ${COLUMNS}, plan from ledger join person on person.id = ledger.person_id where ledger.id = ?`,
+      )
       .get(id) as (LedgerEntry & { plan: string }) | undefined;
     return row && { ...row, plan: JSON.parse(row.plan) as Plan };
   }

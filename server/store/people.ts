@@ -20,7 +20,9 @@ export class People {
 
   /** Adds the first people of a new data folder. */
   seed(people: readonly { name: string; role: string }[], now: string): void {
-    const insert = this.db.prepare('insert into person (name, role, added_at) values (?, ?, ?) on conflict (name) do nothing');
+    const insert = this.db.prepare(
+      'insert into person (name, role, added_at) values (?, ?, ?) on conflict (name) do nothing',
+    );
     for (const one of people) insert.run(one.name, one.role, now);
   }
 }

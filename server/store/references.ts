@@ -55,7 +55,9 @@ export class References {
 
   replaceMentions(page: SitePath, mentions: readonly Mention[]): void {
     this.db.prepare('delete from mention where page = ?').run(page);
-    const insert = this.db.prepare('insert into mention (page, path, line) values (?, ?, ?) on conflict do nothing');
+    const insert = this.db.prepare(
+      'insert into mention (page, path, line) values (?, ?, ?) on conflict do nothing',
+    );
     for (const one of mentions) insert.run(page, one.path, one.line);
   }
 
@@ -72,7 +74,9 @@ export class References {
   }
 
   mentionsOf(path: SitePath): { page: SitePath; path: SitePath; line: number }[] {
-    return this.db.prepare('select page, path, line from mention where path = ? order by page, line').all(path) as {
+    return this.db
+      .prepare('select page, path, line from mention where path = ? order by page, line')
+      .all(path) as {
       page: SitePath;
       path: SitePath;
       line: number;
@@ -81,7 +85,10 @@ export class References {
 
   /** The pages with a placement on a path. */
   pagesShowing(path: SitePath): SitePath[] {
-    return this.db.prepare("select distinct page from placement where path = ? and state = 'placed'").pluck().all(path) as SitePath[];
+    return this.db
+      .prepare("select distinct page from placement where path = ? and state = 'placed'")
+      .pluck()
+      .all(path) as SitePath[];
   }
 
   pages(): PageRow[] {
@@ -107,7 +114,9 @@ export class References {
   }
 
   brokenOf(page: SitePath): { line: number; url: string; near: SitePath | null }[] {
-    return this.db.prepare("select line, url, near from placement where page = ? and state = 'broken' order by start").all(page) as {
+    return this.db
+      .prepare("select line, url, near from placement where page = ? and state = 'broken' order by start")
+      .all(page) as {
       line: number;
       url: string;
       near: SitePath | null;
@@ -122,6 +131,13 @@ export class References {
          from placement join item on item.path = placement.path and item.state = 'here'
          where placement.page = ? and placement.state = 'placed' order by placement.start`,
       )
-      .all(page) as { itemId: number; path: SitePath; line: number; place: string; alt: string | null; hasAlt: number }[];
+      .all(page) as {
+      itemId: number;
+      path: SitePath;
+      line: number;
+      place: string;
+      alt: string | null;
+      hasAlt: number;
+    }[];
   }
 }

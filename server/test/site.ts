@@ -8,7 +8,9 @@ import { Site, type SiteOptions } from '../site/site.ts';
 /** A small real picture; other numbers, other bytes. */
 export function picture(number: number, format: 'png' | 'jpeg' = 'png', width = 24): Promise<Buffer> {
   const background = { r: (number * 37) % 256, g: (number * 91) % 256, b: (number * 53) % 256 };
-  return sharp({ create: { width, height: 16, channels: 3, background } }).toFormat(format).toBuffer();
+  return sharp({ create: { width, height: 16, channels: 3, background } })
+    .toFormat(format)
+    .toBuffer();
 }
 
 /** A temporary site folder with these files. */
@@ -27,7 +29,8 @@ export async function smallSite(): Promise<string> {
   return siteFolder({
     'index.html': `<!doctype html>\r\n<title>Home \u00e9</title>\r\n<link rel=stylesheet href=css/s.css>\r\n<h1>Hill</h1>\r\n<p>Look: <img src="img/IMG_1234.png" alt="A hill"> and <img srcset="img/IMG_1234.png 1x, /img/b.png 2x" src='img/b.png'></p>\r\n<div style="background:url(img/IMG_1234.png)"></div>\r\n<video poster="img/IMG_1234.png?v=1"></video><a href="img/IMG_1234.png#x">\u00fc</a>\r\n`,
     'sub/page.html': '<title>Sub</title><img src="../img/IMG_1234.png"><img src="../img/none.png">',
-    'css/s.css': '@charset "utf-8";\n.a { background: url("../img/IMG_1234.png") } .b { background: url(../img/c.png) }\n',
+    'css/s.css':
+      '@charset "utf-8";\n.a { background: url("../img/IMG_1234.png") } .b { background: url(../img/c.png) }\n',
     'js/app.js': "const pictures = ['mentioned.png'];\n",
     'img/IMG_1234.png': await picture(1),
     'img/b.png': await picture(2),
@@ -43,7 +46,14 @@ const folders: string[] = [];
 
 export async function openSite(root: string, options: Partial<SiteOptions> = {}): Promise<Site> {
   folders.push(dirname(root));
-  const site = await Site.open({ site: root, people: [{ name: 'Ottilie', role: 'steward' }, { name: 'Ben', role: 'editor' }], ...options });
+  const site = await Site.open({
+    site: root,
+    people: [
+      { name: 'Ottilie', role: 'steward' },
+      { name: 'Ben', role: 'editor' },
+    ],
+    ...options,
+  });
   opened.push(site);
   await site.ledger.recover();
   await site.scan();
@@ -66,7 +76,10 @@ export async function treeOf(root: string): Promise<Record<string, string>> {
       if (entry.isDirectory()) {
         tree[`${path}/`] = 'folder';
         await walk(at);
-      } else tree[path] = createHash('sha256').update(await readFile(at)).digest('hex');
+      } else
+        tree[path] = createHash('sha256')
+          .update(await readFile(at))
+          .digest('hex');
     }
   };
   await walk(root);

@@ -37,10 +37,23 @@ export class Jobs {
   }
 
   /** Runs work as a job. Its failure is shown in the job and thrown to the caller. */
-  async run<Result>(kind: string, title: string, work: (job: RunningJob) => Promise<Result>): Promise<Result> {
+  async run<Result>(
+    kind: string,
+    title: string,
+    work: (job: RunningJob) => Promise<Result>,
+  ): Promise<Result> {
     const id = randomUUID();
     const controller = new AbortController();
-    const view: JobView = { id, kind, title, state: 'running', done: 0, total: 0, what: '', startedAt: this.now() };
+    const view: JobView = {
+      id,
+      kind,
+      title,
+      state: 'running',
+      done: 0,
+      total: 0,
+      what: '',
+      startedAt: this.now(),
+    };
     this.views.set(id, view);
     this.controllers.set(id, controller);
     this.tell(view);

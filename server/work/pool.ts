@@ -33,7 +33,11 @@ export class Pool {
   }
 
   /** Runs a task on the next free worker. @throws Error with the worker's reason */
-  run<Name extends TaskName>(task: Name, input: Tasks[Name]['in'], limit = 120_000): Promise<Tasks[Name]['out']> {
+  run<Name extends TaskName>(
+    task: Name,
+    input: Tasks[Name]['in'],
+    limit = 120_000,
+  ): Promise<Tasks[Name]['out']> {
     if (this.closed) return Promise.reject(new Error('the worker pool is closed'));
     return new Promise((done, failed) => {
       this.queue.push({ task, input, done, failed, limit });
@@ -116,7 +120,10 @@ export class Pool {
       const work = this.queue.shift();
       if (!work) return;
       const id = this.nextId++;
-      const timer = setTimeout(() => this.replace(member, new Error(`took longer than ${work.limit / 1000} s`)), work.limit);
+      const timer = setTimeout(
+        () => this.replace(member, new Error(`took longer than ${work.limit / 1000} s`)),
+        work.limit,
+      );
       member.current = { id, work, timer };
       member.worker.ref();
       member.worker.postMessage({ id, task: work.task, input: work.input });

@@ -16,7 +16,9 @@ sharp.cache(false);
 
 let names: { version: number; index: NameIndex } = { version: 0, index: new NameIndex([]) };
 
-const handlers: { [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Tasks[Name]['out']> | Tasks[Name]['out'] } = {
+const handlers: {
+  [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Tasks[Name]['out']> | Tasks[Name]['out'];
+} = {
   inspect: ({ file, path }) => inspectItem(file, path),
 
   async read({ file, path, parse }) {
@@ -26,7 +28,11 @@ const handlers: { [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Task
     if ('unread' in source) {
       // A file with NUL bytes is no text; UTF-16 is, and is searched for names as it is.
       const isText = !bytes.includes(0) || bytes[0] === 0xff || bytes[0] === 0xfe;
-      return { sha256, isText, ...(parse ? { reading: { title: '', references: [], canonical: [], unread: source.unread } } : {}) };
+      return {
+        sha256,
+        isText,
+        ...(parse ? { reading: { title: '', references: [], canonical: [], unread: source.unread } } : {}),
+      };
     }
     return { sha256, isText: true, ...(parse ? { reading: readOrSayWhyNot(path, source) } : {}) };
   },
@@ -37,7 +43,8 @@ const handlers: { [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Task
   },
 
   async search({ file, version, spans }) {
-    if (version !== names.version) throw new Error(`names of version ${version} wanted, ${names.version} here`);
+    if (version !== names.version)
+      throw new Error(`names of version ${version} wanted, ${names.version} here`);
     const bytes = await readFile(file);
     const source = readSource(bytes);
     return names.index.search('unread' in source ? unreadText(bytes) : textWithout(source, spans));
@@ -46,8 +53,16 @@ const handlers: { [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Task
   async thumbnail({ file, to, size }) {
     const found = await sharp(file, { limitInputPixels: 268_000_000, failOn: 'none' }).metadata();
     // A drawing has no pixels of its own: it is drawn at the size that is wanted.
-    const density = found.format === 'svg' ? Math.min(2400, Math.max(1, (72 * size) / Math.max(found.width, found.height, 1))) : undefined;
-    const made = await sharp(file, { limitInputPixels: 268_000_000, failOn: 'none', pages: 1, ...(density ? { density } : {}) })
+    const density =
+      found.format === 'svg'
+        ? Math.min(2400, Math.max(1, (72 * size) / Math.max(found.width, found.height, 1)))
+        : undefined;
+    const made = await sharp(file, {
+      limitInputPixels: 268_000_000,
+      failOn: 'none',
+      pages: 1,
+      ...(density ? { density } : {}),
+    })
       .autoOrient()
       .resize({ width: size, height: size, fit: 'inside', withoutEnlargement: true })
       .toColorspace('srgb')
@@ -65,14 +80,22 @@ function readOrSayWhyNot(path: string, source: Source): PageReading {
   try {
     return readPage(path, source);
   } catch (error) {
-    return { title: '', references: [], canonical: [], unread: `The file could not be parsed: ${(error as Error).message}.` };
+    return {
+      title: '',
+      references: [],
+      canonical: [],
+      unread: `The file could not be parsed: ${(error as Error).message}.`,
+    };
   }
 }
 
 /** Text of a file that no parser reads: UTF-16 decoded, anything else byte by byte. */
 function unreadText(bytes: Buffer): string {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return bytes.toString('utf16le', 2);
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return Buffer.from(bytes.subarray(2, bytes.length & ~1)).swap16().toString('utf16le');
+  if (bytes[0] === 0xfe && bytes[1] === 0xff)
+    return Buffer.from(bytes.subarray(2, bytes.length & ~1))
+      .swap16()
+      .toString('utf16le');
   return decodeRaw('windows-1252', rawOf(bytes));
 }
 

@@ -1,5 +1,13 @@
 import { z } from 'zod';
-import { FolderView, ItemDetail, ItemList, ItemView, PageDetail, PageView, type SaveWords } from '../../api/items.ts';
+import {
+  FolderView,
+  ItemDetail,
+  ItemList,
+  ItemView,
+  PageDetail,
+  PageView,
+  type SaveWords,
+} from '../../api/items.ts';
 import { Applied, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
 import { ArrivalView, ExportView, FaultView, JobView, SiteView } from '../../api/site.ts';
 
@@ -14,14 +22,22 @@ export class Refused extends Error {
 /** One sentence for any error: what the server said, or that it could not be reached. */
 export function sentenceOf(error: unknown): string {
   if (error instanceof Refused) return `${error.fault.message} ${error.fault.remedy}`;
-  if (error instanceof TypeError) return 'The server does not answer. Check that it still runs, then try again.';
+  if (error instanceof TypeError)
+    return 'The server does not answer. Check that it still runs, then try again.';
   return error instanceof Error ? error.message : String(error);
 }
 
-async function ask<Schema extends z.ZodType>(schema: Schema, method: string, path: string, body?: unknown): Promise<z.infer<Schema>> {
+async function ask<Schema extends z.ZodType>(
+  schema: Schema,
+  method: string,
+  path: string,
+  body?: unknown,
+): Promise<z.infer<Schema>> {
   const answer = await fetch(`/api${path}`, {
     method,
-    ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+    ...(body === undefined
+      ? {}
+      : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
   });
   const value: unknown = await answer.json();
   if (!answer.ok) throw new Refused(FaultView.parse(value));
@@ -32,7 +48,9 @@ export type Query = Record<string, string | number | undefined>;
 
 function search(query: Query): string {
   const entries = Object.entries(query).filter(([, value]) => value !== undefined && value !== '');
-  return entries.length === 0 ? '' : `?${new URLSearchParams(entries.map(([key, value]) => [key, String(value)]))}`;
+  return entries.length === 0
+    ? ''
+    : `?${new URLSearchParams(entries.map(([key, value]) => [key, String(value)]))}`;
 }
 
 export const api = {
@@ -62,7 +80,11 @@ export const api = {
 };
 
 /** Sends one file, telling how many bytes have gone. */
-export function sendFile(file: File, onSent: (bytes: number) => void, signal: AbortSignal): Promise<ArrivalView> {
+export function sendFile(
+  file: File,
+  onSent: (bytes: number) => void,
+  signal: AbortSignal,
+): Promise<ArrivalView> {
   return new Promise((done, failed) => {
     const request = new XMLHttpRequest();
     request.open('POST', `/api/arrivals${search({ name: file.name })}`);
@@ -88,11 +110,17 @@ export function sendFile(file: File, onSent: (bytes: number) => void, signal: Ab
  * Follows the server's events. A page that is left lets go of its connection at once: browsers keep only six to one
  * server, and a page kept for going back would hold one of them.
  */
-export function follow(on: { job: (job: JobView) => void; changed: () => void; connected: (yes: boolean) => void }): void {
+export function follow(on: {
+  job: (job: JobView) => void;
+  changed: () => void;
+  connected: (yes: boolean) => void;
+}): void {
   let events: EventSource | undefined;
   const connect = () => {
     events = new EventSource('/api/events');
-    events.addEventListener('job', (event) => on.job(JobView.parse(JSON.parse((event as MessageEvent<string>).data))));
+    events.addEventListener('job', (event) =>
+      on.job(JobView.parse(JSON.parse((event as MessageEvent<string>).data))),
+    );
     events.addEventListener('changed', () => on.changed());
     events.onopen = () => on.connected(true);
     events.onerror = () => on.connected(false);

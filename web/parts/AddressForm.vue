@@ -19,7 +19,12 @@ onMounted(async () => {
 });
 
 async function show() {
-  await plan.propose({ kind: 'address', itemId: props.detail.item.id, folder: folder.value.trim().replace(/^\/+|\/+$/g, ''), name: name.value.trim() });
+  await plan.propose({
+    kind: 'address',
+    itemId: props.detail.item.id,
+    folder: folder.value.trim().replace(/^\/+|\/+$/g, ''),
+    name: name.value.trim(),
+  });
   emit('close');
 }
 </script>
@@ -31,11 +36,19 @@ async function show() {
       <input ref="field" v-model="name" class="mono" required maxlength="255" spellcheck="false" />
     </label>
     <p v-if="detail.cleanName !== detail.item.name" class="proposal">
-      Made of words: <button class="link mono" type="button" @click="name = detail.cleanName">{{ detail.cleanName }}</button>
+      Made of words:
+      <button class="link mono" type="button" @click="name = detail.cleanName">{{ detail.cleanName }}</button>
     </p>
     <label>
       <span>Folder</span>
-      <input v-model="folder" class="mono" list="folders" maxlength="2000" spellcheck="false" placeholder="the site’s root" />
+      <input
+        v-model="folder"
+        class="mono"
+        list="folders"
+        maxlength="2000"
+        spellcheck="false"
+        placeholder="the site’s root"
+      />
       <datalist id="folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
     </label>
     <div class="buttons">

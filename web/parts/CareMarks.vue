@@ -14,8 +14,20 @@ const SHAPES = {
 </script>
 
 <template>
-  <span class="marks" role="img" :aria-label="NAMES.map((name) => MARK_WORDS[name][marks[name] ? 0 : 1]).join(', ')">
-    <svg v-for="name in NAMES" :key="name" viewBox="0 0 13 13" width="13" height="13" :class="{ done: marks[name] }" aria-hidden="true">
+  <span
+    class="marks"
+    role="img"
+    :aria-label="NAMES.map((name) => MARK_WORDS[name][marks[name] ? 0 : 1]).join(', ')"
+  >
+    <svg
+      v-for="name in NAMES"
+      :key="name"
+      viewBox="0 0 13 13"
+      width="13"
+      height="13"
+      :class="{ done: marks[name] }"
+      aria-hidden="true"
+    >
       <title>{{ MARK_WORDS[name][marks[name] ? 0 : 1] }}</title>
       <path :d="SHAPES[name]" />
     </svg>

@@ -13,7 +13,10 @@ function undo() {
 
 <template>
   <p v-if="plan.done" class="done" role="status">
-    <strong>Done.</strong> {{ plan.done.title }}<template v-if="plan.done.totals.pages">; {{ count(plan.done.totals.pages, 'page') }} rewritten</template>.
+    <strong>Done.</strong> {{ plan.done.title
+    }}<template v-if="plan.done.totals.pages"
+      >; {{ count(plan.done.totals.pages, 'page') }} rewritten</template
+    >.
     <button class="link" type="button" @click="undo">Undo</button>
     <button class="link" type="button" @click="plan.done = undefined">Close this line</button>
   </p>

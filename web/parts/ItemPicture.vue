@@ -5,7 +5,11 @@ import { extensionOf } from '../../core/address/path.ts';
 
 const props = defineProps<{ sha256: string; kind: string; name: string; size?: 320 | 1280; alt?: string }>();
 const failed = ref(false);
-const glyph = computed(() => ({ image: PhImage, video: PhFilmStrip, audio: PhSpeakerHigh, document: PhFileText })[props.kind] ?? PhFile);
+const glyph = computed(
+  () =>
+    ({ image: PhImage, video: PhFilmStrip, audio: PhSpeakerHigh, document: PhFileText })[props.kind] ??
+    PhFile,
+);
 </script>
 
 <template>

@@ -22,10 +22,15 @@ const KEYS: Record<string, [string, string][]> = {
     ['Alt + S', 'skip this picture'],
   ],
 };
-const keys = computed(() => [...(KEYS[String(route.name)] ?? []), ['/', 'go to the find box'] as const, ['?', 'show these keys'] as const]);
+const keys = computed(() => [
+  ...(KEYS[String(route.name)] ?? []),
+  ['/', 'go to the find box'] as const,
+  ['?', 'show these keys'] as const,
+]);
 
 function onKey(event: KeyboardEvent) {
-  const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable]');
+  const typing =
+    event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable]');
   if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === '?') open.value = !open.value;
   else if (event.key === '/') {

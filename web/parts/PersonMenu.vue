@@ -11,7 +11,9 @@ function choose(event: Event) {
   <label class="person">
     <span class="hidden-words">Signed in as</span>
     <select :value="store.site!.person.id" @change="choose">
-      <option v-for="one in store.site!.people" :key="one.id" :value="one.id">{{ one.name }}, {{ one.role }}</option>
+      <option v-for="one in store.site!.people" :key="one.id" :value="one.id">
+        {{ one.name }}, {{ one.role }}
+      </option>
     </select>
   </label>
 </template>

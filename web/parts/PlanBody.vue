@@ -22,22 +22,29 @@ defineProps<{ plan: PlanView }>();
     </div>
     <dl v-if="plan.moves.length" class="moves">
       <template v-for="move in plan.moves" :key="move.from">
-        <dt class="mono"><del>{{ move.from }}</del></dt>
-        <dd class="mono"><ins>{{ move.to }}</ins></dd>
+        <dt class="mono">
+          <del>{{ move.from }}</del>
+        </dt>
+        <dd class="mono">
+          <ins>{{ move.to }}</ins>
+        </dd>
       </template>
     </dl>
     <ul v-if="plan.removed.length" class="paths mono">
-      <li v-for="path in plan.removed" :key="path"><del>{{ path }}</del></li>
+      <li v-for="path in plan.removed" :key="path">
+        <del>{{ path }}</del>
+      </li>
     </ul>
     <ul v-if="plan.created.length" class="paths mono">
-      <li v-for="path in plan.created" :key="path"><ins>{{ path }}</ins></li>
+      <li v-for="path in plan.created" :key="path">
+        <ins>{{ path }}</ins>
+      </li>
     </ul>
     <table v-if="plan.records.length" class="ruled">
       <tbody v-for="(record, index) in plan.records.slice(0, 200)" :key="index">
         <tr v-for="field in record.fields" :key="field.field">
           <td class="where">
-            <span class="mono">{{ record.path }}</span
-            ><br />{{ field.field }}
+            <span class="mono">{{ record.path }}</span><br />{{ field.field }}
           </td>
           <td>
             <del v-if="field.before">{{ field.before }}</del> <ins>{{ field.after || '(empty)' }}</ins>
@@ -51,22 +58,25 @@ defineProps<{ plan: PlanView }>();
         <tbody v-for="page in plan.pages" :key="page.page">
           <tr v-for="(change, index) in page.changes" :key="index">
             <td class="where">
-              <span class="mono">{{ page.page }}</span
-              ><br /><span class="soft figures">line {{ change.line }}, {{ change.place }}</span>
+              <span class="mono">{{ page.page }}</span><br /><span class="soft figures"
+                >line {{ change.line }}, {{ change.place }}</span
+              >
             </td>
             <td class="mono">
-              <del>{{ change.oldUrl }}</del
-              ><br /><ins>{{ change.newUrl }}</ins>
+              <del>{{ change.oldUrl }}</del><br /><ins>{{ change.newUrl }}</ins>
             </td>
           </tr>
         </tbody>
       </table>
     </template>
-    <p v-else-if="plan.moves.length && !plan.clashes.length" class="soft">No page refers to it, so none changes.</p>
+    <p v-else-if="plan.moves.length && !plan.clashes.length" class="soft">
+      No page refers to it, so none changes.
+    </p>
     <p v-if="plan.redirects.length" class="soft">
       A redirect is kept:
-      <span class="mono">{{ plan.redirects[0]!.from }}</span> leads to <span class="mono">{{ plan.redirects[0]!.to }}</span
-      ><template v-if="plan.redirects.length > 1"> and {{ count(plan.redirects.length - 1, 'more') }}</template
+      <span class="mono">{{ plan.redirects[0]!.from }}</span> leads to
+      <span class="mono">{{ plan.redirects[0]!.to }}</span><template v-if="plan.redirects.length > 1">
+        and {{ count(plan.redirects.length - 1, 'more') }}</template
       >.
     </p>
   </div>

@@ -45,30 +45,57 @@ async function leaveOut() {
   const staying = new Set(store.plan.clashes.map((clash) => clash.path));
   const known = tray.items.filter((item) => staying.has(item.path)).map((item) => item.id);
   const rest = request.itemIds.filter((id) => !known.includes(id));
-  if (rest.length > 0 && rest.length < request.itemIds.length) await store.propose({ kind: 'set-aside', itemIds: rest });
+  if (rest.length > 0 && rest.length < request.itemIds.length)
+    await store.propose({ kind: 'set-aside', itemIds: rest });
 }
 
 async function apply() {
   const ids = store.request?.kind === 'set-aside' ? store.request.itemIds : [];
-  if ((await store.apply()) && ids.length > 0) tray.items = tray.items.filter((item) => !ids.includes(item.id));
+  if ((await store.apply()) && ids.length > 0)
+    tray.items = tray.items.filter((item) => !ids.includes(item.id));
 }
 </script>
 
 <template>
-  <ElDialog v-model="open" width="820px" top="6vh" :title="store.plan?.title ?? 'This could not be planned'" :close-on-click-modal="false">
+  <ElDialog
+    v-model="open"
+    width="820px"
+    top="6vh"
+    :title="store.plan?.title ?? 'This could not be planned'"
+    :close-on-click-modal="false"
+  >
     <p v-if="store.fault" class="note losing" role="alert">{{ store.fault }}</p>
     <PlanBody v-if="store.plan" :plan="store.plan" />
     <template v-if="store.plan" #footer>
       <div class="foot">
         <p class="figures soft">
-          {{ count(store.plan.totals.items, 'item') }}, {{ count(store.plan.totals.spans, 'address', 'addresses') }} in {{ count(store.plan.totals.pages, 'page') }}
-          <template v-if="store.plan.totals.bytesFreed">, {{ weight(store.plan.totals.bytesFreed) }} off the site</template>
+          {{ count(store.plan.totals.items, 'item') }},
+          {{ count(store.plan.totals.spans, 'address', 'addresses') }} in
+          {{ count(store.plan.totals.pages, 'page') }}
+          <template v-if="store.plan.totals.bytesFreed"
+            >, {{ weight(store.plan.totals.bytesFreed) }} off the site</template
+          >
         </p>
-        <button v-if="store.plan.kind === 'set-aside' && store.plan.clashes.length && store.plan.totals.items && tray.items.length" class="act quiet" type="button" @click="leaveOut">
+        <button
+          v-if="
+            store.plan.kind === 'set-aside' &&
+            store.plan.clashes.length &&
+            store.plan.totals.items &&
+            tray.items.length
+          "
+          class="act quiet"
+          type="button"
+          @click="leaveOut"
+        >
           Leave out what is placed
         </button>
         <button class="act quiet" type="button" @click="store.close()">Not now</button>
-        <button class="act" type="button" :disabled="store.busy || store.plan.empty || store.plan.clashes.length > 0" @click="apply">
+        <button
+          class="act"
+          type="button"
+          :disabled="store.busy || store.plan.empty || store.plan.clashes.length > 0"
+          @click="apply"
+        >
           {{ store.plan.empty ? 'Nothing would change' : verb }}
         </button>
       </div>

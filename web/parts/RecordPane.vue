@@ -35,7 +35,9 @@ async function load() {
 watch([() => props.itemId, () => site.revision], load, { immediate: true });
 
 const item = computed(() => detail.value?.item);
-const served = computed(() => (item.value && site.site ? `${site.site.servedAt}/${encodePath(item.value.path)}` : ''));
+const served = computed(() =>
+  item.value && site.site ? `${site.site.servedAt}/${encodePath(item.value.path)}` : '',
+);
 
 function close() {
   void router.push({ query: { ...route.query, item: undefined } });
@@ -71,17 +73,48 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
     <template v-if="detail && item">
       <header>
         <h2 class="mono">{{ item.name }}</h2>
-        <button class="plain" type="button" title="Close the record (Escape)" aria-label="Close the record" @click="close"><PhX :size="16" /></button>
+        <button
+          class="plain"
+          type="button"
+          title="Close the record (Escape)"
+          aria-label="Close the record"
+          @click="close"
+        >
+          <PhX :size="16" />
+        </button>
       </header>
       <div class="preview">
         <!-- The site's own films may lack captions; the person looks at the file as it is. -->
-        <video v-if="item.kind === 'video' && item.state === 'here'" :src="served" controls preload="metadata"></video>
-        <audio v-else-if="item.kind === 'audio' && item.state === 'here'" :src="served" controls preload="metadata"></audio>
-        <ItemPicture v-else :sha256="item.sha256" :kind="item.kind" :name="item.name" :size="1280" :alt="item.words.alt || `Preview of ${item.name}`" />
+        <video
+          v-if="item.kind === 'video' && item.state === 'here'"
+          :src="served"
+          controls
+          preload="metadata"
+        ></video>
+        <audio
+          v-else-if="item.kind === 'audio' && item.state === 'here'"
+          :src="served"
+          controls
+          preload="metadata"
+        ></audio>
+        <ItemPicture
+          v-else
+          :sha256="item.sha256"
+          :kind="item.kind"
+          :name="item.name"
+          :size="1280"
+          :alt="item.words.alt || `Preview of ${item.name}`"
+        />
       </div>
       <div class="line">
         <CareMarks :marks="item.marks" />
-        <span class="soft">{{ item.state === 'here' ? USE_WORDS[item.use] : item.state === 'aside' ? 'set aside' : 'not on the site' }}</span>
+        <span class="soft">{{
+          item.state === 'here'
+            ? USE_WORDS[item.use]
+            : item.state === 'aside'
+              ? 'set aside'
+              : 'not on the site'
+        }}</span>
         <a v-if="item.state === 'here'" :href="served" target="_blank" rel="noreferrer">Open the file</a>
       </div>
       <p v-if="item.unreadable" class="note">{{ item.unreadable }}</p>
@@ -89,7 +122,15 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
       <section>
         <div class="line">
           <code class="mono address">{{ detail.address }}</code>
-          <button class="plain" type="button" title="Copy the address (A)" aria-label="Copy the address" @click="copyAddress"><PhCopySimple :size="16" /></button>
+          <button
+            class="plain"
+            type="button"
+            title="Copy the address (A)"
+            aria-label="Copy the address"
+            @click="copyAddress"
+          >
+            <PhCopySimple :size="16" />
+          </button>
         </div>
         <p class="soft" role="status">{{ copied ? 'The address is copied.' : '' }}</p>
         <ul v-if="detail.nameFaults.length" class="faults">
@@ -97,9 +138,18 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
         </ul>
         <template v-if="item.state === 'here'">
           <AddressForm v-if="moving" :key="item.path" :detail="detail" @close="moving = false" />
-          <button v-else class="act quiet" type="button" @click="moving = true">Name or move … <kbd>N</kbd></button>
+          <button v-else class="act quiet" type="button" @click="moving = true">
+            Name or move … <kbd>N</kbd>
+          </button>
         </template>
-        <button v-if="item.state === 'aside'" class="act quiet" type="button" @click="plan.propose({ kind: 'restore', itemIds: [item.id] })">Restore …</button>
+        <button
+          v-if="item.state === 'aside'"
+          class="act quiet"
+          type="button"
+          @click="plan.propose({ kind: 'restore', itemIds: [item.id] })"
+        >
+          Restore …
+        </button>
       </section>
 
       <section>
@@ -111,26 +161,38 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
         <h3>Stands on {{ count(item.placements, 'place') }}</h3>
         <ol v-if="detail.placements.length" class="clippings">
           <li v-for="(one, index) in detail.placements" :key="index">
-            <a :href="`${site.site?.servedAt}/${encodePath(one.page)}`" target="_blank" rel="noreferrer">{{ one.pageTitle || one.page }}</a>
+            <a :href="`${site.site?.servedAt}/${encodePath(one.page)}`" target="_blank" rel="noreferrer">{{
+              one.pageTitle || one.page
+            }}</a>
             <span class="mono soft">{{ one.page }}, line {{ one.line }}, {{ one.place }}</span>
             <p v-if="one.before || one.after" class="text">{{ one.before }} <mark>▣</mark> {{ one.after }}</p>
-            <p v-if="one.place === 'img src' && !one.hasAlt" class="ochre">The page gives no alt text here.</p>
+            <p v-if="one.place === 'img src' && !one.hasAlt" class="ochre">
+              The page gives no alt text here.
+            </p>
             <p v-else-if="one.alt" class="soft">alt on the page: “{{ one.alt }}”</p>
           </li>
         </ol>
-        <p v-if="item.placements > detail.placements.length" class="soft">and {{ item.placements - detail.placements.length }} more</p>
-        <p v-if="!detail.placements.length" class="soft">No page refers to it{{ item.use === 'placed' ? '; browsers ask for it by convention' : '' }}.</p>
+        <p v-if="item.placements > detail.placements.length" class="soft">
+          and {{ item.placements - detail.placements.length }} more
+        </p>
+        <p v-if="!detail.placements.length" class="soft">
+          No page refers to it{{ item.use === 'placed' ? '; browsers ask for it by convention' : '' }}.
+        </p>
         <template v-if="detail.mentions.length">
           <h3>Mentioned in text</h3>
           <ul class="clippings">
-            <li v-for="(one, index) in detail.mentions" :key="index" class="mono">{{ one.page }}, line {{ one.line }}</li>
+            <li v-for="(one, index) in detail.mentions" :key="index" class="mono">
+              {{ one.page }}, line {{ one.line }}
+            </li>
           </ul>
         </template>
         <template v-if="detail.copies.length">
           <h3>Same bytes as</h3>
           <ul class="clippings">
             <li v-for="one in detail.copies" :key="one.id">
-              <RouterLink class="mono" :to="{ query: { ...route.query, item: one.id } }">{{ one.path }}</RouterLink>
+              <RouterLink class="mono" :to="{ query: { ...route.query, item: one.id } }">{{
+                one.path
+              }}</RouterLink>
             </li>
           </ul>
         </template>

@@ -17,14 +17,27 @@ function setAside() {
 <template>
   <section v-if="tray.items.length" class="tray" aria-label="Tray">
     <div class="pictures">
-      <button v-for="item in tray.items.slice(-12)" :key="item.id" type="button" :title="`Take ${item.name} out of the tray`" @click="tray.toggle(item)">
-        <ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" :alt="`Take ${item.name} out of the tray`" />
+      <button
+        v-for="item in tray.items.slice(-12)"
+        :key="item.id"
+        type="button"
+        :title="`Take ${item.name} out of the tray`"
+        @click="tray.toggle(item)"
+      >
+        <ItemPicture
+          :sha256="item.sha256"
+          :kind="item.kind"
+          :name="item.name"
+          :alt="`Take ${item.name} out of the tray`"
+        />
       </button>
     </div>
     <p class="figures">
       <strong>{{ count(tray.items.length, 'item') }}</strong> gathered, {{ weight(tray.bytes) }}
     </p>
-    <button class="act quiet" type="button" @click="router.push({ name: 'export', query: { what: 'tray' } })">Export</button>
+    <button class="act quiet" type="button" @click="router.push({ name: 'export', query: { what: 'tray' } })">
+      Export
+    </button>
     <button class="act losing" type="button" @click="setAside">Set aside …</button>
     <button class="link" type="button" @click="tray.clear()">Empty the tray</button>
   </section>

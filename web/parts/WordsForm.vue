@@ -23,8 +23,14 @@ const isPicture = computed(() => props.item.kind === 'image');
 /** What someone else wrote where it differs from what stands here. */
 const differing = computed(() =>
   (Object.keys(FIELD_NAMES) as (keyof typeof FIELD_NAMES)[])
-    .filter((field) => theirs.value && JSON.stringify(theirs.value.words[field]) !== JSON.stringify(words[field]))
-    .map((field) => ({ name: FIELD_NAMES[field], mine: String(words[field]), theirs: String(theirs.value!.words[field]) })),
+    .filter(
+      (field) => theirs.value && JSON.stringify(theirs.value.words[field]) !== JSON.stringify(words[field]),
+    )
+    .map((field) => ({
+      name: FIELD_NAMES[field],
+      mine: String(words[field]),
+      theirs: String(theirs.value!.words[field]),
+    })),
 );
 function setDecorative(event: Event) {
   words.decorative = (event.target as HTMLInputElement).checked;
@@ -54,9 +60,19 @@ function setDecorative(event: Event) {
     <template v-if="isPicture">
       <label>
         <span>Alt text</span>
-        <textarea v-model="words.alt" rows="3" maxlength="2000" :disabled="words.decorative" @input="touch()" @change="save()"></textarea>
+        <textarea
+          v-model="words.alt"
+          rows="3"
+          maxlength="2000"
+          :disabled="words.decorative"
+          @input="touch()"
+          @change="save()"
+        ></textarea>
       </label>
-      <label class="check"><input type="checkbox" :checked="words.decorative" @change="setDecorative" /> Decorative: the page says all there is to say</label>
+      <label class="check"
+        ><input type="checkbox" :checked="words.decorative" @change="setDecorative" /> Decorative: the page
+        says all there is to say</label
+      >
     </template>
     <label>
       <span>Title</span>
@@ -64,25 +80,58 @@ function setDecorative(event: Event) {
     </label>
     <label>
       <span>Caption</span>
-      <textarea v-model="words.caption" rows="2" maxlength="5000" @input="touch()" @change="save()"></textarea>
+      <textarea
+        v-model="words.caption"
+        rows="2"
+        maxlength="5000"
+        @input="touch()"
+        @change="save()"
+      ></textarea>
     </label>
     <label>
       <span>Description</span>
-      <textarea v-model="words.description" rows="2" maxlength="20000" @input="touch()" @change="save()"></textarea>
+      <textarea
+        v-model="words.description"
+        rows="2"
+        maxlength="20000"
+        @input="touch()"
+        @change="save()"
+      ></textarea>
     </label>
     <div class="field">
       <span id="tags-label">Tags</span>
-      <ElSelect v-model="words.tags" multiple filterable allow-create default-first-option :reserve-keyword="false" aria-label="Tags" placeholder="Add a tag" no-data-text="Type a tag and press Enter" @change="save()">
+      <ElSelect
+        v-model="words.tags"
+        multiple
+        filterable
+        allow-create
+        default-first-option
+        :reserve-keyword="false"
+        aria-label="Tags"
+        placeholder="Add a tag"
+        no-data-text="Type a tag and press Enter"
+        @change="save()"
+      >
         <ElOption v-for="tag in known" :key="tag" :label="tag" :value="tag" />
       </ElSelect>
     </div>
     <details v-if="rights" :open="Boolean(words.licence || words.credit || words.creator)">
       <summary><h3>Rights</h3></summary>
-      <label><span>Creator</span><input v-model="words.creator" maxlength="500" @input="touch()" @change="save()" /></label>
-      <label><span>Credit</span><input v-model="words.credit" maxlength="500" @input="touch()" @change="save()" /></label>
-      <label><span>Source</span><input v-model="words.source" maxlength="1000" @input="touch()" @change="save()" /></label>
-      <label><span>Licence</span><input v-model="words.licence" maxlength="500" @input="touch()" @change="save()" /></label>
-      <label><span>Licence ends</span><input v-model="words.licenceEnd" type="date" @change="save()" /></label>
+      <label
+        ><span>Creator</span><input v-model="words.creator" maxlength="500" @input="touch()" @change="save()"
+      /></label>
+      <label
+        ><span>Credit</span><input v-model="words.credit" maxlength="500" @input="touch()" @change="save()"
+      /></label>
+      <label
+        ><span>Source</span><input v-model="words.source" maxlength="1000" @input="touch()" @change="save()"
+      /></label>
+      <label
+        ><span>Licence</span><input v-model="words.licence" maxlength="500" @input="touch()" @change="save()"
+      /></label>
+      <label
+        ><span>Licence ends</span><input v-model="words.licenceEnd" type="date" @change="save()"
+      /></label>
     </details>
   </form>
 </template>

@@ -20,7 +20,8 @@ export function useWords(first: ItemView) {
   function changes(): Partial<Words> {
     const changed: Partial<Words> = {};
     for (const key of Object.keys(words) as (keyof Words)[]) {
-      if (JSON.stringify(words[key]) !== JSON.stringify(base.words[key])) Object.assign(changed, { [key]: structuredClone(toRaw(words)[key]) });
+      if (JSON.stringify(words[key]) !== JSON.stringify(base.words[key]))
+        Object.assign(changed, { [key]: structuredClone(toRaw(words)[key]) });
     }
     return changed;
   }
@@ -84,7 +85,9 @@ export function useWords(first: ItemView) {
   }
 
   onScopeDispose(() => void save());
-  const state = computed(() => (saving.value ? 'Saving …' : fault.value ? 'Not saved' : savedAt.value ? `Saved ${savedAt.value}` : ''));
+  const state = computed(() =>
+    saving.value ? 'Saving …' : fault.value ? 'Not saved' : savedAt.value ? `Saved ${savedAt.value}` : '',
+  );
   return { words, state, fault, theirs, touch, save, keepMine, takeTheirs, refresh };
 }
 

@@ -1,7 +1,11 @@
 /** 1234567 -> '1.2 MB' (decimal units, as file managers of the web count). */
 export function weight(bytes: number): string {
   if (bytes < 1000) return `${bytes} B`;
-  for (const [unit, size] of [['GB', 1e9], ['MB', 1e6], ['kB', 1e3]] as const) {
+  for (const [unit, size] of [
+    ['GB', 1e9],
+    ['MB', 1e6],
+    ['kB', 1e3],
+  ] as const) {
     if (bytes >= size) return `${(bytes / size).toFixed(bytes / size < 10 ? 1 : 0)} ${unit}`;
   }
   return '';
@@ -13,7 +17,13 @@ export function count(number: number, one: string, many = `${one}s`): string {
 
 /** '21 Mar 2026, 18:00' in the person's own time zone. */
 export function moment(iso: string): string {
-  return new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' });
+  return new Date(iso).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
 }
 
 export function clock(seconds: number): string {

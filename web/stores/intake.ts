@@ -34,12 +34,31 @@ export const useIntake = defineStore('intake', () => {
   async function load() {
     for (const arrival of await api.arrivals()) {
       if (lines.value.some((line) => line.arrival?.id === arrival.id)) continue;
-      lines.value.push({ key: nextKey++, givenName: arrival.givenName, bytes: arrival.bytes, sent: arrival.bytes, state: 'ready', fault: '', arrival, keepBoth: false });
+      lines.value.push({
+        key: nextKey++,
+        givenName: arrival.givenName,
+        bytes: arrival.bytes,
+        sent: arrival.bytes,
+        state: 'ready',
+        fault: '',
+        arrival,
+        keepBoth: false,
+      });
     }
   }
 
   function add(files: Iterable<File>) {
-    for (const file of files) lines.value.push({ key: nextKey++, givenName: file.name, bytes: file.size, sent: 0, state: 'waiting', fault: '', keepBoth: false, file });
+    for (const file of files)
+      lines.value.push({
+        key: nextKey++,
+        givenName: file.name,
+        bytes: file.size,
+        sent: 0,
+        state: 'waiting',
+        fault: '',
+        keepBoth: false,
+        file,
+      });
     void feed();
   }
 
@@ -87,14 +106,25 @@ export const useIntake = defineStore('intake', () => {
     }
   }
 
+  /** Bytes that are here already are stored a second time only when the person asks. */
+  function keepBoth(line: Line, yes: boolean) {
+    line.keepBoth = yes;
+  }
+
   async function drop(line: Line) {
     if (line.arrival) await api.dropArrival(line.arrival.id);
     lines.value = lines.value.filter((one) => one !== line);
     void useSite().load();
   }
 
-  const chosen = computed(() => lines.value.filter((line) => line.state === 'ready' && line.arrival && (line.arrival.sameAs.length === 0 || line.keepBoth)));
-  const underway = computed(() => lines.value.filter((line) => ['waiting', 'sending', 'checking'].includes(line.state)).length);
+  const chosen = computed(() =>
+    lines.value.filter(
+      (line) => line.state === 'ready' && line.arrival && (line.arrival.sameAs.length === 0 || line.keepBoth),
+    ),
+  );
+  const underway = computed(
+    () => lines.value.filter((line) => ['waiting', 'sending', 'checking'].includes(line.state)).length,
+  );
 
   async function bringIn() {
     busy.value = true;
@@ -117,5 +147,5 @@ export const useIntake = defineStore('intake', () => {
     }
   }
 
-  return { lines, folder, busy, fault, chosen, underway, load, add, rename, drop, bringIn };
+  return { lines, folder, busy, fault, chosen, underway, load, add, rename, keepBoth, drop, bringIn };
 });

@@ -15,11 +15,15 @@ const at = ref(0);
 const detail = ref<ItemDetail>();
 const fault = ref('');
 const loaded = ref(false);
-const form = ref<InstanceType<typeof WordsForm> & { save: () => Promise<boolean>; words: { decorative: boolean } }>();
+const form = ref<
+  InstanceType<typeof WordsForm> & { save: () => Promise<boolean>; words: { decorative: boolean } }
+>();
 
 onMounted(async () => {
   try {
-    queue.value = (await api.items({ kind: 'image', lacks: 'described', sort: 'placements', limit: 500 })).items;
+    queue.value = (
+      await api.items({ kind: 'image', lacks: 'described', sort: 'placements', limit: 500 })
+    ).items;
   } catch (error) {
     fault.value = sentenceOf(error);
   }
@@ -59,19 +63,35 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
     <div v-if="loaded && !current" class="surface">
       <h1>Describe</h1>
       <p class="empty">
-        {{ queue.length ? 'That was the last picture of this round.' : 'Every picture has its alt text, or is decorative.' }} Pictures that still lack words are found in the
+        {{
+          queue.length
+            ? 'That was the last picture of this round.'
+            : 'Every picture has its alt text, or is decorative.'
+        }}
+        Pictures that still lack words are found in the
         <RouterLink :to="{ name: 'library', query: { lacks: 'described' } }">Library</RouterLink>.
       </p>
     </div>
     <template v-else-if="detail">
       <section class="look" aria-label="Picture">
         <h1 class="hidden-words">Describe</h1>
-        <div class="picture"><ItemPicture :key="detail.item.id" :sha256="detail.item.sha256" kind="image" :name="detail.item.name" :size="1280" :alt="detail.item.words.alt || `The picture to describe, ${detail.item.name}`" /></div>
+        <div class="picture">
+          <ItemPicture
+            :key="detail.item.id"
+            :sha256="detail.item.sha256"
+            kind="image"
+            :name="detail.item.name"
+            :size="1280"
+            :alt="detail.item.words.alt || `The picture to describe, ${detail.item.name}`"
+          />
+        </div>
         <p class="mono">{{ detail.item.path }}</p>
         <h2>Where it stands</h2>
         <ol v-if="detail.placements.length">
           <li v-for="(one, index) in detail.placements.slice(0, 4)" :key="index">
-            <a :href="`${site.site?.servedAt}/${encodePath(one.page)}`" target="_blank" rel="noreferrer">{{ one.pageTitle || one.page }}</a>
+            <a :href="`${site.site?.servedAt}/${encodePath(one.page)}`" target="_blank" rel="noreferrer">{{
+              one.pageTitle || one.page
+            }}</a>
             <p>{{ one.before }} <span class="spot">▣</span> {{ one.after }}</p>
             <p v-if="one.alt" class="soft">alt on the page: “{{ one.alt }}”</p>
           </li>
@@ -88,7 +108,9 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
       </section>
       <footer>
         <p class="figures">{{ at + 1 }} of {{ count(queue.length, 'picture') }} without alt text</p>
-        <div v-for="item in queue.slice(at + 1, at + 9)" :key="item.id" class="coming"><ItemPicture :sha256="item.sha256" kind="image" :name="item.name" /></div>
+        <div v-for="item in queue.slice(at + 1, at + 9)" :key="item.id" class="coming">
+          <ItemPicture :sha256="item.sha256" kind="image" :name="item.name" />
+        </div>
       </footer>
     </template>
   </div>

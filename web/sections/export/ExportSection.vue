@@ -14,9 +14,17 @@ const what = ref<'all' | 'tray'>(route.query['what'] === 'tray' && tray.items.le
 const past = ref<ExportView[]>([]);
 const busy = ref(false);
 const fault = ref('');
-watch(() => site.revision, async () => (past.value = await api.exports()), { immediate: true });
+watch(
+  () => site.revision,
+  async () => (past.value = await api.exports()),
+  { immediate: true },
+);
 
-const chosen = computed(() => (what.value === 'all' ? { items: site.site?.counts.items ?? 0, bytes: site.site?.counts.bytes ?? 0 } : { items: tray.items.length, bytes: tray.bytes }));
+const chosen = computed(() =>
+  what.value === 'all'
+    ? { items: site.site?.counts.items ?? 0, bytes: site.site?.counts.bytes ?? 0 }
+    : { items: tray.items.length, bytes: tray.bytes },
+);
 async function make() {
   busy.value = true;
   fault.value = '';
@@ -44,11 +52,14 @@ async function make() {
       as a ZIP: the files in their folders, with a table of their records.
     </p>
     <p class="soft">
-      The table, <span class="mono">items.csv</span>, holds every field of every record and the pages that show each item. The site itself is not changed.
+      The table, <span class="mono">items.csv</span>, holds every field of every record and the pages that
+      show each item. The site itself is not changed.
     </p>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <p>
-      <button class="act" type="button" :disabled="busy || chosen.items === 0" @click="make">{{ busy ? 'Packing …' : `Export ${count(chosen.items, 'item')}, ${weight(chosen.bytes)}` }}</button>
+      <button class="act" type="button" :disabled="busy || chosen.items === 0" @click="make">
+        {{ busy ? 'Packing …' : `Export ${count(chosen.items, 'item')}, ${weight(chosen.bytes)}` }}
+      </button>
     </p>
     <h2>Past exports</h2>
     <table v-if="past.length" class="ruled">

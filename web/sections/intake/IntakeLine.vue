@@ -19,7 +19,13 @@ async function rename() {
   editing.value = false;
   await intake.rename(props.line, stem.value.trim() + extensionOf(arrival.value!.name));
 }
-const STATES = { waiting: 'waits its turn', sending: 'is being sent', checking: 'is being checked', ready: 'ready', refused: 'refused' };
+const STATES = {
+  waiting: 'waits its turn',
+  sending: 'is being sent',
+  checking: 'is being checked',
+  ready: 'ready',
+  refused: 'refused',
+};
 </script>
 
 <template>
@@ -30,28 +36,66 @@ const STATES = { waiting: 'waits its turn', sending: 'is being sent', checking: 
     <div class="names mono">
       <form v-if="editing && arrival" @submit.prevent="rename">
         <!-- eslint-disable-next-line vuejs-accessibility/no-autofocus -->
-        <input v-model="stem" :aria-label="`New name of ${line.givenName}`" autofocus @blur="rename" @keydown.escape.stop="editing = false" />{{ extensionOf(arrival.name) }}
+        <input
+          v-model="stem"
+          :aria-label="`New name of ${line.givenName}`"
+          autofocus
+          @blur="rename"
+          @keydown.escape.stop="editing = false"
+        />{{ extensionOf(arrival.name) }}
       </form>
-      <button v-else-if="arrival" class="link" type="button" title="Change the name it will have" @click="edit">{{ arrival.name }}</button>
+      <button
+        v-else-if="arrival"
+        class="link"
+        type="button"
+        title="Change the name it will have"
+        @click="edit"
+      >
+        {{ arrival.name }}
+      </button>
       <del v-if="arrival && arrival.name !== line.givenName">{{ line.givenName }}</del>
       <span v-if="!arrival">{{ line.givenName }}</span>
     </div>
     <div class="size figures soft">
-      <template v-if="arrival?.width">{{ arrival.width }} × {{ arrival.height }} px<br /></template>{{ weight(line.bytes) }}
+      <template v-if="arrival?.width">{{ arrival.width }} × {{ arrival.height }} px<br /></template
+      >{{ weight(line.bytes) }}
     </div>
     <div class="says">
       <p v-if="line.fault" class="losing">{{ line.fault }}</p>
       <p v-for="note in arrival?.notes ?? []" :key="note">{{ note }}</p>
       <p v-if="arrival?.sameAs.length">
         The same file is here already:
-        <RouterLink class="mono" :to="{ query: { item: arrival.sameAs[0]!.id } }">{{ arrival.sameAs[0]!.path }}</RouterLink
-        >. It is not stored twice.
-        <label><input v-model="line.keepBoth" type="checkbox" /> Keep both</label>
+        <RouterLink class="mono" :to="{ query: { item: arrival.sameAs[0]!.id } }">{{
+          arrival.sameAs[0]!.path
+        }}</RouterLink>. It is not stored twice.
+        <label
+          ><input
+            type="checkbox"
+            :checked="line.keepBoth"
+            @change="intake.keepBoth(line, ($event.target as HTMLInputElement).checked)"
+          />
+          Keep both</label
+        >
       </p>
       <p v-else-if="line.state !== 'refused'" class="soft" role="status">{{ STATES[line.state] }}</p>
     </div>
-    <button class="link" type="button" :disabled="line.state === 'sending' || line.state === 'checking'" @click="intake.drop(line)">{{ line.state === 'refused' ? 'Take off the list' : 'Leave out' }}</button>
-    <div class="rule" role="progressbar" :aria-label="`Sending ${line.givenName}`" :aria-valuenow="Math.round((100 * line.sent) / Math.max(1, line.bytes))" aria-valuemin="0" aria-valuemax="100" :style="{ width: `${(100 * line.sent) / Math.max(1, line.bytes)}%` }"></div>
+    <button
+      class="link"
+      type="button"
+      :disabled="line.state === 'sending' || line.state === 'checking'"
+      @click="intake.drop(line)"
+    >
+      {{ line.state === 'refused' ? 'Take off the list' : 'Leave out' }}
+    </button>
+    <div
+      class="rule"
+      role="progressbar"
+      :aria-label="`Sending ${line.givenName}`"
+      :aria-valuenow="Math.round((100 * line.sent) / Math.max(1, line.bytes))"
+      aria-valuemin="0"
+      aria-valuemax="100"
+      :style="{ width: `${(100 * line.sent) / Math.max(1, line.bytes)}%` }"
+    ></div>
   </li>
 </template>
 

@@ -25,18 +25,40 @@ function dropped(event: DragEvent) {
 </script>
 
 <template>
-  <div class="intake" :class="{ over }" @dragover.prevent="over = true" @dragleave.self="over = false" @drop.prevent="dropped">
+  <div
+    class="intake"
+    :class="{ over }"
+    @dragover.prevent="over = true"
+    @dragleave.self="over = false"
+    @drop.prevent="dropped"
+  >
     <div class="surface">
       <div class="head">
         <h1>Intake</h1>
-        <p class="soft">Drop files anywhere here, or choose them. Nothing is on the site until you bring it in.</p>
+        <p class="soft">
+          Drop files anywhere here, or choose them. Nothing is on the site until you bring it in.
+        </p>
       </div>
       <div class="choose">
         <button class="act quiet" type="button" @click="input?.click()">Choose files …</button>
-        <input ref="input" type="file" multiple class="hidden-words" tabindex="-1" aria-label="Files to bring in" @change="chosen" />
+        <input
+          ref="input"
+          type="file"
+          multiple
+          class="hidden-words"
+          tabindex="-1"
+          aria-label="Files to bring in"
+          @change="chosen"
+        />
         <label>
           For all of these, the folder
-          <input v-model="intake.folder" class="mono" list="intake-folders" spellcheck="false" placeholder="the site’s root" />
+          <input
+            v-model="intake.folder"
+            class="mono"
+            list="intake-folders"
+            spellcheck="false"
+            placeholder="the site’s root"
+          />
           <datalist id="intake-folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
         </label>
       </div>
@@ -45,16 +67,28 @@ function dropped(event: DragEvent) {
         <IntakeLine v-for="line in intake.lines" :key="line.key" :line="line" />
       </ol>
       <p v-else class="empty">
-        Nothing waits here. Take pictures, films, sounds or documents from your computer: each is checked at the door, gets a name made of words, and is told apart from what the site already has.
+        Nothing waits here. Take pictures, films, sounds or documents from your computer: each is checked at
+        the door, gets a name made of words, and is told apart from what the site already has.
       </p>
     </div>
     <div v-if="intake.lines.length" class="foot">
       <p class="figures" role="status">
         <template v-if="intake.underway">{{ count(intake.underway, 'file') }} still under way. </template>
-        <template v-if="intake.lines.some((line) => line.state === 'refused')">{{ count(intake.lines.filter((line) => line.state === 'refused').length, 'file') }} refused.</template>
+        <template v-if="intake.lines.some((line) => line.state === 'refused')"
+          >{{
+            count(intake.lines.filter((line) => line.state === 'refused').length, 'file')
+          }}
+          refused.</template
+        >
       </p>
-      <button class="act" type="button" :disabled="!intake.chosen.length || intake.busy || intake.underway > 0" @click="intake.bringIn()">
-        Bring in {{ count(intake.chosen.length, 'item') }}, {{ weight(intake.chosen.reduce((sum, line) => sum + line.bytes, 0)) }}
+      <button
+        class="act"
+        type="button"
+        :disabled="!intake.chosen.length || intake.busy || intake.underway > 0"
+        @click="intake.bringIn()"
+      >
+        Bring in {{ count(intake.chosen.length, 'item') }},
+        {{ weight(intake.chosen.reduce((sum, line) => sum + line.bytes, 0)) }}
       </button>
     </div>
   </div>

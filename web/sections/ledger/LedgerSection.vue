@@ -40,10 +40,15 @@ async function show(id: number) {
   <div class="surface">
     <div class="head">
       <h1>Ledger</h1>
-      <p class="soft">Every change of the site and its records, newest first. An undo restores the site’s files to the byte.</p>
+      <p class="soft">
+        Every change of the site and its records, newest first. An undo restores the site’s files to the byte.
+      </p>
     </div>
     <p v-if="fault" class="note losing">{{ fault }}</p>
-    <p v-if="!entries.length && !fault" class="empty">No change has been made yet. Describe, rename, bring in or set aside something, and it will stand here with its undo.</p>
+    <p v-if="!entries.length && !fault" class="empty">
+      No change has been made yet. Describe, rename, bring in or set aside something, and it will stand here
+      with its undo.
+    </p>
     <table v-else class="ruled">
       <thead>
         <tr>
@@ -60,13 +65,28 @@ async function show(id: number) {
           <td class="figures when">{{ moment(entry.at) }}</td>
           <td class="who">{{ entry.person }}</td>
           <td>
-            <button class="link what" type="button" :aria-expanded="opened === entry.id" @click="show(entry.id)">{{ entry.title }}</button>
+            <button
+              class="link what"
+              type="button"
+              :aria-expanded="opened === entry.id"
+              @click="show(entry.id)"
+            >
+              {{ entry.title }}
+            </button>
           </td>
           <td class="number">{{ entry.items || '' }}</td>
           <td class="number">{{ entry.pages || '' }}</td>
           <td class="undo">
             <span v-if="entry.undoneBy" class="soft">undone</span>
-            <button v-else class="link" type="button" :aria-label="`${entry.undoes ? 'Redo' : 'Undo'}: ${entry.title}`" @click="plan.propose({ kind: 'undo', entryId: entry.id })">{{ entry.undoes ? 'Redo' : 'Undo' }}</button>
+            <button
+              v-else
+              class="link"
+              type="button"
+              :aria-label="`${entry.undoes ? 'Redo' : 'Undo'}: ${entry.title}`"
+              @click="plan.propose({ kind: 'undo', entryId: entry.id })"
+            >
+              {{ entry.undoes ? 'Redo' : 'Undo' }}
+            </button>
           </td>
         </tr>
         <tr v-if="opened === entry.id && proof">
@@ -75,7 +95,11 @@ async function show(id: number) {
         </tr>
       </tbody>
     </table>
-    <p v-if="mayHaveMore"><button class="link" type="button" @click="older">Show older changes than {{ count(entries.length, 'shown one') }}</button></p>
+    <p v-if="mayHaveMore">
+      <button class="link" type="button" @click="older">
+        Show older changes than {{ count(entries.length, 'shown one') }}
+      </button>
+    </p>
   </div>
 </template>
 

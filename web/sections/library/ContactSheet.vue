@@ -20,7 +20,17 @@ onUnmounted(() => observer.disconnect());
 const GAP = 14;
 const WORDS = 24;
 const rows = computed(() =>
-  width.value < 100 ? [] : justifiedRows(props.items.map((item) => (item.kind === 'image' && item.width && item.height ? item.width / item.height : 1)), width.value, 128, GAP, 132),
+  width.value < 100
+    ? []
+    : justifiedRows(
+        props.items.map((item) =>
+          item.kind === 'image' && item.width && item.height ? item.width / item.height : 1,
+        ),
+        width.value,
+        128,
+        GAP,
+        132,
+      ),
 );
 const virtual = useVirtualizer(
   computed(() => ({
@@ -74,7 +84,11 @@ function vertical(step: 1 | -1): number {
     return x;
   };
   const from = middle(rows.value[at]!, current.value);
-  return to.places.reduce((best, place) => (Math.abs(middle(to, place.index) - from) < Math.abs(middle(to, best) - from) ? place.index : best), to.places[0]!.index);
+  return to.places.reduce(
+    (best, place) =>
+      Math.abs(middle(to, place.index) - from) < Math.abs(middle(to, best) - from) ? place.index : best,
+    to.places[0]!.index,
+  );
 }
 
 function onKey(event: KeyboardEvent) {
@@ -97,13 +111,26 @@ function onKey(event: KeyboardEvent) {
 <template>
   <div ref="scroller" class="scroller" role="group" aria-label="Items" @keydown="onKey">
     <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
-      <div v-for="line in virtual.getVirtualItems()" :key="line.index" class="row" :style="{ transform: `translateY(${line.start}px)` }">
-        <div v-for="place in rows[line.index]?.places ?? []" :key="items[place.index]?.id ?? place.index" class="place" :style="{ width: `${place.width}px` }">
+      <div
+        v-for="line in virtual.getVirtualItems()"
+        :key="line.index"
+        class="row"
+        :style="{ transform: `translateY(${line.start}px)` }"
+      >
+        <div
+          v-for="place in rows[line.index]?.places ?? []"
+          :key="items[place.index]?.id ?? place.index"
+          class="place"
+          :style="{ width: `${place.width}px` }"
+        >
           <template v-if="items[place.index]">
             <button
               type="button"
               class="picture"
-              :class="{ open: items[place.index]!.id === focused, gathered: tray.has(items[place.index]!.id) }"
+              :class="{
+                open: items[place.index]!.id === focused,
+                gathered: tray.has(items[place.index]!.id),
+              }"
               :data-index="place.index"
               :tabindex="place.index === current ? 0 : -1"
               :aria-label="`${items[place.index]!.name}, ${items[place.index]!.words.alt || 'no alt text'}, ${USE_WORDS[items[place.index]!.use]}`"
@@ -112,10 +139,20 @@ function onKey(event: KeyboardEvent) {
               :title="`${items[place.index]!.path}\n${weight(items[place.index]!.bytes)}${items[place.index]!.width ? `, ${items[place.index]!.width} × ${items[place.index]!.height} px` : ''}, ${count(items[place.index]!.placements, 'placement')}`"
               @click="((current = place.index), emit('open', items[place.index]))"
             >
-              <ItemPicture :sha256="items[place.index]!.sha256" :kind="items[place.index]!.kind" :name="items[place.index]!.name" />
+              <ItemPicture
+                :sha256="items[place.index]!.sha256"
+                :kind="items[place.index]!.kind"
+                :name="items[place.index]!.name"
+              />
             </button>
             <label class="tick">
-              <input type="checkbox" :checked="tray.has(items[place.index]!.id)" tabindex="-1" :aria-label="`Gather ${items[place.index]!.name}`" @change="tray.toggle(items[place.index]!)" />
+              <input
+                type="checkbox"
+                :checked="tray.has(items[place.index]!.id)"
+                tabindex="-1"
+                :aria-label="`Gather ${items[place.index]!.name}`"
+                @change="tray.toggle(items[place.index]!)"
+              />
             </label>
             <div class="words">
               <span class="mono name">{{ items[place.index]!.name }}</span>

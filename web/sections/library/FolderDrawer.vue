@@ -9,7 +9,11 @@ import { useSite } from '../../stores/site.ts';
 const site = useSite();
 const route = useRoute();
 const folders = ref<FolderView[]>([]);
-watch(() => site.revision, async () => (folders.value = await api.folders()), { immediate: true });
+watch(
+  () => site.revision,
+  async () => (folders.value = await api.folders()),
+  { immediate: true },
+);
 
 /** Every folder on the way to one that holds items, with all that lie in it and below. */
 const tree = computed(() => {
@@ -19,22 +23,36 @@ const tree = computed(() => {
     folder,
     name: baseName(folder),
     depth: folder.split('/').length,
-    items: folders.value.filter((one) => isWithin(folder, one.folder)).reduce((sum, one) => sum + one.items, 0),
+    items: folders.value
+      .filter((one) => isWithin(folder, one.folder))
+      .reduce((sum, one) => sum + one.items, 0),
   }));
 });
 const all = computed(() => folders.value.reduce((sum, one) => sum + one.items, 0));
 const current = computed(() => (typeof route.query['folder'] === 'string' ? route.query['folder'] : ''));
-const query = (folder: string) => ({ query: { ...route.query, folder: folder || undefined, item: undefined } });
+const query = (folder: string) => ({
+  query: { ...route.query, folder: folder || undefined, item: undefined },
+});
 </script>
 
 <template>
   <nav class="drawer" aria-label="Folders">
     <ul>
       <li>
-        <RouterLink :to="query('')" :class="{ current: current === '' }" :aria-current="current === '' ? 'true' : undefined"><span>The whole site</span><span class="figures">{{ all }}</span></RouterLink>
+        <RouterLink
+          :to="query('')"
+          :class="{ current: current === '' }"
+          :aria-current="current === '' ? 'true' : undefined"
+          ><span>The whole site</span><span class="figures">{{ all }}</span></RouterLink
+        >
       </li>
       <li v-for="one in tree" :key="one.folder">
-        <RouterLink :to="query(one.folder)" :class="{ current: current === one.folder }" :aria-current="current === one.folder ? 'true' : undefined" :style="{ paddingLeft: `${6 + one.depth * 13}px` }">
+        <RouterLink
+          :to="query(one.folder)"
+          :class="{ current: current === one.folder }"
+          :aria-current="current === one.folder ? 'true' : undefined"
+          :style="{ paddingLeft: `${6 + one.depth * 13}px` }"
+        >
           <span>{{ one.name }}</span><span class="figures">{{ one.items }}</span>
         </RouterLink>
       </li>

@@ -53,13 +53,23 @@ watch(queryKey, () => {
   items.value = [];
   void load(0);
 });
-watch(() => site.revision, () => load(0), { immediate: true });
+watch(
+  () => site.revision,
+  () => load(0),
+  { immediate: true },
+);
 
 function more() {
   if (items.value.length < total.value && items.value.length > 0) void load(items.value.length);
 }
 function set(name: string, event: Event) {
-  void router.push({ query: { ...route.query, [name]: (event.target as HTMLSelectElement).value || undefined, item: undefined } });
+  void router.push({
+    query: {
+      ...route.query,
+      [name]: (event.target as HTMLSelectElement).value || undefined,
+      item: undefined,
+    },
+  });
 }
 const focused = computed(() => Number(route.query['item']) || undefined);
 function open(item: ItemView | undefined) {
@@ -74,10 +84,34 @@ async function gatherAll() {
   }
   tray.add(rest);
 }
-const KINDS = [['', 'items of every kind'], ['image', 'images'], ['video', 'films'], ['audio', 'sounds'], ['document', 'documents'], ['other', 'other files']];
-const USES = [['', 'whether shown or not'], ['placed', 'that are placed on a page'], ['mentioned', 'that are only mentioned'], ['unused', 'that are unused']];
-const LACKS = [['', 'in any state of care'], ['described', 'that are not described'], ['named', 'whose name needs care'], ['filed', 'that are not filed']];
-const SORTS = [['kind', 'pictures first'], ['path', 'by folder and name'], ['name', 'by name'], ['added', 'newest first'], ['bytes', 'heaviest first'], ['placements', 'most placed first']];
+const KINDS = [
+  ['', 'items of every kind'],
+  ['image', 'images'],
+  ['video', 'films'],
+  ['audio', 'sounds'],
+  ['document', 'documents'],
+  ['other', 'other files'],
+];
+const USES = [
+  ['', 'whether shown or not'],
+  ['placed', 'that are placed on a page'],
+  ['mentioned', 'that are only mentioned'],
+  ['unused', 'that are unused'],
+];
+const LACKS = [
+  ['', 'in any state of care'],
+  ['described', 'that are not described'],
+  ['named', 'whose name needs care'],
+  ['filed', 'that are not filed'],
+];
+const SORTS = [
+  ['kind', 'pictures first'],
+  ['path', 'by folder and name'],
+  ['name', 'by name'],
+  ['added', 'newest first'],
+  ['bytes', 'heaviest first'],
+  ['placements', 'most placed first'],
+];
 </script>
 
 <template>
@@ -96,7 +130,16 @@ const SORTS = [['kind', 'pictures first'], ['path', 'by folder and name'], ['nam
         <select aria-label="Care" :value="query['lacks']" @change="set('lacks', $event)">
           <option v-for="[value, text] in LACKS" :key="value" :value="value">{{ text }}</option>
         </select>
-        <span v-if="query['q']">with the words “{{ query['q'] }}” <button class="link" type="button" @click="router.push({ query: { ...route.query, q: undefined } })">leave out</button></span>
+        <span v-if="query['q']"
+          >with the words “{{ query['q'] }}”
+          <button
+            class="link"
+            type="button"
+            @click="router.push({ query: { ...route.query, q: undefined } })"
+          >
+            leave out
+          </button></span
+        >
         <select aria-label="Order" :value="query['sort']" @change="set('sort', $event)">
           <option v-for="[value, text] in SORTS" :key="value" :value="value">{{ text }}</option>
         </select>
@@ -104,7 +147,9 @@ const SORTS = [['kind', 'pictures first'], ['path', 'by folder and name'], ['nam
         <button v-if="total" class="link" type="button" @click="gatherAll">Gather all</button>
       </div>
       <p v-if="fault" class="note losing">{{ fault }}</p>
-      <p v-else-if="loaded && total === 0" class="empty">Nothing here fits the sentence above. Change one of its parts, or choose “The whole site” at the left.</p>
+      <p v-else-if="loaded && total === 0" class="empty">
+        Nothing here fits the sentence above. Change one of its parts, or choose “The whole site” at the left.
+      </p>
       <ContactSheet v-else :items="items" :focused="focused" @open="open" @more="more" />
     </div>
   </div>

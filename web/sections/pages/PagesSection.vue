@@ -34,7 +34,9 @@ watch(
   },
   { immediate: true },
 );
-const shown = computed(() => (onlyCare.value ? pages.value.filter((page) => page.broken || page.missingAlt || page.unread) : pages.value));
+const shown = computed(() =>
+  onlyCare.value ? pages.value.filter((page) => page.broken || page.missingAlt || page.unread) : pages.value,
+);
 const heaviest = computed(() => Math.max(1, ...pages.value.map((page) => page.bytes)));
 </script>
 
@@ -43,7 +45,22 @@ const heaviest = computed(() => Math.max(1, ...pages.value.map((page) => page.by
     <div class="surface">
       <div class="head">
         <h1>Pages</h1>
-        <p class="soft figures">{{ count(pages.length, 'content file') }}, {{ count(pages.reduce((sum, page) => sum + page.broken, 0), 'broken reference') }}, {{ count(pages.reduce((sum, page) => sum + page.missingAlt, 0), 'picture') }} without alt</p>
+        <p class="soft figures">
+          {{ count(pages.length, 'content file') }},
+          {{
+            count(
+              pages.reduce((sum, page) => sum + page.broken, 0),
+              'broken reference',
+            )
+          }},
+          {{
+            count(
+              pages.reduce((sum, page) => sum + page.missingAlt, 0),
+              'picture',
+            )
+          }}
+          without alt
+        </p>
         <label><input v-model="onlyCare" type="checkbox" /> only those that need care</label>
       </div>
       <p v-if="fault" class="note losing">{{ fault }}</p>
@@ -60,13 +77,23 @@ const heaviest = computed(() => Math.max(1, ...pages.value.map((page) => page.by
         <tbody>
           <tr v-for="page in shown" :key="page.path" :class="{ current: page.path === path }">
             <td>
-              <button class="link" type="button" @click="router.push({ query: { ...route.query, page: page.path } })">{{ page.title }}</button>
+              <button
+                class="link"
+                type="button"
+                @click="router.push({ query: { ...route.query, page: page.path } })"
+              >
+                {{ page.title }}
+              </button>
               <div class="mono soft">{{ page.path }}</div>
               <div v-if="page.unread" class="ochre">{{ page.unread }}</div>
             </td>
             <td class="number">{{ page.placements || '' }}</td>
             <td>
-              <div v-if="page.bytes" class="bar" :style="{ width: `${Math.max(2, (90 * page.bytes) / heaviest)}px` }"></div>
+              <div
+                v-if="page.bytes"
+                class="bar"
+                :style="{ width: `${Math.max(2, (90 * page.bytes) / heaviest)}px` }"
+              ></div>
               <span v-if="page.bytes" class="figures">{{ weight(page.bytes) }}</span>
             </td>
             <td class="number ochre">{{ page.missingAlt || '' }}</td>
@@ -77,20 +104,31 @@ const heaviest = computed(() => Math.max(1, ...pages.value.map((page) => page.by
     </div>
     <aside v-if="detail && path" aria-label="Placements on the page">
       <h2 class="mono">{{ path }}</h2>
-      <p><a :href="`${site.site?.servedAt}/${encodePath(path)}`" target="_blank" rel="noreferrer">Open the page as served</a></p>
+      <p>
+        <a :href="`${site.site?.servedAt}/${encodePath(path)}`" target="_blank" rel="noreferrer"
+          >Open the page as served</a
+        >
+      </p>
       <template v-if="detail.broken.length">
         <h3>Broken references</h3>
         <ul>
           <li v-for="one in detail.broken" :key="`${one.line}${one.url}`">
             <span class="mono madder">{{ one.url }}</span>
-            <p class="soft">line {{ one.line }}<template v-if="one.near">; the file is named <span class="mono">{{ one.near }}</span></template></p>
+            <p class="soft">
+              line {{ one.line
+              }}<template v-if="one.near"
+                >; the file is named <span class="mono">{{ one.near }}</span></template
+              >
+            </p>
           </li>
         </ul>
       </template>
       <h3>Shows {{ count(detail.shown.length, 'item') }}</h3>
       <ul>
         <li v-for="(one, index) in detail.shown" :key="index">
-          <RouterLink class="mono" :to="{ query: { ...route.query, item: one.itemId } }">{{ one.path }}</RouterLink>
+          <RouterLink class="mono" :to="{ query: { ...route.query, item: one.itemId } }">{{
+            one.path
+          }}</RouterLink>
           <p class="soft">line {{ one.line }}, {{ one.place }}</p>
           <p v-if="one.place === 'img src' && !one.hasAlt" class="ochre">No alt text on the page.</p>
         </li>

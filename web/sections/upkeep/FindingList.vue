@@ -10,15 +10,31 @@ const emit = defineEmits<{ toggle: [id: number]; open: [id: number] }>();
 <template>
   <ul>
     <li v-for="item in items" :key="item.id">
-      <input :id="`choose-${item.id}`" type="checkbox" :checked="chosen.has(item.id)" :disabled="item.state === 'here' && item.use === 'placed'" :aria-label="`Choose ${item.path}`" @change="emit('toggle', item.id)" />
-      <button class="picture" type="button" tabindex="-1" aria-hidden="true" @click="emit('open', item.id)"><ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" /></button>
+      <input
+        :id="`choose-${item.id}`"
+        type="checkbox"
+        :checked="chosen.has(item.id)"
+        :disabled="item.state === 'here' && item.use === 'placed'"
+        :aria-label="`Choose ${item.path}`"
+        @change="emit('toggle', item.id)"
+      />
+      <button class="picture" type="button" tabindex="-1" aria-hidden="true" @click="emit('open', item.id)">
+        <ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" />
+      </button>
       <div class="name">
         <button class="link mono" type="button" @click="emit('open', item.id)">{{ item.path }}</button>
-        <p class="soft figures">{{ weight(item.bytes) }}<template v-if="item.width">, {{ item.width }} × {{ item.height }} px</template></p>
+        <p class="soft figures">
+          {{ weight(item.bytes)
+          }}<template v-if="item.width">, {{ item.width }} × {{ item.height }} px</template>
+        </p>
       </div>
       <p class="use" :class="item.use">
-        <template v-if="item.state === 'aside'">set aside {{ item.asideAt ? moment(item.asideAt) : '' }}</template>
-        <template v-else>{{ item.use === 'placed' ? `placed ${count(item.placements, 'time')}: stays` : USE_WORDS[item.use] }}</template>
+        <template v-if="item.state === 'aside'"
+          >set aside {{ item.asideAt ? moment(item.asideAt) : '' }}</template
+        >
+        <template v-else>{{
+          item.use === 'placed' ? `placed ${count(item.placements, 'time')}: stays` : USE_WORDS[item.use]
+        }}</template>
       </p>
     </li>
   </ul>

@@ -25,7 +25,12 @@ watch(
   () => site.revision,
   async () => {
     try {
-      const [u, m, c, a] = await Promise.all([api.items({ use: 'unused', sort: 'bytes', limit: 500 }), api.items({ use: 'mentioned', sort: 'path', limit: 500 }), api.copies(), api.items({ state: 'aside', sort: 'path', limit: 500 })]);
+      const [u, m, c, a] = await Promise.all([
+        api.items({ use: 'unused', sort: 'bytes', limit: 500 }),
+        api.items({ use: 'mentioned', sort: 'path', limit: 500 }),
+        api.copies(),
+        api.items({ state: 'aside', sort: 'path', limit: 500 }),
+      ]);
       unused.value = u.items;
       mentioned.value = m.items;
       copies.value = c;
@@ -45,12 +50,38 @@ watch(queue, () => (chosen.value = new Set()));
 
 const sum = (items: ItemView[]) => items.reduce((total, item) => total + item.bytes, 0);
 /** What copies weigh beyond one of each. */
-const spare = computed(() => copies.value.reduce((total, group) => total + group[0]!.bytes * (group.length - 1), 0));
+const spare = computed(() =>
+  copies.value.reduce((total, group) => total + group[0]!.bytes * (group.length - 1), 0),
+);
 const lines = computed<{ queue: Queue; word: string; items: number; bytes: number; what: string }[]>(() => [
-  { queue: 'unused', word: 'Unused', items: unused.value.length, bytes: sum(unused.value), what: 'No page refers to them and no text names them. They can be set aside; nothing on the site changes for visitors.' },
-  { queue: 'mentioned', word: 'Mentioned only', items: mentioned.value.length, bytes: sum(mentioned.value), what: 'No reference was found, but a script, a data file or a text names them. Read the place before you set one aside: a script may show it.' },
-  { queue: 'copies', word: 'Copies', items: copies.value.length, bytes: spare.value, what: 'Groups of items whose bytes are the same. Keep the one that is placed; the ones nothing refers to can go.' },
-  { queue: 'aside', word: 'Set aside', items: aside.value.length, bytes: sum(aside.value), what: 'Taken off the site and kept in the data folder. Each can be restored to where it was.' },
+  {
+    queue: 'unused',
+    word: 'Unused',
+    items: unused.value.length,
+    bytes: sum(unused.value),
+    what: 'No page refers to them and no text names them. They can be set aside; nothing on the site changes for visitors.',
+  },
+  {
+    queue: 'mentioned',
+    word: 'Mentioned only',
+    items: mentioned.value.length,
+    bytes: sum(mentioned.value),
+    what: 'No reference was found, but a script, a data file or a text names them. Read the place before you set one aside: a script may show it.',
+  },
+  {
+    queue: 'copies',
+    word: 'Copies',
+    items: copies.value.length,
+    bytes: spare.value,
+    what: 'Groups of items whose bytes are the same. Keep the one that is placed; the ones nothing refers to can go.',
+  },
+  {
+    queue: 'aside',
+    word: 'Set aside',
+    items: aside.value.length,
+    bytes: sum(aside.value),
+    what: 'Taken off the site and kept in the data folder. Each can be restored to where it was.',
+  },
 ]);
 const current = computed(() => lines.value.find((line) => line.queue === queue.value)!);
 
@@ -75,14 +106,21 @@ function open(id: number) {
   <div class="upkeep">
     <nav class="sheet" aria-label="Queues">
       <h1>Upkeep</h1>
-      <RouterLink v-for="line in lines" :key="line.queue" :to="{ query: { queue: line.queue } }" :class="{ current: line.queue === queue }">
+      <RouterLink
+        v-for="line in lines"
+        :key="line.queue"
+        :to="{ query: { queue: line.queue } }"
+        :class="{ current: line.queue === queue }"
+      >
         <span>{{ line.word }}</span>
         <span class="figures">{{ loaded ? line.items : '' }}</span>
         <span class="figures soft">{{ loaded ? weight(line.bytes) : '' }}</span>
       </RouterLink>
       <p v-if="site.site?.unreadable.length" class="unread">
         <strong>{{ count(site.site.unreadable.length, 'file') }} could not be read</strong>
-        <span v-for="one in site.site.unreadable.slice(0, 6)" :key="one.path"><span class="mono">{{ one.path }}</span> {{ one.why }}</span>
+        <span v-for="one in site.site.unreadable.slice(0, 6)" :key="one.path"
+          ><span class="mono">{{ one.path }}</span> {{ one.why }}</span
+        >
       </p>
     </nav>
     <div class="surface">
@@ -92,20 +130,42 @@ function open(id: number) {
         <p class="soft">{{ current.what }}</p>
       </div>
       <div v-if="current.items" class="acts">
-        <button class="act" type="button" :class="{ losing: queue !== 'aside' }" :disabled="chosen.size === 0" @click="act">
+        <button
+          class="act"
+          type="button"
+          :class="{ losing: queue !== 'aside' }"
+          :disabled="chosen.size === 0"
+          @click="act"
+        >
           {{ queue === 'aside' ? 'Restore' : 'Set aside' }} {{ count(chosen.size, 'item') }} …
         </button>
-        <button v-if="queue === 'unused'" class="link" type="button" @click="chooseAll(unused)">{{ chosen.size === unused.length ? 'Choose none' : 'Choose all' }}</button>
-        <button v-if="queue === 'aside'" class="link" type="button" @click="chooseAll(aside)">{{ chosen.size === aside.length ? 'Choose none' : 'Choose all' }}</button>
+        <button v-if="queue === 'unused'" class="link" type="button" @click="chooseAll(unused)">
+          {{ chosen.size === unused.length ? 'Choose none' : 'Choose all' }}
+        </button>
+        <button v-if="queue === 'aside'" class="link" type="button" @click="chooseAll(aside)">
+          {{ chosen.size === aside.length ? 'Choose none' : 'Choose all' }}
+        </button>
       </div>
-      <p v-else-if="loaded" class="empty">{{ queue === 'aside' ? 'Nothing is set aside.' : 'Nothing to do here: this part of the library is in good order.' }}</p>
+      <p v-else-if="loaded" class="empty">
+        {{
+          queue === 'aside'
+            ? 'Nothing is set aside.'
+            : 'Nothing to do here: this part of the library is in good order.'
+        }}
+      </p>
       <template v-if="queue === 'copies'">
         <section v-for="group in copies" :key="group[0]!.sha256">
           <h3>{{ count(group.length, 'copy', 'copies') }} of {{ weight(group[0]!.bytes) }}</h3>
           <FindingList :items="group" :chosen="chosen" @toggle="toggle" @open="open" />
         </section>
       </template>
-      <FindingList v-else :items="queue === 'unused' ? unused : queue === 'mentioned' ? mentioned : aside" :chosen="chosen" @toggle="toggle" @open="open" />
+      <FindingList
+        v-else
+        :items="queue === 'unused' ? unused : queue === 'mentioned' ? mentioned : aside"
+        :chosen="chosen"
+        @toggle="toggle"
+        @open="open"
+      />
     </div>
   </div>
 </template>

@@ -1,0 +1,64 @@
+import js from '@eslint/js';
+import prettier from 'eslint-config-prettier';
+import vue from 'eslint-plugin-vue';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+import vueParser from 'vue-eslint-parser';
+
+/** Imports point one way: web -> (api, core); server -> (api, core); core -> nothing of ours. */
+function mayNotImport(files, rooms, why) {
+  const group = rooms.flatMap((room) => [
+    `**/${room}/**`,
+    `../${room}/**`,
+    `../../${room}/**`,
+    `../../../${room}/**`,
+  ]);
+  return { files, rules: { 'no-restricted-imports': ['error', { patterns: [{ group, message: why }] }] } };
+}
+
+export default ts.config(
+  { ignores: ['build/**', 'node_modules/**', 'demo-site/**'] },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  ...vue.configs['flat/recommended'],
+  prettier,
+  {
+    languageOptions: { globals: { ...globals.node, ...globals.browser } },
+    rules: {
+      '@typescript-eslint/consistent-type-imports': ['error', { disallowTypeAnnotations: false }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      'no-console': 'error',
+      eqeqeq: 'error',
+    },
+  },
+  {
+    files: ['**/*.vue'],
+    languageOptions: { parser: vueParser, parserOptions: { parser: ts.parser, sourceType: 'module' } },
+  },
+  {
+    files: ['core/**'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['**/server/**', '**/web/**', '**/api/**', '**/cli/**', '**/demo/**'],
+              message: 'core imports nothing of ours.',
+            },
+            {
+              group: ['node:*', 'vue', 'koa', 'better-sqlite3', 'sharp'],
+              message: 'core has no interface, server, database or file system.',
+            },
+          ],
+        },
+      ],
+      'no-restricted-globals': ['error', 'Date', 'Buffer', 'process', 'window', 'document', 'fetch'],
+    },
+  },
+  { files: ['core/**/*.test.ts'], rules: { 'no-restricted-globals': 'off' } },
+  mayNotImport(['api/**'], ['server', 'web', 'cli', 'demo'], 'api imports core only.'),
+  mayNotImport(['server/**'], ['web', 'cli', 'demo', 'e2e'], 'server imports core and api only.'),
+  { files: ['server/**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } },
+  mayNotImport(['web/**'], ['server', 'cli', 'demo', 'e2e'], 'web imports api and core only.'),
+);

@@ -1,0 +1,205 @@
+import { readdir, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import sharp from 'sharp';
+import { afterEach, describe, expect, test } from 'vitest';
+import { SMALL_DEMO } from '../../demo/test-setup.ts';
+import { applyProposal, proposeUndo } from '../ledger/propose.ts';
+import { closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
+import { Arrivals } from './arrivals.ts';
+import { headerSize } from './inspect.ts';
+
+afterEach(closeSites);
+
+const jpeg = () => picture(50, 'jpeg');
+
+describe('the door', () => {
+  test.each<[string, string, () => Promise<Uint8Array> | Uint8Array, RegExp]>([
+    ['empty', 'a.png', () => Buffer.alloc(0), /empty/],
+    [
+      'cut off',
+      'a.jpg',
+      async () =>
+        (
+          await sharp({
+            create: {
+              width: 800,
+              height: 600,
+              channels: 3,
+              background: '#123',
+              noise: { type: 'gaussian', mean: 128, sigma: 40 },
+            },
+          })
+            .jpeg()
+            .toBuffer()
+        ).subarray(0, 9000),
+      /ends too early/,
+    ],
+    [
+      'a program',
+      'holiday.jpg',
+      () => Buffer.concat([Buffer.from('7f454c46020101000000000000000000', 'hex'), Buffer.alloc(200)]),
+      /program/,
+    ],
+    [
+      'HTML as a picture',
+      'a.png',
+      () => Buffer.from('<!doctype html><script>1</script>'),
+      /page or a script/,
+    ],
+    [
+      'PHP behind two extensions',
+      'a.php.jpg',
+      () => Buffer.from('<?php system($_GET[1]);'),
+      /page or a script/,
+    ],
+    ['text as a picture', 'a.gif', () => Buffer.from('hello'), /not a picture/],
+    ['unknown text', 'notes.xyz', () => Buffer.from('hello'), /does not know/],
+    ['noise as a picture', 'a.png', () => Buffer.from([1, 2, 0, 3, 4, 0, 5]), /damaged/],
+    [
+      'a scripted drawing',
+      'a.svg',
+      () => Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" onload="x()"/>'),
+      /script/,
+    ],
+    ['a cut-off PDF', 'a.pdf', () => Buffer.from('%PDF-1.7\n1 0 obj\n'), /PDF ends too early/],
+    [
+      'a cut-off film',
+      'a.mp4',
+      async () => (await readFile(join(SMALL_DEMO, 'media/timelapse/moonrise.mp4'))).subarray(0, 4000),
+      /ends too early/,
+    ],
+    ['a bomb of pixels', 'a.png', () => hugePng(), /megapixels/],
+  ])('refuses %s', async (_what, name, bytes, sentence) => {
+    const site = await openSite(await smallSite());
+    const before = await treeOf(site.folder.root);
+    await expect(
+      new Arrivals(site).receive(Readable.from([Buffer.from(await bytes())]), name, 1),
+    ).rejects.toMatchObject({
+      code: 'refused-file',
+      message: expect.stringMatching(sentence),
+    });
+    expect(await readdir(join(site.dataFolder, 'arrivals'))).toEqual([]);
+    expect(await treeOf(site.folder.root)).toEqual(before);
+  });
+
+  test.each<[string, () => Promise<Uint8Array> | Uint8Array, string]>([
+    ['IMG_0001.JPG', jpeg, 'img-0001.jpg'],
+    ['photo.png', jpeg, 'photo.jpg'],
+    ['no extension', jpeg, 'no-extension.jpg'],
+    ['../../etc/passwd.jpg', jpeg, 'passwd.jpg'],
+    ['Größe & Höhe (2).jpeg', jpeg, 'grosse-and-hohe-2.jpeg'],
+    ['con.jpg', jpeg, 'con-file.jpg'],
+    ['.jpg', jpeg, 'jpg.jpg'],
+    ['a\u202egpj.jpg', jpeg, 'agpj.jpg'],
+    [`${'x'.repeat(400)}.jpg`, jpeg, `${'x'.repeat(116)}.jpg`],
+    ['x.php.jpg', jpeg, 'x-php.jpg'],
+    ['data.csv', () => Buffer.from('=1+1,b\r\n'), 'data.csv'],
+    [
+      'star.svg',
+      () =>
+        Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><path d="M0 0h9"/></svg>'),
+      'star.svg',
+    ],
+  ])('takes %s under a safe name', async (given, bytes, name) => {
+    const site = await openSite(await smallSite());
+    const arrival = await new Arrivals(site).receive(Readable.from([Buffer.from(await bytes())]), given, 1);
+    expect(arrival).toMatchObject({ name, givenName: given });
+  });
+});
+
+describe('bringing in', () => {
+  test('a batch is one change; taken names get a number; undo takes it back, redo brings it again', async () => {
+    const root = await smallSite();
+    const site = await openSite(root);
+    const before = await treeOf(root);
+    const arrivals = new Arrivals(site);
+    const one = await arrivals.receive(Readable.from([await picture(60)]), 'b.png', 2);
+    const two = await arrivals.receive(Readable.from([await picture(61)]), 'B.png', 2);
+    const { entryId, itemIds } = await arrivals.bringIn([one.id, two.id], 'img', 2);
+    const after = await treeOf(root);
+    expect(Object.keys(after).filter((path) => !(path in before))).toEqual(['img/b-2.png', 'img/b-3.png']);
+    expect(after['img/b.png']).toBe(before['img/b.png']);
+    expect(site.items.need(itemIds[0]!)).toMatchObject({
+      addedBy: 'Ben',
+      originalName: 'b.png',
+      width: 24,
+      use: 'unused',
+    });
+    expect(arrivals.list(2)).toEqual([]);
+    const undone = await applyProposal(site, await proposeUndo(site, entryId), 1);
+    expect(await treeOf(root)).toEqual(before);
+    await applyProposal(site, await proposeUndo(site, undone), 1);
+    expect(await treeOf(root)).toEqual(after);
+  });
+
+  test('the same bytes are named, and a file with them waits in the store only once', async () => {
+    const site = await openSite(await smallSite());
+    const arrivals = new Arrivals(site);
+    const again = await arrivals.receive(Readable.from([await picture(2)]), 'bee.png', 1);
+    expect(again.sameAs.map((item) => item.path)).toEqual(['img/b.png', 'old/copy-of-b.png']);
+    const twice = await Promise.all(
+      [1, 2].map(async () => arrivals.receive(Readable.from([await picture(70)]), 'x.png', 1)),
+    );
+    expect(new Set(twice.map((one) => one.sha256)).size).toBe(1);
+    await arrivals.drop(twice[0]!.id, 1);
+    expect(site.blobs.has(twice[0]!.sha256)).toBe(true);
+    await arrivals.drop(twice[1]!.id, 1);
+    expect(site.blobs.has(twice[0]!.sha256)).toBe(false);
+  });
+
+  test('what has arrived waits through a restart', async () => {
+    const root = await smallSite();
+    const first = await openSite(root);
+    await new Arrivals(first).receive(Readable.from([await picture(80)]), 'late.png', 1);
+    await first.close();
+    const second = await openSite(root);
+    const [waiting] = new Arrivals(second).list(1);
+    await new Arrivals(second).bringIn([waiting!.id], '', 1);
+    expect(Object.keys(await treeOf(root))).toContain('late.png');
+  });
+
+  test('into a folder outside the site: refused, and the file still waits', async () => {
+    const site = await openSite(await smallSite());
+    const arrivals = new Arrivals(site);
+    const one = await arrivals.receive(Readable.from([await picture(90)]), 'x.png', 1);
+    await expect(arrivals.bringIn([one.id], '../outside', 1)).rejects.toMatchObject({ code: 'clash' });
+    expect(arrivals.list(1)).toHaveLength(1);
+    await writeFile(join(site.folder.root, 'file'), 'x');
+    await expect(arrivals.bringIn([one.id], 'file', 1)).rejects.toThrow();
+    expect(arrivals.list(1)).toHaveLength(1);
+  });
+});
+
+test('sizes of icons and bitmaps are read from their headers', () => {
+  const icon = Buffer.alloc(40);
+  icon.writeUInt16LE(1, 2);
+  icon.writeUInt16LE(2, 4);
+  icon.set([16, 16], 6);
+  icon.set([0, 0], 22);
+  expect(headerSize(icon)).toEqual({ width: 256, height: 256 });
+  expect(headerSize(Buffer.from('nothing'))).toBeUndefined();
+});
+
+/** A PNG whose header claims 60000 x 60000 pixels. */
+function hugePng(): Buffer {
+  const bytes = Buffer.alloc(60);
+  bytes.set([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+  bytes.writeUInt32BE(13, 8);
+  bytes.write('IHDR', 12, 'latin1');
+  bytes.writeUInt32BE(60_000, 16);
+  bytes.writeUInt32BE(60_000, 20);
+  bytes.set([8, 2, 0, 0, 0], 24);
+  bytes.writeUInt32BE(crc(bytes.subarray(12, 29)), 29);
+  bytes.write('IDAT', 37, 'latin1');
+  return bytes;
+}
+
+function crc(bytes: Uint8Array): number {
+  let value = 0xffffffff;
+  for (const byte of bytes) {
+    value ^= byte;
+    for (let bit = 0; bit < 8; bit++) value = (value >>> 1) ^ (value & 1 ? 0xedb88320 : 0);
+  }
+  return (value ^ 0xffffffff) >>> 0;
+}
