@@ -102,7 +102,7 @@ export function textWithout(source: Source, spans: readonly { start: number; end
   return decodeRaw(source.encoding, raw + source.raw.slice(at));
 }
 
-/** The text that a reader sees around a span: tags out, white space folded, at most about `reach` characters each way. */
+/** The text that a reader sees around a span, without the page's head, navigation and footer: tags out, white space folded, at most about `reach` characters each way. */
 export function textAround(
   source: Source,
   start: number,
@@ -122,8 +122,18 @@ export function textAround(
     )
       .replace(/\s+/g, ' ')
       .trim();
-  const before = plain(source.raw.slice(Math.max(0, from - 1500), from).replace(/^[^<]*>/, ''));
-  const after = plain(source.raw.slice(to, to + 1500).replace(/<[^>]*$/, ''));
+  const before = plain(
+    source.raw
+      .slice(Math.max(0, from - 1500), from)
+      .replace(/^[^<]*>/, '')
+      .replace(/^[\s\S]*(?:<\/nav|<\/header|<main|<\/head)\b[^>]*>/i, ''),
+  );
+  const after = plain(
+    source.raw
+      .slice(to, to + 1500)
+      .replace(/<(?:footer|nav|\/main)\b[\s\S]*$/i, '')
+      .replace(/<[^>]*$/, ''),
+  );
   return {
     before: before.length > reach ? `…${before.slice(-reach).replace(/^\S*\s/, '')}` : before,
     after: after.length > reach ? `${after.slice(0, reach).replace(/\s\S*$/, '')}…` : after,

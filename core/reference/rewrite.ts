@@ -55,7 +55,7 @@ export function rewritePage(
     expected.push({ place: reference.place, path: wanted });
     const now = after.resolve(reference.url, pageAfter, reference.base);
     if (now.to === 'file' && now.path === wanted) continue;
-    const changed = changeOf(source, reference, pageAfter, target.path, wanted, before, after, page);
+    const changed = changeOf(source, reference, pageAfter, target.path, wanted, after, page);
     if ('refused' in changed) return changed;
     changes.push(changed);
   }
@@ -82,7 +82,6 @@ function changeOf(
   pageAfter: SitePath,
   oldPath: SitePath,
   newPath: SitePath,
-  before: SiteMap,
   after: SiteMap,
   page: SitePath,
 ): SpanChange | { refused: string } {

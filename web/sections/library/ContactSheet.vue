@@ -18,7 +18,7 @@ const observer = new ResizeObserver(([entry]) => (width.value = entry?.contentRe
 onMounted(() => observer.observe(scroller.value!));
 onUnmounted(() => observer.disconnect());
 const GAP = 14;
-const WORDS = 24;
+const WORDS = 42;
 const rows = computed(() =>
   width.value < 100
     ? []
@@ -156,7 +156,14 @@ function onKey(event: KeyboardEvent) {
             </label>
             <div class="words">
               <span class="mono name">{{ items[place.index]!.name }}</span>
-              <CareMarks :marks="items[place.index]!.marks" />
+              <span class="line figures soft">
+                <CareMarks :marks="items[place.index]!.marks" />
+                {{
+                  items[place.index]!.width && items[place.index]!.kind !== 'document'
+                    ? `${items[place.index]!.width} × ${items[place.index]!.height}`
+                    : weight(items[place.index]!.bytes)
+                }}
+              </span>
             </div>
           </template>
         </div>
@@ -218,16 +225,19 @@ function onKey(event: KeyboardEvent) {
   display: grid;
 }
 .words {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  padding-top: 4px;
+  padding-top: 3px;
 }
 .name {
-  flex: 1;
+  display: block;
   overflow: hidden;
   font-size: 11.5px;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.line {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  font-size: 11.5px;
 }
 </style>

@@ -1,0 +1,10 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { bin, ensureReady, root, run, say } from './ensure.mjs';
+
+await ensureReady();
+if (!existsSync(join(root, 'build', 'small-demo'))) {
+  say('The small demo site of the tests is missing: running its tests makes it.');
+  run(bin('vitest'), ['run', 'demo']);
+}
+process.exit(run(process.execPath, [join(root, 'build', 'bench.js')], { toStdout: true }));
