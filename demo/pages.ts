@@ -331,21 +331,26 @@ if (shown) {
   );
   files.set('robots.txt', 'User-agent: *\nAllow: /\n');
 
+  /** An item that a Markdown page shows. */
+  const marked = (path: string) => {
+    truth.placed.add(need(path).path);
+    return path;
+  };
   const notes: [string, string, string][] = [
     [
       'news/2026-03-01-new-mirror.md',
       'A new mirror',
-      `The half-metre mirror is back from its coating.\n\n![The dome in the morning](../${mention('images/dome/dome-morning.jpg')})\n`,
+      `The half-metre mirror is back from its coating.\n\n![The dome in the morning](../${marked('images/dome/dome-morning.jpg')})\n`,
     ],
     [
       'news/2026-02-14-snow-day.md',
       'Snow on the dome',
-      `![Snow](/${mention('images/dome/dome-snow.jpg')} "A white day")\n\nThe road is closed above the farm.\n`,
+      `![Snow](/${marked('images/dome/dome-snow.jpg')} "A white day")\n\nThe road is closed above the farm.\n`,
     ],
     [
       'news/2026-01-20-camera-night.md',
       'Camera night',
-      `Bring your own camera.\n\n![](../${mention('uploads/2024/IMG_4345.JPG')})\n`,
+      `Bring your own camera.\n\n![](../${marked('uploads/2024/IMG_4345.JPG')})\n`,
     ],
     ['news/2025-12-11-geminids.md', 'Shooting stars', 'No picture did them justice.\n'],
     ['notes/how-to-look.md', 'How to look', 'First get used to the dark. It takes twenty minutes.\n'],

@@ -13,9 +13,8 @@ export type Writing =
   /** A bare CSS url inside an HTML attribute: CSS escapes inside character references. */
   | 'attribute-css-bare'
   | 'attribute-css-string'
-  /** A Markdown destination between angle brackets, or bare. */
-  | 'markdown-angle'
-  | 'markdown-bare';
+  /** A Markdown destination: backslash escapes and character references. */
+  | 'markdown';
 
 /** One reference: a span of source text that names a file. */
 export interface Reference {

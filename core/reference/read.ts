@@ -3,11 +3,12 @@ import { isItemPath } from '../address/kinds.ts';
 import { baseName, extensionOf, type SitePath } from '../address/path.ts';
 import { cssReferences } from './css.ts';
 import { htmlReferences } from './html.ts';
+import { markdownReferences } from './markdown.ts';
 import type { PageReading, Reference } from './model.ts';
 import { decodePathname } from './resolve.ts';
 import { decodeRaw, lineAt, lineStarts, type Source } from './source.ts';
 
-type Language = 'html' | 'xml-markup' | 'css' | 'text';
+type Language = 'html' | 'xml-markup' | 'css' | 'markdown' | 'text';
 
 function languageOf(path: SitePath): Language {
   switch (extensionOf(path)) {
@@ -19,6 +20,9 @@ function languageOf(path: SitePath): Language {
       return 'xml-markup';
     case '.css':
       return 'css';
+    case '.md':
+    case '.markdown':
+      return 'markdown';
     default:
       return 'text';
   }
@@ -50,6 +54,8 @@ function readLanguage(path: SitePath, source: Source) {
       return htmlReferences(source, true);
     case 'css':
       return { title: '', canonical: [], references: cssReferences(source, source.bom, source.raw.length) };
+    case 'markdown':
+      return markdownReferences(source);
     case 'text':
       return { title: '', canonical: [], references: [] };
   }

@@ -144,6 +144,29 @@ describe('references in CSS', () => {
   });
 });
 
+describe('references in Markdown', () => {
+  test.each([
+    ['![a](x.png) and [b](../y.pdf "t")', ['x.png', '../y.pdf']],
+    ['![a](<x y.png> "t") [b](c\\_d.pdf)', ['x y.png', 'c_d.pdf']],
+    ['![a](x(1).png)', ['x(1).png']],
+    ['![a](x\\(1.png)', ['x(1.png']],
+    ['[![a](x.png)](y.png)', ['x.png', 'y.png']],
+    ['![z][r]\n\n[r]: e.png "title"', ['e.png']],
+    ['<https://site.example/a.png>', ['https://site.example/a.png']],
+    ['text <img src="h.png"> text\n\n<div><img src=i.png></div>', ['h.png', 'i.png']],
+    ['`![n](no.png)`\n\n```\n![n](no.png)\n```\n\n    ![n](no.png)', []],
+    ['---\ntitle: T\nimage: no.png\n---\n\n![a](x&amp;y.png)', ['x&y.png']],
+  ])('%s', (markdown, expected) => {
+    expect(urls('p.md', markdown).sort()).toEqual([...expected].sort());
+  });
+  test('title from front matter, else from the first heading; offsets behind multi-byte text', () => {
+    expect(readPage('p.md', sourceOf(utf8('---\ntitle: "Häuser"\n---\n# x'))).title).toBe('Häuser');
+    expect(readPage('p.md', sourceOf(utf8('# *Große* Sterne #\n'))).title).toBe('Große Sterne');
+    const [one] = references('p.md', '\ufeffÄö ![ü](grün.png)');
+    expect(one!.url).toBe('grün.png');
+  });
+});
+
 describe('resolving', () => {
   const site = new SiteMap(
     [
@@ -326,6 +349,17 @@ describe('rewriting', () => {
     ['https://site.example/img/a.png', 'https://site.example/pics/2024/a.png'],
   ])('to another folder: %s', (before, after) => {
     expect(moved(`<img src="${before}">`, 'img/a.png', 'pics/2024/a.png')).toBe(`<img src="${after}">`);
+  });
+
+  test.each([
+    [
+      'é ![x](../img/a.png "a.png")\r\n`../img/a.png`',
+      'é ![x](../img/b%20%282%29.png "a.png")\r\n`../img/a.png`',
+    ],
+    ['[r]: <../img/a.png>', '[r]: <../img/b%20%282%29.png>'],
+    ['x <img src="/img/a.png">', 'x <img src="/img/b%20%282%29.png">'],
+  ])('Markdown: %s', (before, after) => {
+    expect(moved(before, 'img/a.png', 'img/b (2).png', 'docs/p.md')).toBe(after);
   });
 
   test('names that need it are percent-encoded, also commas in srcset and quotes', () => {

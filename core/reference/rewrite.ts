@@ -157,8 +157,7 @@ function addressAtoms(source: Source, reference: Reference): Atom[] {
     case 'attribute-css-bare':
     case 'attribute-css-string':
       return cssAtoms(attributeAtoms(atoms));
-    case 'markdown-angle':
-    case 'markdown-bare':
+    case 'markdown':
       return markdownAtoms(atoms);
   }
 }
