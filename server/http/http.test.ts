@@ -1,0 +1,155 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { createServer, request, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
+import pino from 'pino';
+import { afterEach, beforeEach, expect, test } from 'vitest';
+import type { Site } from '../site/site.ts';
+import { applyProposal, proposeAddress } from '../ledger/propose.ts';
+import { closeSites, openSite, picture, smallSite } from '../test/site.ts';
+import { createApp } from './app.ts';
+import { createServedSite } from './served-site.ts';
+
+let site: Site;
+let servers: Server[] = [];
+let app = '';
+let served = '';
+
+beforeEach(async () => {
+  const root = await smallSite();
+  await writeFile(
+    join(root, 'drawing.svg'),
+    '<svg xmlns="http://www.w3.org/2000/svg"><script>1</script></svg>',
+  );
+  await mkdir(join(root, '.git'));
+  await writeFile(join(root, '.git', 'config'), 'secret');
+  site = await openSite(root);
+  const log = pino({ level: 'silent' });
+  const listening = async (server: Server) => {
+    servers.push(server);
+    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+    return (server.address() as AddressInfo).port;
+  };
+  const hosts: string[] = [];
+  const port = await listening(createServer((req, res) => void handle(req, res)));
+  hosts.push(`127.0.0.1:${port}`);
+  const handle = createApp({ site, log, servedAt: 'http://127.0.0.1:1', hosts }).callback();
+  app = `http://127.0.0.1:${port}`;
+  served = `http://127.0.0.1:${await listening(createServer(createServedSite(site, log, [app]).callback()))}`;
+});
+afterEach(async () => {
+  for (const server of servers.splice(0)) {
+    server.closeAllConnections();
+    server.close();
+  }
+  await closeSites();
+  servers = [];
+});
+
+const post = (path: string, body: unknown, headers: Record<string, string> = {}) =>
+  fetch(app + path, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', ...headers },
+    body: JSON.stringify(body),
+  });
+
+test('another origin cannot change anything, and a foreign host name is not answered', async () => {
+  const id = site.items.atPath('img/unused.png')!.id;
+  const foreign = await post(
+    '/api/plans',
+    { kind: 'set-aside', itemIds: [id] },
+    { Origin: 'http://evil.example' },
+  );
+  expect([foreign.status, ((await foreign.json()) as { code: string }).code]).toEqual([403, 'forbidden']);
+  const status = await new Promise<number | undefined>((done) => {
+    request(`${app}/api/site`, { headers: { Host: 'rebound.example' } }, (answer) =>
+      done(answer.statusCode),
+    ).end();
+  });
+  expect(status).toBe(403);
+});
+
+test('bad input gets a sentence with what to do, never a stack trace', async () => {
+  for (const [path, body] of [
+    ['/api/plans', { kind: 'erase-everything' }],
+    ['/api/plans', { kind: 'set-aside', itemIds: [] }],
+    ['/api/plans', { kind: 'set-aside', itemIds: [999999] }],
+    ['/api/plans/none/apply', {}],
+    ['/api/exports', { itemIds: 'some' }],
+    ['/api/session', { personId: 77 }],
+  ] as const) {
+    const answer = await post(path, body);
+    const said = (await answer.json()) as { message: string; remedy: string };
+    expect(answer.status, path).toBeGreaterThanOrEqual(400);
+    expect(answer.status, path).toBeLessThan(500);
+    expect(said.message).toMatch(/\.$/);
+    expect(said.remedy).toMatch(/\.$/);
+    expect(JSON.stringify(said)).not.toContain('node_modules');
+  }
+  const notJson = await fetch(`${app}/api/plans`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: '{',
+  });
+  expect(notJson.status).toBe(400);
+});
+
+test('a plan is applied once; a second apply says so', async () => {
+  const plan = (await (
+    await post('/api/plans', { kind: 'set-aside', itemIds: [site.items.atPath('img/unused.png')!.id] })
+  ).json()) as { id: string };
+  expect((await post(`/api/plans/${plan.id}/apply`, {})).status).toBe(200);
+  expect((await post(`/api/plans/${plan.id}/apply`, {})).status).toBe(404);
+});
+
+test('whoever is chosen stands on the changes that follow', async () => {
+  const ben = site.people.all()[1]!;
+  const cookie = (await post('/api/session', { personId: ben.id })).headers.get('set-cookie')!.split(';')[0]!;
+  const item = site.items.atPath('img/b.png')!;
+  const saved = await fetch(`${app}/api/items/${item.id}`, {
+    method: 'PATCH',
+    headers: { 'Content-Type': 'application/json', Cookie: cookie },
+    body: JSON.stringify({ rowVersion: item.rowVersion, words: { alt: 'A bee', licenceEnd: '2026-12-31' } }),
+  });
+  expect(await saved.json()).toMatchObject({ changedBy: 'Ben', rowVersion: 2, words: { alt: 'A bee' } });
+  expect(site.rows.list(1)[0]).toMatchObject({ person: 'Ben', kind: 'describe' });
+});
+
+test('the served site: fixed types, nosniff, drawings sandboxed, hidden and outside files never', async () => {
+  const drawing = await fetch(`${served}/drawing.svg`);
+  expect(drawing.headers.get('content-security-policy')).toContain('sandbox');
+  expect(drawing.headers.get('x-content-type-options')).toBe('nosniff');
+  expect((await fetch(`${served}/img/b.png`)).headers.get('content-type')).toBe('image/png');
+  for (const path of [
+    '/.git/config',
+    '/.iconomos/iconomos.db',
+    '/%2e%2e/%2e%2e/etc/passwd',
+    '/..%2f..%2fetc/passwd',
+    '/img',
+    '/%00',
+  ]) {
+    expect((await fetch(served + path, { redirect: 'manual' })).status, path).toBe(404);
+  }
+  const part = await fetch(`${served}/img/b.png`, { headers: { Range: 'bytes=1-3' } });
+  expect([part.status, Buffer.from(await part.arrayBuffer()).toString()]).toEqual([206, 'PNG']);
+});
+
+test('an old address leads on to the new one', async () => {
+  await applyProposal(
+    site,
+    await proposeAddress(site, site.items.atPath('img/c.png')!.id, 'img', 'see here.png'),
+    1,
+  );
+  const answer = await fetch(`${served}/img/c.png`, { redirect: 'manual' });
+  expect([answer.status, answer.headers.get('location')]).toEqual([301, '/img/see%20here.png']);
+});
+
+test('an upload that is refused leaves the server well, and the next one is taken', async () => {
+  const refused = await fetch(`${app}/api/arrivals?name=x.png`, { method: 'POST', body: 'not a picture' });
+  expect(refused.status).toBe(422);
+  const taken = await fetch(`${app}/api/arrivals?name=x.png`, {
+    method: 'POST',
+    body: new Uint8Array(await picture(77)),
+  });
+  expect(taken.status).toBe(200);
+});
