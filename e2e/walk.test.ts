@@ -270,6 +270,23 @@ test('Ledger: who, when, what; an undo that is in the way says so; undone in tur
   expect(Object.keys(now).filter((path) => restored[path] !== now[path])).toEqual([]);
 });
 
+test('files dropped on a folder of the Library wait in Intake for that folder', async () => {
+  await go('/library?folder=images/press');
+  await browser.text('2 items');
+  await browser.driver.executeScript(`
+    const carried = new DataTransfer();
+    carried.items.add(new File(['name,evening\\r\\n'], 'Guests List.csv', { type: 'text/csv' }));
+    document.querySelector('main').dispatchEvent(new DragEvent('drop', { dataTransfer: carried, bubbles: true, cancelable: true }));
+  `);
+  await browser.text('guests-list.csv');
+  expect(await (await browser.field('For all of these, the folder')).getAttribute('value')).toBe(
+    'images/press',
+  );
+  await browser.click('Bring in 1 item');
+  await browser.text('Done.');
+  expect(await readFile(join(root, 'images/press/guests-list.csv'), 'utf8')).toBe('name,evening\r\n');
+});
+
 test('every screen by axe-core: no fault of accessibility', async () => {
   const axe = await readFile(join(buildFolder(), '..', 'node_modules', 'axe-core', 'axe.min.js'), 'utf8');
   const found: string[] = [];

@@ -16,6 +16,7 @@ import PersonMenu from './parts/PersonMenu.vue';
 import PlanProof from './parts/PlanProof.vue';
 import RecordPane from './parts/RecordPane.vue';
 import TrayBar from './parts/TrayBar.vue';
+import { useIntake } from './stores/intake.ts';
 import { useSite } from './stores/site.ts';
 
 const store = useSite();
@@ -76,6 +77,17 @@ function find() {
   void router.push({ name: 'library', query });
 }
 
+/** Files dropped anywhere go to Intake, into the folder that is being looked at. */
+const intake = useIntake();
+function dropped(event: DragEvent) {
+  const files = event.dataTransfer?.files;
+  if (!files?.length) return;
+  if (route.name === 'library' && typeof route.query['folder'] === 'string')
+    intake.folder = route.query['folder'];
+  intake.add(files);
+  if (route.name !== 'intake') void router.push({ name: 'intake' });
+}
+
 const itemId = computed(() => {
   const id = Number(route.query['item']);
   return Number.isInteger(id) && id > 0 ? id : undefined;
@@ -84,7 +96,7 @@ const itemId = computed(() => {
 
 <template>
   <a class="skip" href="#work">To the work surface</a>
-  <div class="frame">
+  <div class="frame" @dragover.prevent @drop.prevent="dropped">
     <header class="masthead">
       <div class="site">
         <strong>{{ store.site?.name ?? 'Opening …' }}</strong>

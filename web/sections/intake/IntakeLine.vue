@@ -107,7 +107,7 @@ li {
   padding: 7px 0;
   border-bottom: 1px solid var(--rule);
   gap: 14px;
-  grid-template-columns: 72px minmax(180px, 1.1fr) 110px minmax(220px, 1.4fr) auto;
+  grid-template-columns: 72px minmax(180px, 1.1fr) 110px minmax(220px, 1.4fr) 124px;
 }
 .picture {
   height: 50px;

@@ -18,10 +18,6 @@ function chosen() {
   intake.add(input.value?.files ?? []);
   input.value!.value = '';
 }
-function dropped(event: DragEvent) {
-  over.value = false;
-  intake.add(event.dataTransfer?.files ?? []);
-}
 </script>
 
 <template>
@@ -30,7 +26,7 @@ function dropped(event: DragEvent) {
     :class="{ over }"
     @dragover.prevent="over = true"
     @dragleave.self="over = false"
-    @drop.prevent="dropped"
+    @drop="over = false"
   >
     <div class="surface">
       <div class="head">
