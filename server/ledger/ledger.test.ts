@@ -285,6 +285,18 @@ describe('changed by others', () => {
     expect(site.items.get(item.id)).toMatchObject({ state: 'absent', words: { alt: 'Kept' } });
   });
 
+  test('what an older version of the reading code found is read anew', async () => {
+    const root = await smallSite();
+    const first = await openSite(root);
+    first.db.exec(
+      "update reader set version = 0; update file set reading = null where path = 'index.html'; delete from placement",
+    );
+    await first.close();
+    const second = await openSite(root);
+    expect(second.items.atPath('img/IMG_1234.png')).toMatchObject({ placements: 7 });
+    expect(await second.scan()).toMatchObject({ changed: 0 });
+  });
+
   test('a second start reads only what changed', async () => {
     const root = await smallSite();
     const first = await openSite(root);

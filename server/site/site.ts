@@ -173,7 +173,10 @@ export class Site {
       breathe,
     );
     this.reconcileItems(survey);
-    this.db.transaction(() => this.items.refreshUse())();
+    this.db.transaction(() => {
+      this.items.refreshUse();
+      this.fileRows.markRead();
+    })();
   }
 
   private async inBatches<Value>(

@@ -13,12 +13,16 @@ interface FileRow {
   reading: string | null;
 }
 
+/** Raise this when core reads files differently than before: every file of an older data folder is then read anew. */
+const READER_VERSION = 1;
+
 /** The files of the site as last read. */
 export class Files {
   constructor(private readonly db: Db) {}
 
   load(): Map<SitePath, FileFacts> {
     const files = new Map<SitePath, FileFacts>();
+    const current = this.db.prepare('select version from reader').pluck().get() === READER_VERSION;
     const rows = this.db
       .prepare('select path, bytes, mtime_ms, sha256, hidden, is_text, item, reading from file')
       .iterate();
@@ -26,7 +30,8 @@ export class Files {
       files.set(row.path, {
         path: row.path,
         bytes: row.bytes,
-        mtimeMs: row.mtime_ms,
+        // No file has this time, so each counts as changed.
+        mtimeMs: current ? row.mtime_ms : -1,
         sha256: row.sha256,
         hidden: row.hidden === 1,
         isText: row.is_text === 1,
@@ -35,6 +40,11 @@ export class Files {
       });
     }
     return files;
+  }
+
+  /** Says that every file has been read by the present code. */
+  markRead(): void {
+    this.db.prepare('update reader set version = ?').run(READER_VERSION);
   }
 
   save(one: FileFacts): void {
