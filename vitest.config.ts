@@ -4,8 +4,8 @@ export default defineConfig({
   test: {
     include: ['{core,api,server,cli,demo,e2e}/**/*.test.ts'],
     globalSetup: ['demo/test-setup.ts'],
-    testTimeout: 60_000,
-    hookTimeout: 120_000,
+    testTimeout: 180_000,
+    hookTimeout: 240_000,
     // Two cores: more files at once would only wait for each other.
     maxWorkers: 2,
   },

@@ -73,7 +73,7 @@ export class Browser {
         }
         return null;
       },
-      10_000,
+      30_000,
       `did not see ${what}`,
     ) as Promise<WebElement>;
   }
@@ -123,7 +123,7 @@ export class Browser {
   async gone(text: string): Promise<void> {
     await this.driver.wait(
       async () => !(await this.driver.findElement(By.css('body')).getText()).includes(text),
-      10_000,
+      30_000,
       `“${text}” did not go away`,
     );
   }

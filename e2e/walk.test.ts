@@ -200,7 +200,7 @@ test('Unused and copies: choose, set aside, restore', async () => {
   await (await browser.field('Choose uploads/2025/banner_old.jpg')).click();
   await browser.click('Restore 1 item …');
   await inDialog('Restore 1 item');
-  await browser.driver.wait(async () => 'uploads/2025/banner_old.jpg' in (await treeOf(root)), 10_000);
+  await browser.driver.wait(async () => 'uploads/2025/banner_old.jpg' in (await treeOf(root)), 30_000);
   expect((await treeOf(root))['uploads/2025/banner_old.jpg']).toBe(before['uploads/2025/banner_old.jpg']);
 });
 
@@ -264,7 +264,7 @@ test('Ledger: who, when, what; an undo that is in the way says so; undone in tur
   await browser.text('Done.');
   await browser.click('Undo: Set aside 2 items');
   await inDialog('Undo');
-  await browser.driver.wait(async () => 'uploads/2025/DSC_0192.jpg' in (await treeOf(root)), 10_000);
+  await browser.driver.wait(async () => 'uploads/2025/DSC_0192.jpg' in (await treeOf(root)), 30_000);
   const restored = await treeOf(root);
   expect(Object.keys(restored).filter((path) => !(path in now))).toEqual(['uploads/2025/DSC_0192.jpg']);
   expect(Object.keys(now).filter((path) => restored[path] !== now[path])).toEqual([]);
@@ -318,7 +318,7 @@ test('every screen by axe-core: no fault of accessibility', async () => {
     );
   }
   expect(found).toEqual([]);
-}, 120_000);
+}, 240_000);
 
 test('keys alone: go through the sheet, open a record, gather, copy the address', async () => {
   await go('/library?folder=images/moon');

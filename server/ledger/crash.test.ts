@@ -65,7 +65,7 @@ test('killed at any step of a rename, the site is as before or as after', async 
   const seen = await killEverywhere('rename', await smallSite());
   expect(seen.before).toBeGreaterThan(3);
   expect(seen.after).toBeGreaterThan(3);
-}, 240_000);
+}, 600_000);
 
 test('killed at any step of setting aside, and of the undo of a rename', async () => {
   const start = await smallSite();
@@ -75,4 +75,4 @@ test('killed at any step of setting aside, and of the undo of a rename', async (
   const undo = await killEverywhere('undo', start);
   expect(undo.before).toBeGreaterThan(1);
   expect(undo.after).toBeGreaterThan(3);
-}, 240_000);
+}, 600_000);
