@@ -9,6 +9,7 @@ import { careMarks } from '../../core/describe/record.ts';
 import { neutralCell } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import { breather } from '../site/survey.ts';
 import type { Item } from '../store/items.ts';
 
 export interface ExportEntry {
@@ -64,13 +65,14 @@ function mark(item: Item, name: 'described' | 'named' | 'filed'): string {
 }
 
 /** items.csv: RFC 4180, UTF-8, CRLF, one header line; cells that a spreadsheet would run as a formula are neutralised. */
-export function itemsCsv(site: Site, items: readonly Item[]): string {
-  const rows = items.map((item) =>
-    COLUMNS.map(([, value]) => {
-      const cell = value(item, site);
-      return typeof cell === 'string' ? neutralCell(cell) : cell;
-    }),
-  );
+export async function itemsCsv(site: Site, items: readonly Item[]): Promise<string> {
+  const breathe = breather();
+  const rows: (string | number | boolean | null)[][] = [];
+  for (const item of items) {
+    const cells = COLUMNS.map(([, value]) => value(item, site));
+    rows.push(cells.map((cell) => (typeof cell === 'string' ? neutralCell(cell) : cell)));
+    await breathe();
+  }
   return stringify([COLUMNS.map(([name]) => name), ...rows], { record_delimiter: '\r\n' });
 }
 
@@ -118,7 +120,7 @@ export class Exports {
           error,
         ),
       );
-      zip.addBuffer(Buffer.from(itemsCsv(site, items), 'utf8'), 'items.csv');
+      zip.addBuffer(Buffer.from(await itemsCsv(site, items), 'utf8'), 'items.csv');
       for (const [index, item] of items.entries()) {
         const absolute = await site.folder.locate(item.path);
         // Media is compressed already; deflating it again costs time and saves nothing.

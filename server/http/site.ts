@@ -8,7 +8,6 @@ export function siteRoutes(router: Route, services: Services): void {
   const { site, arrivals } = services;
 
   router.get('/site', (ctx) => {
-    const copies = site.items.copies();
     const view: SiteView = {
       name: basename(site.folder.root),
       folder: site.folder.root,
@@ -16,7 +15,7 @@ export function siteRoutes(router: Route, services: Services): void {
       pages: site.pageCount,
       counts: {
         ...site.items.counts(),
-        copies: copies.length,
+        copies: site.items.copyGroups(),
         broken: site.references.brokenCount(),
         arrivals: arrivals.list(ctx.state.person.id).length,
         entries: site.rows.count(),

@@ -1,4 +1,4 @@
-import { open, readFile } from 'node:fs/promises';
+import { open, readFile, stat } from 'node:fs/promises';
 import { fileTypeFromFile } from 'file-type';
 import sharp from 'sharp';
 import { isItemPath, kindOf, mimeOf } from '../../core/address/kinds.ts';
@@ -137,6 +137,8 @@ function isImage(extension: string): boolean {
 }
 
 async function checkDrawing(file: string, extension: string): Promise<DoorAnswer> {
+  if ((await stat(file)).size > 20_000_000)
+    return { refused: 'The drawing is heavier than 20 MB. Export it with fewer points, or as a picture.' };
   const text = (await readFile(file)).toString('utf8');
   if (/<script|\son\w+\s*=|javascript:|<foreignObject|<!ENTITY|<(?:iframe|embed|object)\b/i.test(text)) {
     return {
@@ -173,7 +175,8 @@ async function decodeFault(file: string): Promise<string | undefined> {
 }
 
 async function pdfFault(file: string): Promise<string | undefined> {
-  const bytes = await readFile(file);
+  // Some programs add a little behind the end mark; 64 kB are more than any does.
+  const bytes = await lastBytes(file, 65_536);
   return bytes.includes('%%EOF') ? undefined : 'The PDF ends too early. Export or send it again.';
 }
 
@@ -196,6 +199,22 @@ async function isCutOff(file: string, mime: string): Promise<boolean> {
       at += length;
     }
     return at !== size || !movie;
+  } finally {
+    await handle.close();
+  }
+}
+
+async function lastBytes(file: string, length: number): Promise<Buffer> {
+  const handle = await open(file, 'r');
+  try {
+    const { size } = await handle.stat();
+    const { buffer, bytesRead } = await handle.read(
+      Buffer.alloc(Math.min(length, size)),
+      0,
+      Math.min(length, size),
+      Math.max(0, size - length),
+    );
+    return buffer.subarray(0, bytesRead);
   } finally {
     await handle.close();
   }

@@ -12,11 +12,16 @@ import type { ItemFacts } from '../work/tasks.ts';
 /** At most this many pixels a frame are decoded. */
 export const PIXEL_LIMIT = 268_000_000;
 
-/** Hashes a media file and measures it by its kind. Never throws for what the file holds: it says so in `unreadable`. */
-export async function inspectItem(file: string, path: SitePath): Promise<ItemFacts> {
+/** SHA-256 of a file, streamed. Runs in workers. */
+export async function hashFile(file: string): Promise<string> {
   const hash = createHash('sha256');
   await pipeline(createReadStream(file), hash);
-  const facts: ItemFacts = { sha256: hash.digest('hex') };
+  return hash.digest('hex');
+}
+
+/** Hashes a media file and measures it by its kind. Never throws for what the file holds: it says so in `unreadable`. */
+export async function inspectItem(file: string, path: SitePath): Promise<ItemFacts> {
+  const facts: ItemFacts = { sha256: await hashFile(file) };
   const type = await fileTypeFromFile(file).catch((error: Error) => {
     facts.unreadable = `The content could not be recognised: ${error.message}.`;
     return undefined;

@@ -4,7 +4,7 @@ import { folderOf, type SitePath } from '../../core/address/path.ts';
 import type { FileStep, Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { copySynced, moveFile, STAGE_PREFIX, syncFolder, type SiteFolder } from '../site/folder.ts';
-import { hashFile, type Blobs } from '../store/blobs.ts';
+import type { Blobs } from '../store/blobs.ts';
 import type { Db } from '../store/database.ts';
 import type { Items } from '../store/items.ts';
 import type { LedgerRows } from '../store/ledger.ts';
@@ -16,6 +16,8 @@ export interface LedgerParts {
   items: Items;
   rows: LedgerRows;
   now: () => string;
+  /** SHA-256 of a file, off this thread. */
+  hash: (file: string) => Promise<string>;
   /** Called before each act on the disk or the database, with its name; tests end the process here. */
   onStep?: (name: string) => void;
 }
@@ -115,7 +117,7 @@ export class Ledger {
       if (
         expected === null
           ? found !== undefined
-          : !found || (await hashFile(await folder.locate(path))) !== expected
+          : !found || (await this.parts.hash(await folder.locate(path))) !== expected
       )
         moved.push(path);
       const target = step.do === 'move' ? step.to : step.do === 'create' ? step.path : undefined;

@@ -313,7 +313,7 @@ function newFolders(site: Site, plan: Plan): SitePath[] {
 
 async function currentHash(site: Site, path: SitePath): Promise<string | null> {
   const facts = await site.folder.facts(path);
-  return facts ? sha256Of(await site.folder.read(path)) : null;
+  return facts ? site.pool.run('hash', { file: await site.folder.locate(path) }, 600_000) : null;
 }
 
 function keep(proposal: Proposal, bytes: Uint8Array): string {

@@ -1,4 +1,4 @@
-import { mkdir } from 'node:fs/promises';
+import { lstat, mkdir } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
@@ -10,6 +10,7 @@ import { Items } from '../store/items.ts';
 import { LedgerRows } from '../store/ledger.ts';
 import { People } from '../store/people.ts';
 import { References } from '../store/references.ts';
+import { Fault } from '../fault.ts';
 import { Jobs } from '../work/jobs.ts';
 import { Pool } from '../work/pool.ts';
 import { SiteFolder } from './folder.ts';
@@ -60,6 +61,7 @@ export class Site {
   static async open(options: SiteOptions): Promise<Site> {
     const folder = await SiteFolder.open(options.site);
     const dataFolder = options.data ? resolve(options.data) : join(folder.root, '.iconomos');
+    if (!options.data) await refuseLink(dataFolder);
     for (const name of ['blobs', 'arrivals', 'thumbs', 'exports'])
       await mkdir(join(dataFolder, name), { recursive: true });
     const db = openDatabase(join(dataFolder, 'iconomos.db'));
@@ -69,7 +71,9 @@ export class Site {
     const blobs = new Blobs(join(dataFolder, 'blobs'), join(dataFolder, 'arrivals'));
     const items = new Items(db);
     const rows = new LedgerRows(db);
+    const pool = new Pool();
     const ledger = new Ledger({
+      hash: (file) => pool.run('hash', { file }, 600_000),
       db,
       folder,
       blobs,
@@ -83,7 +87,7 @@ export class Site {
       dataFolder,
       db,
       blobs,
-      new Pool(),
+      pool,
       items,
       new References(db),
       people,
@@ -172,7 +176,7 @@ export class Site {
       ([page, mentions]) => this.references.replaceMentions(page, mentions),
       breathe,
     );
-    this.reconcileItems(survey);
+    await this.reconcileItems(survey, breathe);
     this.db.transaction(() => {
       this.items.refreshUse();
       this.fileRows.markRead();
@@ -191,41 +195,31 @@ export class Site {
   }
 
   /** Items follow their files: new ones get a record, changed ones new facts, moved ones keep their record. */
-  private reconcileItems(survey: Survey): void {
-    this.db.transaction(() => {
-      const gone = [...survey.removed]
-        .map((path) => this.items.atPath(path))
-        .filter((item) => item !== undefined);
-      for (const path of survey.changed) {
-        const facts = survey.files.get(path)!;
-        if (!facts.item) continue;
-        const item = this.items.atPath(path);
-        if (item) {
-          if (
-            item.sha256 !== facts.sha256 ||
-            item.bytes !== facts.bytes ||
-            item.width !== (facts.item.width ?? null)
-          )
-            this.items.setFacts(item.id, facts);
-          continue;
-        }
-        const movedFrom = gone.findIndex((one) => one.sha256 === facts.sha256);
-        if (movedFrom >= 0) {
-          this.items.setPlace(gone[movedFrom]!.id, path, 'here');
-          gone.splice(movedFrom, 1);
-        } else {
-          this.items.add({
-            path,
-            state: 'here',
-            facts,
-            addedAt: new Date(facts.mtimeMs).toISOString(),
-            addedBy: null,
-            originalName: null,
-          });
-        }
+  private async reconcileItems(survey: Survey, breathe: () => Promise<void> | undefined): Promise<void> {
+    const gone = [...survey.removed]
+      .map((path) => this.items.atPath(path))
+      .filter((item) => item !== undefined);
+    const goneByHash = new Map(gone.map((item) => [item.sha256, item]));
+    const changed = [...survey.changed].map((path) => survey.files.get(path)!).filter((facts) => facts.item);
+    const follow = (facts: FileFacts) => {
+      const { path } = facts;
+      const item = this.items.atPath(path);
+      if (item) {
+        this.items.setFacts(item.id, facts);
+        return;
       }
-      for (const item of gone) this.items.setPlace(item.id, item.path, 'absent');
-    })();
+      const movedFrom = goneByHash.get(facts.sha256);
+      if (movedFrom) {
+        this.items.setPlace(movedFrom.id, path, 'here');
+        goneByHash.delete(facts.sha256);
+        gone.splice(gone.indexOf(movedFrom), 1);
+        return;
+      }
+      const addedAt = new Date(facts.mtimeMs).toISOString();
+      this.items.add({ path, state: 'here', facts, addedAt, addedBy: null, originalName: null });
+    };
+    await this.inBatches(changed, follow, breathe);
+    await this.inBatches(gone, (item) => this.items.setPlace(item.id, item.path, 'absent'), breathe);
   }
 
   async close(): Promise<void> {
@@ -233,6 +227,21 @@ export class Site {
     await this.jobs.settled();
     await this.pool.close();
     this.db.close();
+  }
+}
+
+/** The default data folder lies in the site: as a link it would make us write wherever the site points. */
+async function refuseLink(dataFolder: string): Promise<void> {
+  const found = await lstat(dataFolder).catch((error: NodeJS.ErrnoException) => {
+    if (error.code === 'ENOENT') return undefined;
+    throw error;
+  });
+  if (found?.isSymbolicLink()) {
+    throw new Fault(
+      'outside',
+      'The folder .iconomos in the site is a link to somewhere else.',
+      'Remove the link, or name the data folder with --data.',
+    );
   }
 }
 

@@ -1,8 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream, existsSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { mkdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
 import { copySynced, moveFile, syncFolder, writeSynced } from '../site/folder.ts';
 
 /** Content kept in the data folder under its SHA-256: before-images, set-aside files, arrivals. */
@@ -56,11 +55,4 @@ export class Blobs {
   async drop(sha256: string): Promise<void> {
     if (this.has(sha256)) await unlink(this.path(sha256));
   }
-}
-
-/** SHA-256 of a file, streamed. */
-export async function hashFile(file: string): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(file), hash);
-  return hash.digest('hex');
 }

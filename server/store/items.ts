@@ -190,6 +190,16 @@ export class Items {
     return [...groups.values()];
   }
 
+  /** How many groups of copies there are. */
+  copyGroups(): number {
+    return this.db
+      .prepare(
+        "select count(*) from (select 1 from item where state = 'here' and sha256 <> '' group by sha256 having count(*) > 1)",
+      )
+      .pluck()
+      .get() as number;
+  }
+
   /** Hashes of all pictures on the site. */
   picturesHere(): string[] {
     return this.db

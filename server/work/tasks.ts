@@ -36,6 +36,8 @@ export interface Tasks {
   search: { in: { file: string; version: number; spans: { start: number; end: number }[] }; out: Mention[] };
   /** Makes a small picture of an item (WebP, sRGB, upright, at most `size` pixels a side, never enlarged). */
   thumbnail: { in: { file: string; to: string; size: number }; out: { width: number; height: number } };
+  /** SHA-256 of a file, lower-case hex. */
+  hash: { in: { file: string }; out: string };
   /** Decides over an arrived file. */
   door: { in: { file: string; name: string }; out: DoorAnswer };
 }

@@ -7,7 +7,7 @@ import { readPage, textWithout } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
 import { checkAtDoor } from '../intake/door.ts';
-import { inspectItem } from '../intake/inspect.ts';
+import { hashFile, inspectItem } from '../intake/inspect.ts';
 import type { TaskName, Tasks } from './tasks.ts';
 
 // One picture at a time in each worker; the pool has as many workers as there are cores.
@@ -71,6 +71,8 @@ const handlers: {
     await rename(`${to}.part`, to);
     return { width: made.width, height: made.height };
   },
+
+  hash: ({ file }) => hashFile(file),
 
   door: ({ file, name }) => checkAtDoor(file, name),
 };

@@ -18,13 +18,14 @@ const KEYS: Record<string, [string, string][]> = {
   ],
   describe: [
     ['Ctrl + Enter', 'save and go to the next picture'],
-    ['Alt + D', 'decorative: the text says all there is'],
-    ['Alt + S', 'skip this picture'],
+    ['Escape', 'leave the field, so that the letters below act'],
+    ['D', 'decorative: the page says all there is to say'],
+    ['S', 'skip this picture'],
   ],
 };
 const keys = computed(() => [
   ...(KEYS[String(route.name)] ?? []),
-  ['/', 'go to the find box'] as const,
+  ['F', 'find: go to the find box'] as const,
   ['?', 'show these keys'] as const,
 ]);
 
@@ -33,7 +34,7 @@ function onKey(event: KeyboardEvent) {
     event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable]');
   if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === '?') open.value = !open.value;
-  else if (event.key === '/') {
+  else if (event.key === 'f') {
     event.preventDefault();
     document.getElementById('find')?.focus();
   }

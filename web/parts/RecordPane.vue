@@ -22,7 +22,7 @@ const route = useRoute();
 const detail = ref<ItemDetail>();
 const fault = ref('');
 const moving = ref(false);
-const copied = ref(false);
+const copied = ref('');
 
 async function load() {
   try {
@@ -44,9 +44,14 @@ function close() {
 }
 async function copyAddress() {
   if (!detail.value) return;
-  await navigator.clipboard.writeText(detail.value.address);
-  copied.value = true;
-  setTimeout(() => (copied.value = false), 2500);
+  try {
+    await navigator.clipboard.writeText(detail.value.address);
+    copied.value = 'The address is copied.';
+  } catch {
+    // Browsers refuse on insecure origins and without permission; the address itself can still be selected.
+    copied.value = 'This browser does not let pages copy. Select the address and copy it yourself.';
+  }
+  setTimeout(() => (copied.value = ''), 4000);
 }
 
 function onKey(event: KeyboardEvent) {
@@ -132,7 +137,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
             <PhCopySimple :size="16" />
           </button>
         </div>
-        <p class="soft" role="status">{{ copied ? 'The address is copied.' : '' }}</p>
+        <p class="soft" role="status">{{ copied }}</p>
         <ul v-if="detail.nameFaults.length" class="faults">
           <li v-for="one in detail.nameFaults" :key="one">{{ one }}</li>
         </ul>

@@ -1,4 +1,4 @@
-import { computed, onScopeDispose, reactive, ref, toRaw } from 'vue';
+import { computed, onScopeDispose, reactive, ref } from 'vue';
 import type { ItemView, Words } from '../../api/items.ts';
 import { ItemView as ItemSchema } from '../../api/items.ts';
 import { api, Refused, sentenceOf } from '../api/client.ts';
@@ -7,7 +7,7 @@ import { useSite } from '../stores/site.ts';
 /** Words being edited, saved by themselves, never over someone else's. */
 export function useWords(first: ItemView) {
   const site = useSite();
-  const words = reactive<Words>(structuredClone(toRaw(first.words)));
+  const words = reactive<Words>(clone(first.words));
   let base: ItemView = first;
   const saving = ref(false);
   const savedAt = ref('');
@@ -21,7 +21,7 @@ export function useWords(first: ItemView) {
     const changed: Partial<Words> = {};
     for (const key of Object.keys(words) as (keyof Words)[]) {
       if (JSON.stringify(words[key]) !== JSON.stringify(base.words[key]))
-        Object.assign(changed, { [key]: structuredClone(toRaw(words)[key]) });
+        Object.assign(changed, { [key]: clone(words[key]) });
     }
     return changed;
   }
@@ -32,7 +32,7 @@ export function useWords(first: ItemView) {
     if (theirs.value) return false;
     saving.value = true;
     try {
-      base = await api.saveWords(base.id, { rowVersion: base.rowVersion, words: toPlain(changed) });
+      base = await api.saveWords(base.id, { rowVersion: base.rowVersion, words: changed });
       savedAt.value = new Date().toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
       fault.value = '';
       void site.changed();
@@ -72,7 +72,7 @@ export function useWords(first: ItemView) {
   function takeTheirs() {
     if (!theirs.value) return;
     base = theirs.value;
-    Object.assign(words, structuredClone(toRaw(base.words)));
+    Object.assign(words, clone(base.words));
     theirs.value = undefined;
     fault.value = '';
   }
@@ -81,7 +81,7 @@ export function useWords(first: ItemView) {
   function refresh(item: ItemView) {
     if (item.rowVersion === base.rowVersion || Object.keys(changes()).length > 0 || saving.value) return;
     base = item;
-    Object.assign(words, structuredClone(toRaw(item.words)));
+    Object.assign(words, clone(item.words));
   }
 
   onScopeDispose(() => void save());
@@ -91,6 +91,7 @@ export function useWords(first: ItemView) {
   return { words, state, fault, theirs, touch, save, keepMine, takeTheirs, refresh };
 }
 
-function toPlain<Value>(value: Value): Value {
+/** A copy without Vue's proxies, which structuredClone refuses. */
+function clone<Value>(value: Value): Value {
   return JSON.parse(JSON.stringify(value)) as Value;
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue';
 import type { ItemDetail, ItemView } from '../../../api/items.ts';
 import { encodePath } from '../../../core/address/path.ts';
 import { api, sentenceOf } from '../../api/client.ts';
@@ -15,6 +15,7 @@ const at = ref(0);
 const detail = ref<ItemDetail>();
 const fault = ref('');
 const loaded = ref(false);
+const fields = ref<HTMLElement>();
 const form = ref<
   InstanceType<typeof WordsForm> & { save: () => Promise<boolean>; words: { decorative: boolean } }
 >();
@@ -34,7 +35,11 @@ watch(current, async (item) => {
   detail.value = undefined;
   if (!item) return;
   const found = await api.item(item.id);
-  if (found.item.id === current.value?.id) detail.value = found;
+  if (found.item.id !== current.value?.id) return;
+  detail.value = found;
+  // Three hundred in an hour: the words can be typed at once.
+  await nextTick();
+  fields.value?.querySelector('textarea')?.focus();
 });
 
 async function next(save: boolean) {
@@ -47,9 +52,13 @@ async function decorative() {
   await next(true);
 }
 function onKey(event: KeyboardEvent) {
+  const at = event.target as HTMLElement;
+  const typing = at.closest?.('input, textarea, select') !== null && at.closest !== undefined;
+  const plain = !typing && !event.ctrlKey && !event.altKey && !event.metaKey;
   if (event.ctrlKey && event.key === 'Enter') void next(true);
-  else if (event.altKey && event.key === 'd') void decorative();
-  else if (event.altKey && event.key === 's') void next(false);
+  else if (typing && event.key === 'Escape') at.blur();
+  else if (plain && event.key === 'd') void decorative();
+  else if (plain && event.key === 's') void next(false);
   else return;
   event.preventDefault();
 }
@@ -98,12 +107,12 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
         </ol>
         <p v-else class="soft">No page shows it.</p>
       </section>
-      <section class="fields" aria-label="Words">
+      <section ref="fields" class="fields" aria-label="Words">
         <WordsForm ref="form" :key="detail.item.id" :item="detail.item" />
         <div class="buttons">
           <button class="act" type="button" @click="next(true)">Save and next <kbd>Ctrl Enter</kbd></button>
-          <button class="act quiet" type="button" @click="decorative">Decorative <kbd>Alt D</kbd></button>
-          <button class="act quiet" type="button" @click="next(false)">Skip <kbd>Alt S</kbd></button>
+          <button class="act quiet" type="button" @click="decorative">Decorative <kbd>D</kbd></button>
+          <button class="act quiet" type="button" @click="next(false)">Skip <kbd>S</kbd></button>
         </div>
       </section>
       <footer>

@@ -71,6 +71,7 @@ function set(name: string, event: Event) {
     },
   });
 }
+const reading = computed(() => site.running.find((job) => job.kind === 'scan'));
 const focused = computed(() => Number(route.query['item']) || undefined);
 function open(item: ItemView | undefined) {
   void router.push({ query: { ...route.query, item: item?.id } });
@@ -147,6 +148,11 @@ const SORTS = [
         <button v-if="total" class="link" type="button" @click="gatherAll">Gather all</button>
       </div>
       <p v-if="fault" class="note losing">{{ fault }}</p>
+      <p v-else-if="reading && total === 0" class="empty figures" role="status">
+        The site is being read for the first time: {{ reading.done }} of {{ reading.total }}
+        {{ reading.what }}. Its items appear here as soon as that is done; you can leave this window
+        meanwhile.
+      </p>
       <p v-else-if="loaded && total === 0" class="empty">
         Nothing here fits the sentence above. Change one of its parts, or choose “The whole site” at the left.
       </p>
