@@ -1,6 +1,8 @@
-import { mkdir } from 'node:fs/promises';
+import { copyFile, mkdir, mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Browser } from './browser.ts';
+import sharp from 'sharp';
+import { Browser, By } from './browser.ts';
 import { RunningServer } from './server.ts';
 
 /** Pictures of the main views for the README, from the demo site. Arguments: the demo's folder, where to put them. */
@@ -30,6 +32,30 @@ for (const [name, path] of VIEWS) {
   await browser.driver.sleep(2500);
   await shoot(name);
 }
+// Files of the demo itself, sent again: some new under other bytes, one that is here already, one cut off.
+const sent = await mkdtemp(join(tmpdir(), 'iconomos-shots-'));
+const perseids = sharp(join(site, 'images/events/perseids.jpg'));
+await perseids.clone().resize(1200).jpeg().toFile(join(sent, 'IMG_2201.JPG'));
+await sharp(join(site, 'images/planets/mars-june.jpg'))
+  .resize(500)
+  .png()
+  .toFile(join(sent, 'Mars im Fernrohr (Kopie).png'));
+await writeFile(join(sent, 'cut-off.jpg'), (await perseids.clone().jpeg().toBuffer()).subarray(0, 9000));
+await copyFile(join(site, 'images/moon/moon-full.jpg'), join(sent, 'moon again.jpg'));
+await browser.open(`${server.address}/intake`);
+await browser.text('Nothing waits here');
+const names = await readdir(sent);
+await browser.driver
+  .findElement(By.css('input[type=file]'))
+  .sendKeys(names.map((name) => join(sent, name)).join('\n'));
+await browser.text('ends too early');
+await browser.text('The same file is here already');
+await shoot('intake');
+for (const { id } of (await (await fetch(`${server.address}/api/arrivals`)).json()) as { id: number }[]) {
+  await fetch(`${server.address}/api/arrivals/${id}`, { method: 'DELETE' });
+}
+await rm(sent, { recursive: true });
+
 await browser.open(`${server.address}/library?folder=uploads/2024&item=${await find('IMG_4317')}`);
 await browser.click('Name or move');
 await browser.fill('New name', 'the-dome-on-a-clear-night.jpg');

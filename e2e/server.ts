@@ -34,6 +34,7 @@ export class RunningServer {
   }
 
   async stop(): Promise<number | null> {
+    if (this.child.exitCode !== null) return this.child.exitCode;
     const ended = new Promise<number | null>((done) => this.child.once('exit', done));
     this.child.kill('SIGTERM');
     return ended;

@@ -287,6 +287,20 @@ test('files dropped on a folder of the Library wait in Intake for that folder', 
   expect(await readFile(join(root, 'images/press/guests-list.csv'), 'utf8')).toBe('name,evening\r\n');
 });
 
+test('a second window sees what others change on disk, without a reload', async () => {
+  await go('/library?folder=images/hero');
+  await browser.text('2 items');
+  await writeFile(
+    join(root, 'images/hero/third.png'),
+    await sharp({ create: { width: 30, height: 20, channels: 3, background: '#7a5' } })
+      .png()
+      .toBuffer(),
+  );
+  await browser.text('3 items');
+  await rm(join(root, 'images/hero/third.png'));
+  await browser.text('2 items');
+});
+
 test('every screen by axe-core: no fault of accessibility', async () => {
   const axe = await readFile(join(buildFolder(), '..', 'node_modules', 'axe-core', 'axe.min.js'), 'utf8');
   const found: string[] = [];
@@ -320,6 +334,83 @@ test('every screen by axe-core: no fault of accessibility', async () => {
   expect(found).toEqual([]);
 }, 240_000);
 
+test('a save that fails is said, nothing typed is lost, and it can be tried again', async () => {
+  await go('/library?folder=images/press');
+  await browser.click('comet-agency.jpg');
+  await browser.driver.executeScript(
+    `window.realFetch = window.fetch; window.fetch = (path, options) => options && options.method === 'PATCH' ? Promise.reject(new TypeError('down')) : window.realFetch(path, options);`,
+  );
+  await browser.fill('Caption', 'Seen from the old wall');
+  await browser.text('Not saved');
+  await browser.text('The server does not answer');
+  await browser.driver.executeScript('window.fetch = window.realFetch');
+  await browser.click('Save again');
+  await browser.gone('Not saved');
+  const { items } = (await (await fetch(`${server.address}/api/items?q=comet-agency`)).json()) as {
+    items: { words: { caption: string } }[];
+  };
+  expect(items[0]!.words.caption).toBe('Seen from the old wall');
+});
+
+test('Describe by keys alone: type, next, decorative, skip', async () => {
+  await go('/describe');
+  await browser.text('1 of');
+  const first = await browser.see(By.css('.look p.mono'), 'the path of the picture');
+  const path = await first.getText();
+  await browser.driver.wait(async () => (await focused()).includes('textarea'), 30_000);
+  await browser.driver
+    .switchTo()
+    .activeElement()
+    .sendKeys('Stars above the dome', Key.chord(Key.CONTROL, Key.ENTER));
+  await browser.text('2 of');
+  await browser.driver.wait(async () => (await focused()).includes('textarea'), 30_000);
+  await browser.driver.switchTo().activeElement().sendKeys(Key.ESCAPE);
+  await browser.driver.findElement(By.css('body')).sendKeys('s');
+  await browser.text('3 of');
+  await browser.driver.wait(async () => (await focused()).includes('textarea'), 30_000);
+  await browser.driver.switchTo().activeElement().sendKeys(Key.ESCAPE);
+  await browser.driver.findElement(By.css('body')).sendKeys('d');
+  await browser.text('4 of');
+  const list = (await (await fetch(`${server.address}/api/items?q=${encodeURIComponent(path)}`)).json()) as {
+    items: { words: { alt: string } }[];
+  };
+  expect(list.items[0]!.words.alt).toBe('Stars above the dome');
+  const ledger = (await (await fetch(`${server.address}/api/ledger`)).json()) as { title: string }[];
+  expect(ledger[0]!.title).toContain('Decorative of');
+});
+
+test('rename and undo by keys alone', async () => {
+  const before = await treeOf(root);
+  await go('/library?folder=images/trails');
+  await browser.text('14 items');
+  await (await browser.button('star-trails-cairn.jpg')).sendKeys(Key.ENTER);
+  await browser.text('/images/trails/star-trails-cairn.jpg');
+  await browser.driver.findElement(By.css('body')).sendKeys('a');
+  await browser.driver.wait(
+    async () => /The address is copied|Select the address/.test(await browser.screen()),
+    30_000,
+  );
+  await browser.driver.findElement(By.css('body')).sendKeys('n');
+  await browser.driver.wait(async () => (await focused()).includes('input'), 30_000);
+  // The name without its extension is selected: typing replaces it.
+  await browser.driver.switchTo().activeElement().sendKeys('trails-over-the-cairn', Key.ENTER);
+  await browser.text('Rename 1 item, rewrite 1 page');
+  await tabTo('Rename 1 item');
+  await browser.driver.switchTo().activeElement().sendKeys(Key.ENTER);
+  await browser.text('Done.');
+  expect(await readFile(join(root, 'gallery/star-trails.html'), 'utf8')).toContain(
+    'trails-over-the-cairn.jpg 1600w',
+  );
+  await browser.gone('Rename 1 item, rewrite');
+  await tabTo('Undo');
+  await browser.driver.switchTo().activeElement().sendKeys(Key.ENTER);
+  await browser.text('Undo, rewrite 1 page');
+  await tabTo('Undo, rewrite 1 page');
+  await browser.driver.switchTo().activeElement().sendKeys(Key.ENTER);
+  await browser.text('Undo: Rename “star-trails-cairn.jpg”');
+  expect(await treeOf(root)).toEqual(before);
+});
+
 test('keys alone: go through the sheet, open a record, gather, copy the address', async () => {
   await go('/library?folder=images/moon');
   await browser.text('12 items');
@@ -334,10 +425,30 @@ test('keys alone: go through the sheet, open a record, gather, copy the address'
   await browser.text('Keys of this screen');
 });
 
+test('asked to stop, the server ends by itself and cleanly', async () => {
+  expect(await server.stop()).toBe(0);
+  await browser.text('The server does not answer');
+});
+
 /** Clicks the button of the open plan. */
 async function inDialog(name: string): Promise<void> {
   const at = By.xpath(`//div[@role='dialog']//button[normalize-space(.)='${name}']`);
   await (await browser.see(at, `“${name}” in the plan`)).click();
+}
+
+/** Tag name of what has the focus. */
+async function focused(): Promise<string> {
+  return (await browser.driver.switchTo().activeElement().getTagName()).toLowerCase();
+}
+
+/** Presses Tab until a button with this text has the focus. */
+async function tabTo(text: string): Promise<void> {
+  for (let presses = 0; presses < 120; presses++) {
+    const at = browser.driver.switchTo().activeElement();
+    if ((await at.getTagName()) === 'button' && (await at.getText()).startsWith(text)) return;
+    await at.sendKeys(Key.TAB);
+  }
+  throw new Error(`Tab never reached “${text}”`);
 }
 
 async function unzip(bytes: Buffer): Promise<Map<string, Buffer>> {
