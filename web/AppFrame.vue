@@ -112,7 +112,7 @@ const itemId = computed(() => {
       <div class="jobs" role="status">
         <span v-if="!store.connected" class="lozenge losing">The server does not answer</span>
         <span v-for="job in store.running" :key="job.id" class="lozenge figures">
-          {{ job.title }}<template v-if="job.total"> {{ job.done }} of {{ job.total }}</template>
+          {{ job.title }}<template v-if="job.total">{{ ` ${job.done} of ${job.total}` }}</template>
         </span>
       </div>
       <PersonMenu v-if="store.site" />

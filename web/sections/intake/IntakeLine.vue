@@ -80,7 +80,7 @@ const STATES = {
       <p v-else-if="line.state !== 'refused'" class="soft" role="status">{{ STATES[line.state] }}</p>
     </div>
     <button
-      class="link"
+      class="link act-on"
       type="button"
       :disabled="line.state === 'sending' || line.state === 'checking'"
       @click="intake.drop(line)"
@@ -108,6 +108,9 @@ li {
   border-bottom: 1px solid var(--rule);
   gap: 14px;
   grid-template-columns: 72px minmax(180px, 1.1fr) 110px minmax(220px, 1.4fr) 124px;
+}
+.act-on {
+  justify-self: end;
 }
 .picture {
   height: 50px;

@@ -1,0 +1,129 @@
+import { expect, test } from 'vitest';
+import type { SitePath } from '../address/path.ts';
+import { readPage } from './read.ts';
+import { SiteMap } from './resolve.ts';
+import { rewritePage } from './rewrite.ts';
+import { readSource } from './source.ts';
+
+/** Numbers from a seed (xorshift), so that a failure can be repeated. */
+function numbers(seed: number): (below: number) => number {
+  let state = seed | 1;
+  return (below) => {
+    state ^= state << 13;
+    state ^= state >>> 17;
+    state ^= state << 5;
+    return (state >>> 0) % below;
+  };
+}
+
+const NAMES = [
+  'a.png',
+  'b c.png',
+  'ü.png',
+  'x&y.png',
+  'q#1.png',
+  '100%.png',
+  "o'k.png",
+  '(1).png',
+  'a,b.png',
+  'e\u0301.png',
+  '%41.png',
+  '星.png',
+];
+const FOLDERS = ['', 'img', 'img/deep', 'bilder ö'];
+const PAGES = ['index.html', 'docs/p.html', 'css/s.css', 'notes/n.md', 'img/d.svg'];
+
+function address(next: (below: number) => number, page: SitePath, target: SitePath): string {
+  const encoded = target
+    .split('/')
+    .map((name) => (next(2) || /[#%?]/.test(name) ? encodeURIComponent(name) : name))
+    .join('/');
+  const up = '../'.repeat(page.split('/').length - 1);
+  return (
+    [
+      `/${encoded}`,
+      up + encoded,
+      `./${up}${encoded}`,
+      `https://www.site.example/${encoded}`,
+      `//site.example/${encoded}`,
+    ][next(5)]! + ['', '?v=1', '#x'][next(3)]!
+  );
+}
+
+/** Addresses that could not stand bare at this place are percent-encoded first. */
+function write(next: (below: number) => number, page: SitePath, target: SitePath): string {
+  const url = address(next, page, target);
+  const strict = url.replace(/[ '(),&]/g, (char) => `%${char.charCodeAt(0).toString(16)}`);
+  if (page.endsWith('.css'))
+    return [`.a{background:url(${strict})}`, `.a{background:url("${url}")}`, `.b{x:image-set("${url}" 1x)}`][
+      next(3)
+    ]!;
+  if (page.endsWith('.md'))
+    return [
+      `![é](${strict} "t")`,
+      `[x](<${url}>)`,
+      `\n\n[r${next(99)}]: ${strict}\n\n`,
+      `<img src="${url.replace(/&/g, '&amp;')}">`,
+    ][next(4)]!;
+  const html = url.replace(/&/g, '&amp;');
+  if (page.endsWith('.svg')) return `<image href="${html}"/>`;
+  return [
+    `<img src="${html}" alt="é">`,
+    `<a href='${strict}'>x</a>`,
+    `<img src=${strict}>`,
+    `<source srcset="${strict} 1x, ${strict} 2x">`,
+    `<p style="background:url(${strict})">`,
+    `<style>p{b:url("${url}")}</style>`,
+    `<video poster="${html}"></video>`,
+  ][next(7)]!;
+}
+
+test('whatever moves wherever: every reference leads to the same file as before, and no other byte changes', () => {
+  let spans = 0;
+  for (let seed = 1; seed <= 300; seed++) {
+    const next = numbers(seed * 7919);
+    const targets = NAMES.flatMap((name) => FOLDERS.map((folder) => (folder ? `${folder}/${name}` : name)));
+    const page = PAGES[next(PAGES.length)]!;
+    const body = Array.from(
+      { length: 6 },
+      () => `ßß\r\n${write(next, page, targets[next(targets.length)]!)} a.png `,
+    ).join('');
+    const text = page.endsWith('.svg') ? `<svg xmlns="http://www.w3.org/2000/svg">${body}</svg>` : body;
+    const bytes = new TextEncoder().encode(text);
+    const before = new SiteMap([...targets, ...PAGES], [], [{ host: 'site.example', prefix: '/' }]);
+    const moves = new Map<SitePath, SitePath>();
+    for (const target of targets)
+      if (next(3) === 0)
+        moves.set(target, `new ${next(3)}/sub${next(2)}/${next(1e6)}-${target.split('/').at(-1)!}`);
+    if (page.endsWith('.svg')) moves.set(page, 'elsewhere/far/d.svg');
+    const after = before.withMoves(moves);
+    const result = rewritePage(page, bytes, moves, before, after);
+    const read = (path: SitePath, content: Uint8Array, site: SiteMap) => {
+      const source = readSource(content);
+      if ('unread' in source) throw new Error(source.unread);
+      return readPage(path, source).references.map((one) => site.resolve(one.url, path));
+    };
+    const wanted = read(page, bytes, before).map((one) =>
+      one.to === 'file' ? { to: 'file', path: moves.get(one.path) ?? one.path } : one,
+    );
+    expect(wanted.filter((one) => one.to === 'file').length, `seed ${seed}: ${text}`).toBeGreaterThan(3);
+    if (result && 'refused' in result) throw new Error(`seed ${seed}: ${result.refused}`);
+    const now = result?.bytes ?? bytes;
+    expect(read(moves.get(page) ?? page, now, after), `seed ${seed}`).toEqual(wanted);
+
+    // Outside the replaced spans every byte is where it was.
+    let shift = 0;
+    let at = 0;
+    for (const change of [...(result?.changes ?? [])].sort((a, b) => a.start - b.start)) {
+      expect(
+        Buffer.compare(now.subarray(at + shift, change.start + shift), bytes.subarray(at, change.start)),
+        `seed ${seed}`,
+      ).toBe(0);
+      shift += change.insert.length - (change.end - change.start);
+      at = change.end;
+      spans++;
+    }
+    expect(Buffer.compare(now.subarray(at + shift), bytes.subarray(at)), `seed ${seed}`).toBe(0);
+  }
+  expect(spans).toBeGreaterThan(300);
+});

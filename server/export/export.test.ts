@@ -1,0 +1,82 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { parse } from 'csv-parse/sync';
+import { afterEach, expect, test } from 'vitest';
+import { applyProposal, proposeAside, proposeWords } from '../ledger/propose.ts';
+import { closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
+import { Exports, itemsCsv } from './export.ts';
+
+afterEach(closeSites);
+
+test('the table holds every record field and the pages that show each item; formulas are text, line breaks survive', async () => {
+  const site = await openSite(await smallSite());
+  const item = site.items.atPath('img/IMG_1234.png')!;
+  const change = {
+    alt: '=HYPERLINK("x")',
+    title: 'A "hill", at dusk',
+    caption: 'two\nlines',
+    tags: ['Moor', 'dome'],
+    licenceEnd: '2026-12-31',
+    creator: 'Ünal',
+  };
+  await applyProposal(site, proposeWords(site, item.id, 1, change), 2);
+  const csv = await itemsCsv(site, [site.items.need(item.id)]);
+  expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(32);
+  const [row] = parse(csv, { columns: true }) as Record<string, string>[];
+  expect(row).toMatchObject({
+    path: 'img/IMG_1234.png',
+    address: '/img/IMG_1234.png',
+    alt: '\'=HYPERLINK("x")',
+    title: 'A "hill", at dusk',
+    caption: 'two\nlines',
+    tags: 'dome; Moor',
+    licence_end: '2026-12-31',
+    creator: 'Ünal',
+    use: 'placed',
+    placements: '7',
+    pages: 'css/s.css; index.html; sub/page.html',
+    described: 'yes',
+    named: 'no',
+    filed: 'yes',
+    changed_by: 'Ben',
+    width: '24',
+  });
+});
+
+test('an export of all leaves out what is set aside, changes nothing, and is kept for download', async () => {
+  const root = await smallSite();
+  await writeFile(join(root, 'items.csv'), 'mine');
+  const site = await openSite(root);
+  await applyProposal(site, await proposeAside(site, [site.items.atPath('img/unused.png')!.id]), 1);
+  const before = await treeOf(root);
+  const exports = new Exports(site);
+  const made = await exports.make('all', 2);
+  expect(made).toMatchObject({ items: 6, person: 'Ben', title: 'All items' });
+  const names = (await readFile(exports.file(made.id))).toString('latin1');
+  expect(names).toContain('items (from the site).csv');
+  expect(names).not.toContain('img/unused.png');
+  expect(await treeOf(root)).toEqual(before);
+  expect(exports.list()).toHaveLength(1);
+});
+
+test('nothing to export, or a file that vanished: a sentence, and no half archive', async () => {
+  const site = await openSite(await smallSite());
+  const exports = new Exports(site);
+  const unused = site.items.atPath('img/unused.png')!.id;
+  await applyProposal(site, await proposeAside(site, [unused]), 1);
+  await expect(exports.make([unused], 1)).rejects.toMatchObject({ code: 'bad-request' });
+  await expect(exports.make([4711], 1)).rejects.toMatchObject({ code: 'not-found' });
+  expect(() => exports.file(99)).toThrowError(expect.objectContaining({ code: 'not-found' }));
+  expect(exports.list()).toEqual([]);
+});
+
+test('names of every kind stay what they are in the archive', async () => {
+  const root = await smallSite();
+  await writeFile(join(root, 'img', 'größe & höhe.png'), await picture(40));
+  const site = await openSite(root);
+  const exports = new Exports(site);
+  const made = await exports.make([site.items.atPath('img/größe & höhe.png')!.id], 1);
+  expect((await readFile(exports.file(made.id))).includes(Buffer.from('img/größe & höhe.png', 'utf8'))).toBe(
+    true,
+  );
+});

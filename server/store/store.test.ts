@@ -1,0 +1,145 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import { planWords } from '../../core/plan/words.ts';
+import type { Words } from '../../core/describe/record.ts';
+import { openDatabase, type Db } from './database.ts';
+import { Items, type ItemQuery } from './items.ts';
+import { LedgerRows } from './ledger.ts';
+import { MIGRATIONS } from './migrations.ts';
+import { People } from './people.ts';
+
+let folder: string;
+let db: Db;
+let items: Items;
+beforeEach(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'iconomos-store-'));
+  db = openDatabase(join(folder, 'x.db'));
+  items = new Items(db);
+  new People(db).seed(
+    [
+      { name: 'Ottilie', role: 'steward' },
+      { name: 'Ben', role: 'editor' },
+    ],
+    '2026-01-01',
+  );
+});
+afterEach(async () => {
+  db.close();
+  await rm(folder, { recursive: true });
+});
+
+function add(path: string, words: Partial<Words> = {}, bytes = 10): number {
+  const id = items.add({
+    path,
+    state: 'here',
+    facts: { bytes, sha256: path.padEnd(64, '0') },
+    addedAt: '2026-01-01',
+    addedBy: 1,
+    originalName: null,
+  });
+  for (const step of planWords(items.need(id), words).records) items.apply(step, 1, '2026-01-02');
+  return id;
+}
+const query = (part: Partial<ItemQuery>): ItemQuery => ({
+  state: 'here',
+  below: true,
+  words: [],
+  sort: 'path',
+  offset: 0,
+  limit: 100,
+  ...part,
+});
+const paths = (part: Partial<ItemQuery>) => items.list(query(part)).items.map((item) => item.path);
+
+describe('finding items', () => {
+  beforeEach(() => {
+    add('a/one.png', { alt: 'A hill', tags: ['Moon'] }, 30);
+    add('a/b/two.png', { decorative: true }, 20);
+    add('ab/three_100%.pdf', { title: 'Leaflet', tags: ['paper'] }, 40);
+    add('IMG_0001.JPG', {}, 50);
+    add('a-b/four.mp3', {}, 60);
+  });
+  test.each<[string, Partial<ItemQuery>, string[]]>([
+    ['everything', {}, ['IMG_0001.JPG', 'a-b/four.mp3', 'a/b/two.png', 'a/one.png', 'ab/three_100%.pdf']],
+    ['a folder and below, not its namesakes', { folder: 'a' }, ['a/b/two.png', 'a/one.png']],
+    ['a folder alone', { folder: 'a', below: false }, ['a/one.png']],
+    ['the root alone', { folder: '', below: false }, ['IMG_0001.JPG']],
+    ['a kind', { kind: 'audio' }, ['a-b/four.mp3']],
+    ['not described', { lacks: 'described' }, ['IMG_0001.JPG', 'a-b/four.mp3']],
+    ['names that need care', { lacks: 'named' }, ['IMG_0001.JPG', 'ab/three_100%.pdf']],
+    ['not filed', { lacks: 'filed' }, ['IMG_0001.JPG', 'a-b/four.mp3', 'a/b/two.png']],
+    ['a word of the alt text, in any case', { words: ['HILL'] }, ['a/one.png']],
+    ['a tag', { words: ['moon'] }, ['a/one.png']],
+    ['all words must fit', { words: ['leaflet', 'paper'] }, ['ab/three_100%.pdf']],
+    ['signs that SQL knows are plain text', { words: ['_100%'] }, ['ab/three_100%.pdf']],
+    ['a quote is plain text', { words: ["'; drop table item; --"] }, []],
+    ['heaviest first', { sort: 'bytes', limit: 2 }, ['a-b/four.mp3', 'IMG_0001.JPG']],
+    ['pictures first', { sort: 'kind', limit: 3 }, ['IMG_0001.JPG', 'a/b/two.png', 'a/one.png']],
+    ['a window', { offset: 3, limit: 1 }, ['a/one.png']],
+  ])('%s', (_what, part, expected) => {
+    expect(paths(part)).toEqual(expected);
+  });
+  test('the total and weight are those of the whole query, not of the window', () => {
+    expect(items.list(query({ limit: 1 }))).toMatchObject({ total: 5, bytes: 200 });
+    expect(items.ids(query({ folder: 'a' }))).toHaveLength(2);
+  });
+  test('every window is answered through an index of folder or state', () => {
+    const plan = db
+      .prepare("explain query plan select id from item where state = 'here' and folder = 'a' order by name")
+      .all() as { detail: string }[];
+    expect(plan.map((step) => step.detail).join()).toContain('item_folder');
+  });
+});
+
+describe('records', () => {
+  test('two items on the site can never have one address', () => {
+    add('x.png');
+    expect(() => add('x.png')).toThrow(/UNIQUE/);
+  });
+  test('a tag is one tag in any case, and one that nobody uses is gone', () => {
+    const one = add('x.png', { tags: ['Sky'] });
+    add('y.png', { tags: ['sky'] });
+    expect(items.tags()).toEqual([{ name: 'Sky', items: 2 }]);
+    for (const step of planWords(items.need(one), { tags: [] }).records) items.apply(step, 2, '2026-01-03');
+    expect(items.tags()).toEqual([{ name: 'Sky', items: 1 }]);
+    expect(items.need(one)).toMatchObject({ changedBy: 'Ben', rowVersion: 3 });
+  });
+  test('groups of copies, the most placed first', () => {
+    const [a, b] = [add('a.png'), add('b.png')];
+    db.prepare("update item set sha256 = 'same'").run();
+    db.prepare('update item set placements = 2 where id = ?').run(b);
+    expect(items.copies().map((group) => group.map((item) => item.id))).toEqual([[b, a]]);
+    expect(items.copyGroups()).toBe(1);
+  });
+  test('an unknown item is told in words', () => {
+    expect(() => items.need(99)).toThrowError(expect.objectContaining({ code: 'not-found' }));
+  });
+});
+
+describe('the schema', () => {
+  test('is brought up to date once, and a newer one is not touched', () => {
+    expect(db.pragma('user_version', { simple: true })).toBe(MIGRATIONS.length);
+    db.pragma(`user_version = ${MIGRATIONS.length + 1}`);
+    expect(() => openDatabase(join(folder, 'x.db'))).toThrow(/newer Iconomos/);
+  });
+  test('what stands in the way of an undo is found by what was touched, and undone entries do not count', () => {
+    const rows = new LedgerRows(db);
+    const id = add('x.png');
+    const words = (alt: string, undoes?: number) => {
+      const plan = { ...planWords(items.need(id), { alt }), ...(undoes ? { undoes } : {}) };
+      const entry = rows.begin(plan, 1, '2026-01-01');
+      for (const step of plan.records) items.apply(step, 1, '2026-01-01');
+      rows.finish(entry, plan);
+      return entry;
+    };
+    const first = words('one');
+    const second = words('two');
+    expect(rows.laterThan(first).map((entry) => entry.id)).toEqual([second]);
+    words('one', second);
+    expect(rows.laterThan(first)).toEqual([]);
+    expect(rows.list(10)).toHaveLength(3);
+    expect(rows.list(10, second).map((entry) => entry.id)).toEqual([first]);
+  });
+});

@@ -1,0 +1,125 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import { Jobs } from './jobs.ts';
+import { Pool } from './pool.ts';
+
+describe('the pool of worker threads', () => {
+  let pool: Pool;
+  let folder: string;
+  beforeEach(async () => {
+    pool = new Pool(2);
+    folder = await mkdtemp(join(tmpdir(), 'iconomos-pool-'));
+  });
+  afterEach(async () => {
+    await pool.close();
+    await rm(folder, { recursive: true });
+  });
+  const file = async (name: string, content: string) => {
+    await writeFile(join(folder, name), content);
+    return join(folder, name);
+  };
+
+  test('a failing task fails alone, in words; the others go on', async () => {
+    const good = await file('a.txt', 'abc');
+    const done = await Promise.allSettled([
+      pool.run('hash', { file: join(folder, 'none') }),
+      ...Array.from({ length: 8 }, () => pool.run('hash', { file: good })),
+    ]);
+    expect(done[0]).toMatchObject({
+      status: 'rejected',
+      reason: expect.objectContaining({ message: expect.stringContaining('ENOENT') }),
+    });
+    for (const one of done.slice(1)) {
+      expect(one).toEqual({
+        status: 'fulfilled',
+        value: 'ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad',
+      });
+    }
+  });
+
+  test('a task that outlives its time ends its worker; a new one takes the place and knows the names', async () => {
+    pool.setNames(1, ['a.png']);
+    const slow = await file('slow.html', '<img src="x.png">'.repeat(200_000));
+    await expect(pool.run('read', { file: slow, path: 'slow.html', parse: true }, 1)).rejects.toThrow(
+      'took longer than',
+    );
+    await expect(pool.run('read', { file: slow, path: 'slow.html', parse: true }, 1)).rejects.toThrow(
+      'took longer than',
+    );
+    const text = await file('t.txt', 'see a.png');
+    expect(await pool.run('search', { file: text, version: 1, spans: [] })).toEqual([
+      { path: 'a.png', line: 1 },
+    ]);
+  });
+
+  test('each: as many at once as there are workers, every outcome once, stopped by its signal', async () => {
+    const good = await file('a.txt', 'abc');
+    const seen: number[] = [];
+    await pool.each(
+      'hash',
+      Array.from({ length: 20 }, (_, i) => [i, { file: i === 7 ? 'none' : good }] as const),
+      (key, outcome) => void seen.push('error' in outcome ? -key : key),
+    );
+    expect(seen.sort((a, b) => a - b)).toEqual([
+      -7,
+      ...Array.from({ length: 20 }, (_, i) => i).filter((i) => i !== 7),
+    ]);
+    const stop = new AbortController();
+    let outcomes = 0;
+    const stopped = pool.each(
+      'hash',
+      Array.from({ length: 500 }, (_, i) => [i, { file: good }] as const),
+      () => {
+        if (++outcomes === 10) stop.abort(new Error('enough'));
+      },
+      stop.signal,
+    );
+    await expect(stopped).rejects.toThrow('enough');
+    expect(outcomes).toBeLessThan(100);
+  });
+
+  test('a closed pool takes nothing more', async () => {
+    await pool.close();
+    await expect(pool.run('hash', { file: 'x' })).rejects.toThrow('closed');
+  });
+});
+
+describe('jobs', () => {
+  const jobs = () => new Jobs(() => '2026-01-01T00:00:00.000Z');
+  test('tells progress, result and failure; a failure is also thrown', async () => {
+    const list = jobs();
+    const told: string[] = [];
+    list.onProgress((job) => told.push(`${job.state} ${job.done}/${job.total}`));
+    expect(await list.run('x', 'X', async (job) => (job.progress(1, 2, 'things'), 'result'))).toBe('result');
+    await expect(list.run('y', 'Y', () => Promise.reject(new Error('no')))).rejects.toThrow('no');
+    expect(told).toEqual(['running 0/0', 'running 1/2', 'done 1/2', 'running 0/0', 'failed 0/0']);
+    expect(list.list().map((job) => job.error)).toEqual([undefined, 'no']);
+  });
+  test('can be cancelled, once, and stopping ends all of them', async () => {
+    const list = jobs();
+    const wait = () =>
+      list.run(
+        'w',
+        'W',
+        ({ signal }) =>
+          new Promise((_, failed) => signal.addEventListener('abort', () => failed(signal.reason as Error))),
+      );
+    const first = wait();
+    const { id } = list.list()[0]!;
+    expect(list.cancel(id)).toBe(true);
+    await expect(first).rejects.toThrow('cancelled');
+    expect(list.cancel(id)).toBe(false);
+    expect(list.list()[0]!.state).toBe('cancelled');
+    const second = wait().catch((error: Error) => error.message);
+    await list.settled();
+    expect(await second).toBe('the server is stopping');
+  });
+  test('forgets old ones', async () => {
+    const list = jobs();
+    for (let i = 0; i < 40; i++) await list.run('x', `${i}`, () => Promise.resolve());
+    expect(list.list()).toHaveLength(20);
+    expect(list.list().at(-1)!.title).toBe('39');
+  });
+});
