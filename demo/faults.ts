@@ -1,4 +1,5 @@
-import { catalogue, COPIES } from './catalogue.ts';
+import { catalogue } from './catalogue.ts';
+import { COPIES } from './leftovers.ts';
 import { writePages } from './pages.ts';
 
 /** The faults planted in the demo site: what a right report of it must say. Known by construction, not by scanning. */

@@ -3,7 +3,8 @@ import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { builtFile } from '../server/built.ts';
-import { catalogue, type Made } from './catalogue.ts';
+import { catalogue } from './catalogue.ts';
+import type { Made } from './recipe.ts';
 import { writePages } from './pages.ts';
 
 export const SEED = 'corvane hill';

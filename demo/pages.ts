@@ -1,4 +1,4 @@
-import type { Made } from './catalogue.ts';
+import type { Made } from './recipe.ts';
 
 /** What the demo's author knows to be true of the site, because it was planted so. */
 export interface Truth {

@@ -4,9 +4,10 @@ import { strToU8, zipSync } from 'fflate';
 import { stringify } from 'csv-stringify/sync';
 import { createMp3Encoder, createOggEncoder } from 'wasm-media-encoders';
 import h264 from 'h264-mp4-encoder';
-import type { Recipe } from './catalogue.ts';
+import type { Recipe } from './recipe.ts';
 import { Chance } from './chance.ts';
-import { paint, type Scene } from './sky.ts';
+import { paint } from './sky/paint.ts';
+import type { Scene } from './sky/scene.ts';
 import { drawing } from './drawings.ts';
 
 /** No clock in the demo: every date inside a file is this one, so that the same seed gives the same bytes. */

@@ -2,7 +2,7 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { parentPort } from 'node:worker_threads';
 import sharp from 'sharp';
-import type { Recipe } from './catalogue.ts';
+import type { Recipe } from './recipe.ts';
 import { render } from './render.ts';
 
 sharp.concurrency(1);

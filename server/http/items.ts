@@ -7,7 +7,8 @@ import { textAround } from '../../core/reference/read.ts';
 import { readSource } from '../../core/reference/source.ts';
 import { applyProposal, proposeWords } from '../ledger/propose.ts';
 import type { Site } from '../site/site.ts';
-import type { Item, ItemQuery as StoreQuery } from '../store/items.ts';
+import type { ItemQuery as StoreQuery } from '../store/item-query.ts';
+import type { Item } from '../store/items.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
 

@@ -7,6 +7,7 @@ import { useOf, type Use } from '../../core/reference/survey.ts';
 import { Fault } from '../fault.ts';
 import type { FileFacts } from '../site/survey.ts';
 import type { Db } from './database.ts';
+import { conditions, NEEDS_ALT, type ItemQuery } from './item-query.ts';
 
 export interface Item {
   id: number;
@@ -50,9 +51,6 @@ const COLUMNS = `item.id, item.path, item.folder, item.name, item.state, item.ki
 const FROM = `from item left join person as adder on adder.id = item.added_by
   left join person as changer on changer.id = item.changed_by`;
 
-/** As needsAlt in core/describe, for rows. */
-const NEEDS_ALT = "mime <> 'image/vnd.microsoft.icon'";
-
 function itemOf(row: ItemRow): Item {
   const {
     alt,
@@ -84,22 +82,6 @@ function itemOf(row: ItemRow): Item {
       tags: JSON.parse(tags ?? '[]') as string[],
     },
   };
-}
-
-export interface ItemQuery {
-  state: ItemState;
-  folder?: SitePath | undefined;
-  /** Also everything below the folder. */
-  below: boolean;
-  kind?: Kind | undefined;
-  use?: Use | undefined;
-  /** Care marks that are still to be done. */
-  lacks?: 'described' | 'named' | 'filed' | 'placed' | undefined;
-  /** Words that must all stand in name, path, words or tags. */
-  words: string[];
-  sort: 'kind' | 'name' | 'added' | 'bytes' | 'placements' | 'path';
-  offset: number;
-  limit: number;
 }
 
 /** Items with their records. */
@@ -391,45 +373,4 @@ export class Items {
     }
     this.db.prepare('delete from tag where id not in (select tag_id from item_tag)').run();
   }
-}
-
-function conditions(query: ItemQuery): { where: string; values: Record<string, string | number> } {
-  const where = ['item.state = @state'];
-  const values: Record<string, string | number> = { state: query.state };
-  if (query.folder !== undefined && !(query.folder === '' && query.below)) {
-    values['folder'] = query.folder;
-    if (query.below) {
-      // '0' is the character after '/': everything below the folder lies between the two.
-      values['from'] = `${query.folder}/`;
-      values['to'] = `${query.folder}0`;
-      where.push('(item.folder = @folder or (item.folder >= @from and item.folder < @to))');
-    } else where.push('item.folder = @folder');
-  }
-  if (query.kind) {
-    values['kind'] = query.kind;
-    where.push('item.kind = @kind');
-  }
-  if (query.use) {
-    values['use'] = query.use;
-    where.push('item.use = @use');
-  }
-  if (query.lacks === 'described') {
-    where.push(
-      `((item.kind = 'image' and ${NEEDS_ALT} and item.alt = '' and item.decorative = 0) or (item.kind <> 'image' and item.title = ''))`,
-    );
-  } else if (query.lacks === 'named') where.push("item.name_faults <> ''");
-  else if (query.lacks === 'filed') {
-    where.push("(item.folder = '' or not exists (select 1 from item_tag where item_tag.item_id = item.id))");
-  } else if (query.lacks === 'placed') where.push("item.use <> 'placed'");
-  for (const [index, word] of query.words.entries()) {
-    const key = `word${index}`;
-    values[key] = `%${word.replace(/[\\%_]/g, '\\$&')}%`;
-    where.push(
-      `(item.path like @${key} escape '\\' or item.alt like @${key} escape '\\' or item.title like @${key} escape '\\'
-        or item.caption like @${key} escape '\\' or item.description like @${key} escape '\\' or item.credit like @${key} escape '\\'
-        or exists (select 1 from item_tag join tag on tag.id = item_tag.tag_id
-          where item_tag.item_id = item.id and tag.name like @${key} escape '\\'))`,
-    );
-  }
-  return { where: where.join(' and '), values };
 }

@@ -1,0 +1,26 @@
+import { describe, expect, test } from 'vitest';
+import { readPage } from './read.ts';
+import { references, sourceOf, urls, utf8 } from './test/reading.ts';
+
+describe('references in Markdown', () => {
+  test.each([
+    ['![a](x.png) and [b](../y.pdf "t")', ['x.png', '../y.pdf']],
+    ['![a](<x y.png> "t") [b](c\\_d.pdf)', ['x y.png', 'c_d.pdf']],
+    ['![a](x(1).png)', ['x(1).png']],
+    ['![a](x\\(1.png)', ['x(1.png']],
+    ['[![a](x.png)](y.png)', ['x.png', 'y.png']],
+    ['![z][r]\n\n[r]: e.png "title"', ['e.png']],
+    ['<https://site.example/a.png>', ['https://site.example/a.png']],
+    ['text <img src="h.png"> text\n\n<div><img src=i.png></div>', ['h.png', 'i.png']],
+    ['`![n](no.png)`\n\n```\n![n](no.png)\n```\n\n    ![n](no.png)', []],
+    ['---\ntitle: T\nimage: no.png\n---\n\n![a](x&amp;y.png)', ['x&y.png']],
+  ])('%s', (markdown, expected) => {
+    expect(urls('p.md', markdown).sort()).toEqual([...expected].sort());
+  });
+  test('title from front matter, else from the first heading; offsets behind multi-byte text', () => {
+    expect(readPage('p.md', sourceOf(utf8('---\ntitle: "Häuser"\n---\n# x'))).title).toBe('Häuser');
+    expect(readPage('p.md', sourceOf(utf8('# *Große* Sterne #\n'))).title).toBe('Große Sterne');
+    const [one] = references('p.md', '\ufeffÄö ![ü](grün.png)');
+    expect(one!.url).toBe('grün.png');
+  });
+});
