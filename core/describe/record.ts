@@ -15,6 +15,7 @@ export interface Words {
   description: string;
   creator: string;
   credit: string;
+  copyright: string;
   source: string;
   licence: string;
   /** Last day of the licence, ISO 8601 (2026-12-31), or empty. */
@@ -30,6 +31,7 @@ export const WORD_FIELDS = [
   'description',
   'creator',
   'credit',
+  'copyright',
   'source',
   'licence',
   'licenceEnd',

@@ -18,6 +18,7 @@ const words: Words = {
   description: '',
   creator: '',
   credit: '',
+  copyright: '',
   source: '',
   licence: '',
   licenceEnd: '',

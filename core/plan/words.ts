@@ -27,6 +27,11 @@ export function planWords(
   return plan;
 }
 
+/** Words as they are kept. */
+export function tidyWords(words: Partial<Words>): Partial<Words> {
+  return Object.fromEntries(Object.entries(words).map(([field, value]) => [field, tidy(value)]));
+}
+
 function tidy(value: string | boolean | string[]): string | boolean | string[] {
   if (typeof value === 'string') return value.normalize('NFC').trim();
   if (typeof value === 'boolean') return value;
@@ -44,6 +49,7 @@ export const FIELD_NAMES: Record<keyof Words, string> = {
   description: 'Description',
   creator: 'Creator',
   credit: 'Credit',
+  copyright: 'Copyright',
   source: 'Source',
   licence: 'Licence',
   licenceEnd: 'Licence end',

@@ -1,0 +1,309 @@
+import { NAME_FAULT_TEXTS, nameFaults } from '../address/name.ts';
+import { extensionOf, joinPath, type SitePath } from '../address/path.ts';
+import { hasShape, shrunkSize, type FolderRule } from './rules.ts';
+
+/** What the door can find about a file, in the order it is told. */
+export const FINDING_CODES = [
+  'archive',
+  'same',
+  'alike',
+  'clash',
+  'small',
+  'shape',
+  'heavy',
+  'place',
+  'name',
+  'type',
+  'note',
+  'undescribed',
+] as const;
+export type FindingCode = (typeof FINDING_CODES)[number];
+
+/** The remedies that a person chooses between. */
+export const CHOICES = {
+  archive: ['keep', 'unpack'],
+  same: ['use', 'keep'],
+  alike: ['keep', 'replace', 'skip'],
+  clash: ['number', 'replace'],
+  small: ['keep', 'skip'],
+  heavy: ['shrink', 'keep'],
+  place: ['remove', 'keep'],
+} as const;
+export type ChoiceCode = keyof typeof CHOICES;
+export type Choices = { [Code in ChoiceCode]?: (typeof CHOICES)[Code][number] | undefined };
+
+export interface Remedy {
+  key: string;
+  text: string;
+}
+
+export interface Finding {
+  code: FindingCode;
+  /** A sentence for the person. */
+  text: string;
+  /** 'asks': nothing happens before an answer. 'warns': likely a mistake. 'tells': for knowledge. */
+  weight: 'asks' | 'warns' | 'tells';
+  remedies: Remedy[];
+  /** The remedy that is taken as it stands. */
+  chosen?: string;
+  /** The item it speaks of. */
+  itemId?: number;
+  path?: SitePath;
+}
+
+/** An item that a file is compared with. */
+export interface Known {
+  itemId: number;
+  path: SitePath;
+  width?: number | null;
+  height?: number | null;
+  bytes?: number;
+}
+
+/** What the findings are computed from. */
+export interface Checked {
+  givenName: string;
+  /** The name it will have. */
+  name: string;
+  /** The name it would have had without a proposal made of words, if that differs. */
+  plainName: string;
+  folder: SitePath;
+  kind: string;
+  mime: string;
+  bytes: number;
+  width: number | null;
+  height: number | null;
+  frames: number;
+  /** It holds the place where it was taken, or serial numbers and owner names. */
+  private: { place: boolean; device: boolean };
+  archive: { files: number; bytes: number } | null;
+  /** Sentences from reading its content. */
+  notes: readonly string[];
+  described: boolean;
+  same: readonly Known[];
+  alike: readonly (Known & { turned: boolean })[];
+  /** The item that has the address already, with other content. */
+  clash: Known | null;
+  rule: FolderRule;
+  choices: Choices;
+}
+
+/** What will become of a file when it is brought in. */
+export type Outcome =
+  | { do: 'bring-in' }
+  | { do: 'replace'; itemId: number; path: SitePath }
+  | { do: 'leave-out'; instead: Known | null }
+  | { do: 'unpack' }
+  | { do: 'ask' };
+
+/** Everything the door has to say about a file. */
+export function findingsOf(file: Checked): Finding[] {
+  const found: Finding[] = [];
+  const { choices, rule } = file;
+  if (file.archive) {
+    found.push({
+      code: 'archive',
+      text: `An archive with ${files(file.archive.files)}, ${weight(file.archive.bytes)} unpacked.`,
+      weight: choices.archive ? 'tells' : 'asks',
+      remedies: [
+        { key: 'unpack', text: 'Unpack into this folder' },
+        { key: 'keep', text: 'Keep as one file' },
+      ],
+      ...(choices.archive ? { chosen: choices.archive } : {}),
+    });
+  }
+  const [same] = file.same;
+  if (same) {
+    found.push({
+      code: 'same',
+      text: `The same file is here already: “${same.path}”.`,
+      weight: 'tells',
+      remedies: [
+        { key: 'use', text: 'Use that one' },
+        { key: 'keep', text: 'Keep both' },
+      ],
+      chosen: choices.same ?? 'use',
+      itemId: same.itemId,
+      path: same.path,
+    });
+  }
+  const [alike] = file.alike;
+  // What is not stored needs nothing more.
+  if (same && (choices.same ?? 'use') === 'use') return found;
+  if (alike && !same) {
+    const size = alike.width && alike.height ? ` (${alike.width} × ${alike.height} px)` : '';
+    const canReplace = extensionOf(alike.path) === extensionOf(file.name);
+    found.push({
+      code: 'alike',
+      text: `It looks like “${alike.path}”${size}${alike.turned ? ', mirrored or turned' : ''}${file.alike.length > 1 ? `, and like ${file.alike.length - 1} more` : ''}.`,
+      weight: 'warns',
+      remedies: [
+        { key: 'keep', text: 'Keep both' },
+        ...(canReplace ? [{ key: 'replace', text: 'Replace that one' }] : []),
+        { key: 'skip', text: 'Skip this one' },
+      ],
+      chosen: choices.alike === 'replace' && !canReplace ? 'keep' : (choices.alike ?? 'keep'),
+      itemId: alike.itemId,
+      path: alike.path,
+    });
+  }
+  if (file.clash && !same) {
+    found.push({
+      code: 'clash',
+      text: `“${file.clash.path}” has this name already and other content.`,
+      weight: 'warns',
+      remedies: [
+        { key: 'number', text: 'Take a new name' },
+        { key: 'replace', text: 'Replace that one, as its new version' },
+      ],
+      chosen: choices.clash ?? 'number',
+      itemId: file.clash.itemId,
+      path: file.clash.path,
+    });
+  }
+  if (file.kind === 'image' && file.width && file.height) {
+    const need = needOf(rule);
+    const small =
+      (rule.leastWidth !== null && file.width < rule.leastWidth) ||
+      (rule.leastHeight !== null && file.height < rule.leastHeight);
+    if (small) {
+      found.push({
+        code: 'small',
+        text: `Smaller than its folder needs: ${file.width} × ${file.height} px, ${need} wanted${rule.purpose ? ` for ${rule.purpose}` : ''}. Is it the preview instead of the picture?`,
+        weight: 'warns',
+        remedies: [
+          { key: 'keep', text: 'Keep it' },
+          { key: 'skip', text: 'Skip it' },
+        ],
+        chosen: choices.small ?? 'keep',
+      });
+    }
+    if (rule.shape && !hasShape(file.width, file.height, rule.shape)) {
+      found.push({
+        code: 'shape',
+        text: `Its shape is not ${rule.shape}, which its folder wants.`,
+        weight: 'warns',
+        remedies: [],
+      });
+    }
+    const size = shrunkSize({ ...file, width: file.width, height: file.height }, rule);
+    if (size) {
+      const smaller = size.width !== file.width || size.height !== file.height;
+      found.push({
+        code: 'heavy',
+        text:
+          (smaller
+            ? `Larger than useful: ${file.width} × ${file.height} px, ${weight(file.bytes)}.`
+            : `Heavier than useful: ${weight(file.bytes)}.`) +
+          (rule.keepOriginal ? ' The original is kept off the site.' : ''),
+        weight: 'tells',
+        remedies: [
+          {
+            key: 'shrink',
+            text: smaller ? `Shrink to ${size.width} × ${size.height} px` : 'Save lighter',
+          },
+          { key: 'keep', text: 'Keep as it is' },
+        ],
+        chosen: choices.heavy ?? 'shrink',
+      });
+    }
+  }
+  if (file.private.place || file.private.device) {
+    const holds = file.private.place
+      ? `It holds the place where it was taken${file.private.device ? ', and who owns the device' : ''}.`
+      : 'It holds serial numbers or the name of the device’s owner.';
+    found.push({
+      code: 'place',
+      text: holds,
+      weight: 'tells',
+      remedies: [
+        { key: 'remove', text: 'Remove it, keep the rest' },
+        { key: 'keep', text: 'Keep it' },
+      ],
+      chosen: choices.place ?? 'remove',
+    });
+  }
+  const [fault] = nameFaults(file.name);
+  if (fault) {
+    found.push({
+      code: 'name',
+      text: NAME_FAULT_TEXTS[fault],
+      weight: 'warns',
+      remedies: [{ key: 'rename', text: 'Write another' }],
+    });
+  } else if (file.name !== file.plainName) {
+    found.push({
+      code: 'name',
+      text: `“${file.givenName}” says nothing, so a name is proposed.`,
+      weight: 'tells',
+      remedies: [{ key: 'rename', text: 'Write another' }],
+    });
+  }
+  for (const note of file.notes) found.push({ code: 'note', text: note, weight: 'tells', remedies: [] });
+  if (!file.described && file.kind === 'image') {
+    found.push({
+      code: 'undescribed',
+      text: 'No alt text: it will wait in Describe.',
+      weight: 'tells',
+      remedies: [{ key: 'describe', text: 'Write it now' }],
+    });
+  }
+  return found;
+}
+
+/** What becomes of the file, by the remedies that are chosen. */
+export function outcomeOf(file: Checked): Outcome {
+  const findings = findingsOf(file);
+  const chosen = (code: ChoiceCode) => findings.find((one) => one.code === code)?.chosen;
+  if (findings.some((one) => one.weight === 'asks')) return { do: 'ask' };
+  if (chosen('archive') === 'unpack') return { do: 'unpack' };
+  if (chosen('same') === 'use') return { do: 'leave-out', instead: file.same[0]! };
+  if (chosen('alike') === 'skip') return { do: 'leave-out', instead: file.alike[0]! };
+  if (chosen('small') === 'skip') return { do: 'leave-out', instead: null };
+  if (chosen('alike') === 'replace') {
+    const { itemId, path } = file.alike[0]!;
+    return { do: 'replace', itemId, path };
+  }
+  if (chosen('clash') === 'replace') {
+    const { itemId, path } = file.clash!;
+    return { do: 'replace', itemId, path };
+  }
+  return { do: 'bring-in' };
+}
+
+/** Whether the copy that goes to the site is shrunk, and whether private facts are taken out of it. */
+export function preparationOf(file: Checked): {
+  size: { width: number; height: number } | undefined;
+  removePrivate: boolean;
+} {
+  const shrink = findingsOf(file).find((one) => one.code === 'heavy')?.chosen === 'shrink';
+  return {
+    size:
+      shrink && file.width && file.height
+        ? shrunkSize({ ...file, width: file.width, height: file.height }, file.rule)
+        : undefined,
+    removePrivate: (file.private.place || file.private.device) && file.choices.place !== 'keep',
+  };
+}
+
+/** Where the file will stand. */
+export function addressOf(file: { folder: SitePath; name: string }): SitePath {
+  return joinPath(file.folder, file.name);
+}
+
+function needOf(rule: FolderRule): string {
+  if (rule.leastWidth !== null && rule.leastHeight !== null)
+    return `${rule.leastWidth} × ${rule.leastHeight} px`;
+  return rule.leastWidth !== null ? `a width of ${rule.leastWidth} px` : `a height of ${rule.leastHeight} px`;
+}
+
+function files(number: number): string {
+  return number === 1 ? '1 file' : `${number.toLocaleString('en')} files`;
+}
+
+/** Decimal units, as file managers of the web count. */
+function weight(bytes: number): string {
+  if (bytes >= 1e9) return `${(bytes / 1e9).toFixed(1)} GB`;
+  if (bytes >= 1e6) return `${(bytes / 1e6).toFixed(1)} MB`;
+  return `${Math.max(1, Math.round(bytes / 1e3))} kB`;
+}
