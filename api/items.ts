@@ -14,6 +14,7 @@ export const Words = z.object({
   description: text(20000),
   creator: text(500),
   credit: text(500),
+  copyright: text(500),
   source: text(1000),
   licence: text(500),
   licenceEnd: z.union([z.literal(''), z.iso.date()]),
@@ -67,6 +68,8 @@ export const ItemQuery = z.object({
   kind: z.enum(KINDS).optional(),
   use: z.enum(USES).optional(),
   lacks: z.enum(['described', 'named', 'filed', 'placed']).optional(),
+  /** What one change of the Ledger touched. */
+  entry: z.coerce.number().int().optional(),
   q: z.string().max(500).default(''),
   sort: z.enum(['kind', 'name', 'path', 'added', 'bytes', 'placements']).default('name'),
   offset: z.coerce.number().int().min(0).default(0),

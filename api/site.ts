@@ -22,6 +22,8 @@ export const SiteView = z.object({
     arrivals: z.int(),
     entries: z.int(),
   }),
+  /** Whether files may be fetched from other servers. */
+  fetching: z.boolean(),
   unreadable: z.array(z.object({ path: z.string(), why: z.string() })),
   person: PersonView,
   people: z.array(PersonView),
@@ -41,26 +43,6 @@ export const JobView = z.object({
 });
 export type JobView = z.infer<typeof JobView>;
 
-export const ArrivalView = z.object({
-  id: z.int(),
-  at: z.string(),
-  givenName: z.string(),
-  name: z.string(),
-  kind: z.string(),
-  sha256: z.string(),
-  bytes: z.int(),
-  width: z.int().nullable(),
-  height: z.int().nullable(),
-  notes: z.array(z.string()),
-  sameAs: z.array(z.object({ id: z.int(), path: z.string() })),
-});
-export type ArrivalView = z.infer<typeof ArrivalView>;
-
-export const BringIn = z.object({
-  arrivalIds: z.array(z.int()).min(1).max(10_000),
-  folder: z.string().max(2000),
-});
-export const RenameArrival = z.object({ name: z.string().min(1).max(255) });
 export const ChoosePerson = z.object({ personId: z.int() });
 
 export const ExportRequest = z.object({

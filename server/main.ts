@@ -11,7 +11,7 @@ import { Site } from './site/site.ts';
 import { watchSite } from './site/watch.ts';
 
 const USAGE =
-  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"]';
+  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT]';
 
 /** Opens a site and serves the application; the site itself is served on the next port. */
 async function main(): Promise<void> {
@@ -22,6 +22,8 @@ async function main(): Promise<void> {
       port: { type: 'string', default: '4310' },
       host: { type: 'string', default: '127.0.0.1' },
       people: { type: 'string' },
+      fetch: { type: 'boolean', default: false },
+      'fetch-host': { type: 'string', multiple: true, default: [] },
     },
   });
   if (!values.site) throw new Fault('bad-request', 'No site was named.', USAGE);
@@ -43,7 +45,8 @@ async function main(): Promise<void> {
   const hosts = hostnames.map((name) => `${name}:${port}`);
   const origins = hosts.map((host) => `http://${host}`);
   const servedAt = `http://${hostnames[0]}:${port + 1}`;
-  const app = await listen(createApp({ site, log, servedAt, hosts }), port, values.host);
+  const fetching = { allowed: values.fetch || values['fetch-host'].length > 0, hosts: values['fetch-host'] };
+  const app = await listen(createApp({ site, log, servedAt, hosts, fetching }), port, values.host);
   const served = await listen(createServedSite(site, log, origins), port + 1, values.host);
 
   let lastTold = 0;
@@ -60,7 +63,10 @@ async function main(): Promise<void> {
     void work.catch((error: unknown) => {
       if (!stopping) log.error({ error: error instanceof Error ? error.message : String(error) }, what);
     });
-  inBackground(thumbnails.makeAll(), 'thumbnails failed');
+  site.checking.resume();
+  const look = () => inBackground(thumbnails.makeAll(), 'looking at items failed');
+  look();
+  const stopLooking = site.onChange(look);
   const stopWatching = watchSite(site, (error) => log.error({ error: error.message }, 'watching failed'));
 
   let stopping = false;
@@ -69,6 +75,7 @@ async function main(): Promise<void> {
     stopping = true;
     say('\nStopping …');
     stopTelling();
+    stopLooking();
     await stopWatching();
     for (const server of [app, served]) {
       server.close();

@@ -21,7 +21,7 @@ test('the table holds every record field and the pages that show each item; form
   };
   await applyProposal(site, proposeWords(site, item.id, 1, change), 2);
   const csv = await itemsCsv(site, [site.items.need(item.id)]);
-  expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(32);
+  expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(33);
   const [row] = parse(csv, { columns: true }) as Record<string, string>[];
   expect(row).toMatchObject({
     path: 'img/IMG_1234.png',

@@ -43,6 +43,7 @@ const COLUMNS: [string, (item: Item, site: Site) => string | number | boolean | 
   ['description', (item) => item.words.description],
   ['creator', (item) => item.words.creator],
   ['credit', (item) => item.words.credit],
+  ['copyright', (item) => item.words.copyright],
   ['source', (item) => item.words.source],
   ['licence', (item) => item.words.licence],
   ['licence_end', (item) => item.words.licenceEnd],

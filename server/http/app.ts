@@ -5,6 +5,8 @@ import type { Logger } from 'pino';
 import { ZodError } from 'zod';
 import { Fault, type FaultCode } from '../fault.ts';
 import { Arrivals } from '../intake/arrivals.ts';
+import type { FetchSetting } from '../intake/fetch.ts';
+import { Uploads } from '../intake/uploads.ts';
 import { Exports } from '../export/export.ts';
 import { Proposals } from '../ledger/propose.ts';
 import type { Site } from '../site/site.ts';
@@ -32,11 +34,15 @@ export interface AppParts {
   servedAt: string;
   /** Host names (with port) that this application answers to. */
   hosts: readonly string[];
+  /** Default: nothing is fetched from other servers. */
+  fetching?: FetchSetting;
 }
 
-export interface Services extends AppParts {
+export interface Services extends Omit<AppParts, 'fetching'> {
   proposals: Proposals;
   arrivals: Arrivals;
+  uploads: Uploads;
+  fetching: FetchSetting;
   exports: Exports;
   sessions: Map<string, number>;
 }
@@ -62,6 +68,8 @@ export function createApp(parts: AppParts): Koa {
     ...parts,
     proposals: new Proposals(),
     arrivals: new Arrivals(site),
+    uploads: new Uploads(site),
+    fetching: parts.fetching ?? { allowed: false, hosts: [] },
     exports: new Exports(site),
     sessions: new Map(),
   };

@@ -18,10 +18,22 @@ export function eventRoutes(router: Route, { site }: Services): void {
     const stream = new PassThrough();
     const send = (event: string, data: unknown) =>
       stream.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
-    const stops = [site.jobs.onProgress((job) => send('job', job)), site.onChange(() => send('changed', {}))];
+    let soon: NodeJS.Timeout | undefined;
+    // A batch changes many times a second; a few times is as often as anyone can read.
+    const arrivalsSoon = () =>
+      (soon ??= setTimeout(() => {
+        soon = undefined;
+        send('arrivals', {});
+      }, 250));
+    const stops = [
+      site.jobs.onProgress((job) => send('job', job)),
+      site.onChange(() => send('changed', {})),
+      site.checking.onChange(arrivalsSoon),
+    ];
     const beat = setInterval(() => stream.write(': still here\n\n'), 20_000);
     ctx.res.on('close', () => {
       clearInterval(beat);
+      clearTimeout(soon);
       for (const stop of stops) stop();
       stream.end();
     });

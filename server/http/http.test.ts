@@ -144,12 +144,73 @@ test('an old address leads on to the new one', async () => {
   expect([answer.status, answer.headers.get('location')]).toEqual([301, '/img/see%20here.png']);
 });
 
-test('an upload that is refused leaves the server well, and the next one is taken', async () => {
-  const refused = await fetch(`${app}/api/arrivals?name=x.png`, { method: 'POST', body: 'not a picture' });
-  expect(refused.status).toBe(422);
-  const taken = await fetch(`${app}/api/arrivals?name=x.png`, {
+/** Sends bytes as a tus client does: creation with the bytes in the same request. */
+async function send(name: string, body: Uint8Array, headers: Record<string, string> = {}): Promise<Response> {
+  return fetch(`${app}/api/uploads`, {
     method: 'POST',
-    body: new Uint8Array(await picture(77)),
+    headers: {
+      'Tus-Resumable': '1.0.0',
+      'Upload-Length': String(body.byteLength),
+      'Upload-Metadata': `name ${Buffer.from(name).toString('base64')}`,
+      'Content-Type': 'application/offset+octet-stream',
+      ...headers,
+    },
+    body: new Uint8Array(body),
   });
-  expect(taken.status).toBe(200);
+}
+
+test('a file that is refused leaves the server well, and the next one is taken', async () => {
+  expect((await send('x.png', Buffer.from('not a picture'))).status).toBe(201);
+  expect((await send('x.png', await picture(77))).status).toBe(201);
+  await site.checking.settled();
+  const list = (await (await fetch(`${app}/api/arrivals`)).json()) as { state: string; refused: string }[];
+  expect(list.map((one) => one.state)).toEqual(['refused', 'ready']);
+  expect(list[0]!.refused).toMatch(/not a picture/);
+});
+
+test('sending goes on where it stopped, also after the server was started anew; only for its own person', async () => {
+  const bytes = await picture(78, 'png', 400);
+  const created = await send('slow.png', new Uint8Array(), { 'Upload-Length': String(bytes.length) });
+  const at = new URL(created.headers.get('location')!, app).href;
+  const patch = (offset: number, part: Uint8Array, cookie = '') =>
+    fetch(at, {
+      method: 'PATCH',
+      headers: {
+        'Tus-Resumable': '1.0.0',
+        'Upload-Offset': String(offset),
+        'Content-Type': 'application/offset+octet-stream',
+        ...(cookie ? { Cookie: cookie } : {}),
+      },
+      body: new Uint8Array(part),
+    });
+  expect((await patch(0, bytes.subarray(0, 50))).headers.get('upload-offset')).toBe('50');
+  expect((await patch(0, bytes)).status, 'a wrong place').toBe(409);
+  const ben = await fetch(`${app}/api/session`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ personId: 2 }),
+  });
+  const cookie = ben.headers.get('set-cookie')!.split(';')[0]!;
+  expect((await patch(50, bytes.subarray(50), cookie)).status, 'someone else').toBe(404);
+  expect(site.arrivals.inState('sending')).toHaveLength(1);
+  const head = await fetch(at, { method: 'HEAD', headers: { 'Tus-Resumable': '1.0.0' } });
+  expect(head.headers.get('upload-offset')).toBe('50');
+  expect((await patch(50, bytes.subarray(50))).status).toBe(204);
+  await site.checking.settled();
+  expect(site.arrivals.of(1).map((one) => [one.state, one.bytes])).toEqual([['ready', bytes.length]]);
+});
+
+test('more than the limit, and what names no length, is refused before a byte is stored', async () => {
+  const huge = await send('film.mp4', new Uint8Array(), { 'Upload-Length': String(20 * 1024 ** 3) });
+  expect(huge.status).toBe(413);
+  expect(site.arrivals.of(1)).toEqual([]);
+});
+
+test('fetching from other servers is off unless the setting allows it', async () => {
+  const answer = await fetch(`${app}/api/arrivals/fetch`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ address: 'http://example.com/a.png', folder: '' }),
+  });
+  expect(answer.status).toBe(403);
 });

@@ -1,23 +1,28 @@
-import { BringIn, RenameArrival } from '../../api/site.ts';
+import { ArrivalChanges, BringIn, FetchRequest, FolderRuleView } from '../../api/intake.ts';
 import { pathFault } from '../../core/address/path.ts';
+import { SITE_RULE } from '../../core/intake/rules.ts';
 import { Fault } from '../fault.ts';
+import { fetchFile } from '../intake/fetch.ts';
+import { unpack } from '../intake/unpack.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
 
-export function intakeRoutes(router: Route, { arrivals }: Services): void {
+export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching }: Services): void {
+  /** Resumable uploads (tus): creation, sending on, asking how far it came, giving up. */
+  router.all('/uploads{/*rest}', async (ctx) => {
+    ctx.respond = false;
+    await uploads.handle(ctx.req, ctx.res, ctx.state.person.id);
+    site.checking.changed();
+  });
+
   router.get('/arrivals', (ctx) => {
     ctx.body = arrivals.list(ctx.state.person.id);
   });
 
-  /** One file as the request's body; its name is a hint and never a path. */
-  router.post('/arrivals', async (ctx) => {
-    const name = String(ctx.query['name'] ?? '').slice(0, 1000) || 'file';
-    ctx.body = await arrivals.receive(ctx.req, name, ctx.state.person.id);
-  });
-
-  router.patch('/arrivals/:id', async (ctx) => {
-    const { name } = await readBody(ctx, RenameArrival);
-    ctx.body = arrivals.rename(idOf(ctx), ctx.state.person.id, name);
+  router.patch('/arrivals', async (ctx) => {
+    const { ids, ...change } = await readBody(ctx, ArrivalChanges);
+    if (change.folder !== undefined) needFolder(change.folder);
+    ctx.body = await arrivals.change(ids, ctx.state.person.id, change);
   });
 
   router.delete('/arrivals/:id', async (ctx) => {
@@ -25,11 +30,46 @@ export function intakeRoutes(router: Route, { arrivals }: Services): void {
     ctx.body = {};
   });
 
-  router.post('/arrivals/bring-in', async (ctx) => {
-    const { arrivalIds, folder } = await readBody(ctx, BringIn);
-    const fault = folder === '' ? undefined : pathFault(folder);
-    if (fault) throw new Fault('bad-request', fault, 'Choose another folder.');
-    const { entryId, itemIds, plan } = await arrivals.bringIn(arrivalIds, folder, ctx.state.person.id);
-    ctx.body = { entryId, itemIds, title: plan.title, totals: plan.totals };
+  router.post('/arrivals/:id/unpack', async (ctx) => {
+    const files = await unpack(site, idOf(ctx), ctx.state.person.id);
+    await arrivals.drop(idOf(ctx), ctx.state.person.id);
+    ctx.body = { files };
   });
+
+  router.post('/arrivals/fetch', async (ctx) => {
+    const { address, folder } = await readBody(ctx, FetchRequest);
+    needFolder(folder);
+    ctx.body = { id: await fetchFile(site, fetching, address, { personId: ctx.state.person.id, folder }) };
+  });
+
+  router.post('/arrivals/bring-in', async (ctx) => {
+    const { arrivalIds } = await readBody(ctx, BringIn);
+    const { entryId, itemIds, used, plan } = await arrivals.bringIn(arrivalIds, ctx.state.person.id);
+    ctx.body = { entryId, itemIds, used, title: plan?.title ?? '', totals: plan?.totals ?? null };
+  });
+
+  router.get('/folder-rules', (ctx) => {
+    ctx.body = { rules: site.rules.all(), otherwise: SITE_RULE };
+  });
+
+  router.put('/folder-rules', async (ctx) => {
+    const rule = await readBody(ctx, FolderRuleView);
+    needFolder(rule.folder);
+    site.rules.set(rule);
+    for (const row of site.arrivals.of(ctx.state.person.id)) await site.checking.prepare(row.id);
+    site.checking.changed();
+    ctx.body = {};
+  });
+
+  router.delete('/folder-rules', async (ctx) => {
+    site.rules.remove(String(ctx.query['folder'] ?? ''));
+    for (const row of site.arrivals.of(ctx.state.person.id)) await site.checking.prepare(row.id);
+    site.checking.changed();
+    ctx.body = {};
+  });
+}
+
+function needFolder(folder: string): void {
+  const fault = folder === '' ? undefined : pathFault(folder);
+  if (fault) throw new Fault('bad-request', fault, 'Choose another folder.');
 }

@@ -5,7 +5,7 @@ import { signIn, type Route, type Services } from './app.ts';
 import { readBody } from './body.ts';
 
 export function siteRoutes(router: Route, services: Services): void {
-  const { site, arrivals } = services;
+  const { site } = services;
 
   router.get('/site', (ctx) => {
     const view: SiteView = {
@@ -17,9 +17,10 @@ export function siteRoutes(router: Route, services: Services): void {
         ...site.items.counts(),
         copies: site.items.copyGroups(),
         broken: site.references.brokenCount(),
-        arrivals: arrivals.list(ctx.state.person.id).length,
+        arrivals: site.arrivals.count(ctx.state.person.id),
         entries: site.rows.count(),
       },
+      fetching: services.fetching.allowed,
       unreadable: site.unreadable,
       person: ctx.state.person,
       people: site.people.all(),

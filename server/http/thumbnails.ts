@@ -1,6 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { Fault } from '../fault.ts';
-import { THUMBNAIL_SIZES, Thumbnails } from '../intake/thumbnails.ts';
+import { THUMBNAIL_SIZES } from '../intake/derive.ts';
+import { Thumbnails } from '../intake/thumbnails.ts';
 import type { Route, Services } from './app.ts';
 
 export function thumbnailRoutes(router: Route, { site }: Services): void {

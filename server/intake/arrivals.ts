@@ -1,231 +1,260 @@
-import { createHash } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
-import { unlink } from 'node:fs/promises';
-import { Transform, type Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
-import { cleanName, numberedName, safeName } from '../../core/address/name.ts';
-import { clashKey, extensionOf, joinPath, nameFault, type SitePath } from '../../core/address/path.ts';
+import { rm } from 'node:fs/promises';
+import { joinPath, clashKey, extensionOf, nameFault, type SitePath } from '../../core/address/path.ts';
 import { kindOf } from '../../core/address/kinds.ts';
+import { numberedName } from '../../core/address/name.ts';
+import type { Words } from '../../core/describe/record.ts';
+import {
+  findingsOf,
+  outcomeOf,
+  type Choices,
+  type Finding,
+  type Outcome,
+} from '../../core/intake/findings.ts';
+import { tidyWords } from '../../core/plan/words.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { applyProposal, proposeBringIn, type Incoming } from '../ledger/propose.ts';
 import type { Site } from '../site/site.ts';
-import { plainStem } from './door.ts';
+import type { ArrivalRow } from '../store/arrivals.ts';
 
-/** At most this many bytes a file (4 GiB). */
-export const BYTE_LIMIT = 4 * 1024 ** 3;
-
+/** An arrival as it is shown. */
 export interface Arrival {
   id: number;
   at: string;
   givenName: string;
-  /** The name it will have. */
   name: string;
   kind: string;
+  state: ArrivalRow['state'];
+  upload: string | null;
+  refused: string;
   sha256: string;
   bytes: number;
   width: number | null;
   height: number | null;
-  notes: string[];
-  /** Items on the site with the same bytes. */
-  sameAs: { id: number; path: SitePath }[];
+  /** What goes to the site instead of what was sent. */
+  ready: { sha256: string; bytes: number; width: number | null; height: number | null } | null;
+  folder: SitePath;
+  below: SitePath;
+  words: Partial<Words>;
+  findings: Finding[];
+  outcome: Outcome['do'];
 }
 
-interface Row {
-  id: number;
-  at: string;
-  givenName: string;
-  name: string;
-  sha256: string;
-  bytes: number;
-  facts: string;
-  notes: string;
+/** What a person sets for one or many arrivals. */
+export interface ArrivalChange {
+  folder?: SitePath | undefined;
+  name?: string | undefined;
+  words?: Partial<Words> | undefined;
+  addTags?: string[] | undefined;
+  choices?: Choices | undefined;
 }
 
 /** Files between arriving and being brought in. */
 export class Arrivals {
   constructor(private readonly site: Site) {}
 
-  /**
-   * Takes in one file's bytes and checks it. A refused file leaves nothing behind.
-   * @throws Fault 'refused-file' with the sentence, 'too-large', 'disk-full'
-   */
-  async receive(body: Readable, givenName: string, personId: number): Promise<Arrival> {
-    const { site } = this;
-    const file = site.blobs.newArrival();
-    try {
-      const hash = createHash('sha256');
-      let bytes = 0;
-      const measure = new Transform({
-        transform(chunk: Buffer, _encoding, done) {
-          bytes += chunk.length;
-          hash.update(chunk);
-          done(bytes > BYTE_LIMIT ? tooLarge() : null, chunk);
-        },
-      });
-      await pipeline(body, measure, createWriteStream(file, { flags: 'wx', flush: true }));
-      const sha256 = hash.digest('hex');
-      const answer = await site.pool.run('door', { file, name: givenName }, 60_000);
-      if ('refused' in answer) throw new Fault('refused-file', answer.refused, 'Nothing was stored.');
-      const { extension, notes } = answer.taken;
-      const name = cleanName(safeName(plainStem(givenName) + extension));
-      const facts = await site.pool.run('inspect', { file, path: name });
-      if (facts.unreadable && kindOf(name) !== 'image') notes.push(facts.unreadable);
-      await site.blobs.adopt(file, sha256);
-      const done = site.db
-        .prepare(
-          'insert into arrival (at, person_id, given_name, name, sha256, bytes, facts, notes) values (?, ?, ?, ?, ?, ?, ?, ?)',
-        )
-        .run(
-          site.now(),
-          personId,
-          givenName,
-          name,
-          sha256,
-          bytes,
-          JSON.stringify(facts),
-          JSON.stringify(notes),
-        );
-      return this.need(Number(done.lastInsertRowid), personId);
-    } catch (error) {
-      await unlink(file).catch((missing: NodeJS.ErrnoException) => {
-        if (missing.code !== 'ENOENT') throw missing;
-      });
-      if ((error as NodeJS.ErrnoException).code === 'ENOSPC') {
-        throw new Fault(
-          'disk-full',
-          'The disk is full, so the file was not stored.',
-          'Free some space and send it again.',
-        );
-      }
-      throw error;
-    }
-  }
-
   list(personId: number): Arrival[] {
-    const rows = this.site.db
-      .prepare(
-        'select id, at, given_name as givenName, name, sha256, bytes, facts, notes from arrival where person_id = ? order by id',
-      )
-      .all(personId) as Row[];
-    return rows.map((row) => this.view(row));
+    return this.site.arrivals.of(personId).map((row) => this.view(row));
   }
 
-  /** @throws Fault 'not-found' */
-  need(id: number, personId: number): Arrival {
-    const row = this.site.db
-      .prepare(
-        'select id, at, given_name as givenName, name, sha256, bytes, facts, notes from arrival where id = ? and person_id = ?',
-      )
-      .get(id, personId) as Row | undefined;
-    if (!row)
+  private row(id: number, personId: number): ArrivalRow {
+    const row = this.site.arrivals.get(id);
+    if (!row || row.personId !== personId)
       throw new Fault(
         'not-found',
         'This file no longer waits to be brought in.',
         'Look for it in the Library, or send it again.',
       );
-    return this.view(row);
+    return row;
   }
 
-  /** Gives the file the name it will have. The extension stays. */
-  rename(id: number, personId: number, name: string): Arrival {
-    const arrival = this.need(id, personId);
+  /** @throws Fault 'not-found' */
+  need(id: number, personId: number): Arrival {
+    return this.view(this.row(id, personId));
+  }
+
+  /** Sets what a person decides for arrivals, then prepares anew what must be. @throws Fault, then nothing is set */
+  async change(ids: readonly number[], personId: number, change: ArrivalChange): Promise<Arrival[]> {
+    const { site } = this;
+    const rows = ids.map((id) => this.row(id, personId));
+    for (const row of rows) if (change.name !== undefined) this.checkName(row, change.name);
+    site.db.transaction(() => {
+      for (const row of rows) {
+        const words = { ...row.words, ...change.words };
+        if (change.addTags) {
+          const tags = new Map((words.tags ?? []).map((tag) => [tag.toLowerCase(), tag]));
+          for (const tag of change.addTags) tags.set(tag.toLowerCase(), tag);
+          words.tags = [...tags.values()];
+        }
+        site.arrivals.set(row.id, {
+          words,
+          ...(change.folder !== undefined ? { folder: change.folder } : {}),
+          // A name that no person has written follows the folder and the title.
+          ...(row.state === 'ready' && !row.named
+            ? { name: site.checking.nameFor({ ...row, words, folder: change.folder ?? row.folder }).name }
+            : {}),
+          ...(change.name !== undefined ? { name: change.name.normalize('NFC'), named: true } : {}),
+          ...(change.choices ? { choices: { ...row.choices, ...change.choices } } : {}),
+        });
+      }
+    })();
+    if (change.folder !== undefined || change.choices)
+      for (const row of rows) await site.checking.prepare(row.id);
+    site.checking.changed();
+    return ids.map((id) => this.need(id, personId));
+  }
+
+  private checkName(row: ArrivalRow, name: string): void {
     const fault = nameFault(name) ?? (name.startsWith('.') ? 'A name cannot start with a dot.' : undefined);
     if (fault) throw new Fault('bad-request', fault, 'Choose another name.');
-    if (extensionOf(name) !== extensionOf(arrival.name)) {
+    if (row.state === 'ready' && extensionOf(name) !== extensionOf(row.name)) {
       throw new Fault(
         'bad-request',
-        `The name must keep its extension “${extensionOf(arrival.name)}”.`,
+        `The name must keep its extension “${extensionOf(row.name)}”.`,
         'Change only what stands before it.',
       );
     }
-    this.site.db.prepare('update arrival set name = ? where id = ?').run(name.normalize('NFC'), id);
-    return this.need(id, personId);
   }
 
+  /** Takes a file off the list; nothing of it stays. */
   async drop(id: number, personId: number): Promise<void> {
-    const { sha256 } = this.need(id, personId);
-    this.site.db.prepare('delete from arrival where id = ?').run(id);
-    await this.dropBlobIfIdle(sha256);
+    const { site } = this;
+    const row = this.row(id, personId);
+    site.arrivals.remove(id);
+    if (row.upload) {
+      const file = site.blobs.arrival(row.upload);
+      await rm(file, { force: true });
+      await rm(`${file}.json`, { force: true });
+    }
+    await this.dropBytes(row);
+    site.checking.changed();
   }
 
-  /** Brings files into a folder, as one change. Names that are taken get a number. Answers the entry and the items. */
+  /**
+   * Brings files in as one change: new items, new versions of items. Names that are taken get a number. What is left
+   * out goes off the list; what still asks stays on it.
+   */
   async bringIn(
     ids: readonly number[],
-    folder: SitePath,
     personId: number,
-  ): Promise<{ entryId: number; itemIds: number[]; plan: Plan }> {
+  ): Promise<{ entryId: number | null; itemIds: number[]; used: number[]; plan: Plan | null }> {
     const { site } = this;
     await site.scan();
     const taken = new Set([...site.paths].map(clashKey));
     const incoming: Incoming[] = [];
-    const arrivals = ids.map((id) => this.need(id, personId));
-    for (const arrival of arrivals) {
-      let path = joinPath(folder, arrival.name);
+    const ended: ArrivalRow[] = [];
+    const used: number[] = [];
+    const replaced = new Set<number>();
+    for (const row of ids.map((id) => this.row(id, personId))) {
+      if (row.state !== 'ready') continue;
+      const checked = site.checking.checked(row);
+      const outcome = outcomeOf(checked);
+      if (outcome.do === 'ask' || outcome.do === 'unpack') continue;
+      ended.push(row);
+      if (outcome.do === 'leave-out') {
+        if (outcome.instead) used.push(outcome.instead.itemId);
+        continue;
+      }
+      const sha256 = row.ready?.sha256 ?? row.sha256;
+      const bytes = row.ready?.bytes ?? row.bytes;
+      if (outcome.do === 'replace' && !replaced.has(outcome.itemId)) {
+        const item = site.items.need(outcome.itemId);
+        replaced.add(outcome.itemId);
+        incoming.push({ do: 'replace', path: item.path, sha256, itemId: item.id, before: item.sha256 });
+        continue;
+      }
+      let path = joinPath(checked.folder, row.name);
       for (let number = 2; taken.has(clashKey(path)); number++)
-        path = joinPath(folder, numberedName(arrival.name, number));
+        path = joinPath(checked.folder, numberedName(row.name, number));
       taken.add(clashKey(path));
-      const { sha256, ...item } = JSON.parse(this.factsOf(arrival.id)) as { sha256: string };
+      const { sha256: _sent, ...facts } = { ...row.facts, ...(row.ready?.facts ?? {}) };
       const itemId = site.items.add({
         path,
         state: 'absent',
-        facts: { bytes: arrival.bytes, sha256, item },
+        facts: { bytes, sha256, item: facts },
         addedAt: site.now(),
         addedBy: personId,
-        originalName: arrival.givenName,
+        originalName: row.givenName,
+        originalSha256:
+          row.ready && row.ready.facts.width !== row.facts.width && checked.rule.keepOriginal
+            ? row.sha256
+            : null,
       });
-      incoming.push({ path, sha256: arrival.sha256, itemId, rowVersion: 1 });
+      // The words are the new record's own from the start: taking the file off the site again does not touch them.
+      const words = tidyWords(row.words);
+      if (Object.keys(words).length > 0)
+        site.items.apply({ itemId, rowVersion: 1, before: {}, after: words }, personId, site.now());
+      incoming.push({ do: 'create', path, sha256, itemId, rowVersion: site.items.need(itemId).rowVersion });
     }
-    const proposal = proposeBringIn(site, incoming);
-    let entryId: number;
-    try {
-      entryId = await applyProposal(site, proposal, personId);
-    } catch (error) {
-      const remove = site.db.prepare("delete from item where id = ? and state = 'absent'");
-      for (const one of incoming) remove.run(one.itemId);
-      throw error;
+    let entryId: number | null = null;
+    let plan: Plan | null = null;
+    if (incoming.length > 0) {
+      const proposal = proposeBringIn(site, incoming);
+      plan = proposal.plan;
+      try {
+        entryId = await applyProposal(site, proposal, personId);
+      } catch (error) {
+        const remove = site.db.prepare("delete from item where id = ? and state = 'absent'");
+        const untag = site.db.prepare('delete from item_tag where item_id = ?');
+        for (const one of incoming)
+          if (one.do === 'create') {
+            untag.run(one.itemId);
+            remove.run(one.itemId);
+          }
+        throw error;
+      }
     }
-    const remove = site.db.prepare('delete from arrival where id = ?');
-    for (const id of ids) remove.run(id);
-    for (const one of incoming) await this.dropBlobIfIdle(one.sha256);
-    return { entryId, itemIds: incoming.map((one) => one.itemId), plan: proposal.plan };
+    for (const row of ended) site.arrivals.remove(row.id);
+    for (const row of ended) await this.dropBytes(row);
+    site.checking.changed();
+    return { entryId, itemIds: incoming.map((one) => one.itemId), used, plan };
   }
 
-  private factsOf(id: number): string {
-    return this.site.db.prepare('select facts from arrival where id = ?').pluck().get(id) as string;
+  private async dropBytes(row: ArrivalRow): Promise<void> {
+    for (const sha256 of [row.sha256, row.ready?.sha256 ?? '']) if (sha256) await this.dropBlobIfIdle(sha256);
   }
 
   /** The content store keeps a second copy only while something waits for it or could bring it back. */
   private async dropBlobIfIdle(sha256: string): Promise<void> {
-    const { db, blobs } = this.site;
-    const waits = db.prepare('select 1 from arrival where sha256 = ?').get(sha256);
-    const aside = db.prepare("select 1 from item where sha256 = ? and state <> 'here'").get(sha256);
+    const { db, blobs, arrivals, contents } = this.site;
+    const kept = db
+      .prepare("select 1 from item where (sha256 = @sha256 and state <> 'here') or original_sha256 = @sha256")
+      .get({ sha256 });
     const image = db
       .prepare(
         `select 1 from ledger where plan like '%"before":"' || @sha256 || '"%' or plan like '%"after":"' || @sha256 || '"%' limit 1`,
       )
       .get({ sha256 });
-    if (!waits && !aside && !image) await blobs.drop(sha256);
+    if (!arrivals.needs(sha256) && !kept && !image) await blobs.drop(sha256);
+    contents.drop(sha256);
   }
 
-  private view(row: Row): Arrival {
-    const facts = JSON.parse(row.facts) as { width?: number; height?: number };
+  private view(row: ArrivalRow): Arrival {
+    const checked = row.state === 'ready' ? this.site.checking.checked(row) : undefined;
     return {
       id: row.id,
       at: row.at,
       givenName: row.givenName,
       name: row.name,
       kind: kindOf(row.name),
+      state: row.state,
+      upload: row.upload,
+      refused: row.refused,
       sha256: row.sha256,
       bytes: row.bytes,
-      width: facts.width ?? null,
-      height: facts.height ?? null,
-      notes: JSON.parse(row.notes) as string[],
-      sameAs: this.site.items.withHash(row.sha256).map(({ id, path }) => ({ id, path })),
+      width: row.facts.width ?? null,
+      height: row.facts.height ?? null,
+      ready: row.ready && {
+        sha256: row.ready.sha256,
+        bytes: row.ready.bytes,
+        width: row.ready.facts.width ?? null,
+        height: row.ready.facts.height ?? null,
+      },
+      folder: row.folder,
+      below: row.below,
+      words: row.words,
+      findings: checked ? findingsOf(checked) : [],
+      outcome: checked ? outcomeOf(checked).do : 'ask',
     };
   }
-}
-
-function tooLarge(): Fault {
-  return new Fault('too-large', 'The file is larger than 4 GB.', 'Send a smaller one.');
 }

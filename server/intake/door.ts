@@ -1,9 +1,9 @@
-import { open, readFile, stat } from 'node:fs/promises';
+import { open, readFile, stat, writeFile } from 'node:fs/promises';
 import { fileTypeFromFile } from 'file-type';
-import sharp from 'sharp';
 import { isItemPath, kindOf, mimeOf } from '../../core/address/kinds.ts';
 import { extensionOf, stemOf } from '../../core/address/path.ts';
-import { PIXEL_LIMIT } from './inspect.ts';
+import { safeDrawing } from './drawing.ts';
+import { LIMITS } from './limits.ts';
 
 /** What the door says of an arrived file: taken under some extension, with notes; or refused with a sentence. */
 export type DoorAnswer = { taken: { extension: string; notes: string[] } } | { refused: string };
@@ -32,8 +32,6 @@ const EXTENSION_OF: Record<string, string> = {
   'application/pdf': '.pdf',
 };
 
-/** Pictures that must really decode to be taken. */
-const DECODED = new Set(['.jpg', '.png', '.gif', '.webp', '.avif', '.tif']);
 /** Texts that are media: nothing in their bytes tells them from other text. */
 const TEXT_MEDIA = new Set(['.csv', '.tsv', '.ics', '.vcf', '.vtt', '.srt']);
 const PROGRAMS =
@@ -83,10 +81,6 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
         : `Its name says ${extension}, its content is ${mimeOf(`x${right}`)}: it gets the extension ${right}.`,
     );
   }
-  if (DECODED.has(right) || fits?.includes('.jpg')) {
-    const fault = await decodeFault(file);
-    if (fault) return { refused: fault };
-  }
   if (right === '.pdf') {
     const fault = await pdfFault(file);
     if (fault) return { refused: fault };
@@ -102,7 +96,11 @@ async function checkText(file: string, extension: string, head: Buffer): Promise
     .toString('utf8')
     .replace(/^\ufeff/, '')
     .trimStart();
-  if (/^(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*(<!doctype svg[^>]*>\s*)?<svg[\s>]/i.test(start))
+  if (
+    /^(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*(<!doctype\s+svg[^>[]*(\[[\s\S]*?\]\s*)?>\s*)?<svg[\s>]/i.test(
+      start,
+    )
+  )
     return checkDrawing(file, extension);
   if (PROGRAMS.test(extension) || /^(<!doctype html|<html|<script|<\?php|#!)/i.test(start)) {
     return {
@@ -136,42 +134,27 @@ function isImage(extension: string): boolean {
   return kindOf(`x${extension}`) === 'image';
 }
 
+/** A drawing is written anew without what could run or load; the file is replaced by the safe one. */
 async function checkDrawing(file: string, extension: string): Promise<DoorAnswer> {
-  if ((await stat(file)).size > 20_000_000)
+  if ((await stat(file)).size > LIMITS.drawingBytes)
     return { refused: 'The drawing is heavier than 20 MB. Export it with fewer points, or as a picture.' };
-  const text = (await readFile(file)).toString('utf8');
-  if (/<script|\son\w+\s*=|javascript:|<foreignObject|<!ENTITY|<(?:iframe|embed|object)\b/i.test(text)) {
-    return {
-      refused:
-        'The drawing holds a script or foreign content, which would run on your pages. Export it again as plain SVG.',
-    };
+  const notes = extension === '.svg' ? [] : ['Its content is an SVG drawing, so it gets the extension .svg.'];
+  try {
+    const { text, removed } = safeDrawing((await readFile(file)).toString('utf8').replace(/^\ufeff/, ''));
+    if (removed.length > 0) {
+      await writeFile(file, text);
+      notes.push(`Made safe: ${removed.join(', ')} taken out of the drawing.`);
+    }
+  } catch (error) {
+    return { refused: `The drawing could not be read: ${plainReason(error)} Export it again as plain SVG.` };
   }
-  const fault = await decodeFault(file);
-  if (fault) return { refused: fault };
-  const notes = extension === '.svg' ? [] : [`Its content is an SVG drawing, so it gets the extension .svg.`];
   return { taken: { extension: '.svg', notes } };
 }
 
-/** Decodes the whole picture. Too large or not decodable to the end: a sentence. */
-async function decodeFault(file: string): Promise<string | undefined> {
-  let size = '';
-  try {
-    const found = await sharp(file, { limitInputPixels: false, failOn: 'none' }).metadata();
-    if (found.width * (found.pageHeight ?? found.height) > PIXEL_LIMIT) {
-      return `The picture has ${Math.round((found.width * found.height) / 1e6)} megapixels; at most 268 are taken. Save a smaller one.`;
-    }
-    size = `${found.width} × ${found.height}`;
-    await sharp(file, { limitInputPixels: PIXEL_LIMIT, failOn: 'truncated' })
-      .resize(16, 16, { fit: 'fill' })
-      .raw()
-      .toBuffer();
-    return undefined;
-  } catch {
-    // The decoder's own words help nobody; what it means is that the picture cannot be shown.
-    return size === ''
-      ? 'The picture is damaged: it cannot be read. Export or send it again.'
-      : `The picture (${size}) ends too early. Export or send it again.`;
-  }
+/** The first sentence of a parser's complaint, without positions. */
+function plainReason(error: unknown): string {
+  const reason = (error as Error).message.replace(/^\d+:\d+:\s*/, '').split('\n')[0]!;
+  return `${reason.charAt(0).toUpperCase()}${reason.slice(1).replace(/\.$/, '')}.`;
 }
 
 async function pdfFault(file: string): Promise<string | undefined> {

@@ -8,9 +8,10 @@ import sharp from 'sharp';
 import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { ItemFacts } from '../work/tasks.ts';
+import { LIMITS } from './limits.ts';
 
 /** At most this many pixels a frame are decoded. */
-export const PIXEL_LIMIT = 268_000_000;
+export const PIXEL_LIMIT = LIMITS.framePixels;
 
 /** SHA-256 of a file, streamed. Runs in workers. */
 export async function hashFile(file: string): Promise<string> {
@@ -102,6 +103,8 @@ async function measureTimed(file: string, facts: ItemFacts): Promise<void> {
           Object.assign(facts, turned ? { width: height, height: width } : { width, height });
       }
     }
+    const codecs = tracks.filter((track) => track['@type'] !== 'General' && track.Format);
+    if (codecs.length > 0) facts.codecs = codecs.map((track) => track.Format).join(', ');
     if (tracks.length < 2)
       facts.unreadable = 'No picture or sound track was found in the file: it may be damaged.';
   } catch (error) {

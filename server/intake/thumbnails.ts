@@ -1,74 +1,94 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { WORD_FIELDS } from '../../core/describe/record.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import { LIMITS } from './limits.ts';
 
-/** Pixels of the longer side: for the contact sheet, and for a look at one item. */
-export const THUMBNAIL_SIZES = [320, 1280] as const;
-
-/** Small pictures of items, made on the worker threads and kept in the data folder by the hash of the bytes. */
+/** What is derived from the bytes of items: small pictures, placeholder, colours, signature, text, the file's own words. */
 export class Thumbnails {
-  private readonly making = new Map<string, Promise<string>>();
+  private readonly making = new Map<string, Promise<void>>();
 
   constructor(private readonly site: Site) {}
 
   /** The file of a thumbnail, made now if need be. @throws Fault 'not-found' when none can be made */
   async file(sha256: string, size: number): Promise<string> {
-    const to = join(this.site.dataFolder, 'thumbs', `${sha256}-${size}.webp`);
-    if (existsSync(to)) return to;
-    const key = `${sha256} ${size}`;
-    let making = this.making.get(key);
-    if (!making) {
-      making = this.make(sha256, size, to).finally(() => this.making.delete(key));
-      this.making.set(key, making);
-    }
-    return making;
+    const file = join(this.site.dataFolder, 'thumbs', `${sha256}-${size}.webp`);
+    if (existsSync(file)) return file;
+    const item = this.site.items.withHash(sha256)[0];
+    const stored = this.site.blobs.has(sha256) ? this.site.items.anyWithHash(sha256) : undefined;
+    const path = item?.path ?? stored?.path;
+    if (path === undefined)
+      throw new Fault('not-found', 'There is no item with these bytes.', 'Reload the application.');
+    await this.derive(sha256, path, item?.duration ?? stored?.duration ?? 0);
+    if (!existsSync(file))
+      throw new Fault('not-found', `No preview could be made of ${path}.`, 'Open the file itself.');
+    return file;
   }
 
-  /** Makes the contact sheet's thumbnails of all pictures that have none yet, as a job. */
-  async makeAll(): Promise<void> {
+  /** Derives all there is from items on the site that nothing was derived from yet, as a job. */
+  makeAll(): Promise<void> {
+    this.all = this.all.then(() => this.makeMissing());
+    return this.all;
+  }
+  private all: Promise<void> = Promise.resolve();
+
+  private async makeMissing(): Promise<void> {
     const { site } = this;
-    const wanted = site.items
-      .picturesHere()
-      .filter((sha256) => !existsSync(join(site.dataFolder, 'thumbs', `${sha256}-320.webp`)));
+    const wanted = site.contents.missing();
     if (wanted.length === 0) return;
-    await site.jobs.run('thumbnails', 'Making thumbnails', async (job) => {
+    await site.jobs.run('derive', 'Looking at the items', async (job) => {
       let done = 0;
       const queue = [...wanted];
       const lane = async () => {
         for (let next = queue.shift(); next !== undefined; next = queue.shift()) {
           job.signal.throwIfAborted();
-          await this.file(next, 320).catch((error: unknown) => {
-            // A picture that no decoder reads keeps its kind's sign in the contact sheet.
-            if (!(error instanceof Fault)) throw error;
-          });
-          job.progress(++done, wanted.length, 'thumbnails made');
+          await this.derive(next.sha256, next.path, next.duration ?? 0);
+          job.progress(++done, wanted.length, 'items looked at');
         }
       };
-      await Promise.all([lane(), lane()]);
+      await Promise.all(Array.from({ length: site.pool.size }, lane));
     });
   }
 
-  private async make(sha256: string, size: number, to: string): Promise<string> {
-    const { site } = this;
-    const item = site.items.withHash(sha256)[0];
-    const file = item
-      ? await site.folder.locate(item.path)
-      : site.blobs.has(sha256)
-        ? site.blobs.path(sha256)
-        : undefined;
-    if (file === undefined)
-      throw new Fault('not-found', 'There is no item with these bytes.', 'Reload the application.');
-    try {
-      await site.pool.run('thumbnail', { file, to, size }, 30_000);
-    } catch (error) {
-      throw new Fault(
-        'not-found',
-        `No preview could be made of ${item?.name ?? 'this file'}.`,
-        'Open the file itself.',
-        (error as Error).message,
-      );
+  private derive(sha256: string, path: string, duration: number): Promise<void> {
+    let making = this.making.get(sha256);
+    if (!making) {
+      making = this.deriveNow(sha256, path, duration).finally(() => this.making.delete(sha256));
+      this.making.set(sha256, making);
     }
-    return to;
+    return making;
+  }
+
+  private async deriveNow(sha256: string, path: string, duration: number): Promise<void> {
+    const { site } = this;
+    const here = site.items.withHash(sha256)[0];
+    const file = here ? await site.folder.locate(here.path) : site.blobs.path(sha256);
+    if (file === undefined) return; // Taken away since the last scan; the next one will say so.
+    const thumbs = join(site.dataFolder, 'thumbs', sha256);
+    const nothing = {
+      preview: false,
+      placeholder: null,
+      colours: [],
+      signature: null,
+      frames: 1,
+      pages: null,
+      text: '',
+    };
+    const [answer, meta] = await Promise.all([
+      site.pool
+        .run('derive', { file, path, thumbs, duration }, LIMITS.checkTime)
+        .catch((error: Error) => ({ undecodable: `No preview could be made: ${error.message}.` })),
+      site.metadata.read(file),
+    ]);
+    const derived = 'undecodable' in answer ? { ...nothing, notes: [answer.undecodable] } : answer;
+    site.contents.save(sha256, derived, {
+      codecs: '',
+      profile: meta.colourProfile,
+      takenAt: meta.takenAt,
+    });
+    // What the file says of itself fills what nobody has written; a record that a person has touched stays as it is.
+    if (WORD_FIELDS.some((field) => meta.words[field] !== undefined))
+      site.items.fillUntouched(sha256, meta.words);
   }
 }

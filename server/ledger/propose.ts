@@ -130,25 +130,32 @@ export async function proposeRestore(site: Site, ids: readonly number[]): Promis
   return { plan, contents: new Map() };
 }
 
-/** An arrived file that waits to be brought in. */
-export interface Incoming {
-  path: SitePath;
-  sha256: string;
-  /** The record made for it, still without a file. */
-  itemId: number;
-  rowVersion: number;
-}
+/** A file on its way to the site: as a new item, whose record is there already, or as new bytes of one. */
+export type Incoming =
+  | { do: 'create'; path: SitePath; sha256: string; itemId: number; rowVersion: number }
+  | { do: 'replace'; path: SitePath; sha256: string; itemId: number; before: string };
 
 export function proposeBringIn(site: Site, incoming: readonly Incoming[]): Proposal {
-  const folder = incoming.length > 0 ? folderOf(incoming[0]!.path) : '';
-  const title =
-    incoming.length === 1
-      ? `Bring in “${baseName(incoming[0]!.path)}” to “${folder || 'the site’s root'}”`
-      : `Bring in ${incoming.length} items to “${folder || 'the site’s root'}”`;
+  const folders = new Set(incoming.map((one) => folderOf(one.path)));
+  const [only] = folders;
+  const where = folders.size === 1 ? `“${only || 'the site’s root'}”` : `${folders.size} folders`;
+  const created = incoming.filter((one) => one.do === 'create');
+  const replaced = incoming.filter((one) => one.do === 'replace');
+  const name = (list: readonly Incoming[]) =>
+    list.length === 1 ? `“${baseName(list[0]!.path)}”` : `${list.length} items`;
+  const title = [
+    ...(created.length > 0 ? [`Bring in ${name(created)} to ${where}`] : []),
+    ...(replaced.length > 0 ? [`${created.length > 0 ? 'replace' : 'Replace'} ${name(replaced)}`] : []),
+  ].join(', ');
   const plan = emptyPlan('bring-in', title);
   for (const one of incoming) {
     const fault = pathFault(one.path);
     if (fault) plan.clashes.push({ path: one.path, why: fault });
+    plan.totals.items++;
+    if (one.do === 'replace') {
+      plan.files.push({ do: 'write', path: one.path, before: one.before, after: one.sha256 });
+      continue;
+    }
     plan.files.push({ do: 'create', path: one.path, sha256: one.sha256 });
     plan.records.push({
       itemId: one.itemId,
@@ -156,7 +163,6 @@ export function proposeBringIn(site: Site, incoming: readonly Incoming[]): Propo
       before: { state: 'absent', path: one.path },
       after: { state: 'here', path: one.path },
     });
-    plan.totals.items++;
   }
   plan.folders = newFolders(site, plan);
   return { plan, contents: new Map() };

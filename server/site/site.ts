@@ -2,14 +2,19 @@ import { lstat, mkdir } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
+import { Checking } from '../intake/checking.ts';
+import { MetadataTool } from '../intake/metadata.ts';
 import { Ledger } from '../ledger/ledger.ts';
+import { ArrivalRows } from '../store/arrivals.ts';
 import { Blobs } from '../store/blobs.ts';
+import { Contents } from '../store/contents.ts';
 import { openDatabase, type Db } from '../store/database.ts';
 import { Files } from '../store/files.ts';
 import { Items } from '../store/items.ts';
 import { LedgerRows } from '../store/ledger.ts';
 import { People } from '../store/people.ts';
 import { References } from '../store/references.ts';
+import { Rules } from '../store/rules.ts';
 import { Fault } from '../fault.ts';
 import { Jobs } from '../work/jobs.ts';
 import { Pool } from '../work/pool.ts';
@@ -39,6 +44,8 @@ export class Site {
   private lastScan: Promise<unknown> = Promise.resolve();
   private unreadableFiles: Survey['unreadable'] = [];
   private readonly listeners = new Set<() => void>();
+  /** The door: files that have arrived are checked by it. */
+  readonly checking: Checking;
 
   private constructor(
     readonly folder: SiteFolder,
@@ -52,10 +59,15 @@ export class Site {
     readonly rows: LedgerRows,
     readonly ledger: Ledger,
     readonly jobs: Jobs,
+    readonly arrivals: ArrivalRows,
+    readonly contents: Contents,
+    readonly rules: Rules,
+    readonly metadata: MetadataTool,
     private readonly fileRows: Files,
     readonly now: () => string,
   ) {
     this.files = fileRows.load();
+    this.checking = new Checking(this);
   }
 
   static async open(options: SiteOptions): Promise<Site> {
@@ -94,6 +106,10 @@ export class Site {
       rows,
       ledger,
       new Jobs(now),
+      new ArrivalRows(db),
+      new Contents(db),
+      new Rules(db),
+      new MetadataTool(),
       new Files(db),
       now,
     );
@@ -225,6 +241,7 @@ export class Site {
   async close(): Promise<void> {
     await this.lastScan;
     await this.jobs.settled();
+    await this.metadata.close();
     await this.pool.close();
     this.db.close();
   }

@@ -8,7 +8,7 @@ import { copySynced, moveFile, syncFolder, writeSynced } from '../site/folder.ts
 export class Blobs {
   constructor(
     private readonly folder: string,
-    private readonly arrivals: string,
+    readonly arrivalsFolder: string,
   ) {}
 
   path(sha256: string): string {
@@ -49,7 +49,13 @@ export class Blobs {
 
   /** A new path for bytes that are still arriving, on the same file system. */
   newArrival(): string {
-    return join(this.arrivals, randomUUID());
+    return join(this.arrivalsFolder, randomUUID());
+  }
+
+  /** Where the bytes of an upload lie until they are checked. */
+  arrival(upload: string): string {
+    if (!/^[0-9a-f-]{36}$/.test(upload)) throw new Error(`not an upload: ${upload}`);
+    return join(this.arrivalsFolder, upload);
   }
 
   async drop(sha256: string): Promise<void> {

@@ -12,6 +12,8 @@ export interface ItemQuery {
   use?: Use | undefined;
   /** Care marks that are still to be done. */
   lacks?: 'described' | 'named' | 'filed' | 'placed' | undefined;
+  /** Touched by this ledger entry. */
+  entry?: number | undefined;
   /** Words that must all stand in name, path, words or tags. */
   words: string[];
   sort: 'kind' | 'name' | 'added' | 'bytes' | 'placements' | 'path';
@@ -35,6 +37,13 @@ export function conditions(query: ItemQuery): { where: string; values: Record<st
       where.push('(item.folder = @folder or (item.folder >= @from and item.folder < @to))');
     } else where.push('item.folder = @folder');
   }
+  if (query.entry !== undefined) {
+    values['entry'] = query.entry;
+    where.push(
+      `(exists (select 1 from ledger_touch where entry_id = @entry and what = 'record ' || item.id)
+        or exists (select 1 from ledger_touch where entry_id = @entry and what = 'file ' || item.path))`,
+    );
+  }
   if (query.kind) {
     values['kind'] = query.kind;
     where.push('item.kind = @kind');
@@ -56,6 +65,7 @@ export function conditions(query: ItemQuery): { where: string; values: Record<st
     values[key] = `%${word.replace(/[\\%_]/g, '\\$&')}%`;
     where.push(
       `(item.path like @${key} escape '\\' or item.alt like @${key} escape '\\' or item.title like @${key} escape '\\'
+        or exists (select 1 from content where content.sha256 = item.sha256 and content.text like @${key} escape '\\')
         or item.caption like @${key} escape '\\' or item.description like @${key} escape '\\' or item.credit like @${key} escape '\\'
         or exists (select 1 from item_tag join tag on tag.id = item_tag.tag_id
           where item_tag.item_id = item.id and tag.name like @${key} escape '\\'))`,

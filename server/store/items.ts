@@ -44,7 +44,7 @@ const COLUMNS = `item.id, item.path, item.folder, item.name, item.state, item.ki
   item.width, item.height, item.duration, item.unreadable, item.added_at as addedAt, adder.name as addedBy,
   item.original_name as originalName, item.aside_at as asideAt, item.placements, item.use,
   item.row_version as rowVersion, item.changed_at as changedAt, changer.name as changedBy,
-  item.alt, item.decorative, item.title, item.caption, item.description, item.creator, item.credit, item.source,
+  item.alt, item.decorative, item.title, item.caption, item.description, item.creator, item.credit, item.copyright, item.source,
   item.licence, item.licence_end as licenceEnd,
   (select json_group_array(name) from (select tag.name from item_tag join tag on tag.id = item_tag.tag_id
      where item_tag.item_id = item.id order by tag.name collate nocase)) as tags`;
@@ -60,6 +60,7 @@ function itemOf(row: ItemRow): Item {
     description,
     creator,
     credit,
+    copyright,
     source,
     licence,
     licenceEnd,
@@ -76,6 +77,7 @@ function itemOf(row: ItemRow): Item {
       description,
       creator,
       credit,
+      copyright,
       source,
       licence,
       licenceEnd,
@@ -114,6 +116,32 @@ export class Items {
       .prepare(`select ${COLUMNS} ${FROM} where item.sha256 = ? and item.state = 'here' order by item.path`)
       .all(sha256);
     return (rows as ItemRow[]).map(itemOf);
+  }
+
+  /** An item in any state whose bytes these are or were sent as. */
+  anyWithHash(sha256: string): { path: SitePath; duration: number | null } | undefined {
+    return this.db
+      .prepare('select path, duration from item where sha256 = @sha256 or original_sha256 = @sha256 limit 1')
+      .get({ sha256 }) as { path: SitePath; duration: number | null } | undefined;
+  }
+
+  /** Fills empty texts of records that no person has changed yet with what the file says of itself. */
+  fillUntouched(sha256: string, words: Partial<Words>): void {
+    const ids = this.db
+      .prepare("select id from item where sha256 = ? and state = 'here' and changed_at is null")
+      .pluck()
+      .all(sha256) as number[];
+    this.db.transaction(() => {
+      for (const id of ids) {
+        const has = this.need(id).words;
+        for (const [field, value] of Object.entries(words) as [keyof Words, string | string[]][]) {
+          if (field === 'tags') {
+            if (has.tags.length === 0) this.setTags(id, value as string[]);
+          } else if (field !== 'decorative' && field !== 'licenceEnd' && has[field] === '')
+            this.db.prepare(`update item set ${field} = ? where id = ?`).run(value, id);
+        }
+      }
+    })();
   }
 
   list(query: ItemQuery): { total: number; bytes: number; items: Item[] } {
@@ -182,14 +210,6 @@ export class Items {
       .get() as number;
   }
 
-  /** Hashes of all pictures on the site. */
-  picturesHere(): string[] {
-    return this.db
-      .prepare("select distinct sha256 from item where state = 'here' and kind = 'image' and sha256 <> ''")
-      .pluck()
-      .all() as string[];
-  }
-
   tags(): { name: string; items: number }[] {
     return this.db
       .prepare(
@@ -230,14 +250,14 @@ export class Items {
     addedAt: string;
     addedBy: number | null;
     originalName: string | null;
-    title?: string;
+    originalSha256?: string | null;
   }): number {
     const { facts } = item;
     const done = this.db
       .prepare(
         `insert into item (path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
-           added_at, added_by, original_name, name_faults, use)
-         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+           added_at, added_by, original_name, original_sha256, name_faults, use)
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         item.path,
@@ -255,6 +275,7 @@ export class Items {
         item.addedAt,
         item.addedBy,
         item.originalName,
+        item.originalSha256 ?? null,
         nameFaults(baseName(item.path)).join(' '),
         useOf(item.path, false, false),
       );
@@ -335,6 +356,7 @@ export class Items {
       'description',
       'creator',
       'credit',
+      'copyright',
       'source',
       'licence',
     ] as const) {

@@ -3,6 +3,9 @@ import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promis
 import { tmpdir } from 'node:os';
 import { dirname, join, relative } from 'node:path';
 import sharp from 'sharp';
+import { Readable } from 'node:stream';
+import { Arrivals, type Arrival } from '../intake/arrivals.ts';
+import { takeIn } from '../intake/uploads.ts';
 import { Site, type SiteOptions } from '../site/site.ts';
 
 /** A small real picture; other numbers, other bytes. */
@@ -84,4 +87,24 @@ export async function treeOf(root: string): Promise<Record<string, string>> {
   };
   await walk(root);
   return Object.fromEntries(Object.entries(tree).sort());
+}
+
+/** Lets a file arrive and go through the door; its folder, and the folders it lay in. */
+export async function arrive(
+  site: Site,
+  bytes: Uint8Array,
+  givenName: string,
+  where: { folder?: string; below?: string; personId?: number } = {},
+): Promise<Arrival> {
+  const { folder = '', below = '', personId = 1 } = where;
+  const id = await takeIn(site, Readable.from([Buffer.from(bytes)]), {
+    personId,
+    givenName,
+    folder,
+    below,
+    inside: false,
+    most: 1e9,
+  });
+  await site.checking.settled();
+  return new Arrivals(site).need(id, personId);
 }

@@ -28,7 +28,7 @@ export class Pool {
   private nextId = 1;
   private closed = false;
 
-  constructor(private readonly size = Math.max(2, availableParallelism())) {
+  constructor(readonly size = Math.max(2, availableParallelism())) {
     for (let i = 0; i < size; i++) this.members.push(this.start());
   }
 

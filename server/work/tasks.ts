@@ -1,7 +1,8 @@
 import type { SitePath } from '../../core/address/path.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { PageReading } from '../../core/reference/model.ts';
-import type { DoorAnswer } from '../intake/door.ts';
+import type { Derived } from '../intake/derive.ts';
+import type { Received } from '../intake/receive.ts';
 
 /** What content tells of an item: everything that takes reading the whole file. */
 export interface ItemFacts {
@@ -13,6 +14,8 @@ export interface ItemFacts {
   height?: number;
   /** Seconds, for films and sounds. */
   duration?: number;
+  /** Formats of the tracks, for films and sounds: 'AVC, AAC'. */
+  codecs?: string;
   /** Why the content could not be read by its kind, in a sentence. */
   unreadable?: string;
 }
@@ -34,12 +37,20 @@ export interface Tasks {
   names: { in: { version: number; paths: SitePath[] }; out: null };
   /** Searches a text file for the names, leaving out the given spans. */
   search: { in: { file: string; version: number; spans: { start: number; end: number }[] }; out: Mention[] };
-  /** Makes a small picture of an item (WebP, sRGB, upright, at most `size` pixels a side, never enlarged). */
-  thumbnail: { in: { file: string; to: string; size: number }; out: { width: number; height: number } };
+  /** Thumbnails and all else there is to see of an item; `thumbs` is the path of its small pictures without ending. */
+  derive: {
+    in: { file: string; path: SitePath; thumbs: string; duration: number };
+    out: Derived | { undecodable: string };
+  };
   /** SHA-256 of a file, lower-case hex. */
   hash: { in: { file: string }; out: string };
-  /** Decides over an arrived file. */
-  door: { in: { file: string; name: string }; out: DoorAnswer };
+  /** Decides over an arrived file, and hashes, measures and derives what it takes; `thumbs` is a folder. */
+  receive: { in: { file: string; name: string; thumbs: string }; out: Received };
+  /** A smaller or lighter copy of a picture. */
+  shrink: {
+    in: { file: string; to: string; width: number; height: number; mime: string; mostBytes: number | null };
+    out: null;
+  };
 }
 
 export type TaskName = keyof Tasks;

@@ -1,12 +1,13 @@
 import { createHash } from 'node:crypto';
-import { readFile, rename } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { parentPort } from 'node:worker_threads';
 import sharp from 'sharp';
 import { NameIndex } from '../../core/reference/mention.ts';
 import { readPage, textWithout } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
-import { checkAtDoor } from '../intake/door.ts';
+import { derive, shrink, Undecodable } from '../intake/derive.ts';
+import { receive } from '../intake/receive.ts';
 import { hashFile, inspectItem } from '../intake/inspect.ts';
 import type { TaskName, Tasks } from './tasks.ts';
 
@@ -50,31 +51,23 @@ const handlers: {
     return names.index.search('unread' in source ? unreadText(bytes) : textWithout(source, spans));
   },
 
-  async thumbnail({ file, to, size }) {
-    const found = await sharp(file, { limitInputPixels: 268_000_000, failOn: 'none' }).metadata();
-    // A drawing has no pixels of its own: it is drawn at the size that is wanted.
-    const density =
-      found.format === 'svg'
-        ? Math.min(2400, Math.max(1, (72 * size) / Math.max(found.width, found.height, 1)))
-        : undefined;
-    const made = await sharp(file, {
-      limitInputPixels: 268_000_000,
-      failOn: 'none',
-      pages: 1,
-      ...(density ? { density } : {}),
-    })
-      .autoOrient()
-      .resize({ width: size, height: size, fit: 'inside', withoutEnlargement: true })
-      .toColorspace('srgb')
-      .webp({ quality: 80, effort: 3 })
-      .toFile(`${to}.part`);
-    await rename(`${to}.part`, to);
-    return { width: made.width, height: made.height };
+  async derive({ file, path, thumbs, duration }) {
+    try {
+      return await derive(file, path, thumbs, duration);
+    } catch (error) {
+      if (error instanceof Undecodable) return { undecodable: error.message };
+      throw error;
+    }
   },
 
   hash: ({ file }) => hashFile(file),
 
-  door: ({ file, name }) => checkAtDoor(file, name),
+  receive: ({ file, name, thumbs }) => receive(file, name, thumbs),
+
+  async shrink({ file, to, width, height, mime, mostBytes }) {
+    await shrink(file, to, { width, height }, mime, mostBytes);
+    return null;
+  },
 };
 
 /** A page that a parser fails on is not lost: it is listed as unread, and its text is searched for names. */

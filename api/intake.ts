@@ -1,0 +1,99 @@
+import { z } from 'zod';
+import { CHOICES, FINDING_CODES } from '../core/intake/findings.ts';
+import { shapeOf } from '../core/intake/rules.ts';
+import { Words } from './items.ts';
+import { Applied } from './plans.ts';
+
+export const FindingView = z.object({
+  code: z.enum(FINDING_CODES),
+  text: z.string(),
+  weight: z.enum(['asks', 'warns', 'tells']),
+  remedies: z.array(z.object({ key: z.string(), text: z.string() })),
+  chosen: z.string().optional(),
+  itemId: z.int().optional(),
+  path: z.string().optional(),
+});
+export type FindingView = z.infer<typeof FindingView>;
+
+export const ArrivalView = z.object({
+  id: z.int(),
+  at: z.string(),
+  givenName: z.string(),
+  name: z.string(),
+  kind: z.string(),
+  state: z.enum(['sending', 'received', 'ready', 'refused']),
+  upload: z.string().nullable(),
+  refused: z.string(),
+  sha256: z.string(),
+  bytes: z.int(),
+  width: z.int().nullable(),
+  height: z.int().nullable(),
+  ready: z
+    .object({
+      sha256: z.string(),
+      bytes: z.int(),
+      width: z.int().nullable(),
+      height: z.int().nullable(),
+    })
+    .nullable(),
+  folder: z.string(),
+  below: z.string(),
+  words: Words.partial(),
+  findings: z.array(FindingView),
+  outcome: z.enum(['bring-in', 'replace', 'leave-out', 'unpack', 'ask']),
+});
+export type ArrivalView = z.infer<typeof ArrivalView>;
+
+const folder = z.string().max(2000);
+const ids = z.array(z.int()).min(1).max(10_000);
+
+export const Choices = z.object({
+  archive: z.enum(CHOICES.archive).optional(),
+  same: z.enum(CHOICES.same).optional(),
+  alike: z.enum(CHOICES.alike).optional(),
+  clash: z.enum(CHOICES.clash).optional(),
+  small: z.enum(CHOICES.small).optional(),
+  heavy: z.enum(CHOICES.heavy).optional(),
+  place: z.enum(CHOICES.place).optional(),
+});
+
+/** What to set for some arrivals. */
+export const ArrivalChange = z.object({
+  folder: folder.optional(),
+  name: z.string().min(1).max(255).optional(),
+  words: Words.partial().optional(),
+  addTags: z.array(z.string().min(1).max(80)).max(50).optional(),
+  choices: Choices.optional(),
+});
+export type ArrivalChange = z.infer<typeof ArrivalChange>;
+export const ArrivalChanges = ArrivalChange.extend({ ids });
+
+export const BringIn = z.object({ arrivalIds: ids });
+export const BroughtIn = Applied.omit({ entryId: true, totals: true }).extend({
+  /** Null: nothing new came to the site, as all of it was there already. */
+  entryId: z.int().nullable(),
+  totals: Applied.shape.totals.nullable(),
+  itemIds: z.array(z.int()),
+  used: z.array(z.int()),
+});
+export type BroughtIn = z.infer<typeof BroughtIn>;
+
+export const FetchRequest = z.object({ address: z.string().min(1).max(4000), folder });
+
+const pixels = z.int().min(1).max(50_000).nullable();
+export const FolderRuleView = z.object({
+  folder,
+  purpose: z.string().max(200),
+  leastWidth: pixels,
+  leastHeight: pixels,
+  largestSide: pixels,
+  shape: z
+    .string()
+    .max(20)
+    .refine((text) => shapeOf(text) !== undefined, 'a shape is written like 3:2')
+    .nullable(),
+  largestBytes: z.int().min(1000).nullable(),
+  keepOriginal: z.boolean(),
+});
+export type FolderRuleView = z.infer<typeof FolderRuleView>;
+export const FolderRules = z.object({ rules: z.array(FolderRuleView), otherwise: FolderRuleView });

@@ -1,0 +1,281 @@
+import { existsSync } from 'node:fs';
+import { copyFile, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { mimeOf } from '../../core/address/kinds.ts';
+import { extensionOf, joinPath } from '../../core/address/path.ts';
+import { folderWithin, proposedName } from '../../core/intake/naming.ts';
+import { preparationOf, type Checked } from '../../core/intake/findings.ts';
+import { ruleFor } from '../../core/intake/rules.ts';
+import { likeness, orientedHashes } from '../../core/picture/signature.ts';
+import { kindOf } from '../../core/address/kinds.ts';
+import type { ArrivalRow } from '../store/arrivals.ts';
+import type { Site } from '../site/site.ts';
+import type { RunningJob } from '../work/jobs.ts';
+import type { Derived } from './derive.ts';
+import { THUMBNAIL_SIZES } from './derive.ts';
+import { LIMITS } from './limits.ts';
+
+/** At most this many look-alikes are told of, out of so many candidates. */
+const ALIKE = 8;
+const CANDIDATES = 100;
+
+/** Takes files that have arrived through the door: several at a time, as one visible job, on after a restart. */
+export class Checking {
+  private readonly queue: number[] = [];
+  private running: Promise<void> | undefined;
+  private done = 0;
+  private total = 0;
+  private readonly listeners = new Set<() => void>();
+
+  constructor(private readonly site: Site) {}
+
+  /** Called whenever an arrival has changed. Answers how to stop listening. */
+  onChange(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  changed(): void {
+    for (const listener of this.listeners) listener();
+  }
+
+  /** Goes on with what an earlier run of the server left unchecked. */
+  resume(): void {
+    for (const row of this.site.arrivals.inState('received')) this.add(row.id);
+  }
+
+  add(id: number): void {
+    this.queue.push(id);
+    this.total++;
+    this.running ??= this.site.jobs
+      .run('intake', 'Checking at the door', (job) => this.work(job))
+      .catch((error: unknown) => {
+        // Stopped: what is left is checked at the next start.
+        if (!this.queue.length) throw error;
+      })
+      .finally(() => {
+        this.running = undefined;
+        this.done = this.total = 0;
+      });
+  }
+
+  /** Resolves when nothing is being checked. */
+  async settled(): Promise<void> {
+    while (this.running) await this.running;
+  }
+
+  private async work(job: RunningJob): Promise<void> {
+    const lane = async () => {
+      for (let id = this.queue.shift(); id !== undefined; id = this.queue.shift()) {
+        if (job.signal.aborted) {
+          this.queue.unshift(id);
+          return;
+        }
+        const row = this.site.arrivals.get(id);
+        if (row) await this.check(row);
+        job.progress(++this.done, this.total, 'files checked');
+        this.changed();
+      }
+    };
+    await Promise.all(Array.from({ length: this.site.pool.size + 1 }, lane));
+  }
+
+  private async check(row: ArrivalRow): Promise<void> {
+    const { site } = this;
+    const arrived = row.upload ? site.blobs.arrival(row.upload) : '';
+    const file =
+      arrived && existsSync(arrived) ? arrived : row.sha256 ? site.blobs.path(row.sha256) : arrived;
+    try {
+      const thumbs = join(site.dataFolder, 'thumbs');
+      const [answer, meta] = await Promise.all([
+        site.pool.run('receive', { file, name: row.givenName, thumbs }, LIMITS.checkTime),
+        site.metadata.read(file),
+      ]);
+      if ('refused' in answer) return await this.refuse(row, answer.refused);
+      const { facts, derived } = answer;
+      const { sha256 } = facts;
+      // From here on the bytes are found by their hash, also if the server stops in between.
+      site.arrivals.set(row.id, { sha256 });
+      if (file === arrived) {
+        const { size } = await stat(file);
+        row.bytes = size;
+        await site.blobs.adopt(file, sha256);
+        await rm(`${arrived}.json`, { force: true });
+      }
+      site.contents.save(sha256, derived, {
+        codecs: facts.codecs ?? '',
+        profile: meta.colourProfile,
+        takenAt: meta.takenAt,
+      });
+      const words = { ...meta.words, ...row.words };
+      const naming = this.nameFor({ ...row, words, name: `x${answer.extension}` }, meta.takenAt);
+      const place = meta.place && !answer.rewritten;
+      site.arrivals.set(row.id, {
+        state: 'ready',
+        upload: null,
+        bytes: row.bytes,
+        name: row.named ? row.name : naming.name,
+        plainName: naming.plain,
+        facts: { ...facts, place, device: meta.device, takenAt: meta.takenAt },
+        notes: meta.note ? [...answer.notes, meta.note] : answer.notes,
+        words,
+        alike: this.alike(sha256, derived),
+        archive: row.inside ? null : answer.archive,
+      });
+      await this.prepare(row.id);
+    } catch (error) {
+      if (!existsSync(file)) return; // Left out by the person meanwhile.
+      await this.refuse(row, `The file could not be checked: ${(error as Error).message}.`);
+    }
+  }
+
+  /** The name an arrival is proposed, by its words and its folder. */
+  nameFor(row: ArrivalRow, takenAt = row.facts.takenAt ?? null): { name: string; plain: string } {
+    return proposedName(row.givenName, extensionOf(row.name), {
+      title: row.words.title || shortCaption(row.words.caption),
+      takenAt,
+      folder: folderWithin(row.folder, row.below),
+    });
+  }
+
+  /** A refused file leaves nothing but the sentence on the list. */
+  private async refuse(row: ArrivalRow, sentence: string): Promise<void> {
+    if (row.upload) {
+      const file = this.site.blobs.arrival(row.upload);
+      await rm(file, { force: true });
+      await rm(`${file}.json`, { force: true });
+    }
+    this.site.arrivals.set(row.id, { state: 'refused', refused: sentence, upload: null });
+  }
+
+  private alike(sha256: string, derived: Derived): ArrivalRow['alike'] {
+    if (!derived.signature) return [];
+    const { plane } = derived.signature;
+    const oriented = orientedHashes(plane);
+    const found: ArrivalRow['alike'] = [];
+    for (const candidate of this.site.contents.near(oriented, 8, CANDIDATES)) {
+      if (candidate.sha256 === sha256) continue;
+      const how = likeness({ plane, oriented }, candidate);
+      if (how) found.push({ sha256: candidate.sha256, turned: how.turned });
+      if (found.length === ALIKE) break;
+    }
+    return found;
+  }
+
+  /** Everything the findings are computed from, as the site is now. */
+  checked(row: ArrivalRow): Checked {
+    const { site } = this;
+    const folder = folderWithin(row.folder, row.below);
+    const path = joinPath(folder, row.name);
+    const same = site.items.withHash(row.sha256);
+    if (row.ready) same.push(...site.items.withHash(row.ready.sha256));
+    const there = site.items.atPath(path);
+    const known = (item: {
+      id: number;
+      path: string;
+      width: number | null;
+      height: number | null;
+      bytes: number;
+    }) => ({
+      itemId: item.id,
+      path: item.path,
+      width: item.width,
+      height: item.height,
+      bytes: item.bytes,
+    });
+    return {
+      givenName: row.givenName,
+      name: row.name,
+      plainName: row.named ? row.name : row.plainName,
+      folder,
+      kind: kindOf(row.name),
+      mime: mimeOf(row.name),
+      bytes: row.bytes,
+      width: row.facts.width ?? null,
+      height: row.facts.height ?? null,
+      frames: site.contents.get(row.sha256)?.frames ?? 1,
+      private: { place: row.facts.place ?? false, device: row.facts.device ?? false },
+      archive: row.archive,
+      notes: row.notes,
+      described: Boolean(row.words.alt?.trim()) || row.words.decorative === true,
+      same: same.map(known),
+      // The largest is the one that others were made from.
+      alike: row.alike
+        .flatMap(({ sha256, turned }) =>
+          site.items.withHash(sha256).map((item) => ({ ...known(item), turned })),
+        )
+        .sort((a, b) => (b.width ?? 0) * (b.height ?? 0) - (a.width ?? 0) * (a.height ?? 0)),
+      clash: there ? known(there) : null,
+      rule: ruleFor(folder, site.rules.all()),
+      choices: row.choices,
+    };
+  }
+
+  /** Makes the bytes that will go to the site, when they are others than those sent: smaller, without private facts. */
+  async prepare(id: number): Promise<void> {
+    const { site } = this;
+    const row = site.arrivals.get(id);
+    if (!row || row.state !== 'ready') return;
+    const { size, removePrivate } = preparationOf(this.checked({ ...row, ready: null }));
+    const mostBytes = size
+      ? ruleFor(folderWithin(row.folder, row.below), site.rules.all()).largestBytes
+      : null;
+    const done = size || removePrivate ? JSON.stringify([size, removePrivate, mostBytes]) : '';
+    if (done === (row.ready?.done ?? '')) return;
+    if (done === '') {
+      site.arrivals.set(id, { ready: null });
+      return;
+    }
+    const sent = site.blobs.path(row.sha256);
+    const work = site.blobs.newArrival();
+    const bare = site.blobs.newArrival();
+    const path = row.name;
+    try {
+      if (size)
+        await site.pool.run(
+          'shrink',
+          { file: sent, to: work, ...size, mime: mimeOf(path), mostBytes },
+          LIMITS.checkTime,
+        );
+      const shrunk = size !== undefined && (await stat(work)).size < row.bytes;
+      if (!shrunk && !removePrivate) {
+        site.arrivals.set(id, { ready: null });
+        return;
+      }
+      const from = shrunk ? work : sent;
+      if (removePrivate || shrunk) await site.metadata.copyWithoutPrivate(from, bare, removePrivate);
+      const facts = await site.pool.run('inspect', { file: bare, path });
+      const thumbs = join(site.dataFolder, 'thumbs');
+      if (!site.contents.get(facts.sha256)) {
+        // The same pixels, so the same small pictures: those of what was sent.
+        site.contents.copy(row.sha256, facts.sha256);
+        for (const side of THUMBNAIL_SIZES)
+          await copyFile(
+            join(thumbs, `${row.sha256}-${side}.webp`),
+            join(thumbs, `${facts.sha256}-${side}.webp`),
+          ).catch((error: NodeJS.ErrnoException) => {
+            if (error.code !== 'ENOENT') throw error;
+          });
+      }
+      const { size: bytes } = await stat(bare);
+      await site.blobs.adopt(bare, facts.sha256);
+      site.arrivals.set(id, { ready: { sha256: facts.sha256, bytes, facts, done } });
+    } catch (error) {
+      site.arrivals.set(id, {
+        notes: [
+          ...row.notes.filter((note) => !note.startsWith('It could not be prepared')),
+          `It could not be prepared (${(error as Error).message}), so it would go to the site as it was sent.`,
+        ],
+        ready: null,
+      });
+    } finally {
+      await rm(work, { force: true });
+      await rm(bare, { force: true });
+    }
+  }
+}
+
+/** A caption of a few words names a picture as well as a title does. */
+function shortCaption(caption = ''): string {
+  return caption.split(/\s+/).length <= 8 ? caption : '';
+}

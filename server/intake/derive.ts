@@ -1,0 +1,245 @@
+import { rename, stat, writeFile } from 'node:fs/promises';
+import sharp, { type Sharp } from 'sharp';
+import { rgbaToThumbHash } from 'thumbhash';
+import { kindOf, mimeOf } from '../../core/address/kinds.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import { dominantColours } from '../../core/picture/colours.ts';
+import { PLANE, planeOf, signatureOf } from '../../core/picture/signature.ts';
+import { readOffice, readPdf } from './document.ts';
+import { LIMITS } from './limits.ts';
+import { posterOf, WAVE_COLUMNS, waveformOf } from './timed.ts';
+
+/** Longer side, in pixels, of the two pictures made of every item that can be seen: contact sheet, and one item. */
+export const THUMBNAIL_SIZES = [320, 1280] as const;
+
+/** What is computed from bytes beside their hash and measures. */
+export interface Derived {
+  /** The two small pictures lie in the thumbnail folder. */
+  preview: boolean;
+  /** ThumbHash of the picture, base64: what is shown until the thumbnail has come. */
+  placeholder: string | null;
+  colours: string[];
+  /** For look-alikes: pictures only. */
+  signature: { hash: [number, number]; plane: Uint8Array } | null;
+  frames: number;
+  pages: number | null;
+  text: string;
+  /** Sentences for the person. */
+  notes: string[];
+}
+
+/** The picture is not whole, or too large: a sentence for the person. */
+export class Undecodable extends Error {}
+
+const NONE: Derived = {
+  preview: false,
+  placeholder: null,
+  colours: [],
+  signature: null,
+  frames: 1,
+  pages: null,
+  text: '',
+  notes: [],
+};
+
+/**
+ * Decodes a file once and derives all there is to see of it. Runs in workers.
+ * @param path its name tells the kind, as its content has been checked before
+ * @param thumbs where the small pictures go, without '-320.webp'
+ * @throws Undecodable for a picture that no decoder reads to its end
+ */
+export async function derive(file: string, path: SitePath, thumbs: string, duration = 0): Promise<Derived> {
+  const kind = kindOf(path);
+  const mime = mimeOf(path);
+  if (kind === 'image') return DECODED.has(mime) ? derivePicture(file, mime, thumbs) : NONE;
+  if (kind === 'video') {
+    const poster = await posterOf(file, duration, THUMBNAIL_SIZES[1]);
+    if (!poster) return { ...NONE, notes: ['No picture of the film could be made.'] };
+    return { ...NONE, ...(await seen(sharp(poster), thumbs)), signature: null };
+  }
+  if (kind === 'audio') {
+    const wave = await waveformOf(file);
+    if (!wave) return { ...NONE, notes: ['The sound could not be played through, so it has no waveform.'] };
+    return {
+      ...NONE,
+      ...(await seen(sharp(Buffer.from(waveDrawing(wave))), thumbs)),
+      colours: [],
+      signature: null,
+    };
+  }
+  if (mime === 'application/pdf') {
+    const { picture, text, pages, notes } = await readPdf(file, THUMBNAIL_SIZES[1]);
+    const views = picture
+      ? await seen(
+          sharp(picture.data, { raw: { width: picture.width, height: picture.height, channels: 4 } }),
+          thumbs,
+        )
+      : {};
+    return { ...NONE, ...views, signature: null, pages: pages ?? null, text, notes };
+  }
+  if (/officedocument|opendocument|macroenabled/.test(mime)) {
+    const { text, notes } = await readOffice(file).catch(() => ({
+      text: '',
+      notes: ['The document could not be read whole; it is kept as it is.'],
+    }));
+    return { ...NONE, text, notes };
+  }
+  return NONE;
+}
+
+/** Pictures that the decoder reads; the others are kept without preview. */
+const DECODED = new Set(
+  ['jpeg', 'png', 'apng', 'gif', 'webp', 'avif', 'tiff', 'svg+xml'].map((type) => `image/${type}`),
+);
+
+async function derivePicture(file: string, mime: string, thumbs: string): Promise<Derived> {
+  let size = '';
+  const notes: string[] = [];
+  try {
+    const found = await sharp(file, { limitInputPixels: false, failOn: 'none' }).metadata();
+    const height = found.pageHeight ?? found.height;
+    const frames = found.pages ?? 1;
+    size = `${found.width} × ${height}`;
+    if (found.width * height > LIMITS.framePixels)
+      throw new Undecodable(
+        `The picture has ${Math.round((found.width * height) / 1e6)} megapixels; at most ${LIMITS.framePixels / 1e6} are taken. Save a smaller one.`,
+      );
+    if (found.width * height * frames > LIMITS.allPixels)
+      throw new Undecodable(
+        `The picture has ${frames} frames with ${Math.round((found.width * height * frames) / 1e6)} megapixels together; at most ${LIMITS.allPixels / 1e6} are taken. Save a shorter or smaller one.`,
+      );
+    // A drawing has no pixels of its own: it is drawn at the size that is wanted.
+    const density =
+      mime === 'image/svg+xml'
+        ? Math.min(2400, Math.max(1, (72 * THUMBNAIL_SIZES[1]) / Math.max(found.width, height, 1)))
+        : undefined;
+    const open = (failOn: 'warning' | 'truncated') =>
+      sharp(file, {
+        limitInputPixels: LIMITS.framePixels,
+        failOn,
+        pages: 1,
+        ...(density ? { density } : {}),
+      });
+    const views = await seen(open('warning').autoOrient(), thumbs).catch(async () => {
+      const again = await seen(open('truncated').autoOrient(), thumbs);
+      notes.push('The picture is slightly damaged, but can be shown.');
+      return again;
+    });
+    if (frames > 1) {
+      await sharp(file, { limitInputPixels: LIMITS.allPixels, failOn: 'truncated', pages: -1 })
+        .resize(16, 16 * frames, { fit: 'fill' })
+        .raw()
+        .toBuffer();
+    }
+    const animated = mime !== 'image/tiff';
+    return { ...NONE, ...views, frames: animated ? frames : 1, pages: animated ? null : frames, notes };
+  } catch (error) {
+    if (error instanceof Undecodable) throw error;
+    // The decoder's own words help nobody; what it means is that the picture cannot be shown.
+    throw new Undecodable(
+      size === ''
+        ? 'The picture is damaged: it cannot be read. Export or send it again.'
+        : `The picture (${size}) ends too early. Export or send it again.`,
+    );
+  }
+}
+
+/** Thumbnails (WebP, sRGB, never enlarged), placeholder, colours and signature, all from one decode. */
+async function seen(
+  picture: Sharp,
+  thumbs: string,
+): Promise<Pick<Derived, 'preview' | 'placeholder' | 'colours' | 'signature'>> {
+  const [small, large] = THUMBNAIL_SIZES;
+  const { data, info } = await picture
+    .resize({ width: large, height: large, fit: 'inside', withoutEnlargement: true })
+    .toColorspace('srgb')
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  const raw = { raw: { width: info.width, height: info.height, channels: info.channels } };
+  const again = () => sharp(data, raw);
+  await writeThumbnail(again(), `${thumbs}-${large}.webp`);
+  const thumbnail = await again()
+    .resize({ width: small, height: small, fit: 'inside', withoutEnlargement: true })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const smallRaw = {
+    raw: {
+      width: thumbnail.info.width,
+      height: thumbnail.info.height,
+      channels: thumbnail.info.channels,
+    },
+  };
+  await writeThumbnail(sharp(thumbnail.data, smallRaw), `${thumbs}-${small}.webp`);
+  const from = () => sharp(thumbnail.data, smallRaw);
+  const plane = planeOf(
+    await from()
+      .flatten({ background: '#ffffff' })
+      .toColorspace('srgb')
+      .resize(PLANE, PLANE, { fit: 'fill' })
+      .removeAlpha()
+      .raw()
+      .toBuffer(),
+  );
+  const { data: tiny, info: tinyInfo } = await from()
+    .toColorspace('srgb')
+    .ensureAlpha()
+    .resize(96, 96, { fit: 'inside' })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const opaque: number[] = [];
+  for (let i = 0; i < tiny.length; i += 4)
+    if (tiny[i + 3]! > 127) opaque.push(tiny[i]!, tiny[i + 1]!, tiny[i + 2]!);
+  return {
+    preview: true,
+    placeholder: Buffer.from(rgbaToThumbHash(tinyInfo.width, tinyInfo.height, tiny)).toString('base64'),
+    colours: dominantColours(Uint8Array.from(opaque)),
+    signature: { hash: [...signatureOf(plane).hash], plane },
+  };
+}
+
+/** Written aside and put in place whole: a reader never meets half of one. */
+async function writeThumbnail(picture: Sharp, to: string): Promise<void> {
+  const bytes = await picture.webp({ quality: 80, effort: 2 }).toBuffer();
+  const part = `${to}.${process.pid}-${Math.random().toString(36).slice(2)}.part`;
+  await writeFile(part, bytes);
+  await rename(part, to);
+}
+
+function waveDrawing(wave: readonly number[]): string {
+  const [width, height] = [WAVE_COLUMNS * 4, 480];
+  const bars = wave
+    .map((peak, column) => {
+      const tall = Math.max(2, peak * (height - 40));
+      return `<rect x="${column * 4}" y="${((height - tall) / 2).toFixed(1)}" width="3" height="${tall.toFixed(1)}"/>`;
+    })
+    .join('');
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><rect width="100%" height="100%" fill="#ece6d8"/><g fill="#1d6259">${bars}</g></svg>`;
+}
+
+/**
+ * A picture made smaller or lighter for the site: same format, upright, with its metadata and colour profile.
+ * @param mime one of those that rules shrink
+ * @param mostBytes saved with less quality until it weighs no more, within reason
+ */
+export async function shrink(
+  file: string,
+  to: string,
+  size: { width: number; height: number },
+  mime: string,
+  mostBytes: number | null,
+): Promise<void> {
+  for (const quality of [82, 74, 66, 58]) {
+    const made = sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
+      .autoOrient()
+      .resize({ ...size, fit: 'inside', withoutEnlargement: true })
+      .keepMetadata();
+    await {
+      'image/jpeg': () => made.jpeg({ quality, mozjpeg: true }),
+      'image/png': () => made.png({ compressionLevel: 9, palette: quality < 82, quality }),
+      'image/webp': () => made.webp({ quality }),
+      'image/avif': () => made.avif({ quality: quality - 20 }),
+      'image/tiff': () => made.tiff({ compression: 'deflate' }),
+    }[mime]!().toFile(to);
+    if (mostBytes === null || (await stat(to)).size <= mostBytes) return;
+  }
+}

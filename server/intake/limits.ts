@@ -1,0 +1,27 @@
+/** Every limit of Intake in one place; docs/formats.md says them to people. */
+export const LIMITS = {
+  /** Bytes of one file. */
+  fileBytes: 8 * 1024 ** 3,
+  /** Pixels of one frame, and of all frames of an animation together. */
+  framePixels: 268_000_000,
+  allPixels: 500_000_000,
+  /** Files that may wait for one person at a time. */
+  waiting: 10_000,
+  /** An archive: files, bytes unpacked, unpacked to packed bytes of one entry. */
+  archiveFiles: 5000,
+  archiveBytes: 2 * 1024 ** 3,
+  archiveRatio: 200,
+  /** Bytes of a drawing, and of its text once its own entities are put in. */
+  drawingBytes: 20_000_000,
+  drawingExpanded: 40_000_000,
+  /** Characters of text kept of a document, and pages and entries read for it. */
+  textLength: 200_000,
+  textPages: 200,
+  officeBytes: 50_000_000,
+  /** Milliseconds for checking and measuring one file, and MB of memory a worker may use. */
+  checkTime: 120_000,
+  workerMemory: 1024,
+  /** Milliseconds for an answer of another server, and how often it may lead on. */
+  fetchTime: 30_000,
+  fetchRedirects: 5,
+} as const;

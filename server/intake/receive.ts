@@ -1,0 +1,69 @@
+import { rename, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { mimeOf } from '../../core/address/kinds.ts';
+import type { ItemFacts } from '../work/tasks.ts';
+import { derive, THUMBNAIL_SIZES, Undecodable, type Derived } from './derive.ts';
+import { entriesOf, openZip } from './document.ts';
+import { checkAtDoor } from './door.ts';
+import { inspectItem } from './inspect.ts';
+
+/** What the door says of an arrived file, with all that is computed from it when it is taken. */
+export type Received =
+  | { refused: string }
+  | {
+      extension: string;
+      notes: string[];
+      /** The bytes are not those that came: they were made safe. */
+      rewritten: boolean;
+      facts: ItemFacts;
+      derived: Derived;
+      archive: { files: number; bytes: number } | null;
+    };
+
+/** Checks, hashes, measures and derives an arrived file. A refused one leaves no thumbnail. Runs in workers. */
+export async function receive(file: string, name: string, thumbs: string): Promise<Received> {
+  const answer = await checkAtDoor(file, name);
+  if ('refused' in answer) return answer;
+  const { extension, notes } = answer.taken;
+  const path = `arrival${extension}`;
+  const facts = await inspectItem(file, path);
+  const own = join(thumbs, `arriving-${facts.sha256}-${process.pid}-${Math.random().toString(36).slice(2)}`);
+  try {
+    const derived = await derive(file, path, own, facts.duration);
+    for (const size of derived.preview ? THUMBNAIL_SIZES : [])
+      await rename(`${own}-${size}.webp`, join(thumbs, `${facts.sha256}-${size}.webp`));
+    if (facts.unreadable && !derived.preview) notes.push(facts.unreadable);
+    return {
+      extension,
+      notes: [...notes, ...derived.notes],
+      rewritten: notes.some((note) => note.startsWith('Made safe')),
+      facts,
+      derived,
+      archive: mimeOf(path) === 'application/zip' ? await archiveFacts(file) : null,
+    };
+  } catch (error) {
+    for (const size of THUMBNAIL_SIZES) await rm(`${own}-${size}.webp`, { force: true });
+    if (error instanceof Undecodable) return { refused: error.message };
+    throw error;
+  }
+}
+
+/** How much an archive holds, by its own directory. Null: it cannot be opened, so it can only be kept as it is. */
+async function archiveFacts(file: string): Promise<{ files: number; bytes: number } | null> {
+  try {
+    const zip = await openZip(file);
+    let [files, bytes] = [0, 0];
+    try {
+      for await (const entry of entriesOf(zip)) {
+        if (entry.fileName.endsWith('/')) continue;
+        files++;
+        bytes += entry.uncompressedSize;
+      }
+    } finally {
+      zip.close();
+    }
+    return { files, bytes };
+  } catch {
+    return null; // Said by the offer: without a count there is nothing to unpack.
+  }
+}

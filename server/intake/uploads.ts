@@ -1,0 +1,139 @@
+import { randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { Transform, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { FileStore } from '@tus/file-store';
+import { EVENTS, Server, type ServerOptions } from '@tus/server';
+import { pathFault, type SitePath } from '../../core/address/path.ts';
+import { safeFolder } from '../../core/intake/naming.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../site/site.ts';
+import { LIMITS } from './limits.ts';
+
+/** Receives files by the tus protocol (tus.io, resumable uploads 1.0.0): nothing is sent twice, memory stays flat. */
+export class Uploads {
+  /** Who sends, by request: the protocol's own code knows no people. */
+  private readonly senders = new WeakMap<IncomingMessage, number>();
+  private readonly server: Server;
+
+  constructor(site: Site) {
+    this.server = createServer(site, (req) => {
+      const person = this.senders.get(req.runtime!.node!.req as IncomingMessage);
+      if (person === undefined) throw new Error('a request without a person');
+      return person;
+    });
+  }
+
+  /** Answers one request of the protocol. */
+  async handle(req: IncomingMessage, res: ServerResponse, personId: number): Promise<void> {
+    this.senders.set(req, personId);
+    await this.server.handle(req, res);
+  }
+}
+
+type TusRequest = Parameters<NonNullable<ServerOptions['onUploadCreate']>>[0];
+
+function createServer(site: Site, personOf: (req: TusRequest) => number): Server {
+  const server = new Server({
+    path: '/api/uploads',
+    datastore: new FileStore({ directory: site.blobs.arrivalsFolder }),
+    maxSize: LIMITS.fileBytes,
+    relativeLocation: true,
+    // Only the application's own pages send.
+    allowedOrigins: () => false,
+    namingFunction: () => randomUUID(),
+    onIncomingRequest: async (req, id) => {
+      const row = site.arrivals.byUpload(id);
+      if (req.method !== 'POST' && (!row || row.personId !== personOf(req)))
+        throw { status_code: 404, body: 'This file is no longer being sent. Send it again.' };
+      return Promise.resolve();
+    },
+    onUploadCreate: (req, upload) => {
+      const personId = personOf(req);
+      if (site.arrivals.count(personId) >= LIMITS.waiting)
+        throw {
+          status_code: 413,
+          body: `${LIMITS.waiting.toLocaleString('en')} files wait already. Bring those in first.`,
+        };
+      const { name = '', below = '', folder = '' } = upload.metadata ?? {};
+      const wanted = folder ?? '';
+      site.arrivals.insert({
+        at: site.now(),
+        personId,
+        givenName: (name || 'file').slice(0, 1000),
+        bytes: upload.size ?? 0,
+        upload: upload.id,
+        folder: wanted !== '' && pathFault(wanted) === undefined ? wanted : '',
+        below: safeFolder(below ?? ''),
+      });
+      return Promise.resolve({});
+    },
+    onUploadFinish: (_req, upload) => {
+      const row = site.arrivals.byUpload(upload.id);
+      if (row) {
+        site.arrivals.set(row.id, { state: 'received' });
+        site.checking.add(row.id);
+      }
+      return Promise.resolve({});
+    },
+    onResponseError: (_req, error) =>
+      (error as NodeJS.ErrnoException).code === 'ENOSPC'
+        ? { status_code: 507, body: 'The disk is full. Free some space, then it goes on.' }
+        : undefined,
+  });
+  server.on(EVENTS.POST_TERMINATE, (_req, _res, id) => {
+    const row = site.arrivals.byUpload(id);
+    if (row) site.arrivals.remove(row.id);
+  });
+  return server;
+}
+
+/**
+ * Takes bytes that the server itself has read: an archive's entry, a file fetched from elsewhere.
+ * @throws Fault 'too-large', 'disk-full'; then nothing is left behind
+ */
+export async function takeIn(
+  site: Site,
+  body: Readable,
+  file: {
+    personId: number;
+    givenName: string;
+    folder: SitePath;
+    below: SitePath;
+    inside: boolean;
+    most: number;
+  },
+): Promise<number> {
+  const upload = randomUUID();
+  const to = site.blobs.arrival(upload);
+  let bytes = 0;
+  const measure = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      bytes += chunk.length;
+      done(
+        bytes > file.most
+          ? new Fault('too-large', `“${file.givenName}” is larger than it may be.`, 'Send a smaller one.')
+          : null,
+        chunk,
+      );
+    },
+  });
+  try {
+    await pipeline(body, measure, createWriteStream(to, { flags: 'wx', flush: true }));
+  } catch (error) {
+    await rm(to, { force: true });
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC')
+      throw new Fault(
+        'disk-full',
+        'The disk is full, so the file was not stored.',
+        'Free some space and send it again.',
+      );
+    throw error;
+  }
+  const { most: _most, ...row } = file;
+  const id = site.arrivals.insert({ ...row, at: site.now(), bytes, upload, state: 'received' });
+  site.checking.add(id);
+  return id;
+}

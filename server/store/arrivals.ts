@@ -1,0 +1,168 @@
+import type { Words } from '../../core/describe/record.ts';
+import type { Choices } from '../../core/intake/findings.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import type { ItemFacts } from '../work/tasks.ts';
+import type { Db } from './database.ts';
+
+export type ArrivalState = 'sending' | 'received' | 'ready' | 'refused';
+
+/** The bytes that go to the site, when they are others than those that were sent. */
+export interface Prepared {
+  sha256: string;
+  bytes: number;
+  facts: ItemFacts;
+  /** What was done, to tell whether it must be done anew. */
+  done: string;
+}
+
+/** A file between its first byte and its being brought in. */
+export interface ArrivalRow {
+  id: number;
+  at: string;
+  personId: number;
+  givenName: string;
+  name: string;
+  plainName: string;
+  named: boolean;
+  state: ArrivalState;
+  /** The upload it comes by, which is also the name of the file in the data folder until it is checked. */
+  upload: string | null;
+  refused: string;
+  sha256: string;
+  bytes: number;
+  facts: Partial<ItemFacts> & { place?: boolean; device?: boolean; title?: string; takenAt?: string | null };
+  notes: string[];
+  folder: SitePath;
+  below: SitePath;
+  words: Partial<Words>;
+  choices: Choices;
+  /** Hashes of pictures on the site that look like it. */
+  alike: { sha256: string; turned: boolean }[];
+  archive: { files: number; bytes: number } | null;
+  inside: boolean;
+  ready: Prepared | null;
+}
+
+/** Column and whether it holds JSON, by field. */
+const FIELDS: Record<Exclude<keyof ArrivalRow, 'id'>, readonly [string, 'plain' | 'json' | 'flag']> = {
+  at: ['at', 'plain'],
+  personId: ['person_id', 'plain'],
+  givenName: ['given_name', 'plain'],
+  name: ['name', 'plain'],
+  plainName: ['plain_name', 'plain'],
+  named: ['named', 'flag'],
+  state: ['state', 'plain'],
+  upload: ['upload', 'plain'],
+  refused: ['refused', 'plain'],
+  sha256: ['sha256', 'plain'],
+  bytes: ['bytes', 'plain'],
+  facts: ['facts', 'json'],
+  notes: ['notes', 'json'],
+  folder: ['folder', 'plain'],
+  below: ['below', 'plain'],
+  words: ['words', 'json'],
+  choices: ['choices', 'json'],
+  alike: ['alike', 'json'],
+  archive: ['archive', 'json'],
+  inside: ['inside', 'flag'],
+  ready: ['ready', 'json'],
+};
+const ENTRIES = Object.entries(FIELDS) as [keyof typeof FIELDS, (typeof FIELDS)[keyof typeof FIELDS]][];
+const SELECT = `select id, ${ENTRIES.map(([field, [column]]) => `${column} as ${field}`).join(', ')} from arrival`;
+
+export class ArrivalRows {
+  constructor(private readonly db: Db) {}
+
+  insert(row: Pick<ArrivalRow, 'at' | 'personId' | 'givenName' | 'bytes'> & Partial<ArrivalRow>): number {
+    const whole: Omit<ArrivalRow, 'id'> = {
+      name: row.givenName,
+      plainName: '',
+      named: false,
+      state: 'sending',
+      upload: null,
+      refused: '',
+      sha256: '',
+      facts: {},
+      notes: [],
+      folder: '',
+      below: '',
+      words: {},
+      choices: {},
+      alike: [],
+      archive: null,
+      inside: false,
+      ready: null,
+      ...row,
+    };
+    const done = this.db
+      .prepare(
+        `insert into arrival (${ENTRIES.map(([, [column]]) => column).join(', ')}) values (${ENTRIES.map(() => '?').join(', ')})`,
+      )
+      .run(ENTRIES.map(([field]) => stored(field, whole[field])));
+    return Number(done.lastInsertRowid);
+  }
+
+  set(id: number, values: Partial<Omit<ArrivalRow, 'id'>>): void {
+    const fields = Object.keys(values) as (keyof typeof FIELDS)[];
+    if (fields.length === 0) return;
+    this.db
+      .prepare(
+        `update arrival set ${fields.map((field) => `${FIELDS[field][0]} = ?`).join(', ')} where id = ?`,
+      )
+      .run(...fields.map((field) => stored(field, values[field])), id);
+  }
+
+  get(id: number): ArrivalRow | undefined {
+    const row = this.db.prepare(`${SELECT} where id = ?`).get(id);
+    return row === undefined ? undefined : read(row);
+  }
+
+  byUpload(upload: string): ArrivalRow | undefined {
+    const row = this.db.prepare(`${SELECT} where upload = ?`).get(upload);
+    return row === undefined ? undefined : read(row);
+  }
+
+  of(personId: number): ArrivalRow[] {
+    return this.db.prepare(`${SELECT} where person_id = ? order by id`).all(personId).map(read);
+  }
+
+  inState(state: ArrivalState): ArrivalRow[] {
+    return this.db.prepare(`${SELECT} where state = ? order by id`).all(state).map(read);
+  }
+
+  count(personId: number): number {
+    return this.db
+      .prepare('select count(*) from arrival where person_id = ?')
+      .pluck()
+      .get(personId) as number;
+  }
+
+  remove(id: number): void {
+    this.db.prepare('delete from arrival where id = ?').run(id);
+  }
+
+  /** Whether an arrival needs these bytes: as they were sent, or as they go to the site. */
+  needs(sha256: string): boolean {
+    return (
+      this.db
+        .prepare("select 1 from arrival where sha256 = @sha256 or json_extract(ready, '$.sha256') = @sha256")
+        .get({ sha256 }) !== undefined
+    );
+  }
+}
+
+function stored(field: keyof typeof FIELDS, value: unknown): string | number | null {
+  const kind = FIELDS[field][1];
+  if (kind === 'json') return value === null ? null : JSON.stringify(value);
+  return kind === 'flag' ? Number(value) : (value as string | number | null);
+}
+
+function read(row: unknown): ArrivalRow {
+  const values = { ...(row as Record<string, unknown>) };
+  for (const [field, [, kind]] of ENTRIES) {
+    const value = values[field];
+    if (kind === 'json') values[field] = value === null ? null : JSON.parse(value as string);
+    if (kind === 'flag') values[field] = value === 1;
+  }
+  return values as unknown as ArrivalRow;
+}

@@ -1,0 +1,136 @@
+import { distance } from '../../core/picture/signature.ts';
+import type { Derived } from '../intake/derive.ts';
+import type { Db } from './database.ts';
+
+/** Raise this when more or other things are derived from bytes: everything is then derived anew. */
+const DERIVE_VERSION = 1;
+
+/** What was computed from some bytes. */
+export interface Content {
+  sha256: string;
+  preview: boolean;
+  placeholder: string | null;
+  colours: string[];
+  frames: number;
+  pages: number | null;
+  codecs: string;
+  profile: string | null;
+  takenAt: string | null;
+  text: string;
+  notes: string[];
+}
+
+interface ContentRow extends Omit<Content, 'preview' | 'colours' | 'notes'> {
+  preview: number;
+  colours: string;
+  notes: string;
+}
+
+/** What was computed from bytes, by their hash. */
+export class Contents {
+  constructor(private readonly db: Db) {}
+
+  get(sha256: string): Content | undefined {
+    const row = this.db
+      .prepare(
+        `select sha256, preview, placeholder, colours, frames, pages, codecs, profile, taken_at as takenAt, text, notes
+         from content where sha256 = ? and version = ${DERIVE_VERSION}`,
+      )
+      .get(sha256) as ContentRow | undefined;
+    return (
+      row && {
+        ...row,
+        preview: row.preview === 1,
+        colours: JSON.parse(row.colours) as string[],
+        notes: JSON.parse(row.notes) as string[],
+      }
+    );
+  }
+
+  save(
+    sha256: string,
+    derived: Derived,
+    more: { codecs: string; profile: string | null; takenAt: string | null },
+  ): void {
+    const { signature } = derived;
+    this.db
+      .prepare(
+        `insert or replace into content (sha256, version, preview, placeholder, colours, hash_a, hash_b, plane, frames, pages,
+           codecs, profile, taken_at, text, notes) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      )
+      .run(
+        sha256,
+        DERIVE_VERSION,
+        Number(derived.preview),
+        derived.placeholder,
+        JSON.stringify(derived.colours),
+        signature?.hash[0] ?? null,
+        signature?.hash[1] ?? null,
+        signature ? Buffer.from(signature.plane) : null,
+        derived.frames,
+        derived.pages,
+        more.codecs,
+        more.profile,
+        more.takenAt,
+        derived.text,
+        JSON.stringify(derived.notes),
+      );
+  }
+
+  /** The same for other bytes that show the same. */
+  copy(from: string, to: string): void {
+    this.db
+      .prepare(
+        `insert or ignore into content select @to, version, preview, placeholder, colours, hash_a, hash_b, plane, frames, pages,
+           codecs, profile, taken_at, text, notes from content where sha256 = @from`,
+      )
+      .run({ from, to });
+  }
+
+  /** Hashes of items on the site that nothing was derived from yet. */
+  missing(): { sha256: string; path: string; duration: number | null }[] {
+    return this.db
+      .prepare(
+        `select item.sha256, min(item.path) as path, max(item.duration) as duration from item
+         where item.state = 'here' and item.sha256 <> ''
+           and not exists (select 1 from content where content.sha256 = item.sha256 and content.version = ${DERIVE_VERSION})
+         group by item.sha256 order by min(case item.kind when 'image' then 0 else 1 end), min(item.path)`,
+      )
+      .all() as { sha256: string; path: string; duration: number | null }[];
+  }
+
+  /** Pictures on the site whose hash is near one of the given, the nearest first, with their planes on demand. */
+  near(
+    oriented: readonly (readonly [number, number])[],
+    within: number,
+    most: number,
+  ): { sha256: string; hash: [number, number]; plane: () => Uint8Array }[] {
+    const rows = this.db
+      .prepare(
+        `select content.sha256, hash_a as a, hash_b as b from content
+         where hash_a is not null and exists (select 1 from item where item.sha256 = content.sha256 and item.state = 'here')`,
+      )
+      .iterate() as IterableIterator<{ sha256: string; a: number; b: number }>;
+    const found: { sha256: string; hash: [number, number]; bits: number }[] = [];
+    for (const { sha256, a, b } of rows) {
+      let bits = 64;
+      for (const hash of oriented) bits = Math.min(bits, distance(hash, [a, b]));
+      if (bits <= within) found.push({ sha256, hash: [a, b], bits });
+    }
+    const plane = this.db.prepare('select plane from content where sha256 = ?').pluck();
+    return found
+      .sort((x, y) => x.bits - y.bits)
+      .slice(0, most)
+      .map(({ sha256, hash }) => ({ sha256, hash, plane: () => plane.get(sha256) as Buffer }));
+  }
+
+  /** Forgets what belongs to no item and no arrival any more. */
+  drop(sha256: string): void {
+    this.db
+      .prepare(
+        `delete from content where sha256 = @sha256 and not exists (select 1 from item where item.sha256 = @sha256)
+           and not exists (select 1 from arrival where arrival.sha256 = @sha256)`,
+      )
+      .run({ sha256 });
+  }
+}
