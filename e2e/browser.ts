@@ -113,6 +113,12 @@ export class Browser {
     await this.retry(async () => (await this.button(name)).click());
   }
 
+  /** Clicks a button of the dialog that is open. */
+  async inDialog(name: string): Promise<void> {
+    const at = By.xpath(`//div[@role='dialog']//button[normalize-space(.)='${name}']`);
+    await (await this.see(at, `“${name}” in the plan`)).click();
+  }
+
   /** Replaces what stands in a field. */
   async fill(label: string, text: string): Promise<void> {
     const field = await this.field(label);

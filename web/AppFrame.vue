@@ -8,7 +8,7 @@ import {
   PhPencilLine,
   PhTray,
 } from '@phosphor-icons/vue';
-import { computed, onMounted, ref, watch, type Component } from 'vue';
+import { computed, onMounted, onUnmounted, ref, watch, type Component } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import DoneLine from './parts/DoneLine.vue';
 import KeysSheet from './parts/KeysSheet.vue';
@@ -18,11 +18,17 @@ import RecordPane from './parts/RecordPane.vue';
 import TrayBar from './parts/TrayBar.vue';
 import { useIntake } from './stores/intake.ts';
 import { useSite } from './stores/site.ts';
+import { count } from './parts/words.ts';
 
 const store = useSite();
 const route = useRoute();
 const router = useRouter();
-onMounted(() => store.start());
+onMounted(() => {
+  store.start();
+  void intake.start();
+  window.addEventListener('paste', pasted);
+});
+onUnmounted(() => window.removeEventListener('paste', pasted));
 
 const counts = computed(() => store.site?.counts);
 const sections = computed<
@@ -32,7 +38,7 @@ const sections = computed<
     name: 'intake',
     word: 'Intake',
     glyph: PhTray,
-    waits: counts.value?.arrivals ?? 0,
+    waits: intake.lines.length,
     waitsFor: 'files wait to be brought in',
   },
   { name: 'library', word: 'Library', glyph: PhBooks, waits: 0, waitsFor: '' },
@@ -77,14 +83,40 @@ function find() {
   void router.push({ name: 'library', query });
 }
 
-/** Files dropped anywhere go to Intake, into the folder that is being looked at. */
+/** Files dropped or pasted anywhere go to Intake, into the folder that is being looked at. */
 const intake = useIntake();
-function dropped(event: DragEvent) {
-  const files = event.dataTransfer?.files;
-  if (!files?.length) return;
+const over = ref(false);
+function take(event: Event) {
   if (route.name === 'library' && typeof route.query['folder'] === 'string')
     intake.folder = route.query['folder'];
-  intake.add(files);
+  void intake.addFrom(event);
+  if (route.name !== 'intake') void router.push({ name: 'intake' });
+}
+function dropped(event: DragEvent) {
+  over.value = false;
+  if (event.dataTransfer?.types.includes('Files')) take(event);
+}
+function dragged(event: DragEvent) {
+  over.value = event.dataTransfer?.types.includes('Files') ?? false;
+}
+/** A picture from the clipboard (a screen grab) gets a name that says when; copied files keep theirs. */
+function pasted(event: ClipboardEvent) {
+  const files = [...(event.clipboardData?.files ?? [])];
+  if (files.length === 0) return;
+  event.preventDefault();
+  if (route.name === 'library' && typeof route.query['folder'] === 'string')
+    intake.folder = route.query['folder'];
+  const now = new Date().toISOString().slice(0, 19).replace('T', '-').replaceAll(':', '');
+  void intake.add(
+    files.map((file, index) => ({
+      file: /^image\.\w+$/.test(file.name)
+        ? new File([file], `pasted-picture-${now}${index ? `-${index + 1}` : ''}${file.name.slice(5)}`, {
+            type: file.type,
+          })
+        : file,
+      below: '',
+    })),
+  );
   if (route.name !== 'intake') void router.push({ name: 'intake' });
 }
 
@@ -96,7 +128,13 @@ const itemId = computed(() => {
 
 <template>
   <a class="skip" href="#work">To the work surface</a>
-  <div class="frame" @dragover.prevent @drop.prevent="dropped">
+  <div
+    class="frame"
+    :class="{ over }"
+    @dragover.prevent="dragged"
+    @dragleave.self="over = false"
+    @drop.prevent="dropped"
+  >
     <header class="masthead">
       <div class="site">
         <strong>{{ store.site?.name ?? 'Opening …' }}</strong>
@@ -110,6 +148,9 @@ const itemId = computed(() => {
         <input id="find" v-model="words" type="search" placeholder="Find by name, alt text, title, tag …" />
       </form>
       <div class="jobs" role="status">
+        <RouterLink v-if="intake.progress !== undefined" class="lozenge figures" :to="{ name: 'intake' }">
+          Sending {{ count(intake.sendings, 'file') }}, {{ Math.floor(100 * intake.progress) }} %
+        </RouterLink>
         <span v-if="!store.connected" class="lozenge losing">The server does not answer</span>
         <span v-for="job in store.running" :key="job.id" class="lozenge figures">
           {{ job.title }}<template v-if="job.total">{{ ` ${job.done} of ${job.total}` }}</template>
@@ -163,6 +204,21 @@ const itemId = computed(() => {
   height: 100%;
   grid-template: var(--masthead) 1fr auto / var(--rail) minmax(0, 1fr) auto;
   grid-template-areas: 'masthead masthead masthead' 'rail work record' 'rail foot foot';
+}
+/* What hangs over the window will be taken in, wherever it is let go. */
+.frame.over::after {
+  content: 'Let go to take these files in';
+  position: fixed;
+  inset: 0;
+  z-index: 20;
+  display: grid;
+  border: 4px solid var(--verdigris);
+  background: color-mix(in srgb, var(--paper) 82%, transparent);
+  color: var(--verdigris);
+  font-size: 22px;
+  font-weight: 650;
+  place-items: center;
+  pointer-events: none;
 }
 .masthead {
   grid-area: masthead;

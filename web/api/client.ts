@@ -9,7 +9,14 @@ import {
   type SaveWords,
 } from '../../api/items.ts';
 import { Applied, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
-import { ArrivalView, ExportView, FaultView, JobView, SiteView } from '../../api/site.ts';
+import {
+  ArrivalView,
+  BroughtIn,
+  FolderRules,
+  type ArrivalChange,
+  type FolderRuleView,
+} from '../../api/intake.ts';
+import { ExportView, FaultView, JobView, SiteView } from '../../api/site.ts';
 
 /** What the server refused, with the sentences for the person. */
 export class Refused extends Error {
@@ -71,40 +78,19 @@ export const api = {
   ledger: (before?: number) => ask(z.array(EntryView), 'GET', `/ledger${search({ before })}`),
   entry: (id: number) => ask(PlanView, 'GET', `/ledger/${id}`),
   arrivals: () => ask(z.array(ArrivalView), 'GET', '/arrivals'),
-  renameArrival: (id: number, name: string) => ask(ArrivalView, 'PATCH', `/arrivals/${id}`, { name }),
+  changeArrivals: (ids: number[], change: ArrivalChange) =>
+    ask(z.array(ArrivalView), 'PATCH', '/arrivals', { ids, ...change }),
   dropArrival: (id: number) => ask(z.unknown(), 'DELETE', `/arrivals/${id}`),
-  bringIn: (arrivalIds: number[], folder: string) =>
-    ask(Applied.extend({ itemIds: z.array(z.int()) }), 'POST', '/arrivals/bring-in', { arrivalIds, folder }),
+  unpack: (id: number) => ask(z.object({ files: z.int() }), 'POST', `/arrivals/${id}/unpack`, {}),
+  fetchArrival: (address: string, folder: string) =>
+    ask(z.object({ id: z.int() }), 'POST', '/arrivals/fetch', { address, folder }),
+  bringIn: (arrivalIds: number[]) => ask(BroughtIn, 'POST', '/arrivals/bring-in', { arrivalIds }),
+  folderRules: () => ask(FolderRules, 'GET', '/folder-rules'),
+  setFolderRule: (rule: FolderRuleView) => ask(z.unknown(), 'PUT', '/folder-rules', rule),
+  dropFolderRule: (folder: string) => ask(z.unknown(), 'DELETE', `/folder-rules${search({ folder })}`),
   exports: () => ask(z.array(ExportView), 'GET', '/exports'),
   makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),
 };
-
-/** Sends one file, telling how many bytes have gone. */
-export function sendFile(
-  file: File,
-  onSent: (bytes: number) => void,
-  signal: AbortSignal,
-): Promise<ArrivalView> {
-  return new Promise((done, failed) => {
-    const request = new XMLHttpRequest();
-    request.open('POST', `/api/arrivals${search({ name: file.name })}`);
-    request.setRequestHeader('Content-Type', 'application/octet-stream');
-    request.upload.onprogress = (event) => onSent(event.loaded);
-    request.onerror = () => failed(new TypeError('connection lost'));
-    request.onabort = () => failed(new Error('Cancelled.'));
-    request.onload = () => {
-      try {
-        const value: unknown = JSON.parse(request.responseText);
-        if (request.status >= 200 && request.status < 300) done(ArrivalView.parse(value));
-        else failed(new Refused(FaultView.parse(value)));
-      } catch (error) {
-        failed(error as Error);
-      }
-    };
-    signal.addEventListener('abort', () => request.abort());
-    request.send(file);
-  });
-}
 
 /**
  * Follows the server's events. A page that is left lets go of its connection at once: browsers keep only six to one
@@ -113,6 +99,7 @@ export function sendFile(
 export function follow(on: {
   job: (job: JobView) => void;
   changed: () => void;
+  arrivals: () => void;
   connected: (yes: boolean) => void;
 }): void {
   let events: EventSource | undefined;
@@ -122,6 +109,7 @@ export function follow(on: {
       on.job(JobView.parse(JSON.parse((event as MessageEvent<string>).data))),
     );
     events.addEventListener('changed', () => on.changed());
+    events.addEventListener('arrivals', () => on.arrivals());
     events.onopen = () => on.connected(true);
     events.onerror = () => on.connected(false);
   };

@@ -14,7 +14,7 @@ const glyph = computed(
 
 <template>
   <img
-    v-if="kind === 'image' && !failed"
+    v-if="kind !== 'other' && !failed"
     :src="`/api/thumbnails/${size ?? 320}/${sha256}`"
     :alt="alt ?? ''"
     loading="lazy"

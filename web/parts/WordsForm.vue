@@ -124,6 +124,10 @@ function setDecorative(event: Event) {
         ><span>Credit</span><input v-model="words.credit" maxlength="500" @input="touch()" @change="save()"
       /></label>
       <label
+        ><span>Copyright</span
+        ><input v-model="words.copyright" maxlength="500" @input="touch()" @change="save()"
+      /></label>
+      <label
         ><span>Source</span><input v-model="words.source" maxlength="1000" @input="touch()" @change="save()"
       /></label>
       <label

@@ -1,151 +1,273 @@
+import { fromEvent } from 'file-selector';
 import { defineStore } from 'pinia';
-import { computed, ref } from 'vue';
-import type { ArrivalView } from '../../api/site.ts';
-import { api, sendFile, sentenceOf } from '../api/client.ts';
+import { computed, ref, watch } from 'vue';
+import type { ArrivalChange, ArrivalView } from '../../api/intake.ts';
+import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from './plan.ts';
+import { Sender, type Sending } from './sending.ts';
 import { useSite } from './site.ts';
 
-/** One line of the intake list. */
+/** One line of the intake list: a file that is being sent, one that has arrived, or both. */
 export interface Line {
-  key: number;
+  key: string;
   givenName: string;
   bytes: number;
+  /** Of the whole, 0 to 1. */
   sent: number;
-  state: 'waiting' | 'sending' | 'checking' | 'ready' | 'refused';
-  /** What was refused, or went wrong with the name. */
+  state: 'waiting' | 'sending' | 'resting' | 'stopped' | 'checking' | 'ready' | 'refused';
   fault: string;
   arrival?: ArrivalView;
-  /** For bytes that are here already: stored a second time only when asked. */
-  keepBoth: boolean;
-  file?: File;
+  sending?: Sending;
 }
 
-/** Files on their way in. They go on being sent while the person works elsewhere. */
+const AT_ONCE = 'iconomos.bring-in-at-once';
+
+/** Files on their way in. They go on being sent and checked while the person works elsewhere. */
 export const useIntake = defineStore('intake', () => {
-  const lines = ref<Line[]>([]);
+  const arrivals = ref<ArrivalView[]>([]);
+  const loaded = ref(false);
   const folder = ref('');
   const busy = ref(false);
   const fault = ref('');
-  let nextKey = 1;
-  let sending = 0;
-  const stop = new AbortController();
+  /** Ids of the lines that the person has chosen; none: all are meant. */
+  const chosen = ref(new Set<number>());
+  const atOnce = ref(localStorage.getItem(AT_ONCE) === 'yes');
+  watch(atOnce, (yes) => localStorage.setItem(AT_ONCE, yes ? 'yes' : 'no'));
 
-  /** Files that arrived before and still wait, also after a restart. */
-  async function load() {
-    for (const arrival of await api.arrivals()) {
-      if (lines.value.some((line) => line.arrival?.id === arrival.id)) continue;
-      lines.value.push({
-        key: nextKey++,
+  const sender = new Sender(() => void load());
+  let loading: Promise<void> | undefined;
+  let again = false;
+
+  /** What the server has of this person; also what arrived before a reload or a restart. */
+  function load(): Promise<void> {
+    if (loading) {
+      again = true;
+      return loading;
+    }
+    loading = api
+      .arrivals()
+      .then(async (found) => {
+        arrivals.value = found;
+        loaded.value = true;
+        const ids = new Set(found.map((one) => one.id));
+        chosen.value = new Set([...chosen.value].filter((id) => ids.has(id)));
+        await bringInAtOnce();
+      })
+      .catch((error: unknown) => {
+        fault.value = sentenceOf(error);
+      })
+      .finally(() => {
+        loading = undefined;
+        if (again) {
+          again = false;
+          void load();
+        }
+      });
+    return loading;
+  }
+
+  async function start() {
+    await sender.resume();
+    await load();
+  }
+
+  const lines = computed<Line[]>(() => {
+    const mine = new Map(sender.sendings.filter((one) => one.upload).map((one) => [one.upload, one]));
+    const out: Line[] = arrivals.value.map((arrival) => {
+      const sending = arrival.upload ? mine.get(arrival.upload) : undefined;
+      const line: Line = {
+        key: `arrival-${arrival.id}`,
         givenName: arrival.givenName,
         bytes: arrival.bytes,
-        sent: arrival.bytes,
-        state: 'ready',
-        fault: '',
+        sent: 1,
+        state: arrival.state === 'received' ? 'checking' : (arrival.state as 'ready' | 'refused'),
+        fault: arrival.refused,
         arrival,
-        keepBoth: false,
-      });
-    }
-  }
+      };
+      if (arrival.state !== 'sending') return line;
+      if (!sending) return { ...line, sent: 0, state: 'stopped' };
+      return { ...line, ...progressOf(sending), sending };
+    });
+    const there = new Set(arrivals.value.map((one) => one.upload));
+    for (const sending of sender.sendings)
+      if (!sending.upload || !there.has(sending.upload))
+        out.push({
+          key: sending.key,
+          givenName: sending.file.name,
+          bytes: sending.file.size,
+          ...progressOf(sending),
+          sending,
+        });
+    return out;
+  });
 
-  function add(files: Iterable<File>) {
-    for (const file of files)
-      lines.value.push({
-        key: nextKey++,
-        givenName: file.name,
-        bytes: file.size,
-        sent: 0,
-        state: 'waiting',
-        fault: '',
-        keepBoth: false,
-        file,
-      });
-    void feed();
-  }
-
-  /** Two files at a time: more would only share the same line. */
-  async function feed() {
-    while (sending < 2) {
-      const line = lines.value.find((one) => one.state === 'waiting');
-      if (!line) return;
-      line.state = 'sending';
-      sending++;
-      void send(line).finally(() => {
-        sending--;
-        void feed();
-      });
-    }
-  }
-
-  async function send(line: Line) {
-    try {
-      line.arrival = await sendFile(
-        line.file!,
-        (bytes) => {
-          line.sent = bytes;
-          if (bytes >= line.bytes) line.state = 'checking';
-        },
-        stop.signal,
+  /** Takes files, with the folders they lay in; one that was being sent before goes on where it stopped. */
+  async function add(files: Iterable<{ file: File; below: string }>) {
+    fault.value = '';
+    for (const { file, below } of files) {
+      const stopped = lines.value.find(
+        (line) => line.state === 'stopped' && line.givenName === file.name && line.bytes === file.size,
       );
-      line.sent = line.bytes;
-      line.state = 'ready';
-      void useSite().load();
-    } catch (error) {
-      line.state = 'refused';
-      line.fault = sentenceOf(error);
+      const url = stopped ? `/api/uploads/${stopped.arrival!.upload}` : '';
+      await sender.add(file, below, folder.value, url);
     }
-    delete line.file;
   }
 
-  async function rename(line: Line, name: string) {
-    if (!line.arrival || name === line.arrival.name) return;
+  /** Everything that a drop, a choice or a paste carries, folders with all below them. */
+  async function addFrom(event: Event) {
     try {
-      line.arrival = await api.renameArrival(line.arrival.id, name);
-      line.fault = '';
+      const found = (await fromEvent(event)) as (File & { path?: string; relativePath?: string })[];
+      await add(
+        found.map((file) => ({
+          file,
+          below: (file.path ?? file.webkitRelativePath)
+            .replace(/^\.?\//, '')
+            .split('/')
+            .slice(0, -1)
+            .join('/'),
+        })),
+      );
     } catch (error) {
-      line.fault = sentenceOf(error);
+      fault.value = `What was dropped could not be read: ${(error as Error).message}. Choose the files instead.`;
     }
   }
 
-  /** Bytes that are here already are stored a second time only when the person asks. */
-  function keepBoth(line: Line, yes: boolean) {
-    line.keepBoth = yes;
+  const ready = computed(() => lines.value.filter((line) => line.state === 'ready'));
+  /** The lines that a setting or an act is for. */
+  const meant = computed(() =>
+    chosen.value.size > 0 ? ready.value.filter((line) => chosen.value.has(line.arrival!.id)) : ready.value,
+  );
+  const going = computed(() =>
+    meant.value.filter((line) => ['bring-in', 'replace'].includes(line.arrival!.outcome)),
+  );
+  const ending = computed(() => meant.value.filter((line) => line.arrival!.outcome === 'leave-out'));
+  const underway = computed(
+    () =>
+      lines.value.filter((line) => ['waiting', 'sending', 'resting', 'checking'].includes(line.state)).length,
+  );
+  /** Bytes gone of all that are being sent now, 0 to 1; undefined when nothing is. */
+  const progress = computed(() => {
+    const total = sender.sendings.reduce((sum, one) => sum + one.file.size, 0);
+    if (sender.sendings.length === 0) return undefined;
+    return total === 0 ? 1 : sender.sendings.reduce((sum, one) => sum + one.sent, 0) / total;
+  });
+
+  /** Sets something for arrivals; what the server made of it takes their place on the list. */
+  function change(ids: number[], what: ArrivalChange): Promise<boolean> {
+    const done = changing.then(() => changeNow(ids, what));
+    changing = done;
+    return done;
+  }
+  /** Changes go one after the other, and bringing in waits for them. */
+  let changing: Promise<unknown> = Promise.resolve();
+
+  async function changeNow(ids: number[], what: ArrivalChange): Promise<boolean> {
+    fault.value = '';
+    if (ids.length === 0) return true;
+    try {
+      const changed = new Map((await api.changeArrivals(ids, what)).map((one) => [one.id, one]));
+      arrivals.value = arrivals.value.map((one) => changed.get(one.id) ?? one);
+      return true;
+    } catch (error) {
+      fault.value = sentenceOf(error);
+      return false;
+    }
   }
 
   async function drop(line: Line) {
-    if (line.arrival) await api.dropArrival(line.arrival.id);
-    lines.value = lines.value.filter((one) => one !== line);
+    try {
+      if (line.sending) await sender.stop(line.sending.key);
+      if (line.arrival) await api.dropArrival(line.arrival.id);
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    }
+    await load();
     void useSite().load();
   }
 
-  const chosen = computed(() =>
-    lines.value.filter(
-      (line) => line.state === 'ready' && line.arrival && (line.arrival.sameAs.length === 0 || line.keepBoth),
-    ),
-  );
-  const underway = computed(
-    () => lines.value.filter((line) => ['waiting', 'sending', 'checking'].includes(line.state)).length,
-  );
-
-  async function bringIn() {
-    busy.value = true;
-    fault.value = '';
-    const now = chosen.value;
+  async function unpack(line: Line) {
     try {
-      const done = await api.bringIn(
-        now.map((line) => line.arrival!.id),
-        folder.value.trim().replace(/^\/+|\/+$/g, ''),
-      );
-      lines.value = lines.value.filter((line) => !now.includes(line));
-      usePlan().done = done;
-      await useSite().changed();
-      return done.itemIds;
+      await api.unpack(line.arrival!.id);
     } catch (error) {
       fault.value = sentenceOf(error);
-      return [];
-    } finally {
-      busy.value = false;
+    }
+    await load();
+  }
+
+  async function fetchFrom(address: string): Promise<boolean> {
+    fault.value = '';
+    try {
+      await api.fetchArrival(address, folder.value);
+      await load();
+      return true;
+    } catch (error) {
+      fault.value = sentenceOf(error);
+      return false;
     }
   }
 
-  return { lines, folder, busy, fault, chosen, underway, load, add, rename, keepBoth, drop, bringIn };
+  /** Brings in what is meant: one change, one line in the Ledger. */
+  async function bringIn(sure?: Line[]) {
+    busy.value = true;
+    fault.value = '';
+    await changing;
+    const which = sure ?? [...going.value, ...ending.value];
+    try {
+      if (fault.value || which.length === 0) return;
+      const done = await api.bringIn(which.map((line) => line.arrival!.id));
+      const { entryId, totals } = done;
+      if (entryId !== null && totals) usePlan().done = { entryId, title: done.title, totals };
+      chosen.value = new Set();
+      await useSite().changed();
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    } finally {
+      busy.value = false;
+    }
+    await load();
+  }
+
+  /** For who does not want to look first: what raises no doubt goes in as one batch once all has come. */
+  async function bringInAtOnce() {
+    if (!atOnce.value || busy.value || underway.value > 0) return;
+    const sure = ready.value.filter(
+      (line) =>
+        line.arrival!.outcome === 'bring-in' && line.arrival!.findings.every((one) => one.weight === 'tells'),
+    );
+    if (sure.length > 0) await bringIn(sure);
+  }
+
+  return {
+    lines,
+    loaded,
+    folder,
+    busy,
+    fault,
+    chosen,
+    atOnce,
+    ready,
+    meant,
+    going,
+    ending,
+    underway,
+    progress,
+    sendings: computed(() => sender.sendings.length),
+    start,
+    load,
+    add,
+    addFrom,
+    change,
+    drop,
+    unpack,
+    fetchFrom,
+    bringIn,
+  };
 });
+
+function progressOf(sending: Sending): Pick<Line, 'sent' | 'state' | 'fault'> {
+  return {
+    sent: sending.file.size === 0 ? 1 : sending.sent / sending.file.size,
+    state: sending.state === 'failed' ? 'refused' : sending.state,
+    fault: sending.fault,
+  };
+}

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import type { JobView, SiteView } from '../../api/site.ts';
+import { useIntake } from './intake.ts';
 import { api, follow } from '../api/client.ts';
 
 /** The opened site: counts for the rail, the person, running work; `revision` rises whenever the library changed. */
@@ -25,6 +26,7 @@ export const useSite = defineStore('site', () => {
         revision.value++;
         void load();
       },
+      arrivals: () => void useIntake().load(),
       connected: (yes) => {
         if (yes && !connected.value) {
           revision.value++;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue';
+import { useRoute } from 'vue-router';
 import type { ItemDetail, ItemView } from '../../../api/items.ts';
 import { encodePath } from '../../../core/address/path.ts';
 import { api, sentenceOf } from '../../api/client.ts';
@@ -10,6 +11,7 @@ import { useSite } from '../../stores/site.ts';
 
 /** One picture after the other that needs words, the most placed first. */
 const site = useSite();
+const route = useRoute();
 const queue = ref<ItemView[]>([]);
 const at = ref(0);
 const detail = ref<ItemDetail>();
@@ -23,7 +25,13 @@ const form = ref<
 onMounted(async () => {
   try {
     queue.value = (
-      await api.items({ kind: 'image', lacks: 'described', sort: 'placements', limit: 500 })
+      await api.items({
+        kind: 'image',
+        lacks: 'described',
+        sort: 'placements',
+        limit: 500,
+        entry: Number(route.query['entry']) || undefined,
+      })
     ).items;
   } catch (error) {
     fault.value = sentenceOf(error);

@@ -1,37 +1,110 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import type { FindingView } from '../../../api/intake.ts';
+import type { Words } from '../../../api/items.ts';
+import type { Choices } from '../../../core/intake/findings.ts';
 import { extensionOf, stemOf } from '../../../core/address/path.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { weight } from '../../parts/words.ts';
 import { useIntake, type Line } from '../../stores/intake.ts';
+import ArrivalFields from './ArrivalFields.vue';
 
 const props = defineProps<{ line: Line }>();
+const emit = defineEmits<{ compare: [finding: FindingView] }>();
 const intake = useIntake();
 const arrival = computed(() => props.line.arrival);
 const stem = ref('');
 const editing = ref(false);
+const open = ref(false);
+
+const FIELDS = [
+  ['alt', 'Alt text'],
+  ['title', 'Title'],
+  ['caption', 'Caption'],
+  ['tags', 'Tags'],
+  ['creator', 'Creator'],
+  ['credit', 'Credit'],
+  ['copyright', 'Copyright'],
+  ['source', 'Source'],
+  ['licence', 'Licence'],
+  ['licenceEnd', 'Licence ends'],
+] as const;
 
 function edit() {
   stem.value = stemOf(arrival.value!.name);
   editing.value = true;
 }
 async function rename() {
+  if (!editing.value) return;
   editing.value = false;
-  await intake.rename(props.line, stem.value.trim() + extensionOf(arrival.value!.name));
+  const name = stem.value.trim() + extensionOf(arrival.value!.name);
+  if (name !== arrival.value!.name) await intake.change([arrival.value!.id], { name });
+}
+function saveWords(words: Partial<Words>) {
+  void intake.change([arrival.value!.id], { words });
+}
+function take(finding: FindingView, key: string) {
+  if (key === 'rename') edit();
+  else if (key === 'describe') open.value = true;
+  else if (key === 'unpack') void intake.unpack(props.line);
+  else void intake.change([arrival.value!.id], { choices: { [finding.code]: key } as Choices });
+}
+function choose(event: Event) {
+  const ids = new Set(intake.chosen);
+  if ((event.target as HTMLInputElement).checked) ids.add(arrival.value!.id);
+  else ids.delete(arrival.value!.id);
+  intake.chosen = ids;
 }
 const STATES = {
   waiting: 'waits its turn',
   sending: 'is being sent',
+  resting: 'The connection is lost. It goes on by itself.',
+  stopped: 'Sending stopped half-way. Choose the same file again: it goes on where it stopped.',
   checking: 'is being checked',
-  ready: 'ready',
+  ready: '',
   refused: 'refused',
 };
+const OUTCOMES = {
+  'bring-in': '',
+  replace: 'takes the place of the item',
+  'leave-out': 'will not be stored',
+  unpack: '',
+  ask: '',
+};
+/** A thumbnail at once, from the file itself, until the server's has come. */
+const local = computed(() => {
+  const file = props.line.sending?.file;
+  return file && /^image\/(jpeg|png|gif|webp|avif)$/.test(file.type) && file.size < 40_000_000
+    ? URL.createObjectURL(file)
+    : undefined;
+});
+const size = computed(() => {
+  const one = arrival.value;
+  if (!one) return undefined;
+  const becomes = one.ready && one.ready.bytes !== one.bytes ? one.ready : undefined;
+  return { from: one, becomes };
+});
+const where = computed(() => [arrival.value?.folder, arrival.value?.below].filter(Boolean).join('/'));
 </script>
 
 <template>
-  <li :class="line.state">
+  <li :class="[line.state, arrival?.outcome]">
+    <input
+      v-if="arrival && line.state === 'ready'"
+      type="checkbox"
+      :aria-label="`Choose ${line.givenName}`"
+      :checked="intake.chosen.has(arrival.id)"
+      @change="choose"
+    />
+    <span v-else></span>
     <div class="picture">
-      <ItemPicture v-if="arrival" :sha256="arrival.sha256" :kind="arrival.kind" :name="arrival.name" />
+      <ItemPicture
+        v-if="arrival && line.state === 'ready'"
+        :sha256="arrival.ready?.sha256 ?? arrival.sha256"
+        :kind="arrival.kind"
+        :name="arrival.name"
+      />
+      <img v-else-if="local" :src="local" alt="" />
     </div>
     <div class="names mono">
       <form v-if="editing && arrival" @submit.prevent="rename">
@@ -45,7 +118,7 @@ const STATES = {
         />{{ extensionOf(arrival.name) }}
       </form>
       <button
-        v-else-if="arrival"
+        v-else-if="arrival && line.state === 'ready'"
         class="link"
         type="button"
         title="Change the name it will have"
@@ -53,48 +126,97 @@ const STATES = {
       >
         {{ arrival.name }}
       </button>
-      <del v-if="arrival && arrival.name !== line.givenName">{{ line.givenName }}</del>
-      <span v-if="!arrival">{{ line.givenName }}</span>
+      <del v-if="arrival && line.state === 'ready' && arrival.name !== line.givenName">{{
+        line.givenName
+      }}</del>
+      <span v-if="line.state !== 'ready'">{{ line.givenName }}</span>
+      <span v-if="where" class="soft">in {{ where }}</span>
     </div>
     <div class="size figures soft">
-      <template v-if="arrival?.width">{{ arrival.width }} × {{ arrival.height }} px<br /></template
-      >{{ weight(line.bytes) }}
+      <template v-if="size?.becomes">
+        <template v-if="size.from.width && size.becomes.width !== size.from.width">
+          <del>{{ size.from.width }} × {{ size.from.height }}</del
+          ><br /><strong>{{ size.becomes.width }} × {{ size.becomes.height }} px</strong><br />
+        </template>
+        <template v-else-if="size.from.width"
+          >{{ size.from.width }} × {{ size.from.height }} px<br
+        /></template>
+        <del>{{ weight(size.from.bytes) }}</del> <strong>{{ weight(size.becomes.bytes) }}</strong>
+      </template>
+      <template v-else>
+        <template v-if="arrival?.width">{{ arrival.width }} × {{ arrival.height }} px<br /></template>
+        {{ weight(line.bytes) }}
+      </template>
     </div>
     <div class="says">
       <p v-if="line.fault" class="losing">{{ line.fault }}</p>
-      <p v-for="note in arrival?.notes ?? []" :key="note">{{ note }}</p>
-      <p v-if="arrival?.sameAs.length">
-        The same file is here already:
-        <RouterLink class="mono" :to="{ query: { item: arrival.sameAs[0]!.id } }">{{
-          arrival.sameAs[0]!.path
-        }}</RouterLink>. It is not stored twice.
-        <label
-          ><input
-            type="checkbox"
-            :checked="line.keepBoth"
-            @change="intake.keepBoth(line, ($event.target as HTMLInputElement).checked)"
-          />
-          Keep both</label
+      <p v-else-if="STATES[line.state]" class="soft" role="status">{{ STATES[line.state] }}</p>
+      <p
+        v-for="finding in arrival?.findings ?? []"
+        :key="finding.code + finding.text"
+        :class="finding.weight"
+      >
+        {{ finding.text }}
+        <span
+          v-if="finding.remedies.length || finding.itemId"
+          class="remedies"
+          role="group"
+          :aria-label="`What to do with ${line.givenName}`"
         >
+          <button
+            v-for="remedy in finding.remedies"
+            :key="remedy.key"
+            class="link"
+            :class="{ taken: finding.chosen === remedy.key }"
+            type="button"
+            :aria-pressed="finding.chosen === undefined ? undefined : finding.chosen === remedy.key"
+            @click="take(finding, remedy.key)"
+          >
+            <span v-if="finding.chosen === remedy.key" aria-hidden="true">✓ </span>{{ remedy.text }}
+          </button>
+          <button v-if="finding.itemId" class="link" type="button" @click="emit('compare', finding)">
+            Compare
+          </button>
+        </span>
       </p>
-      <p v-else-if="line.state !== 'refused'" class="soft" role="status">{{ STATES[line.state] }}</p>
+      <p v-if="arrival && OUTCOMES[arrival.outcome]" class="outcome">{{ OUTCOMES[arrival.outcome] }}</p>
     </div>
-    <button
-      class="link act-on"
-      type="button"
-      :disabled="line.state === 'sending' || line.state === 'checking'"
-      @click="intake.drop(line)"
-    >
-      {{ line.state === 'refused' ? 'Take off the list' : 'Leave out' }}
-    </button>
+    <div class="act-on">
+      <button
+        v-if="line.state === 'ready'"
+        class="link"
+        type="button"
+        :aria-expanded="open"
+        :aria-label="`Words of ${line.givenName}`"
+        @click="open = !open"
+      >
+        Words
+      </button>
+      <button
+        class="link"
+        type="button"
+        :aria-label="`${line.state === 'refused' ? 'Take off the list' : 'Leave out'}: ${line.givenName}`"
+        @click="intake.drop(line)"
+      >
+        {{ line.state === 'refused' ? 'Take off the list' : 'Leave out' }}
+      </button>
+    </div>
+    <ArrivalFields
+      v-if="open && arrival"
+      class="words"
+      :fields="FIELDS"
+      :values="arrival.words"
+      :whose="`of ${line.givenName}`"
+      @change="saveWords"
+    />
     <div
       class="rule"
       role="progressbar"
       :aria-label="`Sending ${line.givenName}`"
-      :aria-valuenow="Math.round((100 * line.sent) / Math.max(1, line.bytes))"
+      :aria-valuenow="Math.round(100 * line.sent)"
       aria-valuemin="0"
       aria-valuemax="100"
-      :style="{ width: `${(100 * line.sent) / Math.max(1, line.bytes)}%` }"
+      :style="{ width: `${100 * line.sent}%` }"
     ></div>
   </li>
 </template>
@@ -103,17 +225,27 @@ const STATES = {
 li {
   position: relative;
   display: grid;
-  align-items: center;
-  padding: 7px 0;
+  align-items: start;
+  padding: 8px 0;
   border-bottom: 1px solid var(--rule);
-  gap: 14px;
-  grid-template-columns: 72px minmax(180px, 1.1fr) 110px minmax(220px, 1.4fr) 124px;
+  gap: 4px 14px;
+  grid-template-columns: 16px 72px minmax(170px, 1fr) 122px minmax(240px, 2fr) 112px;
+}
+li > input[type='checkbox'] {
+  margin-top: 4px;
 }
 .act-on {
-  justify-self: end;
+  display: flex;
+  flex-direction: column;
+  align-items: flex-end;
 }
 .picture {
   height: 50px;
+}
+.picture img {
+  width: 100%;
+  height: 100%;
+  object-fit: contain;
 }
 .names {
   display: flex;
@@ -134,11 +266,50 @@ li {
 del {
   color: var(--madder);
 }
+.size strong {
+  color: var(--verdigris);
+}
 .losing {
   color: var(--madder);
 }
-.says label {
+.says p {
+  margin-bottom: 2px;
+}
+.says .tells {
+  color: var(--ink-soft);
+}
+.says .asks {
+  color: var(--ochre);
+  font-weight: 600;
+}
+.says .warns {
+  color: var(--ochre);
+}
+.remedies .link {
+  margin-right: 8px;
+  font-weight: 400;
+}
+.remedies .taken {
+  font-weight: 650;
+  text-decoration: none;
+}
+.leave-out .picture {
+  opacity: 0.5;
+}
+.leave-out .names .link {
+  font-weight: 400;
+  text-decoration: none;
+}
+.size {
   white-space: nowrap;
+}
+.outcome {
+  font-size: 12.5px;
+  font-style: italic;
+}
+.words {
+  padding: 6px 0 8px;
+  grid-column: 3 / -1;
 }
 .rule {
   position: absolute;
@@ -149,5 +320,9 @@ del {
 }
 .refused .rule {
   background: var(--madder);
+}
+.resting .rule,
+.stopped .rule {
+  background: var(--ochre);
 }
 </style>

@@ -1,92 +1,254 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
+import type { ArrivalView, FindingView } from '../../../api/intake.ts';
+import type { Words } from '../../../api/items.ts';
+import type { EntryView } from '../../../api/plans.ts';
 import { api } from '../../api/client.ts';
 import { count, weight } from '../../parts/words.ts';
 import { useIntake } from '../../stores/intake.ts';
+import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
+import ArrivalFields from './ArrivalFields.vue';
+import CompareDialog from './CompareDialog.vue';
 import IntakeLine from './IntakeLine.vue';
+import RuleDialog from './RuleDialog.vue';
 
 const intake = useIntake();
+const site = useSite();
+const plan = usePlan();
 const folders = ref<string[]>([]);
-const input = ref<HTMLInputElement>();
-const over = ref(false);
+const files = ref<HTMLInputElement>();
+const tree = ref<HTMLInputElement>();
+const fetching = ref(false);
+const address = ref('');
+const more = ref(false);
+const rules = ref(false);
+const compared = ref<{ arrival: ArrivalView; finding: FindingView }>();
+/** The last batch that was brought in and still stands. */
+const last = ref<EntryView>();
 
 onMounted(async () => {
-  await intake.load();
   folders.value = (await api.folders()).map((one) => one.folder).filter((one) => one !== '');
 });
-function chosen() {
-  intake.add(input.value?.files ?? []);
-  input.value!.value = '';
+watch(
+  () => site.revision,
+  async () => {
+    const entries = await api.ledger();
+    last.value = entries.find((one) => one.kind === 'bring-in' && one.undoneBy === null);
+  },
+  { immediate: true },
+);
+async function take(event: Event) {
+  await intake.addFrom(event);
+  (event.target as HTMLInputElement).value = '';
 }
+async function fetchNow() {
+  if (await intake.fetchFrom(address.value)) {
+    address.value = '';
+    fetching.value = false;
+  }
+}
+
+const FIRST = [
+  ['tags', 'Tags'],
+  ['credit', 'Credit'],
+  ['licence', 'Licence'],
+  ['licenceEnd', 'Licence ends'],
+] as const;
+const MORE = [
+  ['alt', 'Alt text'],
+  ['title', 'Title'],
+  ['creator', 'Creator'],
+  ['copyright', 'Copyright'],
+  ['source', 'Source'],
+] as const;
+
+const ids = computed(() => intake.meant.map((line) => line.arrival!.id));
+const words = computed(() => intake.meant.map((line) => line.arrival!.words));
+/** What all of them share; empty where they differ. */
+const shared = computed<Partial<Words>>(() =>
+  Object.fromEntries(
+    [...FIRST, ...MORE].map(([field]) => [field, same(field) ? words.value[0]?.[field] : undefined]),
+  ),
+);
+const differing = computed(() => [...FIRST, ...MORE].map(([field]) => field).filter((field) => !same(field)));
+function same(field: keyof Words): boolean {
+  return new Set(words.value.map((one) => JSON.stringify(one[field] ?? ''))).size <= 1;
+}
+const folderShown = computed(() => {
+  const all = new Set(intake.meant.map((line) => line.arrival!.folder));
+  return all.size === 1 ? [...all][0]! : intake.meant.length === 0 ? intake.folder : '';
+});
+const folderText = ref('');
+watch(folderShown, (folder) => (folderText.value = folder), { immediate: true });
+function setFolder() {
+  const folder = folderText.value.trim().replace(/^\/+|\/+$/g, '');
+  intake.folder = folder;
+  void intake.change(ids.value, { folder });
+}
+/** Tags are added to those that each has; everything else takes the place of what stood there. */
+function setWords(change: Partial<Words>) {
+  const { tags, ...rest } = change;
+  void intake.change(
+    ids.value,
+    tags ? (intake.meant.length > 1 ? { addTags: tags } : { words: { tags } }) : { words: rest },
+  );
+}
+const whose = computed(() =>
+  intake.chosen.size > 0 ? `the ${intake.chosen.size} chosen` : `all ${intake.ready.length}`,
+);
+function chooseAll(event: Event) {
+  intake.chosen = new Set(
+    (event.target as HTMLInputElement).checked ? intake.ready.map((line) => line.arrival!.id) : [],
+  );
+}
+const refused = computed(() => intake.lines.filter((line) => line.state === 'refused'));
+const asks = computed(() => intake.meant.filter((line) => line.arrival!.outcome === 'ask').length);
+async function clearRefused() {
+  for (const line of refused.value) await intake.drop(line);
+}
+const bytes = computed(() =>
+  intake.going.reduce((sum, { arrival }) => sum + (arrival!.ready ?? arrival!).bytes, 0),
+);
 </script>
 
 <template>
-  <div
-    class="intake"
-    :class="{ over }"
-    @dragover.prevent="over = true"
-    @dragleave.self="over = false"
-    @drop="over = false"
-  >
+  <div class="intake">
     <div class="surface">
       <div class="head">
         <h1>Intake</h1>
         <p class="soft">
-          Drop files anywhere here, or choose them. Nothing is on the site until you bring it in.
+          Drop files or folders anywhere, paste a picture, or choose. Nothing is on the site until you bring
+          it in.
         </p>
       </div>
       <div class="choose">
-        <button class="act quiet" type="button" @click="input?.click()">Choose files …</button>
+        <button class="act quiet" type="button" @click="files?.click()">Choose files …</button>
+        <button class="act quiet" type="button" @click="tree?.click()">Choose a folder …</button>
+        <button
+          v-if="site.site?.fetching"
+          class="act quiet"
+          type="button"
+          :aria-expanded="fetching"
+          @click="fetching = !fetching"
+        >
+          Fetch from an address …
+        </button>
         <input
-          ref="input"
+          ref="files"
           type="file"
           multiple
           class="hidden-words"
           tabindex="-1"
           aria-label="Files to bring in"
-          @change="chosen"
+          @change="take"
         />
-        <label>
-          For all of these, the folder
+        <input
+          ref="tree"
+          type="file"
+          webkitdirectory
+          class="hidden-words"
+          tabindex="-1"
+          aria-label="A folder to bring in"
+          @change="take"
+        />
+        <label class="switch"
+          ><input v-model="intake.atOnce" type="checkbox" /> Bring in at once what raises no doubt</label
+        >
+      </div>
+      <form v-if="fetching" class="fetch" @submit.prevent="fetchNow">
+        <label for="fetch-from">Address of the file</label>
+        <input id="fetch-from" v-model="address" class="mono" placeholder="https://" />
+        <button class="act" type="submit" :disabled="!address.trim()">Fetch</button>
+      </form>
+      <div v-if="intake.lines.length" class="for-all">
+        <label class="all">
           <input
-            v-model="intake.folder"
+            type="checkbox"
+            :checked="intake.ready.length > 0 && intake.chosen.size === intake.ready.length"
+            :indeterminate="intake.chosen.size > 0 && intake.chosen.size < intake.ready.length"
+            aria-label="Choose all"
+            @change="chooseAll"
+          />
+          <strong>For {{ whose }}:</strong>
+        </label>
+        <label class="folder">
+          <span
+            >Folder <button class="link" type="button" @click="rules = true">what it is for …</button></span
+          >
+          <input
+            v-model="folderText"
             class="mono"
             list="intake-folders"
             spellcheck="false"
             placeholder="the site’s root"
+            :aria-label="`Folder for ${whose}`"
+            @change="setFolder"
           />
           <datalist id="intake-folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
         </label>
+        <ArrivalFields
+          :fields="more ? [...FIRST, ...MORE] : FIRST"
+          :values="shared"
+          :differing="differing"
+          :whose="`for ${whose}`"
+          @change="setWords"
+        />
+        <button class="link more" type="button" :aria-expanded="more" @click="more = !more">
+          {{ more ? 'Fewer' : 'More' }}
+        </button>
       </div>
       <p v-if="intake.fault" class="note losing" role="alert">{{ intake.fault }}</p>
       <ol v-if="intake.lines.length" class="lines">
-        <IntakeLine v-for="line in intake.lines" :key="line.key" :line="line" />
+        <IntakeLine
+          v-for="line in intake.lines"
+          :key="line.key"
+          :line="line"
+          @compare="(finding) => (compared = { arrival: line.arrival!, finding })"
+        />
       </ol>
-      <p v-else class="empty">
+      <p v-else-if="intake.loaded" class="empty">
         Nothing waits here. Take pictures, films, sounds or documents from your computer: each is checked at
         the door, gets a name made of words, and is told apart from what the site already has.
+      </p>
+      <p v-if="last" class="last">
+        Just brought in: <strong>{{ last.title }}</strong>, by {{ last.person }}.
+        <RouterLink :to="{ name: 'library', query: { entry: last.id, sort: 'added' } }">See them</RouterLink>
+        <RouterLink :to="{ name: 'describe', query: { entry: last.id } }">Describe them</RouterLink>
+        <button class="link" type="button" @click="plan.propose({ kind: 'undo', entryId: last.id })">
+          Undo all of it …
+        </button>
       </p>
     </div>
     <div v-if="intake.lines.length" class="foot">
       <p class="figures" role="status">
         <template v-if="intake.underway">{{ count(intake.underway, 'file') }} still under way. </template>
-        <template v-if="intake.lines.some((line) => line.state === 'refused')"
-          >{{
-            count(intake.lines.filter((line) => line.state === 'refused').length, 'file')
-          }}
-          refused.</template
+        <template v-if="asks">{{ count(asks, 'file') }} wait for an answer. </template>
+        <template v-if="refused.length"
+          >{{ count(refused.length, 'file') }} refused.
+          <button class="link" type="button" @click="clearRefused">Take them off the list</button></template
         >
       </p>
       <button
         class="act"
         type="button"
-        :disabled="!intake.chosen.length || intake.busy || intake.underway > 0"
+        :disabled="(!intake.going.length && !intake.ending.length) || intake.busy"
         @click="intake.bringIn()"
       >
-        Bring in {{ count(intake.chosen.length, 'item') }},
-        {{ weight(intake.chosen.reduce((sum, line) => sum + line.bytes, 0)) }}
+        <template v-if="intake.busy">Bringing in …</template>
+        <template v-else-if="intake.going.length || !intake.ending.length"
+          >Bring in {{ count(intake.going.length, 'item') }}, {{ weight(bytes) }}</template
+        >
+        <template v-else>Use what is here already: {{ count(intake.ending.length, 'item') }}</template>
       </button>
     </div>
+    <CompareDialog
+      v-if="compared"
+      :arrival="compared.arrival"
+      :finding="compared.finding"
+      @close="compared = undefined"
+    />
+    <RuleDialog v-if="rules" :folder="folderText.trim()" @close="rules = false" />
   </div>
 </template>
 
@@ -96,9 +258,6 @@ function chosen() {
   height: 100%;
   flex-direction: column;
 }
-.intake.over {
-  box-shadow: inset 0 0 0 3px var(--verdigris);
-}
 .surface {
   flex: 1;
 }
@@ -106,23 +265,71 @@ function chosen() {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: 20px;
-  padding-bottom: 14px;
+  gap: 12px;
+  padding-bottom: 12px;
   border-bottom: 1px solid var(--rule-strong);
 }
-label input {
-  width: 300px;
+.switch {
+  margin-left: auto;
+}
+.fetch {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  padding: 10px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.fetch input {
+  flex: 1;
+}
+.for-all {
+  display: flex;
+  align-items: flex-end;
+  gap: 12px;
+  padding: 10px 0 12px;
+  border-bottom: 1px solid var(--rule-strong);
+}
+.all {
+  display: flex;
+  align-items: center;
+  align-self: center;
+  gap: 14px;
+  white-space: nowrap;
+}
+.folder {
+  display: flex;
+  flex-direction: column;
+  gap: 2px;
+  font-size: 12.5px;
+}
+.folder .link {
+  min-height: 0;
+  font-size: 12.5px;
+}
+.folder input,
+.fetch input {
+  width: 210px;
   height: 30px;
-  margin-left: 6px;
   padding: 0 8px;
   border: 1px solid var(--rule-strong);
   border-radius: 2px;
   background: var(--paper-raised);
 }
+.more {
+  align-self: flex-end;
+  margin-bottom: 4px;
+}
 .lines {
   margin: 0;
   padding: 0;
   list-style: none;
+}
+.last {
+  padding: 14px 0;
+}
+.last a,
+.last button {
+  margin-left: 10px;
 }
 .foot {
   display: flex;

@@ -27,6 +27,7 @@ const query = computed<Query>(() => ({
   kind: part('kind'),
   use: part('use'),
   lacks: part('lacks'),
+  entry: part('entry'),
   q: part('q'),
   sort: part('sort') || 'kind',
 }));
@@ -131,6 +132,16 @@ const SORTS = [
         <select aria-label="Care" :value="query['lacks']" @change="set('lacks', $event)">
           <option v-for="[value, text] in LACKS" :key="value" :value="value">{{ text }}</option>
         </select>
+        <span v-if="query['entry']"
+          >of one change in the Ledger
+          <button
+            class="link"
+            type="button"
+            @click="router.push({ query: { ...route.query, entry: undefined } })"
+          >
+            leave out
+          </button></span
+        >
         <span v-if="query['q']"
           >with the words “{{ query['q'] }}”
           <button

@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue';
+import type { Words } from '../../../api/items.ts';
+
+/** Words of one arrival, or of many at once. A field is told only once it has been changed. */
+type TextField = Exclude<keyof Words, 'decorative' | 'tags'>;
+const props = defineProps<{
+  fields: readonly (readonly [TextField | 'tags', string])[];
+  values: Partial<Words>;
+  /** Fields whose values differ among the arrivals that are meant. */
+  differing?: readonly string[];
+  /** Whose words they are, for names of fields that are read aloud. */
+  whose: string;
+}>();
+const emit = defineEmits<{ change: [words: Partial<Words>] }>();
+
+const texts = ref<Record<string, string>>({});
+/** Being typed: what the server answers meanwhile may not take its place. */
+const typing = ref('');
+watch(
+  () => props.values,
+  (values) => {
+    for (const [field] of props.fields)
+      if (field !== typing.value)
+        texts.value[field] = field === 'tags' ? (values.tags ?? []).join(', ') : (values[field] ?? '');
+  },
+  { immediate: true, deep: true },
+);
+function told(field: TextField | 'tags') {
+  const text = texts.value[field] ?? '';
+  typing.value = '';
+  if (field === 'tags')
+    emit('change', {
+      tags: text
+        .split(',')
+        .map((tag) => tag.replace(/\s+/g, ' ').trim().slice(0, 80))
+        .filter(Boolean),
+    });
+  else emit('change', { [field]: text.trim() });
+}
+</script>
+
+<template>
+  <div class="fields">
+    <label v-for="[field, name] in fields" :key="field" :class="field">
+      <span
+        >{{ name }}<span class="hidden-words">{{ ` ${whose}` }}</span></span
+      >
+      <textarea
+        v-if="field === 'alt'"
+        v-model="texts[field]"
+        rows="2"
+        maxlength="2000"
+        @input="typing = field"
+        @change="told(field)"
+      />
+      <input
+        v-else
+        v-model="texts[field]"
+        :type="field === 'licenceEnd' ? 'date' : 'text'"
+        maxlength="1000"
+        :placeholder="
+          differing?.includes(field) ? 'they differ' : field === 'tags' ? 'moon, open night' : undefined
+        "
+        @input="typing = field"
+        @change="told(field)"
+      />
+    </label>
+  </div>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  flex: 1;
+  gap: 8px 12px;
+  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
+}
+label {
+  display: flex;
+  min-width: 0;
+  flex-direction: column;
+  gap: 2px;
+  font-size: 12.5px;
+}
+.alt {
+  grid-column: span 2;
+  grid-row: span 2;
+}
+input,
+textarea {
+  width: 100%;
+  min-height: 30px;
+  padding: 3px 8px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper-raised);
+  font-size: 14px;
+  resize: vertical;
+}
+textarea {
+  flex: 1;
+}
+</style>

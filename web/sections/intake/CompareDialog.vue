@@ -1,0 +1,139 @@
+<script setup lang="ts">
+import { ElDialog } from 'element-plus/es/components/dialog/index';
+import { computed, ref, watch } from 'vue';
+import type { ArrivalView, FindingView } from '../../../api/intake.ts';
+import type { ItemDetail } from '../../../api/items.ts';
+import type { Choices } from '../../../core/intake/findings.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import ItemPicture from '../../parts/ItemPicture.vue';
+import { count, weight } from '../../parts/words.ts';
+import { useIntake } from '../../stores/intake.ts';
+
+/** What came beside what is here, at the same size, with the facts that differ; then the choice. */
+const props = defineProps<{ arrival: ArrivalView; finding: FindingView }>();
+const emit = defineEmits<{ close: [] }>();
+const intake = useIntake();
+const here = ref<ItemDetail>();
+const fault = ref('');
+watch(
+  () => props.finding.itemId,
+  async (id) => {
+    try {
+      here.value = await api.item(id!);
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    }
+  },
+  { immediate: true },
+);
+const rows = computed(() => {
+  const item = here.value?.item;
+  if (!item) return [];
+  const { arrival } = props;
+  const size = (one: { width: number | null; height: number | null }) =>
+    one.width ? `${one.width} × ${one.height} px` : '';
+  return [
+    ['Name', arrival.name, item.path],
+    ['Size', size(arrival.ready ?? arrival), size(item)],
+    ['Weight', weight((arrival.ready ?? arrival).bytes), weight(item.bytes)],
+    ['Alt text', arrival.words.alt ?? '', item.words.alt],
+    ['Title', arrival.words.title ?? '', item.words.title],
+    ['Stands on', 'no page yet', count(item.placements, 'place')],
+  ].map(([name, mine, theirs]) => ({ name, mine, theirs, same: mine === theirs }));
+});
+async function take(key: string) {
+  await intake.change([props.arrival.id], { choices: { [props.finding.code]: key } as Choices });
+  emit('close');
+}
+</script>
+
+<template>
+  <ElDialog
+    :model-value="true"
+    width="920px"
+    top="5vh"
+    :title="`Compare “${arrival.name}”`"
+    @close="emit('close')"
+  >
+    <p v-if="fault" class="note losing">{{ fault }}</p>
+    <p>{{ finding.text }}</p>
+    <div v-if="here" class="pair">
+      <figure>
+        <figcaption>Coming in</figcaption>
+        <ItemPicture
+          :sha256="arrival.ready?.sha256 ?? arrival.sha256"
+          :kind="arrival.kind"
+          :name="arrival.name"
+          :size="1280"
+        />
+      </figure>
+      <figure>
+        <figcaption>On the site</figcaption>
+        <ItemPicture :sha256="here.item.sha256" :kind="here.item.kind" :name="here.item.name" :size="1280" />
+      </figure>
+    </div>
+    <table v-if="rows.length" class="ruled">
+      <thead>
+        <tr>
+          <th scope="col">Fact</th>
+          <th scope="col">Coming in</th>
+          <th scope="col">On the site</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.name" :class="{ soft: row.same }">
+          <th scope="row">{{ row.name }}</th>
+          <td>{{ row.mine || '—' }}</td>
+          <td>{{ row.theirs || '—' }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <template #footer>
+      <button
+        v-for="remedy in finding.remedies"
+        :key="remedy.key"
+        class="act"
+        :class="{ quiet: finding.chosen !== remedy.key }"
+        type="button"
+        @click="take(remedy.key)"
+      >
+        {{ remedy.text }}
+      </button>
+    </template>
+  </ElDialog>
+</template>
+
+<style scoped>
+.pair {
+  display: grid;
+  margin: 10px 0;
+  gap: 14px;
+  grid-template-columns: 1fr 1fr;
+}
+figure {
+  display: flex;
+  height: 300px;
+  min-width: 0;
+  flex-direction: column;
+  margin: 0;
+}
+figcaption {
+  font-size: 12.5px;
+  font-weight: 600;
+}
+figure :deep(img),
+figure :deep(.sign) {
+  min-height: 0;
+  flex: 1;
+}
+.ruled th[scope='row'] {
+  width: 110px;
+  border-bottom: 0;
+}
+td {
+  padding: 3px 10px;
+}
+.act + .act {
+  margin-left: 10px;
+}
+</style>

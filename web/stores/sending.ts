@@ -1,0 +1,136 @@
+import { Upload } from 'tus-js-client';
+import { reactive } from 'vue';
+import { allKept, forget, keep } from './keep.ts';
+
+/** A file on its way from this browser to the server. */
+export interface Sending {
+  key: string;
+  file: File;
+  below: string;
+  folder: string;
+  /** The name of the upload on the server, once it has one. */
+  upload: string;
+  state: 'waiting' | 'sending' | 'resting' | 'failed';
+  sent: number;
+  fault: string;
+}
+
+/** More at once would only share the same line. */
+const AT_ONCE = 3;
+/** Small files are sent with their first request; larger ones get their place first, so that they can be resumed. */
+const SMALL = 500_000;
+const RETRY = [0, 1000, 3000, 5000, 10_000, ...Array.from({ length: 60 }, () => 15_000)];
+
+/** Sends files by the tus protocol, a few at a time, on after lost connections and reloads. */
+export class Sender {
+  readonly sendings = reactive<Sending[]>([]);
+  private readonly uploads = new Map<string, Upload>();
+
+  constructor(private readonly onSent: () => void) {
+    window.addEventListener('online', () => this.again());
+    window.addEventListener('beforeunload', (event) => {
+      if (this.unsent > 0) event.preventDefault();
+    });
+  }
+
+  /** Files with bytes that are still to be sent. */
+  get unsent(): number {
+    return this.sendings.filter((one) => one.state !== 'failed').length;
+  }
+
+  /** Goes on with the files that were being sent when the page was left. */
+  async resume(): Promise<void> {
+    for (const [key, { file, below, folder, uploadUrl }] of await allKept()) {
+      if (this.sendings.some((one) => one.key === key)) continue;
+      this.push({ key, file, below, folder, uploadUrl });
+    }
+  }
+
+  async add(file: File, below: string, folder: string, uploadUrl = ''): Promise<void> {
+    const key = crypto.randomUUID();
+    this.push({ key, file, below, folder, uploadUrl });
+    await keep(key, { file, below, folder, uploadUrl });
+  }
+
+  private push(from: { key: string; file: File; below: string; folder: string; uploadUrl: string }) {
+    const { uploadUrl, ...rest } = from;
+    this.sendings.push({ ...rest, upload: nameOf(uploadUrl), state: 'waiting', sent: 0, fault: '' });
+    this.uploads.set(from.key, this.uploadFor(this.sendings.at(-1)!, uploadUrl));
+    this.feed();
+  }
+
+  private uploadFor(sending: Sending, uploadUrl: string): Upload {
+    const { file, key, below, folder } = sending;
+    const upload = new Upload(file, {
+      endpoint: '/api/uploads',
+      uploadUrl: uploadUrl || null,
+      metadata: { name: file.name, below, folder },
+      retryDelays: RETRY,
+      storeFingerprintForResuming: false,
+      uploadDataDuringCreation: file.size <= SMALL,
+      onUploadUrlAvailable: () => {
+        sending.upload = nameOf(upload.url ?? '');
+        void keep(key, { file, below, folder, uploadUrl: upload.url ?? '' });
+      },
+      onProgress: (sent) => {
+        sending.sent = sent;
+        sending.state = 'sending';
+      },
+      onShouldRetry: (error) => {
+        const status = error.originalResponse?.getStatus() ?? 0;
+        // Said and shown meanwhile: the connection is lost, and it goes on by itself.
+        sending.state = 'resting';
+        return status === 0 || status === 409 || status === 423 || status >= 500;
+      },
+      onError: (error) => {
+        const answer = 'originalResponse' in error ? error.originalResponse : null;
+        sending.state = 'failed';
+        sending.fault = answer?.getBody() || 'The server did not answer for a long time. Send it again.';
+        void forget(key);
+        this.feed();
+      },
+      onSuccess: () => {
+        this.remove(key);
+        this.onSent();
+        this.feed();
+      },
+    });
+    return upload;
+  }
+
+  private feed(): void {
+    const busy = this.sendings.filter((one) => one.state === 'sending' || one.state === 'resting').length;
+    for (const next of this.sendings.filter((one) => one.state === 'waiting').slice(0, AT_ONCE - busy)) {
+      next.state = 'sending';
+      this.uploads.get(next.key)!.start();
+    }
+  }
+
+  /** The connection is back: no need to wait for the next try. */
+  private again(): void {
+    for (const one of this.sendings.filter((sending) => sending.state === 'resting')) {
+      const upload = this.uploads.get(one.key)!;
+      void upload.abort().then(() => upload.start());
+    }
+  }
+
+  /** Gives a file up, also on the server. */
+  async stop(key: string): Promise<void> {
+    const upload = this.uploads.get(key);
+    this.remove(key);
+    // What the server has of it goes with its line on the list.
+    await upload?.abort();
+    this.feed();
+  }
+
+  private remove(key: string): void {
+    const at = this.sendings.findIndex((one) => one.key === key);
+    if (at >= 0) this.sendings.splice(at, 1);
+    this.uploads.delete(key);
+    void forget(key);
+  }
+}
+
+function nameOf(uploadUrl: string): string {
+  return uploadUrl.split('/').at(-1) ?? '';
+}
