@@ -1,0 +1,164 @@
+import { describe, expect, test } from 'vitest';
+import { findingsOf, outcomeOf, preparationOf, type Checked } from './findings.ts';
+import { folderWithin, proposedName, safeFolder } from './naming.ts';
+import { hasShape, ruleFor, shapeOf, shrunkSize, SITE_RULE, type FolderRule } from './rules.ts';
+
+const rule = (values: Partial<FolderRule>): FolderRule => ({
+  ...SITE_RULE,
+  largestSide: null,
+  largestBytes: null,
+  ...values,
+});
+const file = (values: Partial<Checked> = {}): Checked => ({
+  givenName: 'dome.jpg',
+  name: 'dome.jpg',
+  plainName: 'dome.jpg',
+  folder: 'images',
+  kind: 'image',
+  mime: 'image/jpeg',
+  bytes: 500_000,
+  width: 1600,
+  height: 1000,
+  frames: 1,
+  private: { place: false, device: false },
+  archive: null,
+  notes: [],
+  described: true,
+  same: [],
+  alike: [],
+  clash: null,
+  rule: rule({}),
+  choices: {},
+  ...values,
+});
+const codes = (checked: Checked) => findingsOf(checked).map((one) => one.code);
+const other = { itemId: 7, path: 'images/other.jpg', width: 3200, height: 2000, bytes: 9 };
+
+describe('rules of folders', () => {
+  test('the nearest folder above decides; a folder whose name only begins alike does not', () => {
+    const rules = [rule({ folder: 'images' }), rule({ folder: 'images/hero' }), rule({ folder: 'im' })];
+    expect(ruleFor('images/hero/2026', rules).folder).toBe('images/hero');
+    expect(ruleFor('images/heroes', rules).folder).toBe('images');
+    expect(ruleFor('imagesque', rules)).toBe(SITE_RULE);
+    expect(ruleFor('', [rule({ folder: '', purpose: 'root' })]).purpose).toBe('root');
+  });
+  test.each([
+    ['3:2', 1.5],
+    ['16 / 9', 16 / 9],
+    ['1x1', 1],
+    ['0:3', undefined],
+    ['wide', undefined],
+  ])('shape %s', (text, value) => expect(shapeOf(text)).toBe(value));
+  test('a shape is met within two in a hundred', () => {
+    expect([hasShape(1500, 1000, '3:2'), hasShape(1520, 1000, '3:2'), hasShape(1560, 1000, '3:2')]).toEqual([
+      true,
+      true,
+      false,
+    ]);
+  });
+  test('shrinks the longer side, keeps the shape, never enlarges, leaves animations and drawings alone', () => {
+    const picture = { width: 4000, height: 3000, bytes: 5e6, mime: 'image/jpeg', frames: 1 };
+    expect(shrunkSize(picture, rule({ largestSide: 2000 }))).toEqual({ width: 2000, height: 1500 });
+    expect(shrunkSize({ ...picture, width: 100, height: 4000 }, rule({ largestSide: 40 }))).toEqual({
+      width: 1,
+      height: 40,
+    });
+    expect(shrunkSize(picture, rule({ largestSide: 8000 }))).toBeUndefined();
+    expect(shrunkSize(picture, rule({ largestBytes: 1e6 }))).toEqual({ width: 4000, height: 3000 });
+    expect(shrunkSize({ ...picture, frames: 12 }, rule({ largestSide: 2000 }))).toBeUndefined();
+    expect(shrunkSize({ ...picture, mime: 'image/svg+xml' }, rule({ largestSide: 2000 }))).toBeUndefined();
+  });
+});
+
+describe('findings', () => {
+  test('a file with nothing to say of it has none and is brought in', () => {
+    expect(codes(file())).toEqual([]);
+    expect(outcomeOf(file())).toEqual({ do: 'bring-in' });
+  });
+  test('the same bytes: that item is used unless both are wanted; nothing else is asked of what is not stored', () => {
+    const same = file({ same: [other], alike: [{ ...other, turned: false }], described: false });
+    expect(codes(same)).toEqual(['same']);
+    expect(outcomeOf(same)).toEqual({ do: 'leave-out', instead: other });
+    expect(outcomeOf({ ...same, choices: { same: 'keep' } })).toEqual({ do: 'bring-in' });
+  });
+  test('a look-alike can be replaced only by the same kind of file: its address stays what it is', () => {
+    const alike = file({ alike: [{ ...other, turned: true }], choices: { alike: 'replace' } });
+    expect(findingsOf(alike)[0]!.text).toContain('mirrored or turned');
+    expect(outcomeOf(alike)).toEqual({ do: 'replace', itemId: 7, path: 'images/other.jpg' });
+    const png = { ...alike, name: 'dome.png', plainName: 'dome.png' };
+    expect(findingsOf(png)[0]!.remedies.map((one) => one.key)).toEqual(['keep', 'skip']);
+    expect(outcomeOf(png)).toEqual({ do: 'bring-in' });
+    expect(outcomeOf({ ...alike, choices: { alike: 'skip' } })).toMatchObject({ do: 'leave-out' });
+  });
+  test('a name that is taken gets a number, or its item a new version', () => {
+    const clash = file({ clash: other });
+    expect(findingsOf(clash)[0]).toMatchObject({ code: 'clash', chosen: 'number' });
+    expect(outcomeOf(clash)).toEqual({ do: 'bring-in' });
+    expect(outcomeOf({ ...clash, choices: { clash: 'replace' } })).toMatchObject({
+      do: 'replace',
+      itemId: 7,
+    });
+  });
+  test('an archive does nothing before an answer', () => {
+    const zip = file({ archive: { files: 3, bytes: 5000 }, kind: 'other', mime: 'application/zip' });
+    expect(outcomeOf(zip)).toEqual({ do: 'ask' });
+    expect(outcomeOf({ ...zip, choices: { archive: 'keep' } })).toEqual({ do: 'bring-in' });
+    expect(outcomeOf({ ...zip, choices: { archive: 'unpack' } })).toEqual({ do: 'unpack' });
+  });
+  test('too small for its purpose is told with both sizes; either side alone counts', () => {
+    const small = file({ rule: rule({ leastHeight: 1200, purpose: 'posters' }) });
+    expect(findingsOf(small)[0]!.text).toContain('1600 × 1000 px, a height of 1200 px wanted for posters');
+    expect(outcomeOf({ ...small, choices: { small: 'skip' } })).toEqual({ do: 'leave-out', instead: null });
+    expect(codes(file({ rule: rule({ leastWidth: 1600, leastHeight: 1000 }) }))).toEqual([]);
+    expect(codes(file({ rule: rule({ shape: '1:1' }) }))).toEqual(['shape']);
+  });
+  test('what is prepared follows the choices: shrunk and without its place by default', () => {
+    const large = file({
+      rule: rule({ largestSide: 800 }),
+      private: { place: true, device: false },
+    });
+    expect(codes(large)).toEqual(['heavy', 'place']);
+    expect(preparationOf(large)).toEqual({ size: { width: 800, height: 500 }, removePrivate: true });
+    expect(preparationOf({ ...large, choices: { heavy: 'keep', place: 'keep' } })).toEqual({
+      size: undefined,
+      removePrivate: false,
+    });
+  });
+  test('a picture without alt text waits in Describe; a sound does not', () => {
+    expect(codes(file({ described: false }))).toEqual(['undescribed']);
+    expect(codes(file({ described: false, kind: 'audio', name: 'talk.mp3', plainName: 'talk.mp3' }))).toEqual(
+      [],
+    );
+  });
+});
+
+describe('proposed names', () => {
+  const known = { title: '', takenAt: null, folder: 'images/events' };
+  test.each([
+    ['Dome At Night.JPG', '.jpg', known, 'dome-at-night.jpg'],
+    ['IMG_2201.JPG', '.jpg', { ...known, title: 'The great dome, by day' }, 'the-great-dome-by-day.jpg'],
+    ['IMG_2201.JPG', '.jpg', known, 'events-2201.jpg'],
+    ['DSC_0044.JPG', '.jpg', { ...known, takenAt: '2026-08-12T23:14:05' }, 'events-2026-08-12-0044.jpg'],
+    ['IMG_2201.JPG', '.jpg', { ...known, folder: 'uploads' }, 'img-2201.jpg'],
+    ['IMG_1.JPG', '.jpg', { ...known, folder: '' }, 'img-1.jpg'],
+    ['x.php.jpg', '.jpg', { ...known, folder: '' }, 'x-php.jpg'],
+    ['../../etc/passwd', '.png', { ...known, folder: '' }, 'passwd.png'],
+  ])('%s', (given, extension, about, name) => {
+    expect(proposedName(given, extension, about).name).toBe(name);
+  });
+  test.each([
+    ['Open Nights/Friday 12', 'open-nights/friday-12'],
+    ['../../etc', 'etc'],
+    ['/./a//b/', 'a/b'],
+    ['Größe/.hidden/v1.2', 'grosse/hidden/v1-2'],
+    ['con/aux', 'con-file/aux-file'],
+    ['', ''],
+  ])('folders of a tree: %s', (given, safe) => expect(safeFolder(given)).toBe(safe));
+  test('a folder in the root, and none below', () => {
+    expect([folderWithin('', 'a'), folderWithin('a', ''), folderWithin('a', 'b/c')]).toEqual([
+      'a',
+      'a',
+      'a/b/c',
+    ]);
+  });
+});
