@@ -47,7 +47,7 @@ export function safeDrawing(source: string): SafeDrawing {
     if (target !== 'xml') removed.add('instructions to programs');
   });
   parser.on('opentag', (tag) => {
-    if (skipping > 0 || !isDrawn(tag)) {
+    if (skipping > 0 || !isDrawn(tag) || animatesMore(tag)) {
       if (skipping === 0) removed.add(whatItIs(tag));
       skipping++;
       return;
@@ -82,7 +82,13 @@ function isDrawn(tag: SaxesTagNS): boolean {
   return tag.uri === SVG && ELEMENTS.has(tag.local);
 }
 
+/** An animation that would set a link, a handler or a style. */
+function animatesMore(tag: SaxesTagNS): boolean {
+  return NOT_ANIMATED.test(String(tag.attributes['attributeName']?.value ?? ''));
+}
+
 function whatItIs(tag: SaxesTagNS): string {
+  if (isDrawn(tag)) return 'animated links';
   if (tag.local === 'script') return 'scripts';
   if (tag.local === 'foreignObject' || tag.uri === 'http://www.w3.org/1999/xhtml') return 'foreign content';
   return tag.uri === SVG ? 'elements that do not draw' : 'data of drawing programs';
@@ -107,10 +113,6 @@ function attributesOf(tag: SaxesTagNS, removed: Set<string>): string {
     }
     if (local === 'base' && uri === XML) {
       removed.add('loads from elsewhere');
-      continue;
-    }
-    if (local === 'attributeName' && NOT_ANIMATED.test(value)) {
-      removed.add('animated links');
       continue;
     }
     if (local === 'href') {

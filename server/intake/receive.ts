@@ -48,22 +48,24 @@ export async function receive(file: string, name: string, thumbs: string): Promi
   }
 }
 
-/** How much an archive holds, by its own directory. Null: it cannot be opened, so it can only be kept as it is. */
+/**
+ * How much an archive holds, by its own directory; of a damaged directory what can be read: unpacking says what is wrong.
+ * Null: it cannot be opened, so it can only be kept as it is.
+ */
 async function archiveFacts(file: string): Promise<{ files: number; bytes: number } | null> {
+  const zip = await openZip(file).catch(() => null);
+  if (!zip) return null;
+  const found = { files: 0, bytes: 0 };
   try {
-    const zip = await openZip(file);
-    let [files, bytes] = [0, 0];
-    try {
-      for await (const entry of entriesOf(zip)) {
-        if (entry.fileName.endsWith('/')) continue;
-        files++;
-        bytes += entry.uncompressedSize;
-      }
-    } finally {
-      zip.close();
+    for await (const entry of entriesOf(zip)) {
+      if (entry.fileName.endsWith('/')) continue;
+      found.files++;
+      found.bytes += entry.uncompressedSize;
     }
-    return { files, bytes };
+    return found;
   } catch {
-    return null; // Said by the offer: without a count there is nothing to unpack.
+    return found;
+  } finally {
+    zip.close();
   }
 }

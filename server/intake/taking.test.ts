@@ -1,0 +1,394 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { existsSync } from 'node:fs';
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { afterEach, describe, expect, test } from 'vitest';
+import { ZipFile } from 'yazl';
+import { SMALL_DEMO } from '../../demo/test-setup.ts';
+import { applyProposal, proposeUndo } from '../ledger/propose.ts';
+import type { Site } from '../site/site.ts';
+import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
+import { Arrivals } from './arrivals.ts';
+import { fetchFile, isPublic } from './fetch.ts';
+import { Thumbnails } from './thumbnails.ts';
+import { unpack } from './unpack.ts';
+
+afterEach(closeSites);
+
+const note = (arrival: { findings: { text: string }[] }) => arrival.findings.map((one) => one.text).join(' ');
+
+async function zipOf(entries: Record<string, Buffer>, options: object = {}): Promise<Buffer> {
+  const zip = new ZipFile();
+  for (const [name, bytes] of Object.entries(entries)) zip.addBuffer(bytes, name, options);
+  zip.end();
+  const chunks: Buffer[] = [];
+  for await (const chunk of zip.outputStream) chunks.push(chunk as Buffer);
+  return Buffer.concat(chunks);
+}
+/** Names that the packing program would refuse to write. */
+function renamed(zip: Buffer, from: string, to: string): Buffer {
+  return Buffer.from(zip.toString('latin1').replaceAll(from, to), 'latin1');
+}
+
+describe('what is computed', () => {
+  test('pictures: size upright, thumbnails, placeholder, colours, profile, the date, their own words', async () => {
+    const site = await openSite(await smallSite());
+    const bytes = await sharp({ create: { width: 300, height: 200, channels: 3, background: '#b03020' } })
+      .withExif({
+        IFD0: { Artist: 'Ines', Copyright: '(c) Hill', ImageDescription: 'A red wall' },
+        IFD2: { DateTimeOriginal: '2026:08:12 10:00:00' },
+      })
+      .withMetadata({ orientation: 6 })
+      .jpeg()
+      .toBuffer();
+    const arrival = await arrive(site, bytes, 'IMG_1001.JPG');
+    expect(arrival).toMatchObject({ width: 200, height: 300, name: 'a-red-wall.jpg' });
+    expect(arrival.words).toMatchObject({ creator: 'Ines', copyright: '(c) Hill', caption: 'A red wall' });
+    const content = site.contents.get(arrival.sha256)!;
+    expect(content).toMatchObject({ preview: true, frames: 1, takenAt: '2026-08-12T10:00:00' });
+    expect(content.placeholder).toMatch(/^[A-Za-z0-9+/]{20,}=*$/);
+    expect(content.colours[0]).toMatch(/^#[a-b][0-9a-f]/);
+    const thumbnail = await sharp(join(site.dataFolder, 'thumbs', `${arrival.sha256}-320.webp`)).metadata();
+    expect([thumbnail.width, thumbnail.height]).toEqual([200, 300]);
+  });
+
+  test('films get a poster, sounds a waveform, PDFs their first page and text, and these are found by it', async () => {
+    const site = await openSite(await smallSite());
+    const film = await arrive(
+      site,
+      await readFile(join(SMALL_DEMO, 'media/timelapse/moonrise.mp4')),
+      'a.mp4',
+    );
+    const sound = await arrive(site, await readFile(join(SMALL_DEMO, 'media/talks/welcome.wav')), 'b.wav');
+    const pdfs = (await readdir(join(SMALL_DEMO, 'documents'))).filter((name) => name.endsWith('.pdf'));
+    const pdf = await arrive(site, await readFile(join(SMALL_DEMO, 'documents', pdfs[0]!)), 'c.pdf');
+    for (const one of [film, sound, pdf]) {
+      expect(one.state).toBe('ready');
+      expect(site.contents.get(one.sha256)!.preview, one.name).toBe(true);
+      expect(existsSync(join(site.dataFolder, 'thumbs', `${one.sha256}-1280.webp`))).toBe(true);
+    }
+    expect(site.contents.get(film.sha256)!.codecs).toContain('AVC');
+    const { pages, text } = site.contents.get(pdf.sha256)!;
+    expect(pages).toBeGreaterThan(0);
+    const word = /\p{L}{6,}/u.exec(text)![0];
+    await new Arrivals(site).bringIn([pdf.id], 1);
+    const found = site.items.list({
+      state: 'here',
+      below: true,
+      words: [word],
+      sort: 'path',
+      offset: 0,
+      limit: 10,
+    });
+    expect(found.items.map((item) => item.path)).toEqual([pdf.name]);
+  });
+
+  test('office files: text, macros and outside links told', async () => {
+    const site = await openSite(await smallSite());
+    const docx = await zipOf({
+      '[Content_Types].xml': Buffer.from(
+        '<?xml version="1.0"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Override PartName="/word/document.xml" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml"/></Types>',
+      ),
+      'word/document.xml': Buffer.from(
+        '<w:document xmlns:w="w"><w:p><w:t>Star party &amp; tea</w:t></w:p><w:p><w:t>Bring a coat</w:t></w:p></w:document>',
+      ),
+      'word/_rels/document.xml.rels': Buffer.from(
+        '<Relationships><Relationship TargetMode="External" Target="http://x.example"/></Relationships>',
+      ),
+      'word/vbaProject.bin': Buffer.from('macro'),
+    });
+    const arrival = await arrive(site, docx, 'plan.docx');
+    expect(arrival.state).toBe('ready');
+    expect(site.contents.get(arrival.sha256)!.text).toBe('Star party & tea\nBring a coat');
+    expect(note(arrival)).toMatch(/macros.*/);
+    expect(note(arrival)).toContain('links to other places');
+  });
+
+  test('items that were on the site before are looked at too; a record that a person touched keeps its words', async () => {
+    const root = await smallSite();
+    const site = await openSite(root);
+    await new Thumbnails(site).makeAll();
+    expect(site.contents.missing()).toEqual([]);
+    const item = site.items.atPath('img/b.png')!;
+    site.items.fillUntouched(item.sha256, { title: 'From the file', tags: ['x'] });
+    expect(site.items.need(item.id).words).toMatchObject({ title: 'From the file', tags: ['x'] });
+    site.items.apply({ itemId: item.id, rowVersion: 1, before: {}, after: { title: '' } }, 1, site.now());
+    site.items.fillUntouched(item.sha256, { title: 'From the file' });
+    expect(site.items.need(item.id).words.title).toBe('');
+  });
+});
+
+describe('hostile and awkward', () => {
+  test('a scripted drawing is made safe, and says so', async () => {
+    const site = await openSite(await smallSite());
+    const arrival = await arrive(
+      site,
+      Buffer.from(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="20" height="20" onload="x()"><script>x()</script><rect width="9" height="9"/></svg>',
+      ),
+      'star.svg',
+    );
+    expect(note(arrival)).toContain('Made safe: event handlers, scripts taken out');
+    expect((await readFile(site.blobs.path(arrival.sha256), 'utf8')).includes('x()')).toBe(false);
+  });
+
+  test('an animation with more pixels than the limit is refused from its header; a small long one is taken', async () => {
+    const site = await openSite(await smallSite());
+    const frame = { width: 40, height: 30, channels: 3 as const, background: '#445566' };
+    const frames = await Promise.all(
+      Array.from({ length: 12 }, (_, i) =>
+        sharp({ create: { ...frame, background: { r: i * 20, g: 90, b: 10 } } })
+          .png()
+          .toBuffer(),
+      ),
+    );
+    const gif = await sharp(frames, { join: { animated: true } })
+      .gif()
+      .toBuffer();
+    const arrival = await arrive(site, gif, 'twelve.gif');
+    expect(arrival).toMatchObject({ state: 'ready', width: 40, height: 30 });
+    expect(site.contents.get(arrival.sha256)!.frames).toBe(12);
+  });
+
+  test('place, serial number and owner go from what is stored; colour profile, credit and copyright stay', async () => {
+    const site = await openSite(await smallSite());
+    const bytes = await sharp({ create: { width: 60, height: 40, channels: 3, background: '#283' } })
+      .withExif({
+        IFD0: { Copyright: '(c) Corvane Hill' },
+        IFD2: { BodySerialNumber: 'SER12345', CameraOwnerName: 'Owner Oswin' },
+        IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '54/1 10/1 0/1' },
+      })
+      .withIccProfile('p3')
+      .jpeg()
+      .toBuffer();
+    const arrivals = new Arrivals(site);
+    const arrival = await arrive(site, bytes, 'place.jpg');
+    expect(arrival.ready).not.toBeNull();
+    await arrivals.bringIn([arrival.id], 1);
+    const stored = await readFile(join(site.folder.root, 'place.jpg'));
+    expect([stored.includes('SER12345'), stored.includes('Owner Oswin')]).toEqual([false, false]);
+    expect(stored.includes('(c) Corvane Hill')).toBe(true);
+    const { icc, exif } = await sharp(stored).metadata();
+    expect(icc).toBeDefined();
+    expect((await site.metadata.read(join(site.folder.root, 'place.jpg'))).place).toBe(false);
+    expect(exif).toBeDefined();
+    // The pixels are the very same.
+    const raw = (of: Buffer) => sharp(of).raw().toBuffer();
+    expect((await raw(stored)).equals(await raw(bytes))).toBe(true);
+    const kept = await arrive(site, bytes, 'kept.jpg');
+    await arrivals.change([kept.id], 1, { choices: { place: 'keep', same: 'keep' } });
+    await arrivals.bringIn([kept.id], 1);
+    expect((await readFile(join(site.folder.root, 'kept.jpg'))).equals(bytes)).toBe(true);
+  });
+
+  test('a smaller copy goes to the site, the original is kept off it, nothing is enlarged', async () => {
+    const site = await openSite(await smallSite());
+    site.rules.set({
+      folder: 'img',
+      purpose: '',
+      leastWidth: null,
+      leastHeight: null,
+      largestSide: 100,
+      shape: null,
+      largestBytes: null,
+      keepOriginal: true,
+    });
+    const large = await sharp({
+      create: {
+        width: 400,
+        height: 200,
+        channels: 3,
+        background: '#777',
+        noise: { type: 'gaussian', mean: 99, sigma: 20 },
+      },
+    })
+      .jpeg()
+      .toBuffer();
+    const arrivals = new Arrivals(site);
+    const one = await arrive(site, large, 'wide.jpg', { folder: 'img' });
+    const small = await arrive(site, await picture(33, 'jpeg'), 'small.jpg', { folder: 'img' });
+    expect([one.ready!.width, one.ready!.height, small.ready]).toEqual([100, 50, null]);
+    const { itemIds, entryId } = await arrivals.bringIn([one.id, small.id], 1);
+    expect(site.items.need(itemIds[0]!)).toMatchObject({ width: 100, height: 50, originalName: 'wide.jpg' });
+    expect(site.blobs.has(one.sha256)).toBe(true);
+    await applyProposal(site, await proposeUndo(site, entryId!), 1);
+    expect(existsSync(join(site.folder.root, 'img/wide.jpg'))).toBe(false);
+  });
+
+  test('one change brings in, replaces and leaves out; undo turns back every byte', async () => {
+    const root = await smallSite();
+    const site = await openSite(root);
+    const arrivals = new Arrivals(site);
+    const before = await treeOf(root);
+    const fresh = await arrive(site, await picture(40), 'fresh.png', { folder: 'img', below: 'new/deep' });
+    const version = await arrive(site, await picture(41), 'b.png', { folder: 'img' });
+    await arrivals.change([version.id], 1, { name: 'b.png', choices: { clash: 'replace' } });
+    const copy = await arrive(site, await picture(3), 'again.png');
+    const done = await arrivals.bringIn([fresh.id, version.id, copy.id], 1);
+    expect(done.used).toEqual([site.items.atPath('img/c.png')!.id]);
+    expect(done.plan!.title).toBe('Bring in “fresh.png” to 2 folders, replace “b.png”');
+    const after = await treeOf(root);
+    expect(Object.keys(after).filter((path) => !(path in before))).toEqual([
+      'img/new/',
+      'img/new/deep/',
+      'img/new/deep/fresh.png',
+    ]);
+    expect(after['img/b.png']).toBe(version.sha256);
+    expect(arrivals.list(1)).toEqual([]);
+    await applyProposal(site, await proposeUndo(site, done.entryId!), 1);
+    expect(await treeOf(root)).toEqual(before);
+  });
+});
+
+describe('archives', () => {
+  const unpacked = async (site: Site, bytes: Buffer) => {
+    const zip = await arrive(site, bytes, 'pack.zip', { folder: 'img' });
+    return unpack(site, zip.id, 1).finally(() => site.checking.settled());
+  };
+  test('entries that point outside, links and bombs refuse the whole archive, before anything is written', async () => {
+    const site = await openSite(await smallSite());
+    const good = { 'xx/good.png': await picture(50), 'xx/evil.png': await picture(51) };
+    const zip = await zipOf(good);
+    const many = async (bytes: Buffer, sentence: RegExp) => {
+      await expect(unpacked(site, bytes)).rejects.toMatchObject({
+        code: 'refused-file',
+        message: expect.stringMatching(sentence),
+      });
+      const waiting = site.arrivals.of(1);
+      expect(waiting.map((row) => row.givenName)).toEqual(['pack.zip']);
+      await new Arrivals(site).drop(waiting[0]!.id, 1);
+    };
+    await many(renamed(zip, 'xx/evil.png', '../evil.png'), /“..\/evil.png” in the archive points outside/);
+    await many(renamed(zip, 'xx/evil.png', '/x/evil.png'), /points outside/);
+    await many(await zipOf(good, { mode: 0o120777 }), /is a link or a device/);
+    await many(await zipOf({ 'bomb.png': Buffer.alloc(8_000_000) }), /far more than it weighs/);
+    expect(await readdir(join(site.dataFolder, 'arrivals'))).toEqual([]);
+  });
+  test('a damaged entry is refused by itself; the others stay, with their folders; junk is left out', async () => {
+    const site = await openSite(await smallSite());
+    const noise = await sharp({
+      create: {
+        width: 64,
+        height: 64,
+        channels: 3,
+        background: '#222',
+        noise: { type: 'gaussian', mean: 99, sigma: 50 },
+      },
+    })
+      .png()
+      .toBuffer();
+    const zip = await zipOf({
+      'Set A/one.png': await picture(52),
+      'Set A/two.png': noise,
+      '__MACOSX/Set A/._one.png': Buffer.from('x'),
+      'Thumbs.db': Buffer.from('x'),
+      'inner.zip': await zipOf({ 'deep.png': await picture(53) }),
+    });
+    // The packed bytes of the second entry begin with its own; spoil some of them.
+    const at = zip.indexOf('Set A/two.png') + 60;
+    zip.fill(0xff, at, at + 200);
+    expect(await unpacked(site, zip)).toBe(3);
+    const rows = new Arrivals(site).list(1).filter((row) => row.givenName !== 'pack.zip');
+    expect(rows.map((row) => [row.givenName, row.state, row.below]).sort()).toEqual([
+      ['inner.zip', 'ready', ''],
+      ['one.png', 'ready', 'set-a'],
+      ['two.png', 'refused', 'set-a'],
+    ]);
+    // One level only: an archive in an archive is kept as a file.
+    const inner = rows.find((row) => row.givenName === 'inner.zip')!;
+    expect(inner.findings.some((one) => one.code === 'archive')).toBe(false);
+  });
+});
+
+describe('fetching from elsewhere', () => {
+  let supplier: Server | undefined;
+  afterEach(() => supplier?.close());
+  const serve = async (answer: Parameters<typeof createServer>[1]): Promise<string> => {
+    supplier = createServer(answer!);
+    await new Promise<void>((done) => supplier!.listen(0, '127.0.0.1', done));
+    return `127.0.0.1:${(supplier.address() as AddressInfo).port}`;
+  };
+  const to = { personId: 1, folder: 'img' };
+
+  test('the private network is out of reach: by number, by name, in other spellings, and after a redirect', async () => {
+    const site = await openSite(await smallSite());
+    let asked = 0;
+    const host = await serve((_req, res) => {
+      asked++;
+      res.writeHead(302, { Location: `http://localhost:${host.split(':')[1]}/x.png` }).end();
+    });
+    const port = host.split(':')[1];
+    for (const address of [
+      `http://${host}/a.png`,
+      `http://localhost:${port}/a.png`,
+      `http://2130706433:${port}/a.png`,
+      `http://0x7f.1:${port}/a.png`,
+      `http://[::1]:${port}/a.png`,
+      `http://[::ffff:127.0.0.1]:${port}/a.png`,
+      'http://169.254.169.254/latest/meta-data',
+      'http://10.0.0.1/',
+      'http://0.0.0.0/',
+    ])
+      await expect(fetchFile(site, { allowed: true, hosts: [] }, address, to), address).rejects.toMatchObject(
+        {
+          code: 'forbidden',
+        },
+      );
+    expect(asked).toBe(0);
+    // An allowed host may not lead on to one that is not.
+    await expect(
+      fetchFile(site, { allowed: true, hosts: [host] }, `http://${host}/a.png`, to),
+    ).rejects.toMatchObject({ code: 'forbidden', message: expect.stringContaining('private network') });
+    for (const address of ['file:///etc/passwd', 'ftp://x.example/a', 'http://user:pw@x.example/', 'nothing'])
+      await expect(fetchFile(site, { allowed: true, hosts: [] }, address, to)).rejects.toMatchObject({
+        code: 'bad-request',
+      });
+    expect(site.arrivals.of(1)).toEqual([]);
+  });
+
+  test('a supplier’s file comes through the same door; what is no file is told', async () => {
+    const site = await openSite(await smallSite());
+    const bytes = await picture(60);
+    const host = await serve((req, res) => {
+      if (req.url === '/Sch%C3%B6nes%20Bild.png') res.end(bytes);
+      else res.writeHead(404).end('no');
+    });
+    const setting = { allowed: true, hosts: [host] };
+    await fetchFile(site, setting, `http://${host}/Sch%C3%B6nes%20Bild.png`, to);
+    await site.checking.settled();
+    expect(new Arrivals(site).list(1)).toMatchObject([
+      { state: 'ready', givenName: 'Schönes Bild.png', name: 'schones-bild.png', folder: 'img' },
+    ]);
+    await expect(fetchFile(site, setting, `http://${host}/none.png`, to)).rejects.toMatchObject({
+      message: expect.stringContaining('answered 404'),
+    });
+    await expect(
+      fetchFile(site, { allowed: false, hosts: [host] }, `http://${host}/x.png`, to),
+    ).rejects.toMatchObject({ code: 'forbidden' });
+  });
+
+  test.each([
+    ['8.8.8.8', true],
+    ['192.168.1.1', false],
+    ['100.64.0.1', false],
+    ['fe80::1', false],
+    ['fc00::1', false],
+    ['::ffff:10.0.0.1', false],
+    ['2606:4700::1111', true],
+    ['224.0.0.1', false],
+  ])('%s is public: %s', (address, yes) => expect(isPublic(address)).toBe(yes));
+});
+
+test('what was received but not checked when the server stopped is checked at the next start', async () => {
+  const root = await smallSite();
+  const first = await openSite(root);
+  const arrival = await arrive(first, await picture(70), 'late.png');
+  first.arrivals.set(arrival.id, { state: 'received' });
+  await first.close();
+  const second = await openSite(root);
+  second.checking.resume();
+  await second.checking.settled();
+  expect(new Arrivals(second).need(arrival.id, 1)).toMatchObject({ state: 'ready', name: 'late.png' });
+});
