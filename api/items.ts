@@ -101,6 +101,21 @@ export const ItemDetail = z.object({
   copies: z.array(z.object({ id: z.int(), path: z.string() })),
   nameFaults: z.array(z.string()),
   cleanName: z.string(),
+  /** What was computed from its bytes; null: not yet. */
+  content: z
+    .object({
+      colours: z.array(z.string()),
+      frames: z.int(),
+      pages: z.int().nullable(),
+      codecs: z.string(),
+      profile: z.string().nullable(),
+      takenAt: z.string().nullable(),
+      notes: z.array(z.string()),
+      excerpt: z.string(),
+    })
+    .nullable(),
+  /** What was sent is kept off the site, beside this smaller copy. */
+  hasOriginal: z.boolean(),
 });
 export type ItemDetail = z.infer<typeof ItemDetail>;
 

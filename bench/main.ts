@@ -10,6 +10,7 @@ import { SMALL_DEMO } from '../demo/test-setup.ts';
 import { Site } from '../server/site/site.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
+import { benchIntake } from './intake.ts';
 
 /** Speed as ratios in one run against a bare baseline. */
 const say = (text: string) => process.stdout.write(`${text}\n`);
@@ -73,3 +74,7 @@ say(
 );
 await site.close();
 rmSync(dirname(demo), { recursive: true });
+
+// Fewer files or megabytes for a quick look: npm run bench -- 60 500
+const [files = '300', megabytes = '4000'] = process.argv.slice(2);
+await benchIntake(say, Number(files), Number(megabytes));

@@ -7,4 +7,8 @@ if (!existsSync(join(root, 'build', 'small-demo'))) {
   say('The small demo site of the tests is missing: running its tests makes it.');
   run(bin('vitest'), ['run', 'demo']);
 }
-process.exit(run(process.execPath, [join(root, 'build', 'bench.js')], { toStdout: true }));
+process.exit(
+  run(process.execPath, ['--expose-gc', join(root, 'build', 'bench.js'), ...process.argv.slice(2)], {
+    toStdout: true,
+  }),
+);

@@ -1,3 +1,4 @@
+import { createReadStream } from 'node:fs';
 import { ItemQuery, SaveWords, type ItemDetail, type ItemList, type ItemView } from '../../api/items.ts';
 import { cleanName, NAME_FAULT_TEXTS, nameFaults } from '../../core/address/name.ts';
 import { addressOf } from '../../core/address/redirects.ts';
@@ -5,6 +6,7 @@ import { careMarks } from '../../core/describe/record.ts';
 import { isEmpty } from '../../core/plan/plan.ts';
 import { textAround } from '../../core/reference/read.ts';
 import { readSource } from '../../core/reference/source.ts';
+import { Fault } from '../fault.ts';
 import { applyProposal, proposeWords } from '../ledger/propose.ts';
 import type { Site } from '../site/site.ts';
 import type { ItemQuery as StoreQuery } from '../store/item-query.ts';
@@ -50,6 +52,21 @@ export function itemRoutes(router: Route, { site }: Services): void {
     ctx.body = await detailOf(site, site.items.need(idOf(ctx)));
   });
 
+  /** What was sent, where a smaller copy of it stands on the site: always as a download. */
+  router.get('/items/:id/original', (ctx) => {
+    const item = site.items.need(idOf(ctx));
+    const sha256 = site.items.originalOf(item.id);
+    if (sha256 === null || !site.blobs.has(sha256))
+      throw new Fault(
+        'not-found',
+        'No other original is kept of this item.',
+        'The file itself is on the site.',
+      );
+    ctx.attachment(item.originalName ?? item.name);
+    ctx.type = 'application/octet-stream';
+    ctx.body = createReadStream(site.blobs.path(sha256));
+  });
+
   router.patch('/items/:id', async (ctx) => {
     const id = idOf(ctx);
     const { rowVersion, words } = await readBody(ctx, SaveWords);
@@ -82,5 +99,17 @@ async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
       .map(({ id, path }) => ({ id, path })),
     nameFaults: nameFaults(item.name).map((fault) => NAME_FAULT_TEXTS[fault]),
     cleanName: cleanName(item.name),
+    content: contentOf(site, item),
+    hasOriginal: site.items.originalOf(item.id) !== null,
   };
+}
+
+/** Characters of a document's text that its record shows. */
+const EXCERPT = 300;
+
+function contentOf(site: Site, item: Item): ItemDetail['content'] {
+  const content = site.contents.get(item.sha256);
+  if (!content) return null;
+  const { colours, frames, pages, codecs, profile, takenAt, notes, text } = content;
+  return { colours, frames, pages, codecs, profile, takenAt, notes, excerpt: text.slice(0, EXCERPT) };
 }

@@ -77,7 +77,7 @@ export class Checking {
         this.changed();
       }
     };
-    await Promise.all(Array.from({ length: this.site.pool.size + 1 }, lane));
+    await Promise.all(Array.from({ length: 2 * this.site.pool.size }, lane));
   }
 
   private async check(row: ArrivalRow): Promise<void> {

@@ -27,7 +27,7 @@ const STALE = ['-thumbnailimage=', '-previewimage='];
 export class MetadataTool {
   private tool: ExifTool | undefined;
 
-  constructor(private readonly processes = 2) {}
+  constructor(private readonly processes = 1) {}
 
   private start(): ExifTool {
     this.tool ??= new ExifTool({

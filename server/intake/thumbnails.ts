@@ -83,7 +83,7 @@ export class Thumbnails {
     ]);
     const derived = 'undecodable' in answer ? { ...nothing, notes: [answer.undecodable] } : answer;
     site.contents.save(sha256, derived, {
-      codecs: '',
+      codecs: (here && site.factsOf(here.path)?.item?.codecs) ?? '',
       profile: meta.colourProfile,
       takenAt: meta.takenAt,
     });

@@ -125,6 +125,12 @@ export class Items {
       .get({ sha256 }) as { path: SitePath; duration: number | null } | undefined;
   }
 
+  /** Hash of what was sent, when a smaller copy of it stands on the site. */
+  originalOf(id: number): string | null {
+    return (this.db.prepare('select original_sha256 from item where id = ?').pluck().get(id) ?? null) as
+      string | null;
+  }
+
   /** Fills empty texts of records that no person has changed yet with what the file says of itself. */
   fillUntouched(sha256: string, words: Partial<Words>): void {
     const ids = this.db

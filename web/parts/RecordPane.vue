@@ -216,6 +216,41 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
             <dt>Length</dt>
             <dd>{{ clock(item.duration) }}</dd>
           </template>
+          <template v-if="detail.content">
+            <template v-if="detail.content.pages">
+              <dt>Pages</dt>
+              <dd>{{ detail.content.pages }}</dd>
+            </template>
+            <template v-if="detail.content.frames > 1">
+              <dt>Frames</dt>
+              <dd>{{ detail.content.frames }}</dd>
+            </template>
+            <template v-if="detail.content.codecs">
+              <dt>Codecs</dt>
+              <dd>{{ detail.content.codecs }}</dd>
+            </template>
+            <template v-if="detail.content.takenAt">
+              <dt>Taken</dt>
+              <dd>{{ moment(detail.content.takenAt) }}</dd>
+            </template>
+            <template v-if="detail.content.profile">
+              <dt>Colour profile</dt>
+              <dd>{{ detail.content.profile }}</dd>
+            </template>
+            <template v-if="detail.content.colours.length">
+              <dt>Colours</dt>
+              <dd class="colours">
+                <span
+                  v-for="colour in detail.content.colours"
+                  :key="colour"
+                  :style="{ background: colour }"
+                  :title="colour"
+                  role="img"
+                  :aria-label="colour"
+                ></span>
+              </dd>
+            </template>
+          </template>
           <dt>Weight</dt>
           <dd>{{ weight(item.bytes) }} ({{ item.bytes.toLocaleString('en') }} bytes)</dd>
           <dt>Added</dt>
@@ -224,17 +259,40 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
             <dt>Came as</dt>
             <dd class="mono">{{ item.originalName }}</dd>
           </template>
+          <template v-if="detail.hasOriginal">
+            <dt>Original</dt>
+            <dd><a :href="`/api/items/${item.id}/original`" download>kept as it was sent</a></dd>
+          </template>
           <template v-if="item.changedAt">
             <dt>Changed</dt>
             <dd>{{ moment(item.changedAt) }}, {{ item.changedBy }}</dd>
           </template>
         </dl>
+        <p v-for="one in detail.content?.notes ?? []" :key="one" class="soft">{{ one }}</p>
+        <template v-if="detail.content?.excerpt">
+          <h3>Begins with</h3>
+          <p class="soft excerpt">{{ detail.content.excerpt }} …</p>
+        </template>
       </section>
     </template>
   </aside>
 </template>
 
 <style scoped>
+.colours {
+  display: flex;
+  gap: 3px;
+}
+.colours span {
+  width: 26px;
+  height: 16px;
+  border: 1px solid var(--rule-strong);
+}
+.excerpt {
+  max-height: 130px;
+  overflow: hidden;
+  white-space: pre-line;
+}
 .record {
   display: flex;
   width: var(--record);

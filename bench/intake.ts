@@ -1,0 +1,153 @@
+import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { readFile, writeFile } from 'node:fs/promises';
+import { createServer, request } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { availableParallelism, tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { monitorEventLoopDelay } from 'node:perf_hooks';
+import pino from 'pino';
+import sharp from 'sharp';
+import { createApp } from '../server/http/app.ts';
+import { Site } from '../server/site/site.ts';
+
+/**
+ * Intake of twelve-megapixel JPEGs through the real protocol, against a bare loop that only makes the same two thumbnails
+ * of each; the hold of the server's thread meanwhile; its memory while a large file comes in.
+ * @param files how many pictures; @param megabytes of the large file
+ */
+export async function benchIntake(
+  say: (text: string) => void,
+  files: number,
+  megabytes: number,
+): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
+  const root = join(folder, 'site');
+  mkdirSync(root);
+  writeFileSync(join(root, 'index.html'), '<p>');
+  say(`Painting ${files} pictures of twelve megapixels …`);
+  const base = await sharp(
+    Buffer.from(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="4000" height="3000"><defs><linearGradient id="g" x2="1" y2="1"><stop stop-color="#124"/><stop offset="1" stop-color="#fc8"/></linearGradient></defs><rect width="100%" height="100%" fill="url(#g)"/>${Array.from({ length: 400 }, (_, i) => `<circle cx="${(i * 997) % 4000}" cy="${(i * 613) % 3000}" r="${10 + ((i * 37) % 160)}" fill="hsl(${(i * 47) % 360} 50% 50%)" fill-opacity=".6"/>`).join('')}</svg>`,
+    ),
+  )
+    .jpeg({ quality: 88 })
+    .toBuffer();
+  const paths: string[] = [];
+  for (let i = 0; i < files; i++) {
+    paths.push(join(folder, `IMG_${1000 + i}.jpg`));
+    // Other bytes in each, the same work to decode: a comment segment (FF FE) after the start.
+    const note = Buffer.from(`number ${i}`);
+    const head = Buffer.from([0xff, 0xfe, 0, note.length + 2]);
+    await writeFile(paths[i]!, Buffer.concat([base.subarray(0, 2), head, note, base.subarray(2)]));
+  }
+
+  sharp.concurrency(1);
+  sharp.cache(false);
+  const lanes = availableParallelism();
+  const bareStart = performance.now();
+  const queue = [...paths];
+  await Promise.all(
+    Array.from({ length: lanes }, async () => {
+      for (let path = queue.shift(); path; path = queue.shift())
+        for (const size of [1280, 320])
+          await sharp(path)
+            .autoOrient()
+            .resize({ width: size, height: size, fit: 'inside', withoutEnlargement: true })
+            .webp({ quality: 80, effort: 2 })
+            .toFile(join(folder, `bare-${size}.webp.${Math.random()}`));
+    }),
+  );
+  const bare = performance.now() - bareStart;
+
+  const site = await Site.open({ site: root });
+  await site.scan();
+  const log = pino({ level: 'silent' });
+  const server = createServer();
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  const { port } = server.address() as AddressInfo;
+  server.on(
+    'request',
+    createApp({ site, log, servedAt: 'http://127.0.0.1:1', hosts: [`127.0.0.1:${port}`] }).callback(),
+  );
+  const delay = monitorEventLoopDelay({ resolution: 5 });
+  delay.enable();
+  const start = performance.now();
+  const sending = [...paths];
+  await Promise.all(
+    Array.from({ length: 3 }, async () => {
+      for (let path = sending.shift(); path; path = sending.shift()) await send(port, path);
+    }),
+  );
+  await site.checking.settled();
+  const ours = performance.now() - start;
+  delay.disable();
+  const states = site.arrivals.of(1).map((row) => row.state);
+  if (states.some((state) => state !== 'ready')) throw new Error(`not all were taken: ${states.join(' ')}`);
+  say(
+    `Intake of ${files} twelve-megapixel JPEGs: ${(bare / ours).toFixed(2)} x the rate of a bare loop that makes the same thumbnails (${(ours / files).toFixed(0)} and ${(bare / files).toFixed(0)} ms a file).`,
+  );
+  say(`Delay of the server's event loop meanwhile: p99 ${(delay.percentile(99) / 1e6).toFixed(0)} ms.`);
+
+  globalThis.gc?.();
+  const idle = process.memoryUsage.rss();
+  let most = 0;
+  const watch = setInterval(() => (most = Math.max(most, process.memoryUsage.rss())), 50);
+  await sendZeros(port, megabytes);
+  clearInterval(watch);
+  say(
+    `Memory of the server while ${megabytes} MB come in: ${((most - idle) / 1e6).toFixed(0)} MB above idle (the sender in the same process).`,
+  );
+  server.close();
+  server.closeAllConnections();
+  await site.close();
+  rmSync(folder, { recursive: true });
+}
+
+const HEADERS = { 'Tus-Resumable': '1.0.0', 'Content-Type': 'application/offset+octet-stream' };
+
+async function send(port: number, path: string): Promise<void> {
+  const body = await readFile(path);
+  const answer = await fetch(`http://127.0.0.1:${port}/api/uploads`, {
+    method: 'POST',
+    headers: {
+      ...HEADERS,
+      'Upload-Length': String(body.length),
+      'Upload-Metadata': `name ${Buffer.from(path.split('/').at(-1)!).toString('base64')}`,
+    },
+    body,
+  });
+  if (answer.status !== 201) throw new Error(`${answer.status} ${await answer.text()}`);
+}
+
+/** One upload that never ends its file: only receiving is measured. */
+async function sendZeros(port: number, megabytes: number): Promise<void> {
+  const created = await fetch(`http://127.0.0.1:${port}/api/uploads`, {
+    method: 'POST',
+    headers: { 'Tus-Resumable': '1.0.0', 'Upload-Length': String(megabytes * 1e6 + 1) },
+  });
+  const chunk = Buffer.alloc(1_000_000);
+  await new Promise<void>((done, failed) => {
+    const upload = request(
+      {
+        port,
+        method: 'PATCH',
+        path: created.headers.get('location')!,
+        headers: { ...HEADERS, 'Upload-Offset': '0' },
+      },
+      (answer) => {
+        answer.resume();
+        answer.on('end', done);
+      },
+    );
+    upload.on('error', failed);
+    let sent = 0;
+    const more = () => {
+      while (sent < megabytes) {
+        sent++;
+        if (!upload.write(chunk)) return void upload.once('drain', more);
+      }
+      upload.end();
+    };
+    more();
+  });
+}
