@@ -40,6 +40,21 @@ await sharp(join(site, 'images/planets/mars-june.jpg'))
   .resize(500)
   .png()
   .toFile(join(sent, 'Mars im Fernrohr (Kopie).png'));
+await sharp(join(site, 'images/dome/dome-dusk.jpg'))
+  .resize(4600)
+  .modulate({ hue: 30 })
+  .flop()
+  .withExif({
+    IFD0: { Artist: 'Ines Cobbledale', ImageDescription: 'Last light behind the dome' },
+    IFD3: {
+      GPSLatitudeRef: 'N',
+      GPSLatitude: '54/1 31/1 0/1',
+      GPSLongitudeRef: 'W',
+      GPSLongitude: '2/1 20/1 0/1',
+    },
+  })
+  .jpeg()
+  .toFile(join(sent, 'DSC_0871.JPG'));
 await writeFile(join(sent, 'cut-off.jpg'), (await perseids.clone().jpeg().toBuffer()).subarray(0, 9000));
 await copyFile(join(site, 'images/moon/moon-full.jpg'), join(sent, 'moon again.jpg'));
 await browser.open(`${server.address}/intake`);
@@ -50,6 +65,8 @@ await browser.driver
   .sendKeys(names.map((name) => join(sent, name)).join('\n'));
 await browser.text('ends too early');
 await browser.text('The same file is here already');
+await browser.text('It holds the place where it was taken');
+await browser.driver.sleep(1500);
 await shoot('intake');
 for (const { id } of (await (await fetch(`${server.address}/api/arrivals`)).json()) as { id: number }[]) {
   await fetch(`${server.address}/api/arrivals/${id}`, { method: 'DELETE' });

@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import { builtFile } from '../built.ts';
+import { LIMITS } from '../intake/limits.ts';
 import type { TaskName, Tasks } from './tasks.ts';
 
 interface Waiting {
@@ -82,7 +83,11 @@ export class Pool {
   }
 
   private start(): Member {
-    const member: Member = { worker: new Worker(builtFile('worker.js')) };
+    const member: Member = {
+      worker: new Worker(builtFile('worker.js'), {
+        resourceLimits: { maxOldGenerationSizeMb: LIMITS.workerMemory },
+      }),
+    };
     member.worker.on('message', (answer: { id: number; output?: never; error?: string }) => {
       const current = member.current;
       if (!current || current.id !== answer.id) return;
