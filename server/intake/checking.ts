@@ -23,6 +23,8 @@ const CANDIDATES = 100;
 export class Checking {
   private readonly queue: number[] = [];
   private running: Promise<void> | undefined;
+  /** Starts more checks while a job runs. */
+  private pump: (() => void) | undefined;
   private done = 0;
   private total = 0;
   private readonly listeners = new Set<() => void>();
@@ -47,16 +49,21 @@ export class Checking {
   add(id: number): void {
     this.queue.push(id);
     this.total++;
-    this.running ??= this.site.jobs
+    if (this.pump) this.pump();
+    else this.start();
+  }
+
+  private start(): void {
+    this.done = 0;
+    this.total = this.queue.length;
+    const run = this.site.jobs
       .run('intake', 'Checking at the door', (job) => this.work(job))
-      .catch((error: unknown) => {
-        // Stopped: what is left is checked at the next start.
-        if (!this.queue.length) throw error;
-      })
       .finally(() => {
-        this.running = undefined;
-        this.done = this.total = 0;
+        if (this.running === run) this.running = undefined;
       });
+    // A failure stands in the job, for whoever looks; it must not end the server.
+    run.catch(() => undefined);
+    this.running = run;
   }
 
   /** Resolves when nothing is being checked. */
@@ -64,20 +71,33 @@ export class Checking {
     while (this.running) await this.running;
   }
 
-  private async work(job: RunningJob): Promise<void> {
-    const lane = async () => {
-      for (let id = this.queue.shift(); id !== undefined; id = this.queue.shift()) {
-        if (job.signal.aborted) {
-          this.queue.unshift(id);
-          return;
-        }
+  /** Keeps the workers busy as long as files come in. Stopped: what is left is checked at the next start. */
+  private work(job: RunningJob): Promise<void> {
+    return new Promise((done, failed) => {
+      let active = 0;
+      const one = async (id: number) => {
         const row = this.site.arrivals.get(id);
         if (row) await this.check(row);
         job.progress(++this.done, this.total, 'files checked');
         this.changed();
-      }
-    };
-    await Promise.all(Array.from({ length: 2 * this.site.pool.size }, lane));
+      };
+      const pump = () => {
+        while (active < this.site.pool.size && this.queue.length > 0 && !job.signal.aborted) {
+          active++;
+          one(this.queue.shift()!)
+            .finally(() => active--)
+            .then(pump, (error: Error) => {
+              this.pump = undefined;
+              failed(error);
+            });
+        }
+        if (active > 0) return;
+        this.pump = undefined;
+        done();
+      };
+      this.pump = pump;
+      pump();
+    });
   }
 
   private async check(row: ArrivalRow): Promise<void> {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, onUnmounted, ref, watch } from 'vue';
 import type { FindingView } from '../../../api/intake.ts';
 import type { Words } from '../../../api/items.ts';
 import type { Choices } from '../../../core/intake/findings.ts';
@@ -72,12 +72,19 @@ const OUTCOMES = {
   ask: '',
 };
 /** A thumbnail at once, from the file itself, until the server's has come. */
-const local = computed(() => {
-  const file = props.line.sending?.file;
-  return file && /^image\/(jpeg|png|gif|webp|avif)$/.test(file.type) && file.size < 40_000_000
-    ? URL.createObjectURL(file)
-    : undefined;
-});
+const local = ref('');
+watch(
+  () => props.line.sending?.file,
+  (file) => {
+    URL.revokeObjectURL(local.value);
+    local.value =
+      file && /^image\/(jpeg|png|gif|webp|avif)$/.test(file.type) && file.size < 40_000_000
+        ? URL.createObjectURL(file)
+        : '';
+  },
+  { immediate: true },
+);
+onUnmounted(() => URL.revokeObjectURL(local.value));
 const size = computed(() => {
   const one = arrival.value;
   if (!one) return undefined;
