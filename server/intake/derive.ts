@@ -31,7 +31,8 @@ export interface Derived {
 /** The picture is not whole, or too large: a sentence for the person. */
 export class Undecodable extends Error {}
 
-const NONE: Derived = {
+/** Of what cannot be seen or read. */
+export const NOTHING: Derived = {
   preview: false,
   placeholder: null,
   colours: [],
@@ -51,17 +52,18 @@ const NONE: Derived = {
 export async function derive(file: string, path: SitePath, thumbs: string, duration = 0): Promise<Derived> {
   const kind = kindOf(path);
   const mime = mimeOf(path);
-  if (kind === 'image') return DECODED.has(mime) ? derivePicture(file, mime, thumbs) : NONE;
+  if (kind === 'image') return DECODED.has(mime) ? derivePicture(file, mime, thumbs) : NOTHING;
   if (kind === 'video') {
     const poster = await posterOf(file, duration, THUMBNAIL_SIZES[1]);
-    if (!poster) return { ...NONE, notes: ['No picture of the film could be made.'] };
-    return { ...NONE, ...(await seen(sharp(poster), thumbs)), signature: null };
+    if (!poster) return { ...NOTHING, notes: ['No picture of the film could be made.'] };
+    return { ...NOTHING, ...(await seen(sharp(poster), thumbs)), signature: null };
   }
   if (kind === 'audio') {
     const wave = await waveformOf(file);
-    if (!wave) return { ...NONE, notes: ['The sound could not be played through, so it has no waveform.'] };
+    if (!wave)
+      return { ...NOTHING, notes: ['The sound could not be played through, so it has no waveform.'] };
     return {
-      ...NONE,
+      ...NOTHING,
       ...(await seen(sharp(Buffer.from(waveDrawing(wave))), thumbs)),
       colours: [],
       signature: null,
@@ -75,16 +77,16 @@ export async function derive(file: string, path: SitePath, thumbs: string, durat
           thumbs,
         )
       : {};
-    return { ...NONE, ...views, signature: null, pages: pages ?? null, text, notes };
+    return { ...NOTHING, ...views, signature: null, pages: pages ?? null, text, notes };
   }
   if (/officedocument|opendocument|macroenabled/.test(mime)) {
     const { text, notes } = await readOffice(file).catch(() => ({
       text: '',
       notes: ['The document could not be read whole; it is kept as it is.'],
     }));
-    return { ...NONE, text, notes };
+    return { ...NOTHING, text, notes };
   }
-  return NONE;
+  return NOTHING;
 }
 
 /** Pictures that the decoder reads; the others are kept without preview. */
@@ -132,7 +134,7 @@ async function derivePicture(file: string, mime: string, thumbs: string): Promis
         .toBuffer();
     }
     const animated = mime !== 'image/tiff';
-    return { ...NONE, ...views, frames: animated ? frames : 1, pages: animated ? null : frames, notes };
+    return { ...NOTHING, ...views, frames: animated ? frames : 1, pages: animated ? null : frames, notes };
   } catch (error) {
     if (error instanceof Undecodable) throw error;
     // The decoder's own words help nobody; what it means is that the picture cannot be shown.

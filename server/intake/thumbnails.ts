@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { WORD_FIELDS } from '../../core/describe/record.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import { NOTHING } from './derive.ts';
 import { LIMITS } from './limits.ts';
 
 /** What is derived from the bytes of items: small pictures, placeholder, colours, signature, text, the file's own words. */
@@ -66,22 +67,13 @@ export class Thumbnails {
     const file = here ? await site.folder.locate(here.path) : site.blobs.path(sha256);
     if (file === undefined) return; // Taken away since the last scan; the next one will say so.
     const thumbs = join(site.dataFolder, 'thumbs', sha256);
-    const nothing = {
-      preview: false,
-      placeholder: null,
-      colours: [],
-      signature: null,
-      frames: 1,
-      pages: null,
-      text: '',
-    };
     const [answer, meta] = await Promise.all([
       site.pool
         .run('derive', { file, path, thumbs, duration }, LIMITS.checkTime)
         .catch((error: Error) => ({ undecodable: `No preview could be made: ${error.message}.` })),
       site.metadata.read(file),
     ]);
-    const derived = 'undecodable' in answer ? { ...nothing, notes: [answer.undecodable] } : answer;
+    const derived = 'undecodable' in answer ? { ...NOTHING, notes: [answer.undecodable] } : answer;
     site.contents.save(sha256, derived, {
       codecs: (here && site.factsOf(here.path)?.item?.codecs) ?? '',
       profile: meta.colourProfile,
