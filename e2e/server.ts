@@ -33,6 +33,10 @@ export class RunningServer {
     return new RunningServer(child, `http://127.0.0.1:${port}`, `http://127.0.0.1:${port + 1}`, () => said);
   }
 
+  get pid(): number {
+    return this.child.pid!;
+  }
+
   async stop(): Promise<number | null> {
     if (this.child.exitCode !== null) return this.child.exitCode;
     const ended = new Promise<number | null>((done) => this.child.once('exit', done));

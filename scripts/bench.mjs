@@ -8,7 +8,7 @@ if (!existsSync(join(root, 'build', 'small-demo'))) {
   run(bin('vitest'), ['run', 'demo']);
 }
 process.exit(
-  run(process.execPath, ['--expose-gc', join(root, 'build', 'bench.js'), ...process.argv.slice(2)], {
+  run(process.execPath, [join(root, 'build', 'bench.js'), ...process.argv.slice(2)], {
     toStdout: true,
   }),
 );

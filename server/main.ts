@@ -6,7 +6,6 @@ import pino from 'pino';
 import { Fault } from './fault.ts';
 import { createApp } from './http/app.ts';
 import { createServedSite } from './http/served-site.ts';
-import { Thumbnails } from './intake/thumbnails.ts';
 import { Site } from './site/site.ts';
 import { watchSite } from './site/watch.ts';
 
@@ -58,13 +57,12 @@ async function main(): Promise<void> {
   const result = await site.scan(true);
   say(`${result.items} items; ${result.changed} files read, ${result.removed} gone since the last time.`);
   say(`\nIconomos is at  ${origins[0]}/\nThe site itself ${servedAt}/\nStop it with Ctrl+C.`);
-  const thumbnails = new Thumbnails(site);
   const inBackground = (work: Promise<unknown>, what: string) =>
     void work.catch((error: unknown) => {
       if (!stopping) log.error({ error: error instanceof Error ? error.message : String(error) }, what);
     });
   site.checking.resume();
-  const look = () => inBackground(thumbnails.makeAll(), 'looking at items failed');
+  const look = () => inBackground(site.deriving.makeAll(), 'looking at items failed');
   look();
   const stopLooking = site.onChange(look);
   const stopWatching = watchSite(site, (error) => log.error({ error: error.message }, 'watching failed'));

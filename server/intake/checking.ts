@@ -11,8 +11,7 @@ import { kindOf } from '../../core/address/kinds.ts';
 import type { ArrivalRow } from '../store/arrivals.ts';
 import type { Site } from '../site/site.ts';
 import type { RunningJob } from '../work/jobs.ts';
-import type { Derived } from './derive.ts';
-import { THUMBNAIL_SIZES } from './derive.ts';
+import { THUMBNAIL_SIZES, type Derived } from './derived.ts';
 import { LIMITS } from './limits.ts';
 
 /** At most this many look-alikes are told of, out of so many candidates. */
@@ -82,7 +81,7 @@ export class Checking {
         this.changed();
       };
       const pump = () => {
-        while (active < this.site.pool.size && this.queue.length > 0 && !job.signal.aborted) {
+        while (active < this.site.pool.size * 2 && this.queue.length > 0 && !job.signal.aborted) {
           active++;
           one(this.queue.shift()!)
             .finally(() => active--)
@@ -122,15 +121,10 @@ export class Checking {
         await site.blobs.adopt(file, sha256);
         await rm(`${arrived}.json`, { force: true });
       }
-      site.contents.save(sha256, derived, {
-        codecs: facts.codecs ?? '',
-        profile: meta.colourProfile,
-        takenAt: meta.takenAt,
-      });
       const words = { ...meta.words, ...row.words };
       const naming = this.nameFor({ ...row, words, name: `x${answer.extension}` }, meta.takenAt);
       const place = meta.place && !answer.rewritten;
-      site.arrivals.set(row.id, {
+      const ready: Partial<ArrivalRow> = {
         state: 'ready',
         upload: null,
         bytes: row.bytes,
@@ -141,7 +135,15 @@ export class Checking {
         words,
         alike: this.alike(sha256, derived),
         archive: row.inside ? null : answer.archive,
-      });
+      };
+      site.db.transaction(() => {
+        site.contents.save(sha256, derived, {
+          codecs: facts.codecs ?? '',
+          profile: meta.colourProfile,
+          takenAt: meta.takenAt,
+        });
+        site.arrivals.set(row.id, ready);
+      })();
       await this.prepare(row.id);
     } catch (error) {
       if (!existsSync(file)) return; // Left out by the person meanwhile.

@@ -1,47 +1,14 @@
 import { rename, stat, writeFile } from 'node:fs/promises';
-import sharp, { type Sharp } from 'sharp';
+import sharp, { type OutputInfo, type Sharp } from 'sharp';
 import { rgbaToThumbHash } from 'thumbhash';
 import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { dominantColours } from '../../core/picture/colours.ts';
 import { PLANE, planeOf, signatureOf } from '../../core/picture/signature.ts';
+import { NOTHING, THUMBNAIL_SIZES, Undecodable, type Derived } from './derived.ts';
 import { readOffice, readPdf } from './document.ts';
 import { LIMITS } from './limits.ts';
 import { posterOf, WAVE_COLUMNS, waveformOf } from './timed.ts';
-
-/** Longer side, in pixels, of the two pictures made of every item that can be seen: contact sheet, and one item. */
-export const THUMBNAIL_SIZES = [320, 1280] as const;
-
-/** What is computed from bytes beside their hash and measures. */
-export interface Derived {
-  /** The two small pictures lie in the thumbnail folder. */
-  preview: boolean;
-  /** ThumbHash of the picture, base64: what is shown until the thumbnail has come. */
-  placeholder: string | null;
-  colours: string[];
-  /** For look-alikes: pictures only. */
-  signature: { hash: [number, number]; plane: Uint8Array } | null;
-  frames: number;
-  pages: number | null;
-  text: string;
-  /** Sentences for the person. */
-  notes: string[];
-}
-
-/** The picture is not whole, or too large: a sentence for the person. */
-export class Undecodable extends Error {}
-
-/** Of what cannot be seen or read. */
-export const NOTHING: Derived = {
-  preview: false,
-  placeholder: null,
-  colours: [],
-  signature: null,
-  frames: 1,
-  pages: null,
-  text: '',
-  notes: [],
-};
 
 /**
  * Decodes a file once and derives all there is to see of it. Runs in workers.
@@ -159,20 +126,25 @@ async function seen(
     .toBuffer({ resolveWithObject: true });
   const raw = { raw: { width: info.width, height: info.height, channels: info.channels } };
   const again = () => sharp(data, raw);
-  await writeThumbnail(again(), `${thumbs}-${large}.webp`);
-  const thumbnail = await again()
-    .resize({ width: small, height: small, fit: 'inside', withoutEnlargement: true })
-    .raw()
-    .toBuffer({ resolveWithObject: true });
-  const smallRaw = {
-    raw: {
-      width: thumbnail.info.width,
-      height: thumbnail.info.height,
-      channels: thumbnail.info.channels,
-    },
-  };
-  await writeThumbnail(sharp(thumbnail.data, smallRaw), `${thumbs}-${small}.webp`);
-  const from = () => sharp(thumbnail.data, smallRaw);
+  const [, look] = await Promise.all([
+    writeThumbnail(again(), `${thumbs}-${large}.webp`),
+    again()
+      .resize({ width: small, height: small, fit: 'inside', withoutEnlargement: true })
+      .raw()
+      .toBuffer({ resolveWithObject: true })
+      .then((thumbnail) => lookAt(thumbnail, `${thumbs}-${small}.webp`)),
+  ]);
+  return { preview: true, ...look };
+}
+
+/** Writes the smaller thumbnail, and computes from it what pictures are known by. */
+async function lookAt(
+  { data, info }: { data: Buffer; info: OutputInfo },
+  to: string,
+): Promise<Pick<Derived, 'placeholder' | 'colours' | 'signature'>> {
+  const from = () =>
+    sharp(data, { raw: { width: info.width, height: info.height, channels: info.channels } });
+  await writeThumbnail(from(), to);
   const plane = planeOf(
     await from()
       .flatten({ background: '#ffffff' })
@@ -185,14 +157,13 @@ async function seen(
   const { data: tiny, info: tinyInfo } = await from()
     .toColorspace('srgb')
     .ensureAlpha()
-    .resize(96, 96, { fit: 'inside' })
+    .resize(48, 48, { fit: 'inside' })
     .raw()
     .toBuffer({ resolveWithObject: true });
   const opaque: number[] = [];
   for (let i = 0; i < tiny.length; i += 4)
     if (tiny[i + 3]! > 127) opaque.push(tiny[i]!, tiny[i + 1]!, tiny[i + 2]!);
   return {
-    preview: true,
     placeholder: Buffer.from(rgbaToThumbHash(tinyInfo.width, tinyInfo.height, tiny)).toString('base64'),
     colours: dominantColours(Uint8Array.from(opaque)),
     signature: { hash: [...signatureOf(plane).hash], plane },

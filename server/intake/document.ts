@@ -3,8 +3,8 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
 import { SaxesParser } from 'saxes';
-import { open, type Entry, type ZipFile } from 'yauzl';
 import { LIMITS } from './limits.ts';
+import { entriesOf, openZip, readEntry } from './zip.ts';
 
 /** What was read of a document. `picture`: its first page, RGBA. */
 export interface DocumentContent {
@@ -127,42 +127,4 @@ function textOfXml(xml: string): string {
   });
   parser.write(xml).close();
   return words.join('').replace(/\n{2,}/g, '\n');
-}
-
-export function openZip(file: string): Promise<ZipFile> {
-  return new Promise((done, failed) =>
-    open(file, { lazyEntries: true, autoClose: false, strictFileNames: false }, (error, zip) =>
-      error ? failed(error) : done(zip),
-    ),
-  );
-}
-
-export async function* entriesOf(zip: ZipFile): AsyncGenerator<Entry> {
-  for (;;) {
-    const entry = await new Promise<Entry | undefined>((done, failed) => {
-      const stop = () => {
-        zip.removeListener('entry', onEntry);
-        zip.removeListener('end', onEnd);
-        zip.removeListener('error', onError);
-      };
-      const onEntry = (found: Entry) => (stop(), done(found));
-      const onEnd = () => (stop(), done(undefined));
-      const onError = (error: Error) => (stop(), failed(error));
-      zip.on('entry', onEntry);
-      zip.on('end', onEnd);
-      zip.on('error', onError);
-      zip.readEntry();
-    });
-    if (!entry) return;
-    yield entry;
-  }
-}
-
-async function readEntry(zip: ZipFile, entry: Entry): Promise<Buffer> {
-  const stream = await new Promise<NodeJS.ReadableStream>((done, failed) =>
-    zip.openReadStream(entry, (error, opened) => (error ? failed(error) : done(opened))),
-  );
-  const chunks: Buffer[] = [];
-  for await (const chunk of stream) chunks.push(chunk as Buffer);
-  return Buffer.concat(chunks);
 }

@@ -11,12 +11,12 @@ import type { ItemFacts } from '../work/tasks.ts';
 import { LIMITS } from './limits.ts';
 
 /** At most this many pixels a frame are decoded. */
-export const PIXEL_LIMIT = LIMITS.framePixels;
+const PIXEL_LIMIT = LIMITS.framePixels;
 
 /** SHA-256 of a file, streamed. Runs in workers. */
 export async function hashFile(file: string): Promise<string> {
   const hash = createHash('sha256');
-  await pipeline(createReadStream(file), hash);
+  await pipeline(createReadStream(file, { highWaterMark: 1 << 20 }), hash);
   return hash.digest('hex');
 }
 

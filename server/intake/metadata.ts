@@ -2,8 +2,8 @@ import { copyFile, rm } from 'node:fs/promises';
 import { ExifTool } from 'exiftool-vendored';
 import { metadataOf, type Metadata } from '../../core/describe/metadata.ts';
 
-/** Groups by family 1, numbers as numbers, unmarked IPTC as Latin (it is looked at again), large films. */
-const READ = ['-G1', '-n', '-fast', '-charset', 'iptc=Latin', '-api', 'largefilesupport=1'];
+/** Groups by family 1, numbers as numbers, nothing composed, unmarked IPTC as Latin (it is looked at again), large films. */
+const READ = ['-G1', '-n', '-fast', '-e', '-charset', 'iptc=Latin', '-api', 'largefilesupport=1'];
 
 /** What tells where, with which device and by whose it was taken, and pictures from before an edit. */
 const PRIVATE = [

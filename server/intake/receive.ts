@@ -2,10 +2,11 @@ import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { mimeOf } from '../../core/address/kinds.ts';
 import type { ItemFacts } from '../work/tasks.ts';
-import { derive, THUMBNAIL_SIZES, Undecodable, type Derived } from './derive.ts';
-import { entriesOf, openZip } from './document.ts';
+import { derive } from './derive.ts';
+import { THUMBNAIL_SIZES, Undecodable, type Derived } from './derived.ts';
 import { checkAtDoor } from './door.ts';
 import { inspectItem } from './inspect.ts';
+import { entriesOf, openZip } from './zip.ts';
 
 /** What the door says of an arrived file, with all that is computed from it when it is taken. */
 export type Received =

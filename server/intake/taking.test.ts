@@ -12,7 +12,6 @@ import type { Site } from '../site/site.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Arrivals } from './arrivals.ts';
 import { fetchFile, isPublic } from './fetch.ts';
-import { Thumbnails } from './thumbnails.ts';
 import { unpack } from './unpack.ts';
 
 afterEach(closeSites);
@@ -109,7 +108,7 @@ describe('what is computed', () => {
   test('items that were on the site before are looked at too; a record that a person touched keeps its words', async () => {
     const root = await smallSite();
     const site = await openSite(root);
-    await new Thumbnails(site).makeAll();
+    await site.deriving.makeAll();
     expect(site.contents.missing()).toEqual([]);
     const item = site.items.atPath('img/b.png')!;
     site.items.fillUntouched(item.sha256, { title: 'From the file', tags: ['x'] });

@@ -1,12 +1,11 @@
-import type { Readable } from 'node:stream';
 import type { Entry, ZipFile } from 'yauzl';
 import { baseName, folderOf } from '../../core/address/path.ts';
 import { folderWithin, safeFolder } from '../../core/intake/naming.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { entriesOf, openZip } from './document.ts';
 import { LIMITS } from './limits.ts';
 import { takeIn } from './uploads.ts';
+import { entriesOf, openEntry, openZip } from './zip.ts';
 
 /** What programs leave in archives without anyone wanting it. */
 const JUNK = /(^|\/)(__MACOSX\/|\.DS_Store$|Thumbs\.db$|desktop\.ini$|\._)/i;
@@ -87,10 +86,4 @@ async function look(zip: ZipFile): Promise<Entry[]> {
       : refuse('The archive is damaged: its list of files cannot be read.');
   }
   return entries;
-}
-
-function openEntry(zip: ZipFile, entry: Entry): Promise<Readable> {
-  return new Promise((done, failed) =>
-    zip.openReadStream(entry, (error, stream) => (error ? failed(error) : done(stream))),
-  );
 }

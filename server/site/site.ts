@@ -3,6 +3,7 @@ import { join, resolve } from 'node:path';
 import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
 import { Checking } from '../intake/checking.ts';
+import { Deriving } from '../intake/deriving.ts';
 import { MetadataTool } from '../intake/metadata.ts';
 import { Ledger } from '../ledger/ledger.ts';
 import { ArrivalRows } from '../store/arrivals.ts';
@@ -46,6 +47,7 @@ export class Site {
   private readonly listeners = new Set<() => void>();
   /** The door: files that have arrived are checked by it. */
   readonly checking: Checking;
+  readonly deriving: Deriving;
 
   private constructor(
     readonly folder: SiteFolder,
@@ -68,6 +70,7 @@ export class Site {
   ) {
     this.files = fileRows.load();
     this.checking = new Checking(this);
+    this.deriving = new Deriving(this);
   }
 
   static async open(options: SiteOptions): Promise<Site> {

@@ -1,5 +1,5 @@
 import { distance } from '../../core/picture/signature.ts';
-import type { Derived } from '../intake/derive.ts';
+import type { Derived } from '../intake/derived.ts';
 import type { Db } from './database.ts';
 
 /** Raise this when more or other things are derived from bytes: everything is then derived anew. */

@@ -1,7 +1,7 @@
 import type { SitePath } from '../../core/address/path.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { PageReading } from '../../core/reference/model.ts';
-import type { Derived } from '../intake/derive.ts';
+import type { Derived } from '../intake/derived.ts';
 import type { Received } from '../intake/receive.ts';
 
 /** What content tells of an item: everything that takes reading the whole file. */

@@ -3,11 +3,11 @@ import { join } from 'node:path';
 import { WORD_FIELDS } from '../../core/describe/record.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { NOTHING } from './derive.ts';
+import { NOTHING } from './derived.ts';
 import { LIMITS } from './limits.ts';
 
 /** What is derived from the bytes of items: small pictures, placeholder, colours, signature, text, the file's own words. */
-export class Thumbnails {
+export class Deriving {
   private readonly making = new Map<string, Promise<void>>();
 
   constructor(private readonly site: Site) {}

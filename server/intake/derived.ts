@@ -1,0 +1,33 @@
+/** Longer side, in pixels, of the two pictures made of every item that can be seen: contact sheet, and one item. */
+export const THUMBNAIL_SIZES = [320, 1280] as const;
+
+/** What is computed from bytes beside their hash and measures. */
+export interface Derived {
+  /** The two small pictures lie in the thumbnail folder. */
+  preview: boolean;
+  /** ThumbHash of the picture, base64: what is shown until the thumbnail has come. */
+  placeholder: string | null;
+  colours: string[];
+  /** For look-alikes: pictures only. */
+  signature: { hash: [number, number]; plane: Uint8Array } | null;
+  frames: number;
+  pages: number | null;
+  text: string;
+  /** Sentences for the person. */
+  notes: string[];
+}
+
+/** The picture is not whole, or too large: a sentence for the person. */
+export class Undecodable extends Error {}
+
+/** Of what cannot be seen or read. */
+export const NOTHING: Derived = {
+  preview: false,
+  placeholder: null,
+  colours: [],
+  signature: null,
+  frames: 1,
+  pages: null,
+  text: '',
+  notes: [],
+};
