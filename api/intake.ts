@@ -50,6 +50,7 @@ const ids = z.array(z.int()).min(1).max(10_000);
 export const Choices = z.object({
   archive: z.enum(CHOICES.archive).optional(),
   same: z.enum(CHOICES.same).optional(),
+  twin: z.enum(CHOICES.twin).optional(),
   alike: z.enum(CHOICES.alike).optional(),
   clash: z.enum(CHOICES.clash).optional(),
   small: z.enum(CHOICES.small).optional(),

@@ -40,6 +40,8 @@ export const ItemView = z.object({
   mime: z.string(),
   bytes: z.int(),
   sha256: z.string(),
+  /** ThumbHash of how it looks, base64: shown until its small picture has come. Null: not computed, or nothing to see. */
+  placeholder: z.string().nullable(),
   width: z.int().nullable(),
   height: z.int().nullable(),
   duration: z.number().nullable(),

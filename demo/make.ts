@@ -39,7 +39,8 @@ export async function makeDemo(
   await rename(unfinished, folder);
 }
 
-async function renderAll(
+/** Makes the files of items in a folder, several at a time. */
+export async function renderAll(
   items: readonly Made[],
   folder: string,
   edge: number,

@@ -1,7 +1,39 @@
+import { SITE_RULE, type FolderRule } from '../core/intake/rules.ts';
 import { emptyPlan } from '../core/plan/plan.ts';
 import { planWords } from '../core/plan/words.ts';
 import type { Site } from '../server/site/site.ts';
 import { catalogue } from './catalogue.ts';
+
+/** What the observatory's folders are for. */
+const RULES: readonly FolderRule[] = [
+  {
+    ...SITE_RULE,
+    folder: 'images/hero',
+    purpose: 'wide pictures at the head of a page',
+    leastWidth: 1920,
+    leastHeight: 800,
+    largestSide: 2400,
+  },
+  {
+    ...SITE_RULE,
+    folder: 'images/sky',
+    purpose: 'pictures of the gallery, shown up to 1600 pixels wide',
+    leastWidth: 1200,
+    leastHeight: 800,
+    largestSide: 1600,
+    shape: '3:2',
+  },
+  {
+    ...SITE_RULE,
+    folder: 'images/shop',
+    purpose: 'square pictures of things for sale',
+    leastWidth: 800,
+    leastHeight: 800,
+    largestSide: 1200,
+    shape: '1:1',
+    keepOriginal: false,
+  },
+];
 
 export const DEMO_PEOPLE = [
   { name: 'Ottilie Marrow', role: 'steward' },
@@ -26,4 +58,5 @@ export async function writeDemoRecords(site: Site, seed: string): Promise<void> 
   plan.title = `Words of ${plan.records.length} items, from the observatory’s card index`;
   plan.totals.items = plan.records.length;
   await site.ledger.apply(plan, site.people.all()[0]!.id);
+  for (const rule of RULES) site.rules.set(rule);
 }

@@ -1,82 +1,47 @@
-import { cp, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readFile } from 'node:fs/promises';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
-import { afterAll, afterEach, beforeAll, expect, test } from 'vitest';
-import { ZipFile } from 'yazl';
-import { SMALL_DEMO } from '../demo/test-setup.ts';
-import { buildFolder } from '../server/built.ts';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { makeAgency, serveAgency } from '../demo/agency.ts';
 import { treeOf } from '../server/test/site.ts';
-import { Browser } from './browser.ts';
-import { RunningServer } from './server.ts';
+import type { Browser } from './browser.ts';
+import type { RunningServer } from './server.ts';
+import { painted, Session } from './session.ts';
 
-/** Intake as a person uses it: drop, paste, choose, look, decide, bring in. */
-let folder: string;
-let root: string;
-let server: RunningServer;
+/** The ways into Intake: drop, paste, fetch, choose; by keys alone; at once; on after a reload. */
+let agency: Server;
+let supplier: string;
+const session = new Session('intake', async () => {
+  const shelf = join(session.folder, 'agency');
+  await makeAgency(shelf, 'tests', 200);
+  agency = serveAgency(shelf);
+  await new Promise<void>((done) => agency.listen(0, '127.0.0.1', done));
+  supplier = `127.0.0.1:${(agency.address() as AddressInfo).port}`;
+  return ['--fetch-host', supplier];
+});
+const go = (path: string) => session.go(path);
 let browser: Browser;
-
-beforeAll(async () => {
-  folder = await mkdtemp(join(tmpdir(), 'iconomos-intake-'));
-  root = join(folder, 'corvane-hill');
-  await cp(SMALL_DEMO, root, { recursive: true });
-  server = await RunningServer.start(root);
-  browser = await Browser.start();
+let root: string;
+let folder: string;
+let server: RunningServer;
+beforeAll(() => {
+  ({ browser, root, folder, server } = session);
 });
-afterAll(async () => {
-  await browser?.stop();
-  await server?.stop();
-  await rm(folder, { recursive: true, force: true });
+afterAll(() => {
+  agency?.close();
 });
-afterEach(async ({ task }) => {
-  if (task.result?.state !== 'fail') return;
-  await browser.picture(join(buildFolder(), `failed-${task.id}.png`));
-  // The next test starts with an empty list all the same.
-  const waiting = (await (await fetch(`${server.address}/api/arrivals`)).json()) as { id: number }[];
-  for (const { id } of waiting) await fetch(`${server.address}/api/arrivals/${id}`, { method: 'DELETE' });
-});
-
-const go = (path: string) => browser.open(server.address + path);
-
-/** A picture that looks like no other: stripes and noise by its number. */
-function painted(number: number, width = 600, height = 400): Promise<Buffer> {
-  const stripes = Array.from({ length: 12 }, (_, i) => {
-    const x = (i * 83 + number * 131) % 600;
-    const y = (i * 47 + number * 71) % 400;
-    return `<rect x="${x}" y="${y}" width="${30 + ((i * number) % 90)}" height="${20 + ((i + number) % 7) * 20}" fill="hsl(${(i * 40 + number * 57) % 360} 60% 50%)"/>`;
-  }).join('');
-  return sharp(
-    Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="600" height="400">${stripes}</svg>`),
-  )
-    .resize(width, height, { fit: 'fill' })
-    .flatten({ background: `hsl(${number * 40}, 30%, 80%)` })
-    .jpeg({ quality: 92 })
-    .toBuffer();
-}
-
-/** Drops files and folders of this machine on the window, as a file manager does. */
-async function drop(...paths: string[]): Promise<void> {
-  const data = { items: [], files: paths, dragOperationsMask: 1 };
-  for (const type of ['dragEnter', 'dragOver', 'drop'])
-    await browser.command('Input.dispatchDragEvent', { type, x: 640, y: 500, data });
-}
-
-async function put(name: string, bytes: Uint8Array): Promise<string> {
-  const path = join(folder, name);
-  await mkdir(join(path, '..'), { recursive: true });
-  await writeFile(path, bytes);
-  return path;
-}
 
 test('a dropped folder tree keeps its nesting; one bad file among twenty stops nothing; the batch is undone as a whole', async () => {
   for (let i = 1; i <= 19; i++)
-    await put(`Open Nights/${i % 2 ? 'Spring Term' : ''}/Guests ${i}.jpg`, await painted(i));
-  await put('Open Nights/Spring Term/broken.jpg', (await painted(40)).subarray(0, 5000));
+    await session.put(`Open Nights/${i % 2 ? 'Spring Term' : ''}/Guests ${i}.jpg`, await painted(i));
+  await session.put('Open Nights/Spring Term/broken.jpg', (await painted(40)).subarray(0, 5000));
   const before = await treeOf(root);
   await go('/library?folder=images/events');
   await browser.text('The whole site');
-  await drop(join(folder, 'Open Nights'));
+  await session.drop(join(folder, 'Open Nights'));
   await browser.text('Bring in 19 items');
   await browser.text('ends too early');
   await browser.text('1 file refused');
@@ -149,7 +114,7 @@ test('sending goes on by itself after a reload in the middle, and nothing is sen
   })
     .png({ compressionLevel: 0 })
     .toBuffer();
-  const path = await put('big-noise.png', bytes);
+  const path = await session.put('big-noise.png', bytes);
   await go('/intake');
   await browser.text('Nothing waits here');
   await browser.command('Network.enable', {});
@@ -161,7 +126,7 @@ test('sending goes on by itself after a reload in the middle, and nothing is sen
       uploadThroughput: upload,
     });
   await speed(400_000);
-  await drop(path);
+  await session.drop(path);
   await browser.text('is being sent');
   const sent = async () => {
     const { upload } = (await (await fetch(`${server.address}/api/arrivals`)).json())[0] as {
@@ -196,121 +161,103 @@ test('sending goes on by itself after a reload in the middle, and nothing is sen
   expect((await readFile(join(root, 'big-noise.png'))).equals(bytes)).toBe(true);
 });
 
-test('a look-alike is compared side by side and takes the place of the item; undo brings the old bytes back', async () => {
-  const before = await treeOf(root);
-  const larger = await sharp(join(root, 'images/moon/moon-full.jpg'))
-    .resize(1700)
-    .jpeg({ quality: 95 })
-    .toBuffer();
+test('fetched from a supplier by address: what came waits, what did not is told and stays to be corrected', async () => {
   await go('/intake');
   await browser.text('Nothing waits here');
-  await drop(await put('Vollmond.jpg', larger));
-  await browser.text('It looks like “images/moon/moon-full.jpg”');
-  await browser.click('Compare');
-  await browser.text('Compare “vollmond.jpg”');
-  await browser.text('Coming in');
-  await browser.text('Stands on');
-  await browser.inDialog('Replace that one');
-  await browser.text('takes the place of the item');
-  await browser.click('Bring in 1 item');
-  await browser.text('Done. Replace “moon-full.jpg”');
-  const after = await treeOf(root);
-  expect(Object.keys(after)).toEqual(Object.keys(before));
-  expect((await readFile(join(root, 'images/moon/moon-full.jpg'))).equals(larger)).toBe(true);
-  await browser.click('Undo all of it');
-  await browser.inDialog('Undo');
-  await browser.text('Done. Undo: Replace “moon-full.jpg”');
+  await browser.click('Fetch from an address');
+  await browser.fill(
+    'Addresses of files',
+    [
+      `http://${supplier}/GP_40217_L.jpg`,
+      `http://${supplier}/order/40243`,
+      `http://${supplier}/lost.jpg`,
+      'http://10.1.2.3/a.jpg',
+    ].join('\n'),
+  );
+  await (await browser.field('Addresses of files')).submit();
+  await browser.text('Bring in 2 items');
+  await browser.text('a-comet-with-two-tails-over-a-dark.jpg');
+  await browser.text('answered 404');
+  await browser.text('lies in the private network');
+  expect(await (await browser.field('Addresses of files')).getAttribute('value')).toBe(
+    `http://${supplier}/lost.jpg\nhttp://10.1.2.3/a.jpg`,
+  );
+  await browser.click('Words of GP_40243_L.jpg');
+  expect(await (await browser.field('Creator of')).getAttribute('value')).toBe('Tamsin Greyling');
+  await browser.click('Bring in 2 items');
+  await browser.text('Done. Bring in 2 items');
+  expect(Object.keys(await treeOf(root))).toContain('the-sun-with-a-large-group-of-spots.jpg');
+});
+
+test('at once: what raises no doubt is on the site without a further word, what does waits', async () => {
+  await go('/intake');
+  await browser.text('Nothing waits here');
+  await (await browser.field('Bring in at once')).click();
+  await go('/library?folder=images/press');
+  await browser.text('2 items');
+  const copy = await readFile(join(root, 'images/hero/evening-at-the-dome.jpg'));
+  await session.drop(
+    await session.put('Press Evening.jpg', await painted(90)),
+    await session.put('Dome copy.jpg', copy),
+  );
+  await browser.text('Done. Bring in “press-evening.jpg”');
+  expect(Object.keys(await treeOf(root))).toContain('images/press/press-evening.jpg');
+  await browser.click('Intake');
+  await browser.text('The same file is here already');
+  await browser.click('Leave out: Dome copy.jpg');
+  await browser.text('Nothing waits here');
+  await (await browser.field('Bring in at once')).click();
+});
+
+test('by keys alone: choose, name, say words, bring in, undo', async () => {
+  await go('/intake');
+  await browser.text('Nothing waits here');
+  // The system's own chooser stands outside the page: what it gives is put into the field that it fills.
+  await (
+    await browser.field('Files to bring in')
+  ).sendKeys(await session.put('IMG_4321.JPG', await painted(95)));
+  await browser.text('Bring in 1 item');
+  const before = await treeOf(root);
+  await tabTo('Folder for all');
+  await press('images/keys', Key.TAB);
+  await browser.text('in images/keys');
+  await tabTo('4321.jpg');
+  await press(Key.ENTER);
+  await press('dome-at-noon', Key.ENTER);
+  await browser.text('dome-at-noon.jpg');
+  await tabTo('Words of IMG_4321.JPG');
+  await press(Key.ENTER);
+  await tabTo('Alt text of');
+  await press('The dome in bright sunlight', Key.TAB);
+  await tabTo('Bring in 1 item');
+  await press(Key.ENTER);
+  await browser.text('Done. Bring in “dome-at-noon.jpg”');
+  expect(Object.keys(await treeOf(root))).toContain('images/keys/dome-at-noon.jpg');
+  await tabTo('Undo all of it');
+  await press(Key.ENTER);
+  await tabTo('Undo', true);
+  await press(Key.ENTER);
+  await browser.text('Done. Undo: Bring in');
   expect(await treeOf(root)).toEqual(before);
 });
 
-test('an archive asks; unpacked, its files take its place, with their folders', async () => {
-  const zip = new ZipFile();
-  zip.addBuffer(await painted(60), 'Supplier/Dome One.jpg');
-  zip.addBuffer(Buffer.from('junk'), '__MACOSX/._Dome One.jpg');
-  zip.addBuffer(Buffer.from('<script>'), 'Supplier/evil.html');
-  zip.end();
-  const chunks: Buffer[] = [];
-  for await (const chunk of zip.outputStream) chunks.push(chunk as Buffer);
-  await go('/intake');
-  await browser.text('Nothing waits here');
-  await drop(await put('Supplier pictures.zip', Buffer.concat(chunks)));
-  await browser.text('An archive with 3 files');
-  await browser.text('1 file wait for an answer');
-  await browser.click('Unpack into this folder');
-  await browser.text('dome-one.jpg');
-  await browser.text('in supplier');
-  await browser.text('It is a page or a script');
-  await browser.gone('An archive with');
-  await browser.click('Leave out: Dome One.jpg');
-  await browser.click('Take them off the list');
-  await browser.text('Nothing waits here');
-});
+const press = (...keys: string[]) =>
+  browser.driver
+    .actions()
+    .sendKeys(...keys)
+    .perform();
 
-test('a folder’s rule: too large is shrunk at the door, too small is told; the place is taken out', async () => {
-  const large = await sharp(await painted(70, 3000, 2000))
-    .withExif({
-      IFD0: { Artist: 'Ines Cobbledale', ImageDescription: 'The great dome by day' },
-      IFD3: {
-        GPSLatitudeRef: 'N',
-        GPSLatitude: '54/1 10/1 0/1',
-        GPSLongitudeRef: 'W',
-        GPSLongitude: '2/1 5/1 0/1',
-      },
-    })
-    .jpeg({ quality: 95 })
-    .toBuffer();
-  await go('/intake');
-  await browser.text('Nothing waits here');
-  await drop(await put('IMG_7001.JPG', large), await put('tiny.jpg', await painted(71, 300, 200)));
-  await browser.text('It holds the place where it was taken');
-  await browser.text('the-great-dome-by-day.jpg');
-  await browser.fill('Folder for all 2', 'images/hero');
-  await (await browser.field('Folder for all 2')).sendKeys(Key.TAB);
-  await browser.text('in images/hero');
-  await browser.click('what it is for');
-  await browser.text('What pictures in “images/hero” are for');
-  await browser.fill('Purpose', 'the head of a page');
-  await browser.fill('Least width', '1200');
-  await browser.fill('Longer side at most', '1800');
-  await browser.click('Save the rule');
-  await browser.text('Larger than useful: 3000 × 2000 px');
-  await browser.text('1800 × 1200 px');
-  await browser.text(
-    'Smaller than its folder needs: 300 × 200 px, a width of 1200 px wanted for the head of a page',
-  );
-  await browser.click('Skip it');
-  await browser.text('will not be stored');
-  await browser.click('Bring in 1 item');
-  await browser.text('Done. Bring in “the-great-dome-by-day.jpg”');
-  const stored = await sharp(join(root, 'images/hero/the-great-dome-by-day.jpg')).metadata();
-  expect([stored.width, stored.height]).toEqual([1800, 1200]);
-  expect(stored.exif!.includes('Ines Cobbledale')).toBe(true);
-  const bytes = await readFile(join(root, 'images/hero/the-great-dome-by-day.jpg'));
-  const original = await readFile(join(folder, 'IMG_7001.JPG'));
-  const place = Buffer.from([0x36, 0, 0, 0, 1, 0, 0, 0, 10, 0, 0, 0, 1]);
-  expect([original.includes(place), bytes.includes(place)]).toEqual([true, false]);
-  await browser.click('See them');
-  await browser.click('the-great-dome-by-day.jpg');
-  expect(await (await browser.field('Creator')).getAttribute('value')).toBe('Ines Cobbledale');
-});
-
-test('the intake list by axe-core: no fault of accessibility', async () => {
-  await go('/intake');
-  await drop(
-    await put('Moon again.jpg', await readFile(join(root, 'images/moon/moon-full.jpg'))),
-    await put('New One.jpg', await painted(80)),
-  );
-  await browser.text('Bring in 1 item');
-  await browser.click('Words of New One.jpg');
-  await browser.click('More');
-  await browser.settled();
-  await browser.driver.executeScript(
-    await readFile(join(buildFolder(), '..', 'node_modules', 'axe-core', 'axe.min.js'), 'utf8'),
-  );
-  const faults = await browser.driver.executeAsyncScript<{ id: string; nodes: { target: string[] }[] }[]>(
-    'axe.run({ runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] }).then((result) => arguments[0](result.violations))',
-  );
-  expect(
-    faults.map((fault) => `${fault.id} at ${fault.nodes.map((node) => node.target.join(' ')).join(', ')}`),
-  ).toEqual([]);
-});
+/** Presses Tab until what has the focus is called so. */
+async function tabTo(name: string, whole = false): Promise<void> {
+  const met: string[] = [];
+  for (let i = 0; i < 60; i++) {
+    const called = await browser.driver.executeScript<string>(
+      `const one = document.activeElement;
+       return (one.getAttribute('aria-label') || one.labels?.[0]?.textContent || one.textContent || '').replace(/\\s+/g, ' ').trim();`,
+    );
+    if (whole ? called === name : called.includes(name)) return;
+    met.push(called);
+    await press(Key.TAB);
+  }
+  throw new Error(`Tab never came to “${name}”, but to: ${met.join(' | ')}`);
+}

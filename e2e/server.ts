@@ -2,6 +2,8 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
 import { builtFile } from '../server/built.ts';
 
+const PEOPLE = 'Ottilie Marrow:steward,Ben Thistlewick:editor';
+
 /** The real server as its own process, on free ports. */
 export class RunningServer {
   private constructor(
@@ -11,14 +13,11 @@ export class RunningServer {
     readonly said: () => string,
   ) {}
 
-  static async start(
-    site: string,
-    people = 'Ottilie Marrow:steward,Ben Thistlewick:editor',
-  ): Promise<RunningServer> {
+  static async start(site: string, flags: readonly string[] = []): Promise<RunningServer> {
     const port = await freePort();
     const child = spawn(
       process.execPath,
-      [builtFile('server.js'), '--site', site, '--port', String(port), '--people', people],
+      [builtFile('server.js'), '--site', site, '--port', String(port), '--people', PEOPLE, ...flags],
       { stdio: 'pipe' },
     );
     let said = '';

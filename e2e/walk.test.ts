@@ -1,44 +1,26 @@
 import { createHash } from 'node:crypto';
-import { cp, mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parse } from 'csv-parse/sync';
 import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
-import { afterAll, afterEach, beforeAll, expect, test } from 'vitest';
+import { beforeAll, expect, test } from 'vitest';
 import { fromBuffer, type Entry } from 'yauzl';
-import { SMALL_DEMO } from '../demo/test-setup.ts';
-import { buildFolder } from '../server/built.ts';
 import { treeOf } from '../server/test/site.ts';
 import { Browser, By } from './browser.ts';
-import { RunningServer } from './server.ts';
+import type { RunningServer } from './server.ts';
+import { Session } from './session.ts';
 
 /** One person's way through the whole job, in the real interface, on the demo's pages. */
-let folder: string;
-let root: string;
-let server: RunningServer;
+const session = new Session('walk');
+const go = (path: string) => session.go(path);
 let browser: Browser;
-
-beforeAll(async () => {
-  folder = await mkdtemp(join(tmpdir(), 'iconomos-walk-'));
-  root = join(folder, 'corvane-hill');
-  await cp(SMALL_DEMO, root, { recursive: true });
-  await mkdir(join(folder, 'downloads'));
-  server = await RunningServer.start(root);
-  browser = await Browser.start(join(folder, 'downloads'));
+let root: string;
+let folder: string;
+let server: RunningServer;
+beforeAll(() => {
+  ({ browser, root, folder, server } = session);
 });
-afterAll(async () => {
-  await browser?.stop();
-  await server?.stop();
-  await rm(folder, { recursive: true, force: true });
-});
-
-// A picture of what the person saw when a test failed.
-afterEach(async ({ task }) => {
-  if (task.result?.state === 'fail') await browser.picture(join(buildFolder(), `failed-${task.id}.png`));
-});
-
-const go = (path: string) => browser.open(server.address + path);
 
 test('Library: contact sheet, folder tree, find, record with facts and placements', async () => {
   await go('/');
@@ -300,7 +282,6 @@ test('a second window sees what others change on disk, without a reload', async 
 });
 
 test('every screen by axe-core: no fault of accessibility', async () => {
-  const axe = await readFile(join(buildFolder(), '..', 'node_modules', 'axe-core', 'axe.min.js'), 'utf8');
   const found: string[] = [];
   for (const path of [
     '/library?folder=images/moon',
@@ -314,20 +295,7 @@ test('every screen by axe-core: no fault of accessibility', async () => {
   ]) {
     await go(path);
     await browser.driver.sleep(1200);
-    await browser.settled();
-    await browser.driver.executeScript(axe);
-    const faults = await browser.driver.executeAsyncScript<{ id: string; nodes: { target: string[] }[] }[]>(
-      'axe.run({ runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] }).then((result) => arguments[0](result.violations))',
-    );
-    found.push(
-      ...faults.map(
-        (fault) =>
-          `${path}: ${fault.id} at ${fault.nodes
-            .slice(0, 3)
-            .map((node) => node.target.join(' '))
-            .join(', ')}`,
-      ),
-    );
+    for (const fault of await session.faultsOfAccess()) found.push(`${path}: ${fault}`);
   }
   expect(found).toEqual([]);
 }, 240_000);

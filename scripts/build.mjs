@@ -8,6 +8,7 @@ const PROGRAMS = {
   worker: 'server/work/worker.ts',
   report: 'cli/report.ts',
   demo: 'demo/main.ts',
+  agency: 'demo/agency-main.ts',
   'demo-worker': 'demo/worker.ts',
   'crash-driver': 'server/ledger/crash-driver.ts',
   screenshots: 'e2e/screenshots.ts',

@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { ensureReady, fail, root, run, say } from './ensure.mjs';
 import { serve } from './start.mjs';
@@ -12,4 +13,12 @@ if (
   fail('The demo site could not be made; the lines above say why.');
 }
 say('Starting the server …');
-serve(['--site', site, ...args.filter((arg) => arg !== '--fresh')]);
+const given = args.filter((arg) => arg !== '--fresh');
+const at = given.indexOf('--port');
+const agencyPort = String((at >= 0 ? Number(given[at + 1]) : 4310) + 2);
+const agency = spawn(
+  process.execPath,
+  [join(root, 'build', 'agency.js'), '--folder', join(root, 'demo-site', 'agency'), '--port', agencyPort],
+  { stdio: 'inherit' },
+);
+serve(['--site', site, '--fetch-host', `127.0.0.1:${agencyPort}`, ...given], [agency]);

@@ -6,6 +6,7 @@ import { hasShape, shrunkSize, type FolderRule } from './rules.ts';
 export const FINDING_CODES = [
   'archive',
   'same',
+  'twin',
   'alike',
   'clash',
   'small',
@@ -23,6 +24,7 @@ export type FindingCode = (typeof FINDING_CODES)[number];
 export const CHOICES = {
   archive: ['keep', 'unpack'],
   same: ['use', 'keep'],
+  twin: ['one', 'keep'],
   alike: ['keep', 'replace', 'skip'],
   clash: ['number', 'replace'],
   small: ['keep', 'skip'],
@@ -81,6 +83,8 @@ export interface Checked {
   notes: readonly string[];
   described: boolean;
   same: readonly Known[];
+  /** The name of a file further up on the list with the same bytes. */
+  twin: string | null;
   alike: readonly (Known & { turned: boolean })[];
   /** The item that has the address already, with other content. */
   clash: Known | null;
@@ -130,6 +134,19 @@ export function findingsOf(file: Checked): Finding[] {
   const [alike] = file.alike;
   // What is not stored needs nothing more.
   if (same && (choices.same ?? 'use') === 'use') return found;
+  if (file.twin !== null && !same) {
+    found.push({
+      code: 'twin',
+      text: `“${file.twin}” further up on this list is the same file.`,
+      weight: 'tells',
+      remedies: [
+        { key: 'one', text: 'Take only that one' },
+        { key: 'keep', text: 'Take both' },
+      ],
+      chosen: choices.twin ?? 'one',
+    });
+    if ((choices.twin ?? 'one') === 'one') return found;
+  }
   if (alike && !same) {
     const size = alike.width && alike.height ? ` (${alike.width} × ${alike.height} px)` : '';
     const canReplace = extensionOf(alike.path) === extensionOf(file.name);
@@ -258,6 +275,7 @@ export function outcomeOf(file: Checked): Outcome {
   if (findings.some((one) => one.weight === 'asks')) return { do: 'ask' };
   if (chosen('archive') === 'unpack') return { do: 'unpack' };
   if (chosen('same') === 'use') return { do: 'leave-out', instead: file.same[0]! };
+  if (chosen('twin') === 'one') return { do: 'leave-out', instead: null };
   if (chosen('alike') === 'skip') return { do: 'leave-out', instead: file.alike[0]! };
   if (chosen('small') === 'skip') return { do: 'leave-out', instead: null };
   if (chosen('alike') === 'replace') {

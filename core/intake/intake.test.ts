@@ -25,6 +25,7 @@ const file = (values: Partial<Checked> = {}): Checked => ({
   notes: [],
   described: true,
   same: [],
+  twin: null,
   alike: [],
   clash: null,
   rule: rule({}),
@@ -80,6 +81,17 @@ describe('findings', () => {
     expect(codes(same)).toEqual(['same']);
     expect(outcomeOf(same)).toEqual({ do: 'leave-out', instead: other });
     expect(outcomeOf({ ...same, choices: { same: 'keep' } })).toEqual({ do: 'bring-in' });
+  });
+  test('the same file twice on the list: the first one is taken, unless both are wanted', () => {
+    const second = file({ twin: 'IMG_1.jpg', described: false });
+    expect(codes(second)).toEqual(['twin']);
+    expect(findingsOf(second)[0]!.text).toContain('“IMG_1.jpg”');
+    expect(outcomeOf(second)).toEqual({ do: 'leave-out', instead: null });
+    const both = { ...second, choices: { twin: 'keep' } as const };
+    expect(codes(both)).toEqual(['twin', 'undescribed']);
+    expect(outcomeOf(both)).toEqual({ do: 'bring-in' });
+    // The item on the site says more than the list.
+    expect(codes({ ...second, same: [other] })).toEqual(['same']);
   });
   test('a look-alike can be replaced only by the same kind of file: its address stays what it is', () => {
     const alike = file({ alike: [{ ...other, turned: true }], choices: { alike: 'replace' } });

@@ -206,7 +206,7 @@ export class Arrivals {
     }
     for (const row of ended) site.arrivals.remove(row.id);
     for (const row of ended) await this.dropBytes(row);
-    site.checking.changed();
+    site.checking.matchAnew();
     return { entryId, itemIds: incoming.map((one) => one.itemId), used, plan };
   }
 

@@ -11,7 +11,7 @@ import { kindOf } from '../../core/address/kinds.ts';
 import type { ArrivalRow } from '../store/arrivals.ts';
 import type { Site } from '../site/site.ts';
 import type { RunningJob } from '../work/jobs.ts';
-import { THUMBNAIL_SIZES, type Derived } from './derived.ts';
+import { THUMBNAIL_SIZES } from './derived.ts';
 import { LIMITS } from './limits.ts';
 
 /** At most this many look-alikes are told of, out of so many candidates. */
@@ -133,7 +133,7 @@ export class Checking {
         facts: { ...facts, place, device: meta.device, takenAt: meta.takenAt },
         notes: meta.note ? [...answer.notes, meta.note] : answer.notes,
         words,
-        alike: this.alike(sha256, derived),
+        alike: derived.signature ? this.alike(sha256, derived.signature.plane) : [],
         archive: row.inside ? null : answer.archive,
       };
       site.db.transaction(() => {
@@ -170,9 +170,17 @@ export class Checking {
     this.site.arrivals.set(row.id, { state: 'refused', refused: sentence, upload: null });
   }
 
-  private alike(sha256: string, derived: Derived): ArrivalRow['alike'] {
-    if (!derived.signature) return [];
-    const { plane } = derived.signature;
+  /** Looks again for pictures on the site that waiting ones are like: there are others now than when they came. */
+  matchAnew(): void {
+    const { site } = this;
+    for (const row of site.arrivals.inState('ready')) {
+      const plane = site.contents.planeOf(row.sha256);
+      if (plane) site.arrivals.set(row.id, { alike: this.alike(row.sha256, plane) });
+    }
+    this.changed();
+  }
+
+  private alike(sha256: string, plane: Uint8Array): ArrivalRow['alike'] {
     const oriented = orientedHashes(plane);
     const found: ArrivalRow['alike'] = [];
     for (const candidate of this.site.contents.near(oriented, 8, CANDIDATES)) {
@@ -221,6 +229,7 @@ export class Checking {
       notes: row.notes,
       described: Boolean(row.words.alt?.trim()) || row.words.decorative === true,
       same: same.map(known),
+      twin: site.arrivals.twinOf(row),
       // The largest is the one that others were made from.
       alike: row.alike
         .flatMap(({ sha256, turned }) =>
@@ -299,5 +308,5 @@ export class Checking {
 
 /** A caption of a few words names a picture as well as a title does. */
 function shortCaption(caption = ''): string {
-  return caption.split(/\s+/).length <= 8 ? caption : '';
+  return caption.split(/\s+/).length <= 10 ? caption : '';
 }

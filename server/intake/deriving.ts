@@ -50,6 +50,7 @@ export class Deriving {
       };
       await Promise.all(Array.from({ length: site.pool.size }, lane));
     });
+    site.checking.matchAnew();
   }
 
   private derive(sha256: string, path: string, duration: number): Promise<void> {

@@ -126,6 +126,17 @@ export class ArrivalRows {
     return this.db.prepare(`${SELECT} where person_id = ? order by id`).all(personId).map(read);
   }
 
+  /** The name that a file with the same bytes came with, further up on the same person's list. */
+  twinOf(row: ArrivalRow): string | null {
+    const name = this.db
+      .prepare(
+        "select given_name from arrival where person_id = ? and sha256 = ? and state = 'ready' and id < ? order by id limit 1",
+      )
+      .pluck()
+      .get(row.personId, row.sha256, row.id) as string | undefined;
+    return name ?? null;
+  }
+
   inState(state: ArrivalState): ArrivalRow[] {
     return this.db.prepare(`${SELECT} where state = ? order by id`).all(state).map(read);
   }

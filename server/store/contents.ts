@@ -124,6 +124,12 @@ export class Contents {
       .map(({ sha256, hash }) => ({ sha256, hash, plane: () => plane.get(sha256) as Buffer }));
   }
 
+  /** The plane of a picture's signature. */
+  planeOf(sha256: string): Uint8Array | undefined {
+    const plane = this.db.prepare('select plane from content where sha256 = ?').pluck().get(sha256);
+    return (plane as Buffer | null | undefined) ?? undefined;
+  }
+
   /** Forgets what belongs to no item and no arrival any more. */
   drop(sha256: string): void {
     this.db

@@ -19,6 +19,7 @@ export interface Item {
   mime: string;
   bytes: number;
   sha256: string;
+  placeholder: string | null;
   width: number | null;
   height: number | null;
   duration: number | null;
@@ -41,6 +42,7 @@ interface ItemRow extends Omit<Item, 'words'>, Omit<Words, 'tags' | 'decorative'
 }
 
 const COLUMNS = `item.id, item.path, item.folder, item.name, item.state, item.kind, item.mime, item.bytes, item.sha256,
+  (select content.placeholder from content where content.sha256 = item.sha256) as placeholder,
   item.width, item.height, item.duration, item.unreadable, item.added_at as addedAt, adder.name as addedBy,
   item.original_name as originalName, item.aside_at as asideAt, item.placements, item.use,
   item.row_version as rowVersion, item.changed_at as changedAt, changer.name as changedBy,

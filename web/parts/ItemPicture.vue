@@ -1,10 +1,30 @@
 <script setup lang="ts">
 import { PhFile, PhFileText, PhFilmStrip, PhImage, PhSpeakerHigh } from '@phosphor-icons/vue';
-import { computed, ref } from 'vue';
+import { thumbHashToDataURL } from 'thumbhash';
+import { computed, ref, watch } from 'vue';
 import { extensionOf } from '../../core/address/path.ts';
 
-const props = defineProps<{ sha256: string; kind: string; name: string; size?: 320 | 1280; alt?: string }>();
+const props = defineProps<{
+  sha256: string;
+  kind: string;
+  name: string;
+  /** ThumbHash, base64: shown until the picture has come. */
+  placeholder?: string | null;
+  size?: 320 | 1280;
+  alt?: string;
+}>();
 const failed = ref(false);
+const loaded = ref(false);
+watch(
+  () => props.sha256,
+  () => (failed.value = loaded.value = false),
+);
+/** Of what has come nothing shines through: transparent parts stay paper. */
+const blur = computed(() => {
+  if (!props.placeholder || loaded.value) return {};
+  const bytes = Uint8Array.from(atob(props.placeholder), (letter) => letter.charCodeAt(0));
+  return { backgroundImage: `url(${thumbHashToDataURL(bytes)})` };
+});
 const glyph = computed(
   () =>
     ({ image: PhImage, video: PhFilmStrip, audio: PhSpeakerHigh, document: PhFileText })[props.kind] ??
@@ -20,6 +40,8 @@ const glyph = computed(
     loading="lazy"
     decoding="async"
     draggable="false"
+    :style="blur"
+    @load="loaded = true"
     @error="failed = true"
   />
   <span v-else class="sign">
@@ -34,7 +56,7 @@ img {
   width: 100%;
   height: 100%;
   object-fit: contain;
-  background: var(--paper-sunk);
+  background: var(--paper-sunk) center / contain no-repeat;
 }
 .sign {
   display: flex;

@@ -107,6 +107,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           :sha256="item.sha256"
           :kind="item.kind"
           :name="item.name"
+          :placeholder="item.placeholder"
           :size="1280"
           :alt="item.words.alt || `Preview of ${item.name}`"
         />

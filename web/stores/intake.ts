@@ -46,22 +46,20 @@ export const useIntake = defineStore('intake', () => {
     }
     loading = api
       .arrivals()
-      .then(async (found) => {
+      .then((found) => {
         arrivals.value = found;
         loaded.value = true;
         const ids = new Set(found.map((one) => one.id));
         chosen.value = new Set([...chosen.value].filter((id) => ids.has(id)));
-        await bringInAtOnce();
       })
       .catch((error: unknown) => {
         fault.value = sentenceOf(error);
       })
       .finally(() => {
         loading = undefined;
-        if (again) {
-          again = false;
-          void load();
-        }
+        if (!again) return void bringInAtOnce();
+        again = false;
+        void load();
       });
     return loading;
   }
@@ -194,16 +192,22 @@ export const useIntake = defineStore('intake', () => {
     await load();
   }
 
-  async function fetchFrom(address: string): Promise<boolean> {
+  /** Fetches one address after the other. Answers those that could not be fetched; a sentence tells of each. */
+  async function fetchFrom(addresses: readonly string[]): Promise<string[]> {
     fault.value = '';
-    try {
-      await api.fetchArrival(address, folder.value);
-      await load();
-      return true;
-    } catch (error) {
-      fault.value = sentenceOf(error);
-      return false;
+    const left: string[] = [];
+    const faults: string[] = [];
+    for (const address of addresses) {
+      try {
+        await api.fetchArrival(address, folder.value);
+        await load();
+      } catch (error) {
+        left.push(address);
+        faults.push(`${address}: ${sentenceOf(error)}`);
+      }
     }
+    fault.value = faults.join('\n');
+    return left;
   }
 
   /** Brings in what is meant: one change, one line in the Ledger. */

@@ -98,6 +98,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
             :sha256="detail.item.sha256"
             kind="image"
             :name="detail.item.name"
+            :placeholder="detail.item.placeholder"
             :size="1280"
             :alt="detail.item.words.alt || `The picture to describe, ${detail.item.name}`"
           />

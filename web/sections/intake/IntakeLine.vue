@@ -120,6 +120,7 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
           v-model="stem"
           :aria-label="`New name of ${line.givenName}`"
           autofocus
+          @focus="($event.target as HTMLInputElement).select()"
           @blur="rename"
           @keydown.escape.stop="editing = false"
         />{{ extensionOf(arrival.name) }}
@@ -259,13 +260,13 @@ li > input[type='checkbox'] {
   min-width: 0;
   flex-direction: column;
   align-items: flex-start;
-  word-break: break-all;
+  overflow-wrap: anywhere;
 }
 .names .link {
   font: inherit;
   font-weight: 600;
   text-align: left;
-  word-break: break-all;
+  overflow-wrap: anywhere;
 }
 .names input {
   width: 70%;

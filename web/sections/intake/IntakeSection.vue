@@ -20,7 +20,8 @@ const folders = ref<string[]>([]);
 const files = ref<HTMLInputElement>();
 const tree = ref<HTMLInputElement>();
 const fetching = ref(false);
-const address = ref('');
+const addresses = ref('');
+const underWay = ref(false);
 const more = ref(false);
 const rules = ref(false);
 const compared = ref<{ arrival: ArrivalView; finding: FindingView }>();
@@ -42,11 +43,14 @@ async function take(event: Event) {
   await intake.addFrom(event);
   (event.target as HTMLInputElement).value = '';
 }
+/** What could not be fetched stays in the field. */
 async function fetchNow() {
-  if (await intake.fetchFrom(address.value)) {
-    address.value = '';
-    fetching.value = false;
-  }
+  underWay.value = true;
+  const wanted = addresses.value.split(/\s+/).filter(Boolean);
+  const left = await intake.fetchFrom(wanted);
+  addresses.value = left.join('\n');
+  underWay.value = false;
+  fetching.value = left.length > 0;
 }
 
 const FIRST = [
@@ -157,9 +161,18 @@ const bytes = computed(() =>
         >
       </div>
       <form v-if="fetching" class="fetch" @submit.prevent="fetchNow">
-        <label for="fetch-from">Address of the file</label>
-        <input id="fetch-from" v-model="address" class="mono" placeholder="https://" />
-        <button class="act" type="submit" :disabled="!address.trim()">Fetch</button>
+        <label for="fetch-from">Addresses of files, one a line</label>
+        <textarea
+          id="fetch-from"
+          v-model="addresses"
+          class="mono"
+          rows="2"
+          spellcheck="false"
+          placeholder="https://"
+        ></textarea>
+        <button class="act" type="submit" :disabled="!addresses.trim() || underWay">
+          {{ underWay ? 'Fetching …' : 'Fetch' }}
+        </button>
       </form>
       <div v-if="intake.lines.length" class="for-all">
         <label class="all">
@@ -223,7 +236,9 @@ const bytes = computed(() =>
     <div v-if="intake.lines.length" class="foot">
       <p class="figures" role="status">
         <template v-if="intake.underway">{{ count(intake.underway, 'file') }} still under way. </template>
-        <template v-if="asks">{{ count(asks, 'file') }} wait for an answer. </template>
+        <template v-if="asks"
+          >{{ count(asks, 'file') }} {{ asks === 1 ? 'waits' : 'wait' }} for an answer.
+        </template>
         <template v-if="refused.length"
           >{{ count(refused.length, 'file') }} refused.
           <button class="link" type="button" @click="clearRefused">Take them off the list</button></template
@@ -279,8 +294,15 @@ const bytes = computed(() =>
   padding: 10px 0;
   border-bottom: 1px solid var(--rule);
 }
-.fetch input {
+.fetch textarea {
   flex: 1;
+  padding: 6px 8px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper-raised);
+  color: inherit;
+  font-size: 12.5px;
+  resize: vertical;
 }
 .for-all {
   display: flex;
@@ -306,8 +328,7 @@ const bytes = computed(() =>
   min-height: 0;
   font-size: 12.5px;
 }
-.folder input,
-.fetch input {
+.folder input {
   width: 210px;
   height: 30px;
   padding: 0 8px;
@@ -323,6 +344,9 @@ const bytes = computed(() =>
   margin: 0;
   padding: 0;
   list-style: none;
+}
+.losing {
+  white-space: pre-line;
 }
 .last {
   padding: 14px 0;

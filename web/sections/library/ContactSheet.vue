@@ -143,6 +143,7 @@ function onKey(event: KeyboardEvent) {
                 :sha256="items[place.index]!.sha256"
                 :kind="items[place.index]!.kind"
                 :name="items[place.index]!.name"
+                :placeholder="items[place.index]!.placeholder"
               />
             </button>
             <label class="tick">

@@ -1,0 +1,100 @@
+import { cp, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import sharp from 'sharp';
+import { afterAll, afterEach, beforeAll } from 'vitest';
+import { SMALL_DEMO } from '../demo/test-setup.ts';
+import { buildFolder } from '../server/built.ts';
+import { Browser } from './browser.ts';
+import { RunningServer } from './server.ts';
+
+/** One server on a copy of the demo's pages and one browser, for the tests of a file. */
+export class Session {
+  folder = '';
+  /** The site's folder. */
+  root = '';
+  server!: RunningServer;
+  browser!: Browser;
+
+  /** Starts before the tests of the calling file and ends after them; of a failed test a picture is kept. */
+  constructor(name: string, serverFlags: () => Promise<string[]> = () => Promise.resolve([])) {
+    beforeAll(async () => {
+      this.folder = await mkdtemp(join(tmpdir(), `iconomos-${name}-`));
+      this.root = join(this.folder, 'corvane-hill');
+      await cp(SMALL_DEMO, this.root, { recursive: true });
+      await mkdir(join(this.folder, 'downloads'));
+      this.server = await RunningServer.start(this.root, await serverFlags());
+      this.browser = await Browser.start(join(this.folder, 'downloads'));
+    });
+    afterAll(async () => {
+      await this.browser?.stop();
+      await this.server?.stop();
+      await rm(this.folder, { recursive: true, force: true });
+    });
+    afterEach(async ({ task }) => {
+      if (task.result?.state !== 'fail') return;
+      await this.browser.picture(join(buildFolder(), `failed-${task.id}.png`));
+      // The next test starts with an empty intake list all the same.
+      const waiting = await fetch(`${this.server.address}/api/arrivals`).then(
+        (answer) => answer.json() as Promise<{ id: number }[]>,
+        () => [],
+      );
+      for (const { id } of waiting)
+        await fetch(`${this.server.address}/api/arrivals/${id}`, { method: 'DELETE' });
+    });
+  }
+
+  go(path: string): Promise<void> {
+    return this.browser.open(this.server.address + path);
+  }
+
+  /** Writes a file beside the site, to be dropped or chosen. */
+  async put(name: string, bytes: Uint8Array): Promise<string> {
+    const path = join(this.folder, name);
+    await mkdir(dirname(path), { recursive: true });
+    await writeFile(path, bytes);
+    return path;
+  }
+
+  /** Drops files and folders of this machine on the window, as a file manager does. */
+  async drop(...paths: string[]): Promise<void> {
+    const data = { items: [], files: paths, dragOperationsMask: 1 };
+    for (const type of ['dragEnter', 'dragOver', 'drop'])
+      await this.browser.command('Input.dispatchDragEvent', { type, x: 640, y: 500, data });
+  }
+
+  /** What axe-core finds wrong on the screen as it is, one line a rule. */
+  async faultsOfAccess(): Promise<string[]> {
+    await this.browser.settled();
+    const axe = join(buildFolder(), '..', 'node_modules', 'axe-core', 'axe.min.js');
+    await this.browser.driver.executeScript(await readFile(axe, 'utf8'));
+    const faults = await this.browser.driver.executeAsyncScript<
+      { id: string; nodes: { target: string[] }[] }[]
+    >(
+      'axe.run({ runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] }).then((result) => arguments[0](result.violations))',
+    );
+    return faults.map(
+      (fault) =>
+        `${fault.id} at ${fault.nodes
+          .slice(0, 3)
+          .map((node) => node.target.join(' '))
+          .join(', ')}`,
+    );
+  }
+}
+
+/** A picture that looks like no other: stripes and noise by its number. */
+export function painted(number: number, width = 600, height = 400): Promise<Buffer> {
+  const stripes = Array.from({ length: 12 }, (_, i) => {
+    const x = (i * 83 + number * 131) % 600;
+    const y = (i * 47 + number * 71) % 400;
+    return `<rect x="${x}" y="${y}" width="${30 + ((i * number) % 90)}" height="${20 + ((i + number) % 7) * 20}" fill="hsl(${(i * 40 + number * 57) % 360} 60% 50%)"/>`;
+  }).join('');
+  return sharp(
+    Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="600" height="400">${stripes}</svg>`),
+  )
+    .resize(width, height, { fit: 'fill' })
+    .flatten({ background: `hsl(${number * 40}, 30%, 80%)` })
+    .jpeg({ quality: 92 })
+    .toBuffer();
+}
