@@ -1,7 +1,7 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, Key, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
 import { writeFile } from 'node:fs/promises';
 
@@ -124,6 +124,30 @@ export class Browser {
     const field = await this.field(label);
     await field.clear();
     await field.sendKeys(text);
+  }
+
+  /** Presses keys, wherever the focus is. */
+  press(...keys: string[]): Promise<void> {
+    return this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
+  }
+
+  /** Presses Tab until what has the focus is called so. @param whole the name is all it is called */
+  async tabTo(name: string, whole = false): Promise<void> {
+    const met: string[] = [];
+    for (let presses = 0; presses < 120; presses++) {
+      const called = await this.driver.executeScript<string>(
+        `const one = document.activeElement;
+         const own = one.matches('a, button, summary') ? one.textContent : '';
+         return (one.getAttribute('aria-label') || one.labels?.[0]?.textContent || own).replace(/\\s+/g, ' ').trim();`,
+      );
+      if (whole ? called === name : called.includes(name)) return;
+      met.push(called);
+      await this.press(Key.TAB);
+    }
+    throw new Error(`Tab never came to “${name}”, but to: ${met.join(' | ')}`);
   }
 
   async gone(text: string): Promise<void> {

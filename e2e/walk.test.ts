@@ -330,11 +330,11 @@ test('Describe by keys alone: type, next, decorative, skip', async () => {
     .sendKeys('Stars above the dome', Key.chord(Key.CONTROL, Key.ENTER));
   await browser.text('2 of');
   await browser.driver.wait(async () => (await focused()).includes('textarea'), 30_000);
-  await browser.driver.switchTo().activeElement().sendKeys(Key.ESCAPE);
+  await browser.press(Key.ESCAPE);
   await browser.driver.findElement(By.css('body')).sendKeys('s');
   await browser.text('3 of');
   await browser.driver.wait(async () => (await focused()).includes('textarea'), 30_000);
-  await browser.driver.switchTo().activeElement().sendKeys(Key.ESCAPE);
+  await browser.press(Key.ESCAPE);
   await browser.driver.findElement(By.css('body')).sendKeys('d');
   await browser.text('4 of');
   const list = (await (await fetch(`${server.address}/api/items?q=${encodeURIComponent(path)}`)).json()) as {
@@ -359,20 +359,20 @@ test('rename and undo by keys alone', async () => {
   await browser.driver.findElement(By.css('body')).sendKeys('n');
   await browser.driver.wait(async () => (await focused()).includes('input'), 30_000);
   // The name without its extension is selected: typing replaces it.
-  await browser.driver.switchTo().activeElement().sendKeys('trails-over-the-cairn', Key.ENTER);
+  await browser.press('trails-over-the-cairn', Key.ENTER);
   await browser.text('Rename 1 item, rewrite 1 page');
-  await tabTo('Rename 1 item');
-  await browser.driver.switchTo().activeElement().sendKeys(Key.ENTER);
+  await browser.tabTo('Rename 1 item');
+  await browser.press(Key.ENTER);
   await browser.text('Done.');
   expect(await readFile(join(root, 'gallery/star-trails.html'), 'utf8')).toContain(
     'trails-over-the-cairn.jpg 1600w',
   );
   await browser.gone('Rename 1 item, rewrite');
-  await tabTo('Undo');
-  await browser.driver.switchTo().activeElement().sendKeys(Key.ENTER);
+  await browser.tabTo('Undo');
+  await browser.press(Key.ENTER);
   await browser.text('Undo, rewrite 1 page');
-  await tabTo('Undo, rewrite 1 page');
-  await browser.driver.switchTo().activeElement().sendKeys(Key.ENTER);
+  await browser.tabTo('Undo, rewrite 1 page');
+  await browser.press(Key.ENTER);
   await browser.text('Undo: Rename “star-trails-cairn.jpg”');
   expect(await treeOf(root)).toEqual(before);
 });
@@ -381,11 +381,11 @@ test('keys alone: go through the sheet, open a record, gather, copy the address'
   await go('/library?folder=images/moon');
   await browser.text('12 items');
   await (await browser.button('moon-first-quarter-640.jpg')).sendKeys(Key.ARROW_RIGHT);
-  await browser.driver.switchTo().activeElement().sendKeys(Key.SPACE);
+  await browser.press(Key.SPACE);
   await browser.text('1 item gathered');
-  await browser.driver.switchTo().activeElement().sendKeys(Key.ENTER);
+  await browser.press(Key.ENTER);
   await browser.text('/images/moon/moon-first-quarter.jpg');
-  await browser.driver.switchTo().activeElement().sendKeys(Key.ESCAPE);
+  await browser.press(Key.ESCAPE);
   await browser.gone('/images/moon/moon-first-quarter.jpg');
   await browser.driver.findElement(By.css('body')).sendKeys('?');
   await browser.text('Keys of this screen');
@@ -399,16 +399,6 @@ test('asked to stop, the server ends by itself and cleanly', async () => {
 /** Tag name of what has the focus. */
 async function focused(): Promise<string> {
   return (await browser.driver.switchTo().activeElement().getTagName()).toLowerCase();
-}
-
-/** Presses Tab until a button with this text has the focus. */
-async function tabTo(text: string): Promise<void> {
-  for (let presses = 0; presses < 120; presses++) {
-    const at = browser.driver.switchTo().activeElement();
-    if ((await at.getTagName()) === 'button' && (await at.getText()).startsWith(text)) return;
-    await at.sendKeys(Key.TAB);
-  }
-  throw new Error(`Tab never reached “${text}”`);
 }
 
 async function unzip(bytes: Buffer): Promise<Map<string, Buffer>> {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onUnmounted, ref, watch } from 'vue';
+import { computed, nextTick, onUnmounted, ref, watch } from 'vue';
 import type { FindingView } from '../../../api/intake.ts';
 import type { Words } from '../../../api/items.ts';
 import type { Choices } from '../../../core/intake/findings.ts';
@@ -30,9 +30,12 @@ const FIELDS = [
   ['licenceEnd', 'Licence ends'],
 ] as const;
 
-function edit() {
+const nameField = ref<HTMLInputElement>();
+async function edit() {
   stem.value = stemOf(arrival.value!.name);
   editing.value = true;
+  await nextTick();
+  nameField.value?.select();
 }
 async function rename() {
   if (!editing.value) return;
@@ -44,7 +47,7 @@ function saveWords(words: Partial<Words>) {
   void intake.change([arrival.value!.id], { words });
 }
 function take(finding: FindingView, key: string) {
-  if (key === 'rename') edit();
+  if (key === 'rename') void edit();
   else if (key === 'describe') open.value = true;
   else if (key === 'unpack') void intake.unpack(props.line);
   else void intake.change([arrival.value!.id], { choices: { [finding.code]: key } as Choices });
@@ -115,12 +118,10 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
     </div>
     <div class="names mono">
       <form v-if="editing && arrival" @submit.prevent="rename">
-        <!-- eslint-disable-next-line vuejs-accessibility/no-autofocus -->
         <input
+          ref="nameField"
           v-model="stem"
           :aria-label="`New name of ${line.givenName}`"
-          autofocus
-          @focus="($event.target as HTMLInputElement).select()"
           @blur="rename"
           @keydown.escape.stop="editing = false"
         />{{ extensionOf(arrival.name) }}
