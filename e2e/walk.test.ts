@@ -373,7 +373,7 @@ test('rename and undo by keys alone', async () => {
   await browser.text('Undo, rewrite 1 page');
   await browser.tabTo('Undo, rewrite 1 page');
   await browser.press(Key.ENTER);
-  await browser.text('Undo: Rename “star-trails-cairn.jpg”');
+  await browser.text('Done. Undo: Rename “star-trails-cairn.jpg”');
   expect(await treeOf(root)).toEqual(before);
 });
 
