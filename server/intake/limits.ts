@@ -18,8 +18,12 @@ export const LIMITS = {
   textLength: 200_000,
   textPages: 200,
   officeBytes: 50_000_000,
-  /** Milliseconds for checking and measuring one file, and MB of memory a worker may use. */
+  /**
+   * Milliseconds for checking and measuring one file; MB that one task may take on top of what its worker had, decoders
+   * included; MB of a worker's JavaScript heap.
+   */
   checkTime: 120_000,
+  taskMemory: 768,
   workerMemory: 1024,
   /** Milliseconds for an answer of another server, and how often it may lead on. */
   fetchTime: 30_000,

@@ -1,8 +1,8 @@
-import { availableParallelism } from 'node:os';
-import { Worker } from 'node:worker_threads';
+import { fork, type ChildProcess } from 'node:child_process';
+import { availableParallelism, setPriority } from 'node:os';
 import { builtFile } from '../built.ts';
 import { LIMITS } from '../intake/limits.ts';
-import type { TaskName, Tasks } from './tasks.ts';
+import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
 
 interface Waiting {
   task: TaskName;
@@ -14,13 +14,14 @@ interface Waiting {
 }
 
 interface Member {
-  worker: Worker;
+  process: ChildProcess;
   current?: { id: number; work: Waiting; timer: NodeJS.Timeout };
 }
 
 /**
- * Worker threads for the heavy part: hashing, decoding, parsing, searching. A task that crashes or outlives its
- * time ends its worker, fails alone, and a new worker takes the place.
+ * Worker processes for the heavy part: hashing, decoding, parsing, searching. A task that crashes its decoder, outlives
+ * its time or takes too much memory ends its worker, fails alone, and a new worker takes the place. Processes, not
+ * threads: a fault in a native decoder would end a thread's whole program. They start when there is work for them.
  */
 export class Pool {
   private readonly members: Member[] = [];
@@ -29,9 +30,11 @@ export class Pool {
   private nextId = 1;
   private closed = false;
 
-  constructor(readonly size = Math.max(2, availableParallelism())) {
-    for (let i = 0; i < size; i++) this.members.push(this.start());
-  }
+  /** @param taskMemory MB that one task may take */
+  constructor(
+    readonly size = Math.max(2, availableParallelism()),
+    private readonly taskMemory: number = LIMITS.taskMemory,
+  ) {}
 
   /** Runs a task on the next free worker. @throws Error with the worker's reason */
   run<Name extends TaskName>(
@@ -79,16 +82,19 @@ export class Pool {
   async close(): Promise<void> {
     this.closed = true;
     for (const work of this.queue.splice(0)) work.failed(new Error('the worker pool is closed'));
-    await Promise.all(this.members.map((member) => member.worker.terminate()));
+    await Promise.all(this.members.map(end));
   }
 
   private start(): Member {
-    const member: Member = {
-      worker: new Worker(builtFile('worker.js'), {
-        resourceLimits: { maxOldGenerationSizeMb: LIMITS.workerMemory },
-      }),
-    };
-    member.worker.on('message', (answer: { id: number; output?: never; error?: string }) => {
+    const child = fork(builtFile('worker.js'), [String(this.taskMemory)], {
+      serialization: 'advanced',
+      execArgv: [`--max-old-space-size=${LIMITS.workerMemory}`],
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    });
+    // Whoever waits for an answer comes before the work in the background.
+    if (child.pid !== undefined) setPriority(child.pid, 5);
+    const member: Member = { process: child };
+    child.on('message', (answer: { id: number; output?: never; error?: string }) => {
       const current = member.current;
       if (!current || current.id !== answer.id) return;
       clearTimeout(current.timer);
@@ -97,42 +103,68 @@ export class Pool {
       else current.work.failed(new Error(answer.error));
       this.feed();
     });
-    member.worker.on('error', (error: Error) => this.replace(member, error));
-    member.worker.unref();
+    child.on('error', (error) => this.remove(member, error));
+    child.on('exit', (code) =>
+      this.remove(
+        member,
+        new Error(
+          code === OUT_OF_MEMORY ? 'it takes more memory than one file may' : 'what reads it failed on it',
+        ),
+      ),
+    );
+    rest(child);
+    this.members.push(member);
     if (this.namesMessage) this.sendNames(member);
     return member;
   }
 
-  private replace(member: Member, error: Error): void {
+  private remove(member: Member, error: Error): void {
     const index = this.members.indexOf(member);
     if (index < 0 || this.closed) return;
-    this.members[index] = this.start();
+    this.members.splice(index, 1);
     if (member.current) {
       clearTimeout(member.current.timer);
       member.current.work.failed(error);
     }
-    void member.worker.terminate();
+    void end(member);
     this.feed();
   }
 
   private sendNames(member: Member): void {
-    member.worker.postMessage({ id: 0, task: 'names', input: this.namesMessage });
+    member.process.send({ id: 0, task: 'names', input: this.namesMessage });
   }
 
   private feed(): void {
-    for (const member of this.members) {
-      if (member.current) continue;
-      const work = this.queue.shift();
-      if (!work) return;
+    while (this.queue.length > 0) {
+      const member =
+        this.members.find((one) => !one.current) ??
+        (this.members.length < this.size ? this.start() : undefined);
+      if (!member) return;
+      const work = this.queue.shift()!;
       const id = this.nextId++;
       const timer = setTimeout(
-        () => this.replace(member, new Error(`took longer than ${work.limit / 1000} s`)),
+        () => this.remove(member, new Error(`took longer than ${work.limit / 1000} s`)),
         work.limit,
       );
       member.current = { id, work, timer };
-      member.worker.ref();
-      member.worker.postMessage({ id, task: work.task, input: work.input });
+      member.process.ref();
+      member.process.channel?.ref();
+      member.process.send({ id, task: work.task, input: work.input });
     }
-    for (const member of this.members) if (!member.current) member.worker.unref();
+    for (const member of this.members) if (!member.current) rest(member.process);
   }
+}
+
+/** A worker without work does not keep the program running. */
+function rest(child: ChildProcess): void {
+  child.unref();
+  child.channel?.unref();
+}
+
+function end({ process: child }: Member): Promise<void> {
+  if (child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+  child.ref();
+  const ended = new Promise<void>((done) => child.once('exit', () => done()));
+  child.kill('SIGKILL');
+  return ended;
 }

@@ -27,7 +27,10 @@ export interface TextFacts {
   reading?: PageReading;
 }
 
-/** The heavy tasks that worker threads do, by name: what goes in, what comes out. */
+/** A worker ends itself with this code when a task takes more memory than it may. */
+export const OUT_OF_MEMORY = 77;
+
+/** The heavy tasks that worker processes do, by name: what goes in, what comes out. */
 export interface Tasks {
   /** Hashes and measures a media file. */
   inspect: { in: { file: string; path: SitePath }; out: ItemFacts };

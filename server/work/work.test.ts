@@ -1,11 +1,13 @@
+import { execFileSync } from 'node:child_process';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { Jobs } from './jobs.ts';
 import { Pool } from './pool.ts';
 
-describe('the pool of worker threads', () => {
+describe('the pool of worker processes', () => {
   let pool: Pool;
   let folder: string;
   beforeEach(async () => {
@@ -52,6 +54,41 @@ describe('the pool of worker threads', () => {
     expect(await pool.run('search', { file: text, version: 1, spans: [] })).toEqual([
       { path: 'a.png', line: 1 },
     ]);
+  });
+
+  test('a worker that dies loses its own task only', async () => {
+    const slow = await file('slow.html', '<img src="x.png">'.repeat(100_000));
+    const lost = pool.run('read', { file: slow, path: 'slow.html', parse: true });
+    const [worker] = execFileSync('pgrep', ['-P', String(process.pid), '-f', 'worker.js'], {
+      encoding: 'utf8',
+    }).split('\n');
+    process.kill(Number(worker), 'SIGSEGV');
+    await expect(lost).rejects.toThrow('failed on it');
+    expect(await pool.run('hash', { file: await file('a.txt', 'abc') })).toMatch(/^ba7816bf/);
+  });
+
+  test('a picture that takes more memory than one may ends its worker, and is told', async () => {
+    const tight = new Pool(1, 60);
+    try {
+      const path = join(folder, 'wide.png');
+      await sharp({ create: { width: 4300, height: 4300, channels: 4, background: '#246' } })
+        .png()
+        .toFile(path);
+      // Choosing a palette takes the whole picture at once, 74 MB.
+      const wide = {
+        file: path,
+        to: `${path}.out`,
+        width: 5000,
+        height: 5000,
+        mime: 'image/png',
+        mostBytes: 1,
+      };
+      await expect(tight.run('shrink', wide)).rejects.toThrow('more memory than one file may');
+      expect(await pool.run('shrink', wide)).toBeNull();
+      expect(await tight.run('hash', { file: await file('a.txt', 'abc') })).toMatch(/^ba7816bf/);
+    } finally {
+      await tight.close();
+    }
   });
 
   test('each: as many at once as there are workers, every outcome once, stopped by its signal', async () => {

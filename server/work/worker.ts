@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
-import { parentPort } from 'node:worker_threads';
 import sharp from 'sharp';
 import { NameIndex } from '../../core/reference/mention.ts';
 import { readPage, textWithout } from '../../core/reference/read.ts';
@@ -10,11 +9,14 @@ import { derive, shrink } from '../intake/derive.ts';
 import { Undecodable } from '../intake/derived.ts';
 import { receive } from '../intake/receive.ts';
 import { hashFile, inspectItem } from '../intake/inspect.ts';
-import type { TaskName, Tasks } from './tasks.ts';
+import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
 
 // One picture at a time in each worker; the pool has as many workers as there are cores.
 sharp.concurrency(1);
 sharp.cache(false);
+
+/** Bytes that one task may take on top of what the worker has. */
+const TASK_MEMORY = Number(process.argv[2]) * 1e6;
 
 let names: { version: number; index: NameIndex } = { version: 0, index: new NameIndex([]) };
 
@@ -95,10 +97,20 @@ function unreadText(bytes: Buffer): string {
   return decodeRaw('windows-1252', rawOf(bytes));
 }
 
-parentPort!.on('message', async ({ id, task, input }: { id: number; task: TaskName; input: never }) => {
+process.on('message', async ({ id, task, input }: { id: number; task: TaskName; input: never }) => {
+  const most = process.memoryUsage.rss() + TASK_MEMORY;
+  const watch = setInterval(() => {
+    if (process.memoryUsage.rss() > most) process.exit(OUT_OF_MEMORY);
+  }, 100);
+  let answer: { id: number; output?: unknown; error?: string };
   try {
-    parentPort!.postMessage({ id, output: await handlers[task](input) });
+    answer = { id, output: await handlers[task](input) };
   } catch (error) {
-    parentPort!.postMessage({ id, error: error instanceof Error ? error.message : String(error) });
+    answer = { id, error: error instanceof Error ? error.message : String(error) };
   }
+  clearInterval(watch);
+  process.send!(answer);
 });
+// Ends with the server, also when that was killed; asked to stop from the keyboard, the server ends it in order.
+process.on('disconnect', () => process.exit());
+process.on('SIGINT', () => undefined);
