@@ -102,6 +102,14 @@ const MEDIA: Record<string, readonly [Kind, string]> = {
   '.gltf': ['other', 'model/gltf+json'],
   '.obj': ['other', 'model/obj'],
   '.swf': ['other', 'application/vnd.adobe.flash.movie'],
+  '.usdz': ['other', 'model/vnd.usdz+zip'],
+  '.3mf': ['other', 'model/3mf'],
+  '.ply': ['other', 'application/octet-stream'],
+  '.fits': ['other', 'application/fits'],
+  '.geojson': ['other', 'application/geo+json'],
+  '.gpx': ['other', 'application/gpx+xml'],
+  '.kml': ['other', 'application/vnd.google-earth.kml+xml'],
+  '.kmz': ['other', 'application/vnd.google-earth.kmz'],
 };
 
 /** The extensions of content files that can refer to items, with the media type they are served as. */
@@ -125,7 +133,28 @@ const PAGES: Record<string, string> = {
   '.yaml': 'text/plain',
 };
 
-/** True for files that become items: the extension is that of a known media type. */
+/** What browsers render or run, servers run, and systems execute: none of it is ever an item that a person brings in. */
+const RUNS = new Set(
+  (
+    'html htm xhtml shtml stm mht mhtml xml xsl xslt rss atom svgz webmanifest css js mjs cjs jsx ts tsx vue wasm map ' +
+    'md markdown php php3 php4 php5 php7 php8 phps phtml pht phar inc asp aspx ashx asmx ascx cer jsp jspx cfm cfml cgi fcgi ' +
+    'pl pm py pyc rb erb rhtml lua tcl sh bash zsh csh fish ps1 psm1 bat cmd vbs vbe jse ws wsf wsh hta htc htaccess ' +
+    'htpasswd config conf ini env exe dll com scr msi msp msc cpl sys drv so dylib jar class war ear apk ipa app deb ' +
+    'rpm dmg pkg iso img vhd vdi lnk url desktop reg inf swf xap gadget'
+  )
+    .split(' ')
+    .map((extension) => `.${extension}`),
+);
+
+/** True for pages, scripts and programs, by extension. */
+export function runsSomewhere(path: SitePath): boolean {
+  return RUNS.has(extensionOf(path));
+}
+
+/**
+ * True for files that become items by themselves: the extension is that of a known media type. Others become
+ * items only when a person brings them in.
+ */
 export function isItemPath(path: SitePath): boolean {
   return Object.hasOwn(MEDIA, extensionOf(path));
 }

@@ -1,5 +1,5 @@
 import { decodeHTML } from 'entities';
-import { isItemPath } from '../address/kinds.ts';
+import { isItemPath, runsSomewhere } from '../address/kinds.ts';
 import { baseName, extensionOf, type SitePath } from '../address/path.ts';
 import { cssReferences } from './css.ts';
 import { htmlReferences } from './html.ts';
@@ -72,7 +72,11 @@ function canNameFile(url: string): boolean {
   if (address === '' || address[0] === '#' || address[0] === '?') return false;
   if (/^(?:data|blob|mailto|javascript|tel|about|news|irc|ftp|urn):/i.test(address)) return false;
   const path = mediaPath(address);
-  return isItemPath(path) || /\.(?:css|m?js|json|webmanifest|xml|rss|atom)$/i.test(path);
+  if (isItemPath(path)) return true;
+  // Any other file may be an item that a person has brought in.
+  const inSite = path.replace(/^(?:[a-z][a-z0-9+.-]*:)?\/\/[^/]*/i, '');
+  if (/\.[a-z0-9]{1,12}$/i.test(inSite) && !runsSomewhere(inSite)) return true;
+  return /\.(?:css|m?js|webmanifest|xml|rss|atom)$/i.test(path);
 }
 
 /** The path part of an address, percent-decoded: what the extension is read from. */

@@ -1,6 +1,6 @@
 import { open, readFile, stat, writeFile } from 'node:fs/promises';
 import { fileTypeFromFile } from 'file-type';
-import { isItemPath, kindOf, mimeOf } from '../../core/address/kinds.ts';
+import { isItemPath, kindOf, mimeOf, runsSomewhere } from '../../core/address/kinds.ts';
 import { extensionOf, stemOf } from '../../core/address/path.ts';
 import { safeDrawing } from './drawing.ts';
 import { LIMITS } from './limits.ts';
@@ -34,8 +34,12 @@ const EXTENSION_OF: Record<string, string> = {
 
 /** Texts that are media: nothing in their bytes tells them from other text. */
 const TEXT_MEDIA = new Set(['.csv', '.tsv', '.ics', '.vcf', '.vtt', '.srt']);
-const PROGRAMS =
-  /\.(exe|dll|com|bat|cmd|msi|scr|sh|ps1|js|mjs|cjs|vbs|jar|apk|app|php\d?|phtml|phar|asp|aspx|jsp|cgi|pl|py|rb|html?|xhtml|shtml|htaccess|swf)$/i;
+/** Said of what is not known and does no harm. */
+const KEPT =
+  'Iconomos does not know this kind of file, so it is kept as it is, without preview, for download only.';
+const PAGE_OR_SCRIPT =
+  'It is a page or a script, not a media file. Put it on the site by your usual way for pages.';
+const PROGRAM = 'It is a program, whatever its name says. Only media files are taken.';
 /** Types that file-type names for containers which the extension tells apart further. */
 const CONTAINERS: Record<string, readonly string[]> = {
   'application/zip': ['.zip', '.docx', '.xlsx', '.pptx', '.odt', '.ods', '.odp', '.epub'],
@@ -60,13 +64,16 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
   const extension = extensionOf(name);
   const type = await fileTypeFromFile(file);
   if (!type || type.mime === 'application/xml') return checkText(file, extension, head);
-  if (/executable|x-msdownload|x-elf|x-mach|java-vm|x-shockwave|wasm/.test(type.mime)) {
-    return { refused: 'It is a program, whatever its name says. Only media files are taken.' };
-  }
+  if (
+    /executable|x-msdownload|x-elf|x-mach|java-vm|x-shockwave|wasm|x-deb|x-rpm|diskimage|android|ms-shortcut|x-msi/.test(
+      type.mime,
+    )
+  )
+    return { refused: PROGRAM };
   const fits = CONTAINERS[type.mime];
   const known = EXTENSION_OF[type.mime] ?? (isItemPath(`x.${type.ext}`) ? `.${type.ext}` : undefined);
   if (!known)
-    return { refused: `Files of the type ${type.mime} are not kept here. Convert it to a usual format.` };
+    return runsSomewhere(`x${extension}`) ? { refused: PROGRAM } : kept(extension || `.${type.ext}`);
   const right =
     fits?.includes(extension) ||
     extension === known ||
@@ -102,32 +109,29 @@ async function checkText(file: string, extension: string, head: Buffer): Promise
     )
   )
     return checkDrawing(file, extension);
-  if (PROGRAMS.test(extension) || /^(<!doctype html|<html|<script|<\?php|#!)/i.test(start)) {
-    return {
-      refused: 'It is a page or a script, not a media file. Put it on the site by your usual way for pages.',
-    };
-  }
+  if (runsSomewhere(`x${extension}`) || /^(<!doctype html|<html|<script|<\?php|#!)/i.test(start))
+    return { refused: PAGE_OR_SCRIPT };
   if (head.includes(0)) {
-    return isItemPath(`x${extension}`) && !isImage(extension)
-      ? {
-          taken: {
-            extension,
-            notes: [
-              'Its content was not recognised, so it is kept as its name says and only offered for download.',
-            ],
-          },
-        }
-      : {
-          refused:
-            'The content is not what its name says, and no known media type: it may be damaged. Save or export it again.',
-        };
+    if (isImage(extension))
+      return {
+        refused:
+          'The content is not what its name says, and no known media type: it may be damaged. Save or export it again.',
+      };
+    return kept(extension);
   }
   if (TEXT_MEDIA.has(extension)) return { taken: { extension, notes: [] } };
   if (isImage(extension)) return { refused: 'The file is text, not a picture. Export the picture again.' };
-  return {
-    refused:
-      'Iconomos does not know this kind of file. Media files are taken: pictures, films, sounds, documents, fonts.',
-  };
+  return kept(extension);
+}
+
+/** Unknown and harmless: kept under its own extension. */
+function kept(extension: string): DoorAnswer {
+  if (extension === '')
+    return {
+      refused:
+        'Neither its content nor its name says what kind of file it is. Give it its extension and send it again.',
+    };
+  return { taken: { extension: /^\.[a-z0-9]{1,12}$/.test(extension) ? extension : '.bin', notes: [KEPT] } };
 }
 
 function isImage(extension: string): boolean {

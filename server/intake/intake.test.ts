@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, describe, expect, test } from 'vitest';
 import { SMALL_DEMO } from '../../demo/test-setup.ts';
-import { applyProposal, proposeUndo } from '../ledger/propose.ts';
+import { applyProposal, proposeAddress, proposeUndo } from '../ledger/propose.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Arrivals } from './arrivals.ts';
 import { headerSize } from './inspect.ts';
@@ -53,7 +53,22 @@ describe('the door', () => {
       /page or a script/,
     ],
     ['text as a picture', 'a.gif', () => Buffer.from('hello'), /not a picture/],
-    ['unknown text', 'notes.xyz', () => Buffer.from('hello'), /does not know/],
+    ['text of no kind', 'notes', () => Buffer.from('hello'), /Neither its content nor its name/],
+    ['a style sheet', 'site.css', () => Buffer.from('body{}'), /page or a script/],
+    ['a script behind a dot', 'a.jpg.phtml', () => Buffer.from('hello'), /page or a script/],
+    ['a server’s setting', '.htaccess', () => Buffer.from('Deny from all'), /Neither|page or a script/],
+    [
+      'XML that could hold script',
+      'a.xml',
+      () => Buffer.from('<a xmlns="http://www.w3.org/1999/xhtml"/>'),
+      /page or a script/,
+    ],
+    [
+      'an installer',
+      'holiday.jpg',
+      () => Buffer.concat([Buffer.from('!<arch>\ndebian-binary   '), Buffer.alloc(200)]),
+      /program/,
+    ],
     ['noise as a picture', 'a.png', () => Buffer.from([1, 2, 0, 3, 4, 0, 5]), /damaged/],
     ['a cut-off PDF', 'a.pdf', () => Buffer.from('%PDF-1.7\n1 0 obj\n'), /PDF ends too early/],
     [
@@ -88,6 +103,9 @@ describe('the door', () => {
     [`${'x'.repeat(400)}.jpg`, jpeg, `${'x'.repeat(116)}.jpg`],
     ['x.php.jpg', jpeg, 'x-php.jpg'],
     ['data.csv', () => Buffer.from('=1+1,b\r\n'), 'data.csv'],
+    ['Star List.json', () => Buffer.from('[1]'), 'star-list.json'],
+    ['model.xyz', () => Buffer.from([1, 0, 2]), 'model.xyz'],
+    ['Ort.ÄÖ', () => Buffer.from([1, 0, 2]), 'ort.bin'],
     [
       'star.svg',
       () =>
@@ -127,6 +145,36 @@ describe('bringing in', () => {
     expect(await treeOf(root)).toEqual(before);
     await applyProposal(site, await proposeUndo(site, undone), 1);
     expect(await treeOf(root)).toEqual(after);
+  });
+
+  test('a file of an unknown kind becomes an item: found on pages, renamed with them; others of its kind do not', async () => {
+    const root = await smallSite();
+    await writeFile(join(root, 'settings.json'), '{}');
+    const site = await openSite(root);
+    const before = await treeOf(root);
+    const list = await arrive(site, Buffer.from('[1, 2]'), 'Star List.json', { folder: 'data' });
+    expect(list.findings.map((one) => one.text).join()).toContain('for download only');
+    await new Arrivals(site).bringIn([list.id], 1);
+    await writeFile(join(root, 'sub/page.html'), '<a href="../data/star-list.json">All stars</a>');
+    await site.scan();
+    const item = site.items.atPath('data/star-list.json')!;
+    expect(item).toMatchObject({ kind: 'other', use: 'placed', placements: 1 });
+    expect(site.items.atPath('settings.json')).toBeUndefined();
+    const renamed = await proposeAddress(site, item.id, 'data', 'stars.json');
+    await applyProposal(site, renamed, 1);
+    expect(await readFile(join(root, 'sub/page.html'), 'utf8')).toBe(
+      '<a href="../data/stars.json">All stars</a>',
+    );
+    await site.scan();
+    expect(site.items.atPath('data/stars.json')).toMatchObject({ id: item.id, placements: 1 });
+    const [rename, bringIn] = site.rows.list(10);
+    await applyProposal(site, await proposeUndo(site, rename!.id), 1);
+    await expect(applyProposal(site, await proposeUndo(site, bringIn!.id), 1)).rejects.toThrow(
+      'placed on a page',
+    );
+    await writeFile(join(root, 'sub/page.html'), '<p>No stars</p>');
+    await applyProposal(site, await proposeUndo(site, bringIn!.id), 1);
+    expect(Object.keys(await treeOf(root))).toEqual(Object.keys(before));
   });
 
   test('the same bytes are named, and a file with them waits in the store only once', async () => {

@@ -168,6 +168,7 @@ export class Site {
       dataFolder: this.dataFolder,
       pool: this.pool,
       known: this.files,
+      brought: this.items.brought(),
       onProgress: ({ phase, done, total }) => progress(done, total, PHASES[phase]),
     });
     this.map = survey.site;

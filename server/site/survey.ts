@@ -55,6 +55,8 @@ export interface SurveyOptions {
   /** What an earlier survey found; files of the same size and time are not read again. */
   known?: ReadonlyMap<SitePath, FileFacts>;
   published?: readonly PublishedAt[];
+  /** Files that are items although their kind does not tell: a person has brought them in. */
+  brought?: ReadonlySet<SitePath>;
   onProgress?: (progress: SurveyProgress) => void;
   signal?: AbortSignal;
 }
@@ -104,7 +106,8 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     mtimeMs: one.mtimeMs,
     hidden: one.hidden,
   });
-  const isItem = (one: { path: SitePath; hidden: boolean }) => !one.hidden && isItemPath(one.path);
+  const isItem = (one: { path: SitePath; hidden: boolean }) =>
+    !one.hidden && (isItemPath(one.path) || options.brought?.has(one.path) === true);
 
   const texts = toRead.filter((one) => mayBeText(one.path));
   await pool.each(

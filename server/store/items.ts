@@ -1,6 +1,6 @@
 import { nameFaults } from '../../core/address/name.ts';
 import { baseName, folderOf, type SitePath } from '../../core/address/path.ts';
-import { kindOf, mimeOf, type Kind } from '../../core/address/kinds.ts';
+import { isItemPath, kindOf, mimeOf, type Kind } from '../../core/address/kinds.ts';
 import type { Words } from '../../core/describe/record.ts';
 import type { ItemState, RecordStep } from '../../core/plan/plan.ts';
 import { useOf, type Use } from '../../core/reference/survey.ts';
@@ -110,6 +110,12 @@ export class Items {
       .prepare(`select ${COLUMNS} ${FROM} where item.path = ? and item.state = 'here'`)
       .get(path) as ItemRow | undefined;
     return row && itemOf(row);
+  }
+
+  /** Paths of items of a kind that does not make a file an item by itself. */
+  brought(): Set<SitePath> {
+    const paths = this.db.prepare("select path from item where kind = 'other'").pluck().all() as SitePath[];
+    return new Set(paths.filter((path) => !isItemPath(path)));
   }
 
   /** Items on the site with these bytes. */
