@@ -17,7 +17,7 @@ export function siteRoutes(router: Route, services: Services): void {
         ...site.items.counts(),
         copies: site.items.copyGroups(),
         broken: site.references.brokenCount(),
-        arrivals: site.arrivals.count(ctx.state.person.id),
+        arrivals: site.arrivals.waiting(ctx.state.person.id).files,
         entries: site.rows.count(),
       },
       fetching: services.fetching.allowed,

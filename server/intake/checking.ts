@@ -12,6 +12,7 @@ import type { ArrivalRow } from '../store/arrivals.ts';
 import type { Site } from '../site/site.ts';
 import type { RunningJob } from '../work/jobs.ts';
 import { THUMBNAIL_SIZES } from './derived.ts';
+import { withEmbedded } from './embedded.ts';
 import { LIMITS } from './limits.ts';
 
 /** At most this many look-alikes are told of, out of so many candidates. */
@@ -111,8 +112,9 @@ export class Checking {
         site.metadata.read(file),
       ]);
       if ('refused' in answer) return await this.refuse(row, answer.refused);
-      const { facts, derived } = answer;
+      const { facts } = answer;
       const { sha256 } = facts;
+      const derived = await withEmbedded(site, file, `x${answer.extension}`, sha256, answer.derived);
       // From here on the bytes are found by their hash, also if the server stops in between.
       site.arrivals.set(row.id, { sha256 });
       if (file === arrived) {
@@ -131,7 +133,11 @@ export class Checking {
         name: row.named ? row.name : naming.name,
         plainName: naming.plain,
         facts: { ...facts, place, device: meta.device, takenAt: meta.takenAt },
-        notes: meta.note ? [...answer.notes, meta.note] : answer.notes,
+        notes: [
+          ...answer.notes,
+          ...derived.notes.filter((note) => !answer.notes.includes(note)),
+          ...(meta.note ? [meta.note] : []),
+        ],
         words,
         alike: derived.signature ? this.alike(sha256, derived.signature.plane) : [],
         archive: row.inside ? null : answer.archive,

@@ -1,4 +1,5 @@
-import { rename, stat, writeFile } from 'node:fs/promises';
+import { readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { createCanvas, loadImage, type Image } from '@napi-rs/canvas';
 import sharp, { type OutputInfo, type Sharp } from 'sharp';
 import { rgbaToThumbHash } from 'thumbhash';
 import { kindOf, mimeOf } from '../../core/address/kinds.ts';
@@ -7,6 +8,7 @@ import { dominantColours } from '../../core/picture/colours.ts';
 import { PLANE, planeOf, signatureOf } from '../../core/picture/signature.ts';
 import { NOTHING, THUMBNAIL_SIZES, Undecodable, type Derived } from './derived.ts';
 import { readOffice, readPdf } from './document.ts';
+import { headerSize } from './inspect.ts';
 import { LIMITS } from './limits.ts';
 import { posterOf, WAVE_COLUMNS, waveformOf } from './timed.ts';
 
@@ -19,6 +21,7 @@ import { posterOf, WAVE_COLUMNS, waveformOf } from './timed.ts';
 export async function derive(file: string, path: SitePath, thumbs: string, duration = 0): Promise<Derived> {
   const kind = kindOf(path);
   const mime = mimeOf(path);
+  if (mime === 'image/bmp' || mime === 'image/vnd.microsoft.icon') return deriveBitmap(file, thumbs);
   if (kind === 'image') return DECODED.has(mime) ? derivePicture(file, mime, thumbs) : NOTHING;
   if (kind === 'video') {
     const poster = await posterOf(file, duration, THUMBNAIL_SIZES[1]);
@@ -111,6 +114,32 @@ async function derivePicture(file: string, mime: string, thumbs: string): Promis
         : `The picture (${size}) ends too early. Export or send it again.`,
     );
   }
+}
+
+/** Bitmaps and icons (of these the largest entry): another decoder reads them. */
+async function deriveBitmap(file: string, thumbs: string): Promise<Derived> {
+  const bytes = await readFile(file);
+  const size = headerSize(bytes.subarray(0, 1024));
+  if (size && size.width * size.height > LIMITS.framePixels)
+    throw new Undecodable(
+      `The picture has ${Math.round((size.width * size.height) / 1e6)} megapixels; at most ${LIMITS.framePixels / 1e6} are taken. Save a smaller one.`,
+    );
+  try {
+    const { width, height, data } = pixelsOf(await loadImage(bytes));
+    return {
+      ...NOTHING,
+      ...(await seen(sharp(data, { raw: { width, height, channels: 4 } }), thumbs)),
+    };
+  } catch {
+    throw new Undecodable('The picture is damaged: it cannot be read. Export or send it again.');
+  }
+}
+
+function pixelsOf(image: Image): { width: number; height: number; data: Uint8ClampedArray } {
+  const { width, height } = image;
+  const pen = createCanvas(width, height).getContext('2d');
+  pen.drawImage(image, 0, 0);
+  return { width, height, data: pen.getImageData(0, 0, width, height).data };
 }
 
 /** Thumbnails (WebP, sRGB, never enlarged), placeholder, colours and signature, all from one decode. */

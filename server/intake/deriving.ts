@@ -4,6 +4,7 @@ import { WORD_FIELDS } from '../../core/describe/record.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { NOTHING } from './derived.ts';
+import { withEmbedded } from './embedded.ts';
 import { LIMITS } from './limits.ts';
 
 /** What is derived from the bytes of items: small pictures, placeholder, colours, signature, text, the file's own words. */
@@ -74,7 +75,8 @@ export class Deriving {
         .catch((error: Error) => ({ undecodable: `No preview could be made: ${error.message}.` })),
       site.metadata.read(file),
     ]);
-    const derived = 'undecodable' in answer ? { ...NOTHING, notes: [answer.undecodable] } : answer;
+    const made = 'undecodable' in answer ? { ...NOTHING, notes: [answer.undecodable] } : answer;
+    const derived = await withEmbedded(site, file, path, sha256, made);
     site.contents.save(sha256, derived, {
       codecs: (here && site.factsOf(here.path)?.item?.codecs) ?? '',
       profile: meta.colourProfile,

@@ -5,8 +5,9 @@ export const LIMITS = {
   /** Pixels of one frame, and of all frames of an animation together. */
   framePixels: 268_000_000,
   allPixels: 500_000_000,
-  /** Files that may wait for one person at a time. */
+  /** Files that may wait for one person at a time, and their bytes. */
   waiting: 10_000,
+  waitingBytes: 64 * 1024 ** 3,
   /** An archive: files, bytes unpacked, unpacked to packed bytes of one entry. */
   archiveFiles: 5000,
   archiveBytes: 2 * 1024 ** 3,

@@ -21,6 +21,14 @@ const PRIVATE = [
   '-OwnerName=',
   '-CameraOwnerName=',
 ];
+/** Where cameras and programs put a picture of the picture, the largest first. */
+const PREVIEWS = [
+  'JpgFromRaw',
+  'PreviewImage',
+  'OtherImage',
+  'PhotoshopThumbnail',
+  'ThumbnailImage',
+] as const;
 const STALE = ['-thumbnailimage=', '-previewimage='];
 
 /** Reads and removes metadata in processes of their own, each answer with a time limit. */
@@ -51,6 +59,19 @@ export class MetadataTool {
         note: 'What the file says of itself could not be read, so nothing was taken from it.',
       };
     }
+  }
+
+  /** The largest JPEG that the file carries inside it as its own preview; undefined: none. */
+  async embeddedPicture(file: string): Promise<Buffer | undefined> {
+    for (const tag of PREVIEWS) {
+      try {
+        const found = await this.start().extractBinaryTagToBuffer(tag, file);
+        if (found[0] === 0xff && found[1] === 0xd8) return found;
+      } catch {
+        // It does not have this one.
+      }
+    }
+    return undefined;
   }
 
   /**

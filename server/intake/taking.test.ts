@@ -31,6 +31,36 @@ function renamed(zip: Buffer, from: string, to: string): Buffer {
   return Buffer.from(zip.toString('latin1').replaceAll(from, to), 'latin1');
 }
 
+/** A layered picture of 800 x 600 (8BPS, version 1) whose resources hold a thumbnail (1036), or nothing. */
+function layered(thumbnail: Buffer): Buffer {
+  const header = Buffer.alloc(26);
+  header.write('8BPS');
+  header.writeUInt16BE(1, 4);
+  header.writeUInt16BE(3, 12);
+  header.writeUInt32BE(600, 14);
+  header.writeUInt32BE(800, 18);
+  header.writeUInt16BE(8, 22);
+  header.writeUInt16BE(3, 24);
+  const facts = Buffer.alloc(28);
+  [1, 160, 120, 480, 57_600, thumbnail.length].forEach((value, at) => facts.writeUInt32BE(value, at * 4));
+  facts.writeUInt16BE(24, 24);
+  facts.writeUInt16BE(1, 26);
+  const body = Buffer.concat([facts, thumbnail, Buffer.alloc(thumbnail.length % 2)]);
+  const length = (value: number) => {
+    const four = Buffer.alloc(4);
+    four.writeUInt32BE(value);
+    return four;
+  };
+  const resource = Buffer.concat([
+    Buffer.from('8BIM'),
+    Buffer.from([4, 12, 0, 0]),
+    length(28 + thumbnail.length),
+    body,
+  ]);
+  const resources = thumbnail.length > 0 ? resource : Buffer.alloc(0);
+  return Buffer.concat([header, length(0), length(resources.length), resources, length(0), Buffer.alloc(64)]);
+}
+
 describe('what is computed', () => {
   test('pictures: size upright, thumbnails, placeholder, colours, profile, the date, their own words', async () => {
     const site = await openSite(await smallSite());
@@ -51,6 +81,44 @@ describe('what is computed', () => {
     expect(content.colours[0]).toMatch(/^#[a-b][0-9a-f]/);
     const thumbnail = await sharp(join(site.dataFolder, 'thumbs', `${arrival.sha256}-320.webp`)).metadata();
     expect([thumbnail.width, thumbnail.height]).toEqual([200, 300]);
+  });
+
+  test('bitmaps and icons are seen too; a broken one is refused', async () => {
+    const site = await openSite(await smallSite());
+    const bitmap = Buffer.alloc(54 + 12 * 2, 0x40);
+    bitmap.fill(0, 0, 54);
+    bitmap.write('BM');
+    bitmap.writeUInt32LE(bitmap.length, 2);
+    bitmap.writeUInt32LE(54, 10);
+    bitmap.writeUInt32LE(40, 14);
+    bitmap.writeInt32LE(4, 18);
+    bitmap.writeInt32LE(2, 22);
+    bitmap.writeUInt16LE(1, 26);
+    bitmap.writeUInt16LE(24, 28);
+    const taken = await arrive(site, bitmap, 'plan.bmp');
+    expect(taken).toMatchObject({ state: 'ready', width: 4, height: 2 });
+    expect(site.contents.get(taken.sha256)).toMatchObject({ preview: true, colours: ['#404040'] });
+    const icon = await arrive(site, await readFile(join(SMALL_DEMO, 'favicon.ico')), 'sign.ico');
+    expect(site.contents.get(icon.sha256)).toMatchObject({ preview: true });
+    const endless = Buffer.from(bitmap);
+    endless.writeInt32LE(60_000, 18);
+    endless.writeInt32LE(60_000, 22);
+    expect((await arrive(site, endless, 'wall.bmp')).refused).toContain('megapixels');
+  });
+
+  test('a layered picture, which is not decoded here, shows the preview that its program put inside', async () => {
+    const site = await openSite(await smallSite());
+    const inside = await sharp({ create: { width: 160, height: 120, channels: 3, background: '#207040' } })
+      .jpeg()
+      .toBuffer();
+    const taken = await arrive(site, layered(inside), 'Poster.psd');
+    expect(taken).toMatchObject({ state: 'ready', kind: 'image', name: 'poster.psd' });
+    expect(note(taken)).toContain('the preview inside the file');
+    const shown = await sharp(join(site.dataFolder, 'thumbs', `${taken.sha256}-320.webp`)).metadata();
+    expect([shown.width, shown.height]).toEqual([160, 120]);
+    const bare = await arrive(site, layered(Buffer.alloc(0)), 'Bare.psd');
+    expect(bare.state).toBe('ready');
+    expect(note(bare)).toContain('No preview can be made');
   });
 
   test('films get a poster, sounds a waveform, PDFs their first page and text, and these are found by it', async () => {

@@ -52,11 +52,8 @@ function createServer(site: Site, personOf: (req: TusRequest) => number): Server
     },
     onUploadCreate: (req, upload) => {
       const personId = personOf(req);
-      if (site.arrivals.count(personId) >= LIMITS.waiting)
-        throw {
-          status_code: 413,
-          body: `${LIMITS.waiting.toLocaleString('en')} files wait already. Bring those in first.`,
-        };
+      const full = noRoom(site, personId, upload.size ?? 0);
+      if (full) throw { status_code: 413, body: full };
       const { name = '', below = '', folder = '' } = upload.metadata ?? {};
       const wanted = folder ?? '';
       site.arrivals.insert({
@@ -90,6 +87,16 @@ function createServer(site: Site, personOf: (req: TusRequest) => number): Server
   return server;
 }
 
+/** Why nothing more can be taken from a person now; undefined: there is room. */
+function noRoom(site: Site, personId: number, bytes: number): string | undefined {
+  const waiting = site.arrivals.waiting(personId);
+  if (waiting.files >= LIMITS.waiting)
+    return `${LIMITS.waiting.toLocaleString('en')} files wait already. Bring those in first.`;
+  if (waiting.bytes + bytes > LIMITS.waitingBytes)
+    return `With it, more than ${LIMITS.waitingBytes / 1024 ** 3} GiB would wait. Bring in first what is there.`;
+  return undefined;
+}
+
 /**
  * Takes bytes that the server itself has read: an archive's entry, a file fetched from elsewhere.
  * @throws Fault 'too-large', 'disk-full'; then nothing is left behind
@@ -106,6 +113,8 @@ export async function takeIn(
     most: number;
   },
 ): Promise<number> {
+  const full = noRoom(site, file.personId, 0);
+  if (full) throw new Fault('too-large', full, 'Then try again.');
   const upload = randomUUID();
   const to = site.blobs.arrival(upload);
   let bytes = 0;

@@ -141,11 +141,11 @@ export class ArrivalRows {
     return this.db.prepare(`${SELECT} where state = ? order by id`).all(state).map(read);
   }
 
-  count(personId: number): number {
+  /** How many files of a person wait, and how many bytes they have. */
+  waiting(personId: number): { files: number; bytes: number } {
     return this.db
-      .prepare('select count(*) from arrival where person_id = ?')
-      .pluck()
-      .get(personId) as number;
+      .prepare('select count(*) as files, coalesce(sum(bytes), 0) as bytes from arrival where person_id = ?')
+      .get(personId) as { files: number; bytes: number };
   }
 
   remove(id: number): void {

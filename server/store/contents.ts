@@ -3,7 +3,7 @@ import type { Derived } from '../intake/derived.ts';
 import type { Db } from './database.ts';
 
 /** Raise this when more or other things are derived from bytes: everything is then derived anew. */
-const DERIVE_VERSION = 1;
+const DERIVE_VERSION = 2;
 
 /** What was computed from some bytes. */
 export interface Content {
