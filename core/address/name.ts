@@ -71,10 +71,9 @@ export function safeName(given: string): string {
     // eslint-disable-next-line no-control-regex
     .replace(/[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]/g, '')
     .replace(/[\\/:*?"<>|]/g, '-')
-    .replace(/^[.\-\s]+/, '')
     .replace(/[.\s]+$/, '');
   const extension = extensionOf(flat);
-  let stem = extension ? flat.slice(0, flat.length - extension.length) : flat;
+  let stem = flat.slice(0, flat.length - extension.length).replace(/^[.\-\s]+/, '');
   if (isReserved(stem)) stem += '-file';
   while (
     stem.length > 0 &&

@@ -6,6 +6,8 @@ export interface Metadata {
   /** When it was taken, ISO 8601 in local time ('2026-08-12T23:14:05'), or null. */
   takenAt: string | null;
   colourProfile: string | null;
+  /** Pixels, upright, of pictures; null: it does not say. */
+  size: { width: number; height: number } | null;
   /** It says where it was taken; it names a device's serial number or owner. */
   place: boolean;
   device: boolean;
@@ -105,9 +107,23 @@ export function metadataOf(tags: Tags): Metadata {
     words,
     takenAt: taken,
     colourProfile: profile || null,
+    size: sizeOf(tags),
     place: names.some((name) => /:(GPS(Latitude|Longitude|Position|Coordinates)|LocationISO6709)/.test(name)),
     device: names.some((name) => /:(\w*SerialNumber|OwnerName|CameraOwnerName)$/.test(name)),
   };
+}
+
+/** Where formats say how many pixels they have, with the whole picture before smaller ones inside. */
+const SIZES = ['Photoshop:Image', 'Jpeg2000:Image', 'File:Image', 'ExifIFD:ExifImage', 'IFD0:Image'];
+
+function sizeOf(tags: Tags): Metadata['size'] {
+  const number = (name: string) => (typeof tags[name] === 'number' ? tags[name] : 0);
+  const name = SIZES.find((one) => number(`${one}Width`) > 0 && number(`${one}Height`) > 0);
+  if (name === undefined) return null;
+  const [width, height] = [number(`${name}Width`), number(`${name}Height`)];
+  // EXIF orientation 5 to 8, or the quarter turns of the HEIF family.
+  const turned = number('IFD0:Orientation') >= 5 || [90, 270].includes(number('Meta:Rotation'));
+  return turned ? { width: height, height: width } : { width, height };
 }
 
 /** Text of a tag, without control characters. Of texts in several languages, the default one. */

@@ -9,6 +9,7 @@ export const FINDING_CODES = [
   'twin',
   'alike',
   'clash',
+  'namesake',
   'small',
   'shape',
   'heavy',
@@ -62,6 +63,13 @@ export interface Known {
   bytes?: number;
 }
 
+/** What an archive holds: files worth unpacking, their bytes; or in a sentence why it cannot be unpacked. */
+export interface Archive {
+  files: number;
+  bytes: number;
+  fault?: string;
+}
+
 /** What the findings are computed from. */
 export interface Checked {
   givenName: string;
@@ -78,13 +86,15 @@ export interface Checked {
   frames: number;
   /** It holds the place where it was taken, or serial numbers and owner names. */
   private: { place: boolean; device: boolean };
-  archive: { files: number; bytes: number } | null;
+  archive: Archive | null;
   /** Sentences from reading its content. */
   notes: readonly string[];
   described: boolean;
   same: readonly Known[];
   /** The name of a file further up on the list with the same bytes. */
   twin: string | null;
+  /** The name of a file further up on the list that will have the same address, with other bytes. */
+  namesake: string | null;
   alike: readonly (Known & { turned: boolean })[];
   /** The item that has the address already, with other content. */
   clash: Known | null;
@@ -104,7 +114,15 @@ export type Outcome =
 export function findingsOf(file: Checked): Finding[] {
   const found: Finding[] = [];
   const { choices, rule } = file;
-  if (file.archive) {
+  if (file.archive?.fault) {
+    found.push({
+      code: 'archive',
+      text: `It cannot be unpacked: ${file.archive.fault}`,
+      weight: 'warns',
+      remedies: [{ key: 'keep', text: 'Keep as one file' }],
+      chosen: 'keep',
+    });
+  } else if (file.archive) {
     found.push({
       code: 'archive',
       text: `An archive with ${files(file.archive.files)}, ${weight(file.archive.bytes)} unpacked.`,
@@ -176,6 +194,14 @@ export function findingsOf(file: Checked): Finding[] {
       chosen: choices.clash ?? 'number',
       itemId: file.clash.itemId,
       path: file.clash.path,
+    });
+  }
+  if (file.namesake !== null && !file.clash && !same) {
+    found.push({
+      code: 'namesake',
+      text: `“${file.namesake}” further up on this list gets this name too, so this one gets a number.`,
+      weight: 'tells',
+      remedies: [{ key: 'rename', text: 'Write another' }],
     });
   }
   if (file.kind === 'image' && file.width && file.height) {

@@ -26,6 +26,7 @@ const file = (values: Partial<Checked> = {}): Checked => ({
   described: true,
   same: [],
   twin: null,
+  namesake: null,
   alike: [],
   clash: null,
   rule: rule({}),

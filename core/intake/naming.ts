@@ -13,7 +13,8 @@ export function proposedName(
   known: { title: string; takenAt: string | null; folder: SitePath },
 ): { name: string; plain: string } {
   // 'x.php' of 'x.php.jpg' is no extension: it becomes a word.
-  const plain = cleanName(safeName(stemOf(given).replace(/\./g, '-') + extension));
+  const stem = /^\s*\.[a-z0-9]{1,5}$/i.test(given) ? '' : stemOf(given);
+  const plain = cleanName(safeName(`${stem.replace(/\./g, '-') || 'file'}${extension}`));
   const faults = nameFaults(plain);
   if (faults.length === 0) return { name: plain, plain };
   if (known.title !== '') {

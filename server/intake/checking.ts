@@ -108,11 +108,12 @@ export class Checking {
     try {
       const thumbs = join(site.dataFolder, 'thumbs');
       const [answer, meta] = await Promise.all([
-        site.pool.run('receive', { file, name: row.givenName, thumbs }, LIMITS.checkTime),
+        site.pool.run('receive', { file, name: row.givenName, thumbs }, timeFor(row)),
         site.metadata.read(file),
       ]);
       if ('refused' in answer) return await this.refuse(row, answer.refused);
-      const { facts } = answer;
+      // Of formats that are not decoded here, their own words tell the size.
+      const facts = { ...(kindOf(`x${answer.extension}`) === 'image' ? meta.size : {}), ...answer.facts };
       const { sha256 } = facts;
       const derived = await withEmbedded(site, file, `x${answer.extension}`, sha256, answer.derived);
       // From here on the bytes are found by their hash, also if the server stops in between.
@@ -236,6 +237,7 @@ export class Checking {
       described: Boolean(row.words.alt?.trim()) || row.words.decorative === true,
       same: same.map(known),
       twin: site.arrivals.twinOf(row),
+      namesake: site.arrivals.namesakeOf(row),
       // The largest is the one that others were made from.
       alike: row.alike
         .flatMap(({ sha256, turned }) =>
@@ -315,4 +317,9 @@ export class Checking {
 /** A caption of a few words names a picture as well as a title does. */
 function shortCaption(caption = ''): string {
   return caption.split(/\s+/).length <= 10 ? caption : '';
+}
+
+/** Milliseconds for checking a file. Its name is only a hint: what is called a picture and is a film is told so. */
+function timeFor(row: ArrivalRow): number {
+  return kindOf(row.givenName) === 'image' ? LIMITS.pictureTime : LIMITS.checkTime;
 }

@@ -8,9 +8,9 @@ import { dominantColours } from '../../core/picture/colours.ts';
 import { PLANE, planeOf, signatureOf } from '../../core/picture/signature.ts';
 import { NOTHING, THUMBNAIL_SIZES, Undecodable, type Derived } from './derived.ts';
 import { readOffice, readPdf } from './document.ts';
-import { headerSize } from './inspect.ts';
+import { DECODED, headerSize } from './inspect.ts';
 import { LIMITS } from './limits.ts';
-import { posterOf, WAVE_COLUMNS, waveformOf } from './timed.ts';
+import { LONGEST_WAVE, posterOf, WAVE_COLUMNS, waveformOf } from './timed.ts';
 
 /**
  * Decodes a file once and derives all there is to see of it. Runs in workers.
@@ -29,14 +29,19 @@ export async function derive(file: string, path: SitePath, thumbs: string, durat
     return { ...NOTHING, ...(await seen(sharp(poster), thumbs)), signature: null };
   }
   if (kind === 'audio') {
-    const wave = await waveformOf(file);
-    if (!wave)
+    const { wave, seconds } = (await waveformOf(file)) ?? {};
+    if (!wave || seconds === undefined)
       return { ...NOTHING, notes: ['The sound could not be played through, so it has no waveform.'] };
+    const cut = seconds < Math.min(duration, LONGEST_WAVE) * 0.97 - 1;
+    if (cut && mime === 'audio/flac')
+      throw new Undecodable('The sound ends too early. Export or send it again.');
     return {
       ...NOTHING,
       ...(await seen(sharp(Buffer.from(waveDrawing(wave))), thumbs)),
       colours: [],
       signature: null,
+      // Others only guess their length.
+      notes: cut ? [`Only ${Math.round(seconds)} of ${Math.round(duration)} seconds can be played.`] : [],
     };
   }
   if (mime === 'application/pdf') {
@@ -58,11 +63,6 @@ export async function derive(file: string, path: SitePath, thumbs: string, durat
   }
   return NOTHING;
 }
-
-/** Pictures that the decoder reads; the others are kept without preview. */
-const DECODED = new Set(
-  ['jpeg', 'png', 'apng', 'gif', 'webp', 'avif', 'tiff', 'svg+xml'].map((type) => `image/${type}`),
-);
 
 async function derivePicture(file: string, mime: string, thumbs: string): Promise<Derived> {
   let size = '';
@@ -97,7 +97,8 @@ async function derivePicture(file: string, mime: string, thumbs: string): Promis
       notes.push('The picture is slightly damaged, but can be shown.');
       return again;
     });
-    if (frames > 1) {
+    if (frames > 1 && mime === 'image/tiff') await readPages(file, frames);
+    else if (frames > 1) {
       await sharp(file, { limitInputPixels: LIMITS.allPixels, failOn: 'truncated', pages: -1 })
         .resize(16, 16 * frames, { fit: 'fill' })
         .raw()
@@ -114,6 +115,15 @@ async function derivePicture(file: string, mime: string, thumbs: string): Promis
         : `The picture (${size}) ends too early. Export or send it again.`,
     );
   }
+}
+
+/** Decodes every page of a picture; they may differ in size and kind. @throws when one of them cannot be read */
+async function readPages(file: string, pages: number): Promise<void> {
+  for (let page = 0; page < pages; page++)
+    await sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated', page })
+      .resize(16, 16, { fit: 'fill' })
+      .raw()
+      .toBuffer();
 }
 
 /** Bitmaps and icons (of these the largest entry): another decoder reads them. */

@@ -1,9 +1,12 @@
 import { open, readFile, stat, writeFile } from 'node:fs/promises';
+import { promisify } from 'node:util';
+import { gunzip } from 'node:zlib';
 import { fileTypeFromFile } from 'file-type';
 import { isItemPath, kindOf, mimeOf, runsSomewhere } from '../../core/address/kinds.ts';
-import { extensionOf, stemOf } from '../../core/address/path.ts';
+import { extensionOf } from '../../core/address/path.ts';
 import { safeDrawing } from './drawing.ts';
 import { LIMITS } from './limits.ts';
+import { endsTooEarly } from './whole.ts';
 
 /** What the door says of an arrived file: taken under some extension, with notes; or refused with a sentence. */
 export type DoorAnswer = { taken: { extension: string; notes: string[] } } | { refused: string };
@@ -33,7 +36,11 @@ const EXTENSION_OF: Record<string, string> = {
 };
 
 /** Texts that are media: nothing in their bytes tells them from other text. */
-const TEXT_MEDIA = new Set(['.csv', '.tsv', '.ics', '.vcf', '.vtt', '.srt']);
+const TEXT_MEDIA = new Set(
+  'csv tsv ics vcf vtt srt rtf ps eps gltf obj ply stl geojson gpx kml xpm xbm ppm pgm pbm'
+    .split(' ')
+    .map((extension) => `.${extension}`),
+);
 /** Said of what is not known and does no harm. */
 const KEPT =
   'Iconomos does not know this kind of file, so it is kept as it is, without preview, for download only.';
@@ -42,7 +49,9 @@ const PAGE_OR_SCRIPT =
 const PROGRAM = 'It is a program, whatever its name says. Only media files are taken.';
 /** Types that file-type names for containers which the extension tells apart further. */
 const CONTAINERS: Record<string, readonly string[]> = {
-  'application/zip': ['.zip', '.docx', '.xlsx', '.pptx', '.odt', '.ods', '.odp', '.epub'],
+  'application/zip': 'zip docx xlsx pptx docm xlsm odt ods odp odg epub kmz 3mf usdz'
+    .split(' ')
+    .map((extension) => `.${extension}`),
   'application/x-cfb': ['.doc', '.xls', '.ppt'],
   'video/mp4': ['.mp4', '.m4v', '.m4a'],
   'application/ogg': ['.ogg', '.oga', '.ogv', '.opus'],
@@ -62,8 +71,9 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
   const head = await firstBytes(file, 4096);
   if (head.length === 0) return { refused: 'The file is empty. Save or send it again.' };
   const extension = extensionOf(name);
-  const type = await fileTypeFromFile(file);
+  const type = await typeOf(file, extension);
   if (!type || type.mime === 'application/xml') return checkText(file, extension, head);
+  if (type.mime === 'application/gzip' && extension === '.svgz') return unpackDrawing(file);
   if (
     /executable|x-msdownload|x-elf|x-mach|java-vm|x-shockwave|wasm|x-deb|x-rpm|diskimage|android|ms-shortcut|x-msi/.test(
       type.mime,
@@ -77,7 +87,8 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
   const right =
     fits?.includes(extension) ||
     extension === known ||
-    (extension !== '' && mimeOf(`x${extension}`) === type.mime)
+    (extension !== '' && mimeOf(`x${extension}`) === type.mime) ||
+    (type.mime === 'application/zip' && isOfUnknownKind(extension))
       ? extension
       : known;
   const notes: string[] = [];
@@ -92,10 +103,25 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
     const fault = await pdfFault(file);
     if (fault) return { refused: fault };
   }
-  if (['video', 'audio'].includes(kindOf(`x${right}`)) && (await isCutOff(file, type.mime))) {
-    return { refused: 'The film or sound ends too early. Export or send it again.' };
+  if (await endsTooEarly(file, type.mime)) {
+    const what = { image: 'picture', video: 'film', audio: 'sound' }[kindOf(`x${right}`) as string] ?? 'file';
+    return { refused: `The ${what} ends too early. Export or send it again.` };
   }
   return { taken: { extension: right, notes } };
+}
+
+/** Containers under their own name ('.sketch'): the name says what the content cannot. */
+function isOfUnknownKind(extension: string): boolean {
+  return (
+    /^\.[a-z0-9]{1,12}$/.test(extension) && !isItemPath(`x${extension}`) && !runsSomewhere(`x${extension}`)
+  );
+}
+
+/** What the content is. The sign of icons is so short that other files have it too: those are known by their order. */
+async function typeOf(file: string, extension: string) {
+  const type = await fileTypeFromFile(file);
+  const isIcon = type?.mime === 'image/x-icon' && mimeOf(`x${extension}`) !== 'image/vnd.microsoft.icon';
+  return isIcon && (await endsTooEarly(file, type.mime)) ? undefined : type;
 }
 
 async function checkText(file: string, extension: string, head: Buffer): Promise<DoorAnswer> {
@@ -104,23 +130,24 @@ async function checkText(file: string, extension: string, head: Buffer): Promise
     .replace(/^\ufeff/, '')
     .trimStart();
   if (
-    /^(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*(<!doctype\s+svg[^>[]*(\[[\s\S]*?\]\s*)?>\s*)?<svg[\s>]/i.test(
+    /^(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*(<!doctype\s+[\w:.-]+[^>[]*(\[[\s\S]*?\]\s*)?>\s*)?<svg[\s>]/i.test(
       start,
     )
   )
     return checkDrawing(file, extension);
   if (runsSomewhere(`x${extension}`) || /^(<!doctype html|<html|<script|<\?php|#!)/i.test(start))
     return { refused: PAGE_OR_SCRIPT };
+  const kind = kindOf(`x${extension}`);
   if (head.includes(0)) {
-    if (isImage(extension))
-      return {
-        refused:
-          'The content is not what its name says, and no known media type: it may be damaged. Save or export it again.',
-      };
-    return kept(extension);
+    if (kind === 'other' || extension === '.tga') return kept(extension);
+    return {
+      refused:
+        'The content is not what its name says, and no known media type: it may be damaged. Save or export it again.',
+    };
   }
   if (TEXT_MEDIA.has(extension)) return { taken: { extension, notes: [] } };
-  if (isImage(extension)) return { refused: 'The file is text, not a picture. Export the picture again.' };
+  if (kind !== 'other')
+    return { refused: `The file is text, not what its name says (${extension}). Export it again.` };
   return kept(extension);
 }
 
@@ -132,10 +159,6 @@ function kept(extension: string): DoorAnswer {
         'Neither its content nor its name says what kind of file it is. Give it its extension and send it again.',
     };
   return { taken: { extension: /^\.[a-z0-9]{1,12}$/.test(extension) ? extension : '.bin', notes: [KEPT] } };
-}
-
-function isImage(extension: string): boolean {
-  return kindOf(`x${extension}`) === 'image';
 }
 
 /** A drawing is written anew without what could run or load; the file is replaced by the safe one. */
@@ -155,6 +178,23 @@ async function checkDrawing(file: string, extension: string): Promise<DoorAnswer
   return { taken: { extension: '.svg', notes } };
 }
 
+/** A drawing that came packed is kept unpacked: so servers need no setting for it, and it can be looked through. */
+async function unpackDrawing(file: string): Promise<DoorAnswer> {
+  let text: Buffer;
+  try {
+    text = await promisify(gunzip)(await readFile(file), { maxOutputLength: LIMITS.drawingBytes });
+  } catch {
+    return {
+      refused: 'The packed drawing is damaged, or unpacks to more than 20 MB. Export it as plain SVG.',
+    };
+  }
+  await writeFile(file, text);
+  const answer = await checkText(file, '.svg', text.subarray(0, 4096));
+  if ('taken' in answer)
+    answer.taken.notes.unshift('The drawing came packed (.svgz): it is kept unpacked, as .svg.');
+  return answer;
+}
+
 /** The first sentence of a parser's complaint, without positions. */
 function plainReason(error: unknown): string {
   const reason = (error as Error).message.replace(/^\d+:\d+:\s*/, '').split('\n')[0]!;
@@ -165,30 +205,6 @@ async function pdfFault(file: string): Promise<string | undefined> {
   // Some programs add a little behind the end mark; 64 kB are more than any does.
   const bytes = await lastBytes(file, 65_536);
   return bytes.includes('%%EOF') ? undefined : 'The PDF ends too early. Export or send it again.';
-}
-
-/** True for an MP4 family file whose boxes reach beyond its end, or a WAV shorter than it says. */
-async function isCutOff(file: string, mime: string): Promise<boolean> {
-  if (!/mp4|quicktime|m4a/.test(mime)) return false;
-  const handle = await open(file, 'r');
-  try {
-    const { size } = await handle.stat();
-    const header = Buffer.alloc(16);
-    let at = 0;
-    let movie = false;
-    while (at + 8 <= size) {
-      await handle.read(header, 0, 16, at);
-      let length = header.readUInt32BE(0);
-      if (length === 1) length = Number(header.readBigUInt64BE(8));
-      if (header.toString('latin1', 4, 8) === 'moov') movie = true;
-      if (length === 0) return !movie;
-      if (length < 8) return true;
-      at += length;
-    }
-    return at !== size || !movie;
-  } finally {
-    await handle.close();
-  }
 }
 
 async function lastBytes(file: string, length: number): Promise<Buffer> {
@@ -215,9 +231,4 @@ async function firstBytes(file: string, length: number): Promise<Buffer> {
   } finally {
     await handle.close();
   }
-}
-
-/** The stem of a name that hides another extension: 'x.php' of 'x.php.jpg' -> 'x-php'. */
-export function plainStem(name: string): string {
-  return stemOf(name).replace(/\./g, '-');
 }

@@ -172,6 +172,7 @@ function expandEntities(source: string, removed: Set<string>): string {
     removed.add('entities');
     if (!found[1]) entities.set(found[2]!, found[3] ? '' : (found[4] ?? found[5] ?? ''));
   }
+  const most = Math.min(LIMITS.drawingExpanded, source.length * LIMITS.drawingGrowth);
   let text = source.slice(0, doctype.index) + source.slice(doctype.index + doctype[0].length);
   for (let depth = 0; depth < 8; depth++) {
     let length = 0;
@@ -181,10 +182,10 @@ function expandEntities(source: string, removed: Set<string>): string {
       if (value === undefined) return whole;
       changed = true;
       length += value.length;
-      if (length > LIMITS.drawingExpanded) throw new Error('Its entities grow without bound.');
+      if (length > most) throw new Error('Its entities grow without bound.');
       return value;
     });
-    if (text.length > LIMITS.drawingExpanded) throw new Error('Its entities grow without bound.');
+    if (text.length > most) throw new Error('Its entities grow without bound.');
     if (!changed) return text;
   }
   throw new Error('Its entities hold one another.');

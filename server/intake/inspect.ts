@@ -13,6 +13,13 @@ import { LIMITS } from './limits.ts';
 /** At most this many pixels a frame are decoded. */
 const PIXEL_LIMIT = LIMITS.framePixels;
 
+/** Pictures that are decoded here. Others are kept without preview, or with the one that they carry inside. */
+export const DECODED: ReadonlySet<string> = new Set(
+  ['jpeg', 'png', 'apng', 'gif', 'webp', 'avif', 'tiff', 'svg+xml', 'bmp', 'vnd.microsoft.icon'].map(
+    (type) => `image/${type}`,
+  ),
+);
+
 /** SHA-256 of a file, streamed. Runs in workers. */
 export async function hashFile(file: string): Promise<string> {
   const hash = createHash('sha256');
@@ -46,8 +53,7 @@ async function measurePicture(file: string, path: SitePath, facts: ItemFacts): P
     const header = await readHeader(file);
     const size = headerSize(header);
     if (size) Object.assign(facts, size);
-    else
-      facts.unreadable = 'The picture could not be read: it is damaged, or of a format without preview here.';
+    else if (DECODED.has(mimeOf(path))) facts.unreadable = 'The picture could not be read: it is damaged.';
   }
 }
 

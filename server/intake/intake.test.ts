@@ -1,3 +1,4 @@
+import { gzipSync } from 'node:zlib';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -52,7 +53,15 @@ describe('the door', () => {
       () => Buffer.from('<?php system($_GET[1]);'),
       /page or a script/,
     ],
-    ['text as a picture', 'a.gif', () => Buffer.from('hello'), /not a picture/],
+    ['text as a picture', 'a.gif', () => Buffer.from('hello'), /text, not what its name says/],
+    [
+      'a playlist as a film',
+      'a.mp4',
+      () => Buffer.from('ffconcat version 1.0\nfile /etc/passwd\n'),
+      /text, not what/,
+    ],
+    ['a drawing that grows', 'a.svg', () => growingDrawing(), /grow without bound/],
+    ['a packed drawing that is none', 'a.svgz', () => gzipSync('hello'), /text, not what/],
     ['text of no kind', 'notes', () => Buffer.from('hello'), /Neither its content nor its name/],
     ['a style sheet', 'site.css', () => Buffer.from('body{}'), /page or a script/],
     ['a script behind a dot', 'a.jpg.phtml', () => Buffer.from('hello'), /page or a script/],
@@ -98,7 +107,17 @@ describe('the door', () => {
     ['../../etc/passwd.jpg', jpeg, 'passwd.jpg'],
     ['Größe & Höhe (2).jpeg', jpeg, 'grosse-and-hohe-2.jpeg'],
     ['con.jpg', jpeg, 'con-file.jpg'],
-    ['.jpg', jpeg, 'jpg.jpg'],
+    ['.jpg', jpeg, 'file.jpg'],
+    ['   .jpg', jpeg, 'file.jpg'],
+    ['..jpg', jpeg, 'file.jpg'],
+    ['-rf.jpg', jpeg, 'rf.jpg'],
+    ['Plan.sketch', () => emptyZip(), 'plan.sketch'],
+    ['Plan.html', () => emptyZip(), 'plan.zip'],
+    [
+      'Star.svgz',
+      () => gzipSync('<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9"/></svg>'),
+      'star.svg',
+    ],
     ['a\u202egpj.jpg', jpeg, 'agpj.jpg'],
     [`${'x'.repeat(400)}.jpg`, jpeg, `${'x'.repeat(116)}.jpg`],
     ['x.php.jpg', jpeg, 'x-php.jpg'],
@@ -121,6 +140,26 @@ describe('the door', () => {
     });
   });
 });
+
+/** The end record of a ZIP without entries (APPNOTE 4.3.16), behind an entry's sign so that its type is known. */
+function emptyZip(): Buffer {
+  return Buffer.concat([
+    Buffer.from('504b0304', 'hex'),
+    Buffer.alloc(60),
+    Buffer.from('504b0506', 'hex'),
+    Buffer.alloc(18),
+  ]);
+}
+
+/** Nine bytes that become millions by entities within entities. */
+function growingDrawing(): Buffer {
+  const levels = Array.from({ length: 6 }, (_, i) => `<!ENTITY e${i + 1} "${`&e${i};`.repeat(15)}">`).join(
+    '',
+  );
+  return Buffer.from(
+    `<?xml version="1.0"?><!DOCTYPE any [<!ENTITY e0 "some text">${levels}]><svg xmlns="http://www.w3.org/2000/svg"><text>&e6;</text></svg>`,
+  );
+}
 
 describe('bringing in', () => {
   test('a batch is one change; taken names get a number; undo takes it back, redo brings it again', async () => {

@@ -12,18 +12,22 @@ export const LIMITS = {
   archiveFiles: 5000,
   archiveBytes: 2 * 1024 ** 3,
   archiveRatio: 200,
-  /** Bytes of a drawing, and of its text once its own entities are put in. */
+  /** Bytes of a drawing, and of its text once its own entities are put in; so many times its own length at most. */
   drawingBytes: 20_000_000,
   drawingExpanded: 40_000_000,
+  drawingGrowth: 20,
   /** Characters of text kept of a document, and pages and entries read for it. */
   textLength: 200_000,
   textPages: 200,
   officeBytes: 50_000_000,
   /**
-   * Milliseconds for checking and measuring one file; MB that one task may take on top of what its worker had, decoders
+   * Milliseconds for checking and measuring one file, and one that is called a picture; MB that one task may take on top of what its worker had, decoders
    * included; MB of a worker's JavaScript heap.
    */
   checkTime: 120_000,
+  pictureTime: 30_000,
+  /** Milliseconds for reading or removing what one file says of itself. */
+  metadataTime: 30_000,
   taskMemory: 768,
   workerMemory: 1024,
   /** Milliseconds for an answer of another server, and how often it may lead on. */

@@ -1,6 +1,7 @@
 import { copyFile, rm } from 'node:fs/promises';
 import { ExifTool } from 'exiftool-vendored';
 import { metadataOf, type Metadata } from '../../core/describe/metadata.ts';
+import { LIMITS } from './limits.ts';
 
 /** Groups by family 1, numbers as numbers, nothing composed, unmarked IPTC as Latin (it is looked at again), large films. */
 const READ = ['-G1', '-n', '-fast', '-e', '-charset', 'iptc=Latin', '-api', 'largefilesupport=1'];
@@ -40,7 +41,7 @@ export class MetadataTool {
   private start(): ExifTool {
     this.tool ??= new ExifTool({
       maxProcs: this.processes,
-      taskTimeoutMillis: 120_000,
+      taskTimeoutMillis: LIMITS.metadataTime,
       taskRetries: 0,
       maxTasksPerProcess: 500,
     });

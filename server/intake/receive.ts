@@ -1,12 +1,14 @@
 import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { mimeOf } from '../../core/address/kinds.ts';
+import type { Archive } from '../../core/intake/findings.ts';
+import { Fault } from '../fault.ts';
 import type { ItemFacts } from '../work/tasks.ts';
 import { derive } from './derive.ts';
 import { THUMBNAIL_SIZES, Undecodable, type Derived } from './derived.ts';
 import { checkAtDoor } from './door.ts';
 import { inspectItem } from './inspect.ts';
-import { entriesOf, openZip } from './zip.ts';
+import { openZip, worthUnpacking } from './zip.ts';
 
 /** What the door says of an arrived file, with all that is computed from it when it is taken. */
 export type Received =
@@ -18,7 +20,7 @@ export type Received =
       rewritten: boolean;
       facts: ItemFacts;
       derived: Derived;
-      archive: { files: number; bytes: number } | null;
+      archive: Archive | null;
     };
 
 /** Checks, hashes, measures and derives an arrived file. A refused one leaves no thumbnail. Runs in workers. */
@@ -49,23 +51,16 @@ export async function receive(file: string, name: string, thumbs: string): Promi
   }
 }
 
-/**
- * How much an archive holds, by its own directory; of a damaged directory what can be read: unpacking says what is wrong.
- * Null: it cannot be opened, so it can only be kept as it is.
- */
-async function archiveFacts(file: string): Promise<{ files: number; bytes: number } | null> {
+/** How much an archive holds, or why it cannot be unpacked. Null: it cannot be opened, so it can only be kept as it is. */
+async function archiveFacts(file: string): Promise<Archive | null> {
   const zip = await openZip(file).catch(() => null);
   if (!zip) return null;
-  const found = { files: 0, bytes: 0 };
   try {
-    for await (const entry of entriesOf(zip)) {
-      if (entry.fileName.endsWith('/')) continue;
-      found.files++;
-      found.bytes += entry.uncompressedSize;
-    }
-    return found;
-  } catch {
-    return found;
+    const entries = await worthUnpacking(zip);
+    return { files: entries.length, bytes: entries.reduce((sum, one) => sum + one.uncompressedSize, 0) };
+  } catch (error) {
+    if (!(error instanceof Fault)) throw error;
+    return { files: 0, bytes: 0, fault: error.message };
   } finally {
     zip.close();
   }

@@ -58,7 +58,14 @@ function layered(thumbnail: Buffer): Buffer {
     body,
   ]);
   const resources = thumbnail.length > 0 ? resource : Buffer.alloc(0);
-  return Buffer.concat([header, length(0), length(resources.length), resources, length(0), Buffer.alloc(64)]);
+  return Buffer.concat([
+    header,
+    length(0),
+    length(resources.length),
+    resources,
+    length(0),
+    Buffer.alloc(2 + 600 * 800 * 3),
+  ]);
 }
 
 describe('what is computed', () => {
@@ -103,7 +110,7 @@ describe('what is computed', () => {
     const endless = Buffer.from(bitmap);
     endless.writeInt32LE(60_000, 18);
     endless.writeInt32LE(60_000, 22);
-    expect((await arrive(site, endless, 'wall.bmp')).refused).toContain('megapixels');
+    expect((await arrive(site, endless, 'wall.bmp')).refused).toContain('ends too early');
   });
 
   test('a layered picture, which is not decoded here, shows the preview that its program put inside', async () => {
@@ -119,6 +126,10 @@ describe('what is computed', () => {
     const bare = await arrive(site, layered(Buffer.alloc(0)), 'Bare.psd');
     expect(bare.state).toBe('ready');
     expect(note(bare)).toContain('No preview can be made');
+    expect(bare).toMatchObject({ width: 800, height: 600 });
+    expect((await arrive(site, layered(inside).subarray(0, -9), 'Cut.psd')).refused).toContain(
+      'ends too early',
+    );
   });
 
   test('films get a poster, sounds a waveform, PDFs their first page and text, and these are found by it', async () => {

@@ -65,23 +65,28 @@ export async function posterOf(file: string, duration: number, side: number): Pr
 
 /** How many columns a waveform has. */
 export const WAVE_COLUMNS = 320;
+const WAVE_RATE = 4000;
 
-/** The loudest sample in each of WAVE_COLUMNS equal parts of a sound, 0 to 1; its first hour. */
-export async function waveformOf(file: string): Promise<number[] | undefined> {
+/** Seconds of a sound that its waveform shows at most. */
+export const LONGEST_WAVE = 3600;
+
+/** The loudest sample in each of WAVE_COLUMNS equal parts of a sound, 0 to 1, and how many seconds could be played. */
+export async function waveformOf(file: string): Promise<{ wave: number[]; seconds: number } | undefined> {
   const bytes = await decode(
     file,
-    ['-i', 'input', '-t', '3600', '-vn', '-ac', '1', '-ar', '4000', '-f', 's16le'],
+    ['-i', 'input', '-t', String(LONGEST_WAVE), '-vn', '-ac', '1', '-ar', String(WAVE_RATE), '-f', 's16le'],
     'out.pcm',
   );
   if (!bytes || bytes.byteLength < 2) return undefined;
   const samples = new Int16Array(
     bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + (bytes.byteLength & ~1)),
   );
-  return Array.from({ length: WAVE_COLUMNS }, (_, column) => {
+  const wave = Array.from({ length: WAVE_COLUMNS }, (_, column) => {
     const from = Math.floor((column * samples.length) / WAVE_COLUMNS);
     const to = Math.max(from + 1, Math.floor(((column + 1) * samples.length) / WAVE_COLUMNS));
     let peak = 0;
     for (let i = from; i < to && i < samples.length; i++) peak = Math.max(peak, Math.abs(samples[i]!));
     return peak / 32768;
   });
+  return { wave, seconds: samples.length / WAVE_RATE };
 }

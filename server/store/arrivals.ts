@@ -1,5 +1,5 @@
 import type { Words } from '../../core/describe/record.ts';
-import type { Choices } from '../../core/intake/findings.ts';
+import type { Archive, Choices } from '../../core/intake/findings.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { ItemFacts } from '../work/tasks.ts';
 import type { Db } from './database.ts';
@@ -38,7 +38,7 @@ export interface ArrivalRow {
   choices: Choices;
   /** Hashes of pictures on the site that look like it. */
   alike: { sha256: string; turned: boolean }[];
-  archive: { files: number; bytes: number } | null;
+  archive: Archive | null;
   inside: boolean;
   ready: Prepared | null;
 }
@@ -134,6 +134,18 @@ export class ArrivalRows {
       )
       .pluck()
       .get(row.personId, row.sha256, row.id) as string | undefined;
+    return name ?? null;
+  }
+
+  /** The name that another file further up on the list came with, whose address will be the same. */
+  namesakeOf(row: ArrivalRow): string | null {
+    const name = this.db
+      .prepare(
+        `select given_name from arrival where person_id = ? and folder = ? and below = ? and lower(name) = lower(?) and sha256 <> ?
+           and state = 'ready' and id < ? order by id limit 1`,
+      )
+      .pluck()
+      .get(row.personId, row.folder, row.below, row.name, row.sha256, row.id) as string | undefined;
     return name ?? null;
   }
 

@@ -14,7 +14,7 @@ export interface Line {
   bytes: number;
   /** Of the whole, 0 to 1. */
   sent: number;
-  state: 'waiting' | 'sending' | 'resting' | 'stopped' | 'checking' | 'ready' | 'refused';
+  state: 'waiting' | 'sending' | 'resting' | 'stopped' | 'held' | 'checking' | 'ready' | 'refused';
   fault: string;
   arrival?: ArrivalView;
   sending?: Sending;
@@ -83,7 +83,8 @@ export const useIntake = defineStore('intake', () => {
         arrival,
       };
       if (arrival.state !== 'sending') return line;
-      if (!sending) return { ...line, sent: 0, state: 'stopped' };
+      if (!sending)
+        return { ...line, sent: 0, state: sender.held.has(arrival.upload ?? '') ? 'held' : 'stopped' };
       return { ...line, ...progressOf(sending), sending };
     });
     const there = new Set(arrivals.value.map((one) => one.upload));
@@ -104,9 +105,13 @@ export const useIntake = defineStore('intake', () => {
     fault.value = '';
     for (const { file, below } of files) {
       const stopped = lines.value.find(
-        (line) => line.state === 'stopped' && line.givenName === file.name && line.bytes === file.size,
+        (line) =>
+          ['stopped', 'held'].includes(line.state) &&
+          line.givenName === file.name &&
+          line.bytes === file.size,
       );
       const url = stopped ? `/api/uploads/${stopped.arrival!.upload}` : '';
+      if (stopped) await sender.forgetHeld(stopped.arrival!.upload!);
       await sender.add(file, below, folder.value, url);
     }
   }
@@ -175,12 +180,19 @@ export const useIntake = defineStore('intake', () => {
   async function drop(line: Line) {
     try {
       if (line.sending) await sender.stop(line.sending.key);
+      else if (line.arrival?.upload) await sender.forgetHeld(line.arrival.upload);
       if (line.arrival) await api.dropArrival(line.arrival.id);
     } catch (error) {
       fault.value = sentenceOf(error);
     }
     await load();
     void useSite().load();
+  }
+
+  /** After a reload: the person lets the browser read a large file again, and its sending goes on. */
+  async function goOn(line: Line) {
+    await sender.goOn(line.arrival!.upload!);
+    await load();
   }
 
   async function unpack(line: Line) {
@@ -262,6 +274,7 @@ export const useIntake = defineStore('intake', () => {
     addFrom,
     change,
     drop,
+    goOn,
     unpack,
     fetchFrom,
     bringIn,

@@ -1,6 +1,6 @@
 import { Upload } from 'tus-js-client';
-import { reactive } from 'vue';
-import { allKept, forget, keep } from './keep.ts';
+import { markRaw, reactive } from 'vue';
+import { allKept, fileOf, forget, keep, type KeptFile } from './keep.ts';
 
 /** A file on its way from this browser to the server. */
 export interface Sending {
@@ -25,6 +25,8 @@ const RETRY = [0, 1000, 3000, 5000, 10_000, ...Array.from({ length: 60 }, () => 
 export class Sender {
   readonly sendings = reactive<Sending[]>([]);
   private readonly uploads = new Map<string, Upload>();
+  /** Kept files that the browser reads again only with the person's leave, by their name on the server. */
+  readonly held = reactive(new Map<string, { key: string; kept: KeptFile }>());
 
   constructor(private readonly onSent: () => void) {
     window.addEventListener('online', () => this.again());
@@ -40,10 +42,27 @@ export class Sender {
 
   /** Goes on with the files that were being sent when the page was left. */
   async resume(): Promise<void> {
-    for (const [key, { file, below, folder, uploadUrl }] of await allKept()) {
-      if (this.sendings.some((one) => one.key === key)) continue;
-      this.push({ key, file, below, folder, uploadUrl });
+    for (const [key, kept] of await allKept()) {
+      if (!this.sendings.some((one) => one.key === key)) await this.goOnWith(key, kept);
     }
+  }
+
+  /** Goes on with a large file, after the person has let the browser read it again. */
+  async goOn(upload: string): Promise<void> {
+    const held = this.held.get(upload);
+    if (held) await this.goOnWith(held.key, held.kept, true);
+  }
+
+  private async goOnWith(key: string, kept: KeptFile, ask = false): Promise<void> {
+    const { below, folder, uploadUrl } = kept;
+    const file = await fileOf(kept, ask);
+    if (file === undefined) {
+      this.held.set(nameOf(uploadUrl), { key, kept: markRaw(kept) });
+      return;
+    }
+    this.held.delete(nameOf(uploadUrl));
+    if (file) this.push({ key, file, below, folder, uploadUrl });
+    else await forget(key);
   }
 
   async add(file: File, below: string, folder: string, uploadUrl = ''): Promise<void> {
@@ -112,6 +131,13 @@ export class Sender {
       const upload = this.uploads.get(one.key)!;
       void upload.abort().then(() => upload.start());
     }
+  }
+
+  /** Forgets what was kept to go on with. */
+  async forgetHeld(upload: string): Promise<void> {
+    const held = this.held.get(upload);
+    this.held.delete(upload);
+    if (held) await forget(held.key);
   }
 
   /** Gives a file up, also on the server. */

@@ -63,6 +63,7 @@ const STATES = {
   sending: 'is being sent',
   resting: 'The connection is lost. It goes on by itself.',
   stopped: 'Sending stopped half-way. Choose the same file again: it goes on where it stopped.',
+  held: 'Sending stopped half-way. The browser wants your leave to read this file again.',
   checking: 'is being checked',
   ready: '',
   refused: 'refused',
@@ -159,7 +160,12 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
     </div>
     <div class="says">
       <p v-if="line.fault" class="losing">{{ line.fault }}</p>
-      <p v-else-if="STATES[line.state]" class="soft" role="status">{{ STATES[line.state] }}</p>
+      <p v-else-if="STATES[line.state]" class="soft" role="status">
+        {{ STATES[line.state] }}
+        <button v-if="line.state === 'held'" class="link" type="button" @click="intake.goOn(line)">
+          Go on sending
+        </button>
+      </p>
       <p
         v-for="finding in arrival?.findings ?? []"
         :key="finding.code + finding.text"
@@ -331,6 +337,7 @@ del {
   background: var(--madder);
 }
 .resting .rule,
+.held .rule,
 .stopped .rule {
   background: var(--ochre);
 }
