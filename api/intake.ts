@@ -44,6 +44,15 @@ export const ArrivalView = z.object({
 });
 export type ArrivalView = z.infer<typeof ArrivalView>;
 
+/** A person's list: every id in order, and the arrivals that have changed after the revision that was asked for. */
+export const ArrivalList = z.object({
+  revision: z.int(),
+  ids: z.array(z.int()),
+  changed: z.array(ArrivalView),
+});
+export type ArrivalList = z.infer<typeof ArrivalList>;
+export const ArrivalsQuery = z.object({ after: z.coerce.number().int().default(0) });
+
 const folder = z.string().max(2000);
 const ids = z.array(z.int()).min(1).max(10_000);
 

@@ -115,7 +115,8 @@ async function speed(upload: number): Promise<void> {
 
 /** Bytes that the server has of the only file on the list. */
 async function sent(): Promise<number> {
-  const [arrival] = (await (await fetch(`${server.address}/api/arrivals`)).json()) as { upload: string }[];
+  const list = await (await fetch(`${server.address}/api/arrivals`)).json();
+  const [arrival] = (list as { changed: { upload: string }[] }).changed;
   if (!arrival?.upload) return 0;
   const head = await fetch(`${server.address}/api/uploads/${arrival.upload}`, {
     method: 'HEAD',

@@ -68,7 +68,8 @@ await browser.text('The same file is here already');
 await browser.text('It holds the place where it was taken');
 await browser.driver.sleep(1500);
 await shoot('intake');
-for (const { id } of (await (await fetch(`${server.address}/api/arrivals`)).json()) as { id: number }[]) {
+const waiting = (await (await fetch(`${server.address}/api/arrivals`)).json()) as { ids: number[] };
+for (const id of waiting.ids) {
   await fetch(`${server.address}/api/arrivals/${id}`, { method: 'DELETE' });
 }
 await rm(sent, { recursive: true });

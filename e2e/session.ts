@@ -36,7 +36,7 @@ export class Session {
       await this.browser.picture(join(buildFolder(), `failed-${task.id}.png`));
       // The next test starts with an empty intake list all the same.
       const waiting = await fetch(`${this.server.address}/api/arrivals`).then(
-        (answer) => answer.json() as Promise<{ id: number }[]>,
+        async (answer) => ((await answer.json()) as { changed: { id: number }[] }).changed,
         () => [],
       );
       for (const { id } of waiting)

@@ -61,6 +61,22 @@ describe('what a file says of itself', () => {
     expect(words.caption).toHaveLength(5000);
     expect([words.creator, words.tags]).toEqual(['One, Two', ['5']]);
   });
+  test('the size, upright: of the whole picture before smaller ones inside, turned by orientation', () => {
+    expect(metadataOf({ 'File:ImageWidth': 900, 'File:ImageHeight': 600 }).size).toEqual({
+      width: 900,
+      height: 600,
+    });
+    expect(
+      metadataOf({
+        'IFD0:ImageWidth': 160,
+        'IFD0:ImageHeight': 120,
+        'ExifIFD:ExifImageWidth': 6000,
+        'ExifIFD:ExifImageHeight': 4000,
+        'IFD0:Orientation': 6,
+      }).size,
+    ).toEqual({ width: 4000, height: 6000 });
+    expect(metadataOf({ 'File:ImageWidth': 'wide' }).size).toBeNull();
+  });
   test('dates that are none are none', () => {
     for (const date of ['0000:00:00 00:00:00', '    :  :     :  :  ', 'yesterday', 20260812])
       expect(metadataOf({ 'ExifIFD:DateTimeOriginal': date }).takenAt).toBeNull();

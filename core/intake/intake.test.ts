@@ -118,6 +118,15 @@ describe('findings', () => {
     expect(outcomeOf({ ...zip, choices: { archive: 'keep' } })).toEqual({ do: 'bring-in' });
     expect(outcomeOf({ ...zip, choices: { archive: 'unpack' } })).toEqual({ do: 'unpack' });
   });
+  test('an archive that cannot be unpacked says why, and is kept as one file whatever was chosen', () => {
+    const zip = file({ archive: { files: 0, bytes: 0, fault: 'It points outside.' }, kind: 'other' });
+    expect(findingsOf(zip)[0]!.text).toBe('It cannot be unpacked: It points outside.');
+    expect(outcomeOf({ ...zip, choices: { archive: 'unpack' } })).toEqual({ do: 'bring-in' });
+  });
+  test('two files of one list that want one name: the second is told that it gets a number', () => {
+    expect(codes(file({ namesake: 'Dome.JPG' }))).toEqual(['namesake']);
+    expect(codes(file({ namesake: 'Dome.JPG', clash: other }))).toEqual(['clash']);
+  });
   test('too small for its purpose is told with both sizes; either side alone counts', () => {
     const small = file({ rule: rule({ leastHeight: 1200, purpose: 'posters' }) });
     expect(findingsOf(small)[0]!.text).toContain('1600 × 1000 px, a height of 1200 px wanted for posters');

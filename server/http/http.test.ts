@@ -160,12 +160,14 @@ async function send(name: string, body: Uint8Array, headers: Record<string, stri
 }
 
 test('a file that is refused leaves the server well, and the next one is taken', async () => {
-  expect((await send('x.png', Buffer.from('not a picture'))).status).toBe(201);
+  expect((await send('x.png', Buffer.from('text, not what'))).status).toBe(201);
   expect((await send('x.png', await picture(77))).status).toBe(201);
   await site.checking.settled();
-  const list = (await (await fetch(`${app}/api/arrivals`)).json()) as { state: string; refused: string }[];
+  const { changed: list } = (await (await fetch(`${app}/api/arrivals`)).json()) as {
+    changed: { state: string; refused: string }[];
+  };
   expect(list.map((one) => one.state)).toEqual(['refused', 'ready']);
-  expect(list[0]!.refused).toMatch(/not a picture/);
+  expect(list[0]!.refused).toMatch(/text, not what/);
 });
 
 test('sending goes on where it stopped, also after the server was started anew; only for its own person', async () => {

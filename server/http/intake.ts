@@ -1,4 +1,11 @@
-import { ArrivalChanges, BringIn, FetchRequest, FolderRuleView } from '../../api/intake.ts';
+import {
+  ArrivalChanges,
+  ArrivalsQuery,
+  BringIn,
+  FetchRequest,
+  FolderRuleView,
+  type ArrivalList,
+} from '../../api/intake.ts';
 import { pathFault } from '../../core/address/path.ts';
 import { SITE_RULE } from '../../core/intake/rules.ts';
 import { Fault } from '../fault.ts';
@@ -8,6 +15,12 @@ import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
 
 export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching }: Services): void {
+  const rulesChanged = async (personId: number) => {
+    site.arrivals.allChanged();
+    for (const row of site.arrivals.of(personId)) await site.checking.prepare(row.id);
+    site.checking.changed();
+  };
+
   /** Resumable uploads (tus): creation, sending on, asking how far it came, giving up. */
   router.all('/uploads{/*rest}', async (ctx) => {
     ctx.respond = false;
@@ -15,8 +28,10 @@ export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching 
     site.checking.changed();
   });
 
-  router.get('/arrivals', (ctx) => {
-    ctx.body = arrivals.list(ctx.state.person.id);
+  /** The person's list: all of it, or what has changed after a revision of it. */
+  router.get('/arrivals', async (ctx) => {
+    const { after } = ArrivalsQuery.parse(ctx.query);
+    ctx.body = (await arrivals.since(ctx.state.person.id, after)) satisfies ArrivalList;
   });
 
   router.patch('/arrivals', async (ctx) => {
@@ -56,15 +71,13 @@ export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching 
     const rule = await readBody(ctx, FolderRuleView);
     needFolder(rule.folder);
     site.rules.set(rule);
-    for (const row of site.arrivals.of(ctx.state.person.id)) await site.checking.prepare(row.id);
-    site.checking.changed();
+    await rulesChanged(ctx.state.person.id);
     ctx.body = {};
   });
 
   router.delete('/folder-rules', async (ctx) => {
     site.rules.remove(String(ctx.query['folder'] ?? ''));
-    for (const row of site.arrivals.of(ctx.state.person.id)) await site.checking.prepare(row.id);
-    site.checking.changed();
+    await rulesChanged(ctx.state.person.id);
     ctx.body = {};
   });
 }

@@ -15,6 +15,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { applyProposal, proposeBringIn, type Incoming } from '../ledger/propose.ts';
 import type { Site } from '../site/site.ts';
+import { breather } from '../site/survey.ts';
 import type { ArrivalRow } from '../store/arrivals.ts';
 
 /** An arrival as it is shown. */
@@ -53,8 +54,22 @@ export interface ArrivalChange {
 export class Arrivals {
   constructor(private readonly site: Site) {}
 
-  list(personId: number): Arrival[] {
-    return this.site.arrivals.of(personId).map((row) => this.view(row));
+  /** What has changed on a person's list since a revision of it; lets other work go on between rows. */
+  async since(
+    personId: number,
+    after: number,
+  ): Promise<{ revision: number; ids: number[]; changed: Arrival[] }> {
+    const { arrivals } = this.site;
+    const { revision } = arrivals;
+    const { ids, changed } = arrivals.since(personId, after);
+    const breathe = breather();
+    const views: Arrival[] = [];
+    for (const id of changed) {
+      const row = arrivals.get(id);
+      if (row) views.push(this.view(row));
+      await breathe();
+    }
+    return { revision, ids, changed: views };
   }
 
   private row(id: number, personId: number): ArrivalRow {

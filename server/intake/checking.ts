@@ -29,7 +29,9 @@ export class Checking {
   private total = 0;
   private readonly listeners = new Set<() => void>();
 
-  constructor(private readonly site: Site) {}
+  constructor(private readonly site: Site) {
+    site.onChange(() => site.arrivals.allChanged());
+  }
 
   /** Called whenever an arrival has changed. Answers how to stop listening. */
   onChange(listener: () => void): () => void {
@@ -230,7 +232,7 @@ export class Checking {
       bytes: row.bytes,
       width: row.facts.width ?? null,
       height: row.facts.height ?? null,
-      frames: site.contents.get(row.sha256)?.frames ?? 1,
+      frames: site.contents.framesOf(row.sha256),
       private: { place: row.facts.place ?? false, device: row.facts.device ?? false },
       archive: row.archive,
       notes: row.notes,

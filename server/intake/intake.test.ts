@@ -179,7 +179,7 @@ describe('bringing in', () => {
       width: 24,
       use: 'unused',
     });
-    expect(arrivals.list(2)).toEqual([]);
+    expect(site.arrivals.of(2)).toEqual([]);
     const undone = await applyProposal(site, await proposeUndo(site, entryId!), 1);
     expect(await treeOf(root)).toEqual(before);
     await applyProposal(site, await proposeUndo(site, undone), 1);
@@ -236,7 +236,7 @@ describe('bringing in', () => {
     await arrive(first, await picture(80), 'late.png');
     await first.close();
     const second = await openSite(root);
-    const [waiting] = new Arrivals(second).list(1);
+    const [waiting] = (await new Arrivals(second).since(1, 0)).changed;
     await new Arrivals(second).bringIn([waiting!.id], 1);
     expect(Object.keys(await treeOf(root))).toContain('late.png');
   });
@@ -249,7 +249,7 @@ describe('bringing in', () => {
     await writeFile(join(site.folder.root, 'file'), 'x');
     await arrivals.change([one.id], 1, { folder: 'file' });
     await expect(arrivals.bringIn([one.id], 1)).rejects.toThrow();
-    expect(arrivals.list(1)).toHaveLength(1);
+    expect(site.arrivals.of(1)).toHaveLength(1);
   });
 });
 
@@ -285,3 +285,31 @@ function crc(bytes: Uint8Array): number {
   }
   return (value ^ 0xffffffff) >>> 0;
 }
+
+test('the list tells only what has changed: a row, those it speaks of, all of it after a change of the site', async () => {
+  const site = await openSite(await smallSite());
+  const arrivals = new Arrivals(site);
+  const same = await picture(60);
+  const one = await arrive(site, same, 'One.png');
+  const two = await arrive(site, await picture(61), 'Two.png');
+  const first = await arrivals.since(1, 0);
+  expect(first.changed.map((row) => row.name)).toEqual(['one.png', 'two.png']);
+  expect((await arrivals.since(1, first.revision)).changed).toEqual([]);
+
+  await arrivals.change([two.id], 1, { words: { alt: 'Two' } });
+  const second = await arrivals.since(1, first.revision);
+  expect(second.changed.map((row) => row.name)).toEqual(['two.png']);
+
+  // The third speaks of the first, so it is told anew when that one goes.
+  const three = await arrive(site, same, 'Three.png');
+  const third = await arrivals.since(1, second.revision);
+  expect(third.changed.map((row) => [row.name, row.outcome])).toEqual([['three.png', 'leave-out']]);
+  await arrivals.drop(one.id, 1);
+  const fourth = await arrivals.since(1, third.revision);
+  expect(fourth.ids).toEqual([two.id, three.id]);
+  expect(fourth.changed.map((row) => [row.name, row.outcome])).toEqual([['three.png', 'bring-in']]);
+
+  await writeFile(join(site.folder.root, 'new.html'), '<p>');
+  await site.scan();
+  expect((await arrivals.since(1, fourth.revision)).changed).toHaveLength(2);
+});

@@ -314,7 +314,7 @@ describe('hostile and awkward', () => {
       'img/new/deep/fresh.png',
     ]);
     expect(after['img/b.png']).toBe(version.sha256);
-    expect(arrivals.list(1)).toEqual([]);
+    expect(site.arrivals.of(1)).toEqual([]);
     await applyProposal(site, await proposeUndo(site, done.entryId!), 1);
     expect(await treeOf(root)).toEqual(before);
   });
@@ -368,7 +368,7 @@ describe('archives', () => {
     const at = zip.indexOf('Set A/two.png') + 60;
     zip.fill(0xff, at, at + 200);
     expect(await unpacked(site, zip)).toBe(3);
-    const rows = new Arrivals(site).list(1).filter((row) => row.givenName !== 'pack.zip');
+    const rows = (await new Arrivals(site).since(1, 0)).changed.filter((row) => row.givenName !== 'pack.zip');
     expect(rows.map((row) => [row.givenName, row.state, row.below]).sort()).toEqual([
       ['inner.zip', 'ready', ''],
       ['one.png', 'ready', 'set-a'],
@@ -436,7 +436,7 @@ describe('fetching from elsewhere', () => {
     const setting = { allowed: true, hosts: [host] };
     await fetchFile(site, setting, `http://${host}/Sch%C3%B6nes%20Bild.png`, to);
     await site.checking.settled();
-    expect(new Arrivals(site).list(1)).toMatchObject([
+    expect((await new Arrivals(site).since(1, 0)).changed).toMatchObject([
       { state: 'ready', givenName: 'Schönes Bild.png', name: 'schones-bild.png', folder: 'img' },
     ]);
     await expect(fetchFile(site, setting, `http://${host}/none.png`, to)).rejects.toMatchObject({

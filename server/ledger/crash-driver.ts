@@ -1,4 +1,5 @@
 import { Site } from '../site/site.ts';
+import { Pool } from '../work/pool.ts';
 import { applyProposal, proposeAddress, proposeAside, proposeUndo } from './propose.ts';
 
 /**
@@ -8,8 +9,11 @@ import { applyProposal, proposeAddress, proposeAside, proposeUndo } from './prop
 const [root = '', what = '', at = ''] = process.argv.slice(2);
 let step = 0;
 let armed = false;
+// One worker is enough, and starts sooner than two.
+const pool = new Pool(1);
 const site = await Site.open({
   site: root,
+  pool,
   onStep: () => {
     if (armed && ++step === Number(at)) process.kill(process.pid, 'SIGKILL');
   },
@@ -26,4 +30,5 @@ const proposal =
 armed = true;
 await applyProposal(site, proposal, 1);
 await site.close();
+await pool.close();
 process.stdout.write('applied\n');

@@ -30,6 +30,8 @@ export interface SiteOptions {
   onStep?: (name: string) => void;
   /** The people of a new data folder. */
   people?: readonly { name: string; role: string }[];
+  /** Workers that several sites share, and that outlive each of them; default: the site's own. */
+  pool?: Pool;
 }
 
 export interface ScanResult {
@@ -67,6 +69,7 @@ export class Site {
     readonly metadata: MetadataTool,
     private readonly fileRows: Files,
     readonly now: () => string,
+    private readonly ownsPool: boolean,
   ) {
     this.files = fileRows.load();
     this.checking = new Checking(this);
@@ -86,7 +89,7 @@ export class Site {
     const blobs = new Blobs(join(dataFolder, 'blobs'), join(dataFolder, 'arrivals'));
     const items = new Items(db);
     const rows = new LedgerRows(db);
-    const pool = new Pool();
+    const pool = options.pool ?? new Pool();
     const ledger = new Ledger({
       hash: (file) => pool.run('hash', { file }, 600_000),
       db,
@@ -115,6 +118,7 @@ export class Site {
       new MetadataTool(),
       new Files(db),
       now,
+      options.pool === undefined,
     );
   }
 
@@ -246,7 +250,7 @@ export class Site {
     await this.lastScan;
     await this.jobs.settled();
     await this.metadata.close();
-    await this.pool.close();
+    if (this.ownsPool) await this.pool.close();
     this.db.close();
   }
 }

@@ -71,7 +71,43 @@ const ENTRIES = Object.entries(FIELDS) as [keyof typeof FIELDS, (typeof FIELDS)[
 const SELECT = `select id, ${ENTRIES.map(([field, [column]]) => `${column} as ${field}`).join(', ')} from arrival`;
 
 export class ArrivalRows {
+  /** Rises with every change. Begins with the time, so that a number from before a restart is told apart. */
+  revision = Date.now();
+  /** Before this, everything counts as changed. */
+  private floor = this.revision;
+  private readonly changed = new Map<number, number>();
+
   constructor(private readonly db: Db) {}
+
+  /** What is said of every row may be another now: the site has changed, or its rules. */
+  allChanged(): void {
+    this.floor = ++this.revision;
+    this.changed.clear();
+  }
+
+  /** A row has changed, and what is said of those further down that share its bytes or its name. */
+  private touch(id: number): void {
+    this.changed.set(id, ++this.revision);
+    const related = this.db
+      .prepare(
+        `select other.id from arrival as one join arrival as other on other.person_id = one.person_id and other.id > one.id
+           and ((other.sha256 = one.sha256 and one.sha256 <> '') or lower(other.name) = lower(one.name))
+         where one.id = ?`,
+      )
+      .pluck()
+      .all(id) as number[];
+    for (const other of related) this.changed.set(other, this.revision);
+  }
+
+  /** Ids of a person's rows in order, and which of them changed after a revision. */
+  since(personId: number, revision: number): { ids: number[]; changed: number[]; whole: boolean } {
+    const ids = this.db
+      .prepare('select id from arrival where person_id = ? order by id')
+      .pluck()
+      .all(personId) as number[];
+    const whole = revision < this.floor || revision > this.revision;
+    return { ids, whole, changed: whole ? ids : ids.filter((id) => (this.changed.get(id) ?? 0) > revision) };
+  }
 
   insert(row: Pick<ArrivalRow, 'at' | 'personId' | 'givenName' | 'bytes'> & Partial<ArrivalRow>): number {
     const whole: Omit<ArrivalRow, 'id'> = {
@@ -99,17 +135,21 @@ export class ArrivalRows {
         `insert into arrival (${ENTRIES.map(([, [column]]) => column).join(', ')}) values (${ENTRIES.map(() => '?').join(', ')})`,
       )
       .run(ENTRIES.map(([field]) => stored(field, whole[field])));
-    return Number(done.lastInsertRowid);
+    const id = Number(done.lastInsertRowid);
+    this.touch(id);
+    return id;
   }
 
   set(id: number, values: Partial<Omit<ArrivalRow, 'id'>>): void {
     const fields = Object.keys(values) as (keyof typeof FIELDS)[];
     if (fields.length === 0) return;
+    this.touch(id);
     this.db
       .prepare(
         `update arrival set ${fields.map((field) => `${FIELDS[field][0]} = ?`).join(', ')} where id = ?`,
       )
       .run(...fields.map((field) => stored(field, values[field])), id);
+    this.touch(id);
   }
 
   get(id: number): ArrivalRow | undefined {
@@ -161,6 +201,8 @@ export class ArrivalRows {
   }
 
   remove(id: number): void {
+    this.touch(id);
+    this.changed.delete(id);
     this.db.prepare('delete from arrival where id = ?').run(id);
   }
 

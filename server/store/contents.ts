@@ -53,6 +53,14 @@ export class Contents {
     more: { codecs: string; profile: string | null; takenAt: string | null },
   ): void {
     const { signature } = derived;
+    if (signature && this.known) {
+      const at = this.known.shas.indexOf(sha256);
+      if (at >= 0) this.known.words.splice(2 * at, 2, ...signature.hash);
+      else {
+        this.known.shas.push(sha256);
+        this.known.words.push(...signature.hash);
+      }
+    }
     this.db
       .prepare(
         `insert or replace into content (sha256, version, preview, placeholder, colours, hash_a, hash_b, plane, frames, pages,
@@ -85,6 +93,7 @@ export class Contents {
            codecs, profile, taken_at, text, notes from content where sha256 = @from`,
       )
       .run({ from, to });
+    this.known = undefined;
   }
 
   /** Hashes of items on the site that nothing was derived from yet. */
@@ -105,23 +114,37 @@ export class Contents {
     within: number,
     most: number,
   ): { sha256: string; hash: [number, number]; plane: () => Uint8Array }[] {
-    const rows = this.db
-      .prepare(
-        `select content.sha256, hash_a as a, hash_b as b from content
-         where hash_a is not null and exists (select 1 from item where item.sha256 = content.sha256 and item.state = 'here')`,
-      )
-      .iterate() as IterableIterator<{ sha256: string; a: number; b: number }>;
+    const { shas, words } = this.hashes();
     const found: { sha256: string; hash: [number, number]; bits: number }[] = [];
-    for (const { sha256, a, b } of rows) {
+    const isHere = this.db.prepare("select 1 from item where sha256 = ? and state = 'here'").pluck();
+    for (let at = 0; at < shas.length; at++) {
+      const hash: [number, number] = [words[2 * at]!, words[2 * at + 1]!];
       let bits = 64;
-      for (const hash of oriented) bits = Math.min(bits, distance(hash, [a, b]));
-      if (bits <= within) found.push({ sha256, hash: [a, b], bits });
+      for (const one of oriented) bits = Math.min(bits, distance(one, hash));
+      if (bits <= within && isHere.get(shas[at])) found.push({ sha256: shas[at]!, hash, bits });
     }
     const plane = this.db.prepare('select plane from content where sha256 = ?').pluck();
     return found
       .sort((x, y) => x.bits - y.bits)
       .slice(0, most)
       .map(({ sha256, hash }) => ({ sha256, hash, plane: () => plane.get(sha256) as Buffer }));
+  }
+
+  /** Hashes of all pictures, in memory: two words each. What has been forgotten since may still be among them. */
+  private hashes(): { shas: string[]; words: number[] } {
+    if (this.known) return this.known;
+    const rows = this.db
+      .prepare('select sha256, hash_a as a, hash_b as b from content where hash_a is not null')
+      .all() as { sha256: string; a: number; b: number }[];
+    this.known = { shas: rows.map((row) => row.sha256), words: rows.flatMap(({ a, b }) => [a, b]) };
+    return this.known;
+  }
+  private known: { shas: string[]; words: number[] } | undefined;
+
+  /** Frames of an animation; 1 for anything else. */
+  framesOf(sha256: string): number {
+    return (this.db.prepare('select frames from content where sha256 = ?').pluck().get(sha256) ??
+      1) as number;
   }
 
   /** The plane of a picture's signature. */

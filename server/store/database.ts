@@ -24,5 +24,27 @@ export function openDatabase(file: string): Db {
       db.pragma(`user_version = ${next + 1}`);
     })();
   }
+  return withKeptStatements(db);
+}
+
+/** So many prepared statements are kept; queries built from conditions could make any number. */
+const KEPT_STATEMENTS = 400;
+
+/**
+ * Preparing costs more than most queries: each text is prepared once. One text is thus always used in one mode (with
+ * pluck or without), and never within a walk over its own rows.
+ */
+function withKeptStatements(db: Db): Db {
+  const kept = new Map<string, Database.Statement>();
+  const prepare = db.prepare.bind(db);
+  db.prepare = ((source: string) => {
+    let statement = kept.get(source);
+    if (!statement) {
+      if (kept.size >= KEPT_STATEMENTS) kept.delete(kept.keys().next().value!);
+      statement = prepare(source);
+      kept.set(source, statement);
+    }
+    return statement;
+  }) as Db['prepare'];
   return db;
 }

@@ -7,6 +7,7 @@ import { Readable } from 'node:stream';
 import { Arrivals, type Arrival } from '../intake/arrivals.ts';
 import { takeIn } from '../intake/uploads.ts';
 import { Site, type SiteOptions } from '../site/site.ts';
+import { Pool } from '../work/pool.ts';
 
 /** A small real picture; other numbers, other bytes. */
 export function picture(number: number, format: 'png' | 'jpeg' = 'png', width = 24): Promise<Buffer> {
@@ -44,6 +45,8 @@ export async function smallSite(): Promise<string> {
   });
 }
 
+/** One pool for all sites of a test file: its workers take longer to start than most tests to run. */
+const pool = new Pool();
 const opened: Site[] = [];
 const folders: string[] = [];
 
@@ -55,6 +58,7 @@ export async function openSite(root: string, options: Partial<SiteOptions> = {})
       { name: 'Ottilie', role: 'steward' },
       { name: 'Ben', role: 'editor' },
     ],
+    pool,
     ...options,
   });
   opened.push(site);

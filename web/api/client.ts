@@ -10,6 +10,7 @@ import {
 } from '../../api/items.ts';
 import { Applied, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
 import {
+  ArrivalList,
   ArrivalView,
   BroughtIn,
   FolderRules,
@@ -77,7 +78,7 @@ export const api = {
   apply: (planId: string) => ask(Applied, 'POST', `/plans/${planId}/apply`, {}),
   ledger: (before?: number) => ask(z.array(EntryView), 'GET', `/ledger${search({ before })}`),
   entry: (id: number) => ask(PlanView, 'GET', `/ledger/${id}`),
-  arrivals: () => ask(z.array(ArrivalView), 'GET', '/arrivals'),
+  arrivals: (after: number) => ask(ArrivalList, 'GET', `/arrivals${search({ after })}`),
   changeArrivals: (ids: number[], change: ArrivalChange) =>
     ask(z.array(ArrivalView), 'PATCH', '/arrivals', { ids, ...change }),
   dropArrival: (id: number) => ask(z.unknown(), 'DELETE', `/arrivals/${id}`),

@@ -1,6 +1,6 @@
 import { fromEvent } from 'file-selector';
 import { defineStore } from 'pinia';
-import { computed, ref, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import type { ArrivalChange, ArrivalView } from '../../api/intake.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from './plan.ts';
@@ -20,11 +20,15 @@ export interface Line {
   sending?: Sending;
 }
 
+export type Show = 'all' | 'asks' | 'doubts' | 'left-out' | 'refused';
+
 const AT_ONCE = 'iconomos.bring-in-at-once';
 
 /** Files on their way in. They go on being sent and checked while the person works elsewhere. */
 export const useIntake = defineStore('intake', () => {
-  const arrivals = ref<ArrivalView[]>([]);
+  const arrivals = shallowRef<ArrivalView[]>([]);
+  /** Of the list as the server has it. */
+  let revision = 0;
   const loaded = ref(false);
   const folder = ref('');
   const busy = ref(false);
@@ -45,11 +49,16 @@ export const useIntake = defineStore('intake', () => {
       return loading;
     }
     loading = api
-      .arrivals()
-      .then((found) => {
-        arrivals.value = found;
+      .arrivals(revision)
+      .then((list) => {
+        const known = new Map([...arrivals.value, ...list.changed].map((one) => [one.id, one]));
+        arrivals.value = list.ids.flatMap((id) => known.get(id) ?? []);
+        // Another person's list, or one that was never whole here: all of it is asked for.
+        const whole = list.ids.every((id) => known.has(id));
+        revision = whole ? list.revision : 0;
+        again ||= !whole;
         loaded.value = true;
-        const ids = new Set(found.map((one) => one.id));
+        const ids = new Set(list.ids);
         chosen.value = new Set([...chosen.value].filter((id) => ids.has(id)));
       })
       .catch((error: unknown) => {
@@ -134,6 +143,24 @@ export const useIntake = defineStore('intake', () => {
       fault.value = `What was dropped could not be read: ${(error as Error).message}. Choose the files instead.`;
     }
   }
+
+  /** Which lines are shown: all, or those that need the person. */
+  const show = ref<Show>('all');
+  const groups = computed<Record<Show, Line[]>>(() => {
+    const of = (test: (line: Line) => boolean) => lines.value.filter(test);
+    return {
+      all: lines.value,
+      asks: of((line) => line.state === 'ready' && line.arrival!.outcome === 'ask'),
+      doubts: of((line) => line.arrival?.findings.some((one) => one.weight === 'warns') ?? false),
+      'left-out': of((line) => line.state === 'ready' && line.arrival!.outcome === 'leave-out'),
+      refused: of((line) => line.state === 'refused'),
+    };
+  });
+  const shown = computed(() => groups.value[show.value]);
+  // What is shown has gone: back to all.
+  watch(shown, (list) => {
+    if (list.length === 0) show.value = 'all';
+  });
 
   const ready = computed(() => lines.value.filter((line) => line.state === 'ready'));
   /** The lines that a setting or an act is for. */
@@ -255,6 +282,9 @@ export const useIntake = defineStore('intake', () => {
 
   return {
     lines,
+    show,
+    groups,
+    shown,
     loaded,
     folder,
     busy,

@@ -46,6 +46,7 @@ export const useSite = defineStore('site', () => {
   async function choosePerson(id: number) {
     await api.choosePerson(id);
     await load();
+    await useIntake().load();
   }
 
   const running = computed(() => [...jobs.value.values()].filter((job) => job.state === 'running'));

@@ -238,7 +238,10 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
 
 <style scoped>
 li {
-  position: relative;
+  position: absolute;
+  top: 0;
+  left: 0;
+  width: 100%;
   display: grid;
   align-items: start;
   padding: 8px 0;
@@ -256,6 +259,9 @@ li > input[type='checkbox'] {
 }
 .picture {
   height: 50px;
+}
+.refused .picture {
+  height: auto;
 }
 .picture img {
   width: 100%;

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue';
+import { useVirtualizer } from '@tanstack/vue-virtual';
+import { computed, onMounted, onUpdated, ref, watch } from 'vue';
 import type { ArrivalView, FindingView } from '../../../api/intake.ts';
 import type { Words } from '../../../api/items.ts';
 import type { EntryView } from '../../../api/plans.ts';
 import { api } from '../../api/client.ts';
 import { count, weight } from '../../parts/words.ts';
-import { useIntake } from '../../stores/intake.ts';
+import { useIntake, type Show } from '../../stores/intake.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import ArrivalFields from './ArrivalFields.vue';
@@ -106,6 +107,34 @@ function chooseAll(event: Event) {
     (event.target as HTMLInputElement).checked ? intake.ready.map((line) => line.arrival!.id) : [],
   );
 }
+const GROUPS: [Show, string][] = [
+  ['all', 'All'],
+  ['asks', 'Waiting for an answer'],
+  ['doubts', 'With a doubt'],
+  ['left-out', 'Not stored'],
+  ['refused', 'Refused'],
+];
+const groupsShown = computed(() => GROUPS.filter(([key]) => intake.groups[key].length > 0));
+
+/** Only the lines in sight, and some on both sides, are made: a list may have thousands. */
+const surface = ref<HTMLElement>();
+const list = ref<HTMLElement>();
+const margin = ref(0);
+onUpdated(() => (margin.value = list.value?.offsetTop ?? 0));
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: intake.shown.length,
+    getScrollElement: () => surface.value ?? null,
+    getItemKey: (index: number) => intake.shown[index]?.key ?? index,
+    estimateSize: () => 67,
+    scrollMargin: margin.value,
+    overscan: 20,
+  })),
+);
+function measure(line: unknown) {
+  const element = (line as { $el?: Element } | null)?.$el;
+  if (element) virtual.value.measureElement(element);
+}
 const refused = computed(() => intake.lines.filter((line) => line.state === 'refused'));
 const asks = computed(() => intake.meant.filter((line) => line.arrival!.outcome === 'ask').length);
 async function clearRefused() {
@@ -118,7 +147,7 @@ const bytes = computed(() =>
 
 <template>
   <div class="intake">
-    <div class="surface">
+    <div ref="surface" class="surface">
       <div class="head">
         <h1>Intake</h1>
         <p class="soft">
@@ -212,12 +241,33 @@ const bytes = computed(() =>
         </button>
       </div>
       <p v-if="intake.fault" class="note losing" role="alert">{{ intake.fault }}</p>
-      <ol v-if="intake.lines.length" class="lines">
+      <div v-if="groupsShown.length > 1" class="show" role="group" aria-label="Which files to show">
+        <button
+          v-for="[key, text] in groupsShown"
+          :key="key"
+          type="button"
+          :aria-pressed="intake.show === key"
+          @click="intake.show = key"
+        >
+          {{ text }} <span class="figures">{{ intake.groups[key].length }}</span>
+        </button>
+      </div>
+      <ol
+        v-if="intake.lines.length"
+        ref="list"
+        class="lines"
+        :style="{ height: `${virtual.getTotalSize()}px` }"
+      >
         <IntakeLine
-          v-for="line in intake.lines"
-          :key="line.key"
-          :line="line"
-          @compare="(finding) => (compared = { arrival: line.arrival!, finding })"
+          v-for="{ index, key, start } in virtual.getVirtualItems()"
+          :key="String(key)"
+          :ref="measure"
+          :line="intake.shown[index]!"
+          :data-index="index"
+          :aria-posinset="index + 1"
+          :aria-setsize="intake.shown.length"
+          :style="{ transform: `translateY(${start - virtual.options.scrollMargin}px)` }"
+          @compare="(finding) => (compared = { arrival: intake.shown[index]!.arrival!, finding })"
         />
       </ol>
       <p v-else-if="intake.loaded" class="empty">
@@ -274,6 +324,7 @@ const bytes = computed(() =>
   flex-direction: column;
 }
 .surface {
+  position: relative;
   flex: 1;
 }
 .choose {
@@ -340,7 +391,29 @@ const bytes = computed(() =>
   align-self: flex-end;
   margin-bottom: 4px;
 }
+.show {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
+  padding: 8px 0 4px;
+}
+.show button {
+  min-height: 26px;
+  padding: 0 2px;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  color: var(--ink);
+  cursor: pointer;
+  font: inherit;
+}
+.show button[aria-pressed='true'] {
+  border-bottom-color: var(--verdigris);
+  color: var(--verdigris);
+  font-weight: 650;
+}
 .lines {
+  position: relative;
   margin: 0;
   padding: 0;
   list-style: none;
