@@ -45,6 +45,10 @@ test('a dropped folder tree keeps its nesting; one bad file among twenty stops n
   await browser.text('Bring in 19 items');
   await browser.text('ends too early');
   await browser.text('1 file refused');
+  await browser.click('Refused 1');
+  await browser.gone('guests-2.jpg');
+  await browser.click('All 20');
+  await browser.text('guests-2.jpg');
   expect(await (await browser.field('Folder for all 19')).getAttribute('value')).toBe('images/events');
   await browser.fill('Tags for all', 'open night, guests');
   await browser.fill('Credit for all', 'Corvane Hill Observatory');

@@ -9,6 +9,7 @@ import { count, weight } from '../../parts/words.ts';
 import { useIntake, type Show } from '../../stores/intake.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import { useTray } from '../../stores/tray.ts';
 import ArrivalFields from './ArrivalFields.vue';
 import CompareDialog from './CompareDialog.vue';
 import IntakeLine from './IntakeLine.vue';
@@ -17,6 +18,7 @@ import RuleDialog from './RuleDialog.vue';
 const intake = useIntake();
 const site = useSite();
 const plan = usePlan();
+const tray = useTray();
 const folders = ref<string[]>([]);
 const files = ref<HTMLInputElement>();
 const tree = ref<HTMLInputElement>();
@@ -137,6 +139,10 @@ function measure(line: unknown) {
 }
 const refused = computed(() => intake.lines.filter((line) => line.state === 'refused'));
 const asks = computed(() => intake.meant.filter((line) => line.arrival!.outcome === 'ask').length);
+/** To be placed, exported or sorted: the tray stays while moving between sections. */
+async function gather(entry: number) {
+  tray.add((await api.items({ entry, limit: 500 })).items);
+}
 async function clearRefused() {
   for (const line of refused.value) await intake.drop(line);
 }
@@ -278,6 +284,7 @@ const bytes = computed(() =>
         Just brought in: <strong>{{ last.title }}</strong>, by {{ last.person }}.
         <RouterLink :to="{ name: 'library', query: { entry: last.id, sort: 'added' } }">See them</RouterLink>
         <RouterLink :to="{ name: 'describe', query: { entry: last.id } }">Describe them</RouterLink>
+        <button class="link" type="button" @click="gather(last.id)">Gather them in the tray</button>
         <button class="link" type="button" @click="plan.propose({ kind: 'undo', entryId: last.id })">
           Undo all of it …
         </button>
