@@ -1,5 +1,8 @@
 import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
+import { readQuery } from '../core/find/query.ts';
+import { SORTS } from '../core/find/sorts.ts';
+import { takes } from '../core/find/tests.ts';
 import { ITEM_STATES } from '../core/plan/plan.ts';
 import { USES } from '../core/reference/survey.ts';
 
@@ -55,6 +58,7 @@ export const ItemView = z.object({
   rowVersion: z.int(),
   changedAt: z.string().nullable(),
   changedBy: z.string().nullable(),
+  owner: z.string().nullable(),
   words: Words,
   marks: Marks,
 });
@@ -67,17 +71,40 @@ export const ItemQuery = z.object({
   state: z.enum(ITEM_STATES).default('here'),
   folder: z.string().optional(),
   below: flag.default(true),
-  kind: z.enum(KINDS).optional(),
-  use: z.enum(USES).optional(),
-  lacks: z.enum(['described', 'named', 'filed', 'placed']).optional(),
   /** What one change of the Ledger touched. */
   entry: z.coerce.number().int().optional(),
   q: z.string().max(500).default(''),
-  sort: z.enum(['kind', 'name', 'path', 'added', 'bytes', 'placements']).default('name'),
+  /** Conditions, as core/find/query writes them. */
+  where: z
+    .string()
+    .max(8000)
+    .default('')
+    .transform((text, context) => {
+      try {
+        return readQuery(text, takes);
+      } catch (error) {
+        context.addIssue((error as Error).message);
+        return z.NEVER;
+      }
+    }),
+  sort: z.enum(SORTS).default('name'),
+  turned: flag.default(false),
   offset: z.coerce.number().int().min(0).default(0),
   limit: z.coerce.number().int().min(1).max(500).default(200),
 });
 export type ItemQuery = z.infer<typeof ItemQuery>;
+
+/** Ids in an address: '3,14,15'. */
+export const ItemIds = z.object({
+  ids: z
+    .string()
+    .regex(/^\d{1,12}(,\d{1,12}){0,499}$/)
+    .transform((text) => text.split(',').map(Number)),
+});
+
+/** Counts of choices, by test. */
+export const FacetsView = z.record(z.string(), z.array(z.object({ value: z.string(), items: z.int() })));
+export type FacetsView = z.infer<typeof FacetsView>;
 
 export const ItemList = z.object({ total: z.int(), bytes: z.int(), items: z.array(ItemView) });
 export type ItemList = z.infer<typeof ItemList>;

@@ -6,6 +6,7 @@ import { bin, ensureInstalled, fail, root, run, say } from './ensure.mjs';
 const PROGRAMS = {
   server: 'server/main.ts',
   worker: 'server/work/worker.ts',
+  reader: 'server/store/reader-thread.ts',
   report: 'cli/report.ts',
   demo: 'demo/main.ts',
   agency: 'demo/agency-main.ts',

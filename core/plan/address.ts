@@ -144,7 +144,13 @@ function titleOf(moving: readonly MovingItem[], moves: ReadonlyMap<SitePath, Sit
   const [first] = moving;
   if (!first) return 'Nothing changes';
   const to = moves.get(first.path)!;
-  if (moving.length > 1) return `Change the addresses of ${moving.length} items`;
+  if (moving.length > 1) {
+    const folders = new Set(moving.map((item) => folderOf(moves.get(item.path)!)));
+    const [only] = folders;
+    return folders.size === 1 && moving.every((item) => folderOf(item.path) !== only)
+      ? `Move ${moving.length.toLocaleString('en')} items to “${only || 'the site’s root'}”`
+      : `Change the addresses of ${moving.length.toLocaleString('en')} items`;
+  }
   if (folderOf(first.path) === folderOf(to)) return `Rename “${baseName(first.path)}” to “${baseName(to)}”`;
   return baseName(first.path) === baseName(to)
     ? `Move “${baseName(first.path)}” to “${folderOf(to) || 'the site’s root'}”`

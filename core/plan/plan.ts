@@ -15,10 +15,12 @@ export type FileStep =
   /** From the content store onto the site. */
   | { do: 'create'; path: SitePath; sha256: string };
 
-/** What a record step can change: where the item is, and its words. */
+/** What a record step can change: where the item is, who looks after it, and its words. */
 export interface RecordValues extends Words {
   path: SitePath;
   state: ItemState;
+  /** Name of a person; null: nobody. */
+  owner: string | null;
 }
 
 /** One change of a record. Only fields that change stand in before and after. */
@@ -67,6 +69,8 @@ export interface Plan {
   redirects: { from: string; to: string }[];
   /** Folders that the plan makes, the outermost first. */
   folders: SitePath[];
+  /** Folders that are removed when the plan leaves them empty, the innermost first. */
+  leaves?: SitePath[];
   totals: { items: number; pages: number; spans: number; bytesFreed: number };
   /** For an undo: the ledger entry it undoes. */
   undoes?: number;

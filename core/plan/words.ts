@@ -27,6 +27,57 @@ export function planWords(
   return plan;
 }
 
+/** A change of many records at once: texts take the place of what stood there, tags are added and removed. */
+export interface RecordChange {
+  set?: Partial<Omit<Words, 'tags'>> | undefined;
+  addTags?: readonly string[] | undefined;
+  removeTags?: readonly string[] | undefined;
+  /** Name of a person; null: nobody. */
+  owner?: string | null | undefined;
+}
+
+export interface ChangingItem {
+  id: number;
+  path: SitePath;
+  rowVersion: number;
+  owner: string | null;
+  words: Words;
+}
+
+/** Plans one change for many records. Records that would stay as they are are left out. */
+export function planRecords(items: readonly ChangingItem[], change: RecordChange): Plan {
+  const plan = emptyPlan('describe', '');
+  const removed = new Set((change.removeTags ?? []).map((tag) => cleanTag(tag).toLowerCase()));
+  for (const item of items) {
+    const tags = [
+      ...item.words.tags.filter((tag) => !removed.has(tag.toLowerCase())),
+      ...(change.addTags ?? []),
+    ];
+    const one = planWords(item, { ...change.set, ...(change.addTags || change.removeTags ? { tags } : {}) });
+    const step = one.records[0] ?? { itemId: item.id, rowVersion: item.rowVersion, before: {}, after: {} };
+    if (change.owner !== undefined && change.owner !== item.owner) {
+      step.before = { ...step.before, owner: item.owner };
+      step.after = { ...step.after, owner: change.owner };
+    }
+    if (Object.keys(step.after).length > 0) plan.records.push(step);
+  }
+  plan.totals.items = plan.records.length;
+  plan.title = `${titleOf(change)} ${plan.records.length === 1 ? '1 item' : `${plan.records.length.toLocaleString('en')} items`}`;
+  return plan;
+}
+
+function titleOf({ set = {}, addTags = [], removeTags = [], owner }: RecordChange): string {
+  const quoted = (tags: readonly string[]) => tags.map((tag) => `“${tag}”`).join(', ');
+  const parts: string[] = [];
+  if (addTags.length > 0) parts.push(`tag ${quoted(addTags)}`);
+  if (removeTags.length > 0) parts.push(`take the tag ${quoted(removeTags)} off`);
+  const fields = Object.keys(set).map((field) => FIELD_NAMES[field as keyof Words].toLowerCase());
+  if (fields.length > 0) parts.push(`set ${fields.join(', ')} of`);
+  if (owner !== undefined) parts.push(owner === null ? 'give to nobody' : `give to ${owner}:`);
+  const text = parts.join(', ');
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
 /** Words as they are kept. */
 export function tidyWords(words: Partial<Words>): Partial<Words> {
   return Object.fromEntries(Object.entries(words).map(([field, value]) => [field, tidy(value)]));
@@ -55,3 +106,6 @@ export const FIELD_NAMES: Record<keyof Words, string> = {
   licenceEnd: 'Licence end',
   tags: 'Tags',
 };
+
+/** Everything of a record that a plan shows. */
+export const RECORD_NAMES = { ...FIELD_NAMES, owner: 'In the care of' };

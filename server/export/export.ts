@@ -8,6 +8,7 @@ import { addressOf } from '../../core/address/redirects.ts';
 import { careMarks } from '../../core/describe/record.ts';
 import { neutralCell } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
+import { ALL_HERE } from '../store/item-query.ts';
 import type { Site } from '../site/site.ts';
 import { breather } from '../site/survey.ts';
 import type { Item } from '../store/items.ts';
@@ -101,10 +102,7 @@ export class Exports {
   async make(itemIds: readonly number[] | 'all', personId: number): Promise<ExportEntry> {
     const { site } = this;
     await site.scan();
-    const ids =
-      itemIds === 'all'
-        ? site.items.ids({ state: 'here', below: true, words: [], sort: 'path', offset: 0, limit: 0 })
-        : itemIds;
+    const ids = itemIds === 'all' ? site.items.ids(ALL_HERE) : itemIds;
     const items = ids.map((id) => site.items.need(id)).filter((item) => item.state === 'here');
     if (items.length === 0)
       throw new Fault('bad-request', 'None of these items is on the site.', 'Choose items in the Library.');

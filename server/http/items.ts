@@ -1,5 +1,13 @@
 import { createReadStream } from 'node:fs';
-import { ItemQuery, SaveWords, type ItemDetail, type ItemList, type ItemView } from '../../api/items.ts';
+import {
+  ItemIds,
+  ItemQuery,
+  SaveWords,
+  type FacetsView,
+  type ItemDetail,
+  type ItemList,
+  type ItemView,
+} from '../../api/items.ts';
 import { cleanName, NAME_FAULT_TEXTS, nameFaults } from '../../core/address/name.ts';
 import { addressOf } from '../../core/address/redirects.ts';
 import { careMarks } from '../../core/describe/record.ts';
@@ -9,7 +17,8 @@ import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
 import { applyProposal, proposeWords } from '../ledger/propose.ts';
 import type { Site } from '../site/site.ts';
-import type { ItemQuery as StoreQuery } from '../store/item-query.ts';
+import { facetsOf } from '../store/facets.ts';
+import { conditions, orderOf, type ItemQuery as StoreQuery } from '../store/item-query.ts';
 import type { Item } from '../store/items.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
@@ -27,13 +36,43 @@ export function storeQuery(query: ItemQuery): StoreQuery {
 }
 
 export function itemRoutes(router: Route, { site }: Services): void {
+  const like = (id: number) => lookAlikes(site, id);
+
   router.get('/items', (ctx) => {
-    const list = site.items.list(storeQuery(ItemQuery.parse(ctx.query)));
+    const list = site.items.list(storeQuery(ItemQuery.parse(ctx.query)), like);
     ctx.body = { ...list, items: list.items.map(viewOf) } satisfies ItemList;
   });
 
-  router.get('/items/ids', (ctx) => {
-    ctx.body = site.items.ids(storeQuery(ItemQuery.parse(ctx.query)));
+  /**
+   * All that a query finds, for a sheet of any length: the weight (float64), the ids (uint32 each), the ratios of width to
+   * height in thousandths (uint16 each), all with the little end first.
+   */
+  router.get('/items/found', async (ctx) => {
+    const query = storeQuery(ItemQuery.parse(ctx.query));
+    const { where, values } = conditions(query, like);
+    const { order, join, values: ranked } = orderOf(query);
+    const { ids, ratios, bytes } = await site.reader.found(
+      `select item.id, item.width, item.height, item.kind, item.bytes from item ${join} where ${where} order by ${order}`,
+      { ...values, ...ranked },
+    );
+    ctx.type = 'application/octet-stream';
+    ctx.body = Buffer.concat([
+      Buffer.from(Float64Array.of(bytes).buffer),
+      Buffer.from(ids.buffer),
+      Buffer.from(ratios.buffer),
+    ]);
+  });
+
+  router.get('/items/some', (ctx) => {
+    ctx.body = site.items.some(ItemIds.parse(ctx.query).ids).map(viewOf) satisfies ItemView[];
+  });
+
+  router.get('/items/facets', async (ctx) => {
+    ctx.body = (await facetsOf(
+      site.reader,
+      storeQuery(ItemQuery.parse(ctx.query)),
+      like,
+    )) satisfies FacetsView;
   });
 
   router.get('/folders', (ctx) => {
@@ -74,6 +113,13 @@ export function itemRoutes(router: Route, { site }: Services): void {
     if (!isEmpty(proposal.plan)) await applyProposal(site, proposal, ctx.state.person.id);
     ctx.body = viewOf(site.items.need(id));
   });
+}
+
+/** Hashes of the pictures that look like an item, as the door tells them. */
+function lookAlikes(site: Site, id: number): string[] {
+  const item = site.items.get(id);
+  const plane = item && site.contents.planeOf(item.sha256);
+  return plane ? [item.sha256, ...site.checking.alike(item.sha256, plane).map((one) => one.sha256)] : [];
 }
 
 async function detailOf(site: Site, item: Item): Promise<ItemDetail> {

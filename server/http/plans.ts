@@ -1,11 +1,15 @@
 import { PlanRequest, type Applied, type EntryView, type PlanView } from '../../api/plans.ts';
 import { isEmpty, type Plan } from '../../core/plan/plan.ts';
-import { FIELD_NAMES } from '../../core/plan/words.ts';
+import { RECORD_NAMES } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import {
   applyProposal,
   proposeAddress,
   proposeAside,
+  proposeFolder,
+  proposeMove,
+  proposeRecords,
+  proposeTag,
   proposeRestore,
   proposeUndo,
   type Proposal,
@@ -45,6 +49,14 @@ function propose(site: Site, request: PlanRequest): Promise<Proposal> {
   switch (request.kind) {
     case 'address':
       return proposeAddress(site, request.itemId, request.folder, request.name);
+    case 'records':
+      return Promise.resolve(proposeRecords(site, request.itemIds, request));
+    case 'move':
+      return proposeMove(site, request.itemIds, request.folder);
+    case 'folder':
+      return proposeFolder(site, request.folder, request.to);
+    case 'tag':
+      return Promise.resolve(proposeTag(site, request.tag, request.to));
     case 'set-aside':
       return proposeAside(site, request.itemIds);
     case 'restore':
@@ -54,36 +66,50 @@ function propose(site: Site, request: PlanRequest): Promise<Proposal> {
   }
 }
 
+/** So many of each kind of change are shown; the others are counted. */
+const SHOWN = 500;
+
 export function planView(site: Site, id: string, plan: Plan): PlanView {
+  const moves = plan.files.flatMap((step) => (step.do === 'move' ? [{ from: step.from, to: step.to }] : []));
+  const removed = plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : []));
+  const created = plan.files.flatMap((step) => (step.do === 'create' ? [step.path] : []));
+  const described = plan.records.flatMap((step) => {
+    const fields = Object.keys(step.after).filter((field) => field in RECORD_NAMES);
+    return fields.length > 0 ? [{ step, fields: fields as (keyof typeof RECORD_NAMES)[] }] : [];
+  });
+  const more = (list: readonly unknown[]) => Math.max(0, list.length - SHOWN);
   return {
     id,
     kind: plan.kind,
     title: plan.title,
-    moves: plan.files.flatMap((step) => (step.do === 'move' ? [{ from: step.from, to: step.to }] : [])),
-    removed: plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : [])),
-    created: plan.files.flatMap((step) => (step.do === 'create' ? [step.path] : [])),
-    records: plan.records.flatMap((step) => {
-      const fields = Object.keys(step.after).filter(
-        (field) => field in FIELD_NAMES,
-      ) as (keyof typeof FIELD_NAMES)[];
-      if (fields.length === 0) return [];
-      const shown = fields.map((field) => ({
-        field: FIELD_NAMES[field],
+    moves: moves.slice(0, SHOWN),
+    removed: removed.slice(0, SHOWN),
+    created: created.slice(0, SHOWN),
+    records: described.slice(0, SHOWN).map(({ step, fields }) => ({
+      path: site.items.get(step.itemId)?.path ?? '',
+      fields: fields.map((field) => ({
+        field: RECORD_NAMES[field],
         before: shownValue(step.before[field]),
         after: shownValue(step.after[field]),
-      }));
-      return [{ path: site.items.get(step.itemId)?.path ?? '', fields: shown }];
-    }),
-    pages: plan.pages,
+      })),
+    })),
+    pages: plan.pages.slice(0, SHOWN),
+    more: {
+      moves: more(moves),
+      removed: more(removed),
+      created: more(created),
+      records: more(described),
+      pages: more(plan.pages),
+    },
     clashes: plan.clashes,
     warnings: plan.warnings,
-    redirects: plan.redirects,
+    redirects: plan.redirects.slice(0, SHOWN),
     totals: plan.totals,
     empty: isEmpty(plan),
   };
 }
 
-function shownValue(value: string | boolean | string[] | undefined): string {
+function shownValue(value: string | boolean | string[] | null | undefined): string {
   if (Array.isArray(value)) return value.join(', ');
   return typeof value === 'boolean' ? (value ? 'yes' : 'no') : (value ?? '');
 }

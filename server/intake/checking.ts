@@ -189,7 +189,8 @@ export class Checking {
     this.changed();
   }
 
-  private alike(sha256: string, plane: Uint8Array): ArrivalRow['alike'] {
+  /** Pictures on the site that show the same as one, at most ALIKE. */
+  alike(sha256: string, plane: Uint8Array): ArrivalRow['alike'] {
     const oriented = orientedHashes(plane);
     const found: ArrivalRow['alike'] = [];
     for (const candidate of this.site.contents.near(oriented, 8, CANDIDATES)) {

@@ -9,6 +9,7 @@ import { ZipFile } from 'yazl';
 import { SMALL_DEMO } from '../../demo/test-setup.ts';
 import { applyProposal, proposeUndo } from '../ledger/propose.ts';
 import type { Site } from '../site/site.ts';
+import { ALL_HERE } from '../store/item-query.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Arrivals } from './arrivals.ts';
 import { fetchFile, isPublic } from './fetch.ts';
@@ -152,14 +153,7 @@ describe('what is computed', () => {
     expect(pages).toBeGreaterThan(0);
     const word = /\p{L}{6,}/u.exec(text)![0];
     await new Arrivals(site).bringIn([pdf.id], 1);
-    const found = site.items.list({
-      state: 'here',
-      below: true,
-      words: [word],
-      sort: 'path',
-      offset: 0,
-      limit: 10,
-    });
+    const found = site.items.list({ ...ALL_HERE, words: [word] });
     expect(found.items.map((item) => item.path)).toEqual([pdf.name]);
   });
 

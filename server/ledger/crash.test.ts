@@ -3,6 +3,7 @@ import { cp, readdir, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
 import { builtFile } from '../built.ts';
+import { ALL_HERE } from '../store/item-query.ts';
 import { closeSites, openSite, smallSite, treeOf } from '../test/site.ts';
 
 afterEach(closeSites);
@@ -42,14 +43,7 @@ async function killEverywhere(what: string, start: string): Promise<{ before: nu
     expect(now, `killed at step ${at}`).toEqual(state === 'after' ? after : before);
     seen[state]++;
     // The records agree with the files, and nothing is left of the work.
-    for (const { path } of site.items.list({
-      state: 'here',
-      below: true,
-      words: [],
-      sort: 'path',
-      offset: 0,
-      limit: 500,
-    }).items) {
+    for (const { path } of site.items.list(ALL_HERE).items) {
       expect(Object.keys(now)).toContain(path);
     }
     expect(site.rows.unfinished()).toEqual([]);

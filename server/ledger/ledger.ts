@@ -229,6 +229,7 @@ export class Ledger {
     // Folders that the undone plan had made, the innermost first.
     if (plan.kind === 'undo')
       for (const one of [...plan.folders].reverse()) await folder.removeEmptyFolder(one);
+    for (const one of plan.leaves ?? []) await folder.removeEmptyFolder(one);
     for (const one of touched) if (await isThere(one)) await syncFolder(one);
   }
 

@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { baseName, folderOf, joinPath, pathFault, type SitePath } from '../../core/address/path.ts';
+import { baseName, folderOf, isWithin, joinPath, pathFault, type SitePath } from '../../core/address/path.ts';
 import {
   readRedirects,
   redirectsAfter,
@@ -12,10 +12,11 @@ import type { Words } from '../../core/describe/record.ts';
 import { planAddresses, type MovingItem } from '../../core/plan/address.ts';
 import { planAside, planRestore } from '../../core/plan/aside.ts';
 import { inverseFiles, inversePages, inverseRecords } from '../../core/plan/inverse.ts';
-import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
-import { planWords } from '../../core/plan/words.ts';
+import { emptyPlan, type Plan, type RecordValues } from '../../core/plan/plan.ts';
+import { planRecords, planWords, type RecordChange } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/items.ts';
 
 /** A computed plan with the new bytes that it would write, by hash. */
@@ -42,6 +43,75 @@ export async function proposeAddress(
   const item = needHere(site, id);
   const to = joinPath(folder, name.normalize('NFC'));
   return addresses(site, [item], new Map([[id, to]]));
+}
+
+/** Plans one change of many records. @throws Fault 'not-found' for a person who is not there */
+export function proposeRecords(site: Site, ids: readonly number[], change: RecordChange): Proposal {
+  if (change.owner && !site.people.all().some((person) => person.name === change.owner))
+    throw new Fault('not-found', `There is nobody called “${change.owner}”.`, 'Choose one of the list.');
+  return { plan: planRecords(site.items.some(ids), change), contents: new Map() };
+}
+
+/** Plans to move items to another folder, under their own names. */
+export async function proposeMove(site: Site, ids: readonly number[], folder: SitePath): Promise<Proposal> {
+  await site.scan();
+  const items = ids.map((id) => needHere(site, id));
+  const proposal = await addresses(
+    site,
+    items,
+    new Map(items.map((item) => [item.id, joinPath(folder, item.name)])),
+  );
+  proposal.plan.kind = 'move';
+  return proposal;
+}
+
+/** Plans another address for a folder: all items within go along. Pages within stand in the way. */
+export async function proposeFolder(site: Site, folder: SitePath, to: SitePath): Promise<Proposal> {
+  await site.scan();
+  const items = site.items.some(site.items.ids({ ...ALL_HERE, folder }));
+  if (items.length === 0)
+    throw new Fault('not-found', `No items lie in “${folder}”.`, 'Choose another folder.');
+  if (to !== folder && isWithin(folder, to))
+    throw new Fault('bad-request', 'A folder cannot lie in itself.', 'Choose a place outside of it.');
+  const within = (path: SitePath) =>
+    to === '' ? path.slice(folder.length + 1) : to + path.slice(folder.length);
+  const proposal = await addresses(site, items, new Map(items.map((item) => [item.id, within(item.path)])));
+  const { plan } = proposal;
+  const own = new Set(items.map((item) => item.path));
+  const others = [...site.paths].filter((path) => isWithin(folder, path) && !own.has(path));
+  for (const path of others.slice(0, 20))
+    plan.clashes.push({
+      path,
+      why: 'It is a page or another file that is no item, so the folder cannot move as a whole. Move its items instead.',
+    });
+  plan.kind = 'move';
+  plan.title =
+    folderOf(folder) === folderOf(to)
+      ? `Rename the folder “${baseName(folder)}” to “${baseName(to)}”`
+      : `Move the folder “${folder}” to “${to || 'the site’s root'}”`;
+  plan.leaves = [...new Set(items.map((item) => item.folder))]
+    .flatMap((one) => upTo(one, folder))
+    .filter((one, at, all) => all.indexOf(one) === at)
+    .sort((a, b) => b.length - a.length);
+  return proposal;
+}
+
+/** A folder and those above it, up to one of them. */
+function upTo(folder: SitePath, top: SitePath): SitePath[] {
+  return folder === top ? [folder] : [folder, ...upTo(folderOf(folder), top)];
+}
+
+/** Plans another name for a tag, or to take it off every item. */
+export function proposeTag(site: Site, tag: string, to: string | null): Proposal {
+  const query = { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] } as const;
+  const items = site.items.some(site.items.ids({ ...ALL_HERE, where: { ...query, of: [...query.of] } }));
+  const plan = planRecords(items, { removeTags: [tag], ...(to === null ? {} : { addTags: [to] }) });
+  const there = to !== null && site.items.tags().some((one) => one.name.toLowerCase() === to.toLowerCase());
+  plan.title =
+    to === null
+      ? `Take the tag “${tag}” off ${plan.records.length} items`
+      : `${there && to.toLowerCase() !== tag.toLowerCase() ? 'Merge' : 'Rename'} the tag “${tag}” ${there ? 'into' : 'to'} “${to}”, on ${plan.records.length} items`;
+  return { plan, contents: new Map() };
 }
 
 async function addresses(site: Site, items: Item[], to: ReadonlyMap<number, SitePath>): Promise<Proposal> {
@@ -244,14 +314,10 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
   return proposal;
 }
 
-function addRecordClashes(
-  site: Site,
-  plan: Plan,
-  id: number,
-  expected: Partial<Words> & { path?: string; state?: string },
-): void {
+function addRecordClashes(site: Site, plan: Plan, id: number, expected: Partial<RecordValues>): void {
   const item = site.items.need(id);
-  const current: Record<string, unknown> = { ...item.words, path: item.path, state: item.state };
+  const { path, state, owner } = item;
+  const current: Record<string, unknown> = { ...item.words, path, state, owner };
   for (const [field, value] of Object.entries(expected)) {
     if (JSON.stringify(current[field]) === JSON.stringify(value)) continue;
     plan.clashes.push({

@@ -14,6 +14,7 @@ import { Files } from '../store/files.ts';
 import { Items } from '../store/items.ts';
 import { LedgerRows } from '../store/ledger.ts';
 import { People } from '../store/people.ts';
+import { Reader } from '../store/reader.ts';
 import { References } from '../store/references.ts';
 import { Rules } from '../store/rules.ts';
 import { Fault } from '../fault.ts';
@@ -67,6 +68,7 @@ export class Site {
     readonly contents: Contents,
     readonly rules: Rules,
     readonly metadata: MetadataTool,
+    readonly reader: Reader,
     private readonly fileRows: Files,
     readonly now: () => string,
     private readonly ownsPool: boolean,
@@ -116,6 +118,7 @@ export class Site {
       new Contents(db),
       new Rules(db),
       new MetadataTool(),
+      new Reader(join(dataFolder, 'iconomos.db')),
       new Files(db),
       now,
       options.pool === undefined,
@@ -250,6 +253,7 @@ export class Site {
     await this.lastScan;
     await this.jobs.settled();
     await this.metadata.close();
+    await this.reader.close();
     if (this.ownsPool) await this.pool.close();
     this.db.close();
   }

@@ -1,3 +1,4 @@
+import { colourName } from '../../core/find/colour.ts';
 import { distance } from '../../core/picture/signature.ts';
 import type { Derived } from '../intake/derived.ts';
 import type { Db } from './database.ts';
@@ -61,10 +62,11 @@ export class Contents {
         this.known.words.push(...signature.hash);
       }
     }
+    this.db.prepare('delete from content where sha256 = ?').run(sha256);
     this.db
       .prepare(
-        `insert or replace into content (sha256, version, preview, placeholder, colours, hash_a, hash_b, plane, frames, pages,
-           codecs, profile, taken_at, text, notes) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+        `insert into content (sha256, version, preview, placeholder, colours, hash_a, hash_b, plane, frames, pages,
+           codecs, profile, taken_at, text, notes, main_colour) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         sha256,
@@ -82,6 +84,7 @@ export class Contents {
         more.takenAt,
         derived.text,
         JSON.stringify(derived.notes),
+        derived.colours[0] ? colourName(derived.colours[0]) : null,
       );
   }
 
@@ -90,7 +93,7 @@ export class Contents {
     this.db
       .prepare(
         `insert or ignore into content select @to, version, preview, placeholder, colours, hash_a, hash_b, plane, frames, pages,
-           codecs, profile, taken_at, text, notes from content where sha256 = @from`,
+           codecs, profile, taken_at, text, notes, main_colour from content where sha256 = @from`,
       )
       .run({ from, to });
     this.known = undefined;

@@ -1,4 +1,5 @@
 import Database from 'better-sqlite3';
+import { colourName } from '../../core/find/colour.ts';
 import { MIGRATIONS } from './migrations.ts';
 
 export type Db = Database.Database;
@@ -12,6 +13,7 @@ export function openDatabase(file: string): Db {
   db.pragma('journal_mode = WAL');
   db.pragma('synchronous = FULL');
   db.pragma('foreign_keys = ON');
+  db.function('colour_name', { deterministic: true }, (hex) => colourName(String(hex)));
   const version = db.pragma('user_version', { simple: true }) as number;
   if (version > MIGRATIONS.length) {
     throw new Error(

@@ -1,75 +1,215 @@
-import type { Kind } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
+import { isGroup, type Condition, type Group, type Node } from '../../core/find/query.ts';
+import type { Sort } from '../../core/find/sorts.ts';
 import type { ItemState } from '../../core/plan/plan.ts';
-import type { Use } from '../../core/reference/survey.ts';
 
 export interface ItemQuery {
   state: ItemState;
   folder?: SitePath | undefined;
   /** Also everything below the folder. */
   below: boolean;
-  kind?: Kind | undefined;
-  use?: Use | undefined;
-  /** Care marks that are still to be done. */
-  lacks?: 'described' | 'named' | 'filed' | 'placed' | undefined;
   /** Touched by this ledger entry. */
   entry?: number | undefined;
-  /** Words that must all stand in name, path, words or tags. */
+  /** Words that must all stand in name, words, tags or document text, in any order; the last may be unfinished. */
   words: string[];
-  sort: 'kind' | 'name' | 'added' | 'bytes' | 'placements' | 'path';
+  where: Group;
+  sort: Sort;
+  /** The other way round. */
+  turned: boolean;
   offset: number;
   limit: number;
 }
 
+export const ALL_HERE: ItemQuery = {
+  state: 'here',
+  below: true,
+  words: [],
+  where: { join: 'all', of: [], not: false },
+  sort: 'path',
+  turned: false,
+  offset: 0,
+  limit: 500,
+};
+
 /** As needsAlt in core/describe, for rows. */
-export const NEEDS_ALT = "mime <> 'image/vnd.microsoft.icon'";
+export const NEEDS_ALT = "item.mime <> 'image/vnd.microsoft.icon'";
+
+export type Value = string | number;
+export interface Sql {
+  where: string;
+  values: Record<string, Value>;
+}
+
+/** Hashes of pictures that look like an item; the store cannot ask that in SQL. */
+export type LikeLookup = (itemId: number) => readonly string[];
 
 /** A query as SQL for rows of item, with its values. */
-export function conditions(query: ItemQuery): { where: string; values: Record<string, string | number> } {
-  const where = ['item.state = @state'];
-  const values: Record<string, string | number> = { state: query.state };
-  if (query.folder !== undefined && !(query.folder === '' && query.below)) {
-    values['folder'] = query.folder;
-    if (query.below) {
-      // '0' is the character after '/': everything below the folder lies between the two.
-      values['from'] = `${query.folder}/`;
-      values['to'] = `${query.folder}0`;
-      where.push('(item.folder = @folder or (item.folder >= @from and item.folder < @to))');
-    } else where.push('item.folder = @folder');
-  }
+export function conditions(query: ItemQuery, like: LikeLookup = () => []): Sql {
+  const sql = new Building(like);
+  // Written out, as partial indexes are for one state; it is one of three words.
+  const where = [`item.state = '${query.state}'`];
+  if (query.folder !== undefined && !(query.folder === '' && query.below))
+    where.push(query.below ? sql.below(query.folder) : `item.folder = ${sql.bind(query.folder)}`);
   if (query.entry !== undefined) {
-    values['entry'] = query.entry;
+    const entry = sql.bind(query.entry);
     where.push(
-      `(exists (select 1 from ledger_touch where entry_id = @entry and what = 'record ' || item.id)
-        or exists (select 1 from ledger_touch where entry_id = @entry and what = 'file ' || item.path))`,
+      `(exists (select 1 from ledger_touch where entry_id = ${entry} and what = 'record ' || item.id)
+        or exists (select 1 from ledger_touch where entry_id = ${entry} and what = 'file ' || item.path))`,
     );
   }
-  if (query.kind) {
-    values['kind'] = query.kind;
-    where.push('item.kind = @kind');
-  }
-  if (query.use) {
-    values['use'] = query.use;
-    where.push('item.use = @use');
-  }
-  if (query.lacks === 'described') {
+  for (const word of query.words) {
+    const match = sql.bind(prefixOf(word));
     where.push(
-      `((item.kind = 'image' and ${NEEDS_ALT} and item.alt = '' and item.decorative = 0) or (item.kind <> 'image' and item.title = ''))`,
-    );
-  } else if (query.lacks === 'named') where.push("item.name_faults <> ''");
-  else if (query.lacks === 'filed') {
-    where.push("(item.folder = '' or not exists (select 1 from item_tag where item_tag.item_id = item.id))");
-  } else if (query.lacks === 'placed') where.push("item.use <> 'placed'");
-  for (const [index, word] of query.words.entries()) {
-    const key = `word${index}`;
-    values[key] = `%${word.replace(/[\\%_]/g, '\\$&')}%`;
-    where.push(
-      `(item.path like @${key} escape '\\' or item.alt like @${key} escape '\\' or item.title like @${key} escape '\\'
-        or exists (select 1 from content where content.sha256 = item.sha256 and content.text like @${key} escape '\\')
-        or item.caption like @${key} escape '\\' or item.description like @${key} escape '\\' or item.credit like @${key} escape '\\'
-        or exists (select 1 from item_tag join tag on tag.id = item_tag.tag_id
-          where item_tag.item_id = item.id and tag.name like @${key} escape '\\'))`,
+      `item.id in (select rowid from item_words where item_words match ${match}
+        union all select item_id from item_tag where tag_id in (select rowid from tag_words where tag_words match ${match})
+        union all select found.id from content_words join item as found on found.sha256 = content_words.sha256
+          where content_words match ${match})`,
     );
   }
-  return { where: where.join(' and '), values };
+  for (const node of query.where.join === 'all' && !query.where.not ? query.where.of : [query.where])
+    where.push(sql.node(node));
+  return { where: where.join(' and '), values: sql.values };
 }
+
+/** A word as FTS5 takes it: its letters, and whatever goes on from them. */
+export function prefixOf(word: string): string {
+  return `"${word.replace(/"/g, '""')}" *`;
+}
+
+const KIND_ORDER =
+  "case item.kind when 'image' then 0 when 'video' then 1 when 'audio' then 2 when 'document' then 3 else 4 end";
+
+/** How rows are ordered; ties always end the same way. `join`: what the order needs beside item. */
+export function orderOf(query: ItemQuery): { order: string; join: string; values: Record<string, Value> } {
+  const [up, down] = query.turned ? ['desc', 'asc'] : ['asc', 'desc'];
+  const orders: Record<Exclude<Sort, 'rank'>, string> = {
+    kind: `${KIND_ORDER} ${up}, item.path ${up}`,
+    name: `item.name collate nocase ${up}, item.path ${up}`,
+    path: `item.path ${up}`,
+    added: `item.added_at ${down}, item.id ${down}`,
+    changed: `item.changed_at ${down}, item.id ${down}`,
+    bytes: `item.bytes ${down}, item.path ${down}`,
+    width: `item.width ${down}, item.id ${down}`,
+    duration: `item.duration ${down}, item.id ${down}`,
+    placements: `item.placements ${down}, item.path ${down}`,
+    title: `item.title = '' ${up}, item.title collate nocase ${up}, item.path ${up}`,
+    'licence-end': `item.licence_end = '' ${up}, item.licence_end ${up}, item.path ${up}`,
+  };
+  if (query.sort !== 'rank') return { order: orders[query.sort], join: '', values: {} };
+  if (query.words.length === 0) return { order: orders.kind, join: '', values: {} };
+  return {
+    // Name and title weigh most. What only a tag or a document's text says stands between good and weak finds.
+    order: `coalesce(found.rank, -1.0) ${up}, item.path ${up}`,
+    join: `left join (select rowid as id, bm25(item_words, 8.0, 8.0, 5.0, 3.0, 2.0, 2.0, 2.0) as rank
+      from item_words where item_words match @ranked) as found on found.id = item.id`,
+    values: { ranked: query.words.map(prefixOf).join(' OR ') },
+  };
+}
+
+class Building {
+  readonly values: Record<string, Value> = {};
+  private count = 0;
+
+  constructor(private readonly like: LikeLookup) {}
+
+  bind(value: Value): string {
+    const key = `v${this.count++}`;
+    this.values[key] = value;
+    return `@${key}`;
+  }
+
+  below(folder: SitePath): string {
+    if (folder === '') return '1';
+    // '0' is the character after '/': everything below the folder lies between the two.
+    return `(item.folder = ${this.bind(folder)} or (item.folder >= ${this.bind(`${folder}/`)} and item.folder < ${this.bind(`${folder}0`)}))`;
+  }
+
+  node(node: Node): string {
+    const sql = isGroup(node) ? this.group(node) : this.condition(node);
+    // No row's answer is ever null: the opposite is the other rows.
+    return node.not ? `not ${sql}` : sql;
+  }
+
+  private group(group: Group): string {
+    if (group.of.length === 0) return '1';
+    return `(${group.of.map((one) => this.node(one)).join(group.join === 'all' ? ' and ' : ' or ')})`;
+  }
+
+  private contains(column: string, part: string): string {
+    // like folds the case of ASCII letters, as core does.
+    return `${column} like ${this.bind(`%${part.replace(/[\\%_]/g, '\\$&')}%`)} escape '\\'`;
+  }
+
+  private condition({ test, value }: Condition): string {
+    const number = () => this.bind(Number(value));
+    switch (test) {
+      case 'kind':
+        return `(item.kind = ${this.bind(value)})`;
+      case 'use':
+        return `(item.use = ${this.bind(value)})`;
+      case 'mark':
+        return MARKS[value]!;
+      case 'no':
+        if (value === 'tags') return NO_TAGS;
+        if (value === 'alt')
+          return `(item.kind = 'image' and ${NEEDS_ALT} and item.alt = '' and item.decorative = 0)`;
+        return `(item.${value} = '')`;
+      case 'tag':
+        return `(item.id in (select item_id from item_tag join tag on tag.id = item_tag.tag_id where tag.name = ${this.bind(value)}))`;
+      case 'folder':
+        return this.below(value);
+      case 'name':
+        return `(${this.contains('item.name', value)})`;
+      case 'name-fault':
+        return `(' ' || item.name_faults || ' ' like ${this.bind(`% ${value} %`)})`;
+      case 'page':
+        return `(item.path in (select placement.path from placement join page on page.path = placement.page
+          where placement.state = 'placed' and (${this.contains('page.title', value)} or ${this.contains('page.path', value)})))`;
+      case 'added': {
+        const [year, month] = value.split('-').map(Number) as [number, number];
+        const next = month === 12 ? `${year + 1}-01` : `${year}-${String(month + 1).padStart(2, '0')}`;
+        return `(item.added_at >= ${this.bind(value)} and item.added_at < ${this.bind(next)})`;
+      }
+      case 'added-since':
+        return `(item.added_at >= ${this.bind(value)})`;
+      case 'by':
+        return `(item.added_by is not null and item.added_by in (select id from person where name = ${this.bind(value)}))`;
+      case 'owner':
+        return `(item.owner_id is not null and item.owner_id in (select id from person where name = ${this.bind(value)}))`;
+      case 'wider':
+        return `(item.width is not null and item.width > ${number()})`;
+      case 'narrower':
+        return `(item.width is not null and item.width < ${number()})`;
+      case 'taller':
+        return `(item.height is not null and item.height > ${number()})`;
+      case 'heavier':
+        return `(item.bytes > ${number()})`;
+      case 'longer':
+        return `(item.duration is not null and item.duration > ${number()})`;
+      case 'shape': {
+        const compare = { landscape: '>', portrait: '<', square: '=' }[value]!;
+        return `(item.width is not null and item.height is not null and item.width ${compare} item.height)`;
+      }
+      case 'colour':
+        return `(item.sha256 in (select sha256 from content where main_colour = ${this.bind(value)}))`;
+      case 'licence-ends':
+        return `(item.licence_end <> '' and item.licence_end < ${this.bind(value)})`;
+      case 'copies':
+        return `(item.sha256 <> '' and exists (select 1 from item as twin
+          where twin.sha256 = item.sha256 and twin.state = 'here' and twin.id <> item.id))`;
+      case 'like':
+        return `(item.id <> ${number()} and item.sha256 in (select value from json_each(${this.bind(JSON.stringify(this.like(Number(value))))})))`;
+    }
+  }
+}
+
+const NO_TAGS = '(not exists (select 1 from item_tag where item_tag.item_id = item.id))';
+
+/** The care marks, as careMarks in core/describe. */
+const MARKS: Record<string, string> = {
+  described: `(case when item.kind = 'image' and ${NEEDS_ALT} then item.decorative = 1 or trim(item.alt) <> ''
+    when item.kind = 'image' then 1 else trim(item.title) <> '' end)`,
+  named: "(item.name_faults = '')",
+  filed: `(item.folder <> '' and not ${NO_TAGS})`,
+  placed: "(item.use = 'placed')",
+};

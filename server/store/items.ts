@@ -7,7 +7,7 @@ import { useOf, type Use } from '../../core/reference/survey.ts';
 import { Fault } from '../fault.ts';
 import type { FileFacts } from '../site/survey.ts';
 import type { Db } from './database.ts';
-import { conditions, NEEDS_ALT, type ItemQuery } from './item-query.ts';
+import { conditions, NEEDS_ALT, orderOf, type ItemQuery, type LikeLookup } from './item-query.ts';
 
 export interface Item {
   id: number;
@@ -33,6 +33,8 @@ export interface Item {
   rowVersion: number;
   changedAt: string | null;
   changedBy: string | null;
+  /** Who looks after it. */
+  owner: string | null;
   words: Words;
 }
 
@@ -46,12 +48,13 @@ const COLUMNS = `item.id, item.path, item.folder, item.name, item.state, item.ki
   item.width, item.height, item.duration, item.unreadable, item.added_at as addedAt, adder.name as addedBy,
   item.original_name as originalName, item.aside_at as asideAt, item.placements, item.use,
   item.row_version as rowVersion, item.changed_at as changedAt, changer.name as changedBy,
+  keeper.name as owner,
   item.alt, item.decorative, item.title, item.caption, item.description, item.creator, item.credit, item.copyright, item.source,
   item.licence, item.licence_end as licenceEnd,
   (select json_group_array(name) from (select tag.name from item_tag join tag on tag.id = item_tag.tag_id
      where item_tag.item_id = item.id order by tag.name collate nocase)) as tags`;
 const FROM = `from item left join person as adder on adder.id = item.added_by
-  left join person as changer on changer.id = item.changed_by`;
+  left join person as changer on changer.id = item.changed_by left join person as keeper on keeper.id = item.owner_id`;
 
 function itemOf(row: ItemRow): Item {
   const {
@@ -158,34 +161,42 @@ export class Items {
     })();
   }
 
-  list(query: ItemQuery): { total: number; bytes: number; items: Item[] } {
-    const { where, values } = conditions(query);
+  /** A window of a query, with the number and weight of all that it finds. */
+  list(query: ItemQuery, like?: LikeLookup): { total: number; bytes: number; items: Item[] } {
+    const { where, values } = conditions(query, like);
     const totals = this.db
       .prepare(`select count(*) as total, coalesce(sum(bytes), 0) as bytes from item where ${where}`)
-      .get(values) as {
-      total: number;
-      bytes: number;
-    };
-    const order = {
-      kind: "case item.kind when 'image' then 0 when 'video' then 1 when 'audio' then 2 when 'document' then 3 else 4 end, item.path",
-      name: 'item.name collate nocase, item.path',
-      path: 'item.path',
-      added: 'item.added_at desc, item.id desc',
-      bytes: 'item.bytes desc, item.path',
-      placements: 'item.placements desc, item.path',
-    }[query.sort];
+      .get(values) as { total: number; bytes: number };
+    const { order, join, values: ranked } = orderOf(query);
+    // The window first, by its index; then all about the few items in it.
     const rows = this.db
-      .prepare(`select ${COLUMNS} ${FROM} where ${where} order by ${order} limit @limit offset @offset`)
-      .all({ ...values, limit: query.limit, offset: query.offset }) as ItemRow[];
+      .prepare(
+        `select ${COLUMNS} from (select item.id as at_id, row_number() over () as place from
+           (select item.id from item ${join} where ${where} order by ${order} limit @limit offset @offset) as item) as slice
+         join item on item.id = slice.at_id ${FROM.replace('from item', '')} order by slice.place`,
+      )
+      .all({ ...values, ...ranked, limit: query.limit, offset: query.offset }) as ItemRow[];
     return { ...totals, items: rows.map(itemOf) };
   }
 
-  ids(query: ItemQuery): number[] {
-    const { where, values } = conditions(query);
+  /** Ids of all that a query finds, in its order. */
+  ids(query: ItemQuery, like?: LikeLookup): number[] {
+    const { where, values } = conditions(query, like);
+    const { order, join, values: ranked } = orderOf(query);
     return this.db
-      .prepare(`select id from item where ${where} order by path`)
+      .prepare(`select item.id from item ${join} where ${where} order by ${order}`)
       .pluck()
-      .all(values) as number[];
+      .all({ ...values, ...ranked }) as number[];
+  }
+
+  /** Items by their ids, in that order; those that are no more are left out. */
+  some(ids: readonly number[]): Item[] {
+    const rows = this.db
+      .prepare(
+        `select ${COLUMNS} from json_each(@ids) as wanted join item on item.id = wanted.value ${FROM.replace('from item', '')} order by wanted.key`,
+      )
+      .all({ ids: JSON.stringify(ids) }) as ItemRow[];
+    return rows.map(itemOf);
   }
 
   /** Every folder that holds items on the site, with how many lie in it (not below). */
@@ -242,7 +253,7 @@ export class Items {
            coalesce(sum(case when state = 'aside' then bytes end), 0) as asideBytes,
            count(case when state = 'here' and use = 'unused' then 1 end) as unused,
            count(case when state = 'here' and use = 'mentioned' then 1 end) as mentioned,
-           count(case when state = 'here' and kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
+           count(case when state = 'here' and item.kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
          from item`,
       )
       .get() as {
@@ -377,6 +388,10 @@ export class Items {
       if (after[field] !== undefined) set(field, after[field]);
     }
     if (after.licenceEnd !== undefined) set('licence_end', after.licenceEnd);
+    if (after.owner !== undefined) {
+      sets.push('owner_id = (select id from person where name = @owner)');
+      values['owner'] = after.owner;
+    }
     if (after.decorative !== undefined) set('decorative', Number(after.decorative));
     const done = this.db
       .prepare(`update item set ${sets.join(', ')} where id = @id and row_version = @rowVersion`)
@@ -397,16 +412,29 @@ export class Items {
     );
   }
 
+  /** Only the difference is written; a tag that nothing bears any more is gone. */
   private setTags(id: number, tags: readonly string[]): void {
-    this.db.prepare('delete from item_tag where item_id = ?').run(id);
-    for (const name of tags) {
-      this.db.prepare('insert into tag (name) values (?) on conflict (name) do nothing').run(name);
-      this.db
-        .prepare(
-          'insert into item_tag (item_id, tag_id) select ?, id from tag where name = ? on conflict do nothing',
-        )
-        .run(id, name);
+    const { db } = this;
+    const had = db
+      .prepare('select tag.id, tag.name from item_tag join tag on tag.id = item_tag.tag_id where item_id = ?')
+      .all(id) as { id: number; name: string }[];
+    const wanted = new Set(tags.map((tag) => tag.toLowerCase()));
+    for (const tag of had) {
+      if (wanted.has(tag.name.toLowerCase())) continue;
+      db.prepare('delete from item_tag where item_id = ? and tag_id = ?').run(id, tag.id);
+      db.prepare(
+        'delete from tag where id = @id and not exists (select 1 from item_tag where tag_id = @id)',
+      ).run({
+        id: tag.id,
+      });
     }
-    this.db.prepare('delete from tag where id not in (select tag_id from item_tag)').run();
+    const has = new Set(had.map((tag) => tag.name.toLowerCase()));
+    for (const name of tags) {
+      if (has.has(name.toLowerCase())) continue;
+      db.prepare('insert into tag (name) values (?) on conflict (name) do nothing').run(name);
+      db.prepare(
+        'insert into item_tag (item_id, tag_id) select ?, id from tag where name = ? on conflict do nothing',
+      ).run(id, name);
+    }
   }
 }

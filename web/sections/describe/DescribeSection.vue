@@ -26,8 +26,7 @@ onMounted(async () => {
   try {
     queue.value = (
       await api.items({
-        kind: 'image',
-        lacks: 'described',
+        where: 'kind:image,!mark:described',
         sort: 'placements',
         limit: 500,
         entry: Number(route.query['entry']) || undefined,
@@ -86,7 +85,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
             : 'Every picture has its alt text, or is decorative.'
         }}
         Pictures that still lack words are found in the
-        <RouterLink :to="{ name: 'library', query: { lacks: 'described' } }">Library</RouterLink>.
+        <RouterLink :to="{ name: 'library', query: { where: '!mark:described' } }">Library</RouterLink>.
       </p>
     </div>
     <template v-else-if="detail">

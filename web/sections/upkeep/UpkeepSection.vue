@@ -26,8 +26,8 @@ watch(
   async () => {
     try {
       const [u, m, c, a] = await Promise.all([
-        api.items({ use: 'unused', sort: 'bytes', limit: 500 }),
-        api.items({ use: 'mentioned', sort: 'path', limit: 500 }),
+        api.items({ where: 'use:unused', sort: 'bytes', limit: 500 }),
+        api.items({ where: 'use:mentioned', sort: 'path', limit: 500 }),
         api.copies(),
         api.items({ state: 'aside', sort: 'path', limit: 500 }),
       ]);

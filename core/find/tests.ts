@@ -1,0 +1,320 @@
+import { KINDS, type Kind } from '../address/kinds.ts';
+import { isWithin, type SitePath } from '../address/path.ts';
+import { careMarks, needsAlt, type Words } from '../describe/record.ts';
+import { USES, type Use } from '../reference/survey.ts';
+import { COLOUR_NAMES } from './colour.ts';
+
+/** What the conditions ask of an item. */
+export interface Facts {
+  id: number;
+  path: SitePath;
+  folder: SitePath;
+  name: string;
+  kind: Kind;
+  bytes: number;
+  width: number | null;
+  height: number | null;
+  duration: number | null;
+  /** ISO 8601, UTC. */
+  addedAt: string;
+  addedBy: string | null;
+  owner: string | null;
+  use: Use;
+  nameFaults: readonly string[];
+  words: Words;
+  /** Name of the largest share of its colours. */
+  colour: string | null;
+  hasCopies: boolean;
+  /** Pages that show it: path and title. */
+  pages: readonly { path: SitePath; title: string }[];
+  /** Ids of the items that look like it. */
+  alike: readonly number[];
+}
+
+/** What a test takes: one of a list, a text, a number of some unit, a day, a month, or nothing. */
+export type ValueKind =
+  | 'choice'
+  | 'text'
+  | 'pixels'
+  | 'bytes'
+  | 'seconds'
+  | 'date'
+  | 'month'
+  | 'folder'
+  | 'tag'
+  | 'person'
+  | 'item'
+  | 'none';
+
+export interface Test {
+  value: ValueKind;
+  choices?: readonly string[];
+  /** The condition as a sentence without its subject, 'kind is image', and its opposite. */
+  says: (value: string) => string;
+  denies: (value: string) => string;
+  holds: (item: Facts, value: string) => boolean;
+}
+
+const EMPTY_FIELDS = [
+  'alt',
+  'title',
+  'caption',
+  'description',
+  'creator',
+  'credit',
+  'copyright',
+  'source',
+  'licence',
+  'tags',
+] as const;
+const FIELD_WORDS: Record<(typeof EMPTY_FIELDS)[number], string> = {
+  alt: 'alt text',
+  title: 'title',
+  caption: 'caption',
+  description: 'description',
+  creator: 'creator',
+  credit: 'credit',
+  copyright: 'copyright',
+  source: 'source',
+  licence: 'licence',
+  tags: 'tag',
+};
+const KIND_WORDS: Record<Kind, string> = {
+  image: 'image',
+  video: 'film',
+  audio: 'sound',
+  document: 'document',
+  other: 'other file',
+};
+const MARKS = ['described', 'named', 'filed', 'placed'] as const;
+const MARK_WORDS = { described: 'described', named: 'named well', filed: 'filed', placed: 'placed' };
+const SHAPES = ['landscape', 'portrait', 'square'] as const;
+const FAULTS = ['camera', 'spaces', 'upper-case', 'characters', 'no-words'] as const;
+const FAULT_WORDS: Record<string, string> = {
+  camera: 'looks like a camera’s',
+  spaces: 'holds spaces',
+  'upper-case': 'holds capital letters',
+  characters: 'holds odd characters',
+  'no-words': 'holds no words',
+};
+
+/** Two texts are the same when they differ only in case: ASCII letters, as SQLite compares. */
+const fold = (text: string) => text.replace(/[A-Z]/g, (letter) => letter.toLowerCase());
+const contains = (text: string, part: string) => fold(text).includes(fold(part));
+const number = (value: string) => Number(value);
+const size = (value: string) => `${Number(value).toLocaleString('en')} px`;
+function weight(value: string): string {
+  const bytes = Number(value);
+  return bytes >= 1e6 ? `${bytes / 1e6} MB` : `${bytes / 1e3} kB`;
+}
+const MONTHS = 'January February March April May June July August September October November December'.split(
+  ' ',
+);
+/** '2026-03' -> 'March 2026'. */
+function month(value: string): string {
+  const [year, number] = value.split('-');
+  return `${MONTHS[Number(number) - 1]} ${year}`;
+}
+/** '2026-03-07' -> '7 March 2026'. */
+function day(value: string): string {
+  return `${Number(value.slice(8))} ${month(value.slice(0, 7))}`;
+}
+/** A day of the Gregorian calendar, ISO 8601. */
+function isDay(value: string): boolean {
+  const parts = /^(\d{4})-(\d\d)-(\d\d)$/.exec(value);
+  if (!parts) return false;
+  const [year, number, date] = parts.slice(1).map(Number) as [number, number, number];
+  const leap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
+  const days = [31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][number - 1];
+  return days !== undefined && date >= 1 && date <= days;
+}
+/** 'is x' and 'is not x'. */
+const be = (subject: string, words: (value: string) => string) => ({
+  says: (value: string) => `${subject} is ${words(value)}`,
+  denies: (value: string) => `${subject} is not ${words(value)}`,
+});
+
+/** Every test that a query can be made of, in the order in which they are offered. */
+export const TESTS = {
+  kind: {
+    value: 'choice',
+    choices: KINDS,
+    ...be('kind', (value) => KIND_WORDS[value as Kind]),
+    holds: (item, value) => item.kind === value,
+  },
+  use: {
+    value: 'choice',
+    choices: USES,
+    says: (value) =>
+      ({ placed: 'shown on a page', mentioned: 'mentioned only', unused: 'not used anywhere' })[value as Use],
+    denies: (value) =>
+      ({ placed: 'not shown anywhere', mentioned: 'not only mentioned', unused: 'used somewhere' })[
+        value as Use
+      ],
+    holds: (item, value) => item.use === value,
+  },
+  mark: {
+    value: 'choice',
+    choices: MARKS,
+    says: (value) => MARK_WORDS[value as keyof typeof MARK_WORDS],
+    denies: (value) => `not ${MARK_WORDS[value as keyof typeof MARK_WORDS]}`,
+    holds: (item, value) => careMarks(item)[value as (typeof MARKS)[number]],
+  },
+  no: {
+    value: 'choice',
+    choices: EMPTY_FIELDS,
+    says: (value) => `no ${FIELD_WORDS[value as keyof typeof FIELD_WORDS]}`,
+    denies: (value) => `with ${FIELD_WORDS[value as keyof typeof FIELD_WORDS]}`,
+    holds: ({ words, ...item }, value) =>
+      value === 'tags'
+        ? words.tags.length === 0
+        : value === 'alt'
+          ? needsAlt(item) && words.alt === '' && !words.decorative
+          : words[value as 'title'] === '',
+  },
+  tag: {
+    value: 'tag',
+    says: (value) => `tagged “${value}”`,
+    denies: (value) => `not tagged “${value}”`,
+    holds: ({ words }, value) => words.tags.some((tag) => fold(tag) === fold(value)),
+  },
+  folder: {
+    value: 'folder',
+    says: (value) => `in “${value}” or below`,
+    denies: (value) => `not in “${value}” or below`,
+    holds: (item, value) => isWithin(value, item.folder),
+  },
+  name: {
+    value: 'text',
+    says: (value) => `name has “${value}”`,
+    denies: (value) => `name has no “${value}”`,
+    holds: (item, value) => contains(item.name, value),
+  },
+  'name-fault': {
+    value: 'choice',
+    choices: FAULTS,
+    says: (value) => `name ${FAULT_WORDS[value]}`,
+    denies: (value) => `name not one that ${FAULT_WORDS[value]}`,
+    holds: (item, value) => item.nameFaults.includes(value),
+  },
+  page: {
+    value: 'text',
+    says: (value) => `shown on a page whose title or address has “${value}”`,
+    denies: (value) => `on no page whose title or address has “${value}”`,
+    holds: (item, value) =>
+      item.pages.some((page) => contains(page.title, value) || contains(page.path, value)),
+  },
+  added: {
+    value: 'month',
+    says: (value) => `added in ${month(value)}`,
+    denies: (value) => `not added in ${month(value)}`,
+    holds: (item, value) => item.addedAt.startsWith(value),
+  },
+  'added-since': {
+    value: 'date',
+    says: (value) => `added since ${day(value)}`,
+    denies: (value) => `added before ${day(value)}`,
+    holds: (item, value) => item.addedAt >= value,
+  },
+  by: {
+    value: 'person',
+    says: (value) => `added by ${value}`,
+    denies: (value) => `not added by ${value}`,
+    holds: (item, value) => item.addedBy === value,
+  },
+  owner: {
+    value: 'person',
+    says: (value) => `in the care of ${value}`,
+    denies: (value) => `not in the care of ${value}`,
+    holds: (item, value) => item.owner === value,
+  },
+  wider: {
+    value: 'pixels',
+    says: (value) => `wider than ${size(value)}`,
+    denies: (value) => `not wider than ${size(value)}`,
+    holds: (item, value) => item.width !== null && item.width > number(value),
+  },
+  narrower: {
+    value: 'pixels',
+    says: (value) => `narrower than ${size(value)}`,
+    denies: (value) => `not narrower than ${size(value)}`,
+    holds: (item, value) => item.width !== null && item.width < number(value),
+  },
+  taller: {
+    value: 'pixels',
+    says: (value) => `taller than ${size(value)}`,
+    denies: (value) => `not taller than ${size(value)}`,
+    holds: (item, value) => item.height !== null && item.height > number(value),
+  },
+  heavier: {
+    value: 'bytes',
+    says: (value) => `heavier than ${weight(value)}`,
+    denies: (value) => `not heavier than ${weight(value)}`,
+    holds: (item, value) => item.bytes > number(value),
+  },
+  longer: {
+    value: 'seconds',
+    says: (value) => `longer than ${value} s`,
+    denies: (value) => `not longer than ${value} s`,
+    holds: (item, value) => item.duration !== null && item.duration > number(value),
+  },
+  shape: {
+    value: 'choice',
+    choices: SHAPES,
+    ...be('shape', (value) => value),
+    holds: ({ width, height }, value) =>
+      width !== null &&
+      height !== null &&
+      (value === 'landscape' ? width > height : value === 'portrait' ? width < height : width === height),
+  },
+  colour: {
+    value: 'choice',
+    choices: COLOUR_NAMES,
+    ...be('main colour', (value) => value),
+    holds: (item, value) => item.colour === value,
+  },
+  'licence-ends': {
+    value: 'date',
+    says: (value) => `licence ends before ${day(value)}`,
+    denies: (value) => `licence does not end before ${day(value)}`,
+    holds: ({ words }, value) => words.licenceEnd !== '' && words.licenceEnd < value,
+  },
+  copies: {
+    value: 'none',
+    says: () => 'here more than once',
+    denies: () => 'here only once',
+    holds: (item) => item.hasCopies,
+  },
+  like: {
+    value: 'item',
+    says: (value) => `looks like item ${value}`,
+    denies: (value) => `does not look like item ${value}`,
+    holds: (item, value) => item.alike.includes(number(value)),
+  },
+} satisfies Record<string, Test>;
+
+export type TestName = keyof typeof TESTS;
+export const TEST_NAMES = Object.keys(TESTS) as TestName[];
+
+/** Whether a test of this name exists and takes this value. */
+export function takes(name: string, value: string): boolean {
+  if (!Object.hasOwn(TESTS, name)) return false;
+  const test: Test = TESTS[name as TestName];
+  switch (test.value) {
+    case 'choice':
+      return test.choices!.includes(value);
+    case 'pixels':
+    case 'bytes':
+    case 'seconds':
+    case 'item':
+      return /^\d{1,12}$/.test(value);
+    case 'date':
+      return isDay(value);
+    case 'month':
+      return /^\d{4}-(0[1-9]|1[0-2])$/.test(value);
+    case 'none':
+      return value === '';
+    default:
+      return value.length > 0 && value.length <= 500;
+  }
+}
