@@ -102,6 +102,28 @@ export const ItemIds = z.object({
     .transform((text) => text.split(',').map(Number)),
 });
 
+const manyIds = z.array(z.int()).min(1).max(200_000);
+export const ManyItems = z.object({ ids: manyIds });
+export const ItemSum = z.object({ items: z.int(), bytes: z.int() });
+export const TagCounts = z.array(z.object({ name: z.string(), items: z.int() }));
+export type TagCounts = z.infer<typeof TagCounts>;
+
+/** How addresses are copied: bare, or ready to be put on a page. */
+export const AddressForm = z.enum(['plain', 'html', 'markdown']);
+export type AddressForm = z.infer<typeof AddressForm>;
+export const AddressRequest = z.object({ ids: manyIds.max(5000), form: AddressForm });
+
+/** A query kept under a name; `query` as in the address bar, `items` as of now. */
+export const SavedQuery = z.object({
+  id: z.int(),
+  name: z.string(),
+  query: z.string(),
+  person: z.string(),
+  items: z.int(),
+});
+export type SavedQuery = z.infer<typeof SavedQuery>;
+export const KeepQuery = z.object({ name: z.string().trim().min(1).max(80), query: z.string().max(10_000) });
+
 /** Counts of choices, by test. */
 export const FacetsView = z.record(z.string(), z.array(z.object({ value: z.string(), items: z.int() })));
 export type FacetsView = z.infer<typeof FacetsView>;

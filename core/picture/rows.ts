@@ -1,70 +1,81 @@
-/** A picture's place in a row of the contact sheet. */
-export interface Placed {
-  /** Index into the given pictures. */
-  index: number;
-  width: number;
-}
-
+/** A row of the contact sheet: the pictures from `start` to before `end`, all of one height. */
 export interface Row {
-  places: Placed[];
+  start: number;
+  end: number;
   /** Height of the pictures in CSS pixels. */
   height: number;
 }
 
+/** How a sheet is laid out, in CSS pixels. */
+export interface Layout {
+  /** Width of the sheet. */
+  width: number;
+  /** Height that rows should have. */
+  wished: number;
+  /** Between pictures. */
+  gap: number;
+  /** Least width of a place, so that a name can be read in it. */
+  least: number;
+}
+
+/** Very wide or tall pictures count as 3:1 or 1:2, so that no row gets extreme. */
+function shapeOf(aspect: number, { least, wished }: Layout): number {
+  return Math.max(least / wished, Math.min(3, Math.max(0.5, aspect || 1)));
+}
+
+/** Width of a picture's place in a row. */
+export function placeWidth(aspect: number, row: Row, layout: Layout): number {
+  return shapeOf(aspect, layout) * row.height;
+}
+
 /**
- * Lays pictures out in justified rows: each row fills the width, pictures keep their proportions.
- * The last row keeps the wished height. Very wide or tall pictures count as 3:1 or 1:2, so that no row gets extreme.
+ * Lays pictures out in justified rows: each row fills the width, pictures keep their proportions. The last row keeps the
+ * wished height. One walk over the pictures, so that a hundred thousand are laid out between two frames.
  *
- * @param aspects width / height of each picture
- * @param width of the sheet in CSS pixels
- * @param wished height of a row in CSS pixels
- * @param gap between pictures in CSS pixels
- * @param least width of a place, so that its name can be read
+ * @param aspect width / height of the picture with this index
+ * @param breaks indexes, ascending, at which a new row starts whatever came before
  */
 export function justifiedRows(
-  aspects: readonly number[],
-  width: number,
-  wished: number,
-  gap: number,
-  least = 0,
+  count: number,
+  aspect: (index: number) => number,
+  layout: Layout,
+  breaks: readonly number[] = [],
 ): Row[] {
+  const { width, wished, gap } = layout;
   const rows: Row[] = [];
-  let start = 0;
-  const natural = (index: number) =>
-    Math.max(least / wished, Math.min(3, Math.max(0.5, aspects[index] || 1)));
-  while (start < aspects.length) {
+  let section = 0;
+  for (let start = 0; start < count;) {
+    while (section < breaks.length && breaks[section]! <= start) section++;
+    const most = Math.min(count, breaks[section] ?? count);
     let end = start;
     let sum = 0;
     let filled = false;
-    while (end < aspects.length && !filled) {
-      const next = sum + natural(end);
-      // Take one more picture if that brings the row's height nearer to the wished one.
-      const gaps = gap * (end - start);
-      const heightWith = (width - gaps) / next;
+    while (end < most && !filled) {
+      const next = sum + shapeOf(aspect(end), layout);
+      const heightWith = (width - gap * (end - start)) / next;
       if (end > start && heightWith < wished) {
-        const heightWithout = (width - gap * (end - start - 1)) / sum;
-        if (wished - heightWith > heightWithout - wished) {
-          filled = true;
-          break;
-        }
-        sum = next;
-        end++;
         filled = true;
-        break;
+        // Without this picture, if the row's height is nearer to the wished one then.
+        const heightWithout = (width - gap * (end - start - 1)) / sum;
+        if (wished - heightWith > heightWithout - wished) break;
       }
       sum = next;
       end++;
     }
-    const gaps = gap * (end - start - 1);
-    const height = filled ? (width - gaps) / sum : Math.min(wished, (width - gaps) / sum);
-    rows.push({
-      height,
-      places: Array.from({ length: end - start }, (_, i) => ({
-        index: start + i,
-        width: natural(start + i) * height,
-      })),
-    });
+    const full = (width - gap * (end - start - 1)) / sum;
+    rows.push({ start, end, height: filled ? full : Math.min(wished, full) });
     start = end;
   }
   return rows;
+}
+
+/** Index of the row that holds a picture. */
+export function rowOf(rows: readonly Row[], index: number): number {
+  let [low, high] = [0, rows.length - 1];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (rows[middle]!.end <= index) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { careMarks, type Words } from '../describe/record.ts';
 import { neutralCell } from '../describe/table.ts';
-import { justifiedRows } from '../picture/rows.ts';
+import { justifiedRows, placeWidth, rowOf } from '../picture/rows.ts';
 import { SiteMap } from '../reference/resolve.ts';
 import { useOf } from '../reference/survey.ts';
 import { planAddresses } from './address.ts';
@@ -154,11 +154,18 @@ test('cells that a spreadsheet would run become text; numbers stay', () => {
 
 test('justified rows hold every picture once, in order, within the width', () => {
   const aspects = Array.from({ length: 57 }, (_, i) => [1.5, 0.6, 4, 1, 0.2][i % 5]!);
-  const rows = justifiedRows(aspects, 900, 130, 14, 100);
-  expect(rows.flatMap((row) => row.places.map((place) => place.index))).toEqual(aspects.map((_, i) => i));
+  const layout = { width: 900, wished: 130, gap: 14, least: 100 };
+  const rows = justifiedRows(aspects.length, (index) => aspects[index]!, layout, [20]);
+  expect(rows.flatMap((row) => aspects.map((_, i) => i).slice(row.start, row.end))).toEqual(
+    aspects.map((_, i) => i),
+  );
+  expect(rows.some((row) => row.start === 20)).toBe(true);
   for (const row of rows) {
-    const width = row.places.reduce((sum, place) => sum + place.width, 0) + 14 * (row.places.length - 1);
+    const width = aspects
+      .slice(row.start, row.end)
+      .reduce((sum, aspect) => sum + placeWidth(aspect, row, layout), 14 * (row.end - row.start - 1));
     expect(width).toBeLessThanOrEqual(900.01);
-    if (row !== rows.at(-1)) expect(width).toBeCloseTo(900, 3);
+    if (row.end !== 20 && row !== rows.at(-1)) expect(width).toBeCloseTo(900, 3);
+    expect(rows[rowOf(rows, row.end - 1)]).toBe(row);
   }
 });

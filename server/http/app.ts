@@ -17,6 +17,7 @@ import { intakeRoutes } from './intake.ts';
 import { itemRoutes } from './items.ts';
 import { pageRoutes } from './pages.ts';
 import { planRoutes } from './plans.ts';
+import { savedQueryRoutes } from './saved-queries.ts';
 import { siteRoutes } from './site.ts';
 import { staticFiles } from './static.ts';
 import { thumbnailRoutes } from './thumbnails.ts';
@@ -84,6 +85,7 @@ export function createApp(parts: AppParts): Koa {
   for (const add of [
     siteRoutes,
     itemRoutes,
+    savedQueryRoutes,
     pageRoutes,
     planRoutes,
     intakeRoutes,

@@ -1,15 +1,19 @@
 import { createReadStream } from 'node:fs';
 import {
+  AddressRequest,
   ItemIds,
   ItemQuery,
+  ManyItems,
   SaveWords,
   type FacetsView,
   type ItemDetail,
   type ItemList,
   type ItemView,
+  type TagCounts,
 } from '../../api/items.ts';
 import { cleanName, NAME_FAULT_TEXTS, nameFaults } from '../../core/address/name.ts';
 import { addressOf } from '../../core/address/redirects.ts';
+import { snippetOf } from '../../core/address/snippet.ts';
 import { careMarks } from '../../core/describe/record.ts';
 import { isEmpty } from '../../core/plan/plan.ts';
 import { textAround } from '../../core/reference/read.ts';
@@ -65,6 +69,24 @@ export function itemRoutes(router: Route, { site }: Services): void {
 
   router.get('/items/some', (ctx) => {
     ctx.body = site.items.some(ItemIds.parse(ctx.query).ids).map(viewOf) satisfies ItemView[];
+  });
+
+  router.post('/items/sum', async (ctx) => {
+    ctx.body = site.items.sum((await readBody(ctx, ManyItems)).ids);
+  });
+
+  router.post('/items/tags', async (ctx) => {
+    ctx.body = site.items.tags((await readBody(ctx, ManyItems)).ids) satisfies TagCounts;
+  });
+
+  router.post('/items/addresses', async (ctx) => {
+    const { ids, form } = await readBody(ctx, AddressRequest);
+    ctx.body = {
+      text: site.items
+        .some(ids)
+        .map((item) => snippetOf(item, form))
+        .join('\n'),
+    };
   });
 
   router.get('/items/facets', async (ctx) => {

@@ -17,6 +17,7 @@ import { People } from '../store/people.ts';
 import { Reader } from '../store/reader.ts';
 import { References } from '../store/references.ts';
 import { Rules } from '../store/rules.ts';
+import { SavedQueries } from '../store/saved-queries.ts';
 import { Fault } from '../fault.ts';
 import { Jobs } from '../work/jobs.ts';
 import { Pool } from '../work/pool.ts';
@@ -67,6 +68,7 @@ export class Site {
     readonly arrivals: ArrivalRows,
     readonly contents: Contents,
     readonly rules: Rules,
+    readonly savedQueries: SavedQueries,
     readonly metadata: MetadataTool,
     readonly reader: Reader,
     private readonly fileRows: Files,
@@ -117,6 +119,7 @@ export class Site {
       new ArrivalRows(db),
       new Contents(db),
       new Rules(db),
+      new SavedQueries(db),
       new MetadataTool(),
       new Reader(join(dataFolder, 'iconomos.db')),
       new Files(db),

@@ -179,6 +179,12 @@ export class Items {
     return { ...totals, items: rows.map(itemOf) };
   }
 
+  /** How many items a query finds. */
+  count(query: ItemQuery, like?: LikeLookup): number {
+    const { where, values } = conditions(query, like);
+    return this.db.prepare(`select count(*) from item where ${where}`).pluck().get(values) as number;
+  }
+
   /** Ids of all that a query finds, in its order. */
   ids(query: ItemQuery, like?: LikeLookup): number[] {
     const { where, values } = conditions(query, like);
@@ -235,13 +241,26 @@ export class Items {
       .get() as number;
   }
 
-  tags(): { name: string; items: number }[] {
+  /** Tags of the items on the site, or of some items, with how many bear each. */
+  tags(ids?: readonly number[]): { name: string; items: number }[] {
+    const only = ids ? 'and item_tag.item_id in (select value from json_each(@ids))' : '';
     return this.db
       .prepare(
         `select tag.name, count(*) as items from tag join item_tag on item_tag.tag_id = tag.id
-         join item on item.id = item_tag.item_id and item.state = 'here' group by tag.id order by tag.name collate nocase`,
+         join item on item.id = item_tag.item_id and item.state = 'here' ${only}
+         group by tag.id order by tag.name collate nocase`,
       )
-      .all() as { name: string; items: number }[];
+      .all(ids ? { ids: JSON.stringify(ids) } : {}) as { name: string; items: number }[];
+  }
+
+  /** How many of these are there, and what they weigh. */
+  sum(ids: readonly number[]): { items: number; bytes: number } {
+    return this.db
+      .prepare(
+        `select count(*) as items, coalesce(sum(bytes), 0) as bytes from json_each(@ids) as wanted
+         join item on item.id = wanted.value where item.state = 'here'`,
+      )
+      .get({ ids: JSON.stringify(ids) }) as { items: number; bytes: number };
   }
 
   counts() {

@@ -1,9 +1,14 @@
 import { z } from 'zod';
 import {
+  FacetsView,
   FolderView,
   ItemDetail,
   ItemList,
+  ItemSum,
   ItemView,
+  SavedQuery,
+  TagCounts,
+  type AddressForm,
   PageDetail,
   PageView,
   type SaveWords,
@@ -52,6 +57,19 @@ async function ask<Schema extends z.ZodType>(
   return schema.parse(value);
 }
 
+/** All that a query finds, as the server packs it. */
+async function found(query: Query): Promise<{ ids: Uint32Array; ratios: Uint16Array; bytes: number }> {
+  const answer = await fetch(`/api/items/found${search(query)}`);
+  if (!answer.ok) throw new Refused(FaultView.parse(await answer.json()));
+  const packed = await answer.arrayBuffer();
+  const length = (packed.byteLength - 8) / 6;
+  return {
+    bytes: new Float64Array(packed, 0, 1)[0]!,
+    ids: new Uint32Array(packed, 8, length),
+    ratios: new Uint16Array(packed, 8 + 4 * length, length),
+  };
+}
+
 export type Query = Record<string, string | number | undefined>;
 
 function search(query: Query): string {
@@ -66,11 +84,23 @@ export const api = {
   scan: () => ask(z.object({ changed: z.int() }), 'POST', '/scan', {}),
   choosePerson: (personId: number) => ask(z.unknown(), 'POST', '/session', { personId }),
   items: (query: Query) => ask(ItemList, 'GET', `/items${search(query)}`),
-  itemIds: (query: Query) => ask(z.array(z.int()), 'GET', `/items/ids${search(query)}`),
+  itemsFound: (query: Query) => found(query),
+  itemsSome: (ids: readonly number[]) =>
+    ids.length === 0
+      ? Promise.resolve([])
+      : ask(z.array(ItemView), 'GET', `/items/some${search({ ids: ids.join(',') })}`),
+  itemsSum: (ids: readonly number[]) => ask(ItemSum, 'POST', '/items/sum', { ids }),
+  tagsOf: (ids: readonly number[]) => ask(TagCounts, 'POST', '/items/tags', { ids }),
+  addressesOf: (ids: readonly number[], form: AddressForm) =>
+    ask(z.object({ text: z.string() }), 'POST', '/items/addresses', { ids, form }),
+  facets: (query: Query) => ask(FacetsView, 'GET', `/items/facets${search(query)}`),
+  savedQueries: () => ask(z.array(SavedQuery), 'GET', '/saved-queries'),
+  saveQuery: (name: string, query: string) => ask(z.unknown(), 'PUT', '/saved-queries', { name, query }),
+  dropQuery: (id: number) => ask(z.unknown(), 'DELETE', `/saved-queries/${id}`),
   item: (id: number) => ask(ItemDetail, 'GET', `/items/${id}`),
   saveWords: (id: number, change: SaveWords) => ask(ItemView, 'PATCH', `/items/${id}`, change),
   folders: () => ask(z.array(FolderView), 'GET', '/folders'),
-  tags: () => ask(z.array(z.object({ name: z.string(), items: z.int() })), 'GET', '/tags'),
+  tags: () => ask(TagCounts, 'GET', '/tags'),
   copies: () => ask(z.array(z.array(ItemView)), 'GET', '/copies'),
   pages: () => ask(z.array(PageView), 'GET', '/pages'),
   page: (path: string) => ask(PageDetail, 'GET', `/pages/detail${search({ path })}`),

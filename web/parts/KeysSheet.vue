@@ -12,6 +12,8 @@ const KEYS: Record<string, [string, string][]> = {
     ['← → ↑ ↓', 'go from item to item'],
     ['Enter', 'open the record'],
     ['Space', 'gather into the tray, or take out'],
+    ['Shift + arrows', 'gather from item to item'],
+    ['Page up, Page down, Home, End', 'go by screens, to the first, to the last'],
     ['A', 'copy the address'],
     ['N', 'name or move: change the address'],
     ['Escape', 'close the record'],

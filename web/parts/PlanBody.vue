@@ -1,8 +1,23 @@
 <script setup lang="ts">
 import type { PlanView } from '../../api/plans.ts';
+import { computed } from 'vue';
 import { count } from './words.ts';
 
-defineProps<{ plan: PlanView }>();
+const props = defineProps<{ plan: PlanView }>();
+/** What is too long to be shown whole. */
+const more = computed(() =>
+  (
+    [
+      ['moves', 'move'],
+      ['removed', 'item'],
+      ['created', 'item'],
+      ['records', 'record'],
+      ['pages', 'page'],
+    ] as const
+  )
+    .filter(([key]) => props.plan.more[key] > 0)
+    .map(([key, word]) => `${count(props.plan.more[key], `more ${word}`)}`),
+);
 </script>
 
 <template>
@@ -41,7 +56,7 @@ defineProps<{ plan: PlanView }>();
       </li>
     </ul>
     <table v-if="plan.records.length" class="ruled">
-      <tbody v-for="(record, index) in plan.records.slice(0, 200)" :key="index">
+      <tbody v-for="(record, index) in plan.records" :key="index">
         <tr v-for="field in record.fields" :key="field.field">
           <td class="where">
             <span class="mono">{{ record.path }}</span><br />{{ field.field }}
@@ -72,6 +87,7 @@ defineProps<{ plan: PlanView }>();
     <p v-else-if="plan.moves.length && !plan.clashes.length" class="soft">
       No page refers to it, so none changes.
     </p>
+    <p v-if="more.length" class="soft figures">And {{ more.join(', ') }} that are not shown here.</p>
     <p v-if="plan.redirects.length" class="soft">
       A redirect is kept:
       <span class="mono">{{ plan.redirects[0]!.from }}</span> leads to

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElDialog } from 'element-plus/es/components/dialog/index';
 import { computed } from 'vue';
+import { api } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useTray } from '../stores/tray.ts';
 import PlanBody from './PlanBody.vue';
@@ -27,6 +28,8 @@ const verb = computed(() => {
       return `Rename ${count(items, 'item')}${rewrite}`;
     case 'move':
       return `Move ${count(items, 'item')}${rewrite}`;
+    case 'describe':
+      return `Change ${count(items, 'item')}`;
     case 'set-aside':
       return `Set aside ${count(items, 'item')}`;
     case 'restore':
@@ -43,16 +46,17 @@ async function leaveOut() {
   const request = store.request;
   if (request?.kind !== 'set-aside' || !store.plan) return;
   const staying = new Set(store.plan.clashes.map((clash) => clash.path));
-  const known = tray.items.filter((item) => staying.has(item.path)).map((item) => item.id);
-  const rest = request.itemIds.filter((id) => !known.includes(id));
+  const rest: number[] = [];
+  for (let at = 0; at < request.itemIds.length; at += 500)
+    for (const item of await api.itemsSome(request.itemIds.slice(at, at + 500)))
+      if (!staying.has(item.path)) rest.push(item.id);
   if (rest.length > 0 && rest.length < request.itemIds.length)
     await store.propose({ kind: 'set-aside', itemIds: rest });
 }
 
 async function apply() {
   const ids = store.request?.kind === 'set-aside' ? store.request.itemIds : [];
-  if ((await store.apply()) && ids.length > 0)
-    tray.items = tray.items.filter((item) => !ids.includes(item.id));
+  if ((await store.apply()) && ids.length > 0) tray.remove(ids);
 }
 </script>
 
@@ -81,7 +85,7 @@ async function apply() {
             store.plan.kind === 'set-aside' &&
             store.plan.clashes.length &&
             store.plan.totals.items &&
-            tray.items.length
+            tray.size
           "
           class="act quiet"
           type="button"

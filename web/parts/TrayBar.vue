@@ -1,28 +1,31 @@
 <script setup lang="ts">
+import { ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { usePlan } from '../stores/plan.ts';
 import { useTray } from '../stores/tray.ts';
 import ItemPicture from './ItemPicture.vue';
+import TrayActs, { type Act } from './TrayActs.vue';
 import { count, weight } from './words.ts';
 
 const tray = useTray();
 const plan = usePlan();
 const router = useRouter();
+const act = ref<Act>();
 
 function setAside() {
-  void plan.propose({ kind: 'set-aside', itemIds: tray.items.map((item) => item.id) });
+  void plan.propose({ kind: 'set-aside', itemIds: [...tray.ids] });
 }
 </script>
 
 <template>
-  <section v-if="tray.items.length" class="tray" aria-label="Tray">
+  <section v-if="tray.size" class="tray" aria-label="Tray">
     <div class="pictures">
       <button
-        v-for="item in tray.items.slice(-12)"
+        v-for="item in tray.last.slice(-4)"
         :key="item.id"
         type="button"
         :title="`Take ${item.name} out of the tray`"
-        @click="tray.toggle(item)"
+        @click="tray.toggle(item.id)"
       >
         <ItemPicture
           :sha256="item.sha256"
@@ -33,23 +36,35 @@ function setAside() {
       </button>
     </div>
     <p class="figures">
-      <strong>{{ count(tray.items.length, 'item') }}</strong> gathered, {{ weight(tray.bytes) }}
+      <strong>{{ count(tray.size, 'item') }}</strong> gathered, {{ weight(tray.bytes) }}<br />
+      <button class="link" type="button" @click="tray.clear()">Empty the tray</button>
     </p>
-    <button class="act quiet" type="button" @click="router.push({ name: 'export', query: { what: 'tray' } })">
-      Export
-    </button>
-    <button class="act losing" type="button" @click="setAside">Set aside …</button>
-    <button class="link" type="button" @click="tray.clear()">Empty the tray</button>
+    <div class="acts" role="group" aria-label="What to do with them">
+      <button class="act quiet" type="button" @click="act = 'tags'">Tags …</button>
+      <button class="act quiet" type="button" @click="act = 'words'">Words …</button>
+      <button class="act quiet" type="button" @click="act = 'move'">Move …</button>
+      <button class="act quiet" type="button" @click="act = 'owner'">Give to …</button>
+      <button class="act quiet" type="button" @click="act = 'addresses'">Addresses …</button>
+      <button
+        class="act quiet"
+        type="button"
+        @click="router.push({ name: 'export', query: { what: 'tray' } })"
+      >
+        Export
+      </button>
+      <button class="act losing" type="button" @click="setAside">Set aside …</button>
+    </div>
+    <TrayActs v-if="act" :act="act" @close="act = undefined" />
   </section>
 </template>
 
 <style scoped>
 .tray {
   display: flex;
-  height: 56px;
+  min-height: 56px;
   align-items: center;
-  gap: 14px;
-  padding: 0 24px;
+  gap: 8px 14px;
+  padding: 6px 24px;
   border-top: 1px solid var(--rule-strong);
   background: var(--paper-raised);
 }
@@ -65,7 +80,18 @@ function setAside() {
   background: none;
   cursor: pointer;
 }
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: flex-end;
+  gap: 6px;
+}
+.acts .act {
+  padding-right: 9px;
+  padding-left: 9px;
+}
 p {
   flex: 1;
+  white-space: nowrap;
 }
 </style>

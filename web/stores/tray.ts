@@ -1,23 +1,71 @@
 import { defineStore } from 'pinia';
-import { computed, ref } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
+import { api } from '../api/client.ts';
+import { useSite } from './site.ts';
 
-/** What the person has gathered, across folders and searches; it stays while moving between sections. */
+const KEPT = 'iconomos.tray';
+
+/**
+ * What the person has gathered, across folders and searches, to act on together: ids only, as it may be the whole library.
+ * It stays while moving between sections, and through a reload.
+ */
 export const useTray = defineStore('tray', () => {
-  const items = ref<ItemView[]>([]);
+  const ids = shallowRef<ReadonlySet<number>>(
+    new Set(JSON.parse(sessionStorage.getItem(KEPT) ?? '[]') as number[]),
+  );
+  const bytes = ref(0);
+  /** The newest of them, to be seen. */
+  const last = shallowRef<ItemView[]>([]);
+  const size = computed(() => ids.value.size);
 
-  function has(id: number) {
-    return items.value.some((item) => item.id === id);
+  function set(next: Set<number>) {
+    ids.value = next;
+    sessionStorage.setItem(KEPT, JSON.stringify([...next]));
   }
-  function toggle(item: ItemView) {
-    items.value = has(item.id) ? items.value.filter((one) => one.id !== item.id) : [...items.value, item];
+  const has = (id: number) => ids.value.has(id);
+  function toggle(id: number) {
+    const next = new Set(ids.value);
+    if (!next.delete(id)) next.add(id);
+    set(next);
   }
-  function add(more: readonly ItemView[]) {
-    items.value = [...items.value, ...more.filter((item) => !has(item.id))];
+  function add(more: Iterable<number>) {
+    const next = new Set(ids.value);
+    for (const id of more) next.add(id);
+    set(next);
+  }
+  function remove(some: Iterable<number>) {
+    const next = new Set(ids.value);
+    for (const id of some) next.delete(id);
+    set(next);
   }
   function clear() {
-    items.value = [];
+    set(new Set());
   }
-  const bytes = computed(() => items.value.reduce((sum, item) => sum + item.bytes, 0));
-  return { items, bytes, has, toggle, add, clear };
+
+  /** Weight and pictures follow, once the gathering rests. What is no longer there falls out. */
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  async function look() {
+    if (size.value === 0) {
+      last.value = [];
+      bytes.value = 0;
+      return;
+    }
+    const mine = ids.value;
+    const newest = [...mine].slice(-12);
+    const [sum, items] = await Promise.all([api.itemsSum([...mine]), api.itemsSome(newest)]);
+    if (mine !== ids.value) return;
+    bytes.value = sum.bytes;
+    last.value = items;
+  }
+  watch(
+    [ids, () => useSite().revision],
+    () => {
+      clearTimeout(timer);
+      timer = setTimeout(() => void look(), 120);
+    },
+    { immediate: true },
+  );
+
+  return { ids, size, bytes, last, has, toggle, add, remove, clear };
 });

@@ -10,7 +10,7 @@ import { useTray } from '../../stores/tray.ts';
 const site = useSite();
 const tray = useTray();
 const route = useRoute();
-const what = ref<'all' | 'tray'>(route.query['what'] === 'tray' && tray.items.length ? 'tray' : 'all');
+const what = ref<'all' | 'tray'>(route.query['what'] === 'tray' && tray.size ? 'tray' : 'all');
 const past = ref<ExportView[]>([]);
 const busy = ref(false);
 const fault = ref('');
@@ -23,13 +23,13 @@ watch(
 const chosen = computed(() =>
   what.value === 'all'
     ? { items: site.site?.counts.items ?? 0, bytes: site.site?.counts.bytes ?? 0 }
-    : { items: tray.items.length, bytes: tray.bytes },
+    : { items: tray.size, bytes: tray.bytes },
 );
 async function make() {
   busy.value = true;
   fault.value = '';
   try {
-    const made = await api.makeExport(what.value === 'all' ? 'all' : tray.items.map((item) => item.id));
+    const made = await api.makeExport(what.value === 'all' ? 'all' : [...tray.ids]);
     past.value = [made, ...past.value];
     window.location.assign(`/api/exports/${made.id}/file`);
   } catch (error) {
@@ -47,7 +47,7 @@ async function make() {
       Hand over
       <select v-model="what" aria-label="What to hand over">
         <option value="all">all items of the site</option>
-        <option value="tray" :disabled="!tray.items.length">the items in the tray</option>
+        <option value="tray" :disabled="!tray.size">the items in the tray</option>
       </select>
       as a ZIP: the files in their folders, with a table of their records.
     </p>

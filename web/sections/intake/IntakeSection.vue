@@ -141,7 +141,7 @@ const refused = computed(() => intake.lines.filter((line) => line.state === 'ref
 const asks = computed(() => intake.meant.filter((line) => line.arrival!.outcome === 'ask').length);
 /** To be placed, exported or sorted: the tray stays while moving between sections. */
 async function gather(entry: number) {
-  tray.add((await api.items({ entry, limit: 500 })).items);
+  tray.add((await api.itemsFound({ entry })).ids);
 }
 async function clearRefused() {
   for (const line of refused.value) await intake.drop(line);

@@ -2,114 +2,178 @@
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
-import { justifiedRows } from '../../../core/picture/rows.ts';
-import CareMarks from '../../parts/CareMarks.vue';
-import ItemPicture from '../../parts/ItemPicture.vue';
-import { count, USE_WORDS, weight } from '../../parts/words.ts';
+import { justifiedRows, placeWidth, rowOf, type Row } from '../../../core/picture/rows.ts';
 import { useTray } from '../../stores/tray.ts';
+import SheetItem from './SheetItem.vue';
+import { useBand } from './useBand.ts';
 
-const props = defineProps<{ items: ItemView[]; focused: number | undefined }>();
-const emit = defineEmits<{ open: [item: ItemView | undefined]; more: [] }>();
+const props = defineProps<{
+  ids: Uint32Array;
+  ratios: Uint16Array;
+  items: ReadonlyMap<number, ItemView>;
+  focused: number | undefined;
+  /** Wished height of a row in pixels. */
+  size: number;
+}>();
+const emit = defineEmits<{ open: [id: number | undefined]; need: [from: number, to: number] }>();
 const tray = useTray();
 
+const GAP = 14;
+const WORDS = 42;
+const PADDING = { x: 20, y: 16 };
 const scroller = ref<HTMLElement>();
 const width = ref(0);
 const observer = new ResizeObserver(([entry]) => (width.value = entry?.contentRect.width ?? 0));
 onMounted(() => observer.observe(scroller.value!));
 onUnmounted(() => observer.disconnect());
-const GAP = 14;
-const WORDS = 42;
-const rows = computed(() =>
-  width.value < 100
-    ? []
-    : justifiedRows(
-        props.items.map((item) =>
-          item.kind === 'image' && item.width && item.height ? item.width / item.height : 1,
-        ),
-        width.value,
-        128,
-        GAP,
-        132,
-      ),
+
+const layout = computed(() => ({
+  width: width.value,
+  wished: props.size,
+  gap: GAP,
+  least: Math.max(96, props.size),
+}));
+const aspect = (index: number) => props.ratios[index]! / 1000;
+const rows = computed<Row[]>(() =>
+  width.value < 100 ? [] : justifiedRows(props.ids.length, aspect, layout.value),
 );
 const virtual = useVirtualizer(
   computed(() => ({
     count: rows.value.length,
     getScrollElement: () => scroller.value ?? null,
-    estimateSize: (index: number) => (rows.value[index]?.height ?? 128) + WORDS + GAP,
-    overscan: 4,
+    estimateSize: (index: number) => (rows.value[index]?.height ?? props.size) + WORDS + GAP,
+    overscan: 3,
   })),
 );
 watch(rows, () => virtual.value.measure());
-watch(
-  () => virtual.value.getVirtualItems().at(-1)?.index,
-  (last) => {
-    if (last !== undefined && last >= rows.value.length - 3) emit('more');
-  },
-);
+const inSight = computed(() => {
+  const lines = virtual.value.getVirtualItems();
+  const [first, last] = [rows.value[lines[0]?.index ?? 0], rows.value[lines.at(-1)?.index ?? 0]];
+  return { from: first?.start ?? 0, to: last?.end ?? 0 };
+});
+watch(inSight, ({ from, to }) => emit('need', from, to), { immediate: true });
+/** The places of a row: which item, how far from the left, how wide. */
+function placesOf(row: Row): { index: number; x: number; width: number }[] {
+  const places: { index: number; x: number; width: number }[] = [];
+  let x = 0;
+  for (let index = row.start; index < row.end; index++) {
+    const wide = placeWidth(aspect(index), row, layout.value);
+    places.push({ index, x, width: wide });
+    x += wide + GAP;
+  }
+  return places;
+}
 
-/** Index of the item that the keys are on. */
+/** Index of the item that the keys are on, and where a range began. */
 const current = ref(0);
+let anchor = 0;
 watch(
-  () => props.focused,
-  (id) => {
-    const index = props.items.findIndex((item) => item.id === id);
+  () => [props.focused, props.ids] as const,
+  ([id]) => {
+    const index = id === undefined ? -1 : props.ids.indexOf(id);
     if (index >= 0) current.value = index;
+    else if (current.value >= props.ids.length) current.value = 0;
   },
   { immediate: true },
 );
 
-async function go(index: number) {
-  current.value = Math.min(props.items.length - 1, Math.max(0, index));
-  const row = rows.value.findIndex((one) => one.places.some((place) => place.index === current.value));
-  virtual.value.scrollToIndex(row);
-  await nextTick();
-  const target = scroller.value?.querySelector<HTMLElement>(`[data-index="${current.value}"]`);
-  target?.focus();
-  // With the record open, the record follows.
-  if (props.focused !== undefined) emit('open', props.items[current.value]);
+function gatherRange(from: number, to: number) {
+  tray.add(props.ids.subarray(Math.min(from, to), Math.max(from, to) + 1));
 }
-
+async function go(index: number, gathering: boolean) {
+  const before = current.value;
+  current.value = Math.min(props.ids.length - 1, Math.max(0, index));
+  if (gathering) gatherRange(before, current.value);
+  else anchor = current.value;
+  virtual.value.scrollToIndex(rowOf(rows.value, current.value));
+  await nextTick();
+  scroller.value
+    ?.querySelector<HTMLElement>(`[data-index="${current.value}"]`)
+    ?.focus({ preventScroll: true });
+  // With the record open, the record follows.
+  if (props.focused !== undefined && !gathering) emit('open', props.ids[current.value]);
+}
 /** The picture above or below: the one whose middle is nearest. */
 function vertical(step: 1 | -1): number {
-  const at = rows.value.findIndex((row) => row.places.some((place) => place.index === current.value));
+  const at = rowOf(rows.value, current.value);
   const to = rows.value[at + step];
   if (!to) return current.value;
-  const middle = (row: (typeof rows.value)[number], index: number) => {
-    let x = 0;
-    for (const place of row.places) {
-      if (place.index === index) return x + place.width / 2;
-      x += place.width + GAP;
-    }
-    return x;
-  };
-  const from = middle(rows.value[at]!, current.value);
-  return to.places.reduce(
-    (best, place) =>
-      Math.abs(middle(to, place.index) - from) < Math.abs(middle(to, best) - from) ? place.index : best,
-    to.places[0]!.index,
+  const middle = ({ x, width: wide }: { x: number; width: number }) => x + wide / 2;
+  const from = middle(placesOf(rows.value[at]!)[current.value - rows.value[at]!.start]!);
+  const nearest = placesOf(to).reduce((best, place) =>
+    Math.abs(middle(place) - from) < Math.abs(middle(best) - from) ? place : best,
   );
+  return nearest.index;
 }
-
+/** Rows that fit on the screen. */
+const page = () => Math.max(1, Math.floor((scroller.value?.clientHeight ?? 0) / (props.size + WORDS + GAP)));
+function pages(step: 1 | -1): number {
+  const at = rowOf(rows.value, current.value) + step * page();
+  return rows.value[Math.min(rows.value.length - 1, Math.max(0, at))]?.start ?? 0;
+}
 function onKey(event: KeyboardEvent) {
-  const item = props.items[current.value];
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  const gathering = event.shiftKey;
+  const id = props.ids[current.value];
   const act = {
-    ArrowRight: () => go(current.value + 1),
-    ArrowLeft: () => go(current.value - 1),
-    ArrowDown: () => go(vertical(1)),
-    ArrowUp: () => go(vertical(-1)),
-    Home: () => go(0),
-    End: () => go(props.items.length - 1),
-    ' ': () => item && tray.toggle(item),
+    ArrowRight: () => go(current.value + 1, gathering),
+    ArrowLeft: () => go(current.value - 1, gathering),
+    ArrowDown: () => go(vertical(1), gathering),
+    ArrowUp: () => go(vertical(-1), gathering),
+    PageDown: () => go(pages(1), gathering),
+    PageUp: () => go(pages(-1), gathering),
+    Home: () => go(0, gathering),
+    End: () => go(props.ids.length - 1, gathering),
+    ' ': () => id !== undefined && tray.toggle(id),
   }[event.key];
-  if (!act || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (!act) return;
   event.preventDefault();
   void act();
 }
+
+function clicked(index: number, event: MouseEvent) {
+  if (band.justDrawn()) return;
+  const before = anchor;
+  current.value = index;
+  if (event.shiftKey) return gatherRange(before, index);
+  anchor = index;
+  if (event.ctrlKey || event.metaKey) tray.toggle(props.ids[index]!);
+  else emit('open', props.ids[index]);
+}
+function ticked(index: number, event: MouseEvent) {
+  if (event.shiftKey) gatherRange(anchor, index);
+  else tray.toggle(props.ids[index]!);
+  anchor = current.value = index;
+}
+
+/** A frame drawn over the sheet gathers what it touches. */
+const band = useBand(scroller, ({ left, top, right, bottom }) => {
+  const found: number[] = [];
+  let y = PADDING.y;
+  for (const row of rows.value) {
+    const tall = row.height + WORDS;
+    if (y < bottom && y + tall > top)
+      for (const place of placesOf(row)) {
+        const x = PADDING.x + place.x;
+        if (x < right && x + place.width > left) found.push(props.ids[place.index]!);
+      }
+    y += tall + GAP;
+    if (y > bottom) break;
+  }
+  tray.add(found);
+});
+defineExpose({ focus: () => go(current.value, false) });
 </script>
 
 <template>
-  <div ref="scroller" class="scroller" role="group" aria-label="Items" @keydown="onKey">
+  <div
+    ref="scroller"
+    class="scroller"
+    role="group"
+    aria-label="Items"
+    @keydown="onKey"
+    @pointerdown="band.start"
+  >
     <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
       <div
         v-for="line in virtual.getVirtualItems()"
@@ -117,64 +181,28 @@ function onKey(event: KeyboardEvent) {
         class="row"
         :style="{ transform: `translateY(${line.start}px)` }"
       >
-        <div
-          v-for="place in rows[line.index]?.places ?? []"
-          :key="items[place.index]?.id ?? place.index"
-          class="place"
-          :style="{ width: `${place.width}px` }"
-        >
-          <template v-if="items[place.index]">
-            <button
-              type="button"
-              class="picture"
-              :class="{
-                open: items[place.index]!.id === focused,
-                gathered: tray.has(items[place.index]!.id),
-              }"
-              :data-index="place.index"
-              :tabindex="place.index === current ? 0 : -1"
-              :aria-label="`${items[place.index]!.name}, ${items[place.index]!.words.alt || 'no alt text'}, ${USE_WORDS[items[place.index]!.use]}`"
-              :aria-pressed="items[place.index]!.id === focused"
-              :style="{ height: `${rows[line.index]!.height}px` }"
-              :title="`${items[place.index]!.path}\n${weight(items[place.index]!.bytes)}${items[place.index]!.width ? `, ${items[place.index]!.width} × ${items[place.index]!.height} px` : ''}, ${count(items[place.index]!.placements, 'placement')}`"
-              @click="((current = place.index), emit('open', items[place.index]))"
-            >
-              <ItemPicture
-                :sha256="items[place.index]!.sha256"
-                :kind="items[place.index]!.kind"
-                :name="items[place.index]!.name"
-                :placeholder="items[place.index]!.placeholder"
-              />
-            </button>
-            <label class="tick">
-              <input
-                type="checkbox"
-                :checked="tray.has(items[place.index]!.id)"
-                tabindex="-1"
-                :aria-label="`Gather ${items[place.index]!.name}`"
-                @change="tray.toggle(items[place.index]!)"
-              />
-            </label>
-            <div class="words">
-              <span class="mono name">{{ items[place.index]!.name }}</span>
-              <span class="line figures soft">
-                <CareMarks :marks="items[place.index]!.marks" />
-                {{
-                  items[place.index]!.width && items[place.index]!.kind !== 'document'
-                    ? `${items[place.index]!.width} × ${items[place.index]!.height}`
-                    : weight(items[place.index]!.bytes)
-                }}
-              </span>
-            </div>
-          </template>
-        </div>
+        <SheetItem
+          v-for="place in rows[line.index] ? placesOf(rows[line.index]!) : []"
+          :key="ids[place.index]!"
+          :item="items.get(ids[place.index]!)"
+          :index="place.index"
+          :width="place.width"
+          :height="rows[line.index]!.height"
+          :open="ids[place.index] === focused"
+          :gathered="tray.has(ids[place.index]!)"
+          :current="place.index === current"
+          @act="clicked(place.index, $event)"
+          @tick="ticked(place.index, $event)"
+        />
       </div>
     </div>
+    <div v-if="band.frame.value" class="band" :style="band.frame.value"></div>
   </div>
 </template>
 
 <style scoped>
 .scroller {
+  position: relative;
   flex: 1;
   padding: 16px 20px;
   overflow: auto;
@@ -186,59 +214,11 @@ function onKey(event: KeyboardEvent) {
   display: flex;
   gap: 14px;
 }
-.place {
-  position: relative;
-  flex: none;
-}
-.picture {
-  display: block;
-  width: 100%;
-  padding: 0;
-  border: 0;
-  background: none;
-  cursor: pointer;
-}
-.picture.open {
-  outline: 3px solid var(--verdigris);
-  outline-offset: 1px;
-}
-.picture.gathered {
-  box-shadow: 0 0 0 3px var(--verdigris);
-}
-.tick {
+.band {
   position: absolute;
-  top: 0;
-  left: 0;
-  display: none;
-  width: 28px;
-  height: 28px;
-  place-items: center;
-}
-.tick input {
-  width: 18px;
-  height: 18px;
-  margin: 0;
-  accent-color: var(--verdigris);
-}
-.place:hover .tick,
-.place:focus-within .tick,
-.tick:has(:checked) {
-  display: grid;
-}
-.words {
-  padding-top: 3px;
-}
-.name {
-  display: block;
-  overflow: hidden;
-  font-size: 11.5px;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.line {
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  font-size: 11.5px;
+  z-index: 2;
+  border: 1px solid var(--verdigris);
+  background: color-mix(in srgb, var(--verdigris) 14%, transparent);
+  pointer-events: none;
 }
 </style>

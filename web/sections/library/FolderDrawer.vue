@@ -1,17 +1,25 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import type { FolderView } from '../../../api/items.ts';
+import type { FolderView, SavedQuery } from '../../../api/items.ts';
 import { baseName, folderOf, isWithin } from '../../../core/address/path.ts';
-import { api } from '../../api/client.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import { useTray } from '../../stores/tray.ts';
 
 const site = useSite();
 const route = useRoute();
+const tray = useTray();
+const plan = usePlan();
 const folders = ref<FolderView[]>([]);
+const kept = ref<SavedQuery[]>([]);
 watch(
   () => site.revision,
-  async () => (folders.value = await api.folders()),
+  async () => {
+    folders.value = await api.folders();
+    kept.value = await api.savedQueries();
+  },
   { immediate: true },
 );
 
@@ -30,6 +38,31 @@ const tree = computed(() => {
 });
 const all = computed(() => folders.value.reduce((sum, one) => sum + one.items, 0));
 const current = computed(() => (typeof route.query['folder'] === 'string' ? route.query['folder'] : ''));
+/** What is gathered, dropped on a folder, goes there: as a plan. */
+const over = ref<string>();
+function dropped(event: DragEvent, folder: string) {
+  over.value = undefined;
+  if (!event.dataTransfer?.types.includes('application/x-iconomos-tray')) return;
+  event.preventDefault();
+  event.stopPropagation();
+  void plan.propose({ kind: 'move', itemIds: [...tray.ids], folder });
+}
+/** The current folder's name, while it is being written anew. */
+const renaming = ref<string>();
+const fault = ref('');
+async function rename() {
+  const to = renaming.value?.trim().replace(/^\/+|\/+$/g, '');
+  renaming.value = undefined;
+  if (to && to !== current.value) await plan.propose({ kind: 'folder', folder: current.value, to });
+}
+async function forget(one: SavedQuery) {
+  try {
+    await api.dropQuery(one.id);
+    kept.value = kept.value.filter((other) => other.id !== one.id);
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
 const query = (folder: string) => ({
   query: { ...route.query, folder: folder || undefined, item: undefined },
 });
@@ -52,11 +85,48 @@ const query = (folder: string) => ({
           :class="{ current: current === one.folder }"
           :aria-current="current === one.folder ? 'true' : undefined"
           :style="{ paddingLeft: `${6 + one.depth * 13}px` }"
+          :data-over="over === one.folder || undefined"
+          @dragover.prevent="over = one.folder"
+          @dragleave="over = undefined"
+          @drop="dropped($event, one.folder)"
         >
           <span>{{ one.name }}</span><span class="figures">{{ one.items }}</span>
         </RouterLink>
       </li>
     </ul>
+    <form
+      v-if="current && renaming !== undefined"
+      class="rename"
+      @submit.prevent="rename"
+      @keydown.escape.stop="renaming = undefined"
+    >
+      <label for="folder-address">Address of the folder</label>
+      <input id="folder-address" v-model="renaming" class="mono" spellcheck="false" />
+      <button class="link" type="submit">Look at the plan</button>
+      <button class="link" type="button" @click="renaming = undefined">Not now</button>
+    </form>
+    <button v-else-if="current" class="link act-on" type="button" @click="renaming = current">
+      Rename or move this folder …
+    </button>
+    <template v-if="kept.length">
+      <h2>Kept queries</h2>
+      <ul>
+        <li v-for="one in kept" :key="one.id" class="kept">
+          <RouterLink :to="`/library?${one.query}`" :title="`Kept by ${one.person}`">
+            <span>{{ one.name }}</span><span class="figures">{{ one.items }}</span>
+          </RouterLink>
+          <button
+            class="link"
+            type="button"
+            :aria-label="`Forget the query ${one.name}`"
+            @click="forget(one)"
+          >
+            ×
+          </button>
+        </li>
+      </ul>
+    </template>
+    <p v-if="fault" class="note losing">{{ fault }}</p>
   </nav>
 </template>
 
@@ -90,6 +160,39 @@ a span:first-child {
 }
 a .figures {
   color: var(--ink-soft);
+}
+a[data-over] {
+  outline: 2px solid var(--verdigris);
+  outline-offset: -2px;
+}
+h2 {
+  padding: 16px 14px 4px 10px;
+  color: var(--ink-soft);
+  font-size: 12.5px;
+}
+.act-on {
+  margin: 8px 10px;
+  text-align: left;
+}
+.rename {
+  display: flex;
+  flex-direction: column;
+  padding: 8px 10px;
+  gap: 4px;
+}
+.rename input {
+  height: 28px;
+  padding: 0 6px;
+  border: 1px solid var(--rule-strong);
+  background: var(--paper-raised);
+  font-size: 12px;
+}
+.kept {
+  display: flex;
+}
+.kept a {
+  min-width: 0;
+  flex: 1;
 }
 a.current {
   background: var(--verdigris-wash);

@@ -1,119 +1,72 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { ItemView } from '../../../api/items.ts';
-import { api, sentenceOf, type Query } from '../../api/client.ts';
+import { EVERYTHING, readQuery, writeQuery, type Group } from '../../../core/find/query.ts';
+import { takes } from '../../../core/find/tests.ts';
+import type { Query } from '../../api/client.ts';
 import { count, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import ContactSheet from './ContactSheet.vue';
+import FindSentence from './FindSentence.vue';
 import FolderDrawer from './FolderDrawer.vue';
+import ItemTable from './ItemTable.vue';
+import KeepQuery from './KeepQuery.vue';
+import { SORT_TEXTS } from './labels.ts';
+import { useFound } from './useFound.ts';
 
 const site = useSite();
 const tray = useTray();
 const route = useRoute();
 const router = useRouter();
 
-const items = ref<ItemView[]>([]);
-const total = ref(0);
-const bytes = ref(0);
-const fault = ref('');
-const loaded = ref(false);
-const WINDOW = 200;
-
 const part = (name: string) => (typeof route.query[name] === 'string' ? (route.query[name] as string) : '');
+/** A query of the address bar that cannot be read is told, and everything is shown. */
+const reading = computed<{ where: Group; fault: string }>(() => {
+  try {
+    return { where: readQuery(part('where'), takes), fault: '' };
+  } catch (error) {
+    return { where: EVERYTHING, fault: (error as Error).message };
+  }
+});
 const query = computed<Query>(() => ({
   folder: part('folder'),
-  kind: part('kind'),
-  use: part('use'),
-  lacks: part('lacks'),
   entry: part('entry'),
   q: part('q'),
-  sort: part('sort') || 'kind',
+  where: writeQuery(reading.value.where),
+  sort: part('sort') || (part('q') ? 'rank' : 'kind'),
+  turned: part('turned'),
 }));
-const queryKey = computed(() => JSON.stringify(query.value));
-
-let asked = 0;
-async function load(from: number) {
-  const mine = ++asked;
-  try {
-    // After a change everything shown so far is asked for again, so that no row stays old.
-    const limit = from === 0 ? Math.min(500, Math.max(WINDOW, items.value.length)) : WINDOW;
-    const list = await api.items({ ...query.value, offset: from, limit });
-    if (mine !== asked) return;
-    items.value = from === 0 ? list.items : [...items.value, ...list.items];
-    total.value = list.total;
-    bytes.value = list.bytes;
-    fault.value = '';
-    loaded.value = true;
-  } catch (error) {
-    fault.value = sentenceOf(error);
-  }
-}
-watch(queryKey, () => {
-  items.value = [];
-  void load(0);
+const stable = ref(query.value);
+watch(query, (next) => {
+  if (JSON.stringify(next) !== JSON.stringify(stable.value)) stable.value = next;
 });
-watch(
-  () => site.revision,
-  () => load(0),
-  { immediate: true },
-);
+const { ids, ratios, bytes, loaded, fault, items, need } = useFound(stable, () => site.revision);
 
-function more() {
-  if (items.value.length < total.value && items.value.length > 0) void load(items.value.length);
+function go(change: Record<string, string | undefined>) {
+  void router.push({ query: { ...route.query, item: undefined, ...change } });
 }
-function set(name: string, event: Event) {
-  void router.push({
-    query: {
-      ...route.query,
-      [name]: (event.target as HTMLSelectElement).value || undefined,
-      item: undefined,
-    },
-  });
+function setWhere(where: Group) {
+  go({ where: writeQuery(where) || undefined });
 }
-const reading = computed(() => site.running.find((job) => job.kind === 'scan'));
+const firstScan = computed(() => site.running.find((job) => job.kind === 'scan'));
 const focused = computed(() => Number(route.query['item']) || undefined);
-function open(item: ItemView | undefined) {
-  void router.push({ query: { ...route.query, item: item?.id } });
+function open(id: number | undefined) {
+  void router.push({ query: { ...route.query, item: id } });
 }
-async function gatherAll() {
-  const rest: ItemView[] = [...items.value];
-  while (rest.length < total.value) {
-    const list = await api.items({ ...query.value, offset: rest.length, limit: 500 });
-    if (list.items.length === 0) break;
-    rest.push(...list.items);
-  }
-  tray.add(rest);
+
+const VIEW = 'iconomos.library-view';
+const SIZE = 'iconomos.sheet-size';
+const view = computed(() => part('view') || localStorage.getItem(VIEW) || 'sheet');
+function show(name: string) {
+  localStorage.setItem(VIEW, name);
+  void router.replace({ query: { ...route.query, view: name === 'sheet' ? undefined : name } });
 }
-const KINDS = [
-  ['', 'items of every kind'],
-  ['image', 'images'],
-  ['video', 'films'],
-  ['audio', 'sounds'],
-  ['document', 'documents'],
-  ['other', 'other files'],
-];
-const USES = [
-  ['', 'whether shown or not'],
-  ['placed', 'that are placed on a page'],
-  ['mentioned', 'that are only mentioned'],
-  ['unused', 'that are unused'],
-];
-const LACKS = [
-  ['', 'in any state of care'],
-  ['described', 'that are not described'],
-  ['named', 'whose name needs care'],
-  ['filed', 'that are not filed'],
-];
-const SORTS = [
-  ['kind', 'pictures first'],
-  ['path', 'by folder and name'],
-  ['name', 'by name'],
-  ['added', 'newest first'],
-  ['bytes', 'heaviest first'],
-  ['placements', 'most placed first'],
-];
+const size = ref(Number(localStorage.getItem(SIZE)) || 128);
+watch(size, (pixels) => localStorage.setItem(SIZE, String(pixels)));
+const sorts = computed(() => SORT_TEXTS.filter(([name]) => name !== 'rank' || part('q') !== ''));
+/** What is gathered of what is shown: the rest may be gathered too. */
+const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) => tray.has(id)));
 </script>
 
 <template>
@@ -122,52 +75,83 @@ const SORTS = [
     <div class="sheet">
       <div class="sentence">
         <h1 class="hidden-words">Library</h1>
-        <span>Show</span>
-        <select aria-label="Kind" :value="query['kind']" @change="set('kind', $event)">
-          <option v-for="[value, text] in KINDS" :key="value" :value="value">{{ text }}</option>
-        </select>
-        <select aria-label="Use" :value="query['use']" @change="set('use', $event)">
-          <option v-for="[value, text] in USES" :key="value" :value="value">{{ text }}</option>
-        </select>
-        <select aria-label="Care" :value="query['lacks']" @change="set('lacks', $event)">
-          <option v-for="[value, text] in LACKS" :key="value" :value="value">{{ text }}</option>
-        </select>
-        <span v-if="query['entry']"
-          >of one change in the Ledger
-          <button
-            class="link"
-            type="button"
-            @click="router.push({ query: { ...route.query, entry: undefined } })"
-          >
-            leave out
-          </button></span
+        <span
+          >{{ part('folder') ? `Items in “${part('folder')}” or below` : 'All items'
+          }}{{ reading.where.of.length ? ':' : '' }}</span
         >
-        <span v-if="query['q']"
-          >with the words “{{ query['q'] }}”
-          <button
-            class="link"
-            type="button"
-            @click="router.push({ query: { ...route.query, q: undefined } })"
-          >
-            leave out
-          </button></span
+        <FindSentence
+          :where="reading.where"
+          :query="stable"
+          :words="part('q')"
+          :entry="part('entry') !== ''"
+          @change="setWhere"
+          @drop="(what) => go({ [what]: undefined })"
+        />
+        <select
+          aria-label="Order"
+          :value="`${query['sort']}${query['turned'] ? '-turned' : ''}`"
+          @change="
+            (event) => {
+              const [, sort, turned] = /^(.*?)(-turned)?$/.exec((event.target as HTMLSelectElement).value)!;
+              go({ sort, turned: turned ? '1' : undefined });
+            }
+          "
         >
-        <select aria-label="Order" :value="query['sort']" @change="set('sort', $event)">
-          <option v-for="[value, text] in SORTS" :key="value" :value="value">{{ text }}</option>
+          <template v-for="[name, text, back] in sorts" :key="name">
+            <option :value="name">{{ text }}</option>
+            <option :value="`${name}-turned`">{{ back }}</option>
+          </template>
         </select>
-        <span class="sum figures" role="status">{{ count(total, 'item') }}, {{ weight(bytes) }}</span>
-        <button v-if="total" class="link" type="button" @click="gatherAll">Gather all</button>
+        <KeepQuery v-if="query['where'] || query['q']" />
       </div>
-      <p v-if="fault" class="note losing">{{ fault }}</p>
-      <p v-else-if="reading && total === 0" class="empty figures" role="status">
-        The site is being read for the first time: {{ reading.done }} of {{ reading.total }}
-        {{ reading.what }}. Its items appear here as soon as that is done; you can leave this window
+      <div class="bar">
+        <span v-if="loaded" class="sum figures" role="status"
+          >{{ count(ids.length, 'item') }}, {{ weight(bytes) }}</span
+        >
+        <button v-if="ids.length && !allGathered" class="link" type="button" @click="tray.add(ids)">
+          Gather all
+        </button>
+        <button v-else-if="ids.length" class="link" type="button" @click="tray.remove(ids)">
+          Take all out of the tray
+        </button>
+        <span class="looks" role="group" aria-label="How to look at them">
+          <label v-if="view === 'sheet'"
+            >Size <input v-model.number="size" type="range" min="72" max="320" step="8"
+          /></label>
+          <button type="button" :aria-pressed="view === 'sheet'" @click="show('sheet')">Sheet</button>
+          <button type="button" :aria-pressed="view === 'table'" @click="show('table')">Table</button>
+        </span>
+      </div>
+      <p v-if="reading.fault || fault" class="note losing">{{ reading.fault || fault }}</p>
+      <p v-else-if="firstScan && loaded && ids.length === 0" class="empty figures" role="status">
+        The site is being read for the first time: {{ firstScan.done }} of {{ firstScan.total }}
+        {{ firstScan.what }}. Its items appear here as soon as that is done; you can leave this window
         meanwhile.
       </p>
-      <p v-else-if="loaded && total === 0" class="empty">
-        Nothing here fits the sentence above. Change one of its parts, or choose “The whole site” at the left.
+      <p v-else-if="loaded && ids.length === 0" class="empty">
+        Nothing fits the sentence above. Take one of its parts out, or choose “The whole site” at the left.
       </p>
-      <ContactSheet v-else :items="items" :focused="focused" @open="open" @more="more" />
+      <ItemTable
+        v-else-if="view === 'table'"
+        :ids="ids"
+        :items="items"
+        :focused="focused"
+        :sort="String(query['sort'])"
+        :turned="query['turned'] === '1'"
+        @open="open"
+        @need="need"
+        @sort="(sort, turned) => go({ sort, turned: turned ? '1' : undefined })"
+      />
+      <ContactSheet
+        v-else
+        :ids="ids"
+        :ratios="ratios"
+        :items="items"
+        :focused="focused"
+        :size="size"
+        @open="open"
+        @need="need"
+      />
     </div>
   </div>
 </template>
@@ -188,11 +172,17 @@ const SORTS = [
   flex-wrap: wrap;
   align-items: center;
   gap: 4px 8px;
-  padding: 10px 20px;
+  padding: 10px 20px 4px;
+}
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 2px 20px 8px;
   border-bottom: 1px solid var(--rule);
 }
 select {
-  height: 28px;
+  height: 26px;
   max-width: 190px;
   padding: 0;
   border: 0;
@@ -205,8 +195,37 @@ select option {
   color: var(--ink);
 }
 .sum {
-  margin-left: auto;
   font-weight: 600;
+}
+.looks {
+  display: flex;
+  align-items: center;
+  margin-left: auto;
+  gap: 12px;
+}
+.looks label {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.looks input {
+  width: 120px;
+  accent-color: var(--verdigris);
+}
+.looks button {
+  min-height: 26px;
+  padding: 0 2px;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  color: var(--ink);
+  cursor: pointer;
+  font: inherit;
+}
+.looks button[aria-pressed='true'] {
+  border-bottom-color: var(--verdigris);
+  color: var(--verdigris);
+  font-weight: 650;
 }
 .empty {
   padding: 40px 20px;

@@ -1,0 +1,306 @@
+<script lang="ts">
+export type Act = 'tags' | 'words' | 'move' | 'owner' | 'addresses';
+</script>
+<script setup lang="ts">
+import { ElDialog } from 'element-plus/es/components/dialog/index';
+import { computed, onMounted, ref } from 'vue';
+import type { AddressForm, TagCounts } from '../../api/items.ts';
+import type { PlanRequest } from '../../api/plans.ts';
+import { cleanTag } from '../../core/describe/record.ts';
+import { FIELD_NAMES } from '../../core/plan/words.ts';
+import { api, sentenceOf } from '../api/client.ts';
+import { usePlan } from '../stores/plan.ts';
+import { useSite } from '../stores/site.ts';
+import { useTray } from '../stores/tray.ts';
+import { count } from './words.ts';
+
+/** Acts on everything in the tray: each ends in a plan that is looked at before it is applied. */
+const props = defineProps<{ act: Act }>();
+const emit = defineEmits<{ close: [] }>();
+const tray = useTray();
+const plan = usePlan();
+const site = useSite();
+const fault = ref('');
+const open = ref(true);
+
+const TITLES: Record<Act, string> = {
+  tags: 'Tags of',
+  words: 'Words of',
+  move: 'Move',
+  owner: 'Who looks after',
+  addresses: 'Addresses of',
+};
+
+const borne = ref<TagCounts>([]);
+const all = ref<string[]>([]);
+const folders = ref<string[]>([]);
+onMounted(async () => {
+  try {
+    if (props.act === 'tags') {
+      borne.value = await api.tagsOf([...tray.ids]);
+      all.value = (await api.tags()).map((tag) => tag.name);
+    }
+    if (props.act === 'move')
+      folders.value = (await api.folders()).map((one) => one.folder).filter((one) => one !== '');
+    if (props.act === 'addresses') await addresses('plain');
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+});
+
+/** Tags: what each is to become; those that some bear are mixed until the person decides. */
+const adding = ref('');
+const added = ref<string[]>([]);
+const decided = ref(new Map<string, 'all' | 'none'>());
+function add() {
+  for (const tag of adding.value.split(',').map(cleanTag).filter(Boolean)) {
+    const there = borne.value.find((one) => one.name.toLowerCase() === tag.toLowerCase());
+    if (there) decided.value.set(there.name, 'all');
+    else if (!added.value.includes(tag)) added.value.push(tag);
+  }
+  adding.value = '';
+}
+const stateOf = (tag: { name: string; items: number }) =>
+  decided.value.get(tag.name) ?? (tag.items === tray.size ? 'all' : 'some');
+function decide(tag: { name: string; items: number }) {
+  decided.value.set(tag.name, stateOf(tag) === 'all' ? 'none' : 'all');
+}
+function chosen(state: 'all' | 'none'): string[] {
+  return [...decided.value].filter(([, one]) => one === state).map(([name]) => name);
+}
+
+const FIELDS = [
+  'alt',
+  'title',
+  'caption',
+  'description',
+  'creator',
+  'credit',
+  'copyright',
+  'source',
+  'licence',
+  'licenceEnd',
+] as const;
+const field = ref<(typeof FIELDS)[number]>('credit');
+const text = ref('');
+const folder = ref('');
+const owner = ref('');
+const request = computed<PlanRequest | undefined>(() => {
+  const itemIds = [...tray.ids];
+  switch (props.act) {
+    case 'tags': {
+      const addTags = [...added.value, ...chosen('all')];
+      const removeTags = chosen('none');
+      if (addTags.length + removeTags.length === 0) return undefined;
+      return {
+        kind: 'records',
+        itemIds,
+        ...(addTags.length ? { addTags } : {}),
+        ...(removeTags.length ? { removeTags } : {}),
+      };
+    }
+    case 'words':
+      return { kind: 'records', itemIds, set: { [field.value]: text.value } };
+    case 'move':
+      return { kind: 'move', itemIds, folder: folder.value.trim().replace(/^\/+|\/+$/g, '') };
+    case 'owner':
+      return { kind: 'records', itemIds, owner: owner.value || null };
+    default:
+      return undefined;
+  }
+});
+async function look() {
+  if (adding.value.trim()) add();
+  if (!request.value) return;
+  await plan.propose(request.value);
+  emit('close');
+}
+
+const form = ref<AddressForm>('plain');
+const copied = ref('');
+async function addresses(wanted: AddressForm) {
+  form.value = wanted;
+  copied.value = '';
+  try {
+    text.value = (await api.addressesOf([...tray.ids].slice(0, 5000), wanted)).text;
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+async function copy() {
+  try {
+    await navigator.clipboard.writeText(text.value);
+    copied.value = `${count(text.value.split('\n').length, 'line')} copied.`;
+  } catch {
+    copied.value = 'The browser did not let it be copied: select the text below and copy it yourself.';
+  }
+}
+</script>
+
+<template>
+  <ElDialog
+    v-model="open"
+    :title="`${TITLES[act]} ${count(tray.size, 'item')}`"
+    width="560px"
+    @closed="emit('close')"
+  >
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <form class="form" @submit.prevent="look">
+      <template v-if="act === 'tags'">
+        <label for="new-tags">Add tags</label>
+        <div class="row">
+          <input
+            id="new-tags"
+            v-model="adding"
+            list="all-tags"
+            placeholder="moon, open night"
+            @keydown.enter.prevent="add"
+          />
+          <button class="act quiet" type="button" :disabled="!adding.trim()" @click="add">Add</button>
+        </div>
+        <datalist id="all-tags"><option v-for="tag in all" :key="tag" :value="tag" /></datalist>
+        <ul class="tags">
+          <li v-for="tag in added" :key="tag">
+            <label
+              ><input type="checkbox" checked @change="added = added.filter((one) => one !== tag)" />
+              {{ tag }}</label
+            >
+            <span class="soft">new, on all of them</span>
+          </li>
+          <li v-for="tag in borne" :key="tag.name">
+            <label
+              ><input
+                type="checkbox"
+                :checked="stateOf(tag) === 'all'"
+                :indeterminate="stateOf(tag) === 'some'"
+                @change="decide(tag)"
+              />
+              {{ tag.name }}</label
+            >
+            <span class="soft figures">
+              <template v-if="decided.get(tag.name) === 'all'">will be on all of them</template>
+              <template v-else-if="decided.get(tag.name) === 'none'">will be taken off</template>
+              <template v-else
+                >on {{ tag.items === tray.size ? 'all' : `${tag.items} of ${tray.size}` }}</template
+              >
+            </span>
+          </li>
+        </ul>
+      </template>
+      <template v-else-if="act === 'words'">
+        <label for="which-words">Field</label>
+        <select id="which-words" v-model="field">
+          <option v-for="one in FIELDS" :key="one" :value="one">{{ FIELD_NAMES[one] }}</option>
+        </select>
+        <label for="new-words">{{ FIELD_NAMES[field] }}, the same for all of them</label>
+        <input v-if="field === 'licenceEnd'" id="new-words" v-model="text" type="date" />
+        <textarea v-else id="new-words" v-model="text" rows="3"></textarea>
+        <p class="soft">What stood there before is struck in the plan, and can be brought back.</p>
+      </template>
+      <template v-else-if="act === 'move'">
+        <label for="to-folder">To the folder</label>
+        <input
+          id="to-folder"
+          v-model="folder"
+          class="mono"
+          list="to-folders"
+          spellcheck="false"
+          placeholder="the site’s root"
+        />
+        <datalist id="to-folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
+        <p class="soft">
+          Moving changes addresses: the pages that show the items are rewritten, redirects are kept.
+        </p>
+      </template>
+      <template v-else-if="act === 'owner'">
+        <label for="to-person">In the care of</label>
+        <select id="to-person" v-model="owner">
+          <option value="">nobody</option>
+          <option v-for="person in site.site?.people ?? []" :key="person.id" :value="person.name">
+            {{ person.name }}
+          </option>
+        </select>
+      </template>
+      <template v-else>
+        <div class="row" role="group" aria-label="Form of the addresses">
+          <button
+            v-for="[key, words] in [
+              ['plain', 'Plain'],
+              ['html', 'As HTML'],
+              ['markdown', 'As Markdown'],
+            ] as const"
+            :key="key"
+            class="act quiet"
+            type="button"
+            :aria-pressed="form === key"
+            @click="addresses(key)"
+          >
+            {{ words }}
+          </button>
+          <button class="act" type="button" @click="copy">Copy</button>
+        </div>
+        <p role="status">{{ copied }}</p>
+        <textarea :value="text" class="mono" rows="9" readonly aria-label="Addresses"></textarea>
+      </template>
+      <div v-if="act !== 'addresses'" class="foot">
+        <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+        <button class="act" type="submit" :disabled="(!request && !adding.trim()) || plan.busy">
+          Look at the plan
+        </button>
+      </div>
+    </form>
+  </ElDialog>
+</template>
+
+<style scoped>
+.form {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.row {
+  display: flex;
+  gap: 8px;
+}
+.row input {
+  flex: 1;
+}
+input:not([type='checkbox']),
+select,
+textarea {
+  min-height: 32px;
+  padding: 4px 8px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper);
+  color: inherit;
+  font-size: inherit;
+}
+textarea.mono {
+  font-size: 12.5px;
+}
+.tags {
+  max-height: 280px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  overflow: auto;
+}
+.tags li {
+  display: flex;
+  min-height: 28px;
+  align-items: center;
+  justify-content: space-between;
+  padding-right: 8px;
+  border-bottom: 1px solid var(--rule);
+}
+.act[aria-pressed='true'] {
+  background: var(--verdigris-wash);
+}
+.foot {
+  display: flex;
+  justify-content: flex-end;
+  gap: 10px;
+  padding-top: 8px;
+}
+</style>

@@ -1,0 +1,123 @@
+<script setup lang="ts">
+import type { ItemView } from '../../../api/items.ts';
+import CareMarks from '../../parts/CareMarks.vue';
+import ItemPicture from '../../parts/ItemPicture.vue';
+import { count, USE_WORDS, weight } from '../../parts/words.ts';
+
+/** One picture of the contact sheet; without an item it is only the place that it will have. */
+defineProps<{
+  item: ItemView | undefined;
+  index: number;
+  width: number;
+  height: number;
+  open: boolean;
+  gathered: boolean;
+  current: boolean;
+}>();
+const emit = defineEmits<{ act: [event: MouseEvent]; tick: [event: MouseEvent] }>();
+const sizeOf = (item: ItemView) =>
+  item.width && item.kind !== 'document' ? `${item.width} × ${item.height}` : weight(item.bytes);
+</script>
+
+<template>
+  <div class="place" :style="{ width: `${width}px` }">
+    <template v-if="item">
+      <button
+        type="button"
+        class="picture"
+        :class="{ open, gathered }"
+        :data-index="index"
+        :tabindex="current ? 0 : -1"
+        :draggable="gathered"
+        :aria-label="`${item.name}, ${item.words.alt || 'no alt text'}, ${USE_WORDS[item.use]}${gathered ? ', gathered' : ''}`"
+        :aria-pressed="open"
+        :style="{ height: `${height}px` }"
+        :title="`${item.path}\n${weight(item.bytes)}${item.width ? `, ${item.width} × ${item.height} px` : ''}, ${count(item.placements, 'placement')}`"
+        @click="emit('act', $event)"
+        @dragstart="$event.dataTransfer?.setData('application/x-iconomos-tray', '')"
+      >
+        <ItemPicture
+          :sha256="item.sha256"
+          :kind="item.kind"
+          :name="item.name"
+          :placeholder="item.placeholder"
+        />
+      </button>
+      <label class="tick" @pointerdown.stop>
+        <input
+          type="checkbox"
+          :checked="gathered"
+          tabindex="-1"
+          :aria-label="`Gather ${item.name}`"
+          @click="emit('tick', $event)"
+        />
+      </label>
+      <div class="words">
+        <span class="mono name">{{ item.name }}</span>
+        <span class="line figures soft"><CareMarks :marks="item.marks" /> {{ sizeOf(item) }}</span>
+      </div>
+    </template>
+    <div v-else class="waiting" :style="{ height: `${height}px` }"></div>
+  </div>
+</template>
+
+<style scoped>
+.place {
+  position: relative;
+  flex: none;
+}
+.picture {
+  display: block;
+  width: 100%;
+  padding: 0;
+  border: 0;
+  background: none;
+  cursor: pointer;
+}
+.waiting {
+  background: var(--paper-sunk);
+}
+.picture.open {
+  outline: 3px solid var(--verdigris);
+  outline-offset: 1px;
+}
+.picture.gathered {
+  box-shadow: 0 0 0 3px var(--verdigris);
+}
+.tick {
+  position: absolute;
+  top: 0;
+  left: 0;
+  display: none;
+  width: 28px;
+  height: 28px;
+  place-items: center;
+}
+.tick input {
+  width: 18px;
+  height: 18px;
+  margin: 0;
+  accent-color: var(--verdigris);
+}
+.place:hover .tick,
+.place:focus-within .tick,
+.tick:has(:checked) {
+  display: grid;
+}
+.words {
+  padding-top: 3px;
+}
+.name {
+  display: block;
+  overflow: hidden;
+  font-size: 11.5px;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.line {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  font-size: 11.5px;
+}
+</style>
