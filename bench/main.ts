@@ -11,6 +11,7 @@ import { Site } from '../server/site/site.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
 import { benchIntake } from './intake.ts';
+import { benchLibrary } from './library.ts';
 
 /** Speed as ratios in one run against a bare baseline. */
 const say = (text: string) => process.stdout.write(`${text}\n`);
@@ -74,6 +75,8 @@ say(
 );
 await site.close();
 rmSync(dirname(demo), { recursive: true });
+
+await benchLibrary(say);
 
 // Fewer files or megabytes for a quick look: npm run bench -- 60 500
 const [files = '300', megabytes = '4000'] = process.argv.slice(2);

@@ -42,8 +42,8 @@ export function storeQuery(query: ItemQuery): StoreQuery {
 export function itemRoutes(router: Route, { site }: Services): void {
   const like = (id: number) => lookAlikes(site, id);
 
-  router.get('/items', (ctx) => {
-    const list = site.items.list(storeQuery(ItemQuery.parse(ctx.query)), like);
+  router.get('/items', async (ctx) => {
+    const list = await site.items.listBy(site.reader, storeQuery(ItemQuery.parse(ctx.query)), like);
     ctx.body = { ...list, items: list.items.map(viewOf) } satisfies ItemList;
   });
 
@@ -54,9 +54,9 @@ export function itemRoutes(router: Route, { site }: Services): void {
   router.get('/items/found', async (ctx) => {
     const query = storeQuery(ItemQuery.parse(ctx.query));
     const { where, values } = conditions(query, like);
-    const { order, join, values: ranked } = orderOf(query);
+    const { order, before, join, values: ranked } = orderOf(query);
     const { ids, ratios, bytes } = await site.reader.found(
-      `select item.id, item.width, item.height, item.kind, item.bytes from item ${join} where ${where} order by ${order}`,
+      `${before} select item.id, item.width, item.height, item.kind, item.bytes from item ${join} where ${where} order by ${order}`,
       { ...values, ...ranked },
     );
     ctx.type = 'application/octet-stream';

@@ -45,7 +45,7 @@ export type LikeLookup = (itemId: number) => readonly string[];
 
 /** A query as SQL for rows of item, with its values. */
 export function conditions(query: ItemQuery, like: LikeLookup = () => []): Sql {
-  const sql = new Building(like);
+  const sql = new Building(query.state, like);
   // Written out, as partial indexes are for one state; it is one of three words.
   const where = [`item.state = '${query.state}'`];
   if (query.folder !== undefined && !(query.folder === '' && query.below))
@@ -79,8 +79,16 @@ export function prefixOf(word: string): string {
 const KIND_ORDER =
   "case item.kind when 'image' then 0 when 'video' then 1 when 'audio' then 2 when 'document' then 3 else 4 end";
 
-/** How rows are ordered; ties always end the same way. `join`: what the order needs beside item. */
-export function orderOf(query: ItemQuery): { order: string; join: string; values: Record<string, Value> } {
+export interface Order {
+  order: string;
+  /** What the order needs beside item: a table named in front of the query, and its join. */
+  before: string;
+  join: string;
+  values: Record<string, Value>;
+}
+
+/** How rows are ordered; ties always end the same way. */
+export function orderOf(query: ItemQuery): Order {
   const [up, down] = query.turned ? ['desc', 'asc'] : ['asc', 'desc'];
   const orders: Record<Exclude<Sort, 'rank'>, string> = {
     kind: `${KIND_ORDER} ${up}, item.path ${up}`,
@@ -95,14 +103,15 @@ export function orderOf(query: ItemQuery): { order: string; join: string; values
     title: `item.title = '' ${up}, item.title collate nocase ${up}, item.path ${up}`,
     'licence-end': `item.licence_end = '' ${up}, item.licence_end ${up}, item.path ${up}`,
   };
-  if (query.sort !== 'rank') return { order: orders[query.sort], join: '', values: {} };
-  if (query.words.length === 0) return { order: orders.kind, join: '', values: {} };
+  if (query.sort !== 'rank') return { order: orders[query.sort], before: '', join: '', values: {} };
+  if (query.words.length === 0) return { order: orders.kind, before: '', join: '', values: {} };
   return {
     // Name and title weigh most. What only a tag or a document's text says stands between good and weak finds.
-    order: `coalesce(found.rank, -1.0) ${up}, item.path ${up}`,
-    join: `left join (select rowid as id, bm25(item_words, 8.0, 8.0, 5.0, 3.0, 2.0, 2.0, 2.0) as rank
-      from item_words where item_words match @ranked) as found on found.id = item.id`,
-    values: { ranked: query.words.map(prefixOf).join(' OR ') },
+    order: `coalesce(ranked.rank, -1.0) ${up}, item.path ${up}`,
+    before: `with ranked as materialized (select rowid as id, bm25(item_words, 8.0, 8.0, 5.0, 3.0, 2.0, 2.0, 2.0) as rank
+      from item_words where item_words match @ranked)`,
+    join: 'left join ranked on ranked.id = item.id',
+    values: { ranked: query.words.map(prefixOf).join(' ') },
   };
 }
 
@@ -110,7 +119,10 @@ class Building {
   readonly values: Record<string, Value> = {};
   private count = 0;
 
-  constructor(private readonly like: LikeLookup) {}
+  constructor(
+    private readonly state: ItemState,
+    private readonly like: LikeLookup,
+  ) {}
 
   bind(value: Value): string {
     const key = `v${this.count++}`;
@@ -120,8 +132,11 @@ class Building {
 
   below(folder: SitePath): string {
     if (folder === '') return '1';
-    // '0' is the character after '/': everything below the folder lies between the two.
-    return `(item.folder = ${this.bind(folder)} or (item.folder >= ${this.bind(`${folder}/`)} and item.folder < ${this.bind(`${folder}0`)}))`;
+    // '0' is the character after '/': everything below the folder lies between the two. Two walks along one index: an
+    // 'or' of values that are not known beforehand would be answered by a walk over all.
+    const [own, from, to] = [folder, `${folder}/`, `${folder}0`].map((value) => this.bind(value));
+    return `(item.id in (select id from item as within where within.state = '${this.state}' and within.folder = ${own}
+      union all select id from item as within where within.state = '${this.state}' and within.folder >= ${from} and within.folder < ${to}))`;
   }
 
   node(node: Node): string {

@@ -8,6 +8,7 @@ import { Fault } from '../fault.ts';
 import type { FileFacts } from '../site/survey.ts';
 import type { Db } from './database.ts';
 import { conditions, NEEDS_ALT, orderOf, type ItemQuery, type LikeLookup } from './item-query.ts';
+import type { Reader } from './reader.ts';
 
 export interface Item {
   id: number;
@@ -53,7 +54,7 @@ const COLUMNS = `item.id, item.path, item.folder, item.name, item.state, item.ki
   item.licence, item.licence_end as licenceEnd,
   (select json_group_array(name) from (select tag.name from item_tag join tag on tag.id = item_tag.tag_id
      where item_tag.item_id = item.id order by tag.name collate nocase)) as tags`;
-const FROM = `from item left join person as adder on adder.id = item.added_by
+const JOINS = `left join person as adder on adder.id = item.added_by
   left join person as changer on changer.id = item.changed_by left join person as keeper on keeper.id = item.owner_id`;
 
 function itemOf(row: ItemRow): Item {
@@ -91,12 +92,26 @@ function itemOf(row: ItemRow): Item {
   };
 }
 
+/** A window of a query as SQL: the window first, by its index; then all about the few items in it. */
+function listSql(query: ItemQuery, like?: LikeLookup) {
+  const { where, values } = conditions(query, like);
+  const { order, before, join, values: ranked } = orderOf(query);
+  return {
+    totals: `select count(*) as total, coalesce(sum(bytes), 0) as bytes from item where ${where}`,
+    rows: `${before} select ${COLUMNS} from (select item.id as at_id, row_number() over () as place from
+       (select item.id from item ${join} where ${where} order by ${order} limit @limit offset @offset) as item) as slice
+     join item on item.id = slice.at_id ${JOINS} order by slice.place`,
+    values: { ...values, ...ranked, limit: query.limit, offset: query.offset },
+  };
+}
+
 /** Items with their records. */
 export class Items {
   constructor(private readonly db: Db) {}
 
   get(id: number): Item | undefined {
-    const row = this.db.prepare(`select ${COLUMNS} ${FROM} where item.id = ?`).get(id) as ItemRow | undefined;
+    const row = this.db.prepare(`select ${COLUMNS} from item ${JOINS} where item.id = ?`).get(id) as
+      ItemRow | undefined;
     return row && itemOf(row);
   }
 
@@ -110,7 +125,7 @@ export class Items {
 
   atPath(path: SitePath): Item | undefined {
     const row = this.db
-      .prepare(`select ${COLUMNS} ${FROM} where item.path = ? and item.state = 'here'`)
+      .prepare(`select ${COLUMNS} from item ${JOINS} where item.path = ? and item.state = 'here'`)
       .get(path) as ItemRow | undefined;
     return row && itemOf(row);
   }
@@ -124,7 +139,9 @@ export class Items {
   /** Items on the site with these bytes. */
   withHash(sha256: string): Item[] {
     const rows = this.db
-      .prepare(`select ${COLUMNS} ${FROM} where item.sha256 = ? and item.state = 'here' order by item.path`)
+      .prepare(
+        `select ${COLUMNS} from item ${JOINS} where item.sha256 = ? and item.state = 'here' order by item.path`,
+      )
       .all(sha256);
     return (rows as ItemRow[]).map(itemOf);
   }
@@ -163,20 +180,25 @@ export class Items {
 
   /** A window of a query, with the number and weight of all that it finds. */
   list(query: ItemQuery, like?: LikeLookup): { total: number; bytes: number; items: Item[] } {
-    const { where, values } = conditions(query, like);
-    const totals = this.db
-      .prepare(`select count(*) as total, coalesce(sum(bytes), 0) as bytes from item where ${where}`)
-      .get(values) as { total: number; bytes: number };
-    const { order, join, values: ranked } = orderOf(query);
-    // The window first, by its index; then all about the few items in it.
-    const rows = this.db
-      .prepare(
-        `select ${COLUMNS} from (select item.id as at_id, row_number() over () as place from
-           (select item.id from item ${join} where ${where} order by ${order} limit @limit offset @offset) as item) as slice
-         join item on item.id = slice.at_id ${FROM.replace('from item', '')} order by slice.place`,
-      )
-      .all({ ...values, ...ranked, limit: query.limit, offset: query.offset }) as ItemRow[];
-    return { ...totals, items: rows.map(itemOf) };
+    const { totals, rows, values } = listSql(query, like);
+    return {
+      ...(this.db.prepare(totals).get(values) as { total: number; bytes: number }),
+      items: (this.db.prepare(rows).all(values) as ItemRow[]).map(itemOf),
+    };
+  }
+
+  /** The same, asked on the reader's thread. */
+  async listBy(
+    reader: Reader,
+    query: ItemQuery,
+    like?: LikeLookup,
+  ): Promise<{ total: number; bytes: number; items: Item[] }> {
+    const { totals, rows, values } = listSql(query, like);
+    const [[sum], items] = await Promise.all([
+      reader.rows<{ total: number; bytes: number }>(totals, values),
+      reader.rows<ItemRow>(rows, values),
+    ]);
+    return { ...sum!, items: items.map(itemOf) };
   }
 
   /** How many items a query finds. */
@@ -188,9 +210,9 @@ export class Items {
   /** Ids of all that a query finds, in its order. */
   ids(query: ItemQuery, like?: LikeLookup): number[] {
     const { where, values } = conditions(query, like);
-    const { order, join, values: ranked } = orderOf(query);
+    const { order, before, join, values: ranked } = orderOf(query);
     return this.db
-      .prepare(`select item.id from item ${join} where ${where} order by ${order}`)
+      .prepare(`${before} select item.id from item ${join} where ${where} order by ${order}`)
       .pluck()
       .all({ ...values, ...ranked }) as number[];
   }
@@ -199,7 +221,7 @@ export class Items {
   some(ids: readonly number[]): Item[] {
     const rows = this.db
       .prepare(
-        `select ${COLUMNS} from json_each(@ids) as wanted join item on item.id = wanted.value ${FROM.replace('from item', '')} order by wanted.key`,
+        `select ${COLUMNS} from json_each(@ids) as wanted join item on item.id = wanted.value ${JOINS} order by wanted.key`,
       )
       .all({ ids: JSON.stringify(ids) }) as ItemRow[];
     return rows.map(itemOf);
@@ -221,7 +243,7 @@ export class Items {
   copies(): Item[][] {
     const rows = this.db
       .prepare(
-        `select ${COLUMNS} ${FROM} where item.state = 'here' and item.sha256 in
+        `select ${COLUMNS} from item ${JOINS} where item.state = 'here' and item.sha256 in
            (select sha256 from item where state = 'here' and sha256 <> '' group by sha256 having count(*) > 1)
          order by item.bytes desc, item.sha256, item.placements desc, item.path`,
       )

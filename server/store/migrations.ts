@@ -216,7 +216,7 @@ export const MIGRATIONS: readonly string[] = [
 
   -- Words for the search. Tags and documents stand apart, so that tagging thousands writes no text anew.
   create virtual table item_words using fts5 (
-    name, title, alt, caption, description, people, folder,
+    name, title, alt, caption, description, people, path,
     tokenize = 'porter unicode61 remove_diacritics 2', prefix = '2 3', content = '', contentless_delete = 1
   );
   create virtual table tag_words using fts5 (
@@ -226,22 +226,22 @@ export const MIGRATIONS: readonly string[] = [
     sha256 unindexed, text,
     tokenize = 'porter unicode61 remove_diacritics 2', content = '', contentless_delete = 1, contentless_unindexed = 1
   );
-  insert into item_words (rowid, name, title, alt, caption, description, people, folder)
+  insert into item_words (rowid, name, title, alt, caption, description, people, path)
     select id, name, title, alt, caption, description,
-      creator || ' ' || credit || ' ' || copyright || ' ' || source || ' ' || coalesce(original_name, ''), folder from item;
+      creator || ' ' || credit || ' ' || copyright || ' ' || source || ' ' || coalesce(original_name, ''), path from item;
   insert into tag_words (rowid, name) select id, name from tag;
   insert into content_words (sha256, text) select sha256, text from content where text <> '';
 
   create trigger item_words_added after insert on item begin
-    insert into item_words (rowid, name, title, alt, caption, description, people, folder)
+    insert into item_words (rowid, name, title, alt, caption, description, people, path)
       values (new.id, new.name, new.title, new.alt, new.caption, new.description,
-        new.creator || ' ' || new.credit || ' ' || new.copyright || ' ' || new.source || ' ' || coalesce(new.original_name, ''), new.folder);
+        new.creator || ' ' || new.credit || ' ' || new.copyright || ' ' || new.source || ' ' || coalesce(new.original_name, ''), new.path);
   end;
   create trigger item_words_changed
-    after update of name, title, alt, caption, description, creator, credit, copyright, source, folder on item begin
-    insert or replace into item_words (rowid, name, title, alt, caption, description, people, folder)
+    after update of path, name, title, alt, caption, description, creator, credit, copyright, source on item begin
+    insert or replace into item_words (rowid, name, title, alt, caption, description, people, path)
       values (new.id, new.name, new.title, new.alt, new.caption, new.description,
-        new.creator || ' ' || new.credit || ' ' || new.copyright || ' ' || new.source || ' ' || coalesce(new.original_name, ''), new.folder);
+        new.creator || ' ' || new.credit || ' ' || new.copyright || ' ' || new.source || ' ' || coalesce(new.original_name, ''), new.path);
   end;
   create trigger item_words_removed after delete on item begin
     delete from item_words where rowid = old.id;
