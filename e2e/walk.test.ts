@@ -229,6 +229,7 @@ test('Export: gathered items as a ZIP with their table', async () => {
     use: 'unused',
   });
   expect(files.get('images/new/img-9001.jpg')).toEqual(await readFile(join(root, 'images/new/img-9001.jpg')));
+  await browser.click('Empty the tray');
 });
 
 test('Ledger: who, when, what; an undo that is in the way says so; undone in turn, the tree is as it was', async () => {

@@ -8,7 +8,7 @@ import {
   REDIRECTS_FILE,
   writeRedirects,
 } from '../../core/address/redirects.ts';
-import type { Words } from '../../core/describe/record.ts';
+import { cleanTag, type Words } from '../../core/describe/record.ts';
 import { planAddresses, type MovingItem } from '../../core/plan/address.ts';
 import { planAside, planRestore } from '../../core/plan/aside.ts';
 import { inverseFiles, inversePages, inverseRecords } from '../../core/plan/inverse.ts';
@@ -29,7 +29,10 @@ export interface Proposal {
 export function proposeWords(site: Site, id: number, rowVersion: number, changes: Partial<Words>): Proposal {
   const item = site.items.need(id);
   if (item.rowVersion !== rowVersion) throw site.items.staleRecord(id);
-  return { plan: planWords(item, changes), contents: new Map() };
+  const words = changes.tags
+    ? { ...changes, tags: site.items.spelling(changes.tags.map(cleanTag)) }
+    : changes;
+  return { plan: planWords(item, words), contents: new Map() };
 }
 
 /** Plans a new address for one item: another name, another folder, or both. */
@@ -49,7 +52,8 @@ export async function proposeAddress(
 export function proposeRecords(site: Site, ids: readonly number[], change: RecordChange): Proposal {
   if (change.owner && !site.people.all().some((person) => person.name === change.owner))
     throw new Fault('not-found', `There is nobody called “${change.owner}”.`, 'Choose one of the list.');
-  return { plan: planRecords(site.items.some(ids), change), contents: new Map() };
+  const addTags = change.addTags && site.items.spelling(change.addTags.map(cleanTag));
+  return { plan: planRecords(site.items.some(ids), { ...change, addTags }), contents: new Map() };
 }
 
 /** Plans to move items to another folder, under their own names. */
@@ -105,12 +109,15 @@ function upTo(folder: SitePath, top: SitePath): SitePath[] {
 export function proposeTag(site: Site, tag: string, to: string | null): Proposal {
   const query = { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] } as const;
   const items = site.items.some(site.items.ids({ ...ALL_HERE, where: { ...query, of: [...query.of] } }));
-  const plan = planRecords(items, { removeTags: [tag], ...(to === null ? {} : { addTags: [to] }) });
+  // Only another case of the same letters is meant to be written as it is given.
+  const sameLetters = to?.toLowerCase() === tag.toLowerCase();
+  const addTags = to === null ? [] : sameLetters ? [cleanTag(to)] : site.items.spelling([cleanTag(to)]);
+  const plan = planRecords(items, { removeTags: [tag], addTags });
   const there = to !== null && site.items.tags().some((one) => one.name.toLowerCase() === to.toLowerCase());
   plan.title =
     to === null
       ? `Take the tag “${tag}” off ${plan.records.length} items`
-      : `${there && to.toLowerCase() !== tag.toLowerCase() ? 'Merge' : 'Rename'} the tag “${tag}” ${there ? 'into' : 'to'} “${to}”, on ${plan.records.length} items`;
+      : `${there && !sameLetters ? 'Merge' : 'Rename'} the tag “${tag}” ${there && !sameLetters ? 'into' : 'to'} “${to}”, on ${plan.records.length} items`;
   return { plan, contents: new Map() };
 }
 

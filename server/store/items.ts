@@ -275,6 +275,12 @@ export class Items {
       .all(ids ? { ids: JSON.stringify(ids) } : {}) as { name: string; items: number }[];
   }
 
+  /** Tags as they are written already, where they are: a tag is one in any case. */
+  spelling(tags: readonly string[]): string[] {
+    const written = this.db.prepare('select name from tag where name = ?').pluck();
+    return tags.map((tag) => (written.get(tag) as string | undefined) ?? tag);
+  }
+
   /** How many of these are there, and what they weigh. */
   sum(ids: readonly number[]): { items: number; bytes: number } {
     return this.db
@@ -469,9 +475,11 @@ export class Items {
         id: tag.id,
       });
     }
-    const has = new Set(had.map((tag) => tag.name.toLowerCase()));
+    const has = new Map(had.map((tag) => [tag.name.toLowerCase(), tag]));
     for (const name of tags) {
-      if (has.has(name.toLowerCase())) continue;
+      const one = has.get(name.toLowerCase());
+      if (one && one.name !== name) db.prepare('update tag set name = ? where id = ?').run(name, one.id);
+      if (one) continue;
       db.prepare('insert into tag (name) values (?) on conflict (name) do nothing').run(name);
       db.prepare(
         'insert into item_tag (item_id, tag_id) select ?, id from tag where name = ? on conflict do nothing',

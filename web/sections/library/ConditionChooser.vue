@@ -76,7 +76,7 @@ function walk(event: KeyboardEvent) {
   >
     <div v-if="!test" class="tests">
       <div v-for="([group, tests], at) in TEST_GROUPS" :key="group">
-        <h3>{{ group }}</h3>
+        <h2>{{ group }}</h2>
         <button
           v-for="([name, words], place) in tests"
           :key="name"
@@ -159,7 +159,9 @@ function walk(event: KeyboardEvent) {
   align-items: stretch;
   white-space: nowrap;
 }
-h3 {
+h2 {
+  font-size: 12.5px;
+  letter-spacing: 0.03em;
   padding-bottom: 4px;
   color: var(--ink-soft);
 }

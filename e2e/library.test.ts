@@ -1,0 +1,279 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Key, Origin } from 'selenium-webdriver';
+import { beforeAll, expect, test } from 'vitest';
+import { treeOf } from '../server/test/site.ts';
+import { By, type Browser } from './browser.ts';
+import { Session } from './session.ts';
+
+/** Finding, looking, gathering and arranging in the Library, as a person does it. */
+const session = new Session('library');
+const go = (path: string) => session.go(path);
+let browser: Browser;
+let root: string;
+beforeAll(() => {
+  ({ browser, root } = session);
+});
+
+/** A choice of the panel in which conditions are chosen. */
+function choice(text: string) {
+  const at = By.xpath(
+    `//*[@role='dialog']//button[normalize-space(*[1])='${text}' or normalize-space(.)='${text}']`,
+  );
+  return browser.see(at, `the choice “${text}”`);
+}
+
+async function foundItems(): Promise<number> {
+  const sum = await browser.see(By.css('.sum'), 'how many are found');
+  return Number(/^([\d,]+) item/.exec(await sum.getText())![1]!.replace(',', ''));
+}
+
+test('a query is built by choosing; the count beside a choice is what it leaves; the address holds it', async () => {
+  await go('/library');
+  await browser.text('The whole site');
+  const all = await foundItems();
+  await browser.click('+ condition');
+  await (await choice('Kind')).click();
+  const image = await choice('image');
+  const counted = Number(/\d+/.exec(await image.getText())![0]);
+  await image.click();
+  await browser.text('kind is image');
+  await browser.driver.wait(async () => (await foundItems()) === counted, 10_000);
+  expect(counted).toBeLessThan(all);
+  await browser.click('+ condition');
+  await (await choice('Shape')).click();
+  await (await choice('square')).click();
+  await browser.text('shape is square');
+  const squares = await foundItems();
+  expect(squares).toBeGreaterThan(0);
+
+  const address = await browser.driver.getCurrentUrl();
+  expect(decodeURIComponent(address)).toContain('where=kind:image,shape:square');
+  await browser.open('about:blank');
+  await browser.open(address);
+  await browser.text('shape is square');
+  expect(await foundItems()).toBe(squares);
+
+  await browser.click('shape is square');
+  await browser.click('Turn round');
+  await browser.text('shape is not square');
+  await browser.driver.wait(async () => (await foundItems()) === counted - squares, 10_000);
+  await browser.click('shape is not square');
+  await browser.click('Take out');
+  await browser.driver.wait(async () => (await foundItems()) === counted, 10_000);
+});
+
+test('either of two: another choice beside the first', async () => {
+  await go('/library?where=kind:video');
+  const films = await foundItems();
+  await browser.click('kind is film');
+  await browser.click('Or another');
+  await (await choice('sound')).click();
+  await browser.text('kind is sound');
+  await browser.text('or');
+  expect(await foundItems()).toBeGreaterThan(films);
+});
+
+test('words: any order, plural for singular, without accents; a nonsense query says so', async () => {
+  await go('/library');
+  await browser.fill('Find items', 'crescents moon');
+  await (await browser.field('Find items')).sendKeys(Key.ENTER);
+  await browser.text('with the words “crescents moon”');
+  await browser.text('moon-waxing-crescent.jpg');
+  await go('/library?where=bogus:1');
+  await browser.text('The query in the address cannot be read');
+});
+
+test('a kept query stands below the folders with its count, and goes when it is forgotten', async () => {
+  await go('/library?where=kind:image,no:alt');
+  const items = await foundItems();
+  await browser.click('Keep this query');
+  await browser.fill('Name of the query', 'Without words');
+  await browser.press(Key.ENTER);
+  const kept = await browser.button('Without words');
+  expect(await kept.getText()).toContain(String(items));
+  await go('/library');
+  await browser.click('Without words');
+  await browser.text('no alt text');
+  expect(await foundItems()).toBe(items);
+  await browser.click('Forget the query Without words');
+  await browser.gone('Kept queries');
+});
+
+test('gathered by range and by a frame; the tray stays while moving on; all of a query at once', async () => {
+  await go('/library?folder=images/moon&sort=name');
+  await browser.text('12 items');
+  const first = await browser.button('moon-first-quarter.jpg');
+  await browser.driver.actions().keyDown(Key.CONTROL).click(first).keyUp(Key.CONTROL).perform();
+  await browser.text('1 item gathered');
+  const last = await browser.button('moon-full.jpg');
+  await browser.driver.actions().keyDown(Key.SHIFT).click(last).keyUp(Key.SHIFT).perform();
+  await browser.text('3 items gathered');
+  await browser.click('Ledger');
+  await browser.text('3 items gathered');
+  await browser.click('Empty the tray');
+  await browser.gone('gathered');
+
+  await go('/library?folder=images/moon&sort=name');
+  await browser.button('moon-full.jpg');
+  const sheet = await browser.see(By.css('.scroller'), 'the sheet');
+  const { x, y, width } = await sheet.getRect();
+  await browser.driver
+    .actions()
+    .move({ x: Math.round(x + 6), y: Math.round(y + 6), origin: Origin.VIEWPORT })
+    .press()
+    .move({ x: Math.round(x + width - 40), y: Math.round(y + 60), origin: Origin.VIEWPORT })
+    .release()
+    .perform();
+  const gathered = await (await browser.text('gathered')).getText();
+  expect(Number(/\d+/.exec(gathered)![0])).toBeGreaterThan(2);
+  await browser.click('Gather all');
+  await browser.text('12 items gathered');
+});
+
+test('tags of many: mixed ones told, changed as one plan, undone as one', async () => {
+  await browser.click('Tags …');
+  await browser.text('Tags of 12 items');
+  await browser.fill('Add tags', 'to be printed');
+  await browser.press(Key.ENTER);
+  await browser.text('new, on all of them');
+  await browser.inDialog('Look at the plan');
+  await browser.text('Tag “to be printed” 12 items');
+  await browser.inDialog('Change 12 items');
+  await browser.text('Done. Tag “to be printed” 12 items');
+  await go(`/library?where=${encodeURIComponent('tag:to%20be%20printed')}`);
+  await browser.text('12 items');
+  await browser.click('Ledger');
+  await browser.click('Undo: Tag “to be printed” 12 items');
+  await browser.inDialog('Undo');
+  await browser.text('Done. Undo: Tag');
+  await go(`/library?where=${encodeURIComponent('tag:to%20be%20printed')}`);
+  await browser.text('Nothing fits the sentence');
+});
+
+test('moved together: addresses change in the pages, and undo brings every byte back', async () => {
+  const before = await treeOf(root);
+  await go('/library?folder=images/moon');
+  await browser.text('12 items gathered');
+  await browser.click('Move …');
+  await browser.fill('To the folder', 'images/luna');
+  await browser.inDialog('Look at the plan');
+  await browser.text('Move 12 items to “images/luna”');
+  await browser.text('A redirect is kept');
+  await (
+    await browser.see(
+      By.xpath("//div[@role='dialog']//button[contains(., 'Move 12 items, rewrite')]"),
+      'Move',
+    )
+  ).click();
+  await browser.text('Done. Move 12 items');
+  expect(await readFile(join(root, 'gallery/moon.html'), 'utf8')).toContain('images/luna/moon-full.jpg');
+  await go('/ledger');
+  await browser.click('Undo: Move 12 items');
+  await browser.text('Not now');
+  await (
+    await browser.see(
+      By.xpath("//div[@role='dialog']//button[starts-with(normalize-space(.), 'Undo')]"),
+      'Undo',
+    )
+  ).click();
+  await browser.text('Done. Undo: Move 12 items');
+  expect(await treeOf(root)).toEqual(before);
+  await browser.click('Empty the tray');
+});
+
+test('a folder gets another address with all within, and leaves no empty folder', async () => {
+  const before = await treeOf(root);
+  await go('/library?folder=images/moon');
+  await browser.click('Rename or move this folder');
+  await browser.fill('Address of the folder', 'images/our-moon');
+  await browser.press(Key.ENTER);
+  await browser.text('Rename the folder “moon” to “our-moon”');
+  await (
+    await browser.see(By.xpath("//div[@role='dialog']//button[contains(., 'Move 12 items')]"), 'Move')
+  ).click();
+  await browser.text('Done. Rename the folder');
+  const after = Object.keys(await treeOf(root));
+  expect([after.includes('images/moon/'), after.includes('images/our-moon/moon-full.jpg')]).toEqual([
+    false,
+    true,
+  ]);
+  await go('/ledger');
+  await browser.click('Undo: Rename the folder');
+  await browser.text('Not now');
+  await (
+    await browser.see(
+      By.xpath("//div[@role='dialog']//button[starts-with(normalize-space(.), 'Undo')]"),
+      'Undo',
+    )
+  ).click();
+  await browser.text('Done. Undo: Rename the folder');
+  expect(await treeOf(root)).toEqual(before);
+});
+
+test('the table: words are written in place, Enter goes on to the next line, columns are chosen', async () => {
+  await go('/library?folder=images/moon&view=table&sort=name');
+  await browser.click('Title of moon-first-quarter-640.jpg');
+  await browser.press('Half a moon, small', Key.ENTER);
+  await browser.text('Half a moon, small');
+  await browser.press('Half a moon', Key.TAB);
+  await browser.text('Half a moon');
+  await browser.driver.wait(async () => {
+    const list = (await (
+      await fetch(`${session.server.address}/api/items?folder=images/moon&sort=name`)
+    ).json()) as {
+      items: { words: { title: string } }[];
+    };
+    return (
+      list.items[0]!.words.title === 'Half a moon, small' && list.items[1]!.words.title === 'Half a moon'
+    );
+  }, 10_000);
+  await browser.click('Columns');
+  await (await browser.field('Licence ends')).click();
+  await browser.click('Done');
+  await browser.see(By.xpath("//*[@role='columnheader'][contains(., 'Licence ends')]"), 'the new column');
+  await browser.click('Weight');
+  await browser.text('12 items');
+  expect(await browser.driver.getCurrentUrl()).toContain('sort=bytes');
+});
+
+test('addresses are copied bare, as HTML and as Markdown', async () => {
+  await go('/library?folder=images/moon&view=sheet&sort=name');
+  await browser.driver
+    .actions()
+    .keyDown(Key.CONTROL)
+    .click(await browser.button('moon-full.jpg'))
+    .keyUp(Key.CONTROL)
+    .perform();
+  await browser.click('Addresses …');
+  const shown = async () => (await browser.field('Addresses')).getAttribute('value');
+  await browser.driver.wait(async () => (await shown()) === '/images/moon/moon-full.jpg', 5000);
+  await browser.click('As HTML');
+  await browser.driver.wait(
+    async () =>
+      /^<img src="\/images\/moon\/moon-full.jpg" alt="" width="\d+" height="\d+">$/.test((await shown())!),
+    5000,
+  );
+  await browser.click('As Markdown');
+  await browser.driver.wait(
+    async () => /^!\[\]\(\/images\/moon\/moon-full.jpg\)$/.test((await shown())!),
+    5000,
+  );
+  await browser.press(Key.ESCAPE);
+  await browser.gone('Addresses of 1 item');
+  await browser.click('Empty the tray');
+});
+
+test.each(['sheet', 'table'])(
+  'by axe-core: no fault of accessibility in the %s with its menus',
+  async (view) => {
+    await go(`/library?where=kind:image,no:alt&view=${view}`);
+    await browser.click('Gather all');
+    await browser.text('gathered');
+    await browser.click('+ condition');
+    expect(await session.faultsOfAccess()).toEqual([]);
+    await browser.click('Tag');
+    expect(await session.faultsOfAccess()).toEqual([]);
+    await browser.click('Empty the tray');
+  },
+);
