@@ -32,6 +32,17 @@ for (const [name, path] of VIEWS) {
   await browser.driver.sleep(2500);
   await shoot(name);
 }
+await browser.open(`${server.address}/library?where=kind:image,no:alt`);
+await browser.text('no alt text');
+await browser.click('+ condition');
+await browser.click('Main colour');
+await browser.text('black');
+await browser.driver.sleep(800);
+await shoot('find');
+await browser.open(`${server.address}/library?folder=images&view=table&sort=path`);
+await browser.driver.sleep(1500);
+await shoot('table');
+await browser.open(`${server.address}/library?view=sheet`);
 // Files of the demo itself, sent again: some new under other bytes, one that is here already, one cut off.
 const sent = await mkdtemp(join(tmpdir(), 'iconomos-shots-'));
 const perseids = sharp(join(site, 'images/events/perseids.jpg'));

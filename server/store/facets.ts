@@ -35,15 +35,18 @@ export async function facetsOf(reader: Reader, query: ItemQuery, like: LikeLooku
     for (const [key, bound] of Object.entries(one.values)) base.values[key.replace('v', `c${at}_`)] = bound;
     return `sum(${renamed}) as c${at}`;
   });
-  const [counted] = await reader.rows<Record<string, number | null>>(
-    `select ${sums.join(', ')} from item where ${base.where}`,
-    base.values,
-  );
+  const byGroup = Object.entries(grouped(base)) as [TestName, string][];
+  const [[counted], ...groups] = await Promise.all([
+    reader.rows<Record<string, number | null>>(
+      `select ${sums.join(', ')} from item where ${base.where}`,
+      base.values,
+    ),
+    ...byGroup.map(([, sql]) => reader.rows<{ value: string; items: number }>(sql, base.values)),
+  ]);
   choices.forEach(({ test, value }, at) => {
     (facets[test] ??= []).push({ value, items: counted![`c${at}`] ?? 0 });
   });
-  for (const [test, sql] of Object.entries(grouped(base)) as [TestName, string][])
-    facets[test] = await reader.rows(sql, base.values);
+  byGroup.forEach(([test], at) => (facets[test] = groups[at]!));
   return facets;
 }
 
