@@ -118,7 +118,7 @@ function tick(index: number, event: MouseEvent) {
   <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
   <div ref="scroller" class="scroller">
     <div role="table" aria-label="Items" :aria-rowcount="ids.length + 1" :style="{ width: `${width}px` }">
-      <div class="line head" role="row" :style="grid">
+      <div class="line titles" role="row" :style="grid">
         <span role="columnheader"><span class="hidden-words">Gathered</span></span>
         <span role="columnheader">
           <button class="link" type="button" :aria-expanded="choosing" @click="choosing = !choosing">
@@ -254,7 +254,7 @@ function tick(index: number, event: MouseEvent) {
   top: 0;
   left: 0;
 }
-.head {
+.titles {
   position: sticky;
   z-index: 2;
   top: 0;
@@ -264,11 +264,11 @@ function tick(index: number, event: MouseEvent) {
   font-size: 12.5px;
   font-weight: 650;
 }
-.head .title {
+.titles .title {
   position: relative;
   white-space: nowrap;
 }
-.head button {
+.titles button {
   padding: 0;
   border: 0;
   background: none;
@@ -276,7 +276,7 @@ function tick(index: number, event: MouseEvent) {
   cursor: pointer;
   font: inherit;
 }
-.head .link {
+.titles .link {
   color: var(--verdigris);
 }
 .edge {
