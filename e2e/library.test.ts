@@ -151,6 +151,39 @@ test('tags of many: mixed ones told, changed as one plan, undone as one', async 
   await browser.text('Nothing fits the sentence');
 });
 
+test('a tag is renamed where the tags stand; what goes with it is told; undone', async () => {
+  await browser.click('Words …');
+  await browser.press(Key.ESCAPE);
+  await browser.gone('Words of 12 items');
+  await browser.click('Tags …');
+  await browser.fill('Add tags', 'luna, for print');
+  await browser.inDialog('Look at the plan');
+  await browser.inDialog('Change 12 items');
+  await browser.text('Done. Tag “luna”, “for print” 12 items');
+  await go('/library');
+  await browser.see(By.css('.which'), 'the drawer');
+  await (
+    await browser.see(By.xpath("//div[@class='which' or contains(@class,'which')]//button[.='Tags']"), 'Tags')
+  ).click();
+  await browser.click('luna');
+  await browser.text('12 items');
+  await browser.text('Often together with it');
+  await browser.click('Rename or merge');
+  await browser.fill('New name, or another tag', 'moon');
+  await browser.press(Key.ENTER);
+  await browser.text('Rename the tag “luna” to “moon”, on 12 items');
+  await browser.inDialog('Change 12 items');
+  await browser.text('Done. Rename the tag');
+  await go(`/library?where=tag:moon`);
+  await browser.text('12 items');
+  await go('/ledger');
+  await browser.click('Undo: Rename the tag “luna”');
+  await browser.inDialog('Undo');
+  await browser.text('Done. Undo: Rename the tag');
+  await go(`/library?where=tag:luna`);
+  await browser.text('12 items');
+});
+
 test('moved together: addresses change in the pages, and undo brings every byte back', async () => {
   const before = await treeOf(root);
   await go('/library?folder=images/moon');
@@ -261,6 +294,37 @@ test('addresses are copied bare, as HTML and as Markdown', async () => {
   );
   await browser.press(Key.ESCAPE);
   await browser.gone('Addresses of 1 item');
+  await browser.click('Empty the tray');
+});
+
+test('looked at closely: pixel for pixel, on to the next; two side by side with what differs', async () => {
+  await go('/library?folder=images/moon&view=sheet&sort=name');
+  await (await browser.button('moon-full-640.jpg')).sendKeys('l');
+  await browser.text('images/moon/moon-full-640.jpg');
+  await browser.text('3 of 12');
+  await browser.press('1');
+  const picture = () => browser.see(By.css('.closer .pane img'), 'the picture');
+  await browser.driver.wait(async () => Math.round((await (await picture()).getRect()).width) === 640, 5000);
+  await browser.press(Key.ARROW_RIGHT);
+  await browser.text('images/moon/moon-full.jpg');
+  await browser.text('4 of 12');
+  await browser.press(Key.ESCAPE);
+  await browser.gone('4 of 12');
+  for (const name of ['moon-full-640.jpg', 'moon-full.jpg'])
+    await browser.driver
+      .actions()
+      .keyDown(Key.CONTROL)
+      .click(await browser.button(name))
+      .keyUp(Key.CONTROL)
+      .perform();
+  await browser.click('Compare');
+  await browser.text('2 items side by side');
+  const rows = await browser.driver.findElements(By.css('.closer tbody tr:not(.same)'));
+  const differing = await Promise.all(rows.map((row) => row.getText()));
+  expect(differing.some((row) => row.includes('640 × 480') && row.includes('1400 × 1050'))).toBe(true);
+  expect(differing.some((row) => row.startsWith('Folder'))).toBe(false);
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.press(Key.ESCAPE);
   await browser.click('Empty the tray');
 });
 

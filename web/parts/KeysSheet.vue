@@ -11,6 +11,7 @@ const KEYS: Record<string, [string, string][]> = {
   library: [
     ['← → ↑ ↓', 'go from item to item'],
     ['Enter', 'open the record'],
+    ['L', 'look closer: the picture fills the window (also by double click)'],
     ['Space', 'gather into the tray, or take out'],
     ['Shift + arrows', 'gather from item to item'],
     ['Page up, Page down, Home, End', 'go by screens, to the first, to the last'],

@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router';
 import { usePlan } from '../stores/plan.ts';
 import { useTray } from '../stores/tray.ts';
 import ItemPicture from './ItemPicture.vue';
+import LookCloser from './LookCloser.vue';
 import TrayActs, { type Act } from './TrayActs.vue';
 import { count, weight } from './words.ts';
 
@@ -11,6 +12,8 @@ const tray = useTray();
 const plan = usePlan();
 const router = useRouter();
 const act = ref<Act>();
+/** Two to four that are looked at side by side. */
+const compared = ref<number[]>();
 
 function setAside() {
   void plan.propose({ kind: 'set-aside', itemIds: [...tray.ids] });
@@ -40,6 +43,14 @@ function setAside() {
       <button class="link" type="button" @click="tray.clear()">Empty the tray</button>
     </p>
     <div class="acts" role="group" aria-label="What to do with them">
+      <button
+        v-if="tray.size >= 2 && tray.size <= 4"
+        class="act quiet"
+        type="button"
+        @click="compared = [...tray.ids]"
+      >
+        Compare
+      </button>
       <button class="act quiet" type="button" @click="act = 'tags'">Tags …</button>
       <button class="act quiet" type="button" @click="act = 'words'">Words …</button>
       <button class="act quiet" type="button" @click="act = 'move'">Move …</button>
@@ -54,6 +65,7 @@ function setAside() {
       </button>
       <button class="act losing" type="button" @click="setAside">Set aside …</button>
     </div>
+    <LookCloser v-if="compared" :ids="compared" @close="compared = undefined" />
     <TrayActs v-if="act" :act="act" @close="act = undefined" />
   </section>
 </template>

@@ -15,7 +15,11 @@ const props = defineProps<{
   /** Wished height of a row in pixels. */
   size: number;
 }>();
-const emit = defineEmits<{ open: [id: number | undefined]; need: [from: number, to: number] }>();
+const emit = defineEmits<{
+  open: [id: number | undefined];
+  look: [id: number];
+  need: [from: number, to: number];
+}>();
 const tray = useTray();
 
 const GAP = 14;
@@ -125,6 +129,7 @@ function onKey(event: KeyboardEvent) {
     Home: () => go(0, gathering),
     End: () => go(props.ids.length - 1, gathering),
     ' ': () => id !== undefined && tray.toggle(id),
+    l: () => id !== undefined && emit('look', id),
   }[event.key];
   if (!act) return;
   event.preventDefault();
@@ -192,6 +197,7 @@ defineExpose({ focus: () => go(current.value, false) });
           :gathered="tray.has(ids[place.index]!)"
           :current="place.index === current"
           @act="clicked(place.index, $event)"
+          @dblclick="emit('look', ids[place.index]!)"
           @tick="ticked(place.index, $event)"
         />
       </div>

@@ -7,6 +7,7 @@ import { api, sentenceOf } from '../../api/client.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
+import TagList from './TagList.vue';
 
 const site = useSite();
 const route = useRoute();
@@ -49,6 +50,7 @@ function dropped(event: DragEvent, folder: string) {
 }
 /** The current folder's name, while it is being written anew. */
 const renaming = ref<string>();
+const byTag = ref(typeof route.query['where'] === 'string' && /^tag:[^,]*$/.test(route.query['where']));
 const fault = ref('');
 async function rename() {
   const to = renaming.value?.trim().replace(/^\/+|\/+$/g, '');
@@ -69,8 +71,13 @@ const query = (folder: string) => ({
 </script>
 
 <template>
-  <nav class="drawer" aria-label="Folders">
-    <ul>
+  <nav class="drawer" aria-label="Folders and tags">
+    <div class="which" role="group" aria-label="What stands in the drawer">
+      <button type="button" :aria-pressed="!byTag" @click="byTag = false">Folders</button>
+      <button type="button" :aria-pressed="byTag" @click="byTag = true">Tags</button>
+    </div>
+    <TagList v-if="byTag" />
+    <ul v-if="!byTag">
       <li>
         <RouterLink
           :to="query('')"
@@ -95,7 +102,7 @@ const query = (folder: string) => ({
       </li>
     </ul>
     <form
-      v-if="current && renaming !== undefined"
+      v-if="!byTag && current && renaming !== undefined"
       class="rename"
       @submit.prevent="rename"
       @keydown.escape.stop="renaming = undefined"
@@ -105,7 +112,7 @@ const query = (folder: string) => ({
       <button class="link" type="submit">Look at the plan</button>
       <button class="link" type="button" @click="renaming = undefined">Not now</button>
     </form>
-    <button v-else-if="current" class="link act-on" type="button" @click="renaming = current">
+    <button v-else-if="!byTag && current" class="link act-on" type="button" @click="renaming = current">
       Rename or move this folder …
     </button>
     <template v-if="kept.length">
@@ -160,6 +167,26 @@ a span:first-child {
 }
 a .figures {
   color: var(--ink-soft);
+}
+.which {
+  display: flex;
+  padding: 0 10px 8px;
+  gap: 16px;
+}
+.which button {
+  min-height: 26px;
+  padding: 0 2px;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  color: var(--ink);
+  cursor: pointer;
+  font: inherit;
+}
+.which button[aria-pressed='true'] {
+  border-bottom-color: var(--verdigris);
+  color: var(--verdigris);
+  font-weight: 650;
 }
 a[data-over] {
   outline: 2px solid var(--verdigris);

@@ -7,6 +7,7 @@ import type { Query } from '../../api/client.ts';
 import { count, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
+import LookCloser from '../../parts/LookCloser.vue';
 import ContactSheet from './ContactSheet.vue';
 import FindSentence from './FindSentence.vue';
 import FolderDrawer from './FolderDrawer.vue';
@@ -54,6 +55,10 @@ const focused = computed(() => Number(route.query['item']) || undefined);
 function open(id: number | undefined) {
   void router.push({ query: { ...route.query, item: id } });
 }
+
+/** The item that fills the window. */
+const closer = ref<number>();
+const closerIds = computed(() => (closer.value === undefined ? [] : [closer.value]));
 
 const VIEW = 'iconomos.library-view';
 const SIZE = 'iconomos.sheet-size';
@@ -149,10 +154,18 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
         :items="items"
         :focused="focused"
         :size="size"
+        @look="(id) => (closer = id)"
         @open="open"
         @need="need"
       />
     </div>
+    <LookCloser
+      v-if="closer !== undefined"
+      :ids="closerIds"
+      :among="ids"
+      @go="(id) => (closer = id)"
+      @close="closer = undefined"
+    />
   </div>
 </template>
 

@@ -1,0 +1,297 @@
+<script setup lang="ts">
+import { PhX } from '@phosphor-icons/vue';
+import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
+import type { ItemView } from '../../api/items.ts';
+import { encodePath } from '../../core/address/path.ts';
+import { api, sentenceOf } from '../api/client.ts';
+import { useSite } from '../stores/site.ts';
+import ItemPicture from './ItemPicture.vue';
+import { moment, USE_WORDS, weight } from './words.ts';
+
+/** One item filling the window, with the next and the one before; or two to four side by side on one zoom. */
+const props = defineProps<{
+  ids: readonly number[];
+  /** Where to go on to: all that is shown behind. */ among?: ArrayLike<number>;
+}>();
+const emit = defineEmits<{ close: []; go: [id: number] }>();
+const site = useSite();
+const items = shallowRef<ItemView[]>([]);
+const fault = ref('');
+const frame = ref<HTMLElement>();
+watch(
+  () => props.ids,
+  async (ids) => {
+    try {
+      items.value = await api.itemsSome(ids);
+      fit();
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    }
+  },
+  { immediate: true },
+);
+
+/** Screen pixels to one pixel of the picture; 0: it fits its pane. The middle of what is seen, in shares of the picture. */
+const zoom = ref(0);
+const middle = ref({ x: 0.5, y: 0.5 });
+function fit() {
+  zoom.value = 0;
+  middle.value = { x: 0.5, y: 0.5 };
+}
+function zoomBy(factor: number) {
+  const pane = frame.value?.querySelector('.pane');
+  const item = items.value[0];
+  if (!pane || !item?.width || !item.height) return;
+  const fitting = Math.min(pane.clientWidth / item.width, pane.clientHeight / item.height);
+  const next = (zoom.value || fitting) * factor;
+  if (next <= fitting) fit();
+  else zoom.value = Math.min(8, next);
+}
+function styleOf(item: ItemView): Record<string, string> {
+  if (zoom.value === 0 || !item.width || !item.height) return {};
+  // Side by side the same part is seen, so a smaller picture is drawn as large as the first.
+  const first = items.value[0]!;
+  const width = (first.width ?? item.width) * zoom.value;
+  const height = (width * item.height) / item.width;
+  return {
+    position: 'absolute',
+    maxWidth: 'none',
+    width: `${width}px`,
+    height: `${height}px`,
+    left: `calc(50% - ${middle.value.x * width}px)`,
+    top: `calc(50% - ${middle.value.y * height}px)`,
+    imageRendering: zoom.value >= 2 ? 'pixelated' : 'auto',
+  };
+}
+function drag(event: PointerEvent) {
+  const item = items.value[0];
+  if (zoom.value === 0 || !item?.width || !item.height) return;
+  const from = { x: event.clientX, y: event.clientY, ...{ start: { ...middle.value } } };
+  const size = { x: item.width * zoom.value, y: item.height * zoom.value };
+  const move = (to: PointerEvent) => {
+    const share = (axis: 'x' | 'y', at: number) =>
+      Math.min(1, Math.max(0, from.start[axis] - (at - from[axis]) / size[axis]));
+    middle.value = { x: share('x', to.clientX), y: share('y', to.clientY) };
+  };
+  window.addEventListener('pointermove', move);
+  window.addEventListener('pointerup', () => window.removeEventListener('pointermove', move), { once: true });
+}
+
+const place = computed(() => (props.among ? Array.prototype.indexOf.call(props.among, props.ids[0]) : -1));
+function step(by: 1 | -1) {
+  const next = props.among?.[place.value + by];
+  if (place.value >= 0 && next !== undefined) emit('go', next);
+}
+function onKey(event: KeyboardEvent) {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  const act = {
+    Escape: () => emit('close'),
+    ArrowRight: () => step(1),
+    ArrowLeft: () => step(-1),
+    '+': () => zoomBy(1.5),
+    '-': () => zoomBy(1 / 1.5),
+    '1': () => (zoom.value = 1),
+    '0': fit,
+  }[event.key];
+  if (!act) return;
+  event.preventDefault();
+  event.stopPropagation();
+  act();
+}
+const before = document.activeElement as HTMLElement | null;
+onMounted(() => {
+  window.addEventListener('keydown', onKey, true);
+  frame.value?.focus();
+});
+onUnmounted(() => {
+  window.removeEventListener('keydown', onKey, true);
+  before?.focus();
+});
+
+const SHOWN_BY_BROWSERS = /^image\/(jpeg|png|apng|gif|webp|avif|svg\+xml|bmp|vnd\.microsoft\.icon)$/;
+const served = (item: ItemView) => `${site.site?.servedAt ?? ''}/${encodePath(item.path)}`;
+
+/** Facts side by side; those that differ are told apart. */
+const facts = computed(() => {
+  const rows: [string, (item: ItemView) => string][] = [
+    ['Pixels', (item) => (item.width ? `${item.width} × ${item.height}` : '')],
+    ['Weight', (item) => weight(item.bytes)],
+    ['Kind', (item) => item.mime],
+    ['Folder', (item) => item.folder],
+    ['Title', (item) => item.words.title],
+    ['Alt text', (item) => item.words.alt],
+    ['Tags', (item) => item.words.tags.join(', ')],
+    ['Licence', (item) => item.words.licence],
+    ['Use', (item) => (item.placements ? `${item.placements} placements` : USE_WORDS[item.use])],
+    ['Added', (item) => moment(item.addedAt)],
+  ];
+  return rows.map(([name, of]) => {
+    const values = items.value.map(of);
+    return { name, values, differs: new Set(values).size > 1 };
+  });
+});
+</script>
+
+<template>
+  <div
+    ref="frame"
+    class="closer"
+    role="dialog"
+    aria-modal="true"
+    :aria-label="ids.length > 1 ? `${ids.length} items side by side` : 'Look closer'"
+    tabindex="-1"
+    @wheel.prevent="zoomBy($event.deltaY < 0 ? 1.2 : 1 / 1.2)"
+  >
+    <header>
+      <strong v-if="ids.length > 1">{{ ids.length }} items side by side</strong>
+      <strong v-else class="mono">{{ items[0]?.path }}</strong>
+      <span v-if="place >= 0" class="figures soft"
+        >{{ place + 1 }} of {{ among!.length.toLocaleString('en') }}</span
+      >
+      <span class="tools">
+        <button v-if="place >= 0" class="link" type="button" :disabled="place <= 0" @click="step(-1)">
+          ← Before
+        </button>
+        <button
+          v-if="place >= 0"
+          class="link"
+          type="button"
+          :disabled="place + 1 >= among!.length"
+          @click="step(1)"
+        >
+          Next →
+        </button>
+        <button class="link" type="button" @click="zoomBy(1 / 1.5)">Smaller (-)</button>
+        <button class="link" type="button" @click="zoomBy(1.5)">Larger (+)</button>
+        <button class="link" type="button" :aria-pressed="zoom === 1" @click="zoom = 1">
+          Pixel for pixel (1)
+        </button>
+        <button class="link" type="button" :aria-pressed="zoom === 0" @click="fit">Whole (0)</button>
+        <span class="figures soft">{{ zoom ? `${Math.round(zoom * 100)} %` : 'whole' }}</span>
+        <button
+          class="plain"
+          type="button"
+          aria-label="Close (Escape)"
+          title="Close (Escape)"
+          @click="emit('close')"
+        >
+          <PhX :size="18" />
+        </button>
+      </span>
+    </header>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <div class="panes">
+      <div
+        v-for="item in items"
+        :key="item.id"
+        class="pane"
+        :class="{ movable: zoom > 0 }"
+        @pointerdown="drag"
+      >
+        <video v-if="item.kind === 'video'" :src="served(item)" controls></video>
+        <audio v-else-if="item.kind === 'audio'" :src="served(item)" controls></audio>
+        <img
+          v-else-if="SHOWN_BY_BROWSERS.test(item.mime)"
+          :src="served(item)"
+          :alt="item.words.alt || item.name"
+          :style="styleOf(item)"
+          draggable="false"
+        />
+        <ItemPicture
+          v-else
+          :sha256="item.sha256"
+          :kind="item.kind"
+          :name="item.name"
+          :size="1280"
+          :alt="item.words.alt || item.name"
+        />
+      </div>
+    </div>
+    <table v-if="ids.length > 1" class="ruled">
+      <thead>
+        <tr>
+          <th scope="col"><span class="hidden-words">Fact</span></th>
+          <th v-for="item in items" :key="item.id" scope="col" class="mono">{{ item.name }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="fact in facts" :key="fact.name" :class="{ same: !fact.differs }">
+          <th scope="row">{{ fact.name }}<span v-if="fact.differs" class="hidden-words"> (differs)</span></th>
+          <td v-for="(value, at) in fact.values" :key="at">{{ value || '–' }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.closer {
+  position: fixed;
+  z-index: 30;
+  display: flex;
+  flex-direction: column;
+  background: var(--paper);
+  inset: 0;
+  outline: none;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  padding: 8px 20px;
+  border-bottom: 1px solid var(--rule-strong);
+  gap: 4px 16px;
+}
+.tools {
+  display: flex;
+  align-items: center;
+  margin-left: auto;
+  gap: 14px;
+}
+.tools [aria-pressed='true'] {
+  font-weight: 650;
+}
+.panes {
+  display: flex;
+  min-height: 0;
+  flex: 1;
+  padding: 10px 20px;
+  gap: 10px;
+}
+.pane {
+  position: relative;
+  display: grid;
+  min-width: 0;
+  flex: 1;
+  background: var(--paper-sunk);
+  overflow: hidden;
+  place-items: center;
+}
+.pane.movable {
+  cursor: grab;
+}
+.pane img,
+.pane video {
+  max-width: 100%;
+  max-height: 100%;
+  width: 100%;
+  height: 100%;
+  object-fit: contain;
+}
+table {
+  max-height: 34vh;
+  margin: 0 20px 12px;
+  font-size: 13px;
+}
+tbody th {
+  width: 90px;
+  font-weight: 650;
+  text-align: left;
+}
+.same {
+  color: var(--ink-soft);
+}
+.same th {
+  font-weight: 400;
+}
+</style>
