@@ -276,7 +276,7 @@ header {
   max-height: 100%;
   width: 100%;
   height: 100%;
-  object-fit: contain;
+  object-fit: scale-down;
 }
 table {
   max-height: 34vh;

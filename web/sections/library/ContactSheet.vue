@@ -136,6 +136,11 @@ function onKey(event: KeyboardEvent) {
   void act();
 }
 
+/** The keys go on from wherever the focus is. */
+function focusedIn(event: FocusEvent) {
+  const index = (event.target as HTMLElement).dataset['index'];
+  if (index !== undefined) current.value = Number(index);
+}
 function clicked(index: number, event: MouseEvent) {
   if (band.justDrawn()) return;
   const before = anchor;
@@ -177,6 +182,7 @@ defineExpose({ focus: () => go(current.value, false) });
     role="group"
     aria-label="Items"
     @keydown="onKey"
+    @focusin="focusedIn"
     @pointerdown="band.start"
   >
     <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
