@@ -247,7 +247,7 @@ const bytes = computed(() =>
         </button>
       </div>
       <p v-if="intake.fault" class="note losing" role="alert">{{ intake.fault }}</p>
-      <div v-if="groupsShown.length > 1" class="show" role="group" aria-label="Which files to show">
+      <div v-if="groupsShown.length > 1" class="show toggles" role="group" aria-label="Which files to show">
         <button
           v-for="[key, text] in groupsShown"
           :key="key"
@@ -403,21 +403,6 @@ const bytes = computed(() =>
   flex-wrap: wrap;
   gap: 4px 18px;
   padding: 8px 0 4px;
-}
-.show button {
-  min-height: 26px;
-  padding: 0 2px;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  background: none;
-  color: var(--ink);
-  cursor: pointer;
-  font: inherit;
-}
-.show button[aria-pressed='true'] {
-  border-bottom-color: var(--verdigris);
-  color: var(--verdigris);
-  font-weight: 650;
 }
 .lines {
   position: relative;

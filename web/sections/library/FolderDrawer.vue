@@ -72,7 +72,7 @@ const query = (folder: string) => ({
 
 <template>
   <nav class="drawer" aria-label="Folders and tags">
-    <div class="which" role="group" aria-label="What stands in the drawer">
+    <div class="which toggles" role="group" aria-label="What stands in the drawer">
       <button type="button" :aria-pressed="!byTag" @click="byTag = false">Folders</button>
       <button type="button" :aria-pressed="byTag" @click="byTag = true">Tags</button>
     </div>
@@ -172,21 +172,6 @@ a .figures {
   display: flex;
   padding: 0 10px 8px;
   gap: 16px;
-}
-.which button {
-  min-height: 26px;
-  padding: 0 2px;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  background: none;
-  color: var(--ink);
-  cursor: pointer;
-  font: inherit;
-}
-.which button[aria-pressed='true'] {
-  border-bottom-color: var(--verdigris);
-  color: var(--verdigris);
-  font-weight: 650;
 }
 a[data-over] {
   outline: 2px solid var(--verdigris);

@@ -119,7 +119,7 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
         <button v-else-if="ids.length" class="link" type="button" @click="tray.remove(ids)">
           Take all out of the tray
         </button>
-        <span class="looks" role="group" aria-label="How to look at them">
+        <span class="looks toggles" role="group" aria-label="How to look at them">
           <label v-if="view === 'sheet'"
             >Size <input v-model.number="size" type="range" min="72" max="320" step="8"
           /></label>
@@ -224,21 +224,6 @@ select option {
 .looks input {
   width: 120px;
   accent-color: var(--verdigris);
-}
-.looks button {
-  min-height: 26px;
-  padding: 0 2px;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  background: none;
-  color: var(--ink);
-  cursor: pointer;
-  font: inherit;
-}
-.looks button[aria-pressed='true'] {
-  border-bottom-color: var(--verdigris);
-  color: var(--verdigris);
-  font-weight: 650;
 }
 .empty {
   padding: 40px 20px;
