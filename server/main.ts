@@ -10,7 +10,7 @@ import { Site } from './site/site.ts';
 import { watchSite } from './site/watch.ts';
 
 const USAGE =
-  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT]';
+  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--keep-private]';
 
 /** Opens a site and serves the application; the site itself is served on the next port. */
 async function main(): Promise<void> {
@@ -22,6 +22,7 @@ async function main(): Promise<void> {
       host: { type: 'string', default: '127.0.0.1' },
       people: { type: 'string' },
       fetch: { type: 'boolean', default: false },
+      'keep-private': { type: 'boolean', default: false },
       'fetch-host': { type: 'string', multiple: true, default: [] },
     },
   });
@@ -36,7 +37,12 @@ async function main(): Promise<void> {
   });
 
   say(`Opening ${resolve(values.site)}`);
-  const site = await Site.open({ site: values.site, data: values.data, ...(people ? { people } : {}) });
+  const site = await Site.open({
+    site: values.site,
+    data: values.data,
+    keepPrivate: values['keep-private'],
+    ...(people ? { people } : {}),
+  });
   for (const told of await site.ledger.recover()) say(`After an interrupted run: ${told}`);
 
   const hostnames =

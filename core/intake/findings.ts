@@ -86,6 +86,8 @@ export interface Checked {
   frames: number;
   /** It holds the place where it was taken, or serial numbers and owner names. */
   private: { place: boolean; device: boolean };
+  /** The site's setting: such facts stay unless a person takes them out. */
+  keepPrivate: boolean;
   archive: Archive | null;
   /** Sentences from reading its content. */
   notes: readonly string[];
@@ -263,7 +265,7 @@ export function findingsOf(file: Checked): Finding[] {
         { key: 'remove', text: 'Remove it, keep the rest' },
         { key: 'keep', text: 'Keep it' },
       ],
-      chosen: choices.place ?? 'remove',
+      chosen: privateChoice(file),
     });
   }
   const [fault] = nameFaults(file.name);
@@ -326,8 +328,13 @@ export function preparationOf(file: Checked): {
       shrink && file.width && file.height
         ? shrunkSize({ ...file, width: file.width, height: file.height }, file.rule)
         : undefined,
-    removePrivate: (file.private.place || file.private.device) && file.choices.place !== 'keep',
+    // Also of what is not stored as it stands: the choice may yet change.
+    removePrivate: (file.private.place || file.private.device) && privateChoice(file) === 'remove',
   };
+}
+
+function privateChoice(file: Checked): 'keep' | 'remove' {
+  return file.choices.place ?? (file.keepPrivate ? 'keep' : 'remove');
 }
 
 /** Where the file will stand. */

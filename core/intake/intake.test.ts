@@ -21,6 +21,7 @@ const file = (values: Partial<Checked> = {}): Checked => ({
   height: 1000,
   frames: 1,
   private: { place: false, device: false },
+  keepPrivate: false,
   archive: null,
   notes: [],
   described: true,
@@ -133,6 +134,12 @@ describe('findings', () => {
     expect(outcomeOf({ ...small, choices: { small: 'skip' } })).toEqual({ do: 'leave-out', instead: null });
     expect(codes(file({ rule: rule({ leastWidth: 1600, leastHeight: 1000 }) }))).toEqual([]);
     expect(codes(file({ rule: rule({ shape: '1:1' }) }))).toEqual(['shape']);
+  });
+  test('the site may keep places and serial numbers; a person decides otherwise for each file', () => {
+    const kept = file({ private: { place: true, device: true }, keepPrivate: true });
+    expect(preparationOf(kept).removePrivate).toBe(false);
+    expect(preparationOf({ ...kept, choices: { place: 'remove' } }).removePrivate).toBe(true);
+    expect(preparationOf({ ...kept, keepPrivate: false }).removePrivate).toBe(true);
   });
   test('what is prepared follows the choices: shrunk and without its place by default', () => {
     const large = file({

@@ -160,6 +160,8 @@ export class Arrivals {
     const ended: ArrivalRow[] = [];
     const used: number[] = [];
     const replaced = new Set<number>();
+    // What stood in its way may have left the list since: the copies for the site are made now, where they are missing.
+    for (const id of ids) await site.checking.prepare(id);
     for (const row of ids.map((id) => this.row(id, personId))) {
       if (row.state !== 'ready') continue;
       const checked = site.checking.checked(row);

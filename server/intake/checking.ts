@@ -234,6 +234,7 @@ export class Checking {
       width: row.facts.width ?? null,
       height: row.facts.height ?? null,
       frames: site.contents.framesOf(row.sha256),
+      keepPrivate: site.keepPrivate,
       private: { place: row.facts.place ?? false, device: row.facts.device ?? false },
       archive: row.archive,
       notes: row.notes,

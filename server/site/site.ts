@@ -32,6 +32,8 @@ export interface SiteOptions {
   onStep?: (name: string) => void;
   /** The people of a new data folder. */
   people?: readonly { name: string; role: string }[];
+  /** Places and serial numbers stay in files that come in, unless a person takes them out. Default: they are taken out. */
+  keepPrivate?: boolean;
   /** Workers that several sites share, and that outlive each of them; default: the site's own. */
   pool?: Pool;
 }
@@ -74,6 +76,7 @@ export class Site {
     private readonly fileRows: Files,
     readonly now: () => string,
     private readonly ownsPool: boolean,
+    readonly keepPrivate: boolean,
   ) {
     this.files = fileRows.load();
     this.checking = new Checking(this);
@@ -125,6 +128,7 @@ export class Site {
       new Files(db),
       now,
       options.pool === undefined,
+      options.keepPrivate ?? false,
     );
   }
 
