@@ -130,6 +130,13 @@ function answerFaults(log: Logger) {
           message: `The request is not understood: ${first?.path.join('.') || 'body'}: ${first?.message}.`,
           remedy: 'Reload the application and try again.',
         };
+      } else if (['SQLITE_FULL', 'ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException).code ?? '')) {
+        ctx.status = STATUS['disk-full'];
+        ctx.body = {
+          code: 'disk-full',
+          message: 'The disk is full, so nothing was changed.',
+          remedy: 'Free some space, or leave out files that still come in; then try again.',
+        };
       } else {
         log.error(
           { error: error instanceof Error ? error.stack : String(error), path: ctx.path },

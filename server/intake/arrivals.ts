@@ -135,12 +135,13 @@ export class Arrivals {
   async drop(id: number, personId: number): Promise<void> {
     const { site } = this;
     const row = this.row(id, personId);
-    site.arrivals.remove(id);
+    // The bytes first: on a full disk there is room for writing only when they are gone.
     if (row.upload) {
       const file = site.blobs.arrival(row.upload);
       await rm(file, { force: true });
       await rm(`${file}.json`, { force: true });
     }
+    site.arrivals.remove(id);
     await this.dropBytes(row);
     site.checking.changed();
   }
