@@ -1,8 +1,9 @@
 import { z } from 'zod';
+import { KINDS } from '../core/address/kinds.ts';
 import { CHOICES, FINDING_CODES } from '../core/intake/findings.ts';
 import { shapeOf } from '../core/intake/rules.ts';
 import { Words } from './items.ts';
-import { Applied } from './plans.ts';
+import { NamePattern } from './naming.ts';
 
 export const FindingView = z.object({
   code: z.enum(FINDING_CODES),
@@ -79,15 +80,6 @@ export type ArrivalChange = z.infer<typeof ArrivalChange>;
 export const ArrivalChanges = ArrivalChange.extend({ ids });
 
 export const BringIn = z.object({ arrivalIds: ids });
-export const BroughtIn = Applied.omit({ entryId: true, totals: true }).extend({
-  /** Null: nothing new came to the site, as all of it was there already. */
-  entryId: z.int().nullable(),
-  totals: Applied.shape.totals.nullable(),
-  itemIds: z.array(z.int()),
-  used: z.array(z.int()),
-});
-export type BroughtIn = z.infer<typeof BroughtIn>;
-
 export const FetchRequest = z.object({ address: z.string().min(1).max(4000), folder });
 
 const pixels = z.int().min(1).max(50_000).nullable();
@@ -104,6 +96,11 @@ export const FolderRuleView = z.object({
     .nullable(),
   largestBytes: z.int().min(1000).nullable(),
   keepOriginal: z.boolean(),
+  kinds: z.array(z.enum(KINDS)).min(1).nullable(),
+  pattern: NamePattern.nullable(),
+  tags: z.array(z.string().min(1).max(80)).max(20),
+  licence: z.string().max(500),
 });
+export const FolderRuleValue = FolderRuleView.omit({ folder: true });
 export type FolderRuleView = z.infer<typeof FolderRuleView>;
 export const FolderRules = z.object({ rules: z.array(FolderRuleView), otherwise: FolderRuleView });

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
+import { fieldFault, OWN_KINDS, TEXT_FIELD_KEYS, type TextField } from '../core/describe/fields.ts';
 import { readQuery } from '../core/find/query.ts';
-import { SORTS } from '../core/find/sorts.ts';
+import { GROUPINGS, SORTS } from '../core/find/sorts.ts';
 import { takes } from '../core/find/tests.ts';
 import { ITEM_STATES } from '../core/plan/plan.ts';
 import { USES } from '../core/reference/survey.ts';
@@ -9,21 +10,29 @@ import { USES } from '../core/reference/survey.ts';
 const text = (longest: number) => z.string().max(longest);
 
 /** The texts of a record. */
+const fieldText = (field: TextField) =>
+  z.string().check((context) => {
+    const fault = fieldFault(field, context.value);
+    if (fault) context.issues.push({ code: 'custom', message: fault, input: context.value });
+  });
 export const Words = z.object({
-  alt: text(2000),
+  ...(Object.fromEntries(TEXT_FIELD_KEYS.map((field) => [field, fieldText(field)])) as Record<
+    TextField,
+    z.ZodString
+  >),
   decorative: z.boolean(),
-  title: text(500),
-  caption: text(5000),
-  description: text(20000),
-  creator: text(500),
-  credit: text(500),
-  copyright: text(500),
-  source: text(1000),
-  licence: text(500),
-  licenceEnd: z.union([z.literal(''), z.iso.date()]),
   tags: z.array(text(80)).max(200),
+  own: z.record(text(60), text(2000)),
 });
 export type Words = z.infer<typeof Words>;
+
+/** A field of the site's own. */
+export const OwnFieldView = z.object({
+  name: z.string().trim().min(1).max(60),
+  kind: z.enum(OWN_KINDS),
+  choices: z.array(text(200)).max(200),
+});
+export const OwnFields = z.array(OwnFieldView);
 
 export const Marks = z.object({
   described: z.boolean(),
@@ -61,6 +70,8 @@ export const ItemView = z.object({
   owner: z.string().nullable(),
   words: Words,
   marks: Marks,
+  /** Where the words that were asked for stand in its text, when nowhere else. */
+  excerpt: z.string().optional(),
 });
 export type ItemView = z.infer<typeof ItemView>;
 
@@ -94,8 +105,18 @@ export const ItemQuery = z.object({
 });
 export type ItemQuery = z.infer<typeof ItemQuery>;
 
-/** Ids in an address: '3,14,15'. */
+/** The query of a whole sheet. */
+export const FoundQuery = ItemQuery.extend({ group: z.enum(GROUPINGS).optional() });
+export const FoundGroups = z.object({
+  /** How many different items; one may stand in several groups. */
+  items: z.int(),
+  groups: z.array(z.object({ name: z.string(), from: z.int(), title: z.string().optional() })),
+});
+export type FoundGroups = z.infer<typeof FoundGroups>;
+
+/** Ids in an address: '3,14,15'; and the words by which they were found. */
 export const ItemIds = z.object({
+  q: z.string().max(500).default(''),
   ids: z
     .string()
     .regex(/^\d{1,12}(,\d{1,12}){0,499}$/)
@@ -104,7 +125,8 @@ export const ItemIds = z.object({
 
 const manyIds = z.array(z.int()).min(1).max(200_000);
 export const ManyItems = z.object({ ids: manyIds });
-export const ItemSum = z.object({ items: z.int(), bytes: z.int() });
+/** `items` and `bytes` of those on the site; `aside`: how many are set aside. */
+export const ItemSum = z.object({ items: z.int(), bytes: z.int(), aside: z.int() });
 export const TagCounts = z.array(z.object({ name: z.string(), items: z.int() }));
 export type TagCounts = z.infer<typeof TagCounts>;
 
@@ -130,6 +152,53 @@ export type FacetsView = z.infer<typeof FacetsView>;
 
 export const ItemList = z.object({ total: z.int(), bytes: z.int(), items: z.array(ItemView) });
 export type ItemList = z.infer<typeof ItemList>;
+
+/** Items that do not fit their folder's rule. */
+export const RuleBreaks = z.array(z.object({ item: ItemView, broken: z.array(z.string()) }));
+export type RuleBreaks = z.infer<typeof RuleBreaks>;
+
+export const SuggestQuery = z.object({ q: z.string().max(500).default('') });
+/** What the find box offers; the items are the first of `total`. */
+export const Suggestions = z.object({
+  total: z.int(),
+  items: z.array(ItemView),
+  folders: z.array(z.object({ folder: z.string(), items: z.int() })),
+  tags: TagCounts,
+  people: z.array(z.string()),
+});
+export type Suggestions = z.infer<typeof Suggestions>;
+
+/** What an item says; `rows` for tables. `more`: it goes on in the file. */
+export const ItemText = z.object({
+  text: z.string(),
+  rows: z.array(z.array(z.string())).nullable(),
+  more: z.boolean(),
+});
+export type ItemText = z.infer<typeof ItemText>;
+
+/** One change of an item. */
+export const VersionView = z.object({
+  entryId: z.int(),
+  at: z.string(),
+  person: z.string(),
+  title: z.string(),
+  note: z.string(),
+  undone: z.boolean(),
+  fields: z.array(z.object({ field: z.string(), before: z.string(), after: z.string() })),
+  moved: z.object({ from: z.string(), to: z.string() }).nullable(),
+  /** Hashes of its bytes; `kept`: those before can be looked at and brought back. */
+  file: z.object({ before: z.string(), after: z.string(), kept: z.boolean() }).nullable(),
+});
+export type VersionView = z.infer<typeof VersionView>;
+
+/** How tags belong together. */
+export const TagSense = z.object({
+  spellings: z.array(z.object({ spelling: z.string(), tag: z.string() })),
+  above: z.array(z.object({ tag: z.string(), above: z.string() })),
+  /** What asking for a tag that is above others finds. */
+  found: z.array(z.object({ value: z.string(), items: z.int() })),
+});
+export type TagSense = z.infer<typeof TagSense>;
 
 export const PlacementView = z.object({
   page: z.string(),
@@ -173,7 +242,8 @@ export type ItemDetail = z.infer<typeof ItemDetail>;
 export const SaveWords = z.object({ rowVersion: z.int(), words: Words.partial() });
 export type SaveWords = z.infer<typeof SaveWords>;
 
-export const FolderView = z.object({ folder: z.string(), items: z.int() });
+/** `empty`: nothing at all lies in it, so it can be removed. */
+export const FolderView = z.object({ folder: z.string(), items: z.int(), empty: z.boolean() });
 export type FolderView = z.infer<typeof FolderView>;
 
 export const PageView = z.object({
@@ -202,3 +272,79 @@ export const PageDetail = z.object({
   broken: z.array(z.object({ line: z.int(), url: z.string(), near: z.string().nullable() })),
 });
 export type PageDetail = z.infer<typeof PageDetail>;
+
+/** Where an item stands on a page, with the words there. */
+export const StandingView = z.object({
+  page: z.string(),
+  pageTitle: z.string(),
+  line: z.int(),
+  /** Byte offset of the reference, by which a plan names it. */
+  start: z.int(),
+  place: z.string(),
+  takesAlt: z.boolean(),
+  alt: z.string().nullable(),
+  title: z.string().nullable(),
+  linkText: z.string().nullable(),
+  heading: z.string(),
+  figcaption: z.string(),
+  before: z.string(),
+  after: z.string(),
+  neighbours: z.array(z.string()),
+  link: z.object({ href: z.string(), alone: z.boolean(), targetTitle: z.string() }).nullable(),
+});
+export type StandingView = z.infer<typeof StandingView>;
+
+/** All that describing an item rests on, beside the item itself. */
+export const DescribeView = z.object({
+  item: ItemView,
+  standings: z.array(StandingView),
+  /** How many more placements there are than are shown. */
+  more: z.int(),
+  suggestions: z.array(
+    z.object({
+      field: z.enum(['alt', 'title', 'caption']),
+      text: z.string(),
+      source: z.string(),
+      confidence: z.number(),
+    }),
+  ),
+  /** Null: not looked for yet. */
+  textInside: z.string().nullable(),
+});
+export type DescribeView = z.infer<typeof DescribeView>;
+
+/** Words of pages that are not those of the record: one placement each. */
+export const WordDifference = StandingView.extend({
+  itemId: z.int(),
+  path: z.string(),
+  recordAlt: z.string(),
+  recordTitle: z.string(),
+  decorative: z.boolean(),
+});
+export const WordDifferences = z.object({ differences: z.array(WordDifference), pages: z.int() });
+export type WordDifferences = z.infer<typeof WordDifferences>;
+
+/** A table that comes back, as a spreadsheet program has written it. */
+export const TableRequest = z.object({ text: z.string().max(50_000_000) });
+export const TableOutRequest = z.object({ ids: z.union([manyIds, z.literal('all')]) });
+export const TableView = z.object({
+  rows: z.int(),
+  matched: z.int(),
+  changes: z.array(
+    z.object({
+      itemId: z.int(),
+      /** The record's version as it is now. */
+      rowVersion: z.int(),
+      path: z.string(),
+      line: z.int(),
+      field: z.string(),
+      before: z.string(),
+      after: z.string(),
+      set: Words.partial(),
+      conflict: z.string().optional(),
+    }),
+  ),
+  unknown: z.array(z.string()),
+  faults: z.array(z.object({ line: z.int(), why: z.string() })),
+});
+export type TableView = z.infer<typeof TableView>;

@@ -1,6 +1,9 @@
 import { z } from 'zod';
+import { TEXT_FIELD_KEYS } from '../core/describe/fields.ts';
 import { PLAN_KINDS } from '../core/plan/plan.ts';
-import { Words } from './items.ts';
+import { FolderRuleValue } from './intake.ts';
+import { OwnFieldView, Words } from './items.ts';
+import { NamePattern, SavedPattern } from './naming.ts';
 
 const Totals = z.object({ items: z.int(), pages: z.int(), spans: z.int(), bytesFreed: z.int() });
 
@@ -12,6 +15,8 @@ export const PlanView = z.object({
   moves: z.array(z.object({ from: z.string(), to: z.string() })),
   removed: z.array(z.string()),
   created: z.array(z.string()),
+  /** Folders, rules, how tags belong together, kept queries. */
+  settings: z.array(z.object({ what: z.string(), before: z.string(), after: z.string() })),
   records: z.array(
     z.object({
       path: z.string(),
@@ -28,16 +33,42 @@ export const PlanView = z.object({
   ),
   clashes: z.array(z.object({ path: z.string(), why: z.string() })),
   warnings: z.array(z.string()),
-  redirects: z.array(z.object({ from: z.string(), to: z.string() })),
+  redirects: z.array(z.object({ from: z.string(), to: z.string(), was: z.string().optional() })),
   /** So many more of each are not shown here. */
-  more: z.object({ moves: z.int(), removed: z.int(), created: z.int(), records: z.int(), pages: z.int() }),
+  more: z.object({
+    clashes: z.int(),
+    moves: z.int(),
+    removed: z.int(),
+    created: z.int(),
+    records: z.int(),
+    pages: z.int(),
+  }),
   totals: Totals,
   empty: z.boolean(),
 });
 export type PlanView = z.infer<typeof PlanView>;
 
 const ids = z.array(z.int()).min(1).max(100_000);
+const folder = z.string().max(2000);
+const tag = z.string().min(1).max(80);
 const tags = z.array(z.string().min(1).max(80)).max(50).optional();
+
+const EditView = z.discriminatedUnion('edit', [
+  z.object({ edit: z.literal('set'), text: z.string().max(20_000) }),
+  z.object({
+    edit: z.literal('replace'),
+    find: z.string().min(1).max(500),
+    replace: z.string().max(5000),
+    exact: z.boolean(),
+  }),
+  z.object({ edit: z.enum(['before', 'after']), text: z.string().min(1).max(500) }),
+  z.object({ edit: z.literal('case'), to: z.enum(['lower', 'upper', 'sentence', 'title']) }),
+  z.object({
+    edit: z.literal('copy'),
+    from: z.enum(TEXT_FIELD_KEYS),
+    how: z.enum(['over', 'empty', 'behind']),
+  }),
+]);
 
 /** What to plan. */
 export const PlanRequest = z.discriminatedUnion('kind', [
@@ -55,19 +86,79 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     removeTags: tags,
     owner: z.string().max(200).nullable().optional(),
   }),
+  /** New names of items, each in its own folder. */
+  z.object({
+    kind: z.literal('names'),
+    names: z
+      .array(z.object({ itemId: z.int(), name: z.string().min(1).max(255) }))
+      .min(1)
+      .max(100_000),
+  }),
+  /** The words are written into the files, or beside them as XMP. */
+  z.object({ kind: z.literal('embed'), itemIds: ids, as: z.enum(['file', 'sidecar']) }),
+  /** One change of a text field, the same for all. */
+  z.object({ kind: z.literal('edit'), itemIds: ids, field: z.enum(TEXT_FIELD_KEYS), edit: EditView }),
+  /** Pages say what the records say, at these placements. */
+  z.object({
+    kind: z.literal('page-words'),
+    places: z
+      .array(z.object({ page: z.string().max(2000), start: z.int().min(0) }))
+      .min(1)
+      .max(10_000),
+  }),
+  /** Other words for each of some records; `rowVersion`: as it was when they were written. */
+  z.object({
+    kind: z.literal('cells'),
+    cells: z
+      .array(z.object({ itemId: z.int(), rowVersion: z.int().optional(), set: Words.partial() }))
+      .min(1)
+      .max(100_000),
+  }),
+  /** A pattern of names, kept; null: it is forgotten. */
+  z.object({ kind: z.literal('name-pattern'), ...SavedPattern.shape, pattern: NamePattern.nullable() }),
+  /** A field of the site's own; null: it is no more. */
+  z.object({
+    kind: z.literal('own-field'),
+    name: OwnFieldView.shape.name,
+    field: OwnFieldView.omit({ name: true }).nullable(),
+  }),
   z.object({ kind: z.literal('move'), itemIds: ids, folder: z.string().max(2000) }),
   /** A folder's own address: all within goes along. Where the new one is there already, both become one. */
   z.object({ kind: z.literal('folder'), folder: z.string().min(1).max(2000), to: z.string().max(2000) }),
   /** A tag's name; where the new one is there already, both become one. Null: it is taken off every item. */
   z.object({ kind: z.literal('tag'), tag: z.string().min(1).max(80), to: z.string().max(80).nullable() }),
-  z.object({ kind: z.literal('set-aside'), itemIds: ids }),
+  /** Another spelling that finds a tag, or, with drop, finds it no longer. */
+  z.object({ kind: z.literal('tag-spelling'), tag, spelling: tag, drop: z.boolean().default(false) }),
+  z.object({ kind: z.literal('tag-above'), tag, above: tag.nullable() }),
+  /** Copies with their records: into a folder, or (null) each beside its own. */
+  z.object({ kind: z.literal('copies'), itemIds: ids, folder: folder.nullable() }),
+  z.object({ kind: z.literal('new-folder'), folder }),
+  z.object({ kind: z.literal('drop-folders'), folders: z.array(folder).min(1).max(5000) }),
+  z.object({ kind: z.literal('rule'), folder, rule: FolderRuleValue.nullable() }),
+  /** What one change took from an item, words and bytes. */
+  z.object({ kind: z.literal('bring-back'), itemId: z.int(), entryId: z.int() }),
+  /** `leavePlaced`: what is placed stays where it is, instead of standing in the way. */
+  z.object({ kind: z.literal('set-aside'), itemIds: ids, leavePlaced: z.boolean().default(false) }),
   z.object({ kind: z.literal('restore'), itemIds: ids }),
   z.object({ kind: z.literal('undo'), entryId: z.int() }),
 ]);
-export type PlanRequest = z.infer<typeof PlanRequest>;
+export type PlanRequest = z.input<typeof PlanRequest>;
+
+/** What the person wants to be remembered with a change. */
+export const ApplyRequest = z.object({ note: z.string().trim().max(500).default('') });
+export const NoteRequest = ApplyRequest;
 
 export const Applied = z.object({ entryId: z.int(), title: z.string(), totals: Totals });
 export type Applied = z.infer<typeof Applied>;
+
+export const BroughtIn = Applied.omit({ entryId: true, totals: true }).extend({
+  /** Null: nothing new came to the site, as all of it was there already. */
+  entryId: z.int().nullable(),
+  totals: Applied.shape.totals.nullable(),
+  itemIds: z.array(z.int()),
+  used: z.array(z.int()),
+});
+export type BroughtIn = z.infer<typeof BroughtIn>;
 
 export const EntryView = z.object({
   id: z.int(),
@@ -80,5 +171,6 @@ export const EntryView = z.object({
   bytes: z.int(),
   undoes: z.int().nullable(),
   undoneBy: z.int().nullable(),
+  note: z.string(),
 });
 export type EntryView = z.infer<typeof EntryView>;

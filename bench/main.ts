@@ -12,6 +12,8 @@ import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
 import { benchIntake } from './intake.ts';
 import { benchLibrary } from './library.ts';
+import { benchNaming } from './naming.ts';
+import { benchScan } from './scan.ts';
 
 /** Speed as ratios in one run against a bare baseline. */
 const say = (text: string) => process.stdout.write(`${text}\n`);
@@ -76,7 +78,9 @@ say(
 await site.close();
 rmSync(dirname(demo), { recursive: true });
 
+await benchScan(say);
 await benchLibrary(say);
+await benchNaming(say);
 
 // Fewer files or megabytes for a quick look: npm run bench -- 60 500
 const [files = '300', megabytes = '4000'] = process.argv.slice(2);

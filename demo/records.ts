@@ -58,5 +58,12 @@ export async function writeDemoRecords(site: Site, seed: string): Promise<void> 
   plan.title = `Words of ${plan.records.length} items, from the observatory’s card index`;
   plan.totals.items = plan.records.length;
   await site.ledger.apply(plan, site.people.all()[0]!.id);
-  for (const rule of RULES) site.rules.set(rule);
+  const rules = emptyPlan('arrange', 'Rules of the folders, from the observatory’s handbook');
+  rules.settings = RULES.map(({ folder, ...rule }) => ({
+    room: 'folder-rule',
+    key: folder,
+    before: null,
+    after: rule,
+  }));
+  await site.ledger.apply(rules, site.people.all()[0]!.id);
 }

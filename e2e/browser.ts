@@ -60,13 +60,23 @@ export class Browser {
     return this.driver.get(address);
   }
 
-  /** The first visible element that fits, waiting up to ten seconds. */
-  async see(locator: By, what: string): Promise<WebElement> {
+  /** The first visible element that fits, waiting up to half a minute; a failure says what stood there instead. */
+  async see(locator: By, what: string, fits?: RegExp): Promise<WebElement> {
+    try {
+      return await this.seen(locator, what, fits);
+    } catch (error) {
+      if ((error as Error).name === 'TimeoutError')
+        (error as Error).message += `, but:\n${(await this.told()).slice(0, 3000)}`;
+      throw error;
+    }
+  }
+
+  private seen(locator: By, what: string, fits = /(?:)/): Promise<WebElement> {
     return this.driver.wait(
       async () => {
         for (const element of await this.driver.findElements(locator)) {
           try {
-            if (await element.isDisplayed()) return element;
+            if ((await element.isDisplayed()) && fits.test(await element.getText())) return element;
           } catch (error) {
             if ((error as Error).name !== 'StaleElementReferenceError') throw error;
           }
@@ -78,12 +88,16 @@ export class Browser {
     ) as Promise<WebElement>;
   }
 
+  /** The innermost element with this text. A number in it is whole: “2 items” is not seen in “12 items”. */
   text(text: string): Promise<WebElement> {
+    const whole = /^\d/.test(text) || /\d$/.test(text);
+    const escaped = text.replace(/[^\p{L}\p{N} ]/gu, '\\$&').replaceAll(' ', '\\s+');
     return this.see(
       By.xpath(
         `//*[contains(normalize-space(.), ${quote(text)})][not(*[contains(normalize-space(.), ${quote(text)})])]`,
       ),
       `“${text}”`,
+      whole ? new RegExp(`(?<![\\d,])${escaped}(?!\\d)`, 'i') : undefined,
     );
   }
 
@@ -121,9 +135,11 @@ export class Browser {
 
   /** Replaces what stands in a field. */
   async fill(label: string, text: string): Promise<void> {
-    const field = await this.field(label);
-    await field.clear();
-    await field.sendKeys(text);
+    await this.retry(async () => {
+      const field = await this.field(label);
+      await field.clear();
+      await field.sendKeys(text);
+    });
   }
 
   /** Presses keys, wherever the focus is. */
@@ -132,6 +148,11 @@ export class Browser {
       .actions()
       .sendKeys(...keys)
       .perform();
+  }
+
+  /** Presses a key while another is held. */
+  hold(held: string, key: string): Promise<void> {
+    return this.driver.actions().keyDown(held).sendKeys(key).keyUp(held).perform();
   }
 
   /** Presses Tab until what has the focus is called so. @param whole the name is all it is called */
@@ -155,6 +176,14 @@ export class Browser {
       async () => !(await this.driver.findElement(By.css('body')).getText()).includes(text),
       30_000,
       `“${text}” did not go away`,
+    );
+  }
+
+  /** What stands on the screen, without the choices of lists. */
+  private told(): Promise<string> {
+    return this.driver.executeScript<string>(
+      `return [...document.querySelectorAll('select')].reduce(
+         (text, one) => text.replace(one.innerText, one.selectedOptions[0]?.label ?? ''), document.body.innerText)`,
     );
   }
 

@@ -110,7 +110,7 @@ test('a folder’s rule: too large is shrunk at the door, too small is told; the
   await (await browser.field('Folder for all 2')).sendKeys(Key.TAB);
   await browser.text('in images/hero');
   await browser.click('what it is for');
-  await browser.text('What pictures in “images/hero” are for');
+  await browser.text('What “images/hero” is for');
   await browser.fill('Purpose', 'the head of a page');
   await browser.fill('Least width', '1200');
   await browser.fill('Longer side at most', '1800');

@@ -192,7 +192,7 @@ test('moved together: addresses change in the pages, and undo brings every byte 
   await browser.fill('To the folder', 'images/luna');
   await browser.inDialog('Look at the plan');
   await browser.text('Move 12 items to “images/luna”');
-  await browser.text('A redirect is kept');
+  await browser.text('redirects: old addresses lead on');
   await (
     await browser.see(
       By.xpath("//div[@role='dialog']//button[contains(., 'Move 12 items, rewrite')]"),
@@ -218,7 +218,7 @@ test('moved together: addresses change in the pages, and undo brings every byte 
 test('a folder gets another address with all within, and leaves no empty folder', async () => {
   const before = await treeOf(root);
   await go('/library?folder=images/moon');
-  await browser.click('Rename or move this folder');
+  await browser.click('Rename, move or merge');
   await browser.fill('Address of the folder', 'images/our-moon');
   await browser.press(Key.ENTER);
   await browser.text('Rename the folder “moon” to “our-moon”');
@@ -262,9 +262,9 @@ test('the table: words are written in place, Enter goes on to the next line, col
     );
   }, 10_000);
   await browser.click('Columns');
-  await (await browser.field('Licence ends')).click();
+  await (await browser.field('Licence end')).click();
   await browser.click('Done');
-  await browser.see(By.xpath("//*[@role='columnheader'][contains(., 'Licence ends')]"), 'the new column');
+  await browser.see(By.xpath("//*[@role='columnheader'][contains(., 'Licence end')]"), 'the new column');
   await browser.click('Weight');
   await browser.text('12 items');
   expect(await browser.driver.getCurrentUrl()).toContain('sort=bytes');
@@ -278,6 +278,7 @@ test('addresses are copied bare, as HTML and as Markdown', async () => {
     .click(await browser.button('moon-full.jpg'))
     .keyUp(Key.CONTROL)
     .perform();
+  await browser.click('More …');
   await browser.click('Addresses …');
   const shown = async () => (await browser.field('Addresses')).getAttribute('value');
   await browser.driver.wait(async () => (await shown()) === '/images/moon/moon-full.jpg', 5000);
@@ -341,3 +342,40 @@ test.each(['sheet', 'table'])(
     await browser.click('Empty the tray');
   },
 );
+
+test('what is typed is counted before it is added; sorted by any fact; given to a person in the record', async () => {
+  await go('/library');
+  await browser.click('+ condition');
+  await (await choice('Wider than')).click();
+  await (await browser.field('Wider than, in pixels')).sendKeys('900');
+  const counted = await browser.driver.wait(
+    () =>
+      browser.driver.executeScript<number>(
+        "return Number(/\\d+/.exec(document.querySelector('[aria-label=\"A condition\"] [role=status]')?.innerText ?? '')?.[0] ?? 0)",
+      ),
+    10_000,
+  );
+  await browser.press(Key.ENTER);
+  await browser.text('wider than 900 px');
+  await browser.driver.wait(async () => (await foundItems()) === counted, 10_000);
+
+  await go('/library?view=table');
+  const order = await browser.see(By.css('select[aria-label="Order"]'), 'the order');
+  expect(await order.getText()).toContain('by licence end, earliest first');
+  await go('/library?view=table&sort=creator');
+  await browser.text('Name');
+  await go('/library?where=kind:image&sort=width');
+  const widths = await browser.driver.executeScript<number[]>(
+    `return fetch('/api/items?where=kind:image&sort=width&limit=5').then((answer) => answer.json()).then(({ items }) => items.map((item) => item.width))`,
+  );
+  const first = await browser.see(By.css('[data-index="0"]'), 'the widest');
+  expect(await first.getAttribute('title')).toContain(`${widths[0]} ×`);
+  expect(widths).toEqual([...widths].sort((a, b) => b - a));
+
+  await first.click();
+  await (await browser.field('In care of')).sendKeys('Ben');
+  await browser.text('Done. Give to');
+  const person = (await (await browser.field('In care of')).getAttribute('value'))!;
+  await go(`/library?where=owner:${encodeURIComponent(person)}`);
+  expect(await foundItems()).toBe(1);
+});

@@ -10,7 +10,9 @@ const [site = '', to = ''] = process.argv.slice(2);
 const VIEWS: [string, string][] = [
   ['library', '/library?folder=images'],
   ['record', '/library?folder=images/events&item='],
-  ['describe', '/describe'],
+  ['describe', '/describe?where=name:logo.svg'],
+  ['page-words', '/describe/pages'],
+  ['names', '/describe/names'],
   ['pages', '/pages?page=open-nights.html'],
   ['upkeep', '/upkeep?queue=copies'],
   ['export', '/export'],
@@ -29,7 +31,7 @@ const find = async (words: string) =>
     .items[0]!.id;
 for (const [name, path] of VIEWS) {
   await browser.open(server.address + path + (name === 'record' ? await find('open-night.jpg') : ''));
-  await browser.driver.sleep(2500);
+  await browser.driver.sleep(name === 'describe' ? 6000 : 2500);
   await shoot(name);
 }
 await browser.open(`${server.address}/library?where=kind:image,no:alt`);
@@ -42,6 +44,21 @@ await shoot('find');
 await browser.open(`${server.address}/library?folder=images&view=table&sort=path`);
 await browser.driver.sleep(1500);
 await shoot('table');
+await browser.open(`${server.address}/library?folder=images&view=sheet&group=page`);
+await browser.text('Gather these');
+await browser.driver.sleep(1200);
+await shoot('groups');
+await browser.fill('Find items', 'moon');
+await browser.text('with these words');
+await browser.driver.sleep(800);
+await shoot('suggestions');
+await browser.open(`${server.address}/library?where=tag:moon&view=sheet&item=${await find('moon-full.jpg')}`);
+await browser.text('Another spelling');
+await browser.driver.executeScript(
+  "[...document.querySelectorAll('.record h3')].find((one) => one.textContent === 'Versions').scrollIntoView()",
+);
+await browser.driver.sleep(1200);
+await shoot('tags');
 await browser.open(`${server.address}/library?view=sheet`);
 // Files of the demo itself, sent again: some new under other bytes, one that is here already, one cut off.
 const sent = await mkdtemp(join(tmpdir(), 'iconomos-shots-'));

@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll } from 'vitest';
 import { SMALL_DEMO } from '../demo/test-setup.ts';
 import { buildFolder } from '../server/built.ts';
-import { Browser } from './browser.ts';
+import { Browser, By } from './browser.ts';
 import { RunningServer } from './server.ts';
 
 /** One server on a copy of the demo's pages and one browser, for the tests of a file. */
@@ -61,6 +61,25 @@ export class Session {
     const data = { items: [], files: paths, dragOperationsMask: 1 };
     for (const type of ['dragEnter', 'dragOver', 'drop'])
       await this.browser.command('Input.dispatchDragEvent', { type, x: 640, y: 500, data });
+  }
+
+  /** Presses a plan's one button, whatever it says, and waits until it is done. */
+  async applyPlan(says: string, done = ''): Promise<void> {
+    const at = By.xpath(`//div[@role='dialog']//button[starts-with(normalize-space(.), '${says}')]`);
+    await (await this.browser.see(at, `“${says}”`)).click();
+    await this.browser.text(`Done. ${done}`.trim());
+    await this.alone();
+  }
+
+  /** Waits until no dialog stands over the window any more. */
+  async alone(): Promise<void> {
+    await this.browser.driver.wait(
+      () =>
+        this.browser.driver.executeScript<boolean>(
+          `return !document.querySelector('.el-overlay:not([style*="display: none"])')`,
+        ),
+      10_000,
+    );
   }
 
   /** What axe-core finds wrong on the screen as it is, one line a rule. */

@@ -199,11 +199,9 @@ test('Export: gathered items as a ZIP with their table', async () => {
   await browser.text('2 items');
   await browser.click('Gather all');
   await browser.text('2 items gathered');
+  await browser.click('More …');
   await (
-    await browser.see(
-      By.xpath("//section[@aria-label='Tray']//button[normalize-space(.)='Export']"),
-      'Export in the tray',
-    )
+    await browser.see(By.xpath("//section[@aria-label='Tray']//button[span='Export']"), 'Export in the tray')
   ).click();
   await browser.click('Export 2 items');
   await browser.text('2 chosen items');

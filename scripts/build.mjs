@@ -7,6 +7,7 @@ const PROGRAMS = {
   server: 'server/main.ts',
   worker: 'server/work/worker.ts',
   reader: 'server/store/reader-thread.ts',
+  hands: 'server/site/hands-thread.ts',
   report: 'cli/report.ts',
   demo: 'demo/main.ts',
   agency: 'demo/agency-main.ts',

@@ -30,4 +30,5 @@ export type FaultCode =
   | 'too-large'
   | 'disk-full'
   | 'busy'
+  | 'cancelled'
   | 'forbidden';

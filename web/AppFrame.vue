@@ -8,19 +8,23 @@ import {
   PhPencilLine,
   PhTray,
 } from '@phosphor-icons/vue';
-import { computed, onMounted, onUnmounted, ref, watch, type Component } from 'vue';
+import { computed, onMounted, onUnmounted, ref, type Component } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import DoneLine from './parts/DoneLine.vue';
+import FindBox from './parts/FindBox.vue';
 import KeysSheet from './parts/KeysSheet.vue';
 import PersonMenu from './parts/PersonMenu.vue';
 import PlanProof from './parts/PlanProof.vue';
 import RecordPane from './parts/RecordPane.vue';
 import TrayBar from './parts/TrayBar.vue';
+import { api } from './api/client.ts';
 import { useIntake } from './stores/intake.ts';
-import { useSite } from './stores/site.ts';
+import { usePlan } from './stores/plan.ts';
+import { canStop, useSite } from './stores/site.ts';
 import { count } from './parts/words.ts';
 
 const store = useSite();
+const plan = usePlan();
 const route = useRoute();
 const router = useRouter();
 onMounted(() => {
@@ -66,22 +70,6 @@ const sections = computed<
   { name: 'export', word: 'Export', glyph: PhPackage, waits: 0, waitsFor: '' },
   { name: 'ledger', word: 'Ledger', glyph: PhNotebook, waits: 0, waitsFor: '' },
 ]);
-
-/** The find box: Library is where things are found. */
-const words = ref('');
-watch(
-  () => route.query['q'],
-  (q) => (words.value = typeof q === 'string' ? q : ''),
-  { immediate: true },
-);
-function find() {
-  const query = {
-    ...(route.name === 'library' ? route.query : {}),
-    q: words.value || undefined,
-    item: undefined,
-  };
-  void router.push({ name: 'library', query });
-}
 
 /** Files dropped or pasted anywhere go to Intake, into the folder that is being looked at. */
 const intake = useIntake();
@@ -143,17 +131,22 @@ const itemId = computed(() => {
           }}<span class="hidden-words"> (the site as served, new window)</span>
         </a>
       </div>
-      <form class="find" role="search" @submit.prevent="find">
-        <label class="hidden-words" for="find">Find items</label>
-        <input id="find" v-model="words" type="search" placeholder="Find by name, alt text, title, tag …" />
-      </form>
+      <FindBox />
       <div class="jobs" role="status">
         <RouterLink v-if="intake.progress !== undefined" class="lozenge figures" :to="{ name: 'intake' }">
           Sending {{ count(intake.sendings, 'file') }}, {{ Math.floor(100 * intake.progress) }} %
         </RouterLink>
         <span v-if="!store.connected" class="lozenge losing">The server does not answer</span>
+        <span
+          v-if="plan.busy && !plan.plan && !store.running.some((job) => job.kind === 'plan')"
+          class="lozenge"
+          >Computing the plan …</span
+        >
         <span v-for="job in store.running" :key="job.id" class="lozenge figures">
-          {{ job.title }}<template v-if="job.total">{{ ` ${job.done} of ${job.total}` }}</template>
+          <span class="what">{{ job.title }}</span><template v-if="job.total">{{
+            `: ${job.done.toLocaleString('en')} of ${job.total.toLocaleString('en')} ${job.what}`
+          }}</template>
+          <button v-if="canStop(job)" class="link" type="button" @click="api.cancelJob(job.id)">Stop</button>
         </span>
       </div>
       <PersonMenu v-if="store.site" />
@@ -163,7 +156,7 @@ const itemId = computed(() => {
         v-for="one in sections"
         :key="one.name"
         :to="{ name: one.name }"
-        :class="{ current: route.name === one.name }"
+        :class="{ current: route.path.startsWith(`/${one.name}`) }"
       >
         <component :is="one.glyph" :size="22" aria-hidden="true" />
         <span>{{ one.word }}</span>
@@ -234,18 +227,6 @@ const itemId = computed(() => {
   gap: 10px;
   white-space: nowrap;
 }
-.find {
-  flex: 1;
-  max-width: 440px;
-}
-.find input {
-  width: 100%;
-  height: 30px;
-  padding: 0 10px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
-}
 .jobs {
   display: flex;
   flex: 1;
@@ -259,6 +240,16 @@ const itemId = computed(() => {
   border-radius: 12px;
   color: var(--verdigris);
   font-size: 13px;
+}
+.lozenge .what {
+  display: inline-block;
+  max-width: 200px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  vertical-align: bottom;
+}
+.lozenge .link {
+  margin-left: 8px;
 }
 .lozenge.losing {
   border-color: var(--madder);

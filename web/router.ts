@@ -12,6 +12,21 @@ export const router = createRouter({
       name: 'describe',
       component: () => import('./sections/describe/DescribeSection.vue'),
     },
+    {
+      path: '/describe/pages',
+      name: 'page-words',
+      component: () => import('./sections/describe/PageWords.vue'),
+    },
+    {
+      path: '/describe/table',
+      name: 'table',
+      component: () => import('./sections/describe/TableSection.vue'),
+    },
+    {
+      path: '/describe/names',
+      name: 'names',
+      component: () => import('./sections/naming/NamingSection.vue'),
+    },
     { path: '/pages', name: 'pages', component: () => import('./sections/pages/PagesSection.vue') },
     { path: '/upkeep', name: 'upkeep', component: () => import('./sections/upkeep/UpkeepSection.vue') },
     { path: '/export', name: 'export', component: () => import('./sections/export/ExportSection.vue') },

@@ -17,6 +17,10 @@ describe('names', () => {
     ['the-dome-at-dusk.jpg', []],
     ['image-of-the-moon.jpg', []],
     ['größe.png', []],
+    ['open_night.jpg', ['low-lines']],
+    [`the-${'long-'.repeat(20)}road.jpg`, ['long', 'stuffed']],
+    ['moon-moon-photo-moon.jpg', ['stuffed']],
+    ['moon-to-moon.jpg', []],
     ['a (1)&b.png', ['no-words', 'spaces', 'characters']],
   ])('%s: %j', (name, faults) => {
     expect(nameFaults(name)).toEqual(faults);

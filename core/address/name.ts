@@ -1,7 +1,20 @@
 import { extensionOf, stemOf } from './path.ts';
 
-/** Why a file name says little to visitors and search engines. */
-export type NameFault = 'camera' | 'spaces' | 'upper-case' | 'characters' | 'no-words';
+/** Why a file name says little to visitors and search engines. 'rule': it does not follow its folder's pattern. */
+export const NAME_FAULTS = [
+  'camera',
+  'no-words',
+  'spaces',
+  'upper-case',
+  'characters',
+  'low-lines',
+  'long',
+  'stuffed',
+  'rule',
+] as const;
+export type NameFault = (typeof NAME_FAULTS)[number];
+/** Characters of a name without its extension beyond which nobody reads it. */
+const LONG = 80;
 
 /** Names that cameras, phones and programs give: a prefix or a date, and a number. */
 const CAMERA = [
@@ -21,6 +34,12 @@ export function nameFaults(name: string): NameFault[] {
   if (/\s/.test(name)) faults.push('spaces');
   if (name !== name.toLowerCase()) faults.push('upper-case');
   if (/[^\p{L}\p{N}\s._@-]/u.test(name)) faults.push('characters');
+  const words = stem.toLowerCase().split(/[^\p{L}\p{N}]+/u);
+  // 'open_night': search engines read one word. A camera's own low line is told as such.
+  if (/\p{L}_+\p{L}/u.test(stem) && !faults.includes('camera')) faults.push('low-lines');
+  if (stem.length > LONG) faults.push('long');
+  if (words.some((word) => /\p{L}{3}/u.test(word) && words.filter((one) => one === word).length > 2))
+    faults.push('stuffed');
   return faults;
 }
 
@@ -30,6 +49,10 @@ export const NAME_FAULT_TEXTS: Record<NameFault, string> = {
   spaces: 'The name holds spaces, which addresses show as %20.',
   'upper-case': 'The name holds capital letters, which many servers tell apart.',
   characters: 'The name holds characters that addresses must encode.',
+  'low-lines': 'Words are joined by low lines: search engines read them as one word. Hyphens part them.',
+  long: `The name is longer than ${LONG} characters.`,
+  stuffed: 'The name says the same word again and again, which search engines count against it.',
+  rule: 'The name does not follow the pattern of its folder.',
 };
 
 const FOLDED: Record<string, string> = { ß: 'ss', æ: 'ae', œ: 'oe', ø: 'o', đ: 'd', ł: 'l', þ: 'th', ı: 'i' };
@@ -51,13 +74,16 @@ export function cleanName(name: string): string {
     .normalize('NFC');
   const trimmed = stem
     .replace(/^-+|-+$/g, '')
-    .slice(0, 120 - extension.length)
+    .slice(0, LONGEST_NAME - extension.length)
     .replace(/-+$/, '');
   return (isReserved(trimmed) ? `${trimmed}-file` : trimmed || 'file') + extension;
 }
 
+/** Characters that a name may have at most, with its extension. */
+export const LONGEST_NAME = 120;
+
 /** Device names that some systems reserve, with any extension. */
-function isReserved(stem: string): boolean {
+export function isReserved(stem: string): boolean {
   return /^(con|prn|aux|nul|com\d|lpt\d)$/i.test(stem);
 }
 
@@ -77,7 +103,7 @@ export function safeName(given: string): string {
   if (isReserved(stem)) stem += '-file';
   while (
     stem.length > 0 &&
-    (stem.length + extension.length > 120 || new TextEncoder().encode(stem).length > 200)
+    (stem.length + extension.length > LONGEST_NAME || new TextEncoder().encode(stem).length > 200)
   ) {
     stem = Array.from(stem).slice(0, -1).join('');
   }

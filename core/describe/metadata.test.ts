@@ -27,7 +27,8 @@ describe('what a file says of itself', () => {
       credit: 'CHO',
       licence: 'CC BY 4.0',
       alt: 'A dome',
-      description: 'A white dome on a moor',
+      longDescription: 'A white dome on a moor',
+      taken: '2026-08-12T23:14:05',
       tags: ['dome', 'moor', 'night'],
     });
     expect([takenAt, colourProfile]).toEqual(['2026-08-12T23:14:05', 'Display P3']);

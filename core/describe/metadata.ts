@@ -1,4 +1,12 @@
-import { cleanTag, type Words } from './record.ts';
+import {
+  fieldFault,
+  KEYWORD_NAMES,
+  TEXT_FIELD_KEYS,
+  TEXT_FIELDS,
+  type FieldKind,
+  type Words,
+} from './fields.ts';
+import { cleanTag } from './record.ts';
 
 /** What a file says of itself. Words are plain text; only those that are given. */
 export interface Metadata {
@@ -16,60 +24,6 @@ export interface Metadata {
 /** Tags by group and name ('XMP-dc:Title'), as a metadata reader gives them. */
 export type Tags = Readonly<Record<string, unknown>>;
 
-/** Where each text stands, in the order of trust: XMP, then IPTC IIM, then EXIF (IPTC Photo Metadata Standard 2023.2). */
-const FIELDS: Record<Exclude<keyof Words, 'decorative' | 'licenceEnd' | 'tags'>, readonly string[]> = {
-  alt: ['XMP-iptcCore:AltTextAccessibility'],
-  description: ['XMP-iptcCore:ExtDescrAccessibility'],
-  title: [
-    'XMP-dc:Title',
-    'IPTC:ObjectName',
-    'XMP-photoshop:Headline',
-    'IPTC:Headline',
-    'PDF:Title',
-    'ItemList:Title',
-    'Keys:Title',
-    'ID3v2_4:Title',
-    'ID3v2_3:Title',
-    'Vorbis:Title',
-  ],
-  caption: [
-    'XMP-dc:Description',
-    'IPTC:Caption-Abstract',
-    'IFD0:ImageDescription',
-    'PDF:Subject',
-    'ItemList:Description',
-    'Keys:Description',
-  ],
-  creator: [
-    'XMP-dc:Creator',
-    'IPTC:By-line',
-    'IFD0:Artist',
-    'PDF:Author',
-    'ItemList:Artist',
-    'ID3v2_3:Artist',
-    'ID3v2_4:Artist',
-    'Vorbis:Artist',
-  ],
-  credit: ['XMP-photoshop:Credit', 'IPTC:Credit'],
-  copyright: ['XMP-dc:Rights', 'IPTC:CopyrightNotice', 'IFD0:Copyright', 'ItemList:Copyright'],
-  source: ['XMP-photoshop:Source', 'IPTC:Source'],
-  licence: ['XMP-xmpRights:UsageTerms', 'XMP-cc:License', 'XMP-xmpRights:WebStatement'],
-};
-const LONGEST: Partial<Record<keyof Words, number>> = {
-  alt: 2000,
-  caption: 5000,
-  description: 20000,
-  source: 1000,
-};
-const KEYWORDS = ['XMP-dc:Subject', 'IPTC:Keywords'];
-const TAKEN = [
-  'ExifIFD:DateTimeOriginal',
-  'XMP-exif:DateTimeOriginal',
-  'XMP-photoshop:DateCreated',
-  'ExifIFD:CreateDate',
-  'QuickTime:CreateDate',
-];
-
 /** What cameras and programs write where a caption belongs. */
 const BOILERPLATE =
   /^(olympus digital camera|sony dsc|minolta digital camera|konica minolta digital camera|exif[_ ]jpeg[_ ]picture|digital camera|samsung|default|image|untitled|my beautiful picture|<.*digimax.*>|dcim\\.*|dji.*|dav|cof|sdr|hdr|mde|oznor\w*|rhdr|ptr|btf?|edf|dcf|screenshot|processed with .*|created with .*|microsoft word - .*|powerpoint presentation|presentation\d*|document\d*|unbenannt)$/i;
@@ -82,15 +36,17 @@ export function metadataOf(tags: Tags): Metadata {
     return name.startsWith('IPTC:') && unmarked ? utf8IfValid(text) : text;
   };
   const words: Partial<Words> = {};
-  for (const [field, names] of Object.entries(FIELDS) as [keyof typeof FIELDS, readonly string[]][]) {
-    for (const name of names) {
-      const text = read(name).slice(0, LONGEST[field] ?? 500);
-      if (text === '' || BOILERPLATE.test(text)) continue;
+  for (const field of TEXT_FIELD_KEYS) {
+    const { reads, longest, form }: FieldKind = TEXT_FIELDS[field];
+    for (const name of reads) {
+      const text =
+        form === 'day' || form === 'moment' ? dated(tags[name], form) : read(name).slice(0, longest);
+      if (text === '' || BOILERPLATE.test(text) || fieldFault(field, text)) continue;
       words[field] = text;
       break;
     }
   }
-  const keywords = KEYWORDS.flatMap((name) => {
+  const keywords = KEYWORD_NAMES.flatMap((name) => {
     const value = tags[name];
     const all = Array.isArray(value) ? value : value === undefined ? [] : [value];
     return all.map((one) => {
@@ -100,12 +56,11 @@ export function metadataOf(tags: Tags): Metadata {
   }).filter(Boolean);
   const unique = new Map(keywords.map((tag) => [tag.toLowerCase(), tag]));
   if (unique.size > 0) words.tags = [...unique.values()].slice(0, 200);
-  const taken = TAKEN.map((name) => dateOf(tags[name])).find((one) => one !== null) ?? null;
   const names = Object.keys(tags);
   const profile = plainText(tags['ICC_Profile:ProfileDescription']);
   return {
     words,
-    takenAt: taken,
+    takenAt: words.taken ?? null,
     colourProfile: profile || null,
     size: sizeOf(tags),
     place: names.some((name) => /:(GPS(Latitude|Longitude|Position|Coordinates)|LocationISO6709)/.test(name)),
@@ -161,6 +116,11 @@ function utf8IfValid(text: string): string {
   } catch {
     return text; // Not UTF-8: then Latin it is.
   }
+}
+
+function dated(value: unknown, form: 'day' | 'moment'): string {
+  const date = dateOf(value);
+  return date === null ? '' : form === 'day' ? date.slice(0, 10) : date;
 }
 
 /** '2026:08:12 23:14:05+02:00' -> '2026-08-12T23:14:05'. Null for what is no date. */

@@ -1,42 +1,10 @@
 import { KINDS, type Kind } from '../address/kinds.ts';
-import { folderOf, baseName, type SitePath } from '../address/path.ts';
-import { nameFaults } from '../address/name.ts';
+import { folderOf, type SitePath } from '../address/path.ts';
+import type { NameFault } from '../address/name.ts';
 import type { Use } from '../reference/survey.ts';
+import type { Words } from './fields.ts';
 
 export { KINDS };
-
-/** The texts of a record that a person writes. Empty string: not given. */
-export interface Words {
-  alt: string;
-  /** True: the picture says nothing that the text does not, so its alt text is empty on purpose. */
-  decorative: boolean;
-  title: string;
-  caption: string;
-  description: string;
-  creator: string;
-  credit: string;
-  copyright: string;
-  source: string;
-  licence: string;
-  /** Last day of the licence, ISO 8601 (2026-12-31), or empty. */
-  licenceEnd: string;
-  tags: string[];
-}
-
-export const WORD_FIELDS = [
-  'alt',
-  'decorative',
-  'title',
-  'caption',
-  'description',
-  'creator',
-  'credit',
-  'copyright',
-  'source',
-  'licence',
-  'licenceEnd',
-  'tags',
-] as const satisfies readonly (keyof Words)[];
 
 /** The four care marks: true when there is nothing left to do. */
 export interface CareMarks {
@@ -56,6 +24,7 @@ export function careMarks(item: {
   path: SitePath;
   kind: Kind;
   use: Use;
+  nameFaults: readonly NameFault[];
   words: Pick<Words, 'alt' | 'decorative' | 'title' | 'tags'>;
 }): CareMarks {
   const { words } = item;
@@ -63,7 +32,7 @@ export function careMarks(item: {
     described: needsAlt(item)
       ? words.decorative || words.alt.trim() !== ''
       : item.kind === 'image' || words.title.trim() !== '',
-    named: nameFaults(baseName(item.path)).length === 0,
+    named: item.nameFaults.length === 0,
     filed: folderOf(item.path) !== '' && words.tags.length > 0,
     placed: item.use === 'placed',
   };

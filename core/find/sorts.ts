@@ -1,3 +1,5 @@
+import { TEXT_FIELD_KEYS } from '../describe/fields.ts';
+
 /** The orders in which items are shown. 'rank': how well they fit the words; without words as 'kind'. */
 export const SORTS = [
   'rank',
@@ -8,9 +10,17 @@ export const SORTS = [
   'changed',
   'bytes',
   'width',
+  'height',
   'duration',
   'placements',
-  'title',
-  'licence-end',
+  'seen',
+  'tags',
+  'by',
+  'owner',
+  ...TEXT_FIELD_KEYS,
 ] as const;
 export type Sort = (typeof SORTS)[number];
+
+/** What items are put together by. An item that several pages show stands with each of them. */
+export const GROUPINGS = ['month', 'folder', 'kind', 'page'] as const;
+export type Grouping = (typeof GROUPINGS)[number];

@@ -1,6 +1,8 @@
+import { NAME_FAULTS, type NameFault } from '../address/name.ts';
 import { KINDS, type Kind } from '../address/kinds.ts';
 import { isWithin, type SitePath } from '../address/path.ts';
-import { careMarks, needsAlt, type Words } from '../describe/record.ts';
+import { isDay, TEXT_FIELD_KEYS, TEXT_FIELDS, type Words } from '../describe/fields.ts';
+import { careMarks, needsAlt } from '../describe/record.ts';
 import { USES, type Use } from '../reference/survey.ts';
 import { COLOUR_NAMES } from './colour.ts';
 
@@ -20,8 +22,10 @@ export interface Facts {
   addedBy: string | null;
   owner: string | null;
   use: Use;
-  nameFaults: readonly string[];
+  nameFaults: readonly NameFault[];
   words: Words;
+  /** Its tags, with everything else they are found under: other spellings, and the tags above them. */
+  meant: readonly string[];
   /** Name of the largest share of its colours. */
   colour: string | null;
   hasCopies: boolean;
@@ -55,30 +59,9 @@ export interface Test {
   holds: (item: Facts, value: string) => boolean;
 }
 
-const EMPTY_FIELDS = [
-  'alt',
-  'title',
-  'caption',
-  'description',
-  'creator',
-  'credit',
-  'copyright',
-  'source',
-  'licence',
-  'tags',
-] as const;
-const FIELD_WORDS: Record<(typeof EMPTY_FIELDS)[number], string> = {
-  alt: 'alt text',
-  title: 'title',
-  caption: 'caption',
-  description: 'description',
-  creator: 'creator',
-  credit: 'credit',
-  copyright: 'copyright',
-  source: 'source',
-  licence: 'licence',
-  tags: 'tag',
-};
+const EMPTY_FIELDS = [...TEXT_FIELD_KEYS.filter((field) => field !== 'licenceEnd'), 'tags'] as const;
+const fieldWords = (field: (typeof EMPTY_FIELDS)[number]) =>
+  field === 'tags' ? 'tag' : TEXT_FIELDS[field].name.toLowerCase();
 const KIND_WORDS: Record<Kind, string> = {
   image: 'image',
   video: 'film',
@@ -89,13 +72,16 @@ const KIND_WORDS: Record<Kind, string> = {
 const MARKS = ['described', 'named', 'filed', 'placed'] as const;
 const MARK_WORDS = { described: 'described', named: 'named well', filed: 'filed', placed: 'placed' };
 const SHAPES = ['landscape', 'portrait', 'square'] as const;
-const FAULTS = ['camera', 'spaces', 'upper-case', 'characters', 'no-words'] as const;
-const FAULT_WORDS: Record<string, string> = {
+const FAULT_WORDS: Record<NameFault, string> = {
   camera: 'looks like a camera’s',
   spaces: 'holds spaces',
   'upper-case': 'holds capital letters',
   characters: 'holds odd characters',
   'no-words': 'holds no words',
+  'low-lines': 'joins words by low lines',
+  long: 'is too long',
+  stuffed: 'says one word again and again',
+  rule: 'does not follow its folder’s pattern',
 };
 
 /** Two texts are the same when they differ only in case: ASCII letters, as SQLite compares. */
@@ -118,15 +104,6 @@ function month(value: string): string {
 /** '2026-03-07' -> '7 March 2026'. */
 function day(value: string): string {
   return `${Number(value.slice(8))} ${month(value.slice(0, 7))}`;
-}
-/** A day of the Gregorian calendar, ISO 8601. */
-function isDay(value: string): boolean {
-  const parts = /^(\d{4})-(\d\d)-(\d\d)$/.exec(value);
-  if (!parts) return false;
-  const [year, number, date] = parts.slice(1).map(Number) as [number, number, number];
-  const leap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
-  const days = [31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][number - 1];
-  return days !== undefined && date >= 1 && date <= days;
 }
 /** 'is x' and 'is not x'. */
 const be = (subject: string, words: (value: string) => string) => ({
@@ -163,8 +140,8 @@ export const TESTS = {
   no: {
     value: 'choice',
     choices: EMPTY_FIELDS,
-    says: (value) => `no ${FIELD_WORDS[value as keyof typeof FIELD_WORDS]}`,
-    denies: (value) => `with ${FIELD_WORDS[value as keyof typeof FIELD_WORDS]}`,
+    says: (value) => `no ${fieldWords(value as (typeof EMPTY_FIELDS)[number])}`,
+    denies: (value) => `with ${fieldWords(value as (typeof EMPTY_FIELDS)[number])}`,
     holds: ({ words, ...item }, value) =>
       value === 'tags'
         ? words.tags.length === 0
@@ -176,7 +153,7 @@ export const TESTS = {
     value: 'tag',
     says: (value) => `tagged “${value}”`,
     denies: (value) => `not tagged “${value}”`,
-    holds: ({ words }, value) => words.tags.some((tag) => fold(tag) === fold(value)),
+    holds: ({ meant }, value) => meant.some((tag) => fold(tag) === fold(value)),
   },
   folder: {
     value: 'folder',
@@ -192,10 +169,10 @@ export const TESTS = {
   },
   'name-fault': {
     value: 'choice',
-    choices: FAULTS,
-    says: (value) => `name ${FAULT_WORDS[value]}`,
-    denies: (value) => `name not one that ${FAULT_WORDS[value]}`,
-    holds: (item, value) => item.nameFaults.includes(value),
+    choices: NAME_FAULTS,
+    says: (value) => `name ${FAULT_WORDS[value as NameFault]}`,
+    denies: (value) => `name not one that ${FAULT_WORDS[value as NameFault]}`,
+    holds: (item, value) => item.nameFaults.includes(value as NameFault),
   },
   page: {
     value: 'text',

@@ -1,6 +1,9 @@
-import { NAME_FAULT_TEXTS, nameFaults } from '../address/name.ts';
+import { NAME_FAULT_TEXTS } from '../address/name.ts';
 import { extensionOf, joinPath, type SitePath } from '../address/path.ts';
-import { hasShape, shrunkSize, type FolderRule } from './rules.ts';
+import { nameCheck } from '../naming/check.ts';
+import { followsPattern } from '../naming/follows.ts';
+import { patternInWords } from '../naming/pattern.ts';
+import { hasShape, kindsInWords, shrunkSize, type FolderRule } from './rules.ts';
 
 /** What the door can find about a file, in the order it is told. */
 export const FINDING_CODES = [
@@ -10,6 +13,7 @@ export const FINDING_CODES = [
   'alike',
   'clash',
   'namesake',
+  'kind',
   'small',
   'shape',
   'heavy',
@@ -17,6 +21,7 @@ export const FINDING_CODES = [
   'name',
   'type',
   'note',
+  'given',
   'undescribed',
 ] as const;
 export type FindingCode = (typeof FINDING_CODES)[number];
@@ -206,6 +211,22 @@ export function findingsOf(file: Checked): Finding[] {
       remedies: [{ key: 'rename', text: 'Write another' }],
     });
   }
+  if (rule.kinds && !rule.kinds.some((kind) => kind === file.kind)) {
+    found.push({
+      code: 'kind',
+      text: `Its folder is for ${kindsInWords(rule.kinds)}. Is it meant for another one?`,
+      weight: 'warns',
+      remedies: [],
+    });
+  }
+  if (rule.pattern && !followsPattern(file.name, rule.pattern)) {
+    found.push({
+      code: 'kind',
+      text: `Names in its folder are made of ${patternInWords(rule.pattern)}.`,
+      weight: 'warns',
+      remedies: [{ key: 'rename', text: 'Write another' }],
+    });
+  }
   if (file.kind === 'image' && file.width && file.height) {
     const need = needOf(rule);
     const small =
@@ -268,7 +289,7 @@ export function findingsOf(file: Checked): Finding[] {
       chosen: privateChoice(file),
     });
   }
-  const [fault] = nameFaults(file.name);
+  const [fault] = nameCheck(file.name, rule.pattern).filter((one) => one !== 'rule');
   if (fault) {
     found.push({
       code: 'name',
@@ -285,6 +306,18 @@ export function findingsOf(file: Checked): Finding[] {
     });
   }
   for (const note of file.notes) found.push({ code: 'note', text: note, weight: 'tells', remedies: [] });
+  if (rule.tags.length > 0 || rule.licence !== '') {
+    const gives = [
+      ...(rule.tags.length > 0 ? [`the tags ${rule.tags.map((tag) => `“${tag}”`).join(', ')}`] : []),
+      ...(rule.licence !== '' ? [`the licence “${rule.licence}”, if it has none`] : []),
+    ];
+    found.push({
+      code: 'given',
+      text: `Its folder gives it ${gives.join(' and ')}.`,
+      weight: 'tells',
+      remedies: [],
+    });
+  }
   if (!file.described && file.kind === 'image') {
     found.push({
       code: 'undescribed',

@@ -1,6 +1,10 @@
+import type { Kind } from '../address/kinds.ts';
 import type { SitePath } from '../address/path.ts';
+import type { Words } from '../describe/fields.ts';
+import { followsPattern } from '../naming/follows.ts';
+import { patternInWords, type NamePattern } from '../naming/pattern.ts';
 
-/** What a folder's pictures are for: what they must have, and what is more than useful. Null: no such rule. */
+/** What a folder is for: what its items must have, what is more than useful, what they are given. Null: no such rule. */
 export interface FolderRule {
   folder: SitePath;
   /** In the person's words: 'wide pictures at the head of a page'. */
@@ -16,6 +20,14 @@ export interface FolderRule {
   largestBytes: number | null;
   /** Keep the picture as it was sent beside a smaller copy. */
   keepOriginal: boolean;
+  /** Kinds of items that belong there. */
+  kinds: readonly Kind[] | null;
+  /** The pattern of names there; null: as they like. */
+  pattern: NamePattern | null;
+  /** Tags that what comes in is given. */
+  tags: readonly string[];
+  /** Licence of what comes in without one. */
+  licence: string;
 }
 
 /** What holds where no folder says otherwise: nothing is needed, and 4096 pixels are enough for any page. */
@@ -28,6 +40,10 @@ export const SITE_RULE: FolderRule = {
   shape: null,
   largestBytes: null,
   keepOriginal: true,
+  kinds: null,
+  pattern: null,
+  tags: [],
+  licence: '',
 };
 
 /** The rule that holds in a folder: its own, else that of the nearest folder above. */
@@ -54,6 +70,73 @@ const SHAPE_TOLERANCE = 0.02;
 export function hasShape(width: number, height: number, shape: string): boolean {
   const wanted = shapeOf(shape);
   return wanted === undefined || Math.abs(width / height / wanted - 1) <= SHAPE_TOLERANCE;
+}
+
+const KIND_WORDS: Record<Kind, string> = {
+  image: 'pictures',
+  video: 'films',
+  audio: 'sounds',
+  document: 'documents',
+  other: 'other files',
+};
+
+/** 'pictures and films'. */
+export function kindsInWords(kinds: readonly Kind[]): string {
+  const words = kinds.map((kind) => KIND_WORDS[kind]);
+  return words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : (words[0] ?? 'nothing');
+}
+
+/** In what an item that lies in a folder does not fit its rule: a sentence for each. */
+export function ruleBreaks(
+  item: { path: SitePath; kind: Kind; width: number | null; height: number | null; bytes: number },
+  rule: FolderRule,
+): string[] {
+  const broken: string[] = [];
+  if (rule.kinds && !rule.kinds.includes(item.kind))
+    broken.push(`Its folder is for ${kindsInWords(rule.kinds)}.`);
+  if (rule.pattern && !followsPattern(item.path, rule.pattern))
+    broken.push(`Names in its folder are made of ${patternInWords(rule.pattern)}.`);
+  const { width, height } = item;
+  if (item.kind !== 'image' || width === null || height === null) return broken;
+  if (
+    (rule.leastWidth !== null && width < rule.leastWidth) ||
+    (rule.leastHeight !== null && height < rule.leastHeight)
+  )
+    broken.push(`It is smaller (${width} × ${height} px) than its folder needs.`);
+  if (rule.largestSide !== null && Math.max(width, height) > rule.largestSide)
+    broken.push(`It is larger (${width} × ${height} px) than its folder's ${rule.largestSide} px.`);
+  if (rule.largestBytes !== null && item.bytes > rule.largestBytes)
+    broken.push(`It is heavier than its folder's ${Math.round(rule.largestBytes / 1000)} kB.`);
+  if (rule.shape && !hasShape(width, height, rule.shape))
+    broken.push(`Its shape is not ${rule.shape}, which its folder wants.`);
+  return broken;
+}
+
+/** The words of what comes in, with what its folder gives it: tags are added, a licence where there is none. */
+export function givenByRule(words: Partial<Words>, rule: FolderRule): Partial<Words> {
+  return {
+    ...words,
+    ...(rule.tags.length > 0 ? { tags: [...(words.tags ?? []), ...rule.tags] } : {}),
+    ...(rule.licence !== '' && !words.licence ? { licence: rule.licence } : {}),
+  };
+}
+
+/** A rule in few words: 'pictures; at least 1200 × 800 px; 3:2'. */
+export function ruleInWords(rule: Omit<FolderRule, 'folder'>): string {
+  const { leastWidth, leastHeight, largestSide, largestBytes } = rule;
+  return [
+    rule.purpose,
+    rule.kinds && kindsInWords(rule.kinds),
+    (leastWidth || leastHeight) && `at least ${leastWidth ?? 1} × ${leastHeight ?? 1} px`,
+    largestSide && `at most ${largestSide} px`,
+    largestBytes && `at most ${Math.round(largestBytes / 1000)} kB`,
+    rule.shape,
+    rule.pattern && `names of ${patternInWords(rule.pattern)}`,
+    rule.tags.length > 0 && `tagged ${rule.tags.map((tag) => `“${tag}”`).join(', ')}`,
+    rule.licence && `licence ${rule.licence}`,
+  ]
+    .filter(Boolean)
+    .join('; ');
 }
 
 /** Formats that can be made smaller at the door without changing what they are. */

@@ -8,8 +8,9 @@ import {
   type SitePath,
 } from '../address/path.ts';
 import { addressOf } from '../address/redirects.ts';
+import type { PageReading } from '../reference/model.ts';
 import type { SiteMap } from '../reference/resolve.ts';
-import { rewritePage } from '../reference/rewrite.ts';
+import { rewritePage, type PageRewrite } from '../reference/rewrite.ts';
 import { emptyPlan, type Plan } from './plan.ts';
 
 /** What an address plan needs to know of one item. */
@@ -20,12 +21,45 @@ export interface MovingItem {
   rowVersion: number;
 }
 
+/** A file without a record (a page, a script) that goes along with its folder. */
+export interface MovingFile {
+  path: SitePath;
+  to: SitePath;
+  sha256: string;
+}
+
+/** What becomes of one page; `rewrite` undefined: nothing in it changes. */
+export interface RewrittenPage {
+  path: SitePath;
+  /** Hash of the page as it was read. */
+  sha256: string;
+  rewrite: PageRewrite | { refused: string } | undefined;
+  /** Hash of the new bytes, where it is known already. */
+  newSha256?: string;
+}
+
+/** Rewrites pages whose bytes are at hand, one after the other. @param breathe waited for between two pages */
+export function rewriteHere(
+  site: SiteMap,
+  pages: readonly { path: SitePath; bytes: Uint8Array; sha256: string }[],
+  breathe: () => Promise<void> | undefined = () => undefined,
+): AddressSnapshot['rewrite'] {
+  return async (moves) => {
+    const after = site.withMoves(moves);
+    const done: RewrittenPage[] = [];
+    for (const { path, bytes, sha256 } of pages) {
+      await breathe();
+      done.push({ path, sha256, rewrite: rewritePage(path, bytes, moves, site, after) });
+    }
+    return done;
+  };
+}
+
 export interface AddressSnapshot {
-  site: SiteMap;
   /** Every file of the site, for clashes. */
   paths: Iterable<SitePath>;
-  /** The pages that refer to the items, and the items that are pages themselves, with their bytes and hash. */
-  pages: { path: SitePath; bytes: Uint8Array; sha256: string }[];
+  /** Rewrites the pages that refer to the items, and the items that are pages themselves, in their order. */
+  rewrite: (moves: ReadonlyMap<SitePath, SitePath>) => Promise<RewrittenPage[]>;
   /** Mentions of the items that will go stale. */
   mentions: { page: SitePath; path: SitePath; line: number }[];
 }
@@ -33,18 +67,25 @@ export interface AddressSnapshot {
 export interface AddressPlan {
   plan: Plan;
   /** New bytes of the pages, by page path; the caller hashes and stores them. */
-  contents: { path: SitePath; beforeSha256: string; bytes: Uint8Array }[];
+  contents: {
+    path: SitePath;
+    beforeSha256: string;
+    bytes: Uint8Array;
+    newSha256?: string | undefined;
+    reading?: PageReading | undefined;
+  }[];
 }
 
 /**
  * Plans a change of address: files move, the pages that refer to them are rewritten byte-exactly, redirects are kept.
  * Nothing is decided later: what the plan shows is what applying does.
  */
-export function planAddresses(
+export async function planAddresses(
   items: readonly MovingItem[],
   to: ReadonlyMap<number, SitePath>,
   snapshot: AddressSnapshot,
-): AddressPlan {
+  others: readonly MovingFile[] = [],
+): Promise<AddressPlan> {
   const moves = new Map<SitePath, SitePath>();
   const moving: MovingItem[] = [];
   const plan = emptyPlan('rename', '');
@@ -60,19 +101,29 @@ export function planAddresses(
     ? 'move'
     : 'rename';
   plan.title = titleOf(moving, moves);
+  for (const one of others) {
+    const fault = pathFault(one.to);
+    if (fault) plan.clashes.push({ path: one.to, why: fault });
+    moves.set(one.path, one.to);
+  }
   addClashes(plan, moves, snapshot.paths);
 
   const contents: AddressPlan['contents'] = [];
   if (plan.clashes.length === 0) {
-    const after = snapshot.site.withMoves(moves);
-    for (const page of snapshot.pages) {
-      const rewrite = rewritePage(page.path, page.bytes, moves, snapshot.site, after);
+    for (const page of await snapshot.rewrite(moves)) {
+      const { rewrite } = page;
       if (!rewrite) continue;
       if ('refused' in rewrite) {
         plan.clashes.push({ path: page.path, why: rewrite.refused });
         continue;
       }
-      contents.push({ path: page.path, beforeSha256: page.sha256, bytes: rewrite.bytes });
+      contents.push({
+        path: page.path,
+        beforeSha256: page.sha256,
+        bytes: rewrite.bytes,
+        newSha256: page.newSha256,
+        reading: rewrite.reading,
+      });
       plan.pages.push({
         page: page.path,
         changes: rewrite.changes.map(({ line, place, oldUrl, newUrl }) => ({ line, place, oldUrl, newUrl })),
@@ -89,6 +140,10 @@ export function planAddresses(
       after: { path: target },
     });
     plan.redirects.push({ from: addressOf(item.path), to: addressOf(target) });
+  }
+  for (const one of others) {
+    plan.files.push({ do: 'move', from: one.path, to: one.to, sha256: one.sha256 });
+    plan.redirects.push({ from: addressOf(one.path), to: addressOf(one.to) });
   }
   for (const mention of snapshot.mentions) {
     plan.warnings.push(

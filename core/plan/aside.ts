@@ -17,7 +17,9 @@ export interface AsideItem {
 export function planAside(items: readonly AsideItem[]): Plan {
   const plan = emptyPlan(
     'set-aside',
-    items.length === 1 ? `Set aside “${baseName(items[0]!.path)}”` : `Set aside ${items.length} items`,
+    items.length === 1
+      ? `Set aside “${baseName(items[0]!.path)}”`
+      : `Set aside ${items.length.toLocaleString('en')} items`,
   );
   for (const item of items) {
     if (item.use === 'placed') {
@@ -52,7 +54,9 @@ export function planRestore(
 ): Plan {
   const plan = emptyPlan(
     'restore',
-    items.length === 1 ? `Restore “${baseName(items[0]!.path)}”` : `Restore ${items.length} items`,
+    items.length === 1
+      ? `Restore “${baseName(items[0]!.path)}”`
+      : `Restore ${items.length.toLocaleString('en')} items`,
   );
   const taken = new Map<string, SitePath>();
   for (const path of paths) taken.set(clashKey(path), path);

@@ -1,19 +1,44 @@
-import type { FileStep, Plan, RecordStep } from './plan.ts';
+import type { SitePath } from '../address/path.ts';
+import type { FileStep, Plan, RecordStep, SettingStep } from './plan.ts';
 
-/** The file steps that take a plan's steps back, in the order in which they must be done. */
+/**
+ * The file steps that take a plan's steps back, in the order in which they must be done. As in every plan, files that move
+ * and get other bytes move first: the new bytes are for the new place.
+ */
 export function inverseFiles(files: readonly FileStep[]): FileStep[] {
-  return [...files].reverse().map((step): FileStep => {
+  const movedFrom = placesBefore(files);
+  const written = new Map(
+    files.flatMap((step) => (step.do === 'write' ? [[step.path, step.after] as const] : [])),
+  );
+  const inverse = [...files].reverse().map((step): FileStep => {
     switch (step.do) {
       case 'move':
-        return { do: 'move', from: step.to, to: step.from, sha256: step.sha256 };
+        return { do: 'move', from: step.to, to: step.from, sha256: written.get(step.to) ?? step.sha256 };
       case 'write':
-        return { do: 'write', path: step.path, before: step.after, after: step.before };
+        return {
+          do: 'write',
+          path: movedFrom.get(step.path) ?? step.path,
+          before: step.after,
+          after: step.before,
+        };
       case 'remove':
         return { do: 'create', path: step.path, sha256: step.sha256 };
       case 'create':
         return { do: 'remove', path: step.path, sha256: step.sha256 };
+      case 'make-folder':
+        return { do: 'drop-folder', path: step.path };
+      case 'drop-folder':
+        return { do: 'make-folder', path: step.path };
     }
   });
+  const places = new Set(movedFrom.values());
+  const ofMoved = (step: FileStep) => step.do === 'write' && places.has(step.path);
+  return [...inverse.filter((step) => !ofMoved(step)), ...inverse.filter(ofMoved)];
+}
+
+/** Where files that move stand before: by their new place. */
+export function placesBefore(files: readonly FileStep[]): Map<SitePath, SitePath> {
+  return new Map(files.flatMap((step) => (step.do === 'move' ? [[step.to, step.from] as const] : [])));
 }
 
 /** The record steps that take a plan's steps back, against the row versions that the records have now. */
@@ -27,6 +52,11 @@ export function inverseRecords(
     before: step.after,
     after: step.before,
   }));
+}
+
+/** The settings' steps that take a plan's steps back. */
+export function inverseSettings(settings: readonly SettingStep[]): SettingStep[] {
+  return [...settings].reverse().map((step) => ({ ...step, before: step.after, after: step.before }));
 }
 
 /** The plan's pages with old and new exchanged, as an undo shows them. */

@@ -1,29 +1,17 @@
 import { describe, expect, test } from 'vitest';
-import { careMarks, type Words } from '../describe/record.ts';
+import { NO_WORDS, type Words } from '../describe/fields.ts';
+import { careMarks } from '../describe/record.ts';
 import { neutralCell } from '../describe/table.ts';
 import { justifiedRows, placeWidth, rowOf } from '../picture/rows.ts';
 import { SiteMap } from '../reference/resolve.ts';
 import { useOf } from '../reference/survey.ts';
-import { planAddresses } from './address.ts';
+import { planAddresses, rewriteHere } from './address.ts';
 import { planAside, planRestore } from './aside.ts';
 import { inverseFiles } from './inverse.ts';
 import { isEmpty, type FileStep } from './plan.ts';
 import { planWords } from './words.ts';
 
-const words: Words = {
-  alt: '',
-  decorative: false,
-  title: '',
-  caption: '',
-  description: '',
-  creator: '',
-  credit: '',
-  copyright: '',
-  source: '',
-  licence: '',
-  licenceEnd: '',
-  tags: ['b', 'a'],
-};
+const words: Words = { ...NO_WORDS, tags: ['b', 'a'] };
 
 describe('words', () => {
   const item = { id: 1, path: 'a.png', rowVersion: 3, words };
@@ -49,19 +37,20 @@ describe('words', () => {
 
 describe('addresses', () => {
   const snapshot = (paths: string[], page = '') => ({
-    site: new SiteMap(paths),
     paths,
-    pages: [{ path: 'p.html', bytes: new TextEncoder().encode(page), sha256: 'x' }],
+    rewrite: rewriteHere(new SiteMap(paths), [
+      { path: 'p.html', bytes: new TextEncoder().encode(page), sha256: 'x' },
+    ]),
     mentions: [],
   });
   const one = (path: string, id = 1) => ({ id, path, sha256: `sha-${id}`, rowVersion: 1 });
-  test('several items at once, also into each other’s folders, each page rewritten once', () => {
+  test('several items at once, also into each other’s folders, each page rewritten once', async () => {
     const paths = ['p.html', 'a/1.png', 'b/2.png'];
     const moves = new Map([
       [1, 'b/1.png'],
       [2, 'a/2.png'],
     ]);
-    const { plan, contents } = planAddresses(
+    const { plan, contents } = await planAddresses(
       [one('a/1.png', 1), one('b/2.png', 2)],
       moves,
       snapshot(paths, '<img src=a/1.png><img src=b/2.png>'),
@@ -70,8 +59,8 @@ describe('addresses', () => {
     expect(plan.totals).toMatchObject({ items: 2, pages: 1, spans: 2 });
     expect(new TextDecoder().decode(contents[0]!.bytes)).toBe('<img src=b/1.png><img src=a/2.png>');
   });
-  test('two items to one address, or to one that differs only in case, is a clash', () => {
-    const { plan } = planAddresses(
+  test('two items to one address, or to one that differs only in case, is a clash', async () => {
+    const { plan } = await planAddresses(
       [one('a.png', 1), one('b.png', 2)],
       new Map([
         [1, 'c.png'],
@@ -81,10 +70,10 @@ describe('addresses', () => {
     );
     expect(plan.clashes).toHaveLength(1);
   });
-  test('to where it is already: nothing', () => {
-    expect(isEmpty(planAddresses([one('a.png')], new Map([[1, 'a.png']]), snapshot(['a.png'])).plan)).toBe(
-      true,
-    );
+  test('to where it is already: nothing', async () => {
+    expect(
+      isEmpty((await planAddresses([one('a.png')], new Map([[1, 'a.png']]), snapshot(['a.png']))).plan),
+    ).toBe(true);
   });
 });
 
@@ -122,7 +111,7 @@ test('the inverse of the inverse is the plan', () => {
 
 test('care marks: pictures need alt text or to be decorative, other kinds a title, icons nothing', () => {
   const marks = (path: string, kind: 'image' | 'audio', more: Partial<Words> = {}) =>
-    careMarks({ path, kind, use: 'placed', words: { ...words, ...more } }).described;
+    careMarks({ path, kind, use: 'placed', nameFaults: [], words: { ...words, ...more } }).described;
   expect([
     marks('a/x.png', 'image'),
     marks('a/x.png', 'image', { decorative: true }),

@@ -1,5 +1,5 @@
 import type { SitePath } from '../address/path.ts';
-import type { Words } from '../describe/record.ts';
+import type { Words } from '../describe/fields.ts';
 
 /** Where the file of a record is: on the site, set aside in the data folder, or nowhere (taken away by others, undone). */
 export const ITEM_STATES = ['here', 'aside', 'absent'] as const;
@@ -13,7 +13,10 @@ export type FileStep =
   /** Off the site, into the content store. */
   | { do: 'remove'; path: SitePath; sha256: string }
   /** From the content store onto the site. */
-  | { do: 'create'; path: SitePath; sha256: string };
+  | { do: 'create'; path: SitePath; sha256: string }
+  | { do: 'make-folder'; path: SitePath }
+  /** Only an empty one. */
+  | { do: 'drop-folder'; path: SitePath };
 
 /** What a record step can change: where the item is, who looks after it, and its words. */
 export interface RecordValues extends Words {
@@ -30,6 +33,27 @@ export interface RecordStep {
   rowVersion: number;
   before: Partial<RecordValues>;
   after: Partial<RecordValues>;
+}
+
+/** What is kept beside the records: how folders and tags are meant, and the queries that people keep. */
+export const SETTING_ROOMS = [
+  'folder-rule',
+  'tag-spelling',
+  'tag-above',
+  'kept-query',
+  'name-pattern',
+  'own-field',
+] as const;
+export type SettingRoom = (typeof SETTING_ROOMS)[number];
+/** A value of JSON; null: there is none. */
+export type SettingValue = string | { readonly [key: string]: unknown } | null;
+
+/** One change of a setting. Its key: the folder, the spelling, the tag, the name of the query, pattern or field. */
+export interface SettingStep {
+  room: SettingRoom;
+  key: string;
+  before: SettingValue;
+  after: SettingValue;
 }
 
 /** One replaced address in a page, as it is shown. */
@@ -51,7 +75,18 @@ export interface Clash {
   why: string;
 }
 
-export const PLAN_KINDS = ['describe', 'rename', 'move', 'set-aside', 'restore', 'bring-in', 'undo'] as const;
+export const PLAN_KINDS = [
+  'describe',
+  'rename',
+  'move',
+  'copy',
+  'replace',
+  'set-aside',
+  'restore',
+  'bring-in',
+  'arrange',
+  'undo',
+] as const;
 export type PlanKind = (typeof PLAN_KINDS)[number];
 
 /** A proposed change of the site and its records. */
@@ -61,16 +96,19 @@ export interface Plan {
   title: string;
   files: FileStep[];
   records: RecordStep[];
+  settings?: SettingStep[];
   pages: PageChange[];
   clashes: Clash[];
   /** What the person should know before applying. */
   warnings: string[];
-  /** Old addresses that will lead on to new ones. */
-  redirects: { from: string; to: string }[];
+  /** Old addresses that will lead on to new ones; `was`: where an older redirect led, which is pointed on. */
+  redirects: { from: string; to: string; was?: string }[];
   /** Folders that the plan makes, the outermost first. */
   folders: SitePath[];
   /** Folders that are removed when the plan leaves them empty, the innermost first. */
   leaves?: SitePath[];
+  /** What words go into files and beside them, in words, by path. */
+  written?: Record<SitePath, string>;
   totals: { items: number; pages: number; spans: number; bytesFreed: number };
   /** For an undo: the ledger entry it undoes. */
   undoes?: number;
@@ -94,5 +132,5 @@ export function emptyPlan(kind: PlanKind, title: string): Plan {
 
 /** True when applying would change nothing. */
 export function isEmpty(plan: Plan): boolean {
-  return plan.files.length === 0 && plan.records.length === 0;
+  return plan.files.length === 0 && plan.records.length === 0 && (plan.settings ?? []).length === 0;
 }

@@ -1,4 +1,5 @@
-import { cleanTag, WORD_FIELDS, type Words } from '../describe/record.ts';
+import { FIELD_NAMES, WORD_FIELDS, type Words } from '../describe/fields.ts';
+import { cleanTag } from '../describe/record.ts';
 import { baseName, type SitePath } from '../address/path.ts';
 import { emptyPlan, type Plan } from './plan.ts';
 
@@ -29,6 +30,7 @@ export function planWords(
 
 /** A change of many records at once: texts take the place of what stood there, tags are added and removed. */
 export interface RecordChange {
+  /** Of own fields, those that are named; an empty value takes it away. */
   set?: Partial<Omit<Words, 'tags'>> | undefined;
   addTags?: readonly string[] | undefined;
   removeTags?: readonly string[] | undefined;
@@ -53,7 +55,12 @@ export function planRecords(items: readonly ChangingItem[], change: RecordChange
       ...item.words.tags.filter((tag) => !removed.has(tag.toLowerCase())),
       ...(change.addTags ?? []),
     ];
-    const one = planWords(item, { ...change.set, ...(change.addTags || change.removeTags ? { tags } : {}) });
+    const own = change.set?.own && { own: { ...item.words.own, ...change.set.own } };
+    const one = planWords(item, {
+      ...change.set,
+      ...own,
+      ...(change.addTags || change.removeTags ? { tags } : {}),
+    });
     const step = one.records[0] ?? { itemId: item.id, rowVersion: item.rowVersion, before: {}, after: {} };
     if (change.owner !== undefined && change.owner !== item.owner) {
       step.before = { ...step.before, owner: item.owner };
@@ -83,29 +90,20 @@ export function tidyWords(words: Partial<Words>): Partial<Words> {
   return Object.fromEntries(Object.entries(words).map(([field, value]) => [field, tidy(value)]));
 }
 
-function tidy(value: string | boolean | string[]): string | boolean | string[] {
+function tidy(value: Words[keyof Words]): Words[keyof Words] {
   if (typeof value === 'string') return value.normalize('NFC').trim();
   if (typeof value === 'boolean') return value;
+  if (!Array.isArray(value)) {
+    const given = Object.entries(value).map(
+      ([field, text]) => [field, text.normalize('NFC').trim()] as const,
+    );
+    return Object.fromEntries(given.filter(([, text]) => text !== '').sort(([a], [b]) => (a < b ? -1 : 1)));
+  }
   const tags = new Map<string, string>();
   for (const tag of value.map(cleanTag))
     if (tag !== '' && !tags.has(tag.toLowerCase())) tags.set(tag.toLowerCase(), tag);
   return [...tags.values()].sort((a, b) => (a.toLowerCase() < b.toLowerCase() ? -1 : 1));
 }
-
-export const FIELD_NAMES: Record<keyof Words, string> = {
-  alt: 'Alt text',
-  decorative: 'Decorative',
-  title: 'Title',
-  caption: 'Caption',
-  description: 'Description',
-  creator: 'Creator',
-  credit: 'Credit',
-  copyright: 'Copyright',
-  source: 'Source',
-  licence: 'Licence',
-  licenceEnd: 'Licence end',
-  tags: 'Tags',
-};
 
 /** Everything of a record that a plan shows. */
 export const RECORD_NAMES = { ...FIELD_NAMES, owner: 'In the care of' };

@@ -3,7 +3,9 @@ import { decodeHTML } from 'entities';
 import { ITEM_EXTENSIONS } from '../address/kinds.ts';
 import { attributeAtoms, charAtoms, offsetsOf, rawFromText, textOf, bytesOf } from './atoms.ts';
 import { cssReferences, styleAttributeReferences } from './css.ts';
+import { canNameFile } from './file-address.ts';
 import type { Reference } from './model.ts';
+import { QuickTokenizer } from './quick-tokenizer.ts';
 import { decodeRaw, type Source } from './source.ts';
 
 type Found = Omit<Reference, 'line'>;
@@ -20,6 +22,9 @@ const ADDRESS_ATTRIBUTES: Record<string, ReadonlySet<string>> = {
   feimage: new Set(['href', 'xlink:href']),
   pattern: new Set(['href', 'xlink:href']),
   script: new Set(['href', 'xlink:href']),
+  form: new Set(['action']),
+  button: new Set(['formaction']),
+  input: new Set(['formaction']),
 };
 
 const SRCSET_ATTRIBUTES = new Set(['srcset', 'imagesrcset', 'data-srcset']);
@@ -48,9 +53,11 @@ export interface HtmlReading {
  * Comments, scripts and raw text (textarea, title) hold none.
  *
  * @param xml true for XHTML and SVG: `<script/>` is then a whole element
+ * @param links false: what `a` and `area` lead to is left out where it can be no media file; most of a page's addresses
+ * @param quick text is skipped (QuickTokenizer); the outcome is the same
  */
-export function htmlReferences(source: Source, xml: boolean): HtmlReading {
-  const collector = new Collector(source, xml);
+export function htmlReferences(source: Source, xml: boolean, links = true, quick = true): HtmlReading {
+  const collector = new Collector(source, xml, links, quick);
   collector.tokenizer.write(source.bom ? source.raw.slice(source.bom) : source.raw, true);
   return collector.finish();
 }
@@ -78,8 +85,14 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
 
   private readonly source: Source;
   private readonly xml: boolean;
-  constructor(source: Source, xml: boolean) {
+  constructor(
+    source: Source,
+    xml: boolean,
+    private readonly links: boolean,
+    quick: boolean,
+  ) {
     super({ sourceCodeLocationInfo: true, scriptingEnabled: false, treeAdapter: forgetfulTree });
+    if (quick) this.tokenizer = new QuickTokenizer(this.options, this);
     this.source = source;
     this.xml = xml;
   }
@@ -142,6 +155,7 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
       const location = locations['alt'];
       alt = location ? this.valueText(location) : null;
     }
+    const before = this.found.length;
     for (const attr of token.attrs) {
       const location = locations[attr.name];
       if (!location || attr.value === '') continue;
@@ -156,10 +170,12 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
       } else if (tag === 'base' && attr.name === 'href') {
         this.base ??= this.valueText(location);
       } else if (isAddressAttribute(tag, attr.name)) {
+        if (!this.links && (tag === 'a' || tag === 'area') && !canNameFile(attr.value, false)) continue;
         const url = this.address(location, place, attr.name === 'src' ? alt : undefined);
         if (tag === 'link' && /\bcanonical\b/i.test(value('rel') ?? '')) this.canonical.push(url);
       } else if (tag === 'meta' && attr.name === 'content') {
-        if (/^og:url$/i.test(value('property') ?? value('name') ?? '')) this.canonical.push(attr.value);
+        if (/^refresh$/i.test(value('http-equiv') ?? '')) this.readRefresh(location);
+        else if (/^og:url$/i.test(value('property') ?? value('name') ?? '')) this.canonical.push(attr.value);
         else if (looksLikeMediaAddress(attr.value)) this.address(location, place);
       } else if (
         attr.name.startsWith('data-') ||
@@ -170,6 +186,9 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
         else if (looksLikeSrcset(attr.value)) this.readSrcset(location, place);
       }
     }
+    const added = this.found.slice(before);
+    if (added.length > 1 && added.some((one) => one.writing === 'srcset'))
+      for (const one of added) one.sizesOf = token.location!.startOffset + this.source.bom;
   }
 
   private address(location: Token.Location, place: string, alt?: string | null): string {
@@ -179,6 +198,18 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
     if (alt !== undefined) one.alt = alt;
     this.found.push(one);
     return url;
+  }
+
+  /** '0; url=there.html' (HTML standard, pragma directives). */
+  private readRefresh(location: Token.Location): void {
+    const span = this.valueSpan(location);
+    const raw = this.source.raw.slice(span.start, span.end);
+    const found = /^[\s\d.]*[;,]\s*(?:url\s*=\s*)?['"]?([^'"]+)/i.exec(raw);
+    if (!found) return;
+    const start = span.start + found[0].length - found[1]!.length;
+    const end = span.start + found[0].length;
+    const url = textOf(attributeAtoms(charAtoms(this.source, start, end)));
+    this.found.push({ start, end, url, place: 'meta refresh', writing: 'attribute' });
   }
 
   private readSrcset(location: Token.Location, place: string): void {

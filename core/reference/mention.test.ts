@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { NameIndex } from './mention.ts';
-import { isMediaAddress, readPage, textWithout } from './read.ts';
+import { isMediaAddress } from './file-address.ts';
+import { readPage, textWithout } from './read.ts';
 import { sourceOf, utf8 } from './test/reading.ts';
 
 describe('mentions', () => {

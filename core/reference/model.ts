@@ -30,6 +30,8 @@ export interface Reference {
   place: string;
   /** For `img`: the alt attribute's text, or null when the element has none. Undefined for all other places. */
   alt?: string | null;
+  /** Of an element that offers one picture in several sizes (srcset): where it starts, the same for all of them. */
+  sizesOf?: number;
   /** Base of this reference when it is not the page's own: from `base href`. */
   base?: string;
 }

@@ -1,11 +1,10 @@
 import { decodeHTML } from 'entities';
-import { isItemPath, runsSomewhere } from '../address/kinds.ts';
 import { baseName, extensionOf, type SitePath } from '../address/path.ts';
 import { cssReferences } from './css.ts';
+import { canNameFile } from './file-address.ts';
 import { htmlReferences } from './html.ts';
 import { markdownReferences } from './markdown.ts';
 import type { PageReading, Reference } from './model.ts';
-import { decodePathname } from './resolve.ts';
 import { decodeRaw, lineAt, lineStarts, type Source } from './source.ts';
 
 type Language = 'html' | 'xml-markup' | 'css' | 'markdown' | 'text';
@@ -33,25 +32,28 @@ export function isParsed(path: SitePath): boolean {
   return languageOf(path) !== 'text';
 }
 
-/** Reads one content file: its title and its references to files, in order of place. Links to pages are left out. */
-export function readPage(path: SitePath, source: Source): PageReading {
-  const read = readLanguage(path, source);
+/**
+ * Reads one content file: its title and its references to files, in order of place.
+ * @param links also those to pages, which are left out otherwise
+ */
+export function readPage(path: SitePath, source: Source, links = false): PageReading {
+  const read = readLanguage(path, source, links);
   const starts = lineStarts(source.raw);
   const references: Reference[] = [];
   for (const one of read.references) {
-    if (!canNameFile(one.url)) continue;
+    if (!canNameFile(one.url, links)) continue;
     references.push({ ...one, line: lineAt(starts, one.start) });
   }
   references.sort((a, b) => a.start - b.start || b.end - a.end);
   return { title: read.title || baseName(path), references, canonical: read.canonical };
 }
 
-function readLanguage(path: SitePath, source: Source) {
+function readLanguage(path: SitePath, source: Source, links: boolean) {
   switch (languageOf(path)) {
     case 'html':
-      return htmlReferences(source, isXhtml(source));
+      return htmlReferences(source, isXhtml(source), links);
     case 'xml-markup':
-      return htmlReferences(source, true);
+      return htmlReferences(source, true, links);
     case 'css':
       return { title: '', canonical: [], references: cssReferences(source, source.bom, source.raw.length) };
     case 'markdown':
@@ -64,39 +66,6 @@ function readLanguage(path: SitePath, source: Source) {
 /** XHTML served under .html: it starts with an XML declaration or names the XHTML namespace. */
 function isXhtml(source: Source): boolean {
   return /^(?:\u00ef\u00bb\u00bf)?\s*<\?xml\b/.test(source.raw.slice(0, 200));
-}
-
-/** False for addresses that cannot lead to a media, style or script file: in-page links, mail, data, links to pages. */
-function canNameFile(url: string): boolean {
-  const address = url.trim();
-  if (address === '' || address[0] === '#' || address[0] === '?') return false;
-  if (/^(?:data|blob|mailto|javascript|tel|about|news|irc|ftp|urn):/i.test(address)) return false;
-  const path = mediaPath(address);
-  if (isItemPath(path)) return true;
-  // Any other file may be an item that a person has brought in.
-  const inSite = path.replace(/^(?:[a-z][a-z0-9+.-]*:)?\/\/[^/]*/i, '');
-  if (/\.[a-z0-9]{1,12}$/i.test(inSite) && !runsSomewhere(inSite)) return true;
-  return /\.(?:css|m?js|webmanifest|xml|rss|atom)$/i.test(path);
-}
-
-/** The path part of an address, percent-decoded: what the extension is read from. */
-function mediaPath(address: string): string {
-  return decodePathname(
-    address
-      .replace(/[\t\n\r]/g, '')
-      .replace(/[?#].*$/s, '')
-      .replace(/\\/g, '/'),
-  );
-}
-
-/**
- * True for an address that, leading nowhere, counts as broken: its path ends in a media extension and it is
- * no unfilled placeholder of a template.
- */
-export function isMediaAddress(url: string): boolean {
-  if (/\{\{|\}\}|\$\{|<\?|<%|%>|\[\w+\]|%[sd](?![0-9a-fA-F])|\{[\w.]+\}|#\{/.test(url)) return false;
-  const path = mediaPath(url.trim());
-  return isItemPath(path) && baseName(path).replace(/\.[^.]*$/, '') !== '';
 }
 
 /** The text of a file with some spans blanked out (each byte a space), for the search for mentions. */

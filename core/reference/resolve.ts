@@ -12,6 +12,8 @@ const ROOT = 'http://site.invalid/';
 /** A folder that no site has, so that an address which climbs out of the root can be told from one that does not. */
 const INSIDE = `${ROOT}%00root/`;
 const INSIDE_PATH = '/%00root/';
+/** So many of the latest answers are kept: pages of one folder share most of their addresses. */
+const LATEST = 5000;
 
 /** The files of a site, for resolving addresses by the URL standard. */
 export class SiteMap {
@@ -19,7 +21,8 @@ export class SiteMap {
   private readonly byNormal = new Map<string, SitePath>();
   private readonly byFold = new Map<string, SitePath>();
   private readonly folders = new Set<SitePath>(['']);
-  private readonly aliases: [SitePath, SitePath][];
+  /** Links inside the site: where each stands and where it leads. */
+  readonly aliases: readonly [SitePath, SitePath][];
   private readonly published: readonly PublishedAt[];
 
   /**
@@ -48,6 +51,15 @@ export class SiteMap {
     }
   }
 
+  /** All that the map was made of, to be made again on another thread. */
+  parts(): {
+    files: SitePath[];
+    aliases: readonly [SitePath, SitePath][];
+    published: readonly PublishedAt[];
+  } {
+    return { files: [...this.files], aliases: this.aliases, published: this.published };
+  }
+
   has(path: SitePath): boolean {
     return this.files.has(path);
   }
@@ -67,23 +79,35 @@ export class SiteMap {
    * @param baseHref the page's `base href`, if it has one
    */
   resolve(url: string, page: SitePath, baseHref?: string): Target {
+    // Where it leads depends on the page's folder only, unless it is the page itself that is meant.
+    if (!/^[^\s?#]/.test(url)) return this.resolveNow(url, page, baseHref);
+    const key = `${folderOf(page)}\n${baseHref ?? ''}\n${url}`;
+    let target = this.latest.get(key);
+    if (!target) {
+      if (this.latest.size >= LATEST) this.latest.clear();
+      this.latest.set(key, (target = this.resolveNow(url, page, baseHref)));
+    }
+    return target;
+  }
+  private readonly latest = new Map<string, Target>();
+
+  private resolveNow(url: string, page: SitePath, baseHref?: string): Target {
     const base = baseHref === undefined ? undefined : this.baseOf(baseHref, page);
     if (base && base.to !== 'inside') return { to: base.to };
-    const located = this.locate(url, base ? base.url : INSIDE + encodePath(page));
+    const located = this.locate(url, INSIDE + (base ? base.pathname : encodePath(page)));
     if (located.to !== 'inside') return { to: located.to };
-    return this.find(pathFromPathname(located.url));
+    return this.find(decodePathname(located.pathname));
   }
 
   private baseOf(baseHref: string, page: SitePath) {
-    const located = this.locate(baseHref, INSIDE + encodePath(page));
-    return located;
+    return this.locate(baseHref, INSIDE + encodePath(page));
   }
 
-  /** Resolves to an address below INSIDE, or says where else it leads. */
+  /** Resolves to a pathname below INSIDE, or says where else it leads. */
   private locate(
     url: string,
     base: string,
-  ): { to: 'inside'; url: string } | { to: 'above' | 'external' | 'none' } {
+  ): { to: 'inside'; pathname: string } | { to: 'above' | 'external' | 'none' } {
     // The URL standard: leading and trailing C0 controls and spaces are removed, tabs and newlines anywhere.
     // eslint-disable-next-line no-control-regex
     const address = url.replace(/^[\u0000-\u0020]+|[\u0000-\u0020]+$/g, '').replace(/[\t\n\r]/g, '');
@@ -98,21 +122,20 @@ export class SiteMap {
       const host = absolute.host.toLowerCase().replace(/^www\./, '');
       for (const own of this.published) {
         if (own.host === host && absolute.pathname.startsWith(own.prefix)) {
-          return { to: 'inside', url: INSIDE + absolute.pathname.slice(own.prefix.length) };
+          return { to: 'inside', pathname: absolute.pathname.slice(own.prefix.length) };
         }
       }
       return { to: 'external' };
     }
     if (/^[\\/]/.test(address)) {
-      const rooted = parse(address, ROOT);
-      if (!rooted) return { to: 'none' };
+      const rooted = new URL(address, ROOT);
       if (climbs(address.slice(1))) return { to: 'above' };
-      return { to: 'inside', url: INSIDE + this.unprefixed(rooted.pathname) };
+      return { to: 'inside', pathname: this.unprefixed(rooted.pathname) };
     }
-    const relative = parse(address, base);
-    if (!relative) return { to: 'none' };
-    if (!relative.pathname.startsWith(INSIDE_PATH)) return { to: 'above' };
-    return { to: 'inside', url: relative.href };
+    // Without a scheme or a host there is nothing that could be no address.
+    const { pathname } = new URL(address, base);
+    if (!pathname.startsWith(INSIDE_PATH)) return { to: 'above' };
+    return { to: 'inside', pathname: pathname.slice(INSIDE_PATH.length) };
   }
 
   /** A root-relative pathname without the sub-path the site is published under, when the folder lacks it. */
@@ -167,11 +190,6 @@ function climbs(path: string): boolean {
 
 function parse(url: string, base: string): URL | undefined {
   return URL.canParse(url, base) ? new URL(url, base) : undefined;
-}
-
-function pathFromPathname(href: string): SitePath {
-  const pathname = new URL(href).pathname;
-  return decodePathname(pathname.slice(INSIDE_PATH.length));
 }
 
 const utf8 = new TextDecoder('utf-8', { ignoreBOM: true });

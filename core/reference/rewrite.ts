@@ -1,6 +1,6 @@
-import { encodeSegment, folderOf, type SitePath } from '../address/path.ts';
+import { baseName, encodeSegment, folderOf, type SitePath } from '../address/path.ts';
 import { attributeAtoms, charAtoms, cssAtoms, markdownAtoms, textOf, type Atom } from './atoms.ts';
-import type { Reference } from './model.ts';
+import type { PageReading, Reference } from './model.ts';
 import { readPage } from './read.ts';
 import { decodePathname, type SiteMap } from './resolve.ts';
 import { bytesOf, decodeRaw, readSource, type Source } from './source.ts';
@@ -22,6 +22,8 @@ export interface PageRewrite {
   changes: SpanChange[];
   /** The file's bytes after the changes. */
   bytes: Uint8Array;
+  /** What the page says after them, without its links to pages; known when it was rewritten from `known`. */
+  reading?: PageReading;
 }
 
 /**
@@ -33,6 +35,8 @@ export interface PageRewrite {
  *
  * @param moves path before -> path after
  * @param before the site before the moves; @param after the site after them
+ * @param known what these very bytes were last read as, without links to pages. It saves reading them again, and will do
+ *   when `isReadWithoutLinks` holds for every moved file and the page itself stays.
  * @returns undefined when nothing in the page changes; `refused` says why the page cannot be rewritten safely
  */
 export function rewritePage(
@@ -41,11 +45,12 @@ export function rewritePage(
   moves: ReadonlyMap<SitePath, SitePath>,
   before: SiteMap,
   after: SiteMap,
+  known?: PageReading,
 ): PageRewrite | { refused: string } | undefined {
   const source = readSource(bytes);
   if ('unread' in source) return undefined;
   const pageAfter = moves.get(page) ?? page;
-  const reading = readPage(page, source);
+  const reading = known ?? readPage(page, source, true);
   const changes: SpanChange[] = [];
   const expected: { place: string; path: SitePath }[] = [];
   for (const reference of reading.references) {
@@ -53,16 +58,23 @@ export function rewritePage(
     if (target.to !== 'file') continue;
     const wanted = moves.get(target.path) ?? target.path;
     expected.push({ place: reference.place, path: wanted });
-    const now = after.resolve(reference.url, pageAfter, reference.base);
-    if (now.to === 'file' && now.path === wanted) continue;
+    // The same address leads elsewhere when what it led to has moved and the page has not.
+    if (wanted === target.path || pageAfter !== page) {
+      const now = after.resolve(reference.url, pageAfter, reference.base);
+      if (now.to === 'file' && now.path === wanted) continue;
+    }
     const changed = changeOf(source, reference, pageAfter, target.path, wanted, after, page);
     if ('refused' in changed) return changed;
     changes.push(changed);
   }
   if (changes.length === 0) return undefined;
   const rewritten = applyChanges(source, changes);
-  const fault = verify(pageAfter, rewritten, expected, after);
-  return fault ? { refused: fault } : { changes, bytes: rewritten };
+  const again = readSource(rewritten);
+  if ('unread' in again) return { refused: again.unread };
+  const afterwards = readPage(pageAfter, again, known === undefined);
+  const fault = faultIn(pageAfter, afterwards, expected, after);
+  if (fault) return { refused: fault };
+  return { changes, bytes: rewritten, ...(known ? { reading: afterwards } : {}) };
 }
 
 /** The file's bytes with each span replaced; everything outside the spans is the same. */
@@ -189,8 +201,11 @@ function* newAddresses(
       ? Array.from(segment, (char) => (char > '\u007f' ? char : encodeSegment(char))).join('')
       : encodeSegment(segment);
   const encoded = newPath.split('/').map(encode);
+  // An address of a folder stands for the page within it: it stays one.
+  const asFolder = /(^|[\\/])$/.test(written) && /^index\.html?$/.test(baseName(newPath));
+  if (asFolder) encoded[encoded.length - 1] = '';
   // The author's own spelling of the folders is kept where only the name changes.
-  if (folderOf(oldPath) === folderOf(newPath) && page !== oldPath) {
+  if (folderOf(oldPath) === folderOf(newPath) && page !== oldPath && !asFolder) {
     const slash = Math.max(written.lastIndexOf('/'), written.lastIndexOf('\\'));
     const name = encoded.at(-1)!;
     yield written.slice(0, slash + 1) + (slash < 0 && name.includes(':') ? `./${name}` : name);
@@ -198,7 +213,8 @@ function* newAddresses(
   if (/^[\\/]/.test(written)) {
     // Root-relative or absolute: what stands before the old path (a sub-path of the deployment) stays.
     const decoded = decodePathname(written);
-    const prefix = decoded.endsWith(oldPath) ? written.slice(0, prefixLength(written, oldPath)) : '/';
+    const place = asFolder ? oldPath.slice(0, -baseName(oldPath).length) : oldPath;
+    const prefix = decoded.endsWith(place) ? written.slice(0, prefixLength(written, place)) : '/';
     yield prefix + encoded.join('/');
     yield '/' + encoded.join('/');
     return;
@@ -209,7 +225,7 @@ function* newAddresses(
   while (shared < from.length && shared < to.length - 1 && from[shared] === to[shared]) shared++;
   const relative = '../'.repeat(from.length - shared) + encoded.slice(shared).join('/');
   const dotted = /^\.[\\/]/.test(written) && !relative.startsWith('../');
-  yield dotted || /^[^/]*:/.test(relative) ? `./${relative}` : relative;
+  yield dotted || relative === '' || /^[^/]*:/.test(relative) ? `./${relative}` : relative;
   // With a base element the shortest way is unknown: from the root.
   yield '/' + encoded.join('/');
 }
@@ -222,17 +238,15 @@ function prefixLength(written: string, oldPath: SitePath): number {
   return 1;
 }
 
-/** Reads the rewritten page again: the same references in the same order, each where it should lead. */
-function verify(
+/** The rewritten page, read again, must hold the same references in the same order, each leading where it should. */
+function faultIn(
   page: SitePath,
-  bytes: Uint8Array,
+  reading: PageReading,
   expected: readonly { place: string; path: SitePath }[],
   after: SiteMap,
 ): string | undefined {
-  const source = readSource(bytes);
-  if ('unread' in source) return source.unread;
-  const found = readPage(page, source)
-    .references.map((reference) => ({
+  const found = reading.references
+    .map((reference) => ({
       reference,
       target: after.resolve(reference.url, page, reference.base),
     }))

@@ -87,6 +87,10 @@ export function decodeRaw(encoding: Source['encoding'], raw: string): string {
 /** Offsets of line starts, for lineAt. Lines end at LF, CR or CRLF. */
 export function lineStarts(raw: string): Uint32Array {
   const starts: number[] = [0];
+  if (!raw.includes('\r')) {
+    for (let at = raw.indexOf('\n'); at >= 0; at = raw.indexOf('\n', at + 1)) starts.push(at + 1);
+    return Uint32Array.from(starts);
+  }
   for (let at = 0; at < raw.length; at++) {
     const code = raw.charCodeAt(at);
     if (code === 10 || (code === 13 && raw.charCodeAt(at + 1) !== 10)) starts.push(at + 1);

@@ -2,7 +2,7 @@ import { isConventional } from '../address/kinds.ts';
 import type { SitePath } from '../address/path.ts';
 import type { Mention } from './mention.ts';
 import type { PageReading, Reference } from './model.ts';
-import { isMediaAddress } from './read.ts';
+import { isMediaAddress } from './file-address.ts';
 import type { SiteMap } from './resolve.ts';
 
 export const USES = ['placed', 'mentioned', 'unused'] as const;

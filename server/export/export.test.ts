@@ -2,7 +2,9 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parse } from 'csv-parse/sync';
 import { afterEach, expect, test } from 'vitest';
-import { applyProposal, proposeAside, proposeWords } from '../ledger/propose.ts';
+import { proposeAside } from '../ledger/files.ts';
+import { applyProposal } from '../ledger/proposal.ts';
+import { proposeWords } from '../ledger/records.ts';
 import { closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Exports, itemsCsv } from './export.ts';
 
@@ -21,7 +23,7 @@ test('the table holds every record field and the pages that show each item; form
   };
   await applyProposal(site, proposeWords(site, item.id, 1, change), 2);
   const csv = await itemsCsv(site, [site.items.need(item.id)]);
-  expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(33);
+  expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(37);
   const [row] = parse(csv, { columns: true }) as Record<string, string>[];
   expect(row).toMatchObject({
     path: 'img/IMG_1234.png',

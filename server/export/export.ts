@@ -5,13 +5,14 @@ import { pipeline } from 'node:stream/promises';
 import { stringify } from 'csv-stringify/sync';
 import { ZipFile } from 'yazl';
 import { addressOf } from '../../core/address/redirects.ts';
+import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
 import { careMarks } from '../../core/describe/record.ts';
 import { neutralCell } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Site } from '../site/site.ts';
 import { breather } from '../site/survey.ts';
-import type { Item } from '../store/items.ts';
+import type { Item } from '../store/item-rows.ts';
 
 export interface ExportEntry {
   id: number;
@@ -23,7 +24,8 @@ export interface ExportEntry {
 }
 
 /** Columns of items.csv, in order: name and value. Described in docs/formats.md. */
-const COLUMNS: [string, (item: Item, site: Site) => string | number | boolean | null][] = [
+type Column = [string, (item: Item, site: Site) => string | number | boolean | null];
+const COLUMNS: Column[] = [
   ['id', (item) => item.id],
   ['path', (item) => item.path],
   ['address', (item) => addressOf(item.path)],
@@ -37,17 +39,8 @@ const COLUMNS: [string, (item: Item, site: Site) => string | number | boolean | 
   ['added_at', (item) => item.addedAt],
   ['added_by', (item) => item.addedBy],
   ['original_name', (item) => item.originalName],
-  ['alt', (item) => item.words.alt],
+  ...TEXT_FIELD_KEYS.map((field): Column => [TEXT_FIELDS[field].column, (item) => item.words[field]]),
   ['decorative', (item) => (item.words.decorative ? 'yes' : 'no')],
-  ['title', (item) => item.words.title],
-  ['caption', (item) => item.words.caption],
-  ['description', (item) => item.words.description],
-  ['creator', (item) => item.words.creator],
-  ['credit', (item) => item.words.credit],
-  ['copyright', (item) => item.words.copyright],
-  ['source', (item) => item.words.source],
-  ['licence', (item) => item.words.licence],
-  ['licence_end', (item) => item.words.licenceEnd],
   ['tags', (item) => item.words.tags.join('; ')],
   ['described', (item) => mark(item, 'described')],
   ['named', (item) => mark(item, 'named')],

@@ -8,7 +8,7 @@ import { Arrivals } from '../intake/arrivals.ts';
 import type { FetchSetting } from '../intake/fetch.ts';
 import { Uploads } from '../intake/uploads.ts';
 import { Exports } from '../export/export.ts';
-import { Proposals } from '../ledger/propose.ts';
+import { Proposals } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
 import type { Person } from '../store/people.ts';
 import { exportRoutes } from './exports.ts';
@@ -17,9 +17,13 @@ import { intakeRoutes } from './intake.ts';
 import { itemRoutes } from './items.ts';
 import { pageRoutes } from './pages.ts';
 import { planRoutes } from './plans.ts';
+import { readingRoutes } from './reading.ts';
+import { describeRoutes } from './describe.ts';
+import { namingRoutes } from './naming.ts';
 import { savedQueryRoutes } from './saved-queries.ts';
 import { siteRoutes } from './site.ts';
 import { staticFiles } from './static.ts';
+import { suggestionRoutes } from './suggestions.ts';
 import { thumbnailRoutes } from './thumbnails.ts';
 
 /** What every route finds in its context. No route runs without a person. */
@@ -60,6 +64,7 @@ const STATUS: Record<FaultCode, number> = {
   'too-large': 413,
   'disk-full': 507,
   busy: 503,
+  cancelled: 409,
   forbidden: 403,
 };
 
@@ -86,8 +91,12 @@ export function createApp(parts: AppParts): Koa {
     siteRoutes,
     itemRoutes,
     savedQueryRoutes,
+    namingRoutes,
+    describeRoutes,
     pageRoutes,
     planRoutes,
+    readingRoutes,
+    suggestionRoutes,
     intakeRoutes,
     exportRoutes,
     thumbnailRoutes,

@@ -2,10 +2,14 @@ import type { Context } from 'koa';
 import type { z } from 'zod';
 import { Fault } from '../fault.ts';
 
-/** Reads a JSON body of at most 8 MB and checks it against a schema. @throws Fault, ZodError */
+/** Bytes of a request that names many items, or brings a whole table. */
+export const LARGE = 64_000_000;
+
+/** Reads a JSON body, of at most 8 MB unless more is meant, and checks it against a schema. @throws Fault, ZodError */
 export async function readBody<Schema extends z.ZodType>(
   ctx: Context,
   schema: Schema,
+  most = 8_000_000,
 ): Promise<z.infer<Schema>> {
   if (!ctx.is('application/json'))
     throw new Fault('bad-request', 'The request is not JSON.', 'Reload the application and try again.');
@@ -13,7 +17,7 @@ export async function readBody<Schema extends z.ZodType>(
   let bytes = 0;
   for await (const chunk of ctx.req as AsyncIterable<Buffer>) {
     bytes += chunk.length;
-    if (bytes > 8_000_000)
+    if (bytes > most)
       throw new Fault('too-large', 'The request is too large.', 'Choose fewer items at once.');
     chunks.push(chunk);
   }

@@ -1,26 +1,14 @@
-import {
-  ArrivalChanges,
-  ArrivalsQuery,
-  BringIn,
-  FetchRequest,
-  FolderRuleView,
-  type ArrivalList,
-} from '../../api/intake.ts';
+import { ArrivalChanges, ArrivalsQuery, BringIn, FetchRequest, type ArrivalList } from '../../api/intake.ts';
 import { pathFault } from '../../core/address/path.ts';
 import { SITE_RULE } from '../../core/intake/rules.ts';
 import { Fault } from '../fault.ts';
 import { fetchFile } from '../intake/fetch.ts';
+import type { Site } from '../site/site.ts';
 import { unpack } from '../intake/unpack.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
 
 export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching }: Services): void {
-  const rulesChanged = async (personId: number) => {
-    site.arrivals.allChanged();
-    for (const row of site.arrivals.of(personId)) await site.checking.prepare(row.id);
-    site.checking.changed();
-  };
-
   /** Resumable uploads (tus): creation, sending on, asking how far it came, giving up. */
   router.all('/uploads{/*rest}', async (ctx) => {
     ctx.respond = false;
@@ -66,20 +54,13 @@ export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching 
   router.get('/folder-rules', (ctx) => {
     ctx.body = { rules: site.rules.all(), otherwise: SITE_RULE };
   });
+}
 
-  router.put('/folder-rules', async (ctx) => {
-    const rule = await readBody(ctx, FolderRuleView);
-    needFolder(rule.folder);
-    site.rules.set(rule);
-    await rulesChanged(ctx.state.person.id);
-    ctx.body = {};
-  });
-
-  router.delete('/folder-rules', async (ctx) => {
-    site.rules.remove(String(ctx.query['folder'] ?? ''));
-    await rulesChanged(ctx.state.person.id);
-    ctx.body = {};
-  });
+/** Other rules: what waits to be brought in is looked at again. */
+export async function rulesChanged(site: Site, personId: number): Promise<void> {
+  site.arrivals.allChanged();
+  for (const row of site.arrivals.of(personId)) await site.checking.prepare(row.id);
+  site.checking.changed();
 }
 
 function needFolder(folder: string): void {

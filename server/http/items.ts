@@ -1,38 +1,43 @@
 import { createReadStream } from 'node:fs';
 import {
   AddressRequest,
+  FoundQuery,
+  type FoundGroups,
   ItemIds,
   ItemQuery,
   ManyItems,
   SaveWords,
   type FacetsView,
+  type FolderView,
   type ItemDetail,
-  type ItemList,
   type ItemView,
+  type RuleBreaks,
   type TagCounts,
+  type TagSense,
 } from '../../api/items.ts';
-import { cleanName, NAME_FAULT_TEXTS, nameFaults } from '../../core/address/name.ts';
+import { cleanName, NAME_FAULT_TEXTS } from '../../core/address/name.ts';
 import { addressOf } from '../../core/address/redirects.ts';
 import { snippetOf } from '../../core/address/snippet.ts';
-import { careMarks } from '../../core/describe/record.ts';
+import { excerpt } from '../../core/find/marks.ts';
+import { ruleBreaks, ruleFor } from '../../core/intake/rules.ts';
 import { isEmpty } from '../../core/plan/plan.ts';
 import { textAround } from '../../core/reference/read.ts';
 import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
-import { applyProposal, proposeWords } from '../ledger/propose.ts';
+import { applyProposal } from '../ledger/proposal.ts';
+import { proposeWords } from '../ledger/records.ts';
 import type { Site } from '../site/site.ts';
-import { facetsOf } from '../store/facets.ts';
-import { conditions, orderOf, type ItemQuery as StoreQuery } from '../store/item-query.ts';
-import type { Item } from '../store/items.ts';
+import { breather } from '../site/survey.ts';
+import { facetsOf, tagsAbove } from '../store/facets.ts';
+import { ALL_HERE, conditions, foundSql, type ItemQuery as StoreQuery } from '../store/item-query.ts';
+import { viewOf } from '../store/item-view.ts';
+import type { Found } from '../store/reader.ts';
+import type { Item } from '../store/item-rows.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
 
 /** Placements shown in a record with their surrounding text; the rest is counted. */
 const SHOWN_PLACEMENTS = 50;
-
-export function viewOf(item: Item): ItemView {
-  return { ...item, marks: careMarks(item) };
-}
 
 export function storeQuery(query: ItemQuery): StoreQuery {
   const { q, ...rest } = query;
@@ -43,32 +48,42 @@ export function itemRoutes(router: Route, { site }: Services): void {
   const like = (id: number) => lookAlikes(site, id);
 
   router.get('/items', async (ctx) => {
-    const list = await site.items.listBy(site.reader, storeQuery(ItemQuery.parse(ctx.query)), like);
-    ctx.body = { ...list, items: list.items.map(viewOf) } satisfies ItemList;
+    ctx.body = Buffer.from(
+      await site.items.listJson(site.reader, storeQuery(ItemQuery.parse(ctx.query)), like),
+    );
+    ctx.type = 'application/json';
   });
 
   /**
-   * All that a query finds, for a sheet of any length: the weight (float64), the ids (uint32 each), the ratios of width to
-   * height in thousandths (uint16 each), all with the little end first.
+   * All that a query finds, for a sheet of any length: the weight (float64), how many there are and how long the groups are
+   * (uint32 each), the ids (uint32 each), the ratios of width to height in thousandths (uint16 each), all with the little
+   * end first; then the groups as JSON.
    */
   router.get('/items/found', async (ctx) => {
-    const query = storeQuery(ItemQuery.parse(ctx.query));
-    const { where, values } = conditions(query, like);
-    const { order, before, join, values: ranked } = orderOf(query);
-    const { ids, ratios, bytes } = await site.reader.found(
-      `${before} select item.id, item.width, item.height, item.kind, item.bytes from item ${join} where ${where} order by ${order}`,
-      { ...values, ...ranked },
-    );
+    const { group, ...query } = FoundQuery.parse(ctx.query);
+    const { sql, values } = foundSql(storeQuery(query), like, group);
+    const { ids, ratios, bytes, groups, items } = await site.reader.found(sql, values);
+    const names = group === 'page' ? pageNames(site, groups) : groups;
+    const json = Buffer.from(JSON.stringify({ items, groups: names }));
     ctx.type = 'application/octet-stream';
     ctx.body = Buffer.concat([
       Buffer.from(Float64Array.of(bytes).buffer),
+      Buffer.from(Uint32Array.of(ids.length, json.length).buffer),
       Buffer.from(ids.buffer),
       Buffer.from(ratios.buffer),
+      json,
     ]);
   });
 
   router.get('/items/some', (ctx) => {
-    ctx.body = site.items.some(ItemIds.parse(ctx.query).ids).map(viewOf) satisfies ItemView[];
+    const { ids, q } = ItemIds.parse(ctx.query);
+    const words = q.split(/\s+/).filter(Boolean);
+    ctx.body = site.items.some(ids).map((item) => {
+      const text =
+        words.length > 0 && item.kind === 'document' ? site.contents.get(item.sha256)?.text : undefined;
+      const found = text && excerpt(text.slice(0, SEARCHED), words, 30);
+      return found ? { ...viewOf(item), excerpt: found } : viewOf(item);
+    }) satisfies ItemView[];
   });
 
   router.post('/items/sum', async (ctx) => {
@@ -76,7 +91,7 @@ export function itemRoutes(router: Route, { site }: Services): void {
   });
 
   router.post('/items/tags', async (ctx) => {
-    ctx.body = site.items.tags((await readBody(ctx, ManyItems)).ids) satisfies TagCounts;
+    ctx.body = site.tags.counts((await readBody(ctx, ManyItems)).ids) satisfies TagCounts;
   });
 
   router.post('/items/addresses', async (ctx) => {
@@ -98,15 +113,31 @@ export function itemRoutes(router: Route, { site }: Services): void {
   });
 
   router.get('/folders', (ctx) => {
-    ctx.body = site.items.folders();
+    ctx.body = [
+      ...site.items.folders().map((one) => ({ ...one, empty: false })),
+      ...site.emptyFolders.map((folder) => ({ folder, items: 0, empty: true })),
+    ] satisfies FolderView[];
   });
 
   router.get('/tags', (ctx) => {
-    ctx.body = site.items.tags();
+    ctx.body = site.tags.counts();
+  });
+
+  router.get('/tags/sense', async (ctx) => {
+    const found = await tagsAbove(site.reader, conditions(ALL_HERE));
+    ctx.body = { ...site.tags.sense(), found } satisfies TagSense;
   });
 
   router.get('/copies', (ctx) => {
     ctx.body = site.items.copies().map((group) => group.map(viewOf));
+  });
+
+  /** Items that do not fit the rule of their folder, with a sentence for each fault. */
+  router.get('/rule-breaks', async (ctx) => {
+    ctx.body = (await breaksOf(site)).map(({ item, broken }) => ({
+      item: viewOf(item),
+      broken,
+    })) satisfies RuleBreaks;
   });
 
   router.get('/items/:id', async (ctx) => {
@@ -137,8 +168,38 @@ export function itemRoutes(router: Route, { site }: Services): void {
   });
 }
 
+/** So many items against their folder's rule are told. */
+const MOST_BREAKS = 500;
+async function breaksOf(site: Site): Promise<{ item: Item; broken: string[] }[]> {
+  const rules = site.rules.all();
+  const found: { item: Item; broken: string[] }[] = [];
+  const breathe = breather();
+  const seen = new Set<number>();
+  for (const { folder } of rules) {
+    const ids = site.items.ids({ ...ALL_HERE, folder }).filter((id) => !seen.has(id));
+    for (let at = 0; at < ids.length && found.length < MOST_BREAKS; at += 200) {
+      for (const item of site.items.some(ids.slice(at, at + 200))) {
+        seen.add(item.id);
+        const broken = ruleBreaks(item, ruleFor(item.folder, rules));
+        if (broken.length > 0) found.push({ item, broken });
+      }
+      await breathe();
+    }
+  }
+  return found.slice(0, MOST_BREAKS);
+}
+
+/** Groups of pages are called by the pages' titles. */
+function pageNames(site: Site, groups: Found['groups']): FoundGroups['groups'] {
+  return groups.map(({ name, from }) => ({
+    from,
+    name,
+    title: name === '' ? '' : site.references.titleOf(name),
+  }));
+}
+
 /** Hashes of the pictures that look like an item, as the door tells them. */
-function lookAlikes(site: Site, id: number): string[] {
+export function lookAlikes(site: Site, id: number): string[] {
   const item = site.items.get(id);
   const plane = item && site.contents.planeOf(item.sha256);
   return plane ? [item.sha256, ...site.checking.alike(item.sha256, plane).map((one) => one.sha256)] : [];
@@ -165,13 +226,15 @@ async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
       .withHash(item.sha256)
       .filter((other) => other.id !== item.id)
       .map(({ id, path }) => ({ id, path })),
-    nameFaults: nameFaults(item.name).map((fault) => NAME_FAULT_TEXTS[fault]),
+    nameFaults: item.nameFaults.map((fault) => NAME_FAULT_TEXTS[fault]),
     cleanName: cleanName(item.name),
     content: contentOf(site, item),
     hasOriginal: site.items.originalOf(item.id) !== null,
   };
 }
 
+/** Characters of a document's text that are searched for where the words stand. */
+const SEARCHED = 200_000;
 /** Characters of a document's text that its record shows. */
 const EXCERPT = 300;
 

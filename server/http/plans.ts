@@ -1,32 +1,70 @@
-import { PlanRequest, type Applied, type EntryView, type PlanView } from '../../api/plans.ts';
-import { isEmpty, type Plan } from '../../core/plan/plan.ts';
+import type { z } from 'zod';
+import {
+  ApplyRequest,
+  NoteRequest,
+  PlanRequest,
+  type Applied,
+  type EntryView,
+  type PlanView,
+} from '../../api/plans.ts';
+import type { OwnField } from '../../core/describe/fields.ts';
+import { patternInWords, type NamePattern } from '../../core/naming/pattern.ts';
+import { ruleInWords, type FolderRule } from '../../core/intake/rules.ts';
+import {
+  isEmpty,
+  type Plan,
+  type RecordValues,
+  type SettingStep,
+  type SettingValue,
+} from '../../core/plan/plan.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
+import { proposeAddress, proposeMove, proposeNames } from '../ledger/addresses.ts';
+import { proposeAside, proposeCopies, proposeRestore } from '../ledger/files.ts';
+import { proposeDropFolders, proposeFolder, proposeNewFolder } from '../ledger/folders.ts';
+import { applyProposal, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
+import { proposeEmbed } from '../ledger/embed.ts';
+import { proposePageWords } from '../ledger/page-words.ts';
 import {
-  applyProposal,
-  proposeAddress,
-  proposeAside,
-  proposeFolder,
-  proposeMove,
+  proposeAbove,
+  proposeCells,
+  proposeEdit,
+  proposeNamePattern,
+  proposeOwnField,
   proposeRecords,
+  proposeRule,
+  proposeSpelling,
   proposeTag,
-  proposeRestore,
-  proposeUndo,
-  type Proposal,
-} from '../ledger/propose.ts';
+} from '../ledger/records.ts';
+import { proposeUndo } from '../ledger/undo.ts';
+import { proposeBringBack } from '../ledger/versions.ts';
 import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
-import { idOf, readBody } from './body.ts';
+import { idOf, LARGE, readBody } from './body.ts';
+import { rulesChanged } from './intake.ts';
 
 export function planRoutes(router: Route, { site, proposals }: Services): void {
   router.post('/plans', async (ctx) => {
-    const proposal = await propose(site, await readBody(ctx, PlanRequest));
+    const request = await readBody(ctx, PlanRequest, LARGE);
+    const many = Math.max(
+      'itemIds' in request ? request.itemIds.length : 0,
+      'names' in request ? request.names.length : 0,
+      'places' in request ? request.places.length : 0,
+    );
+    // Of many, the computing shows as running work.
+    const proposal =
+      many > LONG
+        ? await site.jobs.run('plan', 'Computing the plan', (job) => propose(site, request, job.progress))
+        : await propose(site, request);
     ctx.body = planView(site, proposals.keep(proposal), proposal.plan);
   });
 
   router.post('/plans/:id/apply', async (ctx) => {
+    const { note } = await readBody(ctx, ApplyRequest);
     const proposal = proposals.take(String(ctx.params['id']));
-    const entryId = await applyProposal(site, proposal, ctx.state.person.id);
+    const entryId = await applyProposal(site, proposal, ctx.state.person.id, note);
+    if (proposal.plan.settings?.some((step) => step.room === 'folder-rule'))
+      await rulesChanged(site, ctx.state.person.id);
     ctx.body = { entryId, title: proposal.plan.title, totals: proposal.plan.totals } satisfies Applied;
   });
 
@@ -38,6 +76,12 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
     ) satisfies EntryView[];
   });
 
+  router.put('/ledger/:id/note', async (ctx) => {
+    const { note } = await readBody(ctx, NoteRequest);
+    site.rows.setNote(idOf(ctx), note);
+    ctx.body = {};
+  });
+
   router.get('/ledger/:id', (ctx) => {
     const entry = site.rows.get(idOf(ctx));
     if (!entry) throw new Fault('not-found', 'There is no such ledger entry.', 'Reload the Ledger.');
@@ -45,20 +89,48 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
   });
 }
 
-function propose(site: Site, request: PlanRequest): Promise<Proposal> {
+function propose(site: Site, request: z.output<typeof PlanRequest>, progress?: Progress): Promise<Proposal> {
   switch (request.kind) {
     case 'address':
       return proposeAddress(site, request.itemId, request.folder, request.name);
     case 'records':
       return Promise.resolve(proposeRecords(site, request.itemIds, request));
+    case 'names':
+      return proposeNames(site, request.names, progress);
+    case 'embed':
+      return proposeEmbed(site, request.itemIds, request.as, progress);
+    case 'edit':
+      return Promise.resolve(proposeEdit(site, request.itemIds, request.field, request.edit));
+    case 'page-words':
+      return proposePageWords(site, request.places, progress);
+    case 'cells':
+      return Promise.resolve(proposeCells(site, request.cells));
+    case 'name-pattern':
+      return Promise.resolve(proposeNamePattern(site, request.name, request.pattern));
+    case 'own-field':
+      return Promise.resolve(proposeOwnField(site, request.name, request.field));
     case 'move':
-      return proposeMove(site, request.itemIds, request.folder);
+      return proposeMove(site, request.itemIds, request.folder, progress);
     case 'folder':
       return proposeFolder(site, request.folder, request.to);
     case 'tag':
       return Promise.resolve(proposeTag(site, request.tag, request.to));
+    case 'tag-spelling':
+      return Promise.resolve(proposeSpelling(site, request.tag, request.spelling, request.drop));
+    case 'tag-above':
+      return Promise.resolve(proposeAbove(site, request.tag, request.above));
+    case 'copies':
+      return proposeCopies(site, request.itemIds, request.folder);
+    case 'new-folder':
+      return proposeNewFolder(site, request.folder);
+    case 'drop-folders':
+      return proposeDropFolders(site, request.folders);
+    case 'rule':
+      return Promise.resolve(proposeRule(site, request.folder, request.rule));
+    case 'bring-back':
+      return proposeBringBack(site, request.itemId, request.entryId);
     case 'set-aside':
-      return proposeAside(site, request.itemIds);
+      return proposeAside(site, request.itemIds, request.leavePlaced);
     case 'restore':
       return proposeRestore(site, request.itemIds);
     case 'undo':
@@ -85,6 +157,26 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
     moves: moves.slice(0, SHOWN),
     removed: removed.slice(0, SHOWN),
     created: created.slice(0, SHOWN),
+    settings: [
+      ...plan.files.flatMap((step) =>
+        step.do === 'make-folder'
+          ? [{ what: 'Folder', before: '', after: step.path }]
+          : step.do === 'drop-folder'
+            ? [{ what: 'Folder', before: step.path, after: '' }]
+            : step.do === 'write' &&
+                plan.kind === 'describe' &&
+                !plan.pages.some((page) => page.page === step.path)
+              ? [
+                  {
+                    what: `${step.before === null ? 'New file' : 'Words into'} ${step.path}`,
+                    before: '',
+                    after: plan.written?.[step.path] || 'as they are now',
+                  },
+                ]
+              : [],
+      ),
+      ...(plan.settings ?? []).map(shownSetting),
+    ].slice(0, SHOWN),
     records: described.slice(0, SHOWN).map(({ step, fields }) => ({
       path: site.items.get(step.itemId)?.path ?? '',
       fields: fields.map((field) => ({
@@ -95,21 +187,55 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
     })),
     pages: plan.pages.slice(0, SHOWN),
     more: {
+      clashes: more(plan.clashes),
       moves: more(moves),
       removed: more(removed),
       created: more(created),
       records: more(described),
       pages: more(plan.pages),
     },
-    clashes: plan.clashes,
-    warnings: plan.warnings,
+    clashes: plan.clashes.slice(0, SHOWN),
+    warnings: plan.warnings.slice(0, SHOWN),
     redirects: plan.redirects.slice(0, SHOWN),
     totals: plan.totals,
     empty: isEmpty(plan),
   };
 }
 
-function shownValue(value: string | boolean | string[] | null | undefined): string {
+function shownSetting({ room, key, before, after }: SettingStep) {
+  const rule = (value: SettingValue) =>
+    value === null ? '' : ruleInWords(value as unknown as Omit<FolderRule, 'folder'>) || 'anything';
+  const query = (value: SettingValue) => (value === null ? '' : (value as { query: string }).query);
+  const pattern = (value: SettingValue) =>
+    value === null ? '' : patternInWords(value as unknown as NamePattern);
+  const field = (value: SettingValue) => {
+    if (value === null) return '';
+    const { kind, choices } = value as unknown as Omit<OwnField, 'name'>;
+    return choices.length > 0 ? `${kind}: ${choices.join(', ')}` : kind;
+  };
+  const text = (value: SettingValue) => (value === null ? '' : String(value));
+  switch (room) {
+    case 'folder-rule':
+      return { what: `Rule of ${key || 'the site’s root'}`, before: rule(before), after: rule(after) };
+    case 'kept-query':
+      return { what: `Query “${key}”`, before: query(before), after: query(after) };
+    case 'name-pattern':
+      return { what: `Pattern “${key}”`, before: pattern(before), after: pattern(after) };
+    case 'own-field':
+      return { what: `Field “${key}”`, before: field(before), after: field(after) };
+    case 'tag-spelling':
+      return { what: `“${key}” finds the tag`, before: text(before), after: text(after) };
+    case 'tag-above':
+      return { what: `“${key}” lies below`, before: text(before), after: text(after) };
+  }
+}
+
+/** A value of a record as it is shown. */
+export function shownValue(value: RecordValues[keyof RecordValues] | undefined): string {
   if (Array.isArray(value)) return value.join(', ');
+  if (typeof value === 'object' && value !== null)
+    return Object.entries(value)
+      .map(([field, text]) => `${field}: ${text}`)
+      .join('; ');
   return typeof value === 'boolean' ? (value ? 'yes' : 'no') : (value ?? '');
 }

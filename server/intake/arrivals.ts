@@ -2,7 +2,8 @@ import { rm } from 'node:fs/promises';
 import { joinPath, clashKey, extensionOf, nameFault, type SitePath } from '../../core/address/path.ts';
 import { kindOf } from '../../core/address/kinds.ts';
 import { numberedName } from '../../core/address/name.ts';
-import type { Words } from '../../core/describe/record.ts';
+import type { Words } from '../../core/describe/fields.ts';
+import { givenByRule } from '../../core/intake/rules.ts';
 import {
   findingsOf,
   outcomeOf,
@@ -13,7 +14,10 @@ import {
 import { tidyWords } from '../../core/plan/words.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
-import { applyProposal, proposeBringIn, type Incoming } from '../ledger/propose.ts';
+import { proposeBringIn, type Incoming } from '../ledger/files.ts';
+import { applyProposal } from '../ledger/proposal.ts';
+import { dropIdle } from '../site/idle.ts';
+import { nameFor } from './naming.ts';
 import type { Site } from '../site/site.ts';
 import { breather } from '../site/survey.ts';
 import type { ArrivalRow } from '../store/arrivals.ts';
@@ -106,7 +110,7 @@ export class Arrivals {
           ...(change.folder !== undefined ? { folder: change.folder } : {}),
           // A name that no person has written follows the folder and the title.
           ...(row.state === 'ready' && !row.named
-            ? { name: site.checking.nameFor({ ...row, words, folder: change.folder ?? row.folder }).name }
+            ? { name: nameFor(site, { ...row, words, folder: change.folder ?? row.folder }).name }
             : {}),
           ...(change.name !== undefined ? { name: change.name.normalize('NFC'), named: true } : {}),
           ...(change.choices ? { choices: { ...row.choices, ...change.choices } } : {}),
@@ -199,7 +203,7 @@ export class Arrivals {
             : null,
       });
       // The words are the new record's own from the start: taking the file off the site again does not touch them.
-      const words = tidyWords(row.words);
+      const words = tidyWords(givenByRule(row.words, checked.rule));
       if (Object.keys(words).length > 0)
         site.items.apply({ itemId, rowVersion: 1, before: {}, after: words }, personId, site.now());
       incoming.push({ do: 'create', path, sha256, itemId, rowVersion: site.items.need(itemId).rowVersion });
@@ -212,13 +216,7 @@ export class Arrivals {
       try {
         entryId = await applyProposal(site, proposal, personId);
       } catch (error) {
-        const remove = site.db.prepare("delete from item where id = ? and state = 'absent'");
-        const untag = site.db.prepare('delete from item_tag where item_id = ?');
-        for (const one of incoming)
-          if (one.do === 'create') {
-            untag.run(one.itemId);
-            remove.run(one.itemId);
-          }
+        site.items.removeAbsent(incoming.flatMap((one) => (one.do === 'create' ? [one.itemId] : [])));
         throw error;
       }
     }
@@ -229,22 +227,7 @@ export class Arrivals {
   }
 
   private async dropBytes(row: ArrivalRow): Promise<void> {
-    for (const sha256 of [row.sha256, row.ready?.sha256 ?? '']) if (sha256) await this.dropBlobIfIdle(sha256);
-  }
-
-  /** The content store keeps a second copy only while something waits for it or could bring it back. */
-  private async dropBlobIfIdle(sha256: string): Promise<void> {
-    const { db, blobs, arrivals, contents } = this.site;
-    const kept = db
-      .prepare("select 1 from item where (sha256 = @sha256 and state <> 'here') or original_sha256 = @sha256")
-      .get({ sha256 });
-    const image = db
-      .prepare(
-        `select 1 from ledger where plan like '%"before":"' || @sha256 || '"%' or plan like '%"after":"' || @sha256 || '"%' limit 1`,
-      )
-      .get({ sha256 });
-    if (!arrivals.needs(sha256) && !kept && !image) await blobs.drop(sha256);
-    contents.drop(sha256);
+    for (const sha256 of [row.sha256, row.ready?.sha256 ?? '']) if (sha256) await dropIdle(this.site, sha256);
   }
 
   private view(row: ArrivalRow): Arrival {

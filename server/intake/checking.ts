@@ -2,8 +2,8 @@ import { existsSync } from 'node:fs';
 import { copyFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { mimeOf } from '../../core/address/kinds.ts';
-import { extensionOf, joinPath } from '../../core/address/path.ts';
-import { folderWithin, proposedName } from '../../core/intake/naming.ts';
+import { joinPath } from '../../core/address/path.ts';
+import { folderWithin } from '../../core/intake/naming.ts';
 import { preparationOf, type Checked } from '../../core/intake/findings.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { likeness, orientedHashes } from '../../core/picture/signature.ts';
@@ -14,6 +14,7 @@ import type { RunningJob } from '../work/jobs.ts';
 import { THUMBNAIL_SIZES } from './derived.ts';
 import { withEmbedded } from './embedded.ts';
 import { LIMITS } from './limits.ts';
+import { nameFor } from './naming.ts';
 
 /** At most this many look-alikes are told of, out of so many candidates. */
 const ALIKE = 8;
@@ -127,7 +128,7 @@ export class Checking {
         await rm(`${arrived}.json`, { force: true });
       }
       const words = { ...meta.words, ...row.words };
-      const naming = this.nameFor({ ...row, words, name: `x${answer.extension}` }, meta.takenAt);
+      const naming = nameFor(site, { ...row, words, facts, name: `x${answer.extension}` }, meta.takenAt);
       const place = meta.place && !answer.rewritten;
       const ready: Partial<ArrivalRow> = {
         state: 'ready',
@@ -158,15 +159,6 @@ export class Checking {
       if (!existsSync(file)) return; // Left out by the person meanwhile.
       await this.refuse(row, `The file could not be checked: ${(error as Error).message}.`);
     }
-  }
-
-  /** The name an arrival is proposed, by its words and its folder. */
-  nameFor(row: ArrivalRow, takenAt = row.facts.takenAt ?? null): { name: string; plain: string } {
-    return proposedName(row.givenName, extensionOf(row.name), {
-      title: row.words.title || shortCaption(row.words.caption),
-      takenAt,
-      folder: folderWithin(row.folder, row.below),
-    });
   }
 
   /** A refused file leaves nothing but the sentence on the list. */
@@ -316,11 +308,6 @@ export class Checking {
       await rm(bare, { force: true });
     }
   }
-}
-
-/** A caption of a few words names a picture as well as a title does. */
-function shortCaption(caption = ''): string {
-  return caption.split(/\s+/).length <= 10 ? caption : '';
 }
 
 /** Milliseconds for checking a file. Its name is only a hint: what is called a picture and is a film is told so. */

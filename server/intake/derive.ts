@@ -7,7 +7,7 @@ import type { SitePath } from '../../core/address/path.ts';
 import { dominantColours } from '../../core/picture/colours.ts';
 import { PLANE, planeOf, signatureOf } from '../../core/picture/signature.ts';
 import { NOTHING, THUMBNAIL_SIZES, Undecodable, type Derived } from './derived.ts';
-import { readOffice, readPdf } from './document.ts';
+import { PLAIN_TEXT, readOffice, readPdf, readPdfPage, readText } from './document.ts';
 import { DECODED, headerSize } from './inspect.ts';
 import { LIMITS } from './limits.ts';
 import { LONGEST_WAVE, posterOf, WAVE_COLUMNS, waveformOf } from './timed.ts';
@@ -61,7 +61,14 @@ export async function derive(file: string, path: SitePath, thumbs: string, durat
     }));
     return { ...NOTHING, text, notes };
   }
+  if (PLAIN_TEXT.test(path)) return { ...NOTHING, text: await readText(file) };
   return NOTHING;
+}
+
+/** A page of a PDF as a picture (WebP). @param number from 1 */
+export async function drawPdfPage(file: string, number: number, to: string, side: number): Promise<void> {
+  const { data, width, height } = await readPdfPage(file, number, side);
+  await writeThumbnail(sharp(data, { raw: { width, height, channels: 4 } }), to);
 }
 
 async function derivePicture(file: string, mime: string, thumbs: string): Promise<Derived> {

@@ -1,17 +1,39 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { WORD_FIELDS } from '../../core/describe/record.ts';
+import { WORD_FIELDS } from '../../core/describe/fields.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { NOTHING } from './derived.ts';
 import { withEmbedded } from './embedded.ts';
 import { LIMITS } from './limits.ts';
 
+/** Pixels of the longer side of a PDF's page. */
+const PAGE_SIDE = 1800;
+
 /** What is derived from the bytes of items: small pictures, placeholder, colours, signature, text, the file's own words. */
 export class Deriving {
   private readonly making = new Map<string, Promise<void>>();
 
   constructor(private readonly site: Site) {}
+
+  /** The picture of a page of a PDF, made now if need be. @param number from 1 */
+  async page(sha256: string, path: string, number: number): Promise<string> {
+    const { site } = this;
+    const to = join(site.dataFolder, 'thumbs', `${sha256}-page-${number}.webp`);
+    if (existsSync(to)) return to;
+    const here = site.items.withHash(sha256)[0];
+    const file = here ? await site.folder.locate(here.path) : site.blobs.path(sha256);
+    try {
+      await site.pool.run('page', { file, number, to, side: PAGE_SIDE }, LIMITS.checkTime);
+    } catch (error) {
+      throw new Fault(
+        'not-found',
+        `Page ${number} of ${path} cannot be shown: ${(error as Error).message}.`,
+        'Open the file itself.',
+      );
+    }
+    return to;
+  }
 
   /** The file of a thumbnail, made now if need be. @throws Fault 'not-found' when none can be made */
   async file(sha256: string, size: number): Promise<string> {

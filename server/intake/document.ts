@@ -1,7 +1,9 @@
-import { readFile } from 'node:fs/promises';
+import { isUtf8 } from 'node:buffer';
+import { open, readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
+import type { PDFDocumentLoadingTask, PDFPageProxy } from 'pdfjs-dist';
 import { SaxesParser } from 'saxes';
 import { LIMITS } from './limits.ts';
 import { entriesOf, openZip, readEntry } from './zip.ts';
@@ -19,42 +21,14 @@ const require = createRequire(import.meta.url);
 /** The text and the first page of a PDF. Its scripts are never run. Never throws for what it holds. */
 export async function readPdf(file: string, pictureSide: number): Promise<DocumentContent> {
   const content: DocumentContent = { text: '', notes: [] };
-  const pdfjs = await import('pdfjs-dist/legacy/build/pdf.mjs');
-  const home = dirname(require.resolve('pdfjs-dist/package.json'));
-  const loading = pdfjs.getDocument({
-    data: new Uint8Array(await readFile(file)),
-    isEvalSupported: false,
-    disableFontFace: true,
-    useSystemFonts: false,
-    enableXfa: false,
-    standardFontDataUrl: join(home, 'standard_fonts') + '/',
-    cMapUrl: join(home, 'cmaps') + '/',
-    wasmUrl: join(home, 'wasm') + '/',
-    verbosity: 0,
-  });
+  const loading = await openPdf(file);
   try {
     const pdf = await loading.promise;
     content.pages = pdf.numPages;
     const [actions, attachments] = await Promise.all([pdf.getJSActions(), pdf.getAttachments()]);
     if (actions) content.notes.push('The PDF holds a script. It is kept, and never run here.');
     if (attachments) content.notes.push('The PDF carries other files inside it.');
-    const first = await pdf.getPage(1);
-    const base = first.getViewport({ scale: 1 });
-    const viewport = first.getViewport({ scale: pictureSide / Math.max(base.width, base.height) });
-    const [width, height] = [
-      Math.max(1, Math.round(viewport.width)),
-      Math.max(1, Math.round(viewport.height)),
-    ];
-    const canvas = createCanvas(width, height);
-    const pen = canvas.getContext('2d');
-    pen.fillStyle = '#fff';
-    pen.fillRect(0, 0, width, height);
-    await first.render({
-      canvas: canvas as unknown as HTMLCanvasElement,
-      canvasContext: pen as unknown as CanvasRenderingContext2D,
-      viewport,
-    }).promise;
-    content.picture = { data: Buffer.from(pen.getImageData(0, 0, width, height).data), width, height };
+    content.picture = await drawPage(await pdf.getPage(1), pictureSide);
     for (let number = 1; number <= Math.min(pdf.numPages, LIMITS.textPages); number++) {
       const page = await pdf.getPage(number);
       const { items } = await page.getTextContent();
@@ -75,6 +49,87 @@ export async function readPdf(file: string, pictureSide: number): Promise<Docume
     await loading.destroy();
   }
   return content;
+}
+
+/** One page of a PDF as RGBA. @param number from 1 */
+export async function readPdfPage(
+  file: string,
+  number: number,
+  side: number,
+): Promise<NonNullable<DocumentContent['picture']>> {
+  const loading = await openPdf(file);
+  try {
+    const pdf = await loading.promise;
+    return await drawPage(await pdf.getPage(number), side);
+  } finally {
+    await loading.destroy();
+  }
+}
+
+async function openPdf(file: string): Promise<PDFDocumentLoadingTask> {
+  const pdfjs = await import('pdfjs-dist/legacy/build/pdf.mjs');
+  const home = dirname(require.resolve('pdfjs-dist/package.json'));
+  return pdfjs.getDocument({
+    data: new Uint8Array(await readFile(file)),
+    isEvalSupported: false,
+    disableFontFace: true,
+    useSystemFonts: false,
+    enableXfa: false,
+    standardFontDataUrl: join(home, 'standard_fonts') + '/',
+    cMapUrl: join(home, 'cmaps') + '/',
+    wasmUrl: join(home, 'wasm') + '/',
+    verbosity: 0,
+  });
+}
+
+async function drawPage(page: PDFPageProxy, side: number): Promise<NonNullable<DocumentContent['picture']>> {
+  const base = page.getViewport({ scale: 1 });
+  const viewport = page.getViewport({ scale: side / Math.max(base.width, base.height) });
+  const [width, height] = [Math.max(1, Math.round(viewport.width)), Math.max(1, Math.round(viewport.height))];
+  const canvas = createCanvas(width, height);
+  const pen = canvas.getContext('2d');
+  pen.fillStyle = '#fff';
+  pen.fillRect(0, 0, width, height);
+  await page.render({
+    canvas: canvas as unknown as HTMLCanvasElement,
+    canvasContext: pen as unknown as CanvasRenderingContext2D,
+    viewport,
+  }).promise;
+  return { data: Buffer.from(pen.getImageData(0, 0, width, height).data), width, height };
+}
+
+/** Kinds of documents that are text as they stand. */
+export const PLAIN_TEXT = /\.(csv|tsv|txt|md|markdown|vtt|srt|ics|vcf|json|geojson|gpx|kml)$/i;
+
+/** The beginning of a text file, in whatever encoding it is. */
+export async function readText(file: string): Promise<string> {
+  const handle = await open(file);
+  let bytes: Buffer;
+  try {
+    const { buffer, bytesRead } = await handle.read(Buffer.alloc(2 * LIMITS.textLength), 0);
+    bytes = buffer.subarray(0, bytesRead);
+  } finally {
+    await handle.close();
+  }
+  return textOf(bytes).slice(0, LIMITS.textLength);
+}
+
+/** Text by its byte order mark, as UTF-8 where it is that, else as windows-1252. */
+function textOf(bytes: Buffer): string {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return bytes.toString('utf16le', 2);
+  if (bytes[0] === 0xfe && bytes[1] === 0xff)
+    return Buffer.from(bytes.subarray(2, bytes.length & ~1))
+      .swap16()
+      .toString('utf16le');
+  // The last character may be cut in two.
+  return isUtf8(bytes) || isUtf8(bytes.subarray(0, lastWhole(bytes)))
+    ? bytes.toString('utf8').replace(/^\ufeff/, '')
+    : new TextDecoder('windows-1252').decode(bytes);
+}
+function lastWhole(bytes: Buffer): number {
+  let at = bytes.length;
+  while (at > 0 && at > bytes.length - 4 && (bytes[at - 1]! & 0xc0) === 0x80) at--;
+  return Math.max(0, at - 1);
 }
 
 /** The parts of office files that hold text, by the kinds of file (ECMA-376, ISO/IEC 26300). */

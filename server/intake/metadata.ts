@@ -1,5 +1,13 @@
-import { copyFile, rm } from 'node:fs/promises';
+import { copyFile, rename, rm, writeFile } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
 import { ExifTool } from 'exiftool-vendored';
+import {
+  KEYWORD_NAMES,
+  TEXT_FIELD_KEYS,
+  TEXT_FIELDS,
+  type FieldKind,
+  type Words,
+} from '../../core/describe/fields.ts';
 import { metadataOf, type Metadata } from '../../core/describe/metadata.ts';
 import { LIMITS } from './limits.ts';
 
@@ -30,7 +38,33 @@ const PREVIEWS = [
   'PhotoshopThumbnail',
   'ThumbnailImage',
 ] as const;
+const WRITE = ['-overwrite_original', '-api', 'largefilesupport=1', '-charset', 'iptc=UTF8', '-m'];
+const EMPTY_XMP =
+  '<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?><x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"/></x:xmpmeta><?xpacket end="w"?>';
 const STALE = ['-thumbnailimage=', '-previewimage='];
+
+/** What tells the metadata tool to write a record's words. @param only names of this group */
+function wordArguments(words: Words, only?: 'XMP'): string[] {
+  const written = (name: string) => only === undefined || name.startsWith(only);
+  const args: string[] = only ? [] : ['-IPTC:CodedCharacterSet=UTF8'];
+  for (const field of TEXT_FIELD_KEYS) {
+    for (const name of TEXT_FIELDS[field].writes) {
+      if (!written(name)) continue;
+      // Dates of XMP are written with colons in the day.
+      const { form }: FieldKind = TEXT_FIELDS[field];
+      const text =
+        form === 'day' || form === 'moment'
+          ? words[field].replace(/^(\d{4})-(\d\d)-(\d\d)/, '$1:$2:$3').replace('T', ' ')
+          : words[field];
+      args.push(`-${name}=${text.replace(/\n/g, ' ')}`);
+    }
+  }
+  for (const name of KEYWORD_NAMES) {
+    if (!written(name)) continue;
+    args.push(`-${name}=`, ...words.tags.map((tag) => `-${name}=${tag}`));
+  }
+  return args;
+}
 
 /** Reads and removes metadata in processes of their own, each answer with a time limit. */
 export class MetadataTool {
@@ -93,6 +127,34 @@ export class MetadataTool {
     } catch (error) {
       await rm(to, { force: true });
       throw error;
+    }
+  }
+
+  /**
+   * Writes a copy that carries a record's words under their IPTC and XMP names; an empty field takes its name out. Nothing
+   * else of the file changes, and no picture is encoded anew. @throws for formats that cannot be written
+   */
+  async copyWithWords(file: string, to: string, words: Words): Promise<void> {
+    await copyFile(file, to);
+    try {
+      await this.start().write(to, {}, [...wordArguments(words), ...WRITE]);
+    } catch (error) {
+      await rm(to, { force: true });
+      throw error;
+    }
+  }
+
+  /** Writes a record's words as an XMP file of its own (ISO 16684-1). */
+  async sidecar(words: Words, to: string): Promise<void> {
+    await rm(to, { force: true });
+    const bare = join(dirname(to), `.${basename(to)}`);
+    // A new XMP file is made by copying the words' names into one that does not exist yet.
+    await writeFile(bare, EMPTY_XMP);
+    try {
+      await this.start().write(bare, {}, [...wordArguments(words, 'XMP'), ...WRITE]);
+      await rename(bare, to);
+    } finally {
+      await rm(bare, { force: true });
     }
   }
 

@@ -4,10 +4,12 @@ import { existsSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { SITE_RULE } from '../../core/intake/rules.ts';
 import { afterEach, describe, expect, test } from 'vitest';
 import { ZipFile } from 'yazl';
 import { SMALL_DEMO } from '../../demo/test-setup.ts';
-import { applyProposal, proposeUndo } from '../ledger/propose.ts';
+import { applyProposal } from '../ledger/proposal.ts';
+import { proposeUndo } from '../ledger/undo.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
@@ -257,16 +259,8 @@ describe('hostile and awkward', () => {
 
   test('a smaller copy goes to the site, the original is kept off it, nothing is enlarged', async () => {
     const site = await openSite(await smallSite());
-    site.rules.set({
-      folder: 'img',
-      purpose: '',
-      leastWidth: null,
-      leastHeight: null,
-      largestSide: 100,
-      shape: null,
-      largestBytes: null,
-      keepOriginal: true,
-    });
+    const { folder: _root, ...anything } = SITE_RULE;
+    site.rules.setValue('img', { ...anything, largestSide: 100 });
     const large = await sharp({
       create: {
         width: 400,

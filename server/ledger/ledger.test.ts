@@ -2,14 +2,11 @@ import { readFile, rename, rm, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from 'vitest';
 import { closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
-import {
-  applyProposal,
-  proposeAddress,
-  proposeAside,
-  proposeRestore,
-  proposeUndo,
-  proposeWords,
-} from './propose.ts';
+import { proposeAddress } from './addresses.ts';
+import { proposeAside, proposeRestore } from './files.ts';
+import { applyProposal } from './proposal.ts';
+import { proposeWords } from './records.ts';
+import { proposeUndo } from './undo.ts';
 
 afterEach(closeSites);
 

@@ -12,8 +12,8 @@ import {
   stat,
   unlink,
 } from 'node:fs/promises';
-import { basename, dirname, join, resolve, sep } from 'node:path';
-import { folderOf, pathFault, type SitePath } from '../../core/address/path.ts';
+import { dirname, join, resolve, sep } from 'node:path';
+import { baseName, clashKey, folderOf, pathFault, type SitePath } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 
 /** Start of the names of files that we stage beside their targets; never scanned, never served. */
@@ -50,29 +50,13 @@ export class SiteFolder {
    * @throws Fault 'outside' when the path is none, or leads through a symbolic link
    */
   async locate(path: SitePath): Promise<string> {
-    const fault = pathFault(path);
-    if (fault)
-      throw new Fault(
-        'outside',
-        `“${path}” cannot be a path in the site. ${fault}`,
-        'Choose another name or folder.',
-      );
-    const absolute = resolve(this.root, ...path.split('/'));
-    if (!absolute.startsWith(this.root + sep)) {
-      throw new Fault('outside', `“${path}” lies outside the site’s folder.`, 'Choose a folder of the site.');
-    }
+    const absolute = absoluteIn(this.root, path);
     let at = this.root;
     for (const name of path.split('/')) {
       at = join(at, name);
       const found = await lstatIfThere(at);
       if (!found) break;
-      if (found.isSymbolicLink()) {
-        throw new Fault(
-          'outside',
-          `“${path}” leads through a link.`,
-          'Iconomos writes to real files and folders only.',
-        );
-      }
+      if (found.isSymbolicLink()) throw throughLink(path);
     }
     return absolute;
   }
@@ -87,15 +71,36 @@ export class SiteFolder {
     return found?.isFile() ? { bytes: found.size, mtimeMs: found.mtimeMs } : undefined;
   }
 
-  /** Names in the folder of `path` that would clash with it on a file system that ignores case or Unicode form. */
-  async clashes(path: SitePath): Promise<string[]> {
-    const absolute = await this.locate(path);
-    const names = await readdir(dirname(absolute)).catch((error: NodeJS.ErrnoException) => {
-      if (error.code === 'ENOENT') return [];
+  /** Names in a folder ('' is the root); none when there is no such folder. */
+  async namesIn(folder: SitePath): Promise<string[]> {
+    const absolute = folder === '' ? this.root : await this.locate(folder);
+    return readdir(absolute).catch((error: NodeJS.ErrnoException) => {
+      if (error.code === 'ENOENT' || error.code === 'ENOTDIR') return [];
       throw error;
     });
-    const key = basename(absolute).normalize('NFC').toLowerCase();
-    return names.filter((name) => name.normalize('NFC').toLowerCase() === key);
+  }
+
+  /** Names in the folder of `path` that would clash with it on a file system that ignores case or Unicode form. */
+  async clashes(path: SitePath): Promise<string[]> {
+    await this.locate(path);
+    const key = clashKey(baseName(path));
+    return (await this.namesIn(folderOf(path))).filter((name) => clashKey(name) === key);
+  }
+
+  /** As clashes, for many paths: the names of each folder are read once. */
+  clashFinder(): (path: SitePath) => Promise<string[]> {
+    const known = new Map<SitePath, Map<string, string[]>>();
+    return async (path) => {
+      const within = folderOf(path);
+      let there = known.get(within);
+      if (!there) {
+        there = new Map();
+        for (const name of await this.namesIn(within))
+          there.set(clashKey(name), [...(there.get(clashKey(name)) ?? []), name]);
+        known.set(within, there);
+      }
+      return there.get(clashKey(baseName(path))) ?? [];
+    };
   }
 
   /** Makes the folder of a path and every one above it. Answers those that it made, the outermost first. */
@@ -127,9 +132,45 @@ export class SiteFolder {
     }
   }
 
+  /** Whether a path is a folder, and whether any file lies in it or below. */
+  async stateOf(path: SitePath): Promise<'none' | 'empty' | 'full' | 'file'> {
+    const absolute = await this.locate(path);
+    const found = await lstatIfThere(absolute);
+    if (!found) return 'none';
+    if (!found.isDirectory()) return 'file';
+    const entries = await readdir(absolute, { recursive: true, withFileTypes: true });
+    return entries.every((entry) => entry.isDirectory()) ? 'empty' : 'full';
+  }
+
   async remove(path: SitePath): Promise<void> {
     await unlink(await this.locate(path));
   }
+}
+
+/**
+ * The absolute path of a path in the site; whether it leads through a link is not looked at.
+ * @throws Fault 'outside' when it is none
+ */
+export function absoluteIn(root: string, path: SitePath): string {
+  const fault = pathFault(path);
+  if (fault)
+    throw new Fault(
+      'outside',
+      `“${path}” cannot be a path in the site. ${fault}`,
+      'Choose another name or folder.',
+    );
+  const absolute = resolve(root, ...path.split('/'));
+  if (!absolute.startsWith(root + sep))
+    throw new Fault('outside', `“${path}” lies outside the site’s folder.`, 'Choose a folder of the site.');
+  return absolute;
+}
+
+export function throughLink(path: SitePath): Fault {
+  return new Fault(
+    'outside',
+    `“${path}” leads through a link.`,
+    'Iconomos writes to real files and folders only.',
+  );
 }
 
 async function lstatIfThere(absolute: string) {

@@ -1,6 +1,7 @@
 import { lstat, mkdir } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import type { SitePath } from '../../core/address/path.ts';
+import type { FileStep } from '../../core/plan/plan.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
 import { Checking } from '../intake/checking.ts';
 import { Deriving } from '../intake/deriving.ts';
@@ -17,11 +18,15 @@ import { People } from '../store/people.ts';
 import { Reader } from '../store/reader.ts';
 import { References } from '../store/references.ts';
 import { Rules } from '../store/rules.ts';
+import { NamePatterns, OwnFields } from '../store/vocabulary.ts';
 import { SavedQueries } from '../store/saved-queries.ts';
+import { Settings } from '../store/settings.ts';
+import { Tags } from '../store/tags.ts';
 import { Fault } from '../fault.ts';
 import { Jobs } from '../work/jobs.ts';
 import { Pool } from '../work/pool.ts';
 import { SiteFolder } from './folder.ts';
+import { Hands } from './hands.ts';
 import { breather, surveySite, type FileFacts, type Survey } from './survey.ts';
 
 export interface SiteOptions {
@@ -50,6 +55,9 @@ export class Site {
   private map: SiteMap = new SiteMap([]);
   private lastScan: Promise<unknown> = Promise.resolve();
   private unreadableFiles: Survey['unreadable'] = [];
+  /** Folders as of the last scan, and those in which nothing lies. */
+  folderPaths: ReadonlySet<SitePath> = new Set();
+  emptyFolders: readonly SitePath[] = [];
   private readonly listeners = new Set<() => void>();
   /** The door: files that have arrived are checked by it. */
   readonly checking: Checking;
@@ -66,11 +74,16 @@ export class Site {
     readonly people: People,
     readonly rows: LedgerRows,
     readonly ledger: Ledger,
+    private readonly hands: Hands,
     readonly jobs: Jobs,
     readonly arrivals: ArrivalRows,
     readonly contents: Contents,
     readonly rules: Rules,
     readonly savedQueries: SavedQueries,
+    readonly namePatterns: NamePatterns,
+    readonly ownFields: OwnFields,
+    readonly tags: Tags,
+    readonly settings: Settings,
     readonly metadata: MetadataTool,
     readonly reader: Reader,
     private readonly fileRows: Files,
@@ -97,17 +110,32 @@ export class Site {
     const items = new Items(db);
     const rows = new LedgerRows(db);
     const pool = options.pool ?? new Pool();
+    const rules = new Rules(db);
+    const savedQueries = new SavedQueries(db);
+    const patterns = new NamePatterns(db);
+    const fields = new OwnFields(db);
+    const tags = new Tags(db);
+    const settings = new Settings({ items, rules, tags, queries: savedQueries, patterns, fields });
+    // What the last scan read need not be hashed again, as long as the file's size and time are the same.
+    const opened: { site?: Site } = {};
+    const hands = new Hands({
+      root: folder.root,
+      blobs: join(dataFolder, 'blobs'),
+      arrivals: join(dataFolder, 'arrivals'),
+    });
     const ledger = new Ledger({
+      known: (path) => opened.site?.factsOf(path),
       hash: (file) => pool.run('hash', { file }, 600_000),
       db,
       folder,
-      blobs,
+      hands,
       items,
       rows,
+      settings,
       now,
       ...(options.onStep ? { onStep: options.onStep } : {}),
     });
-    return new Site(
+    opened.site = new Site(
       folder,
       dataFolder,
       db,
@@ -118,11 +146,16 @@ export class Site {
       people,
       rows,
       ledger,
+      hands,
       new Jobs(now),
       new ArrivalRows(db),
       new Contents(db),
-      new Rules(db),
-      new SavedQueries(db),
+      rules,
+      savedQueries,
+      patterns,
+      fields,
+      tags,
+      settings,
       new MetadataTool(),
       new Reader(join(dataFolder, 'iconomos.db')),
       new Files(db),
@@ -130,6 +163,7 @@ export class Site {
       options.pool === undefined,
       options.keepPrivate ?? false,
     );
+    return opened.site;
   }
 
   /** Called after every scan that changed something. Answers how to stop listening. */
@@ -164,34 +198,73 @@ export class Site {
   /**
    * Brings everything known in line with the folder; reads only files that changed. Scans run one after the other.
    * @param visible shows it as a job
+   * @param after what is found is stored only when this has come to its end, however it ends
    */
-  scan(visible = false): Promise<ScanResult> {
+  scan(visible = false, after?: Promise<unknown>): Promise<ScanResult> {
     const work = () =>
       visible
-        ? this.jobs.run('scan', 'Reading the site', (job) => this.scanNow(job.progress))
-        : this.scanNow(() => {});
+        ? this.jobs.run('scan', 'Reading the site', (job) => this.scanNow(job.progress, after))
+        : this.scanNow(() => {}, after);
     const result = this.lastScan.then(work, work);
     this.lastScan = result.catch(() => undefined);
     return result;
   }
 
-  private async scanNow(progress: (done: number, total: number, what: string) => void): Promise<ScanResult> {
+  /**
+   * What we have moved or written ourselves need not be read again: all that is known of it goes to its new place.
+   * @param written new facts of pages, by path
+   */
+  follow(steps: readonly FileStep[], written: ReadonlyMap<SitePath, FileFacts>): void {
+    const moved = steps.flatMap((step) => {
+      const facts = step.do === 'move' ? this.files.get(step.from) : undefined;
+      return step.do === 'move' && facts?.sha256 === step.sha256 ? [{ step, facts }] : [];
+    });
+    if (moved.length > 0 || written.size > 0) this.moved = true;
+    this.db.transaction(() => {
+      for (const { step } of moved) {
+        this.files.delete(step.from);
+        this.fileRows.remove(step.from);
+      }
+      for (const facts of [
+        ...moved.map(({ step, facts }) => ({ ...facts, path: step.to })),
+        ...written.values(),
+      ]) {
+        this.files.set(facts.path, facts);
+        this.fileRows.save(facts);
+      }
+    })();
+  }
+  /** Files have other places, or pages other references, than at the last scan: every reference is resolved anew. */
+  private moved = false;
+
+  private async scanNow(
+    progress: (done: number, total: number, what: string) => void,
+    after?: Promise<unknown>,
+  ): Promise<ScanResult> {
     const first = this.files.size === 0;
     const survey = await surveySite({
       root: this.folder.root,
       dataFolder: this.dataFolder,
       pool: this.pool,
       known: this.files,
+      reconnect: this.moved,
       brought: this.items.brought(),
       onProgress: ({ phase, done, total }) => progress(done, total, PHASES[phase]),
     });
+    await Promise.allSettled([after]);
     this.map = survey.site;
+    const moved = this.moved;
+    this.moved = false;
     this.files = survey.files;
     this.unreadableFiles = survey.unreadable;
-    if (first || survey.changed.size > 0 || survey.removed.size > 0) {
+    const emptied = survey.empty.join('\n') !== this.emptyFolders.join('\n');
+    this.folderPaths = new Set(survey.folders);
+    this.emptyFolders = survey.empty;
+    if (first || moved || survey.changed.size > 0 || survey.removed.size > 0) {
       await this.store(survey);
-      for (const listener of this.listeners) listener();
     }
+    if (first || moved || emptied || survey.changed.size > 0 || survey.removed.size > 0)
+      for (const listener of this.listeners) listener();
     return { changed: survey.changed.size, removed: survey.removed.size, items: this.items.counts().items };
   }
 
@@ -213,7 +286,7 @@ export class Site {
     await this.reconcileItems(survey, breathe);
     this.db.transaction(() => {
       this.items.refreshUse();
-      this.fileRows.markRead();
+      if (this.fileRows.markRead()) this.items.checkNames('');
     })();
   }
 
@@ -261,6 +334,7 @@ export class Site {
     await this.jobs.settled();
     await this.metadata.close();
     await this.reader.close();
+    await this.hands.close();
     if (this.ownsPool) await this.pool.close();
     this.db.close();
   }

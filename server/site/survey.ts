@@ -45,6 +45,8 @@ export interface Survey {
   /** By text file, as placements. */
   mentions: Map<SitePath, Mention[]>;
   unreadable: Walk['unreadable'];
+  folders: Walk['folders'];
+  empty: Walk['empty'];
 }
 
 export interface SurveyOptions {
@@ -54,6 +56,8 @@ export interface SurveyOptions {
   pool: Pool;
   /** What an earlier survey found; files of the same size and time are not read again. */
   known?: ReadonlyMap<SitePath, FileFacts>;
+  /** Files among the known have moved: every reference is resolved anew. */
+  reconnect?: boolean;
   published?: readonly PublishedAt[];
   /** Files that are items although their kind does not tell: a person has brought them in. */
   brought?: ReadonlySet<SitePath>;
@@ -62,6 +66,8 @@ export interface SurveyOptions {
 }
 
 let namesVersion = 0;
+/** So many texts go to a worker at once: reading one takes about a millisecond. */
+export const TOGETHER = 16;
 
 /** True for files that hold references or names: everything else is only a file that can be referred to. */
 function mayBeText(path: SitePath): boolean {
@@ -131,7 +137,7 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
       }
       if (!isItem(one)) step();
     },
-    signal,
+    { signal, together: TOGETHER },
   );
   await pool.each(
     'inspect',
@@ -152,7 +158,7 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
       }
       step();
     },
-    signal,
+    { signal },
   );
 
   const breathe = breather();
@@ -167,7 +173,11 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
 
   // Which files exist decides where every reference leads and which names are looked for: when that changed,
   // everything is connected anew, else only the files that changed.
-  const sameFiles = known.size > 0 && removed.size === 0 && [...changed].every((path) => known.has(path));
+  const sameFiles =
+    !options.reconnect &&
+    known.size > 0 &&
+    removed.size === 0 &&
+    [...changed].every((path) => known.has(path));
   const concerned = sameFiles ? [...changed] : [...files.keys()];
 
   const placements = new Map<SitePath, Placement[]>();
@@ -179,32 +189,47 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
 
   const itemPaths = [...files.values()].filter((one) => one.item).map((one) => one.path);
   const version = ++namesVersion;
-  pool.setNames(version, itemPaths);
+  pool.share('names', { version, paths: itemPaths });
   const itemSet = new Set(itemPaths);
   const toSearch = concerned.filter((path) => files.get(path)!.isText);
   const mentions = new Map<SitePath, Mention[]>();
   let searched = 0;
-  await pool.each(
-    'search',
-    map(toSearch, (path) => {
-      const spans = (placements.get(path) ?? []).filter(
-        (one) => one.state === 'placed' && itemSet.has(one.path),
-      );
-      return [
-        path,
-        { file: join(root, path), version, spans: spans.map(({ start, end }) => ({ start, end })) },
-      ] as const;
-    }),
-    (path, outcome) => {
-      if ('error' in outcome) {
-        throw new Error(`“${path}” could not be searched for names: ${outcome.error.message}`);
-      }
-      mentions.set(path, mentionsOf(path, outcome.output, placements.get(path) ?? []));
-      report({ phase: 'searching', done: ++searched, total: toSearch.length });
-    },
-    signal,
-  );
-  return { files, changed, removed, site, published, placements, mentions, unreadable };
+  try {
+    await pool.each(
+      'search',
+      map(toSearch, (path) => {
+        const spans = (placements.get(path) ?? []).filter(
+          (one) => one.state === 'placed' && itemSet.has(one.path),
+        );
+        return [
+          path,
+          { file: join(root, path), version, spans: spans.map(({ start, end }) => ({ start, end })) },
+        ] as const;
+      }),
+      (path, outcome) => {
+        if ('error' in outcome) {
+          throw new Error(`“${path}” could not be searched for names: ${outcome.error.message}`);
+        }
+        mentions.set(path, mentionsOf(path, outcome.output, placements.get(path) ?? []));
+        report({ phase: 'searching', done: ++searched, total: toSearch.length });
+      },
+      { signal, together: TOGETHER },
+    );
+  } finally {
+    pool.drop('names', version);
+  }
+  return {
+    files,
+    changed,
+    removed,
+    site,
+    published,
+    placements,
+    mentions,
+    unreadable,
+    folders: walk.folders,
+    empty: walk.empty,
+  };
 }
 
 function hasFile(walk: Walk, path: SitePath): boolean {

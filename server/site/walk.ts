@@ -1,6 +1,6 @@
 import { lstat, readdir, realpath, stat } from 'node:fs/promises';
 import { join, relative, sep } from 'node:path';
-import type { SitePath } from '../../core/address/path.ts';
+import { folderOf, type SitePath } from '../../core/address/path.ts';
 import { STAGE_PREFIX } from './folder.ts';
 
 export interface WalkedFile {
@@ -13,6 +13,10 @@ export interface WalkedFile {
 
 export interface Walk {
   files: WalkedFile[];
+  /** Every folder that is not hidden, without the root. */
+  folders: SitePath[];
+  /** Those in which, also further below, nothing lies. */
+  empty: SitePath[];
   /** Links inside the site to other places inside it. */
   aliases: [SitePath, SitePath][];
   /** Links that lead out of the site to a file: they exist for visitors, but are never read or written. */
@@ -34,8 +38,9 @@ export async function walkSite(
   skip: string,
   onCount: (files: number) => void = () => {},
 ): Promise<Walk> {
-  const walk: Walk = { files: [], aliases: [], outward: [], unreadable: [] };
+  const walk: Walk = { files: [], folders: [], empty: [], aliases: [], outward: [], unreadable: [] };
   const folders: { path: SitePath; hidden: boolean }[] = [{ path: '', hidden: false }];
+  const holding = new Set<SitePath>();
   for (let folder = folders.pop(); folder; folder = folders.pop()) {
     const absolute = join(root, folder.path);
     let entries;
@@ -50,12 +55,17 @@ export async function walkSite(
     }
     for (const entry of entries) {
       const path = folder.path === '' ? entry.name : `${folder.path}/${entry.name}`;
+      if (!entry.isDirectory()) holding.add(path);
       const at = join(absolute, entry.name);
       const hidden =
         folder.hidden || (entry.name.startsWith('.') && entry.name !== '.well-known' && entry.isDirectory());
       if (entry.isDirectory()) {
-        if (at === skip || entry.name === '.iconomos' || VERSION_CONTROL.has(entry.name)) continue;
+        if (at === skip || entry.name === '.iconomos' || VERSION_CONTROL.has(entry.name)) {
+          holding.add(path);
+          continue;
+        }
         folders.push({ path, hidden });
+        if (!hidden) walk.folders.push(path);
       } else if (entry.isSymbolicLink()) {
         await followLink(root, path, at, walk);
       } else if (entry.isFile() && !entry.name.startsWith(STAGE_PREFIX)) {
@@ -72,6 +82,10 @@ export async function walkSite(
     }
     onCount(walk.files.length);
   }
+  const full = new Set<SitePath>(walk.unreadable.map((one) => one.path));
+  for (const path of holding)
+    for (let at = folderOf(path); at !== '' && !full.has(at); at = folderOf(at)) full.add(at);
+  walk.empty = walk.folders.filter((folder) => !full.has(folder));
   walk.files.sort((a, b) => (a.path < b.path ? -1 : 1));
   return walk;
 }

@@ -1,4 +1,4 @@
-import type { Words } from '../../core/describe/record.ts';
+import type { Words } from '../../core/describe/fields.ts';
 import type { Archive, Choices } from '../../core/intake/findings.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { ItemFacts } from '../work/tasks.ts';
@@ -187,6 +187,16 @@ export class ArrivalRows {
       .pluck()
       .get(row.personId, row.folder, row.below, row.name, row.sha256, row.id) as string | undefined;
     return name ?? null;
+  }
+
+  /** Names of those further up on the list that go to the same folder. */
+  namesBefore(row: Pick<ArrivalRow, 'id' | 'personId' | 'folder' | 'below'>): string[] {
+    return this.db
+      .prepare(
+        `select name from arrival where person_id = ? and folder = ? and below = ? and state = 'ready' and id < ?`,
+      )
+      .pluck()
+      .all(row.personId, row.folder, row.below, row.id) as string[];
   }
 
   inState(state: ArrivalState): ArrivalRow[] {

@@ -4,7 +4,7 @@ import type { Derived } from '../intake/derived.ts';
 import type { Db } from './database.ts';
 
 /** Raise this when more or other things are derived from bytes: everything is then derived anew. */
-const DERIVE_VERSION = 2;
+const DERIVE_VERSION = 3;
 
 /** What was computed from some bytes. */
 export interface Content {
@@ -46,6 +46,16 @@ export class Contents {
         notes: JSON.parse(row.notes) as string[],
       }
     );
+  }
+
+  /** Text that was read in a picture; undefined: it has not been looked for. */
+  recognised(sha256: string): string | undefined {
+    return this.db.prepare('select text from recognised where sha256 = ?').pluck().get(sha256) as
+      string | undefined;
+  }
+
+  saveRecognised(sha256: string, text: string): void {
+    this.db.prepare('insert or replace into recognised (sha256, text) values (?, ?)').run(sha256, text);
   }
 
   save(

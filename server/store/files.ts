@@ -14,7 +14,7 @@ interface FileRow {
 }
 
 /** Raise this when core reads files differently than before: every file of an older data folder is then read anew. */
-const READER_VERSION = 3;
+const READER_VERSION = 4;
 
 /** The files of the site as last read. */
 export class Files {
@@ -42,9 +42,12 @@ export class Files {
     return files;
   }
 
-  /** Says that every file has been read by the present code. */
-  markRead(): void {
-    this.db.prepare('update reader set version = ?').run(READER_VERSION);
+  /** Says that every file has been read by the present code. True when it was another that had read them. */
+  markRead(): boolean {
+    const done = this.db
+      .prepare('update reader set version = @version where version <> @version')
+      .run({ version: READER_VERSION });
+    return done.changes > 0;
   }
 
   save(one: FileFacts): void {

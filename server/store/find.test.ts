@@ -8,17 +8,20 @@ import { baseName, folderOf } from '../../core/address/path.ts';
 import { colourName } from '../../core/find/colour.ts';
 import { holds } from '../../core/find/holds.ts';
 import { isGroup, type Group, type Node } from '../../core/find/query.ts';
+import { GROUPINGS, SORTS } from '../../core/find/sorts.ts';
 import { TEST_NAMES, TESTS, type Facts, type Test, type TestName } from '../../core/find/tests.ts';
+import { meantBy } from '../../core/plan/settings.ts';
 import { planWords } from '../../core/plan/words.ts';
 import { NOTHING } from '../intake/derived.ts';
 import { Contents } from './contents.ts';
 import { openDatabase, type Db } from './database.ts';
 import { facetsOf } from './facets.ts';
-import { ALL_HERE } from './item-query.ts';
+import { ALL_HERE, foundSql } from './item-query.ts';
 import { Items } from './items.ts';
 import { People } from './people.ts';
 import { Reader } from './reader.ts';
 import { References } from './references.ts';
+import { Tags } from './tags.ts';
 
 let folder: string;
 let db: Db;
@@ -28,6 +31,18 @@ let facts: Facts[];
 let dice: Chance;
 const PAGES = { 'index.html': 'Home of the Dome', 'moon/index.html': '100% Moon' };
 const PEOPLE = ['Ottilie', 'Ben', 'Ines'];
+/** Other spellings, and tags below others: also in another case, and a spelling of a tag that is above. */
+const SENSE = {
+  spellings: [
+    { spelling: 'luna', tag: 'Moon' },
+    { spelling: 'heaven', tag: 'sky' },
+  ],
+  above: [
+    { tag: 'MOON', above: 'sky' },
+    { tag: 'dome', above: 'Open Night' },
+    { tag: 'sky', above: 'nature' },
+  ],
+};
 const TAGS = ['moon', 'Open Night', 'dome', 'Ölbild', 'x_y%', "o'brien"];
 const FOLDERS = ['', 'images', 'images/sky', 'images-old', 'images/sky/deep', 'a_b'];
 const COLOURS = ['#101010', '#f8f8f8', '#2050c0', '#c02020', '#20a040', '#e0b020'];
@@ -50,6 +65,9 @@ beforeAll(async () => {
   );
   for (const [path, title] of Object.entries(PAGES))
     db.prepare('insert into page (path, title) values (?, ?)').run(path, title);
+  const tags = new Tags(db);
+  for (const { spelling, tag } of SENSE.spellings) tags.setSpelling(spelling, tag);
+  for (const { tag, above } of SENSE.above) tags.setAbove(tag, above);
   facts = [];
   for (let i = 0; i < 160; i++) facts.push(make(i, contents));
   for (const page of Object.keys(PAGES))
@@ -117,6 +135,8 @@ function make(i: number, contents: Contents): Facts {
     title: dice.pick(['', 'Title']),
     caption: dice.pick(['', 'Said']),
     credit: dice.pick(['', 'Corvane']),
+    longDescription: dice.pick(['', 'A hill at night']),
+    taken: dice.pick(['', '2026-08-12']),
     licence: dice.pick(['', 'CC BY']),
     licenceEnd: dice.pick(['', '', '2026-06-30', '2027-01-01']),
     tags: TAGS.filter(() => dice.next() < 0.2),
@@ -134,6 +154,7 @@ function make(i: number, contents: Contents): Facts {
     colour: colourName(colour),
     hasCopies: false,
     pages: pages.map(([page, title]) => ({ path: page, title })),
+    meant: item.words.tags.flatMap((tag) => meantBy(tag, SENSE)),
     alike: [],
   };
 }
@@ -156,7 +177,7 @@ function valueFor(name: TestName): string {
     case 'folder':
       return dice.pick(FOLDERS.slice(1));
     case 'tag':
-      return dice.pick([...TAGS, 'MOON', 'none']);
+      return dice.pick([...TAGS, 'MOON', 'none', 'sky', 'Luna', 'heaven', 'nature']);
     case 'person':
       return dice.pick([...PEOPLE, 'Nobody']);
     case 'item':
@@ -232,5 +253,58 @@ describe('what the store finds is what the conditions mean', () => {
     const at = [...all.ids].findIndex((id) => facts.find((one) => one.id === id)!.width === 2000);
     const one = facts.find((fact) => fact.id === all.ids[at])!;
     expect(all.ratios[at]).toBe(one.kind === 'image' ? Math.round((1000 * one.width!) / one.height!) : 1000);
+  });
+
+  test.each(GROUPINGS)(
+    'by %s: every item stands in its groups, each group once, nothing is lost',
+    async (group) => {
+      const { sql, values } = foundSql({ ...ALL_HERE, sort: 'name' }, like, group);
+      const found = await reader.found(sql, values);
+      expect(found.items).toBe(facts.length);
+      expect(found.bytes).toBe(facts.reduce((sum, one) => sum + one.bytes, 0));
+      const names = found.groups.map((one) => one.name);
+      expect(new Set(names).size).toBe(names.length);
+      const groupsOf = (one: Facts): string[] =>
+        ({
+          month: [one.addedAt.slice(0, 7)],
+          folder: [one.folder],
+          kind: [one.kind],
+          page: one.pages.length > 0 ? one.pages.map((page) => page.path) : [''],
+        })[group];
+      const wanted = facts.flatMap((one) => groupsOf(one).map((name) => `${name} ${one.id}`));
+      const has = found.groups.flatMap(({ name, from }, at) =>
+        [...found.ids.subarray(from, found.groups[at + 1]?.from)].map((id) => `${name} ${id}`),
+      );
+      expect(has.sort()).toEqual(wanted.sort());
+      if (group === 'month') expect(names).toEqual([...names].sort().reverse());
+      if (group === 'page') expect(names.at(-1)).toBe('');
+    },
+  );
+
+  test.each(SORTS.filter((sort) => sort !== 'rank'))(
+    'by %s: each once, turned the other way round',
+    (sort) => {
+      const ids = items.ids({ ...ALL_HERE, sort });
+      expect([...ids].sort((a, b) => a - b)).toEqual(facts.map((one) => one.id));
+      expect(items.ids({ ...ALL_HERE, sort, turned: true })).toEqual([...ids].reverse());
+    },
+  );
+
+  test('by who added it, and by alt text: those without one at the end', () => {
+    const by = (sort: 'by' | 'alt') => items.ids({ ...ALL_HERE, sort }).map((id) => items.need(id));
+    for (const values of [by('by').map((one) => one.addedBy ?? ''), by('alt').map((one) => one.words.alt)]) {
+      const said = values.filter((value) => value !== '');
+      expect(values.slice(0, said.length)).toEqual([...said].sort());
+      expect(said.length).toBeLessThan(values.length);
+    }
+  });
+
+  test('words: another spelling of a tag, and the names of people, find too', () => {
+    const of = (word: string) => items.ids({ ...ALL_HERE, words: [word] }).sort((a, b) => a - b);
+    const holding = (test: (one: Facts) => boolean) => facts.filter(test).map((one) => one.id);
+    const moon = (one: Facts) => one.words.tags.includes('moon');
+    expect(of('luna')).toEqual(holding(moon));
+    expect(of('lun')).toEqual(holding(moon));
+    expect(of('ottil')).toEqual(holding((one) => one.addedBy === 'Ottilie' || one.owner === 'Ottilie'));
   });
 });

@@ -1,6 +1,7 @@
 import type { SitePath } from '../../core/address/path.ts';
+import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField } from '../../core/describe/fields.ts';
 import { isGroup, type Condition, type Group, type Node } from '../../core/find/query.ts';
-import type { Sort } from '../../core/find/sorts.ts';
+import type { Grouping, Sort } from '../../core/find/sorts.ts';
 import type { ItemState } from '../../core/plan/plan.ts';
 
 export interface ItemQuery {
@@ -59,9 +60,16 @@ export function conditions(query: ItemQuery, like: LikeLookup = () => []): Sql {
   }
   for (const word of query.words) {
     const match = sql.bind(prefixOf(word));
+    const name = sql.bind(`% ${word.replace(/[\\%_]/g, '\\$&')}%`);
+    const people = `select id from person where ' ' || name like ${name} escape '\\'`;
     where.push(
       `item.id in (select rowid from item_words where item_words match ${match}
         union all select item_id from item_tag where tag_id in (select rowid from tag_words where tag_words match ${match})
+        union all select item_id from item_tag where tag_id in (select tag.id from tag
+          join tag_spelling on tag_spelling.tag = tag.name
+          where tag_spelling.id in (select rowid from spelling_words where spelling_words match ${match}))
+        union all select id from item as added where added.added_by in (${people})
+        union all select id from item as kept where kept.owner_id is not null and kept.owner_id in (${people})
         union all select found.id from content_words join item as found on found.sha256 = content_words.sha256
           where content_words match ${match})`,
     );
@@ -69,6 +77,14 @@ export function conditions(query: ItemQuery, like: LikeLookup = () => []): Sql {
   for (const node of query.where.join === 'all' && !query.where.not ? query.where.of : [query.where])
     where.push(sql.node(node));
   return { where: where.join(' and '), values: sql.values };
+}
+
+/** Names of a tag and of all below it, also where it is asked for by another spelling. @param tag a bound value */
+export function tagsUnder(tag: string): string {
+  return `with recursive under (name) as (
+    select coalesce((select tag from tag_spelling where spelling = ${tag}), ${tag})
+    union select tag_above.tag from tag_above join under on tag_above.above = under.name
+  ) select name from under`;
 }
 
 /** A word as FTS5 takes it: its letters, and whatever goes on from them. */
@@ -90,6 +106,8 @@ export interface Order {
 /** How rows are ordered; ties always end the same way. */
 export function orderOf(query: ItemQuery): Order {
   const [up, down] = query.turned ? ['desc', 'asc'] : ['asc', 'desc'];
+  /** By the letter, those without any at the end. */
+  const text = (value: string) => `${value} = '' ${up}, ${value} collate nocase ${up}, item.path ${up}`;
   const orders: Record<Exclude<Sort, 'rank'>, string> = {
     kind: `${KIND_ORDER} ${up}, item.path ${up}`,
     name: `item.name collate nocase ${up}, item.path ${up}`,
@@ -98,10 +116,18 @@ export function orderOf(query: ItemQuery): Order {
     changed: `item.changed_at ${down}, item.id ${down}`,
     bytes: `item.bytes ${down}, item.path ${down}`,
     width: `item.width ${down}, item.id ${down}`,
+    height: `item.height ${down}, item.id ${down}`,
     duration: `item.duration ${down}, item.id ${down}`,
     placements: `item.placements ${down}, item.path ${down}`,
-    title: `item.title = '' ${up}, item.title collate nocase ${up}, item.path ${up}`,
-    'licence-end': `item.licence_end = '' ${up}, item.licence_end ${up}, item.path ${up}`,
+    // Each placement counts by how far its page lies from the front: 1 at the root, 1/2 a folder below, 1/3 ...
+    seen: `(select coalesce(sum(1.0 / (1 + length(page) - length(replace(page, '/', '')))), 0) from placement
+      where placement.path = item.path and placement.state = 'placed' and placement.page <> item.path) ${down}, item.path ${up}`,
+    tags: `(select count(*) from item_tag where item_tag.item_id = item.id) ${down}, item.path ${up}`,
+    by: text("coalesce((select name from person where person.id = item.added_by), '')"),
+    owner: text("coalesce((select name from person where person.id = item.owner_id), '')"),
+    ...(Object.fromEntries(
+      TEXT_FIELD_KEYS.map((field) => [field, text(`item.${TEXT_FIELDS[field].column}`)]),
+    ) as Record<TextField, string>),
   };
   if (query.sort !== 'rank') return { order: orders[query.sort], before: '', join: '', values: {} };
   if (query.words.length === 0) return { order: orders.kind, before: '', join: '', values: {} };
@@ -112,6 +138,35 @@ export function orderOf(query: ItemQuery): Order {
       from item_words where item_words match @ranked)`,
     join: 'left join ranked on ranked.id = item.id',
     values: { ranked: query.words.map(prefixOf).join(' ') },
+  };
+}
+
+/** What rows are put together by: the group's name, how groups are ordered, and what must be joined for it. */
+export const GROUPED: Record<Grouping, { key: string; order: string; join: string }> = {
+  month: { key: 'substr(item.added_at, 1, 7)', order: 'grouped desc', join: '' },
+  folder: { key: 'item.folder', order: 'grouped', join: '' },
+  kind: { key: 'item.kind', order: KIND_ORDER, join: '' },
+  page: {
+    key: "coalesce(shown.page, '')",
+    order: "grouped = '', grouped",
+    join: `left join (select distinct path, page from placement where state = 'placed' and page <> path) as shown
+      on shown.path = item.path`,
+  },
+};
+
+/** All that a query finds, as the reader packs it. */
+export function foundSql(
+  query: ItemQuery,
+  like: LikeLookup,
+  group: Grouping | undefined,
+): { sql: string; values: Record<string, Value> } {
+  const { where, values } = conditions(query, like);
+  const { order, before, join, values: ranked } = orderOf(query);
+  const grouped = group && GROUPED[group];
+  return {
+    sql: `${before} select item.id, item.width, item.height, item.kind, item.bytes${grouped ? `, ${grouped.key} as grouped` : ''}
+      from item ${join} ${grouped?.join ?? ''} where ${where} order by ${grouped ? `${grouped.order}, ` : ''}${order}`,
+    values: { ...values, ...ranked },
   };
 }
 
@@ -168,15 +223,16 @@ class Building {
         if (value === 'tags') return NO_TAGS;
         if (value === 'alt')
           return `(item.kind = 'image' and ${NEEDS_ALT} and item.alt = '' and item.decorative = 0)`;
-        return `(item.${value} = '')`;
+        return `(item.${TEXT_FIELDS[value as TextField].column} = '')`;
       case 'tag':
-        return `(item.id in (select item_id from item_tag join tag on tag.id = item_tag.tag_id where tag.name = ${this.bind(value)}))`;
+        return `(item.id in (select item_id from item_tag join tag on tag.id = item_tag.tag_id
+          where tag.name in (${tagsUnder(this.bind(value))})))`;
       case 'folder':
         return this.below(value);
       case 'name':
         return `(${this.contains('item.name', value)})`;
       case 'name-fault':
-        return `(' ' || item.name_faults || ' ' like ${this.bind(`% ${value} %`)})`;
+        return `(instr(' ' || item.name_faults || ' ', ${this.bind(` ${value} `)}) > 0)`;
       case 'page':
         return `(item.path in (select placement.path from placement join page on page.path = placement.page
           where placement.state = 'placed' and (${this.contains('page.title', value)} or ${this.contains('page.path', value)})))`;

@@ -1,118 +1,30 @@
-import { nameFaults } from '../../core/address/name.ts';
-import { baseName, folderOf, type SitePath } from '../../core/address/path.ts';
-import { isItemPath, kindOf, mimeOf, type Kind } from '../../core/address/kinds.ts';
-import type { Words } from '../../core/describe/record.ts';
+import { baseName, folderOf, isWithin, type SitePath } from '../../core/address/path.ts';
+import { isItemPath, kindOf, mimeOf } from '../../core/address/kinds.ts';
+import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../core/describe/fields.ts';
+import { fold } from '../../core/find/marks.ts';
 import type { ItemState, RecordStep } from '../../core/plan/plan.ts';
 import { useOf, type Use } from '../../core/reference/survey.ts';
 import { Fault } from '../fault.ts';
 import type { FileFacts } from '../site/survey.ts';
+import { nameCheck } from '../../core/naming/check.ts';
 import type { Db } from './database.ts';
 import { conditions, NEEDS_ALT, orderOf, type ItemQuery, type LikeLookup } from './item-query.ts';
+import { COLUMNS, itemsOf, JOINS, listSql, type Item } from './item-rows.ts';
 import type { Reader } from './reader.ts';
+import { patternAt } from './rules.ts';
 
-export interface Item {
-  id: number;
-  path: SitePath;
-  folder: SitePath;
-  name: string;
-  state: ItemState;
-  kind: Kind;
-  mime: string;
-  bytes: number;
-  sha256: string;
-  placeholder: string | null;
-  width: number | null;
-  height: number | null;
-  duration: number | null;
-  unreadable: string | null;
-  addedAt: string;
-  addedBy: string | null;
-  originalName: string | null;
-  asideAt: string | null;
-  placements: number;
-  use: Use;
-  rowVersion: number;
-  changedAt: string | null;
-  changedBy: string | null;
-  /** Who looks after it. */
-  owner: string | null;
-  words: Words;
-}
-
-interface ItemRow extends Omit<Item, 'words'>, Omit<Words, 'tags' | 'decorative'> {
-  decorative: number;
-  tags: string | null;
-}
-
-const COLUMNS = `item.id, item.path, item.folder, item.name, item.state, item.kind, item.mime, item.bytes, item.sha256,
-  (select content.placeholder from content where content.sha256 = item.sha256) as placeholder,
-  item.width, item.height, item.duration, item.unreadable, item.added_at as addedAt, adder.name as addedBy,
-  item.original_name as originalName, item.aside_at as asideAt, item.placements, item.use,
-  item.row_version as rowVersion, item.changed_at as changedAt, changer.name as changedBy,
-  keeper.name as owner,
-  item.alt, item.decorative, item.title, item.caption, item.description, item.creator, item.credit, item.copyright, item.source,
-  item.licence, item.licence_end as licenceEnd,
-  (select json_group_array(name) from (select tag.name from item_tag join tag on tag.id = item_tag.tag_id
-     where item_tag.item_id = item.id order by tag.name collate nocase)) as tags`;
-const JOINS = `left join person as adder on adder.id = item.added_by
-  left join person as changer on changer.id = item.changed_by left join person as keeper on keeper.id = item.owner_id`;
-
-function itemOf(row: ItemRow): Item {
-  const {
-    alt,
-    decorative,
-    title,
-    caption,
-    description,
-    creator,
-    credit,
-    copyright,
-    source,
-    licence,
-    licenceEnd,
-    tags,
-    ...item
-  } = row;
-  return {
-    ...item,
-    words: {
-      alt,
-      decorative: decorative === 1,
-      title,
-      caption,
-      description,
-      creator,
-      credit,
-      copyright,
-      source,
-      licence,
-      licenceEnd,
-      tags: JSON.parse(tags ?? '[]') as string[],
-    },
-  };
-}
-
-/** A window of a query as SQL: the window first, by its index; then all about the few items in it. */
-function listSql(query: ItemQuery, like?: LikeLookup) {
-  const { where, values } = conditions(query, like);
-  const { order, before, join, values: ranked } = orderOf(query);
-  return {
-    totals: `select count(*) as total, coalesce(sum(bytes), 0) as bytes from item where ${where}`,
-    rows: `${before} select ${COLUMNS} from (select item.id as at_id, row_number() over () as place from
-       (select item.id from item ${join} where ${where} order by ${order} limit @limit offset @offset) as item) as slice
-     join item on item.id = slice.at_id ${JOINS} order by slice.place`,
-    values: { ...values, ...ranked, limit: query.limit, offset: query.offset },
-  };
-}
+const WORD_COLUMNS = `${TEXT_FIELD_KEYS.map((field) => TEXT_FIELDS[field].column).join(', ')}, decorative, own`;
 
 /** Items with their records. */
 export class Items {
   constructor(private readonly db: Db) {}
 
+  private where(sql: string, values: object = {}): Item[] {
+    return itemsOf(this.db.prepare(`select ${COLUMNS} from item ${JOINS} where ${sql}`), values);
+  }
+
   get(id: number): Item | undefined {
-    const row = this.db.prepare(`select ${COLUMNS} from item ${JOINS} where item.id = ?`).get(id) as
-      ItemRow | undefined;
-    return row && itemOf(row);
+    return this.where('item.id = @id', { id })[0];
   }
 
   /** @throws Fault 'not-found' */
@@ -124,10 +36,7 @@ export class Items {
   }
 
   atPath(path: SitePath): Item | undefined {
-    const row = this.db
-      .prepare(`select ${COLUMNS} from item ${JOINS} where item.path = ? and item.state = 'here'`)
-      .get(path) as ItemRow | undefined;
-    return row && itemOf(row);
+    return this.where("item.path = @path and item.state = 'here'", { path })[0];
   }
 
   /** Paths of items of a kind that does not make a file an item by itself. */
@@ -138,12 +47,7 @@ export class Items {
 
   /** Items on the site with these bytes. */
   withHash(sha256: string): Item[] {
-    const rows = this.db
-      .prepare(
-        `select ${COLUMNS} from item ${JOINS} where item.sha256 = ? and item.state = 'here' order by item.path`,
-      )
-      .all(sha256);
-    return (rows as ItemRow[]).map(itemOf);
+    return this.where("item.sha256 = @sha256 and item.state = 'here' order by item.path", { sha256 });
   }
 
   /** An item in any state whose bytes these are or were sent as. */
@@ -171,8 +75,10 @@ export class Items {
         for (const [field, value] of Object.entries(words) as [keyof Words, string | string[]][]) {
           if (field === 'tags') {
             if (has.tags.length === 0) this.setTags(id, value as string[]);
-          } else if (field !== 'decorative' && field !== 'licenceEnd' && has[field] === '')
-            this.db.prepare(`update item set ${field} = ? where id = ?`).run(value, id);
+          } else if (field in TEXT_FIELDS && has[field] === '') {
+            const { column } = TEXT_FIELDS[field as TextField];
+            this.db.prepare(`update item set ${column} = ? where id = ?`).run(value, id);
+          }
         }
       }
     })();
@@ -183,22 +89,14 @@ export class Items {
     const { totals, rows, values } = listSql(query, like);
     return {
       ...(this.db.prepare(totals).get(values) as { total: number; bytes: number }),
-      items: (this.db.prepare(rows).all(values) as ItemRow[]).map(itemOf),
+      items: itemsOf(this.db.prepare(rows), values),
     };
   }
 
-  /** The same, asked on the reader's thread. */
-  async listBy(
-    reader: Reader,
-    query: ItemQuery,
-    like?: LikeLookup,
-  ): Promise<{ total: number; bytes: number; items: Item[] }> {
+  /** The same, asked on the reader's thread: an ItemList as JSON. */
+  listJson(reader: Reader, query: ItemQuery, like?: LikeLookup): Promise<Uint8Array> {
     const { totals, rows, values } = listSql(query, like);
-    const [[sum], items] = await Promise.all([
-      reader.rows<{ total: number; bytes: number }>(totals, values),
-      reader.rows<ItemRow>(rows, values),
-    ]);
-    return { ...sum!, items: items.map(itemOf) };
+    return reader.list(totals, rows, values);
   }
 
   /** How many items a query finds. */
@@ -217,14 +115,43 @@ export class Items {
       .all({ ...values, ...ranked }) as number[];
   }
 
+  /** Names of other pictures, with other bytes, that have an alt text; at most ten. */
+  withAlt(alt: string, id: number): string[] {
+    return this.db
+      .prepare(
+        `select name from item where state = 'here' and kind = 'image' and alt = @alt and alt <> '' and id <> @id
+           and sha256 <> (select sha256 from item where id = @id) order by path limit 10`,
+      )
+      .pluck()
+      .all({ alt, id }) as string[];
+  }
+
+  /** Names of the items that lie in a folder itself. */
+  namesIn(folder: SitePath): string[] {
+    return this.db
+      .prepare("select name from item where state = 'here' and folder = ?")
+      .pluck()
+      .all(folder) as string[];
+  }
+
+  /** What tells the pictures in some folders apart by size: those that lie in them, not below. */
+  inFolders(folders: readonly SitePath[]): Pick<Item, 'id' | 'path' | 'kind' | 'width' | 'height'>[] {
+    return this.db
+      .prepare(
+        `select id, path, kind, width, height from item
+         where state = 'here' and folder in (select value from json_each(?)) order by path`,
+      )
+      .all(JSON.stringify(folders)) as Pick<Item, 'id' | 'path' | 'kind' | 'width' | 'height'>[];
+  }
+
   /** Items by their ids, in that order; those that are no more are left out. */
   some(ids: readonly number[]): Item[] {
-    const rows = this.db
-      .prepare(
+    return itemsOf(
+      this.db.prepare(
         `select ${COLUMNS} from json_each(@ids) as wanted join item on item.id = wanted.value ${JOINS} order by wanted.key`,
-      )
-      .all({ ids: JSON.stringify(ids) }) as ItemRow[];
-    return rows.map(itemOf);
+      ),
+      { ids: JSON.stringify(ids) },
+    );
   }
 
   /** Every folder that holds items on the site, with how many lie in it (not below). */
@@ -239,17 +166,30 @@ export class Items {
     }[];
   }
 
+  /** Folders in whose own name all of some parts stand (lower case, without accents), with all that lies in them and below. */
+  foldersNamed(parts: readonly string[], most: number): { folder: SitePath; items: number }[] {
+    const own = this.folders();
+    const all = new Set<SitePath>();
+    for (const { folder } of own)
+      for (let at = folder; at !== '' && !all.has(at); at = folderOf(at)) all.add(at);
+    return [...all]
+      .filter((folder) => parts.every((part) => fold(baseName(folder)).includes(part)))
+      .slice(0, most)
+      .map((folder) => ({
+        folder,
+        items: own.reduce((sum, one) => (isWithin(folder, one.folder) ? sum + one.items : sum), 0),
+      }));
+  }
+
   /** Groups of items on the site whose bytes are the same; the most placed first in each. */
   copies(): Item[][] {
-    const rows = this.db
-      .prepare(
-        `select ${COLUMNS} from item ${JOINS} where item.state = 'here' and item.sha256 in
-           (select sha256 from item where state = 'here' and sha256 <> '' group by sha256 having count(*) > 1)
-         order by item.bytes desc, item.sha256, item.placements desc, item.path`,
-      )
-      .all() as ItemRow[];
+    const items = this.where(
+      `item.state = 'here' and item.sha256 in
+         (select sha256 from item where state = 'here' and sha256 <> '' group by sha256 having count(*) > 1)
+       order by item.bytes desc, item.sha256, item.placements desc, item.path`,
+    );
     const groups = new Map<string, Item[]>();
-    for (const item of rows.map(itemOf)) groups.set(item.sha256, [...(groups.get(item.sha256) ?? []), item]);
+    for (const item of items) groups.set(item.sha256, [...(groups.get(item.sha256) ?? []), item]);
     return [...groups.values()];
   }
 
@@ -263,32 +203,16 @@ export class Items {
       .get() as number;
   }
 
-  /** Tags of the items on the site, or of some items, with how many bear each. */
-  tags(ids?: readonly number[]): { name: string; items: number }[] {
-    const only = ids ? 'and item_tag.item_id in (select value from json_each(@ids))' : '';
+  /** How many of these are on the site, what they weigh, and how many are set aside. */
+  sum(ids: readonly number[]): { items: number; bytes: number; aside: number } {
     return this.db
       .prepare(
-        `select tag.name, count(*) as items from tag join item_tag on item_tag.tag_id = tag.id
-         join item on item.id = item_tag.item_id and item.state = 'here' ${only}
-         group by tag.id order by tag.name collate nocase`,
+        `select count(case when state = 'here' then 1 end) as items,
+           coalesce(sum(case when state = 'here' then bytes end), 0) as bytes,
+           count(case when state = 'aside' then 1 end) as aside
+         from json_each(@ids) as wanted join item on item.id = wanted.value`,
       )
-      .all(ids ? { ids: JSON.stringify(ids) } : {}) as { name: string; items: number }[];
-  }
-
-  /** Tags as they are written already, where they are: a tag is one in any case. */
-  spelling(tags: readonly string[]): string[] {
-    const written = this.db.prepare('select name from tag where name = ?').pluck();
-    return tags.map((tag) => (written.get(tag) as string | undefined) ?? tag);
-  }
-
-  /** How many of these are there, and what they weigh. */
-  sum(ids: readonly number[]): { items: number; bytes: number } {
-    return this.db
-      .prepare(
-        `select count(*) as items, coalesce(sum(bytes), 0) as bytes from json_each(@ids) as wanted
-         join item on item.id = wanted.value where item.state = 'here'`,
-      )
-      .get({ ids: JSON.stringify(ids) }) as { items: number; bytes: number };
+      .get({ ids: JSON.stringify(ids) }) as { items: number; bytes: number; aside: number };
   }
 
   counts() {
@@ -348,10 +272,47 @@ export class Items {
         item.addedBy,
         item.originalName,
         item.originalSha256 ?? null,
-        nameFaults(baseName(item.path)).join(' '),
+        this.faultsOf(item.path),
         useOf(item.path, false, false),
       );
     return Number(done.lastInsertRowid);
+  }
+
+  /** A record for a copy that is still to be made: the words, tags and owner are those of the other item. */
+  addCopy(of: number, path: SitePath, personId: number, now: string): number {
+    const done = this.db
+      .prepare(
+        `insert into item (path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
+           added_at, added_by, original_name, original_sha256, name_faults, use, ${WORD_COLUMNS}, owner_id)
+         select @path, @folder, @name, 'absent', kind, mime, bytes, sha256, width, height, duration, unreadable,
+           @now, @personId, name, original_sha256, @faults, @use, ${WORD_COLUMNS}, owner_id from item where id = @of`,
+      )
+      .run({
+        path,
+        folder: folderOf(path),
+        name: baseName(path),
+        now,
+        personId,
+        faults: this.faultsOf(path),
+        use: useOf(path, false, false),
+        of,
+      });
+    const id = Number(done.lastInsertRowid);
+    this.db
+      .prepare('insert into item_tag (item_id, tag_id) select @id, tag_id from item_tag where item_id = @of')
+      .run({ id, of });
+    return id;
+  }
+
+  /** Takes records away whose files never came. */
+  removeAbsent(ids: readonly number[]): void {
+    this.db.transaction(() => {
+      for (const id of ids) {
+        if (this.get(id)?.state !== 'absent') continue;
+        this.setTags(id, []);
+        this.db.prepare('delete from item where id = ?').run(id);
+      }
+    })();
   }
 
   /** Brings an item's facts in line with its file. */
@@ -371,11 +332,35 @@ export class Items {
       );
   }
 
+  /** Takes paths off records that get another one right away, so that they can exchange them. */
+  leavePaths(ids: readonly number[]): void {
+    const leave = this.db.prepare("update item set path = '//' || id where id = ?");
+    this.db.transaction(() => ids.forEach((id) => leave.run(id)))();
+  }
+
   /** Follows a file that others moved or took away: only where it is changes, not its words. */
   setPlace(id: number, path: SitePath, state: ItemState): void {
     this.db
       .prepare('update item set path = ?, folder = ?, name = ?, name_faults = ?, state = ? where id = ?')
-      .run(path, folderOf(path), baseName(path), nameFaults(baseName(path)).join(' '), state, id);
+      .run(path, folderOf(path), baseName(path), this.faultsOf(path), state, id);
+  }
+
+  /** What is wrong with a name, also against its folder's pattern, as it is kept. */
+  private faultsOf(path: SitePath): string {
+    return nameCheck(path, patternAt(this.db, folderOf(path))).join(' ');
+  }
+
+  /** Checks the names in a folder and below anew: its pattern has changed. */
+  checkNames(folder: SitePath): void {
+    const rows = this.db
+      .prepare("select id, path, name_faults as faults from item where state <> 'absent'")
+      .all() as { id: number; path: SitePath; faults: string }[];
+    const update = this.db.prepare('update item set name_faults = ? where id = ?');
+    for (const { id, path, faults } of rows) {
+      if (!isWithin(folder, folderOf(path))) continue;
+      const now = this.faultsOf(path);
+      if (now !== faults) update.run(now, id);
+    }
   }
 
   /** Counts placements and derives the use of every item anew. */
@@ -415,26 +400,15 @@ export class Items {
       set('path', after.path);
       set('folder', folderOf(after.path));
       set('name', baseName(after.path));
-      set('name_faults', nameFaults(baseName(after.path)).join(' '));
+      set('name_faults', this.faultsOf(after.path));
     }
     if (after.state !== undefined) {
       set('state', after.state);
       set('aside_at', after.state === 'aside' ? now : null);
     }
-    for (const field of [
-      'alt',
-      'title',
-      'caption',
-      'description',
-      'creator',
-      'credit',
-      'copyright',
-      'source',
-      'licence',
-    ] as const) {
-      if (after[field] !== undefined) set(field, after[field]);
-    }
-    if (after.licenceEnd !== undefined) set('licence_end', after.licenceEnd);
+    for (const field of TEXT_FIELD_KEYS)
+      if (after[field] !== undefined) set(TEXT_FIELDS[field].column, after[field]);
+    if (after.own !== undefined) set('own', JSON.stringify(after.own));
     if (after.owner !== undefined) {
       sets.push('owner_id = (select id from person where name = @owner)');
       values['owner'] = after.owner;
@@ -444,7 +418,17 @@ export class Items {
       .prepare(`update item set ${sets.join(', ')} where id = @id and row_version = @rowVersion`)
       .run(values);
     if (done.changes !== 1) throw this.staleRecord(step.itemId);
-    if (after.tags !== undefined) this.setTags(step.itemId, after.tags);
+    // The row's version is the one that was planned from, so its tags are those of then.
+    if (after.tags !== undefined) this.setTags(step.itemId, after.tags, step.before.tags);
+  }
+
+  /** The first of some records that is not of the version it is expected in. */
+  newerThan(steps: readonly { itemId: number; rowVersion: number }[]): number | undefined {
+    const version = this.db.prepare('select row_version as version from item where id = ?');
+    return steps.find(
+      ({ itemId, rowVersion }) =>
+        (version.get(itemId) as { version: number } | undefined)?.version !== rowVersion,
+    )?.itemId;
   }
 
   /** What to tell a person whose change came after someone else's. Nothing of theirs has been saved. */
@@ -460,30 +444,38 @@ export class Items {
   }
 
   /** Only the difference is written; a tag that nothing bears any more is gone. */
-  private setTags(id: number, tags: readonly string[]): void {
+  /** @param had the tags that it has, when they are known */
+  private setTags(id: number, tags: readonly string[], had = this.tagsOf(id)): void {
     const { db } = this;
-    const had = db
-      .prepare('select tag.id, tag.name from item_tag join tag on tag.id = item_tag.tag_id where item_id = ?')
-      .all(id) as { id: number; name: string }[];
-    const wanted = new Set(tags.map((tag) => tag.toLowerCase()));
-    for (const tag of had) {
-      if (wanted.has(tag.name.toLowerCase())) continue;
-      db.prepare('delete from item_tag where item_id = ? and tag_id = ?').run(id, tag.id);
+    const idOf = db.prepare('select id from tag where name = ?');
+    const tagId = (name: string) => (idOf.get(name) as { id: number } | undefined)?.id;
+    const key = (name: string) => name.toLowerCase();
+    const wanted = new Set(tags.map(key));
+    for (const name of had) {
+      if (wanted.has(key(name))) continue;
+      const tag = tagId(name);
+      db.prepare('delete from item_tag where item_id = ? and tag_id = ?').run(id, tag);
       db.prepare(
-        'delete from tag where id = @id and not exists (select 1 from item_tag where tag_id = @id)',
-      ).run({
-        id: tag.id,
-      });
+        'delete from tag where id = @tag and not exists (select 1 from item_tag where tag_id = @tag)',
+      ).run({ tag });
     }
-    const has = new Map(had.map((tag) => [tag.name.toLowerCase(), tag]));
+    const spelt = new Map(had.map((name) => [key(name), name]));
     for (const name of tags) {
-      const one = has.get(name.toLowerCase());
-      if (one && one.name !== name) db.prepare('update tag set name = ? where id = ?').run(name, one.id);
-      if (one) continue;
-      db.prepare('insert into tag (name) values (?) on conflict (name) do nothing').run(name);
-      db.prepare(
-        'insert into item_tag (item_id, tag_id) select ?, id from tag where name = ? on conflict do nothing',
-      ).run(id, name);
+      const before = spelt.get(key(name));
+      if (before === name) continue;
+      if (before !== undefined) {
+        db.prepare('update tag set name = @name where name = @name').run({ name });
+        continue;
+      }
+      const tag = tagId(name) ?? db.prepare('insert into tag (name) values (?)').run(name).lastInsertRowid;
+      db.prepare('insert into item_tag (item_id, tag_id) values (?, ?) on conflict do nothing').run(id, tag);
     }
+  }
+
+  private tagsOf(id: number): string[] {
+    return this.db
+      .prepare('select tag.name from item_tag join tag on tag.id = item_tag.tag_id where item_id = ?')
+      .pluck()
+      .all(id) as string[];
   }
 }

@@ -1,5 +1,6 @@
-import type { Plan } from '../../core/plan/plan.ts';
+import type { FileStep, Plan, RecordStep } from '../../core/plan/plan.ts';
 import type { Db } from './database.ts';
+import type { Reader } from './reader.ts';
 
 export interface LedgerEntry {
   id: number;
@@ -13,18 +14,27 @@ export interface LedgerEntry {
   bytes: number;
   undoes: number | null;
   undoneBy: number | null;
+  /** What the person wanted to be remembered with it. */
+  note: string;
 }
 
-const COLUMNS = `ledger.id, at, person.name as person, kind, title, state, items, pages, bytes, undoes, undone_by as undoneBy`;
+type WriteStep = Extract<FileStep, { do: 'write' }>;
+/** An entry with what it did to one item. */
+export interface TouchingEntry extends LedgerEntry {
+  record: RecordStep | undefined;
+  writes: WriteStep[];
+}
+
+const COLUMNS = `ledger.id, at, person.name as person, kind, title, state, items, pages, bytes, undoes, undone_by as undoneBy, note`;
 
 /** Rows of applied changes. What an entry touched is kept beside it: 'file path' and 'record id'. */
 export class LedgerRows {
   constructor(private readonly db: Db) {}
 
-  begin(plan: Plan, personId: number, at: string): number {
+  begin(plan: Plan, personId: number, at: string, note = ''): number {
     const done = this.db
       .prepare(
-        `insert into ledger (at, person_id, kind, title, state, plan, items, pages, bytes, undoes)
+        `insert into ledger (at, person_id, kind, title, state, items, pages, bytes, undoes, note)
          values (?, ?, ?, ?, 'staging', ?, ?, ?, ?, ?)`,
       )
       .run(
@@ -32,13 +42,14 @@ export class LedgerRows {
         personId,
         plan.kind,
         plan.title,
-        JSON.stringify(plan),
         plan.totals.items,
         plan.totals.pages,
         plan.totals.bytesFreed,
         plan.undoes ?? null,
+        note,
       );
     const id = Number(done.lastInsertRowid);
+    this.db.prepare('insert into ledger_plan (entry_id, plan) values (?, ?)').run(id, JSON.stringify(plan));
     const touch = this.db.prepare(
       'insert into ledger_touch (entry_id, what) values (?, ?) on conflict do nothing',
     );
@@ -47,7 +58,55 @@ export class LedgerRows {
         touch.run(id, `file ${path}`);
     }
     for (const step of plan.records) touch.run(id, `record ${step.itemId}`);
+    for (const step of plan.settings ?? []) touch.run(id, `${step.room} ${step.key}`);
     return id;
+  }
+
+  setNote(id: number, note: string): void {
+    this.db.prepare('update ledger set note = ? where id = ?').run(note, id);
+  }
+
+  /** How many of its records an entry has changed so far. */
+  recordsDone(id: number): number {
+    return this.db.prepare('select records_done from ledger where id = ?').pluck().get(id) as number;
+  }
+
+  /** Whether all files that stood in each other's way have gone aside. */
+  isCleared(id: number): boolean {
+    return this.db.prepare('select cleared from ledger where id = ?').pluck().get(id) === 1;
+  }
+
+  setCleared(id: number): void {
+    this.db.prepare('update ledger set cleared = 1 where id = ?').run(id);
+  }
+
+  setRecordsDone(id: number, done: number): void {
+    this.db.prepare('update ledger set records_done = ? where id = ?').run(done, id);
+  }
+
+  /**
+   * Entries that touched a record or one of some files, the newest first, each with what it did to them alone: a plan of
+   * thousands is not read whole for one of them. Asked on the reader's thread.
+   */
+  async touching(reader: Reader, itemId: number, paths: readonly string[]): Promise<TouchingEntry[]> {
+    const what = [`record ${itemId}`, ...paths.map((path) => `file ${path}`)];
+    const rows = await reader.rows<LedgerEntry & { record: string | null; writes: string }>(
+      `select ${COLUMNS},
+         (select value from json_each(ledger_plan.plan, '$.records')
+           where json_extract(value, '$.itemId') = @itemId limit 1) as record,
+         (select json_group_array(json(value)) from json_each(ledger_plan.plan, '$.files')
+           where json_extract(value, '$.do') = 'write'
+             and json_extract(value, '$.path') in (select value from json_each(@paths))) as writes
+       from ledger join person on person.id = ledger.person_id join ledger_plan on entry_id = ledger.id
+       where state = 'done' and ledger.id in (select entry_id from ledger_touch
+         where what in (select value from json_each(@what))) order by ledger.id desc limit 200`,
+      { itemId, paths: JSON.stringify(paths), what: JSON.stringify(what) },
+    );
+    return rows.map(({ record, writes, ...row }) => ({
+      ...row,
+      record: record === null ? undefined : (JSON.parse(record) as RecordStep),
+      writes: JSON.parse(writes) as WriteStep[],
+    }));
   }
 
   setState(id: number, state: LedgerEntry['state']): void {
@@ -65,7 +124,8 @@ export class LedgerRows {
   unfinished(): { id: number; state: LedgerEntry['state']; personId: number; plan: Plan }[] {
     const rows = this.db
       .prepare(
-        "select id, state, person_id as personId, plan from ledger where state in ('staging', 'switching') order by id",
+        `select id, state, person_id as personId, plan from ledger join ledger_plan on entry_id = id
+         where state in ('staging', 'switching') order by id`,
       )
       .all() as { id: number; state: LedgerEntry['state']; personId: number; plan: string }[];
     return rows.map((row) => ({ ...row, plan: JSON.parse(row.plan) as Plan }));
@@ -74,7 +134,8 @@ export class LedgerRows {
   get(id: number): (LedgerEntry & { plan: Plan }) | undefined {
     const row = this.db
       .prepare(
-        `select ${COLUMNS}, plan from ledger join person on person.id = ledger.person_id where ledger.id = ?`,
+        `select ${COLUMNS}, plan from ledger join person on person.id = ledger.person_id
+         join ledger_plan on entry_id = ledger.id where ledger.id = ?`,
       )
       .get(id) as (LedgerEntry & { plan: string }) | undefined;
     return row && { ...row, plan: JSON.parse(row.plan) as Plan };

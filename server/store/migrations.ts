@@ -286,4 +286,113 @@ export const MIGRATIONS: readonly string[] = [
     at text not null
   ) strict;
   `,
+  `
+  -- What the person wants to be remembered with a change; how far a long change has come: records done, ways cleared.
+  alter table ledger add column note text not null default '';
+  alter table ledger add column records_done integer not null default 0;
+  alter table ledger add column cleared integer not null default 0;
+
+  -- Other spellings under which a tag is found, and the tag that it lies below. By name: they outlive the last item
+  -- that bears the tag.
+  create table tag_spelling (
+    id integer primary key,
+    spelling text not null unique collate nocase,
+    tag text not null collate nocase
+  ) strict;
+  create index tag_spelling_tag on tag_spelling (tag);
+  create table tag_above (
+    tag text primary key collate nocase,
+    above text not null collate nocase
+  ) strict, without rowid;
+  create index tag_above_above on tag_above (above);
+  create virtual table spelling_words using fts5 (
+    spelling, tokenize = 'porter unicode61 remove_diacritics 2', prefix = '2 3', content = '', contentless_delete = 1
+  );
+  create trigger spelling_words_added after insert on tag_spelling begin
+    insert into spelling_words (rowid, spelling) values (new.id, new.spelling);
+  end;
+  create trigger spelling_words_removed after delete on tag_spelling begin
+    delete from spelling_words where rowid = old.id;
+  end;
+
+  -- What else a folder wants.
+  alter table folder_rule add column kinds text;                          -- JSON: kinds of item; null: any
+  alter table folder_rule add column name_start text not null default '';
+  alter table folder_rule add column tags text not null default '[]';     -- JSON
+  alter table folder_rule add column licence text not null default '';
+
+  create index item_added_by on item (added_by) where added_by is not null;
+  `,
+  `
+  -- More of what a record says; the site's own fields by name, as JSON.
+  alter table item add column long_description text not null default '';
+  alter table item add column taken text not null default '';
+  alter table item add column place text not null default '';
+  alter table item add column language text not null default '';
+  alter table item add column own text not null default '{}';
+  update item set taken = coalesce((select taken_at from content where content.sha256 = item.sha256), '');
+  create table own_field (
+    name text primary key collate nocase,
+    kind text not null check (kind in ('text', 'choice', 'date', 'number')),
+    choices text not null   -- JSON
+  ) strict, without rowid;
+
+  drop trigger item_words_added;
+  drop trigger item_words_changed;
+  create trigger item_words_added after insert on item begin
+    insert into item_words (rowid, name, title, alt, caption, description, people, path)
+      values (new.id, new.name, new.title, new.alt, new.caption,
+        new.description || ' ' || new.long_description || ' ' || new.place || ' ' ||
+          (select coalesce(group_concat(value, ' '), '') from json_each(new.own)),
+        new.creator || ' ' || new.credit || ' ' || new.copyright || ' ' || new.source || ' ' || coalesce(new.original_name, ''), new.path);
+  end;
+  create trigger item_words_changed
+    after update of path, name, title, alt, caption, description, long_description, place, own, creator, credit, copyright, source
+    on item begin
+    insert or replace into item_words (rowid, name, title, alt, caption, description, people, path)
+      values (new.id, new.name, new.title, new.alt, new.caption,
+        new.description || ' ' || new.long_description || ' ' || new.place || ' ' ||
+          (select coalesce(group_concat(value, ' '), '') from json_each(new.own)),
+        new.creator || ' ' || new.credit || ' ' || new.copyright || ' ' || new.source || ' ' || coalesce(new.original_name, ''), new.path);
+  end;
+
+  -- Patterns of names, kept under a name; a folder's own takes the place of how names begin there.
+  create table name_pattern (
+    name text primary key collate nocase,
+    pattern text not null   -- JSON
+  ) strict, without rowid;
+  alter table folder_rule add column pattern text;
+  update folder_rule set pattern = json_object(
+    'pieces', json_array(json_object('piece', 'text', 'text', name_start), json_object('piece', 'present', 'part', 'all')),
+    'separator', '-', 'case', 'lower', 'letters', 'ascii', 'stopWords', null, 'words', null, 'lacking', 'leave-out')
+    where name_start <> '';
+  alter table folder_rule drop column name_start;
+
+  -- Of an element that offers one picture in several sizes: where it starts.
+  alter table placement add column sizes_of integer;
+  `,
+  `
+  -- Text that was read in pictures, by the hash of their bytes.
+  create index item_alt on item (alt) where alt <> '';
+  create table recognised (sha256 text primary key, text text not null) strict, without rowid;
+  `,
+  `
+  -- The plan of an entry may be megabytes long: apart from its entry, whose state changes often and which is listed.
+  create table ledger_plan (entry_id integer primary key references ledger (id), plan text not null) strict;
+  insert into ledger_plan (entry_id, plan) select id, plan from ledger;
+  alter table ledger drop column plan;
+
+  -- Without lists of beginnings of words: they made each change of a record half as slow again and hardly any find faster.
+  drop table item_words;
+  create virtual table item_words using fts5 (
+    name, title, alt, caption, description, people, path,
+    tokenize = 'porter unicode61 remove_diacritics 2', content = '', contentless_delete = 1
+  );
+  insert into item_words (rowid, name, title, alt, caption, description, people, path)
+    select id, name, title, alt, caption,
+      description || ' ' || long_description || ' ' || place || ' ' ||
+        (select coalesce(group_concat(value, ' '), '') from json_each(own)),
+      creator || ' ' || credit || ' ' || copyright || ' ' || source || ' ' || coalesce(original_name, ''), path
+    from item;
+  `,
 ];

@@ -1,6 +1,9 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import Database from 'better-sqlite3';
-import type { Asked, Answer } from './reader.ts';
+import type { ItemList } from '../../api/items.ts';
+import { itemsOf } from './item-rows.ts';
+import { viewOf } from './item-view.ts';
+import type { Answer, Asked, Found } from './reader.ts';
 
 /** Answers questions to the database on a thread of its own: nothing is ever written here. */
 const db = new Database((workerData as { file: string }).file, { readonly: true });
@@ -16,29 +19,58 @@ function prepare(sql: string): Database.Statement {
   return statement;
 }
 
-function found({ sql, values }: Asked): { ids: Uint32Array; ratios: Uint16Array; bytes: number } {
-  const rows = prepare(sql).raw().all(values) as [number, number | null, number | null, string, number][];
+type Row = [number, number | null, number | null, string, number, string?];
+function found({ sql, values }: Asked): Found {
+  const rows = prepare(sql).raw().all(values) as Row[];
   const ids = new Uint32Array(rows.length);
   const ratios = new Uint16Array(rows.length);
+  const groups: Found['groups'] = [];
+  const seen = new Set<number>();
   let bytes = 0;
-  rows.forEach(([id, width, height, kind, weight], at) => {
+  rows.forEach(([id, width, height, kind, weight, group], at) => {
     ids[at] = id;
     const ratio = kind === 'image' && width && height ? width / height : 1;
     ratios[at] = Math.round(1000 * Math.min(60, ratio));
-    bytes += weight;
+    if (group === undefined) bytes += weight;
+    else {
+      if (groups.at(-1)?.name !== group) groups.push({ name: group, from: at });
+      if (!seen.has(id)) bytes += weight;
+      seen.add(id);
+    }
   });
-  return { ids, ratios, bytes };
+  return { ids, ratios, bytes, groups, items: groups.length > 0 ? seen.size : rows.length };
+}
+
+function list({ sql, values, more: [rows = ''] = [] }: Asked): Uint8Array {
+  const sums = prepare(sql).raw(false).get(values) as Omit<ItemList, 'items'>;
+  const list = { ...sums, items: itemsOf(prepare(rows), values).map(viewOf) } satisfies ItemList;
+  return new TextEncoder().encode(JSON.stringify(list));
+}
+
+function outputOf(asked: Asked): unknown {
+  const rows = (sql: string) => prepare(sql).raw(false).all(asked.values);
+  switch (asked.shape) {
+    case 'found':
+      return found(asked);
+    case 'list':
+      return list(asked);
+    // As JSON: writing and reading it takes half the time of copying objects from thread to thread.
+    case 'rows':
+      return JSON.stringify(rows(asked.sql));
+    case 'many':
+      return JSON.stringify([asked.sql, ...(asked.more ?? [])].map(rows));
+  }
 }
 
 parentPort!.on('message', (asked: Asked) => {
-  let answer: Answer;
   try {
-    answer = {
-      id: asked.id,
-      output: asked.shape === 'found' ? found(asked) : prepare(asked.sql).raw(false).all(asked.values),
-    };
+    const output = outputOf(asked);
+    // Bytes are handed over, not copied.
+    parentPort!.postMessage(
+      { id: asked.id, output } satisfies Answer,
+      output instanceof Uint8Array ? [output.buffer as ArrayBuffer] : [],
+    );
   } catch (error) {
-    answer = { id: asked.id, error: (error as Error).message };
+    parentPort!.postMessage({ id: asked.id, error: (error as Error).message } satisfies Answer);
   }
-  parentPort!.postMessage(answer);
 });

@@ -4,9 +4,11 @@ import type { Value } from './item-query.ts';
 
 export interface Asked {
   id: number;
-  shape: 'rows' | 'found';
+  shape: 'rows' | 'found' | 'many' | 'list';
   sql: string;
   values: Record<string, Value>;
+  /** For 'many' and 'list': the others that are asked at once, with values of the same names. */
+  more?: readonly string[];
 }
 export interface Answer {
   id: number;
@@ -21,39 +23,30 @@ export interface Found {
   ratios: Uint16Array;
   /** Weight of all. */
   bytes: number;
+  /** Where each group begins, when they are grouped. */
+  groups: { name: string; from: number }[];
+  /** How many different items: one may stand in several groups. */
+  items: number;
 }
 
-/**
- * Asks the database on a thread of its own what may take longer than the server's thread can wait: whole queries, counts
- * of many choices. It sees what has been committed.
- */
-export class Reader {
+type Waiting = { done: (output: never) => void; failed: (error: Error) => void };
+
+/** One thread that reads, and what it has been asked. */
+class ReaderThread {
   private thread: Worker | undefined;
-  private readonly waiting = new Map<
-    number,
-    { done: (output: never) => void; failed: (error: Error) => void }
-  >();
-  private nextId = 1;
+  private readonly waiting = new Map<number, Waiting>();
 
   constructor(private readonly file: string) {}
 
-  /** @param sql selects id, width, height, kind, bytes */
-  found(sql: string, values: Record<string, Value>): Promise<Found> {
-    return this.ask('found', sql, values);
+  get busy(): number {
+    return this.waiting.size;
   }
 
-  rows<Row>(sql: string, values: Record<string, Value>): Promise<Row[]> {
-    return this.ask('rows', sql, values);
-  }
-
-  private ask<Output>(shape: Asked['shape'], sql: string, values: Record<string, Value>): Promise<Output> {
-    const id = this.nextId++;
+  ask(asked: Asked, waiting: Waiting): void {
     const thread = (this.thread ??= this.start());
-    return new Promise<Output>((done, failed) => {
-      this.waiting.set(id, { done, failed });
-      thread.ref();
-      thread.postMessage({ id, shape, sql, values } satisfies Asked);
-    });
+    this.waiting.set(asked.id, waiting);
+    thread.ref();
+    thread.postMessage(asked);
   }
 
   private start(): Worker {
@@ -63,7 +56,7 @@ export class Reader {
       this.waiting.delete(id);
       // A thread without a question does not keep the program running.
       if (this.waiting.size === 0) thread.unref();
-      if (error === undefined) one?.done(output as never);
+      if (error === undefined) one?.done((typeof output === 'string' ? JSON.parse(output) : output) as never);
       else one?.failed(new Error(error));
     });
     thread.on('error', (error) => {
@@ -76,5 +69,57 @@ export class Reader {
 
   async close(): Promise<void> {
     await this.thread?.terminate();
+  }
+}
+
+/**
+ * Asks the database on threads of its own what may take longer than the server's thread can wait: whole queries, counts
+ * of many choices. They see what has been committed. Two, so that a window need not wait for the counts beside it.
+ */
+export class Reader {
+  private readonly threads: readonly ReaderThread[];
+  private nextId = 1;
+
+  constructor(file: string) {
+    this.threads = [new ReaderThread(file), new ReaderThread(file)];
+  }
+
+  /** @param sql selects id, width, height, kind, bytes, and the group if they are grouped */
+  found(sql: string, values: Record<string, Value>): Promise<Found> {
+    return this.ask('found', sql, values);
+  }
+
+  rows<Row>(sql: string, values: Record<string, Value>): Promise<Row[]> {
+    return this.ask('rows', sql, values);
+  }
+
+  /** Several questions about the same values in one go: going to and fro takes longer than answering a short one. */
+  many(sqls: readonly string[], values: Record<string, Value>): Promise<unknown[][]> {
+    const [sql = '', ...more] = sqls;
+    return this.ask('many', sql, values, more);
+  }
+
+  /**
+   * A window of items with how many there are in all: an ItemList as JSON, put together on the reader's thread, so that the
+   * server's has only to send it.
+   */
+  list(totals: string, rows: string, values: Record<string, Value>): Promise<Uint8Array> {
+    return this.ask('list', totals, values, [rows]);
+  }
+
+  private ask<Output>(
+    shape: Asked['shape'],
+    sql: string,
+    values: Record<string, Value>,
+    more: readonly string[] = [],
+  ): Promise<Output> {
+    const free = this.threads.reduce((best, one) => (one.busy < best.busy ? one : best));
+    return new Promise<Output>((done, failed) => {
+      free.ask({ id: this.nextId++, shape, sql, values, more }, { done, failed });
+    });
+  }
+
+  async close(): Promise<void> {
+    await Promise.all(this.threads.map((one) => one.close()));
   }
 }

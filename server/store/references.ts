@@ -33,8 +33,8 @@ export class References {
   replacePlacements(page: SitePath, placements: readonly Placement[]): void {
     this.db.prepare('delete from placement where page = ?').run(page);
     const insert = this.db.prepare(
-      `insert into placement (page, start, "end", line, url, place, alt, has_alt, path, state, near)
-       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      `insert into placement (page, start, "end", line, url, place, alt, has_alt, path, state, near, sizes_of)
+       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     );
     for (const one of placements) {
       insert.run(
@@ -49,6 +49,7 @@ export class References {
         one.path,
         one.state,
         one.near ?? null,
+        one.sizesOf ?? null,
       );
     }
   }
@@ -73,6 +74,20 @@ export class References {
     return rows.map((row) => ({ ...row, hasAlt: row.hasAlt === 1 }));
   }
 
+  /** The placements of items on a page, in order of place. */
+  placedOn(page: SitePath): (PlacementRow & { path: SitePath })[] {
+    const rows = this.db
+      .prepare(
+        `select placement.path, placement.page, coalesce(page.title, '') as pageTitle, start, "end", line, url,
+           placement.place, placement.alt, has_alt as hasAlt
+         from placement join item on item.path = placement.path and item.state = 'here'
+         left join page on page.path = placement.page
+         where placement.page = ? and placement.state = 'placed' order by start`,
+      )
+      .all(page) as (Omit<PlacementRow, 'hasAlt'> & { hasAlt: number; path: SitePath })[];
+    return rows.map((row) => ({ ...row, hasAlt: row.hasAlt === 1 }));
+  }
+
   mentionsOf(path: SitePath): { page: SitePath; path: SitePath; line: number }[] {
     return this.db
       .prepare('select page, path, line from mention where path = ? order by page, line')
@@ -83,12 +98,64 @@ export class References {
     }[];
   }
 
-  /** The pages with a placement on a path. */
-  pagesShowing(path: SitePath): SitePath[] {
+  /** The pages with a placement on one of some paths. */
+  pagesShowing(paths: readonly SitePath[]): SitePath[] {
+    // By path: left to itself, SQLite walks all placements for the sake of 'distinct'.
     return this.db
-      .prepare("select distinct page from placement where path = ? and state = 'placed'")
+      .prepare(
+        `select distinct page from json_each(?) as wanted
+         cross join placement on placement.path = wanted.value and +placement.state = 'placed'`,
+      )
       .pluck()
-      .all(path) as SitePath[];
+      .all(JSON.stringify(paths)) as SitePath[];
+  }
+
+  /** Ids of items that one element offers as sizes of one picture, for each element that offers one of some items. */
+  sizeSets(ids: readonly number[]): number[][] {
+    const rows = this.db
+      .prepare(
+        `select distinct other.page, other.sizes_of as at, shown.id from json_each(?) as wanted
+         cross join item on item.id = wanted.value
+         cross join placement on placement.path = item.path and placement.sizes_of is not null
+         cross join placement as other on other.page = placement.page and other.sizes_of = placement.sizes_of
+         cross join item as shown on shown.path = other.path and shown.state = 'here'`,
+      )
+      .all(JSON.stringify(ids)) as { page: SitePath; at: number; id: number }[];
+    const sets = new Map<string, number[]>();
+    for (const { page, at, id } of rows) {
+      const key = `${at} ${page}`;
+      sets.set(key, [...(sets.get(key) ?? []), id]);
+    }
+    return [...sets.values()];
+  }
+
+  /** Titles of the pages that show each of some items, at most three. */
+  pageTitles(ids: readonly number[]): Map<number, string[]> {
+    const rows = this.db
+      .prepare(
+        `select distinct item.id, placement.page, page.title from json_each(?) as wanted
+         cross join item on item.id = wanted.value
+         cross join placement on placement.path = item.path and placement.state = 'placed'
+         cross join page on page.path = placement.page
+         where page.title <> '' order by item.id, placement.page`,
+      )
+      .all(JSON.stringify(ids)) as { id: number; title: string }[];
+    const titles = new Map<number, string[]>();
+    for (const { id, title } of rows) {
+      const there = titles.get(id) ?? [];
+      if (there.length < 3 && !there.includes(title)) titles.set(id, [...there, title]);
+    }
+    return titles;
+  }
+
+  /** Where the names of some files stand as text. */
+  mentionsOfAll(paths: readonly SitePath[]): { page: SitePath; path: SitePath; line: number }[] {
+    return this.db
+      .prepare(
+        `select page, mention.path, line from json_each(?) as wanted
+         cross join mention on mention.path = wanted.value order by page, line`,
+      )
+      .all(JSON.stringify(paths)) as { page: SitePath; path: SitePath; line: number }[];
   }
 
   pages(): PageRow[] {
@@ -139,5 +206,11 @@ export class References {
       alt: string | null;
       hasAlt: number;
     }[];
+  }
+
+  /** What a page calls itself, else its path. */
+  titleOf(page: SitePath): string {
+    const title = this.db.prepare('select title from page where path = ?').pluck().get(page);
+    return (title as string | undefined) || page;
   }
 }

@@ -1,7 +1,35 @@
+import { isWithin } from '../../core/address/path.ts';
+import type { Kind } from '../../core/address/kinds.ts';
 import type { FolderRule } from '../../core/intake/rules.ts';
+import type { NamePattern } from '../../core/naming/pattern.ts';
+import type { SettingValue } from '../../core/plan/plan.ts';
 import type { Db } from './database.ts';
 
-/** The rules of folders: what their pictures need, and what is more than useful. */
+interface RuleRow extends Omit<FolderRule, 'keepOriginal' | 'kinds' | 'tags' | 'pattern'> {
+  keepOriginal: number;
+  kinds: string | null;
+  tags: string;
+  pattern: string | null;
+}
+
+const patterns = new Map<string, NamePattern>();
+
+/** The pattern of names that holds in a folder: of its own rule, else of the nearest one above. Null: there is none. */
+export function patternAt(db: Db, folder: string): NamePattern | null {
+  const rows = db.prepare('select folder, pattern from folder_rule').all() as {
+    folder: string;
+    pattern: string | null;
+  }[];
+  let best: (typeof rows)[number] | undefined;
+  for (const row of rows)
+    if (isWithin(row.folder, folder) && (!best || row.folder.length >= best.folder.length)) best = row;
+  if (!best || best.pattern === null) return null;
+  let pattern = patterns.get(best.pattern);
+  if (!pattern) patterns.set(best.pattern, (pattern = JSON.parse(best.pattern) as NamePattern));
+  return pattern;
+}
+
+/** The rules of folders: what they are for, what their items need, and what is more than useful. */
 export class Rules {
   constructor(private readonly db: Db) {}
 
@@ -9,17 +37,38 @@ export class Rules {
     const rows = this.db
       .prepare(
         `select folder, purpose, least_width as leastWidth, least_height as leastHeight, largest_side as largestSide,
-           shape, largest_bytes as largestBytes, keep_original as keepOriginal from folder_rule order by folder`,
+           shape, largest_bytes as largestBytes, keep_original as keepOriginal, kinds, pattern, tags, licence
+         from folder_rule order by folder`,
       )
-      .all() as (Omit<FolderRule, 'keepOriginal'> & { keepOriginal: number })[];
-    return rows.map((row) => ({ ...row, keepOriginal: row.keepOriginal === 1 }));
+      .all() as RuleRow[];
+    return rows.map((row) => ({
+      ...row,
+      keepOriginal: row.keepOriginal === 1,
+      kinds: row.kinds === null ? null : (JSON.parse(row.kinds) as Kind[]),
+      tags: JSON.parse(row.tags) as string[],
+      pattern: row.pattern === null ? null : (JSON.parse(row.pattern) as NamePattern),
+    }));
   }
 
-  set(rule: FolderRule): void {
+  /** A folder's own rule as a setting, without the folder. */
+  value(folder: string): SettingValue {
+    const rule = this.all().find((one) => one.folder === folder);
+    if (!rule) return null;
+    const { folder: _folder, ...value } = rule;
+    return value;
+  }
+
+  setValue(folder: string, value: SettingValue): void {
+    if (value === null) this.db.prepare('delete from folder_rule where folder = ?').run(folder);
+    else this.set({ ...(value as unknown as Omit<FolderRule, 'folder'>), folder });
+  }
+
+  private set(rule: FolderRule): void {
     this.db
       .prepare(
-        `insert or replace into folder_rule (folder, purpose, least_width, least_height, largest_side, shape, largest_bytes, keep_original)
-         values (?, ?, ?, ?, ?, ?, ?, ?)`,
+        `insert or replace into folder_rule (folder, purpose, least_width, least_height, largest_side, shape, largest_bytes,
+           keep_original, kinds, pattern, tags, licence)
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         rule.folder,
@@ -30,10 +79,10 @@ export class Rules {
         rule.shape,
         rule.largestBytes,
         Number(rule.keepOriginal),
+        rule.kinds && JSON.stringify(rule.kinds),
+        rule.pattern && JSON.stringify(rule.pattern),
+        JSON.stringify(rule.tags),
+        rule.licence,
       );
-  }
-
-  remove(folder: string): void {
-    this.db.prepare('delete from folder_rule where folder = ?').run(folder);
   }
 }

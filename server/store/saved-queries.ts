@@ -1,3 +1,4 @@
+import type { SettingValue } from '../../core/plan/plan.ts';
 import type { Db } from './database.ts';
 
 export interface SavedQueryRow {
@@ -20,17 +21,21 @@ export class SavedQueries {
       .all() as SavedQueryRow[];
   }
 
-  /** Keeps a query; one of the same name is replaced. */
-  keep(name: string, query: string, personId: number, at: string): void {
-    this.db
-      .prepare(
-        `insert into saved_query (name, query, person_id, at) values (?, ?, ?, ?)
-         on conflict (name) do update set query = excluded.query, person_id = excluded.person_id, at = excluded.at`,
-      )
-      .run(name, query, personId, at);
+  /** A kept query as a setting: what it asks, and who keeps it. */
+  value(name: string): SettingValue {
+    const row = this.all().find((one) => one.name.toLowerCase() === name.toLowerCase());
+    return row ? { name: row.name, query: row.query, person: row.person } : null;
   }
 
-  remove(id: number): void {
-    this.db.prepare('delete from saved_query where id = ?').run(id);
+  setValue(name: string, value: SettingValue, personId: number, at: string): void {
+    this.db.prepare('delete from saved_query where name = ?').run(name);
+    if (value === null) return;
+    const kept = value as { name: string; query: string; person: string };
+    this.db
+      .prepare(
+        `insert into saved_query (name, query, person_id, at)
+         values (@name, @query, coalesce((select id from person where name = @person), @personId), @at)`,
+      )
+      .run({ ...kept, personId, at });
   }
 }

@@ -6,9 +6,10 @@ import { readQuery } from '../../core/find/query.ts';
 import { SORTS } from '../../core/find/sorts.ts';
 import { takes } from '../../core/find/tests.ts';
 import { planWords } from '../../core/plan/words.ts';
-import type { Words } from '../../core/describe/record.ts';
+import { TEXT_FIELD_KEYS, type Words } from '../../core/describe/fields.ts';
 import { openDatabase, type Db } from './database.ts';
 import { ALL_HERE, conditions, orderOf, type ItemQuery } from './item-query.ts';
+import { Tags } from './tags.ts';
 import { Items } from './items.ts';
 import { LedgerRows } from './ledger.ts';
 import { MIGRATIONS } from './migrations.ts';
@@ -49,6 +50,9 @@ function add(path: string, words: Partial<Words> = {}, bytes = 10): number {
 const query = (part: Partial<ItemQuery>): ItemQuery => ({ ...ALL_HERE, limit: 100, ...part });
 const where = (text: string): Partial<ItemQuery> => ({ where: readQuery(text, takes) });
 const paths = (part: Partial<ItemQuery>) => items.list(query(part)).items.map((item) => item.path);
+
+/** Orders that are asked for seldom and have no index of their own: the reader's thread sorts. */
+const UNORDERED = new Set<string>(['seen', ...TEXT_FIELD_KEYS, 'duration', 'height', 'tags', 'by', 'owner']);
 
 describe('finding items', () => {
   beforeEach(() => {
@@ -92,7 +96,7 @@ describe('finding items', () => {
         )
         .all() as { detail: string }[];
       const steps = plan.map((step) => step.detail).join('; ');
-      if (!['title', 'duration', 'licence-end'].includes(sort)) expect(steps).not.toContain('TEMP B-TREE');
+      if (!UNORDERED.has(sort)) expect(steps).not.toContain('TEMP B-TREE');
       expect(steps).toMatch(/USING (COVERING )?INDEX/);
     }
   });
@@ -106,9 +110,9 @@ describe('records', () => {
   test('a tag is one tag in any case, and one that nobody uses is gone', () => {
     const one = add('x.png', { tags: ['Sky'] });
     add('y.png', { tags: ['sky'] });
-    expect(items.tags()).toEqual([{ name: 'Sky', items: 2 }]);
+    expect(new Tags(db).counts()).toEqual([{ name: 'Sky', items: 2 }]);
     for (const step of planWords(items.need(one), { tags: [] }).records) items.apply(step, 2, '2026-01-03');
-    expect(items.tags()).toEqual([{ name: 'Sky', items: 1 }]);
+    expect(new Tags(db).counts()).toEqual([{ name: 'Sky', items: 1 }]);
     expect(items.need(one)).toMatchObject({ changedBy: 'Ben', rowVersion: 3 });
   });
   test('groups of copies, the most placed first', () => {

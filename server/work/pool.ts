@@ -2,14 +2,19 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { availableParallelism, setPriority } from 'node:os';
 import { builtFile } from '../built.ts';
 import { LIMITS } from '../intake/limits.ts';
-import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
+import { OUT_OF_MEMORY, type SharedTask, type TaskName, type Tasks } from './tasks.ts';
+
+/** What became of one task. */
+export type Outcome<Name extends TaskName> = { output: Tasks[Name]['out'] } | { error: Error };
 
 interface Waiting {
   task: TaskName;
-  input: unknown;
-  done: (output: never) => void;
-  failed: (error: Error) => void;
-  /** Milliseconds after which the worker is ended and the task fails. */
+  /** Tasks that one worker does one after the other: going to and fro takes longer than a short one. */
+  inputs: readonly unknown[];
+  done: (outcomes: { output?: never; error?: string }[]) => void;
+  /** The worker was lost with all of them. */
+  lost: (error: Error) => void;
+  /** Milliseconds after which the worker is ended and the tasks fail. */
   limit: number;
 }
 
@@ -26,7 +31,8 @@ interface Member {
 export class Pool {
   private readonly members: Member[] = [];
   private readonly queue: Waiting[] = [];
-  private namesMessage: Tasks['names']['in'] | undefined;
+  /** What many tasks need, told to each worker once, by version: several sites may be worked on at once. */
+  private readonly shared = new Map<string, { task: SharedTask; input: { version: number } }>();
   private nextId = 1;
   private closed = false;
 
@@ -42,38 +48,83 @@ export class Pool {
     input: Tasks[Name]['in'],
     limit = 120_000,
   ): Promise<Tasks[Name]['out']> {
-    if (this.closed) return Promise.reject(new Error('the worker pool is closed'));
-    return new Promise((done, failed) => {
-      this.queue.push({ task, input, done, failed, limit });
+    return this.together(task, [input], limit).then(([outcome]) => {
+      if ('error' in outcome!) throw outcome.error;
+      return outcome!.output;
+    });
+  }
+
+  /**
+   * Runs tasks of one kind on one worker. One that fails fails alone; when the worker is lost with them, each is tried by
+   * itself, so that only the guilty one fails.
+   */
+  private together<Name extends TaskName>(
+    task: Name,
+    inputs: readonly Tasks[Name]['in'][],
+    limit = 120_000,
+  ): Promise<Outcome<Name>[]> {
+    const closed = new Error('the worker pool is closed');
+    if (this.closed) return Promise.resolve(inputs.map(() => ({ error: closed })));
+    return new Promise((done) => {
+      this.queue.push({
+        task,
+        inputs,
+        limit,
+        done: (outcomes) =>
+          done(
+            outcomes.map(({ output, error }) =>
+              error === undefined ? { output: output as never } : { error: new Error(error) },
+            ),
+          ),
+        lost: (error) => {
+          if (inputs.length === 1 || this.closed) done(inputs.map(() => ({ error })));
+          else
+            void Promise.all(inputs.map((input) => this.together(task, [input], limit))).then((outcomes) =>
+              done(outcomes.flat()),
+            );
+        },
+      });
       this.feed();
     });
   }
 
-  /** Gives every worker, also one started later, the names that searches look for. */
-  setNames(version: number, paths: string[]): void {
-    this.namesMessage = { version, paths };
-    for (const member of this.members) this.sendNames(member);
+  /** Tells every worker, also one started later, what the tasks of a version need. */
+  share<Name extends SharedTask>(task: Name, input: Tasks[Name]['in']): void {
+    this.shared.set(`${task} ${input.version}`, { task, input });
+    for (const member of this.members) tell(member, task, input);
   }
 
-  /** Runs a task for each input, as many at once as there are workers, and yields outcomes as they come. */
+  /** No task of this version follows. */
+  drop(task: SharedTask, version: number): void {
+    this.shared.delete(`${task} ${version}`);
+    for (const member of this.members) tell(member, task, { version });
+  }
+
+  /**
+   * Runs a task for each input, as many at once as there are workers, and yields outcomes as they come.
+   * @param together so many go to a worker at once; more than one where a task is short
+   */
   async each<Name extends TaskName, Key>(
     task: Name,
     inputs: Iterable<readonly [Key, Tasks[Name]['in']]>,
-    onOutcome: (key: Key, outcome: { output: Tasks[Name]['out'] } | { error: Error }) => void | Promise<void>,
-    signal?: AbortSignal,
+    onOutcome: (key: Key, outcome: Outcome<Name>) => void | Promise<void>,
+    { signal, together = 1 }: { signal?: AbortSignal | undefined; together?: number } = {},
   ): Promise<void> {
     const iterator = inputs[Symbol.iterator]();
     const lane = async () => {
-      for (let next = iterator.next(); !next.done; next = iterator.next()) {
+      for (;;) {
         signal?.throwIfAborted();
-        const [key, input] = next.value;
-        let outcome: { output: Tasks[Name]['out'] } | { error: Error };
-        try {
-          outcome = { output: await this.run(task, input) };
-        } catch (error) {
-          outcome = { error: error as Error };
+        const taken: (readonly [Key, Tasks[Name]['in']])[] = [];
+        for (let next = iterator.next(); !next.done; next = iterator.next()) {
+          taken.push(next.value);
+          if (taken.length >= together) break;
         }
-        await onOutcome(key, outcome);
+        if (taken.length === 0) return;
+        const outcomes = await this.together(
+          task,
+          taken.map(([, input]) => input),
+        );
+        for (const [at, [key]] of taken.entries()) await onOutcome(key, outcomes[at]!);
       }
     };
     await Promise.all(Array.from({ length: this.size * 2 }, lane));
@@ -81,7 +132,7 @@ export class Pool {
 
   async close(): Promise<void> {
     this.closed = true;
-    for (const work of this.queue.splice(0)) work.failed(new Error('the worker pool is closed'));
+    for (const work of this.queue.splice(0)) work.lost(new Error('the worker pool is closed'));
     await Promise.all(this.members.map(end));
   }
 
@@ -94,14 +145,14 @@ export class Pool {
     // Whoever waits for an answer comes before the work in the background.
     if (child.pid !== undefined) setPriority(child.pid, 5);
     const member: Member = { process: child };
-    child.on('message', (answer: { id: number; output?: never; error?: string }) => {
+    child.on('message', (answer: { id: number; outcomes: { output?: never; error?: string }[] }) => {
       const current = member.current;
       if (!current || current.id !== answer.id) return;
       clearTimeout(current.timer);
       delete member.current;
-      if (answer.error === undefined) current.work.done(answer.output as never);
-      else current.work.failed(new Error(answer.error));
+      // The next work first: the worker need not wait until this thread has dealt with the outcome.
       this.feed();
+      current.work.done(answer.outcomes);
     });
     child.on('error', (error) => this.remove(member, error));
     child.on('exit', (code) =>
@@ -114,7 +165,7 @@ export class Pool {
     );
     rest(child);
     this.members.push(member);
-    if (this.namesMessage) this.sendNames(member);
+    for (const { task, input } of this.shared.values()) tell(member, task, input);
     return member;
   }
 
@@ -124,14 +175,10 @@ export class Pool {
     this.members.splice(index, 1);
     if (member.current) {
       clearTimeout(member.current.timer);
-      member.current.work.failed(error);
+      member.current.work.lost(error);
     }
     void end(member);
     this.feed();
-  }
-
-  private sendNames(member: Member): void {
-    member.process.send({ id: 0, task: 'names', input: this.namesMessage });
   }
 
   private feed(): void {
@@ -149,10 +196,14 @@ export class Pool {
       member.current = { id, work, timer };
       member.process.ref();
       member.process.channel?.ref();
-      member.process.send({ id, task: work.task, input: work.input });
+      member.process.send({ id, task: work.task, inputs: work.inputs });
     }
     for (const member of this.members) if (!member.current) rest(member.process);
   }
+}
+
+function tell(member: Member, task: SharedTask, input: { version: number }): void {
+  member.process.send({ id: 0, task, inputs: [input] });
 }
 
 /** A worker without work does not keep the program running. */

@@ -1,4 +1,7 @@
 import type { SitePath } from '../../core/address/path.ts';
+import type { RewrittenPage } from '../../core/plan/address.ts';
+import type { SiteMap } from '../../core/reference/resolve.ts';
+import type { PlacedWords } from '../../core/reference/placed-words.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import type { Derived } from '../intake/derived.ts';
@@ -34,10 +37,25 @@ export const OUT_OF_MEMORY = 77;
 export interface Tasks {
   /** Hashes and measures a media file. */
   inspect: { in: { file: string; path: SitePath }; out: ItemFacts };
-  /** Reads a content file: hash, title, references. `parse` false: only whether it is text. */
-  read: { in: { file: string; path: SitePath; parse: boolean }; out: TextFacts };
-  /** Tells the worker the names to look for in the searches that follow. */
-  names: { in: { version: number; paths: SitePath[] }; out: null };
+  /** Reads a content file: hash, title, references. `parse` false: only whether it is text; `links`: also links to pages. */
+  read: { in: { file: string; path: SitePath; parse: boolean; links?: boolean }; out: TextFacts };
+  /** Tells the worker the names to look for in the searches of a version; without them, none follows. */
+  names: { in: { version: number; paths?: SitePath[] }; out: null };
+  /** Tells the worker a site and what moves in it, for the rewrites of a version; without them, none follows. */
+  moves: {
+    in: { version: number; site?: ReturnType<SiteMap['parts']>; moves?: [SitePath, SitePath][] };
+    out: null;
+  };
+  /** Rewrites a page after files have moved, in memory; from what it was last read as, when that is known. */
+  rewrite: {
+    in: {
+      file: string;
+      path: SitePath;
+      version: number;
+      known?: { sha256: string; reading: PageReading } | undefined;
+    };
+    out: RewrittenPage;
+  };
   /** Searches a text file for the names, leaving out the given spans. */
   search: { in: { file: string; version: number; spans: { start: number; end: number }[] }; out: Mention[] };
   /** Thumbnails and all else there is to see of an item; `thumbs` is the path of its small pictures without ending. */
@@ -45,6 +63,12 @@ export interface Tasks {
     in: { file: string; path: SitePath; thumbs: string; duration: number };
     out: Derived | { undecodable: string };
   };
+  /** One page of a PDF, from 1, as a picture whose longer side has so many pixels. */
+  page: { in: { file: string; number: number; to: string; side: number }; out: null };
+  /** The words with some references of a page, known by the byte offsets of their addresses. */
+  words: { in: { file: string; path: SitePath; starts: number[] }; out: PlacedWords[] };
+  /** Text read in a picture; '' for none. */
+  recognise: { in: { file: string }; out: string };
   /** SHA-256 of a file, lower-case hex. */
   hash: { in: { file: string }; out: string };
   /** Decides over an arrived file, and hashes, measures and derives what it takes; `thumbs` is a folder. */
@@ -57,3 +81,5 @@ export interface Tasks {
 }
 
 export type TaskName = keyof Tasks;
+/** Tasks that only tell what others need. */
+export type SharedTask = 'names' | 'moves';

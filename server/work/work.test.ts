@@ -42,7 +42,7 @@ describe('the pool of worker processes', () => {
   });
 
   test('a task that outlives its time ends its worker; a new one takes the place and knows the names', async () => {
-    pool.setNames(1, ['a.png']);
+    pool.share('names', { version: 1, paths: ['a.png'] });
     const slow = await file('slow.html', '<img src="x.png">'.repeat(200_000));
     await expect(pool.run('read', { file: slow, path: 'slow.html', parse: true }, 1)).rejects.toThrow(
       'took longer than',
@@ -54,6 +54,20 @@ describe('the pool of worker processes', () => {
     expect(await pool.run('search', { file: text, version: 1, spans: [] })).toEqual([
       { path: 'a.png', line: 1 },
     ]);
+  });
+
+  test('searches of several sites keep their names apart, until they are dropped', async () => {
+    const text = await file('t.txt', 'see a.png and b.png');
+    pool.share('names', { version: 1, paths: ['a.png'] });
+    const search = (version: number) => pool.run('search', { file: text, version, spans: [] });
+    const first = search(1);
+    pool.share('names', { version: 2, paths: ['b.png'] });
+    expect(await first).toEqual([{ path: 'a.png', line: 1 }]);
+    expect(await search(2)).toEqual([{ path: 'b.png', line: 1 }]);
+    expect(await search(1)).toEqual([{ path: 'a.png', line: 1 }]);
+    pool.drop('names', 1);
+    await expect(search(1)).rejects.toThrow('not here');
+    expect(await search(2)).toEqual([{ path: 'b.png', line: 1 }]);
   });
 
   test('a worker that dies loses its own task only', async () => {
@@ -111,10 +125,38 @@ describe('the pool of worker processes', () => {
       () => {
         if (++outcomes === 10) stop.abort(new Error('enough'));
       },
-      stop.signal,
+      { signal: stop.signal },
     );
     await expect(stopped).rejects.toThrow('enough');
     expect(outcomes).toBeLessThan(100);
+  });
+
+  test('each, several at once: a worker that is lost with them loses only the guilty one', async () => {
+    const wide = { file: join(folder, 'wide.png'), to: join(folder, 'w.webp'), width: 4000, height: 4000 };
+    await sharp({ create: { width: 9000, height: 9000, channels: 3, background: '#123' } })
+      .png()
+      .toFile(wide.file);
+    const small = { ...wide, file: join(folder, 'small.png') };
+    await sharp({ create: { width: 9, height: 9, channels: 3, background: '#123' } })
+      .png()
+      .toFile(small.file);
+    const tight = new Pool(1, 40);
+    try {
+      const seen: Record<number, string> = {};
+      await tight.each(
+        'shrink',
+        [small, { ...small, file: 'none' }, wide, small, small].map(
+          (one, key) => [key, { ...one, mime: 'image/webp', mostBytes: null }] as const,
+        ),
+        (key, outcome) => void (seen[key] = 'error' in outcome ? outcome.error.message : 'done'),
+        { together: 5 },
+      );
+      expect(seen).toMatchObject({ 0: 'done', 3: 'done', 4: 'done' });
+      expect(seen[1]).toContain('missing');
+      expect(seen[2]).toContain('more memory than one file may');
+    } finally {
+      await tight.close();
+    }
   });
 
   test('a closed pool takes nothing more', async () => {

@@ -1,12 +1,17 @@
 import { createHash } from 'node:crypto';
-import { readFile } from 'node:fs/promises';
+import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { NameIndex } from '../../core/reference/mention.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import { SiteMap } from '../../core/reference/resolve.ts';
+import { rewritePage } from '../../core/reference/rewrite.ts';
+import { placedWords } from '../../core/reference/placed-words.ts';
 import { readPage, textWithout } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
-import { derive, shrink } from '../intake/derive.ts';
+import { derive, drawPdfPage, shrink } from '../intake/derive.ts';
 import { Undecodable } from '../intake/derived.ts';
+import { recognise } from '../intake/recognise.ts';
 import { receive } from '../intake/receive.ts';
 import { hashFile, inspectItem } from '../intake/inspect.ts';
 import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
@@ -18,16 +23,18 @@ sharp.cache(false);
 /** Bytes that one task may take on top of what the worker has. */
 const TASK_MEMORY = Number(process.argv[2]) * 1e6;
 
-let names: { version: number; index: NameIndex } = { version: 0, index: new NameIndex([]) };
+const names = new Map<number, NameIndex>();
+const sites = new Map<number, { moves: Map<SitePath, SitePath>; before: SiteMap; after: SiteMap }>();
 
+// A worker has nothing else to do meanwhile: it reads texts at once, which takes a third of the time.
 const handlers: {
   [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Tasks[Name]['out']> | Tasks[Name]['out'];
 } = {
   inspect: ({ file, path }) => inspectItem(file, path),
 
-  async read({ file, path, parse }) {
-    const bytes = await readFile(file);
-    const sha256 = createHash('sha256').update(bytes).digest('hex');
+  read({ file, path, parse, links = false }) {
+    const bytes = readFileSync(file);
+    const sha256 = sha256Of(bytes);
     const source = readSource(bytes);
     if ('unread' in source) {
       // A file with NUL bytes is no text; UTF-16 is, and is searched for names as it is.
@@ -38,20 +45,43 @@ const handlers: {
         ...(parse ? { reading: { title: '', references: [], canonical: [], unread: source.unread } } : {}),
       };
     }
-    return { sha256, isText: true, ...(parse ? { reading: readOrSayWhyNot(path, source) } : {}) };
+    return { sha256, isText: true, ...(parse ? { reading: readOrSayWhyNot(path, source, links) } : {}) };
   },
 
   names({ version, paths }) {
-    names = { version, index: new NameIndex(paths) };
+    if (paths) names.set(version, new NameIndex(paths));
+    else names.delete(version);
     return null;
   },
 
-  async search({ file, version, spans }) {
-    if (version !== names.version)
-      throw new Error(`names of version ${version} wanted, ${names.version} here`);
-    const bytes = await readFile(file);
+  moves({ version, site, moves }) {
+    if (!site || !moves) sites.delete(version);
+    else {
+      const before = new SiteMap(site.files, site.aliases, site.published);
+      const byFrom = new Map(moves);
+      sites.set(version, { moves: byFrom, before, after: before.withMoves(byFrom) });
+    }
+    return null;
+  },
+
+  rewrite({ file, path, version, known }) {
+    const site = sites.get(version);
+    if (!site) throw new Error(`the site of version ${version} is not here`);
+    const bytes = readFileSync(file);
+    const sha256 = sha256Of(bytes);
+    const reading = known?.sha256 === sha256 ? known.reading : undefined;
+    const rewrite = rewritePage(path, bytes, site.moves, site.before, site.after, reading);
+    return rewrite && 'bytes' in rewrite
+      ? { path, sha256, rewrite, newSha256: sha256Of(rewrite.bytes) }
+      : { path, sha256, rewrite };
+  },
+
+  search({ file, version, spans }) {
+    const index = names.get(version);
+    if (!index) throw new Error(`names of version ${version} are not here`);
+    const bytes = readFileSync(file);
     const source = readSource(bytes);
-    return names.index.search('unread' in source ? unreadText(bytes) : textWithout(source, spans));
+    return index.search('unread' in source ? unreadText(bytes) : textWithout(source, spans));
   },
 
   async derive({ file, path, thumbs, duration }) {
@@ -63,6 +93,18 @@ const handlers: {
     }
   },
 
+  async page({ file, number, to, side }) {
+    await drawPdfPage(file, number, to, side);
+    return null;
+  },
+
+  words({ file, path, starts }) {
+    const source = readSource(readFileSync(file));
+    return 'unread' in source ? [] : placedWords(path, source, starts);
+  },
+
+  recognise: ({ file }) => recognise(file),
+
   hash: ({ file }) => hashFile(file),
 
   receive: ({ file, name, thumbs }) => receive(file, name, thumbs),
@@ -73,10 +115,14 @@ const handlers: {
   },
 };
 
+function sha256Of(bytes: Uint8Array): string {
+  return createHash('sha256').update(bytes).digest('hex');
+}
+
 /** A page that a parser fails on is not lost: it is listed as unread, and its text is searched for names. */
-function readOrSayWhyNot(path: string, source: Source): PageReading {
+function readOrSayWhyNot(path: string, source: Source, links: boolean): PageReading {
   try {
-    return readPage(path, source);
+    return readPage(path, source, links);
   } catch (error) {
     return {
       title: '',
@@ -97,19 +143,21 @@ function unreadText(bytes: Buffer): string {
   return decodeRaw('windows-1252', rawOf(bytes));
 }
 
-process.on('message', async ({ id, task, input }: { id: number; task: TaskName; input: never }) => {
+process.on('message', async ({ id, task, inputs }: { id: number; task: TaskName; inputs: never[] }) => {
+  const outcomes: { output?: unknown; error?: string }[] = [];
   const most = process.memoryUsage.rss() + TASK_MEMORY;
   const watch = setInterval(() => {
     if (process.memoryUsage.rss() > most) process.exit(OUT_OF_MEMORY);
   }, 100);
-  let answer: { id: number; output?: unknown; error?: string };
-  try {
-    answer = { id, output: await handlers[task](input) };
-  } catch (error) {
-    answer = { id, error: error instanceof Error ? error.message : String(error) };
+  for (const input of inputs) {
+    try {
+      outcomes.push({ output: await handlers[task](input) });
+    } catch (error) {
+      outcomes.push({ error: error instanceof Error ? error.message : String(error) });
+    }
   }
   clearInterval(watch);
-  process.send!(answer);
+  process.send!({ id, outcomes });
 });
 // Ends with the server, also when that was killed; asked to stop from the keyboard, the server ends it in order.
 process.on('disconnect', () => process.exit());

@@ -1,27 +1,31 @@
 import { z } from 'zod';
 import {
+  DescribeView,
   FacetsView,
   FolderView,
+  FoundGroups,
+  ItemText,
   ItemDetail,
   ItemList,
   ItemSum,
   ItemView,
+  OwnFields,
+  RuleBreaks,
   SavedQuery,
+  Suggestions,
+  TagSense,
+  TableView,
   TagCounts,
+  VersionView,
+  WordDifferences,
   type AddressForm,
   PageDetail,
   PageView,
   type SaveWords,
 } from '../../api/items.ts';
-import { Applied, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
-import {
-  ArrivalList,
-  ArrivalView,
-  BroughtIn,
-  FolderRules,
-  type ArrivalChange,
-  type FolderRuleView,
-} from '../../api/intake.ts';
+import { Applied, BroughtIn, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
+import { ArrivalList, ArrivalView, FolderRules, type ArrivalChange } from '../../api/intake.ts';
+import { NamingTable, SavedPatterns } from '../../api/naming.ts';
 import { ExportView, FaultView, JobView, SiteView } from '../../api/site.ts';
 
 /** What the server refused, with the sentences for the person. */
@@ -45,9 +49,11 @@ async function ask<Schema extends z.ZodType>(
   method: string,
   path: string,
   body?: unknown,
+  signal?: AbortSignal,
 ): Promise<z.infer<Schema>> {
   const answer = await fetch(`/api${path}`, {
     method,
+    ...(signal ? { signal } : {}),
     ...(body === undefined
       ? {}
       : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
@@ -58,15 +64,22 @@ async function ask<Schema extends z.ZodType>(
 }
 
 /** All that a query finds, as the server packs it. */
-async function found(query: Query): Promise<{ ids: Uint32Array; ratios: Uint16Array; bytes: number }> {
+export interface FoundItems extends FoundGroups {
+  ids: Uint32Array;
+  ratios: Uint16Array;
+  bytes: number;
+}
+async function found(query: Query): Promise<FoundItems> {
   const answer = await fetch(`/api/items/found${search(query)}`);
   if (!answer.ok) throw new Refused(FaultView.parse(await answer.json()));
   const packed = await answer.arrayBuffer();
-  const length = (packed.byteLength - 8) / 6;
+  const [length, json] = new Uint32Array(packed, 8, 2) as unknown as [number, number];
+  const tail = 16 + 6 * length;
   return {
     bytes: new Float64Array(packed, 0, 1)[0]!,
-    ids: new Uint32Array(packed, 8, length),
-    ratios: new Uint16Array(packed, 8 + 4 * length, length),
+    ids: new Uint32Array(packed, 16, length),
+    ratios: new Uint16Array(packed, 16 + 4 * length, length),
+    ...FoundGroups.parse(JSON.parse(new TextDecoder().decode(new Uint8Array(packed, tail, json)))),
   };
 }
 
@@ -85,27 +98,34 @@ export const api = {
   choosePerson: (personId: number) => ask(z.unknown(), 'POST', '/session', { personId }),
   items: (query: Query) => ask(ItemList, 'GET', `/items${search(query)}`),
   itemsFound: (query: Query) => found(query),
-  itemsSome: (ids: readonly number[]) =>
+  itemsSome: (ids: readonly number[], q = '') =>
     ids.length === 0
       ? Promise.resolve([])
-      : ask(z.array(ItemView), 'GET', `/items/some${search({ ids: ids.join(',') })}`),
+      : ask(z.array(ItemView), 'GET', `/items/some${search({ ids: ids.join(','), q })}`),
   itemsSum: (ids: readonly number[]) => ask(ItemSum, 'POST', '/items/sum', { ids }),
   tagsOf: (ids: readonly number[]) => ask(TagCounts, 'POST', '/items/tags', { ids }),
   addressesOf: (ids: readonly number[], form: AddressForm) =>
     ask(z.object({ text: z.string() }), 'POST', '/items/addresses', { ids, form }),
+  suggestions: (q: string) => ask(Suggestions, 'GET', `/suggestions${search({ q })}`),
+  textOf: (id: number) => ask(ItemText, 'GET', `/items/${id}/text`),
+  versions: (id: number) => ask(z.array(VersionView), 'GET', `/items/${id}/versions`),
   facets: (query: Query) => ask(FacetsView, 'GET', `/items/facets${search(query)}`),
   savedQueries: () => ask(z.array(SavedQuery), 'GET', '/saved-queries'),
-  saveQuery: (name: string, query: string) => ask(z.unknown(), 'PUT', '/saved-queries', { name, query }),
-  dropQuery: (id: number) => ask(z.unknown(), 'DELETE', `/saved-queries/${id}`),
+  saveQuery: (name: string, query: string) => ask(Applied, 'PUT', '/saved-queries', { name, query }),
+  dropQuery: (id: number) => ask(Applied, 'DELETE', `/saved-queries/${id}`),
   item: (id: number) => ask(ItemDetail, 'GET', `/items/${id}`),
   saveWords: (id: number, change: SaveWords) => ask(ItemView, 'PATCH', `/items/${id}`, change),
   folders: () => ask(z.array(FolderView), 'GET', '/folders'),
   tags: () => ask(TagCounts, 'GET', '/tags'),
+  tagSense: () => ask(TagSense, 'GET', '/tags/sense'),
+  ruleBreaks: () => ask(RuleBreaks, 'GET', '/rule-breaks'),
   copies: () => ask(z.array(z.array(ItemView)), 'GET', '/copies'),
   pages: () => ask(z.array(PageView), 'GET', '/pages'),
   page: (path: string) => ask(PageDetail, 'GET', `/pages/detail${search({ path })}`),
   plan: (request: PlanRequest) => ask(PlanView, 'POST', '/plans', request),
-  apply: (planId: string) => ask(Applied, 'POST', `/plans/${planId}/apply`, {}),
+  apply: (planId: string, note = '') => ask(Applied, 'POST', `/plans/${planId}/apply`, { note }),
+  setNote: (entryId: number, note: string) => ask(z.unknown(), 'PUT', `/ledger/${entryId}/note`, { note }),
+  cancelJob: (id: string) => ask(z.unknown(), 'POST', `/jobs/${id}/cancel`, {}),
   ledger: (before?: number) => ask(z.array(EntryView), 'GET', `/ledger${search({ before })}`),
   entry: (id: number) => ask(PlanView, 'GET', `/ledger/${id}`),
   arrivals: (after: number) => ask(ArrivalList, 'GET', `/arrivals${search({ after })}`),
@@ -117,8 +137,26 @@ export const api = {
     ask(z.object({ id: z.int() }), 'POST', '/arrivals/fetch', { address, folder }),
   bringIn: (arrivalIds: number[]) => ask(BroughtIn, 'POST', '/arrivals/bring-in', { arrivalIds }),
   folderRules: () => ask(FolderRules, 'GET', '/folder-rules'),
-  setFolderRule: (rule: FolderRuleView) => ask(z.unknown(), 'PUT', '/folder-rules', rule),
-  dropFolderRule: (folder: string) => ask(z.unknown(), 'DELETE', `/folder-rules${search({ folder })}`),
+  describe: (id: number) => ask(DescribeView, 'GET', `/items/${id}/describe`),
+  /** It may take a second or two: whoever goes on calls it off. */
+  recognise: (id: number, signal: AbortSignal) =>
+    ask(z.object({ text: z.string().nullable() }), 'POST', `/items/${id}/recognise`, {}, signal),
+  sameAlt: (alt: string, id: number) => ask(z.array(z.string()), 'GET', `/same-alt${search({ alt, id })}`),
+  tableOut: async (ids: readonly number[] | 'all') => {
+    const answer = await fetch('/api/tables/out', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ ids }),
+    });
+    if (!answer.ok) throw new Refused(FaultView.parse(await answer.json()));
+    return answer.blob();
+  },
+  tableIn: (text: string) => ask(TableView, 'POST', '/tables/in', { text }),
+  wordDifferences: () => ask(WordDifferences, 'GET', '/word-differences'),
+  naming: (ids: readonly number[]) => ask(NamingTable, 'POST', '/naming', { ids }),
+  namePatterns: () => ask(SavedPatterns, 'GET', '/name-patterns'),
+  ownFields: () => ask(OwnFields, 'GET', '/own-fields'),
+  redirects: () => ask(z.object({ count: z.int() }), 'GET', '/redirects'),
   exports: () => ask(z.array(ExportView), 'GET', '/exports'),
   makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),
 };

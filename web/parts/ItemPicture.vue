@@ -1,6 +1,20 @@
+<script lang="ts">
+import { thumbHashToDataURL } from 'thumbhash';
+
+/** Drawing a placeholder takes longer than anything else of a card: the latest are kept. */
+const kept = new Map<string, string>();
+function drawn(placeholder: string): string {
+  let url = kept.get(placeholder);
+  if (url === undefined) {
+    url = thumbHashToDataURL(Uint8Array.from(atob(placeholder), (letter) => letter.charCodeAt(0)));
+    if (kept.size >= 500) kept.delete(kept.keys().next().value!);
+    kept.set(placeholder, url);
+  }
+  return url;
+}
+</script>
 <script setup lang="ts">
 import { PhFile, PhFileText, PhFilmStrip, PhImage, PhSpeakerHigh } from '@phosphor-icons/vue';
-import { thumbHashToDataURL } from 'thumbhash';
 import { computed, ref, watch } from 'vue';
 import { extensionOf } from '../../core/address/path.ts';
 
@@ -22,8 +36,7 @@ watch(
 /** Of what has come nothing shines through: transparent parts stay paper. */
 const blur = computed(() => {
   if (!props.placeholder || loaded.value) return {};
-  const bytes = Uint8Array.from(atob(props.placeholder), (letter) => letter.charCodeAt(0));
-  return { backgroundImage: `url(${thumbHashToDataURL(bytes)})` };
+  return { backgroundImage: `url(${drawn(props.placeholder)})` };
 });
 const glyph = computed(
   () =>

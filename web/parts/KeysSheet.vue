@@ -1,35 +1,73 @@
 <script setup lang="ts">
-import { ElDialog } from 'element-plus/es/components/dialog/index';
-import 'element-plus/es/components/dialog/style/css';
-import 'element-plus/es/components/overlay/style/css';
+import AppDialog from './AppDialog.vue';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
+import { offered, type OfferedAct } from './tray-acts.ts';
 
 const open = ref(false);
 const route = useRoute();
-const KEYS: Record<string, [string, string][]> = {
+type Keys = [string, string][];
+const act = ({ key, words }: OfferedAct): [string, string] => [key, words.replace(' …', '').toLowerCase()];
+const one = offered(1, 0);
+const KEYS: Record<string, [string, Keys][]> = {
   library: [
-    ['← → ↑ ↓', 'go from item to item'],
-    ['Enter', 'open the record'],
-    ['L', 'look closer: the picture fills the window (also by double click)'],
-    ['Space', 'gather into the tray, or take out'],
-    ['Shift + arrows', 'gather from item to item'],
-    ['Page up, Page down, Home, End', 'go by screens, to the first, to the last'],
-    ['A', 'copy the address'],
-    ['N', 'name or move: change the address'],
-    ['Escape', 'close the record'],
+    [
+      'Going about',
+      [
+        ['← → ↑ ↓', 'from item to item; in the table, from line to line'],
+        ['Page up, Page down', 'a screen up or down'],
+        ['Home, End', 'the first, the last'],
+        ['Enter', 'open the record; in the table, write the cell and go on'],
+        ['L', 'look closer: it fills the window (also by double click)'],
+        ['Space', 'gather into the tray, or take out'],
+        ['Shift + arrows', 'gather from item to item'],
+        ['Escape', 'close the record'],
+      ],
+    ],
+    [
+      'With what is gathered, or else the item you are on',
+      [...[...one.first, ...one.more, offered(2, 0).first[0]!].map(act), ['R', 'restore, when set aside']],
+    ],
+    [
+      'Folders',
+      [
+        ['Ctrl + X, Ctrl + C', 'cut or copy what is gathered, or the item or folder you are on'],
+        ['Ctrl + V', 'put it into the folder that is shown, or that you are on'],
+      ],
+    ],
+    [
+      'With a record open',
+      [
+        ['A', 'copy its address'],
+        ['N', 'name or move it'],
+      ],
+    ],
   ],
   describe: [
-    ['Ctrl + Enter', 'save and go to the next picture'],
-    ['Escape', 'leave the field, so that the letters below act'],
-    ['D', 'decorative: the page says all there is to say'],
-    ['S', 'skip this picture'],
+    [
+      '',
+      [
+        ['Enter', 'in the alt text: save and go to the next (anywhere: Ctrl + Enter)'],
+        ['↓', 'from the end of the alt text to the suggestions; Enter takes one'],
+        ['Escape', 'leave the field, so that the letters below act'],
+        ['D', 'decorative: the page says all there is to say'],
+        ['S', 'skip this one'],
+        ['P', 'the same words as the previous one'],
+        ['B', 'back to the one before'],
+        ['1 to 6', 'take this suggestion'],
+      ],
+    ],
   ],
 };
-const keys = computed(() => [
+const groups = computed<[string, Keys][]>(() => [
   ...(KEYS[String(route.name)] ?? []),
-  ['F', 'find: go to the find box'] as const,
-  ['?', 'show these keys'] as const,
+  [
+    'Everywhere',
+    [
+      ['F', 'find: go to the find box'],
+      ['?', 'show these keys'],
+    ],
+  ],
 ]);
 
 function onKey(event: KeyboardEvent) {
@@ -47,16 +85,49 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Keys of this screen" width="440px">
-    <table class="ruled">
-      <tbody>
-        <tr v-for="[key, what] in keys" :key="key">
-          <td>
-            <kbd>{{ key }}</kbd>
-          </td>
-          <td>{{ what }}</td>
-        </tr>
-      </tbody>
-    </table>
-  </ElDialog>
+  <AppDialog v-model="open" title="Keys of this screen" width="860px" top="6vh">
+    <div class="keys" tabindex="0" role="region" aria-label="Keys">
+      <section v-for="[title, keys] in groups" :key="title">
+        <h3 v-if="title">{{ title }}</h3>
+        <dl>
+          <template v-for="[key, what] in keys" :key="key">
+            <dt>
+              <kbd>{{ key }}</kbd>
+            </dt>
+            <dd>{{ what }}</dd>
+          </template>
+        </dl>
+      </section>
+    </div>
+  </AppDialog>
 </template>
+
+<style scoped>
+.keys {
+  max-height: 76vh;
+  columns: 2;
+  column-gap: 28px;
+  overflow: auto;
+}
+section {
+  padding-bottom: 14px;
+  break-inside: avoid;
+}
+h3 {
+  padding-bottom: 4px;
+  border-bottom: 1px solid var(--rule);
+  break-after: avoid;
+}
+dl {
+  display: grid;
+  margin: 6px 0 0;
+  gap: 5px 12px;
+  grid-template-columns: max-content 1fr;
+}
+dd {
+  margin: 0;
+}
+kbd {
+  white-space: nowrap;
+}
+</style>

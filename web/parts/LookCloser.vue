@@ -6,12 +6,16 @@ import { encodePath } from '../../core/address/path.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { useSite } from '../stores/site.ts';
 import ItemPicture from './ItemPicture.vue';
+import ReadPane from './ReadPane.vue';
 import { moment, USE_WORDS, weight } from './words.ts';
 
 /** One item filling the window, with the next and the one before; or two to four side by side on one zoom. */
 const props = defineProps<{
   ids: readonly number[];
-  /** Where to go on to: all that is shown behind. */ among?: ArrayLike<number>;
+  /** Where to go on to: all that is shown behind. */
+  among?: ArrayLike<number>;
+  /** Bytes that the one item has or had, instead of several items. */
+  bytes?: { sha256: string; title: string }[];
 }>();
 const emit = defineEmits<{ close: []; go: [id: number] }>();
 const site = useSite();
@@ -38,7 +42,17 @@ function fit() {
   zoom.value = 0;
   middle.value = { x: 0.5, y: 0.5 };
 }
+/** Pictures and the pages of PDFs can be seen larger; texts and tables are read as they are. */
+const zoomable = computed(() =>
+  items.value.some((item) => item.kind === 'image' || item.mime === 'application/pdf'),
+);
 function zoomBy(factor: number) {
+  if (items.value[0]?.mime === 'application/pdf') {
+    // In widths of the pane; the whole page is about half of one.
+    const next = (zoom.value || 0.5) * factor;
+    zoom.value = next <= 0.5 ? 0 : Math.min(3, next);
+    return;
+  }
   const pane = frame.value?.querySelector('.pane');
   const item = items.value[0];
   if (!pane || !item?.width || !item.height) return;
@@ -93,7 +107,12 @@ function onKey(event: KeyboardEvent) {
     '1': () => (zoom.value = 1),
     '0': fit,
   }[event.key];
-  if (!act) return;
+  if (!act) {
+    reading.value?.forEach((one) => one.onKey(event));
+    return;
+  }
+  // In a field, only Escape is ours.
+  if ((event.target as HTMLElement).closest?.('input') && event.key !== 'Escape') return;
   event.preventDefault();
   event.stopPropagation();
   act();
@@ -108,6 +127,25 @@ onUnmounted(() => {
   before?.focus();
 });
 
+/** What stands side by side: several items, or one item's bytes of several times. */
+const panes = computed(() =>
+  props.bytes && items.value[0]
+    ? props.bytes.map((one) => ({
+        key: one.sha256,
+        item: items.value[0]!,
+        title: one.title,
+        src: `/api/items/${items.value[0]!.id}/versions/${one.sha256}/file`,
+        sha256: one.sha256,
+      }))
+    : items.value.map((item) => ({
+        key: String(item.id),
+        item,
+        title: '',
+        src: served(item),
+        sha256: item.sha256,
+      })),
+);
+const reading = ref<InstanceType<typeof ReadPane>[]>();
 const SHOWN_BY_BROWSERS = /^image\/(jpeg|png|apng|gif|webp|avif|svg\+xml|bmp|vnd\.microsoft\.icon)$/;
 const served = (item: ItemView) => `${site.site?.servedAt ?? ''}/${encodePath(item.path)}`;
 
@@ -161,13 +199,21 @@ const facts = computed(() => {
         >
           Next →
         </button>
-        <button class="link" type="button" @click="zoomBy(1 / 1.5)">Smaller (-)</button>
-        <button class="link" type="button" @click="zoomBy(1.5)">Larger (+)</button>
-        <button class="link" type="button" :aria-pressed="zoom === 1" @click="zoom = 1">
-          Pixel for pixel (1)
-        </button>
-        <button class="link" type="button" :aria-pressed="zoom === 0" @click="fit">Whole (0)</button>
-        <span class="figures soft">{{ zoom ? `${Math.round(zoom * 100)} %` : 'whole' }}</span>
+        <template v-if="zoomable">
+          <button class="link" type="button" @click="zoomBy(1 / 1.5)">Smaller (-)</button>
+          <button class="link" type="button" @click="zoomBy(1.5)">Larger (+)</button>
+          <button
+            v-if="items[0]?.kind === 'image'"
+            class="link"
+            type="button"
+            :aria-pressed="zoom === 1"
+            @click="zoom = 1"
+          >
+            Pixel for pixel (1)
+          </button>
+          <button class="link" type="button" :aria-pressed="zoom === 0" @click="fit">Whole (0)</button>
+          <span class="figures soft">{{ zoom ? `${Math.round(zoom * 100)} %` : 'whole' }}</span>
+        </template>
         <button
           class="plain"
           type="button"
@@ -182,24 +228,26 @@ const facts = computed(() => {
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <div class="panes">
       <div
-        v-for="item in items"
-        :key="item.id"
+        v-for="{ key, item, title, src, sha256 } in panes"
+        :key="key"
         class="pane"
         :class="{ movable: zoom > 0 }"
         @pointerdown="drag"
       >
-        <video v-if="item.kind === 'video'" :src="served(item)" controls></video>
-        <audio v-else-if="item.kind === 'audio'" :src="served(item)" controls></audio>
+        <span v-if="title" class="when figures">{{ title }}</span>
+        <video v-if="item.kind === 'video'" :src="src" controls></video>
+        <audio v-else-if="item.kind === 'audio'" :src="src" controls></audio>
         <img
           v-else-if="SHOWN_BY_BROWSERS.test(item.mime)"
-          :src="served(item)"
-          :alt="item.words.alt || item.name"
+          :src="src"
+          :alt="title ? `${item.name}, ${title}` : item.words.alt || item.name"
           :style="styleOf(item)"
           draggable="false"
         />
+        <ReadPane v-else-if="item.kind === 'document' && !bytes" ref="reading" :item="item" :zoom="zoom" />
         <ItemPicture
           v-else
-          :sha256="item.sha256"
+          :sha256="sha256"
           :kind="item.kind"
           :name="item.name"
           :size="1280"
@@ -266,6 +314,14 @@ header {
   background: var(--paper-sunk);
   overflow: hidden;
   place-items: center;
+}
+.when {
+  position: absolute;
+  z-index: 1;
+  top: 8px;
+  left: 8px;
+  padding: 2px 10px;
+  background: var(--paper-raised);
 }
 .pane.movable {
   cursor: grab;

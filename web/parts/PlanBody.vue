@@ -8,6 +8,7 @@ const props = defineProps<{ plan: PlanView }>();
 const more = computed(() =>
   (
     [
+      ['clashes', 'thing in the way', 'things in the way'],
       ['moves', 'move'],
       ['removed', 'item'],
       ['created', 'item'],
@@ -16,8 +17,9 @@ const more = computed(() =>
     ] as const
   )
     .filter(([key]) => props.plan.more[key] > 0)
-    .map(([key, word]) => `${count(props.plan.more[key], `more ${word}`)}`),
+    .map(([key, word, many]) => count(props.plan.more[key], `more ${word}`, `more ${many ?? `${word}s`}`)),
 );
+const shortened = computed(() => props.plan.redirects.filter((one) => one.was !== undefined).length);
 </script>
 
 <template>
@@ -55,6 +57,17 @@ const more = computed(() =>
         <ins>{{ path }}</ins>
       </li>
     </ul>
+    <table v-if="plan.settings.length" class="ruled">
+      <tbody>
+        <tr v-for="(one, index) in plan.settings" :key="index">
+          <td class="where">{{ one.what }}</td>
+          <td>
+            <del v-if="one.before">{{ one.before }}</del> <ins v-if="one.after">{{ one.after }}</ins>
+            <span v-else class="soft">{{ one.what === 'Folder' ? '' : 'none' }}</span>
+          </td>
+        </tr>
+      </tbody>
+    </table>
     <table v-if="plan.records.length" class="ruled">
       <tbody v-for="(record, index) in plan.records" :key="index">
         <tr v-for="field in record.fields" :key="field.field">
@@ -88,13 +101,23 @@ const more = computed(() =>
       No page refers to it, so none changes.
     </p>
     <p v-if="more.length" class="soft figures">And {{ more.join(', ') }} that are not shown here.</p>
-    <p v-if="plan.redirects.length" class="soft">
-      A redirect is kept:
-      <span class="mono">{{ plan.redirects[0]!.from }}</span> leads to
-      <span class="mono">{{ plan.redirects[0]!.to }}</span><template v-if="plan.redirects.length > 1">
-        and {{ count(plan.redirects.length - 1, 'more') }}</template
-      >.
-    </p>
+    <details v-if="plan.redirects.length" :open="plan.redirects.length === 1">
+      <summary>
+        {{ count(plan.redirects.length, 'redirect') }}: old addresses lead on to the new ones
+        <template v-if="shortened">, {{ count(shortened, 'older one') }} pointed on at once</template>
+      </summary>
+      <dl class="moves mono">
+        <template v-for="one in plan.redirects.slice(0, 100)" :key="one.from">
+          <dt>{{ one.from }}</dt>
+          <dd>
+            <del v-if="one.was">{{ one.was }}</del> <ins>{{ one.to }}</ins>
+          </dd>
+        </template>
+      </dl>
+      <p v-if="plan.redirects.length > 100" class="soft">
+        The others stand in the redirects file once it is done.
+      </p>
+    </details>
   </div>
 </template>
 
@@ -132,8 +155,8 @@ ul {
   width: 300px;
   word-break: break-all;
 }
-td {
-  word-break: break-all;
+td:not(.where) {
+  overflow-wrap: anywhere;
 }
 .note strong {
   display: block;

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ElDialog } from 'element-plus/es/components/dialog/index';
+import AppDialog from './AppDialog.vue';
 import { computed } from 'vue';
-import { api } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
+import { api } from '../api/client.ts';
+import { canStop, useSite } from '../stores/site.ts';
 import { useTray } from '../stores/tray.ts';
 import PlanBody from './PlanBody.vue';
 import { count, weight } from './words.ts';
@@ -10,6 +11,9 @@ import { count, weight } from './words.ts';
 /** Any plan as a proof: what changes, what cannot be done, totals, and one button that says what it does. */
 const store = usePlan();
 const tray = useTray();
+const site = useSite();
+/** The act while it goes on, when it is a long one. */
+const running = computed(() => site.running.find((job) => job.kind === 'apply'));
 
 const open = computed({
   get: () => store.plan !== undefined || store.fault !== '',
@@ -29,11 +33,16 @@ const verb = computed(() => {
     case 'move':
       return `Move ${count(items, 'item')}${rewrite}`;
     case 'describe':
-      return `Change ${count(items, 'item')}`;
+      if (items > 0 && plan.records.length + plan.pages.length === 0) return `Write ${count(items, 'file')}`;
+      return items === 0 ? 'Apply' : `Change ${count(items, 'item')}`;
     case 'set-aside':
       return `Set aside ${count(items, 'item')}`;
     case 'restore':
       return `Restore ${count(items, 'item')}`;
+    case 'copy':
+      return `Copy ${count(items, 'item')}`;
+    case 'replace':
+      return 'Bring it back';
     case 'undo':
       return plan.title.startsWith('Redo') ? `Do it again${rewrite}` : `Undo${rewrite}`;
     default:
@@ -44,14 +53,7 @@ const verb = computed(() => {
 /** Placed items cannot go; the others of a selection still can. */
 async function leaveOut() {
   const request = store.request;
-  if (request?.kind !== 'set-aside' || !store.plan) return;
-  const staying = new Set(store.plan.clashes.map((clash) => clash.path));
-  const rest: number[] = [];
-  for (let at = 0; at < request.itemIds.length; at += 500)
-    for (const item of await api.itemsSome(request.itemIds.slice(at, at + 500)))
-      if (!staying.has(item.path)) rest.push(item.id);
-  if (rest.length > 0 && rest.length < request.itemIds.length)
-    await store.propose({ kind: 'set-aside', itemIds: rest });
+  if (request?.kind === 'set-aside') await store.propose({ ...request, leavePlaced: true });
 }
 
 async function apply() {
@@ -61,7 +63,7 @@ async function apply() {
 </script>
 
 <template>
-  <ElDialog
+  <AppDialog
     v-model="open"
     width="820px"
     top="6vh"
@@ -71,11 +73,32 @@ async function apply() {
     <p v-if="store.fault" class="note losing" role="alert">{{ store.fault }}</p>
     <PlanBody v-if="store.plan" :plan="store.plan" />
     <template v-if="store.plan" #footer>
+      <p v-if="store.busy" class="figures soft" role="status">
+        {{
+          running?.total
+            ? `${running.done.toLocaleString('en')} of ${running.total.toLocaleString('en')} ${running.what}`
+            : 'Working …'
+        }}
+        <button
+          v-if="running && canStop(running)"
+          class="link"
+          type="button"
+          @click="api.cancelJob(running.id)"
+        >
+          Stop
+        </button>
+      </p>
       <div class="foot">
+        <label class="note-field"
+          ><span class="hidden-words">A note to keep with it</span
+          ><input v-model="store.note" maxlength="500" placeholder="A note to keep with it"
+        /></label>
         <p class="figures soft">
-          {{ count(store.plan.totals.items, 'item') }},
-          {{ count(store.plan.totals.spans, 'address', 'addresses') }} in
-          {{ count(store.plan.totals.pages, 'page') }}
+          {{ count(store.plan.totals.items, 'item')
+          }}<template v-if="store.plan.totals.spans"
+            >, {{ count(store.plan.totals.spans, 'address', 'addresses') }} in
+            {{ count(store.plan.totals.pages, 'page') }}</template
+          >
           <template v-if="store.plan.totals.bytesFreed"
             >, {{ weight(store.plan.totals.bytesFreed) }} off the site</template
           >
@@ -93,7 +116,9 @@ async function apply() {
         >
           Leave out what is placed
         </button>
-        <button class="act quiet" type="button" @click="store.close()">Not now</button>
+        <button class="act quiet" type="button" @click="store.close()">
+          {{ running ? 'Leave it running' : 'Not now' }}
+        </button>
         <button
           class="act"
           type="button"
@@ -104,7 +129,7 @@ async function apply() {
         </button>
       </div>
     </template>
-  </ElDialog>
+  </AppDialog>
 </template>
 
 <style scoped>
@@ -114,7 +139,18 @@ async function apply() {
   gap: 10px;
 }
 .foot p {
-  flex: 1;
   text-align: left;
+}
+.note-field {
+  flex: 1;
+}
+.note-field input {
+  width: 100%;
+  max-width: 260px;
+  height: 32px;
+  padding: 0 8px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper);
 }
 </style>

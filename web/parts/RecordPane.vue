@@ -10,6 +10,8 @@ import { useSite } from '../stores/site.ts';
 import AddressForm from './AddressForm.vue';
 import CareMarks from './CareMarks.vue';
 import ItemPicture from './ItemPicture.vue';
+import ItemVersions from './ItemVersions.vue';
+import LookCloser from './LookCloser.vue';
 import WordsForm from './WordsForm.vue';
 import { clock, count, moment, USE_WORDS, weight } from './words.ts';
 
@@ -22,6 +24,7 @@ const route = useRoute();
 const detail = ref<ItemDetail>();
 const fault = ref('');
 const moving = ref(false);
+const looking = ref(false);
 const copied = ref('');
 
 async function load() {
@@ -54,8 +57,18 @@ async function copyAddress() {
   setTimeout(() => (copied.value = ''), 4000);
 }
 
+async function giveTo(event: Event) {
+  const owner = (event.target as HTMLSelectElement).value || null;
+  try {
+    await plan.make({ kind: 'records', itemIds: [props.itemId], owner });
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+
 function onKey(event: KeyboardEvent) {
   const at = event.target as HTMLElement;
+  if (looking.value || document.querySelector('.closer')) return;
   if (event.key === 'Escape' && !document.querySelector('.el-overlay:not([style*="display: none"])')) {
     if (at.closest?.('input, textarea')) at.blur();
     else close();
@@ -122,6 +135,17 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
               : 'not on the site'
         }}</span>
         <a v-if="item.state === 'here'" :href="served" target="_blank" rel="noreferrer">Open the file</a>
+        <a class="beside" :href="`/api/items/${item.id}/file`" download>Download</a>
+      </div>
+      <div class="line wrap">
+        <button class="link" type="button" @click="looking = true">
+          {{ item.kind === 'document' ? 'Read it here' : 'Look closer' }}
+        </button>
+        <RouterLink
+          v-if="item.kind === 'image'"
+          :to="{ name: 'library', query: { where: `like:${item.id}`, item: item.id } }"
+          >What looks like it</RouterLink
+        >
       </div>
       <p v-if="item.unreadable" class="note">{{ item.unreadable }}</p>
 
@@ -205,6 +229,11 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
       </section>
 
       <section>
+        <h3>Versions</h3>
+        <ItemVersions :item="item" />
+      </section>
+
+      <section>
         <h3>Facts</h3>
         <dl class="facts figures">
           <dt>Kind</dt>
@@ -254,6 +283,15 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           </template>
           <dt>Weight</dt>
           <dd>{{ weight(item.bytes) }} ({{ item.bytes.toLocaleString('en') }} bytes)</dd>
+          <dt><label for="record-owner">In care of</label></dt>
+          <dd>
+            <select id="record-owner" :value="item.owner ?? ''" @change="giveTo">
+              <option value="">nobody</option>
+              <option v-for="person in site.site?.people ?? []" :key="person.id" :value="person.name">
+                {{ person.name }}
+              </option>
+            </select>
+          </dd>
           <dt>Added</dt>
           <dd>{{ moment(item.addedAt) }}, {{ item.addedBy ?? 'found on the site' }}</dd>
           <template v-if="item.originalName && item.originalName !== item.name">
@@ -276,6 +314,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
         </template>
       </section>
     </template>
+    <LookCloser v-if="looking && item" :ids="[item.id]" @close="looking = false" />
   </aside>
 </template>
 
@@ -319,15 +358,9 @@ header h2 {
 .line a {
   margin-left: auto;
 }
-.plain {
-  display: grid;
-  width: 28px;
-  height: 28px;
-  flex: none;
-  place-items: center;
-  border: 0;
-  background: none;
-  cursor: pointer;
+.line a.beside,
+.wrap a {
+  margin-left: 0;
 }
 .preview {
   flex: none;
@@ -387,6 +420,13 @@ mark {
   margin: 0;
   grid-template-columns: 72px 1fr;
   gap: 3px 8px;
+}
+.facts select {
+  max-width: 100%;
+  height: 26px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper-raised);
 }
 .facts dt {
   color: var(--ink-soft);

@@ -1,13 +1,11 @@
-<script lang="ts">
-export type Act = 'tags' | 'words' | 'move' | 'owner' | 'addresses';
-</script>
 <script setup lang="ts">
-import { ElDialog } from 'element-plus/es/components/dialog/index';
+import AppDialog from './AppDialog.vue';
 import { computed, onMounted, ref } from 'vue';
 import type { AddressForm, TagCounts } from '../../api/items.ts';
 import type { PlanRequest } from '../../api/plans.ts';
 import { cleanTag } from '../../core/describe/record.ts';
-import { FIELD_NAMES } from '../../core/plan/words.ts';
+import type { Edit } from '../../core/describe/edits.ts';
+import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField } from '../../core/describe/fields.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
@@ -15,6 +13,7 @@ import { useTray } from '../stores/tray.ts';
 import { count } from './words.ts';
 
 /** Acts on everything in the tray: each ends in a plan that is looked at before it is applied. */
+type Act = 'tags' | 'words' | 'move' | 'copy' | 'owner' | 'addresses';
 const props = defineProps<{ act: Act }>();
 const emit = defineEmits<{ close: [] }>();
 const tray = useTray();
@@ -27,6 +26,7 @@ const TITLES: Record<Act, string> = {
   tags: 'Tags of',
   words: 'Words of',
   move: 'Move',
+  copy: 'Copy',
   owner: 'Who looks after',
   addresses: 'Addresses of',
 };
@@ -40,7 +40,7 @@ onMounted(async () => {
       borne.value = await api.tagsOf([...tray.ids]);
       all.value = (await api.tags()).map((tag) => tag.name);
     }
-    if (props.act === 'move')
+    if (props.act === 'move' || props.act === 'copy')
       folders.value = (await api.folders()).map((one) => one.folder).filter((one) => one !== '');
     if (props.act === 'addresses') await addresses('plain');
   } catch (error) {
@@ -69,21 +69,41 @@ function chosen(state: 'all' | 'none'): string[] {
   return [...decided.value].filter(([, one]) => one === state).map(([name]) => name);
 }
 
-const FIELDS = [
-  'alt',
-  'title',
-  'caption',
-  'description',
-  'creator',
-  'credit',
-  'copyright',
-  'source',
-  'licence',
-  'licenceEnd',
-] as const;
-const field = ref<(typeof FIELDS)[number]>('credit');
+const field = ref<TextField>('credit');
 const text = ref('');
+const EDITS = [
+  ['set', 'say the same in all of them'],
+  ['replace', 'find and replace'],
+  ['before', 'put something before it'],
+  ['after', 'put something behind it'],
+  ['case', 'change its case'],
+  ['copy', 'copy another field into it'],
+] as const;
+const how = ref<(typeof EDITS)[number][0]>('set');
+const find = ref('');
+const exact = ref(false);
+const letters = ref<'lower' | 'upper' | 'sentence' | 'title'>('sentence');
+const from = ref<TextField>('title');
+const where = ref<'over' | 'empty' | 'behind'>('empty');
+const edit = computed<Edit | undefined>(() => {
+  switch (how.value) {
+    case 'set':
+      return { edit: 'set', text: text.value };
+    case 'replace':
+      return find.value
+        ? { edit: 'replace', find: find.value, replace: text.value, exact: exact.value }
+        : undefined;
+    case 'before':
+    case 'after':
+      return text.value ? { edit: how.value, text: text.value } : undefined;
+    case 'case':
+      return { edit: 'case', to: letters.value };
+    default:
+      return from.value === field.value ? undefined : { edit: 'copy', from: from.value, how: where.value };
+  }
+});
 const folder = ref('');
+const toFolder = computed(() => folder.value.trim().replace(/^\/+|\/+$/g, ''));
 const owner = ref('');
 const request = computed<PlanRequest | undefined>(() => {
   const itemIds = [...tray.ids];
@@ -100,9 +120,11 @@ const request = computed<PlanRequest | undefined>(() => {
       };
     }
     case 'words':
-      return { kind: 'records', itemIds, set: { [field.value]: text.value } };
+      return edit.value && { kind: 'edit', itemIds, field: field.value, edit: edit.value };
     case 'move':
-      return { kind: 'move', itemIds, folder: folder.value.trim().replace(/^\/+|\/+$/g, '') };
+      return { kind: 'move', itemIds, folder: toFolder.value };
+    case 'copy':
+      return { kind: 'copies', itemIds, folder: toFolder.value };
     case 'owner':
       return { kind: 'records', itemIds, owner: owner.value || null };
     default:
@@ -138,7 +160,7 @@ async function copy() {
 </script>
 
 <template>
-  <ElDialog
+  <AppDialog
     v-model="open"
     :title="`${TITLES[act]} ${count(tray.size, 'item')}`"
     width="560px"
@@ -190,14 +212,60 @@ async function copy() {
       <template v-else-if="act === 'words'">
         <label for="which-words">Field</label>
         <select id="which-words" v-model="field">
-          <option v-for="one in FIELDS" :key="one" :value="one">{{ FIELD_NAMES[one] }}</option>
+          <option v-for="one in TEXT_FIELD_KEYS" :key="one" :value="one">{{ TEXT_FIELDS[one].name }}</option>
         </select>
-        <label for="new-words">{{ FIELD_NAMES[field] }}, the same for all of them</label>
-        <input v-if="field === 'licenceEnd'" id="new-words" v-model="text" type="date" />
-        <textarea v-else id="new-words" v-model="text" rows="3"></textarea>
+        <label for="which-edit">What to do</label>
+        <select id="which-edit" v-model="how">
+          <option v-for="[key, words] in EDITS" :key="key" :value="key">{{ words }}</option>
+        </select>
+        <template v-if="how === 'set'">
+          <label for="new-words">{{ TEXT_FIELDS[field].name }}, the same for all of them</label>
+          <input v-if="field === 'licenceEnd'" id="new-words" v-model="text" type="date" />
+          <textarea v-else id="new-words" v-model="text" rows="3"></textarea>
+        </template>
+        <template v-else-if="how === 'replace'">
+          <label for="find-words">Find this text</label>
+          <input id="find-words" v-model="find" />
+          <label for="new-words">and put in its place</label>
+          <input id="new-words" v-model="text" placeholder="nothing" />
+          <label><input v-model="exact" type="checkbox" /> only where capitals are the same</label>
+        </template>
+        <template v-else-if="how === 'before' || how === 'after'">
+          <label for="new-words"
+            >{{ how === 'before' ? 'Put before' : 'Put behind' }}, where something stands</label
+          >
+          <input
+            id="new-words"
+            v-model="text"
+            :placeholder="how === 'before' ? 'Open night: ' : ', Corvane Hill'"
+          />
+        </template>
+        <template v-else-if="how === 'case'">
+          <label for="new-case">Letters</label>
+          <select id="new-case" v-model="letters">
+            <option value="sentence">Sentence case</option>
+            <option value="title">Each Word</option>
+            <option value="lower">lower case</option>
+            <option value="upper">CAPITALS</option>
+          </select>
+        </template>
+        <template v-else>
+          <label for="from-field">Copy from</label>
+          <select id="from-field" v-model="from">
+            <option v-for="one in TEXT_FIELD_KEYS" :key="one" :value="one">
+              {{ TEXT_FIELDS[one].name }}
+            </option>
+          </select>
+          <label for="where-field">Where</label>
+          <select id="where-field" v-model="where">
+            <option value="empty">only where nothing stands</option>
+            <option value="behind">behind what stands there</option>
+            <option value="over">over what stands there</option>
+          </select>
+        </template>
         <p class="soft">What stood there before is struck in the plan, and can be brought back.</p>
       </template>
-      <template v-else-if="act === 'move'">
+      <template v-else-if="act === 'move' || act === 'copy'">
         <label for="to-folder">To the folder</label>
         <input
           id="to-folder"
@@ -208,7 +276,10 @@ async function copy() {
           placeholder="the site’s root"
         />
         <datalist id="to-folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
-        <p class="soft">
+        <p v-if="act === 'copy'" class="soft">
+          The copies get the same words, tags and person. No page shows them until one is made to.
+        </p>
+        <p v-else class="soft">
           Moving changes addresses: the pages that show the items are rewritten, redirects are kept.
         </p>
       </template>
@@ -249,7 +320,7 @@ async function copy() {
         </button>
       </div>
     </form>
-  </ElDialog>
+  </AppDialog>
 </template>
 
 <style scoped>

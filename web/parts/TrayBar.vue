@@ -1,27 +1,63 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { usePlan } from '../stores/plan.ts';
-import { useTray } from '../stores/tray.ts';
+import { useTray, type TrayAct } from '../stores/tray.ts';
 import ItemPicture from './ItemPicture.vue';
 import LookCloser from './LookCloser.vue';
-import TrayActs, { type Act } from './TrayActs.vue';
+import TrayActs from './TrayActs.vue';
+import { offered } from './tray-acts.ts';
 import { count, weight } from './words.ts';
 
 const tray = useTray();
 const plan = usePlan();
 const router = useRouter();
-const act = ref<Act>();
 /** Two to four that are looked at side by side. */
 const compared = ref<number[]>();
+const more = ref(false);
+const bar = ref<HTMLElement>();
 
-function setAside() {
-  void plan.propose({ kind: 'set-aside', itemIds: [...tray.ids] });
+const acts = computed(() => offered(tray.size, tray.aside));
+const dialog = computed(() => {
+  const { act } = tray;
+  return act === 'tags' ||
+    act === 'words' ||
+    act === 'move' ||
+    act === 'copy' ||
+    act === 'owner' ||
+    act === 'addresses'
+    ? act
+    : undefined;
+});
+/** Acts that need no more than the items themselves. */
+watch(
+  () => tray.act,
+  (act) => {
+    more.value = false;
+    if (!act || dialog.value) return;
+    tray.act = undefined;
+    const itemIds = [...tray.ids];
+    if (act === 'compare') compared.value = itemIds;
+    else if (act === 'duplicate') void plan.propose({ kind: 'copies', itemIds, folder: null });
+    else if (act === 'restore') void plan.propose({ kind: 'restore', itemIds });
+    else if (act === 'aside') void plan.propose({ kind: 'set-aside', itemIds });
+    else if (act === 'embed') void plan.propose({ kind: 'embed', itemIds, as: 'file' });
+    else if (act === 'sidecars') void plan.propose({ kind: 'embed', itemIds, as: 'sidecar' });
+    else if (act === 'names') void router.push({ name: 'names', query: { what: 'tray' } });
+    else if (act === 'export') void router.push({ name: 'export', query: { what: 'tray' } });
+    else if (act === 'download') window.location.href = `/api/items/${itemIds[0]}/file`;
+  },
+);
+function start(act: TrayAct) {
+  tray.act = act;
+}
+function left(event: FocusEvent) {
+  if (!(event.currentTarget as HTMLElement).contains(event.relatedTarget as Node | null)) more.value = false;
 }
 </script>
 
 <template>
-  <section v-if="tray.size" class="tray" aria-label="Tray">
+  <section v-if="tray.size" ref="bar" class="tray" aria-label="Tray">
     <div class="pictures">
       <button
         v-for="item in tray.last.slice(-4)"
@@ -44,29 +80,33 @@ function setAside() {
     </p>
     <div class="acts" role="group" aria-label="What to do with them">
       <button
-        v-if="tray.size >= 2 && tray.size <= 4"
-        class="act quiet"
+        v-for="one in acts.first"
+        :key="one.act"
+        class="act"
+        :class="one.losing ? 'losing' : 'quiet'"
         type="button"
-        @click="compared = [...tray.ids]"
+        :aria-keyshortcuts="one.key"
+        @click="start(one.act)"
       >
-        Compare
+        {{ one.words }} <kbd>{{ one.key }}</kbd>
       </button>
-      <button class="act quiet" type="button" @click="act = 'tags'">Tags …</button>
-      <button class="act quiet" type="button" @click="act = 'words'">Words …</button>
-      <button class="act quiet" type="button" @click="act = 'move'">Move …</button>
-      <button class="act quiet" type="button" @click="act = 'owner'">Give to …</button>
-      <button class="act quiet" type="button" @click="act = 'addresses'">Addresses …</button>
-      <button
-        class="act quiet"
-        type="button"
-        @click="router.push({ name: 'export', query: { what: 'tray' } })"
-      >
-        Export
-      </button>
-      <button class="act losing" type="button" @click="setAside">Set aside …</button>
+      <span class="more" @focusout="left" @keydown.escape.stop="more = false">
+        <button class="act quiet" type="button" :aria-expanded="more" @click="more = !more">More …</button>
+        <span v-if="more" class="menu" role="group" aria-label="More to do with them">
+          <button
+            v-for="one in acts.more"
+            :key="one.act"
+            type="button"
+            :aria-keyshortcuts="one.key"
+            @click="start(one.act)"
+          >
+            <span>{{ one.words }}</span> <kbd>{{ one.key }}</kbd>
+          </button>
+        </span>
+      </span>
     </div>
     <LookCloser v-if="compared" :ids="compared" @close="compared = undefined" />
-    <TrayActs v-if="act" :act="act" @close="act = undefined" />
+    <TrayActs v-if="dialog" :key="dialog" :act="dialog" @close="tray.act = undefined" />
   </section>
 </template>
 
@@ -100,7 +140,46 @@ function setAside() {
 }
 .acts .act {
   padding-right: 9px;
-  padding-left: 9px;
+  padding-left: 11px;
+}
+.more {
+  position: relative;
+}
+.menu {
+  position: absolute;
+  z-index: 6;
+  right: 0;
+  bottom: calc(100% + 6px);
+  display: flex;
+  min-width: 210px;
+  flex-direction: column;
+  padding: 6px 0;
+  border: 1px solid var(--rule-strong);
+  background: var(--paper-raised);
+}
+.menu button {
+  display: flex;
+  min-height: 30px;
+  align-items: center;
+  justify-content: space-between;
+  padding: 2px 14px;
+  border: 0;
+  background: none;
+  color: var(--verdigris);
+  cursor: pointer;
+  gap: 20px;
+  white-space: nowrap;
+}
+.menu button:hover {
+  background: var(--verdigris-wash);
+}
+@media (max-width: 1100px) {
+  .pictures button:nth-child(n + 3) {
+    display: none;
+  }
+  .acts .act {
+    padding: 4px 6px;
+  }
 }
 p {
   flex: 1;

@@ -5,19 +5,36 @@ import 'element-plus/es/components/option/style/css';
 import 'element-plus/es/components/tag/style/css';
 import { computed, onMounted, ref, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
-import { FIELD_NAMES } from '../../core/plan/words.ts';
+import { FIELD_NAMES, TEXT_FIELDS, type OwnField } from '../../core/describe/fields.ts';
 import { api } from '../api/client.ts';
+import OwnFields from './OwnFields.vue';
+import WordField from './WordField.vue';
 import { useWords } from './useWords.ts';
 
 const props = defineProps<{ item: ItemView; rights?: boolean }>();
 const { words, state, fault, theirs, touch, save, keepMine, takeTheirs, refresh } = useWords(props.item);
 watch(() => props.item, refresh);
-defineExpose({ save, words });
+defineExpose({ save, words, touch });
+
+const FIRST = ['title', 'caption'] as const;
+const MORE = ['longDescription', 'description', 'taken', 'place', 'language'] as const;
+const RIGHTS = ['creator', 'credit', 'copyright', 'source', 'licence', 'licenceEnd'] as const;
 
 const known = ref<string[]>([]);
+const ownFields = ref<OwnField[]>([]);
+async function loadOwn() {
+  ownFields.value = await api.ownFields();
+}
 onMounted(async () => {
   known.value = (await api.tags()).map((tag) => tag.name);
+  await loadOwn();
 });
+/** As it is typed: what is drawn anew in between must not bring the old value back. */
+function setOwn(field: string, event: Event) {
+  const value = (event.target as HTMLInputElement).value;
+  const { [field]: _before, ...rest } = words.own;
+  words.own = value === '' ? rest : { ...rest, [field]: value };
+}
 const isPicture = computed(() => props.item.kind === 'image');
 
 /** What someone else wrote where it differs from what stands here. */
@@ -28,10 +45,17 @@ const differing = computed(() =>
     )
     .map((field) => ({
       name: FIELD_NAMES[field],
-      mine: String(words[field]),
-      theirs: String(theirs.value!.words[field]),
+      mine: textOf(words[field]),
+      theirs: textOf(theirs.value!.words[field]),
     })),
 );
+function textOf(value: string | boolean | string[] | Record<string, string>): string {
+  return typeof value === 'object' && !Array.isArray(value)
+    ? Object.entries(value)
+        .map(([field, text]) => `${field}: ${text}`)
+        .join('; ')
+    : String(value);
+}
 function setDecorative(event: Event) {
   words.decorative = (event.target as HTMLInputElement).checked;
   void save();
@@ -59,9 +83,10 @@ function setDecorative(event: Event) {
     </div>
     <template v-if="isPicture">
       <label>
-        <span>Alt text</span>
+        <span>{{ TEXT_FIELDS.alt.name }}</span>
         <textarea
           v-model="words.alt"
+          class="alt"
           rows="3"
           maxlength="2000"
           :disabled="words.decorative"
@@ -69,35 +94,16 @@ function setDecorative(event: Event) {
           @change="save()"
         ></textarea>
       </label>
+      <slot name="alt"></slot>
       <label class="check"
         ><input type="checkbox" :checked="words.decorative" @change="setDecorative" /> Decorative: the page
         says all there is to say</label
       >
     </template>
-    <label>
-      <span>Title</span>
-      <input v-model="words.title" maxlength="500" @input="touch()" @change="save()" />
-    </label>
-    <label>
-      <span>Caption</span>
-      <textarea
-        v-model="words.caption"
-        rows="2"
-        maxlength="5000"
-        @input="touch()"
-        @change="save()"
-      ></textarea>
-    </label>
-    <label>
-      <span>Description</span>
-      <textarea
-        v-model="words.description"
-        rows="2"
-        maxlength="20000"
-        @input="touch()"
-        @change="save()"
-      ></textarea>
-    </label>
+    <template v-for="field in FIRST" :key="field">
+      <WordField v-model="words[field]" :field="field" @touch="touch()" @save="save()" />
+      <slot :name="field"></slot>
+    </template>
     <div class="field">
       <span id="tags-label">Tags</span>
       <ElSelect
@@ -115,27 +121,48 @@ function setDecorative(event: Event) {
         <ElOption v-for="tag in known" :key="tag" :label="tag" :value="tag" />
       </ElSelect>
     </div>
+    <details :open="MORE.some((field) => words[field] !== '') || Object.keys(words.own).length > 0">
+      <summary><h3>More words</h3></summary>
+      <WordField
+        v-for="field in MORE"
+        :key="field"
+        v-model="words[field]"
+        :field="field"
+        @touch="touch()"
+        @save="save()"
+      />
+      <label v-for="field in ownFields" :key="field.name">
+        <span>{{ field.name }}</span>
+        <select
+          v-if="field.kind === 'choice'"
+          :value="words.own[field.name] ?? ''"
+          @change="(setOwn(field.name, $event), save())"
+        >
+          <option value=""></option>
+          <option v-for="choice in field.choices" :key="choice">{{ choice }}</option>
+        </select>
+        <input
+          v-else
+          :type="field.kind"
+          step="any"
+          :value="words.own[field.name] ?? ''"
+          maxlength="2000"
+          @input="(setOwn(field.name, $event), touch())"
+          @change="save()"
+        />
+      </label>
+      <OwnFields @changed="loadOwn" />
+    </details>
     <details v-if="rights" :open="Boolean(words.licence || words.credit || words.creator)">
       <summary><h3>Rights</h3></summary>
-      <label
-        ><span>Creator</span><input v-model="words.creator" maxlength="500" @input="touch()" @change="save()"
-      /></label>
-      <label
-        ><span>Credit</span><input v-model="words.credit" maxlength="500" @input="touch()" @change="save()"
-      /></label>
-      <label
-        ><span>Copyright</span
-        ><input v-model="words.copyright" maxlength="500" @input="touch()" @change="save()"
-      /></label>
-      <label
-        ><span>Source</span><input v-model="words.source" maxlength="1000" @input="touch()" @change="save()"
-      /></label>
-      <label
-        ><span>Licence</span><input v-model="words.licence" maxlength="500" @input="touch()" @change="save()"
-      /></label>
-      <label
-        ><span>Licence ends</span><input v-model="words.licenceEnd" type="date" @change="save()"
-      /></label>
+      <WordField
+        v-for="field in RIGHTS"
+        :key="field"
+        v-model="words[field]"
+        :field="field"
+        @touch="touch()"
+        @save="save()"
+      />
     </details>
   </form>
 </template>
@@ -176,6 +203,7 @@ label > span,
   font-size: 13px;
 }
 input:not([type='checkbox']),
+select,
 textarea {
   width: 100%;
   padding: 4px 8px;

@@ -11,6 +11,8 @@ export const usePlan = defineStore('plan', () => {
   const fault = ref('');
   const busy = ref(false);
   const done = ref<Applied>();
+  /** What the person wants to be remembered with it. */
+  const note = ref('');
 
   async function propose(wanted: PlanRequest) {
     request.value = wanted;
@@ -31,7 +33,7 @@ export const usePlan = defineStore('plan', () => {
     busy.value = true;
     fault.value = '';
     try {
-      done.value = await api.apply(plan.value.id);
+      done.value = await api.apply(plan.value.id, note.value);
       close();
       await useSite().changed();
       return true;
@@ -46,11 +48,29 @@ export const usePlan = defineStore('plan', () => {
     }
   }
 
+  /**
+   * For small changes that a form has shown whole: planned and applied at once, with their undo in the line below.
+   * @throws what the server refuses
+   */
+  async function make(wanted: PlanRequest): Promise<void> {
+    const made = await api.plan(wanted);
+    const [clash] = made.clashes;
+    if (clash) throw new Error(`“${clash.path}”: ${clash.why}`);
+    if (made.empty) return;
+    await changed(await api.apply(made.id));
+  }
+  /** What was applied elsewhere is told as done, with its undo. */
+  async function changed(applied: Applied) {
+    done.value = applied;
+    await useSite().changed();
+  }
+
   function close() {
+    note.value = '';
     plan.value = undefined;
     request.value = undefined;
     fault.value = '';
   }
 
-  return { request, plan, fault, busy, done, propose, apply, close };
+  return { request, plan, fault, busy, done, note, propose, apply, make, changed, close };
 });

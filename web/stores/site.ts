@@ -4,6 +4,11 @@ import type { JobView, SiteView } from '../../api/site.ts';
 import { useIntake } from './intake.ts';
 import { api, follow } from '../api/client.ts';
 
+/** Until files switch to their new places and records change, nothing has happened yet. */
+export function canStop(job: JobView): boolean {
+  return job.kind === 'apply' && job.what !== 'files put in place' && job.what !== 'records changed';
+}
+
 /** The opened site: counts for the rail, the person, running work; `revision` rises whenever the library changed. */
 export const useSite = defineStore('site', () => {
   const site = ref<SiteView>();

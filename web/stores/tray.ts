@@ -6,6 +6,25 @@ import { useSite } from './site.ts';
 
 const KEPT = 'iconomos.tray';
 
+export const TRAY_ACTS = [
+  'compare',
+  'tags',
+  'words',
+  'names',
+  'embed',
+  'sidecars',
+  'move',
+  'copy',
+  'duplicate',
+  'owner',
+  'addresses',
+  'download',
+  'export',
+  'restore',
+  'aside',
+] as const;
+export type TrayAct = (typeof TRAY_ACTS)[number];
+
 /**
  * What the person has gathered, across folders and searches, to act on together: ids only, as it may be the whole library.
  * It stays while moving between sections, and through a reload.
@@ -15,14 +34,27 @@ export const useTray = defineStore('tray', () => {
     new Set(JSON.parse(sessionStorage.getItem(KEPT) ?? '[]') as number[]),
   );
   const bytes = ref(0);
+  /** How many of them are set aside: those can be restored, and little else. */
+  const aside = ref(0);
+  /** The act that is being prepared. */
+  const act = ref<TrayAct>();
   /** The newest of them, to be seen. */
   const last = shallowRef<ItemView[]>([]);
   const size = computed(() => ids.value.size);
 
   function set(next: Set<number>) {
     ids.value = next;
-    sessionStorage.setItem(KEPT, JSON.stringify([...next]));
+    clearTimeout(keeping);
+    keeping = setTimeout(keep, 250);
   }
+  /** Writing a hundred thousand ids takes longer than a frame: it waits until the gathering rests, or the page is left. */
+  let keeping: ReturnType<typeof setTimeout> | undefined;
+  function keep() {
+    clearTimeout(keeping);
+    keeping = undefined;
+    sessionStorage.setItem(KEPT, JSON.stringify([...ids.value]));
+  }
+  window.addEventListener('pagehide', () => keeping && keep());
   const has = (id: number) => ids.value.has(id);
   function toggle(id: number) {
     const next = new Set(ids.value);
@@ -48,7 +80,7 @@ export const useTray = defineStore('tray', () => {
   async function look() {
     if (size.value === 0) {
       last.value = [];
-      bytes.value = 0;
+      bytes.value = aside.value = 0;
       return;
     }
     const mine = ids.value;
@@ -56,6 +88,7 @@ export const useTray = defineStore('tray', () => {
     const [sum, items] = await Promise.all([api.itemsSum([...mine]), api.itemsSome(newest)]);
     if (mine !== ids.value) return;
     bytes.value = sum.bytes;
+    aside.value = sum.aside;
     last.value = items;
   }
   watch(
@@ -67,5 +100,5 @@ export const useTray = defineStore('tray', () => {
     { immediate: true },
   );
 
-  return { ids, size, bytes, last, has, toggle, add, remove, clear };
+  return { ids, size, bytes, aside, act, last, has, toggle, add, remove, clear };
 });

@@ -1,132 +1,288 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue';
-import { useRoute } from 'vue-router';
-import type { ItemDetail, ItemView } from '../../../api/items.ts';
-import { encodePath } from '../../../core/address/path.ts';
+import { useRoute, useRouter } from 'vue-router';
+import type { ItemView, Words } from '../../../api/items.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import WordsForm from '../../parts/WordsForm.vue';
 import { count } from '../../parts/words.ts';
-import { useSite } from '../../stores/site.ts';
+import { usePlan } from '../../stores/plan.ts';
+import AltNotes from './AltNotes.vue';
+import DescribeTabs from './DescribeTabs.vue';
+import StandingList from './StandingList.vue';
+import SuggestionList from './SuggestionList.vue';
+import { useQueue } from './useQueue.ts';
 
-/** One picture after the other that needs words, the most placed first. */
-const site = useSite();
+/** One item after the other that needs words, the most seen first. */
 const route = useRoute();
-const queue = ref<ItemView[]>([]);
-const at = ref(0);
-const detail = ref<ItemDetail>();
-const fault = ref('');
-const loaded = ref(false);
+const router = useRouter();
+const plan = usePlan();
+
+const WAITING = [
+  ['kind:image,!mark:described', 'pictures without alt text'],
+  ['!mark:described', 'everything without words'],
+  ['kind:image,mark:described,!name:.ico', 'pictures with words, to look over'],
+] as const;
+const where = computed(() => String(route.query['where'] ?? WAITING[0][0]));
+const folder = computed(() => String(route.query['folder'] ?? ''));
+const query = computed(() => ({
+  where: where.value,
+  sort: 'seen',
+  ...(folder.value ? { folder: folder.value } : {}),
+  entry: Number(route.query['entry']) || undefined,
+}));
+const { ids, at, view, fault, loaded, left, time, go } = useQueue(query);
+function choose(change: Record<string, string | undefined>) {
+  void router.push({ query: { ...route.query, ...change } });
+}
+const folders = ref<string[]>([]);
+onMounted(async () => (folders.value = (await api.folders()).map((one) => one.folder).filter(Boolean)));
+
+const item = computed(() => view.value?.item);
+const textInside = ref('');
+/** Why the text in the picture could not be read. */
+const unread = ref('');
+const suggestions = computed(() => {
+  const found = view.value?.suggestions ?? [];
+  if (textInside.value === '' || found.some((one) => one.source === 'text read in the picture')) return found;
+  const read = {
+    field: 'alt' as const,
+    text: textInside.value.replace(/\s+/g, ' '),
+    source: 'text read in the picture',
+    confidence: 0.45,
+  };
+  return [...found, read].sort((a, b) => b.confidence - a.confidence);
+});
 const fields = ref<HTMLElement>();
 const form = ref<
-  InstanceType<typeof WordsForm> & { save: () => Promise<boolean>; words: { decorative: boolean } }
+  InstanceType<typeof WordsForm> & { save: () => Promise<boolean>; words: Words; touch: () => void }
 >();
+const offers = ref<InstanceType<typeof SuggestionList>>();
+const altField = () => fields.value?.querySelector<HTMLElement>('textarea:not([disabled]), input');
 
-onMounted(async () => {
-  try {
-    queue.value = (
-      await api.items({
-        where: 'kind:image,!mark:described',
-        sort: 'placements',
-        limit: 500,
-        entry: Number(route.query['entry']) || undefined,
-      })
-    ).items;
-  } catch (error) {
-    fault.value = sentenceOf(error);
-  }
-  loaded.value = true;
-});
-const current = computed(() => queue.value[at.value]);
-watch(current, async (item) => {
-  detail.value = undefined;
-  if (!item) return;
-  const found = await api.item(item.id);
-  if (found.item.id !== current.value?.id) return;
-  detail.value = found;
+/** Ends the reading of the picture that stood here: a browser keeps six connections only, and the next one needs them. */
+let reading = new AbortController();
+onUnmounted(() => reading.abort());
+watch(view, async (found) => {
+  reading.abort();
+  textInside.value = found?.textInside ?? '';
+  unread.value = '';
+  if (!found) return;
   // Three hundred in an hour: the words can be typed at once.
   await nextTick();
-  fields.value?.querySelector('textarea')?.focus();
+  altField()?.focus();
+  if (found.textInside !== null || found.item.kind !== 'image') return;
+  const { signal } = (reading = new AbortController());
+  try {
+    textInside.value = (await api.recognise(found.item.id, signal)).text ?? '';
+  } catch (error) {
+    // Without it there is one suggestion less; the words can be written all the same.
+    if (!signal.aborted) unread.value = sentenceOf(error);
+  }
 });
 
+/** The words of the last item that was saved. */
+const previous = ref<Words>();
+/** From the key that goes on until the next one is here: what is typed meanwhile is meant for that one. */
+let going = false;
+let typedAhead = '';
 async function next(save: boolean) {
-  if (save && !(await form.value?.save())) return;
-  at.value++;
+  if (going) return;
+  going = true;
+  try {
+    if (save) {
+      if (!(await form.value?.save())) return;
+      previous.value = JSON.parse(JSON.stringify(form.value!.words)) as Words;
+    }
+    await go(1);
+    await nextTick();
+  } finally {
+    going = false;
+    if (typedAhead !== '' && form.value && item.value?.kind === 'image') {
+      form.value.words.alt += typedAhead;
+      form.value.touch();
+    }
+    typedAhead = '';
+  }
 }
 async function decorative() {
   if (!form.value) return;
   form.value.words.decorative = true;
   await next(true);
 }
+/** The same words as the one before: for rows of nearly the same picture. */
+function same() {
+  if (!form.value || !previous.value) return;
+  const { alt, decorative: without, title, caption, tags } = previous.value;
+  Object.assign(form.value.words, { alt, decorative: without, title, caption, tags: [...tags] });
+  form.value.touch();
+  altField()?.focus();
+}
+function take(text: string, field: 'alt' | 'title' | 'caption' = 'alt') {
+  if (!form.value) return;
+  form.value.words[field] = text;
+  form.value.touch();
+  if (field === 'alt') altField()?.focus();
+}
+async function write(places: { page: string; start: number }[]) {
+  if (await form.value?.save()) await plan.propose({ kind: 'page-words', places });
+}
+
 function onKey(event: KeyboardEvent) {
-  const at = event.target as HTMLElement;
-  const typing = at.closest?.('input, textarea, select') !== null && at.closest !== undefined;
-  const plain = !typing && !event.ctrlKey && !event.altKey && !event.metaKey;
-  if (event.ctrlKey && event.key === 'Enter') void next(true);
-  else if (typing && event.key === 'Escape') at.blur();
+  const target = event.target as HTMLElement;
+  if (target.closest?.('[role=dialog]')) return;
+  if (going) {
+    if (event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey) typedAhead += event.key;
+    event.preventDefault();
+    return;
+  }
+  const typing = target.closest?.('input, textarea, select') ?? null;
+  const inAlt = target.matches?.('textarea.alt');
+  const plain = typing === null && !event.ctrlKey && !event.altKey && !event.metaKey;
+  if (event.key === 'Enter' && (event.ctrlKey || (inAlt && !event.shiftKey && !event.isComposing)))
+    void next(true);
+  else if (inAlt && event.key === 'ArrowDown' && atEnd(target as HTMLTextAreaElement)) {
+    if (!offers.value?.enter()) return;
+  } else if (typing && event.key === 'Escape') target.blur();
   else if (plain && event.key === 'd') void decorative();
   else if (plain && event.key === 's') void next(false);
-  else return;
+  else if (plain && event.key === 'p') same();
+  else if (plain && event.key === 'b') void go(-1);
+  else if (plain && /^[1-6]$/.test(event.key)) {
+    if (!offers.value?.take(Number(event.key))) return;
+  } else return;
   event.preventDefault();
+}
+function atEnd(field: HTMLTextAreaElement): boolean {
+  return field.selectionStart === field.value.length;
 }
 onMounted(() => window.addEventListener('keydown', onKey));
 onUnmounted(() => window.removeEventListener('keydown', onKey));
+
+const coming = ref<ItemView[]>([]);
+watch(
+  [at, ids],
+  async () => {
+    const wanted = ids.value.slice(at.value + 1, at.value + 9);
+    const found = await api.itemsSome(wanted);
+    coming.value = found;
+  },
+  { immediate: true },
+);
+const passed = computed(() => loaded.value && ids.value.length > 0 && left.value === 0);
 </script>
 
 <template>
   <div class="describe">
-    <p v-if="fault" class="note losing">{{ fault }}</p>
-    <div v-if="loaded && !current" class="surface">
+    <header>
       <h1>Describe</h1>
-      <p class="empty">
-        {{
-          queue.length
-            ? 'That was the last picture of this round.'
-            : 'Every picture has its alt text, or is decorative.'
-        }}
-        Pictures that still lack words are found in the
-        <RouterLink :to="{ name: 'library', query: { where: '!mark:described' } }">Library</RouterLink>.
-      </p>
-    </div>
-    <template v-else-if="detail">
+      <DescribeTabs />
+      <span class="filter">
+        <label
+          ><span class="hidden-words">What waits</span>
+          <select :value="where" @change="choose({ where: ($event.target as HTMLSelectElement).value })">
+            <option v-for="[value, words] in WAITING" :key="value" :value="value">{{ words }}</option>
+            <option v-if="!WAITING.some(([value]) => value === where)" :value="where">as asked for</option>
+          </select></label
+        >
+        <label
+          ><span class="hidden-words">In the folder</span>
+          <select
+            :value="folder"
+            @change="choose({ folder: ($event.target as HTMLSelectElement).value || undefined })"
+          >
+            <option value="">in every folder</option>
+            <option v-for="one in folders" :key="one" :value="one">{{ one }}</option>
+          </select></label
+        >
+      </span>
+    </header>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <p v-if="loaded && (ids.length === 0 || passed)" class="empty">
+      {{ passed ? 'That was the last of this round.' : 'Nothing waits for words here.' }}
+      Whatever still lacks words is found in the
+      <RouterLink :to="{ name: 'library', query: { where: '!mark:described' } }">Library</RouterLink>.
+    </p>
+    <template v-else-if="view && item">
       <section class="look" aria-label="Picture">
-        <h1 class="hidden-words">Describe</h1>
         <div class="picture">
           <ItemPicture
-            :key="detail.item.id"
-            :sha256="detail.item.sha256"
-            kind="image"
-            :name="detail.item.name"
-            :placeholder="detail.item.placeholder"
+            :key="item.id"
+            :sha256="item.sha256"
+            :kind="item.kind"
+            :name="item.name"
+            :placeholder="item.placeholder"
             :size="1280"
-            :alt="detail.item.words.alt || `The picture to describe, ${detail.item.name}`"
+            :alt="item.words.alt || `The item to describe, ${item.name}`"
           />
         </div>
-        <p class="mono">{{ detail.item.path }}</p>
+        <p class="mono">{{ item.path }}</p>
+        <p v-if="textInside" class="soft">Read in the picture: “{{ textInside.replace(/\s+/g, ' ') }}”</p>
+        <p v-if="unread" class="soft">The text in the picture could not be read: {{ unread }}</p>
         <h2>Where it stands</h2>
-        <ol v-if="detail.placements.length">
-          <li v-for="(one, index) in detail.placements.slice(0, 4)" :key="index">
-            <a :href="`${site.site?.servedAt}/${encodePath(one.page)}`" target="_blank" rel="noreferrer">{{
-              one.pageTitle || one.page
-            }}</a>
-            <p>{{ one.before }} <span class="spot">▣</span> {{ one.after }}</p>
-            <p v-if="one.alt" class="soft">alt on the page: “{{ one.alt }}”</p>
-          </li>
-        </ol>
-        <p v-else class="soft">No page shows it.</p>
+        <StandingList
+          :standings="view.standings"
+          :more="view.more"
+          :words="form?.words ?? item.words"
+          @take="take($event)"
+          @write="write"
+        />
       </section>
       <section ref="fields" class="fields" aria-label="Words">
-        <WordsForm ref="form" :key="detail.item.id" :item="detail.item" />
-        <div class="buttons">
-          <button class="act" type="button" @click="next(true)">Save and next <kbd>Ctrl Enter</kbd></button>
-          <button class="act quiet" type="button" @click="decorative">Decorative <kbd>D</kbd></button>
-          <button class="act quiet" type="button" @click="next(false)">Skip <kbd>S</kbd></button>
-        </div>
+        <WordsForm ref="form" :key="item.id" :item="item" rights>
+          <template #alt>
+            <AltNotes
+              :id="item.id"
+              :path="item.path"
+              :words="form?.words ?? item.words"
+              :standings="view.standings"
+              :text-inside="textInside"
+            />
+            <SuggestionList
+              ref="offers"
+              :suggestions="suggestions"
+              field="alt"
+              @take="take($event)"
+              @leave="altField()?.focus()"
+            />
+          </template>
+          <template #title>
+            <SuggestionList
+              :suggestions="suggestions"
+              field="title"
+              unnumbered
+              @take="take($event, 'title')"
+            />
+          </template>
+          <template #caption>
+            <SuggestionList
+              :suggestions="suggestions"
+              field="caption"
+              unnumbered
+              @take="take($event, 'caption')"
+            />
+          </template>
+        </WordsForm>
       </section>
       <footer>
-        <p class="figures">{{ at + 1 }} of {{ count(queue.length, 'picture') }} without alt text</p>
-        <div v-for="item in queue.slice(at + 1, at + 9)" :key="item.id" class="coming">
-          <ItemPicture :sha256="item.sha256" kind="image" :name="item.name" />
+        <p class="figures">
+          {{ (at + 1).toLocaleString('en') }} of {{ count(ids.length, 'item') }}, {{ time }}
+        </p>
+        <div v-for="one in coming" :key="one.id" class="coming">
+          <ItemPicture :sha256="one.sha256" :kind="one.kind" :name="one.name" />
+        </div>
+        <div class="buttons">
+          <button class="act quiet" type="button" :disabled="at === 0" @click="void go(-1)">
+            Back <kbd>B</kbd>
+          </button>
+          <button class="act quiet" type="button" :disabled="!previous" @click="same">
+            Same as previous <kbd>P</kbd>
+          </button>
+          <button v-if="item.kind === 'image'" class="act quiet" type="button" @click="decorative">
+            Decorative <kbd>D</kbd>
+          </button>
+          <button class="act quiet" type="button" @click="next(false)">Skip <kbd>S</kbd></button>
+          <button class="act" type="button" @click="next(true)">Save and next <kbd>Enter</kbd></button>
         </div>
       </footer>
     </template>
@@ -138,14 +294,35 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
   display: grid;
   height: 100%;
   min-height: 0;
-  grid-template: minmax(0, 1fr) auto / minmax(0, 1.35fr) minmax(320px, 1fr);
+  grid-template: auto minmax(0, 1fr) auto / minmax(0, 1.25fr) minmax(340px, 1fr);
 }
-.describe > .surface {
+header {
+  display: flex;
+  align-items: baseline;
+  padding: 14px 24px 8px;
+  gap: 24px;
+  grid-column: 1 / 3;
+}
+.filter {
+  display: flex;
+  margin-left: auto;
+  gap: 8px;
+}
+.filter select {
+  max-width: 260px;
+  height: 28px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper-raised);
+}
+.empty,
+.note {
+  margin: 0 24px;
   grid-column: 1 / 3;
 }
 .look,
 .fields {
-  padding: 18px 24px;
+  padding: 6px 24px 18px;
   overflow: auto;
 }
 .fields {
@@ -154,30 +331,10 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
 }
 .picture {
   height: 52%;
-  min-height: 240px;
+  min-height: 220px;
 }
 .look h2 {
   margin: 12px 0 6px;
-}
-ol {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-li {
-  margin-bottom: 8px;
-  padding: 6px 12px;
-  border-left: 2px solid var(--rule-strong);
-  background: var(--paper-raised);
-}
-.spot {
-  color: var(--verdigris);
-}
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-  margin-top: 16px;
 }
 kbd {
   margin-left: 6px;
@@ -187,16 +344,41 @@ kbd {
 footer {
   display: flex;
   align-items: center;
-  gap: 8px;
   padding: 8px 24px;
   border-top: 1px solid var(--rule-strong);
+  gap: 8px;
   grid-column: 1 / 3;
 }
 footer p {
-  margin-right: 12px;
+  margin-right: 8px;
+  white-space: nowrap;
 }
 .coming {
-  width: 62px;
-  height: 46px;
+  width: 48px;
+  height: 36px;
+  flex: 0 1 48px;
+  overflow: hidden;
+}
+.buttons {
+  display: flex;
+  margin-left: auto;
+  gap: 8px;
+}
+.buttons button {
+  white-space: nowrap;
+}
+@media (max-width: 1100px) {
+  .coming {
+    display: none;
+  }
+  footer {
+    padding: 8px 16px;
+  }
+  .buttons {
+    gap: 6px;
+  }
+  .buttons .act {
+    padding: 4px 8px;
+  }
 }
 </style>

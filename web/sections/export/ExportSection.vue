@@ -6,6 +6,7 @@ import { api, sentenceOf } from '../../api/client.ts';
 import { count, moment, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
+import RedirectRules from './RedirectRules.vue';
 
 const site = useSite();
 const tray = useTray();
@@ -85,6 +86,7 @@ async function make() {
       </tbody>
     </table>
     <p v-else class="soft">None yet. Each export you make is kept here for download.</p>
+    <RedirectRules />
   </div>
 </template>
 

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue';
+import type { TextField } from '../../../core/describe/fields.ts';
 import type { Words } from '../../../api/items.ts';
 
 /** Words of one arrival, or of many at once. A field is told only once it has been changed. */
-type TextField = Exclude<keyof Words, 'decorative' | 'tags'>;
 const props = defineProps<{
   fields: readonly (readonly [TextField | 'tags', string])[];
   values: Partial<Words>;

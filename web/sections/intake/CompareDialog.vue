@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElDialog } from 'element-plus/es/components/dialog/index';
+import AppDialog from '../../parts/AppDialog.vue';
 import { computed, ref, watch } from 'vue';
 import type { ArrivalView, FindingView } from '../../../api/intake.ts';
 import type { ItemDetail } from '../../../api/items.ts';
@@ -48,7 +48,7 @@ async function take(key: string) {
 </script>
 
 <template>
-  <ElDialog
+  <AppDialog
     :model-value="true"
     width="920px"
     top="5vh"
@@ -100,7 +100,7 @@ async function take(key: string) {
         {{ remedy.text }}
       </button>
     </template>
-  </ElDialog>
+  </AppDialog>
 </template>
 
 <style scoped>

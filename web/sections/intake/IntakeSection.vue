@@ -13,7 +13,7 @@ import { useTray } from '../../stores/tray.ts';
 import ArrivalFields from './ArrivalFields.vue';
 import CompareDialog from './CompareDialog.vue';
 import IntakeLine from './IntakeLine.vue';
-import RuleDialog from './RuleDialog.vue';
+import RuleDialog from '../../parts/RuleDialog.vue';
 
 const intake = useIntake();
 const site = useSite();

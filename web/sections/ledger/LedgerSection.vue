@@ -73,6 +73,7 @@ async function show(id: number) {
             >
               {{ entry.title }}
             </button>
+            <p v-if="entry.note" class="noted soft">“{{ entry.note }}”</p>
           </td>
           <td class="number">{{ entry.items || '' }}</td>
           <td class="number">{{ entry.pages || '' }}</td>
@@ -108,6 +109,9 @@ async function show(id: number) {
 .who,
 .undo {
   white-space: nowrap;
+}
+.noted {
+  font-style: italic;
 }
 .what {
   text-align: left;

@@ -1,13 +1,20 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref } from 'vue';
-import type { FacetsView } from '../../../api/items.ts';
-import type { Condition } from '../../../core/find/query.ts';
+import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue';
+import type { FacetsView, ItemView } from '../../../api/items.ts';
+import { readQuery, writeQuery, type Condition } from '../../../core/find/query.ts';
 import { takes, TESTS, type Test, type TestName } from '../../../core/find/tests.ts';
 import { api, sentenceOf, type Query } from '../../api/client.ts';
+import { useTray } from '../../stores/tray.ts';
 import { choiceText, TEST_GROUPS, unitOf } from './labels.ts';
 
 /** Chooses a condition: first what to ask, then the answer, with how many items would remain. */
-const props = defineProps<{ query: Query; start?: TestName | undefined }>();
+const props = defineProps<{
+  query: Query;
+  start?: TestName | undefined;
+  /** The item whose record is open. */
+  focused?: number | undefined;
+}>();
+const tray = useTray();
 const emit = defineEmits<{ choose: [condition: Condition]; close: [] }>();
 const test = ref<TestName | undefined>(props.start);
 const not = ref(false);
@@ -38,7 +45,25 @@ const label = computed(
   () => TEST_GROUPS.flatMap(([, tests]) => tests).find(([name]) => name === test.value)?.[1] ?? '',
 );
 const listed = computed(() =>
-  ['choice', 'tag', 'folder', 'month', 'person', 'none'].includes(spec.value?.value ?? ''),
+  ['choice', 'tag', 'folder', 'month', 'person', 'none', 'item'].includes(spec.value?.value ?? ''),
+);
+/** Items that others can be asked to look like: the open one, and the newest of the tray. */
+const models = computed(() => {
+  const pictures = tray.last.filter((item) => item.kind === 'image').reverse();
+  const open = pictures.find((item) => item.id === props.focused) ?? opened.value;
+  return [...new Map([...(open ? [open] : []), ...pictures].map((item) => [item.id, item])).values()].slice(
+    0,
+    8,
+  );
+});
+const opened = shallowRef<ItemView>();
+watch(
+  () => props.focused,
+  async (id) => {
+    const [item] = id === undefined ? [] : await api.itemsSome([id]);
+    opened.value = item?.kind === 'image' ? item : undefined;
+  },
+  { immediate: true },
 );
 const choices = computed(() => {
   const found = (test.value && facets.value?.[test.value]) ?? [];
@@ -51,6 +76,47 @@ const typed = computed(() => {
   return value;
 });
 const ready = computed(() => test.value !== undefined && takes(test.value, typed.value));
+/** How many would remain with what is typed, or with an item to look like. */
+const remaining = ref(new Map<string, number>());
+let counting: ReturnType<typeof setTimeout> | undefined;
+const wanted = computed(() =>
+  spec.value?.value === 'item'
+    ? models.value.map((item) => String(item.id))
+    : ready.value && !listed.value
+      ? [typed.value]
+      : [],
+);
+const keyOf = (value: string) => `${test.value}:${value}:${not.value}`;
+watch([wanted, not], () => {
+  clearTimeout(counting);
+  counting = setTimeout(async () => {
+    for (const value of wanted.value) {
+      const key = keyOf(value);
+      if (remaining.value.has(key)) continue;
+      const { of, ...where } = readQuery(String(props.query['where'] ?? ''), takes);
+      const more = {
+        join: 'all',
+        not: false,
+        of: [
+          { ...where, of },
+          { test: test.value!, value, not: not.value },
+        ],
+      } as const;
+      try {
+        const { total } = await api.items({
+          ...props.query,
+          group: undefined,
+          where: writeQuery({ ...more, of: [...more.of] }),
+          limit: 1,
+        });
+        remaining.value.set(key, total);
+      } catch (error) {
+        fault.value = sentenceOf(error);
+      }
+    }
+  }, 200);
+});
+const left = (value: string) => remaining.value.get(keyOf(value))?.toLocaleString('en') ?? '';
 function choose(value: string) {
   emit('choose', { test: test.value!, value, not: not.value });
 }
@@ -97,7 +163,7 @@ function walk(event: KeyboardEvent) {
       </div>
       <form v-if="!listed || choices.length > 12 || text" @submit.prevent="ready && choose(typed)">
         <input
-          v-model="text"
+          :value="text"
           :type="
             spec!.value === 'date'
               ? 'date'
@@ -108,11 +174,31 @@ function walk(event: KeyboardEvent) {
           min="0"
           step="any"
           :aria-label="`${label}${unitOf(test) ? `, in ${unitOf(test)}` : ''}`"
+          @input="text = ($event.target as HTMLInputElement).value"
         />
         <span class="soft">{{ unitOf(test) }}</span>
+        <span v-if="!listed && ready" class="figures soft" role="status">{{
+          left(typed) && `${left(typed)} ${left(typed) === '1' ? 'item' : 'items'}`
+        }}</span>
         <button v-if="!listed" class="act" type="submit" :disabled="!ready">Add</button>
       </form>
       <p v-if="fault" class="note losing">{{ fault }}</p>
+      <template v-else-if="spec!.value === 'item'">
+        <button
+          v-for="(item, at) in models"
+          :key="item.id"
+          class="choice"
+          :class="{ first: at === 0 }"
+          type="button"
+          @click="choose(String(item.id))"
+        >
+          <span class="mono">{{ item.name }}</span>
+          <span class="figures soft">{{ left(String(item.id)) }}</span>
+        </button>
+        <p v-if="models.length === 0" class="soft">
+          Open a picture’s record, or gather it into the tray; then choose it here.
+        </p>
+      </template>
       <p v-else-if="listed && !facets" class="soft">Counting …</p>
       <div v-else-if="listed" class="list">
         <button

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue';
+import { computed, nextTick, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
 import { justifiedRows, placeWidth, rowOf, type Row } from '../../../core/picture/rows.ts';
+import { count } from '../../parts/words.ts';
 import { useTray } from '../../stores/tray.ts';
+import type { Group } from './groups.ts';
 import SheetItem from './SheetItem.vue';
 import { useBand } from './useBand.ts';
 
@@ -11,6 +13,9 @@ const props = defineProps<{
   ids: Uint32Array;
   ratios: Uint16Array;
   items: ReadonlyMap<number, ItemView>;
+  groups: readonly Group[];
+  /** What was searched for. */
+  words: readonly string[];
   focused: number | undefined;
   /** Wished height of a row in pixels. */
   size: number;
@@ -23,7 +28,8 @@ const emit = defineEmits<{
 const tray = useTray();
 
 const GAP = 14;
-const WORDS = 42;
+const WORDS = computed(() => (props.words.length > 0 ? 60 : 42));
+const HEAD = 38;
 const PADDING = { x: 20, y: 16 };
 const scroller = ref<HTMLElement>();
 const width = ref(0);
@@ -39,23 +45,87 @@ const layout = computed(() => ({
 }));
 const aspect = (index: number) => props.ratios[index]! / 1000;
 const rows = computed<Row[]>(() =>
-  width.value < 100 ? [] : justifiedRows(props.ids.length, aspect, layout.value),
+  width.value < 100
+    ? []
+    : justifiedRows(
+        props.ids.length,
+        aspect,
+        layout.value,
+        props.groups.map((group) => group.from),
+      ),
 );
+/** What stands one below the other: rows, and before the first of each group its heading. */
+const lines = computed<{ row?: number; group?: Group }[]>(() => {
+  const all: { row?: number; group?: Group }[] = [];
+  let next = 0;
+  rows.value.forEach((row, index) => {
+    while (next < props.groups.length && props.groups[next]!.from <= row.start)
+      all.push({ group: props.groups[next++]! });
+    all.push({ row: index });
+  });
+  return all;
+});
+const lineOfRow = computed(() => {
+  const at = new Int32Array(rows.value.length);
+  lines.value.forEach(({ row }, index) => row !== undefined && (at[row] = index));
+  return at;
+});
+const heightOf = (line: { row?: number } | undefined) =>
+  line?.row === undefined ? HEAD : (rows.value[line.row]?.height ?? props.size) + WORDS.value + GAP;
+const rowAt = (index: number) => rows.value[lines.value[index]?.row ?? -1];
 const virtual = useVirtualizer(
   computed(() => ({
-    count: rows.value.length,
+    count: lines.value.length,
     getScrollElement: () => scroller.value ?? null,
-    estimateSize: (index: number) => (rows.value[index]?.height ?? props.size) + WORDS + GAP,
-    overscan: 3,
+    estimateSize: (index: number) => heightOf(lines.value[index]),
+    overscan: 2,
   })),
 );
-watch(rows, () => virtual.value.measure());
+watch([lines, WORDS], () => virtual.value.measure());
 const inSight = computed(() => {
-  const lines = virtual.value.getVirtualItems();
-  const [first, last] = [rows.value[lines[0]?.index ?? 0], rows.value[lines.at(-1)?.index ?? 0]];
-  return { from: first?.start ?? 0, to: last?.end ?? 0 };
+  const seen = virtual.value.getVirtualItems().flatMap((line) => rowAt(line.index) ?? []);
+  return { from: seen[0]?.start ?? 0, to: seen.at(-1)?.end ?? 0 };
 });
-watch(inSight, ({ from, to }) => emit('need', from, to), { immediate: true });
+/** What is passed over in a hurry need not be asked for. */
+let asking: ReturnType<typeof setTimeout> | undefined;
+let asked = -Infinity;
+watch(
+  inSight,
+  () => {
+    clearTimeout(asking);
+    const wait = Math.max(0, 80 - (performance.now() - asked));
+    asking = setTimeout(() => {
+      asked = performance.now();
+      emit('need', inSight.value.from, inSight.value.to);
+    }, wait);
+  },
+  { immediate: true },
+);
+/** Lines that are drawn whole. A leap shows many new ones: they come a few in each frame, so that none takes long. */
+const AT_ONCE = 2;
+const whole = shallowRef<ReadonlySet<number>>(new Set());
+let drawing = 0;
+watch(
+  () => virtual.value.getVirtualItems().map((line) => line.index),
+  (seen) => {
+    const kept = seen.filter((index) => whole.value.has(index));
+    const fresh = seen.filter((index) => !whole.value.has(index));
+    // After a leap none yet: the next one may follow at once.
+    whole.value = new Set([...kept, ...fresh.splice(0, fresh.length > 2 * AT_ONCE ? 0 : AT_ONCE)]);
+    cancelAnimationFrame(drawing);
+    const more = () => {
+      if (fresh.length === 0) return;
+      whole.value = new Set([...whole.value, ...fresh.splice(0, AT_ONCE)]);
+      drawing = requestAnimationFrame(more);
+    };
+    drawing = requestAnimationFrame(more);
+  },
+  { immediate: true },
+);
+onUnmounted(() => {
+  cancelAnimationFrame(drawing);
+  clearTimeout(asking);
+});
 /** The places of a row: which item, how far from the left, how wide. */
 function placesOf(row: Row): { index: number; x: number; width: number }[] {
   const places: { index: number; x: number; width: number }[] = [];
@@ -89,11 +159,11 @@ async function go(index: number, gathering: boolean) {
   current.value = Math.min(props.ids.length - 1, Math.max(0, index));
   if (gathering) gatherRange(before, current.value);
   else anchor = current.value;
-  virtual.value.scrollToIndex(rowOf(rows.value, current.value));
+  virtual.value.scrollToIndex(lineOfRow.value[rowOf(rows.value, current.value)] ?? 0);
   await nextTick();
-  scroller.value
-    ?.querySelector<HTMLElement>(`[data-index="${current.value}"]`)
-    ?.focus({ preventScroll: true });
+  const card = () => scroller.value?.querySelector<HTMLElement>(`[data-index="${current.value}"]`);
+  for (let frames = 0; !card() && frames < 60; frames++) await new Promise(requestAnimationFrame);
+  card()?.focus({ preventScroll: true });
   // With the record open, the record follows.
   if (props.focused !== undefined && !gathering) emit('open', props.ids[current.value]);
 }
@@ -110,7 +180,8 @@ function vertical(step: 1 | -1): number {
   return nearest.index;
 }
 /** Rows that fit on the screen. */
-const page = () => Math.max(1, Math.floor((scroller.value?.clientHeight ?? 0) / (props.size + WORDS + GAP)));
+const page = () =>
+  Math.max(1, Math.floor((scroller.value?.clientHeight ?? 0) / (props.size + WORDS.value + GAP)));
 function pages(step: 1 | -1): number {
   const at = rowOf(rows.value, current.value) + step * page();
   return rows.value[Math.min(rows.value.length - 1, Math.max(0, at))]?.start ?? 0;
@@ -160,9 +231,10 @@ function ticked(index: number, event: MouseEvent) {
 const band = useBand(scroller, ({ left, top, right, bottom }) => {
   const found: number[] = [];
   let y = PADDING.y;
-  for (const row of rows.value) {
-    const tall = row.height + WORDS;
-    if (y < bottom && y + tall > top)
+  for (const line of lines.value) {
+    const row = line.row === undefined ? undefined : rows.value[line.row];
+    const tall = heightOf(line) - GAP;
+    if (row && y < bottom && y + tall > top)
       for (const place of placesOf(row)) {
         const x = PADDING.x + place.x;
         if (x < right && x + place.width > left) found.push(props.ids[place.index]!);
@@ -192,13 +264,28 @@ defineExpose({ focus: () => go(current.value, false) });
         class="row"
         :style="{ transform: `translateY(${line.start}px)` }"
       >
+        <h2 v-if="lines[line.index]?.group" class="group">
+          {{ lines[line.index]!.group!.title }}
+          <span class="mono soft">{{ lines[line.index]!.group!.more }}</span>
+          <span class="figures soft">{{
+            count(lines[line.index]!.group!.to - lines[line.index]!.group!.from, 'item')
+          }}</span>
+          <button
+            class="link"
+            type="button"
+            @click="gatherRange(lines[line.index]!.group!.from, lines[line.index]!.group!.to - 1)"
+          >
+            Gather these
+          </button>
+        </h2>
         <SheetItem
-          v-for="place in rows[line.index] ? placesOf(rows[line.index]!) : []"
+          v-for="place in rowAt(line.index) ? placesOf(rowAt(line.index)!) : []"
           :key="ids[place.index]!"
-          :item="items.get(ids[place.index]!)"
+          :item="whole.has(line.index) ? items.get(ids[place.index]!) : undefined"
           :index="place.index"
           :width="place.width"
-          :height="rows[line.index]!.height"
+          :height="rowAt(line.index)!.height"
+          :words="words"
           :open="ids[place.index] === focused"
           :gathered="tray.has(ids[place.index]!)"
           :current="place.index === current"
@@ -225,6 +312,19 @@ defineExpose({ focus: () => go(current.value, false) });
   left: 0;
   display: flex;
   gap: 14px;
+}
+.group {
+  display: flex;
+  align-items: baseline;
+  padding-top: 8px;
+  font-size: 15px;
+  gap: 12px;
+  white-space: nowrap;
+}
+.group .figures,
+.group .link {
+  font-size: 13px;
+  font-weight: 400;
 }
 .band {
   position: absolute;

@@ -1,13 +1,27 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { sentenceOf } from '../../../core/find/holds.ts';
-import { isGroup, writeQuery, type Condition, type Group, type Node } from '../../../core/find/query.ts';
+import {
+  conditionsOf,
+  isGroup,
+  writeQuery,
+  type Condition,
+  type Group,
+  type Node,
+} from '../../../core/find/query.ts';
 import type { TestName } from '../../../core/find/tests.ts';
-import type { Query } from '../../api/client.ts';
+import { api, type Query } from '../../api/client.ts';
 import ConditionChooser from './ConditionChooser.vue';
 
 /** The query as a sentence: each condition can be turned round, given another choice beside it, or taken out. */
-const props = defineProps<{ where: Group; query: Query; words: string; entry: boolean }>();
+const props = defineProps<{
+  where: Group;
+  query: Query;
+  words: string;
+  entry: boolean;
+  /** The item whose record is open: others can be asked for that look like it. */
+  focused?: number | undefined;
+}>();
 const emit = defineEmits<{ change: [where: Group]; drop: [what: 'q' | 'entry'] }>();
 
 /** Which condition's menu is open; 'new': the chooser for one more. */
@@ -15,8 +29,21 @@ const open = ref<number | 'new'>();
 /** The condition that gets another choice beside it. */
 const beside = ref<number>();
 
+/** Names of the items that conditions speak of. */
+const names = ref(new Map<number, string>());
+watch(
+  () => [...conditionsOf(props.where)].filter((one) => one.test === 'like').map((one) => Number(one.value)),
+  async (ids) => {
+    const unknown = ids.filter((id) => !names.value.has(id));
+    for (const item of await api.itemsSome(unknown)) names.value.set(item.id, item.name);
+  },
+  { immediate: true },
+);
 function wordsOf(node: Node): string {
-  if (!isGroup(node)) return sentenceOf(node);
+  if (!isGroup(node)) {
+    const name = node.test === 'like' ? names.value.get(Number(node.value)) : undefined;
+    return name ? sentenceOf(node).replace(`item ${node.value}`, `“${name}”`) : sentenceOf(node);
+  }
   const inner = node.of.map(wordsOf).join(node.join === 'all' ? ' and ' : ' or ');
   return node.not ? `not (${inner})` : inner;
 }
@@ -104,6 +131,7 @@ const counted = computed<Query>(() =>
         v-if="open === 'new'"
         :query="counted"
         :start="start"
+        :focused="focused"
         @choose="add"
         @close="open = undefined"
       />

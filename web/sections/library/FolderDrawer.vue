@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { FolderView, SavedQuery } from '../../../api/items.ts';
-import { baseName, folderOf, isWithin } from '../../../core/address/path.ts';
+import { baseName, folderOf, isWithin, joinPath } from '../../../core/address/path.ts';
 import { api, sentenceOf } from '../../api/client.ts';
+import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
+import RuleDialog from '../../parts/RuleDialog.vue';
 import TagList from './TagList.vue';
 
 const site = useSite();
@@ -24,49 +26,95 @@ watch(
   { immediate: true },
 );
 
-/** Every folder on the way to one that holds items, with all that lie in it and below. */
-const tree = computed(() => {
-  const paths = new Set<string>();
-  for (const { folder } of folders.value) for (let at = folder; at !== ''; at = folderOf(at)) paths.add(at);
-  return [...paths].sort().map((folder) => ({
-    folder,
-    name: baseName(folder),
-    depth: folder.split('/').length,
-    items: folders.value
-      .filter((one) => isWithin(folder, one.folder))
-      .reduce((sum, one) => sum + one.items, 0),
-  }));
+interface Branch {
+  folder: string;
+  name: string;
+  depth: number;
+  items: number;
+  empty: boolean;
+}
+/** Every folder on the way to one that holds items or nothing, with all that lie in it and below. */
+const tree = computed<Branch[]>(() => {
+  const sums = new Map<string, number>();
+  for (const { folder, items } of folders.value)
+    for (let at = folder; at !== ''; at = folderOf(at)) sums.set(at, (sums.get(at) ?? 0) + items);
+  const empty = new Set(folders.value.filter((one) => one.empty).map((one) => one.folder));
+  return [...sums]
+    .sort(([one], [other]) => (one < other ? -1 : 1))
+    .map(([folder, items]) => ({
+      folder,
+      name: baseName(folder),
+      depth: folder.split('/').length,
+      items,
+      empty: empty.has(folder),
+    }));
 });
 const all = computed(() => folders.value.reduce((sum, one) => sum + one.items, 0));
 const current = computed(() => (typeof route.query['folder'] === 'string' ? route.query['folder'] : ''));
-/** What is gathered, dropped on a folder, goes there: as a plan. */
+const isEmpty = computed(() => tree.value.find((one) => one.folder === current.value)?.empty ?? false);
+/** The outermost of those in which nothing lies. */
+const empties = computed(() =>
+  tree.value
+    .filter(
+      (one) => one.empty && !tree.value.some((other) => other.empty && other.folder === folderOf(one.folder)),
+    )
+    .map((one) => one.folder),
+);
+
+/** What is gathered, dropped on a folder, goes there; so does a folder. Both as a plan. */
 const over = ref<string>();
+const FOLDER = 'application/x-iconomos-folder';
+function dragged(event: DragEvent, folder: string) {
+  event.dataTransfer?.setData(FOLDER, folder);
+}
 function dropped(event: DragEvent, folder: string) {
   over.value = undefined;
-  if (!event.dataTransfer?.types.includes('application/x-iconomos-tray')) return;
+  const moved = event.dataTransfer?.getData(FOLDER);
+  if (!moved && !event.dataTransfer?.types.includes('application/x-iconomos-tray')) return;
   event.preventDefault();
   event.stopPropagation();
-  void plan.propose({ kind: 'move', itemIds: [...tray.ids], folder });
+  if (!moved) void plan.propose({ kind: 'move', itemIds: [...tray.ids], folder });
+  else if (!isWithin(moved, folder) && folderOf(moved) !== folder)
+    void plan.propose({ kind: 'folder', folder: moved, to: joinPath(folder, baseName(moved)) });
 }
-/** The current folder's name, while it is being written anew. */
-const renaming = ref<string>();
+/** Arrow keys go up and down the tree; F2 is not ours to take: the acts below rename. */
+function walk(event: KeyboardEvent) {
+  const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+  if (!step) return;
+  const links = [...(event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('a')];
+  links[links.indexOf(document.activeElement as HTMLElement) + step]?.focus();
+  event.preventDefault();
+}
+
+/** An address that is being written: the current folder's own, or that of a new one in it. */
+const writing = ref<{ what: 'address' | 'new'; text: string }>();
+const field = ref<HTMLInputElement>();
+async function write(what: 'address' | 'new') {
+  writing.value = { what, text: what === 'address' ? current.value : '' };
+  await nextTick();
+  field.value?.focus();
+}
+async function written() {
+  const { what, text } = writing.value!;
+  const to = text.trim().replace(/^\/+|\/+$/g, '');
+  writing.value = undefined;
+  if (!to) return;
+  if (what === 'new') await plan.propose({ kind: 'new-folder', folder: joinPath(current.value, to) });
+  else if (to !== current.value) await plan.propose({ kind: 'folder', folder: current.value, to });
+}
+const ruling = ref(false);
 const byTag = ref(typeof route.query['where'] === 'string' && /^tag:[^,]*$/.test(route.query['where']));
 const fault = ref('');
-async function rename() {
-  const to = renaming.value?.trim().replace(/^\/+|\/+$/g, '');
-  renaming.value = undefined;
-  if (to && to !== current.value) await plan.propose({ kind: 'folder', folder: current.value, to });
-}
 async function forget(one: SavedQuery) {
   try {
-    await api.dropQuery(one.id);
-    kept.value = kept.value.filter((other) => other.id !== one.id);
+    await plan.changed(await api.dropQuery(one.id));
   } catch (error) {
     fault.value = sentenceOf(error);
   }
 }
+const aside = computed(() => route.query['state'] === 'aside');
 const query = (folder: string) => ({
-  query: { ...route.query, folder: folder || undefined, item: undefined },
+  query: { ...route.query, state: undefined, folder: folder || undefined, item: undefined },
 });
 </script>
 
@@ -76,73 +124,131 @@ const query = (folder: string) => ({
       <button type="button" :aria-pressed="!byTag" @click="byTag = false">Folders</button>
       <button type="button" :aria-pressed="byTag" @click="byTag = true">Tags</button>
     </div>
-    <TagList v-if="byTag" />
-    <ul v-if="!byTag">
-      <li>
-        <RouterLink
-          :to="query('')"
-          :class="{ current: current === '' }"
-          :aria-current="current === '' ? 'true' : undefined"
-          ><span>The whole site</span><span class="figures">{{ all }}</span></RouterLink
-        >
-      </li>
-      <li v-for="one in tree" :key="one.folder">
-        <RouterLink
-          :to="query(one.folder)"
-          :class="{ current: current === one.folder }"
-          :aria-current="current === one.folder ? 'true' : undefined"
-          :style="{ paddingLeft: `${6 + one.depth * 13}px` }"
-          :data-over="over === one.folder || undefined"
-          @dragover.prevent="over = one.folder"
-          @dragleave="over = undefined"
-          @drop="dropped($event, one.folder)"
-        >
-          <span>{{ one.name }}</span><span class="figures">{{ one.items }}</span>
-        </RouterLink>
-      </li>
-    </ul>
-    <form
-      v-if="!byTag && current && renaming !== undefined"
-      class="rename"
-      @submit.prevent="rename"
-      @keydown.escape.stop="renaming = undefined"
-    >
-      <label for="folder-address">Address of the folder</label>
-      <input id="folder-address" v-model="renaming" class="mono" spellcheck="false" />
-      <button class="link" type="submit">Look at the plan</button>
-      <button class="link" type="button" @click="renaming = undefined">Not now</button>
-    </form>
-    <button v-else-if="!byTag && current" class="link act-on" type="button" @click="renaming = current">
-      Rename or move this folder …
-    </button>
-    <template v-if="kept.length">
-      <h2>Kept queries</h2>
-      <ul>
-        <li v-for="one in kept" :key="one.id" class="kept">
-          <RouterLink :to="`/library?${one.query}`" :title="`Kept by ${one.person}`">
-            <span>{{ one.name }}</span><span class="figures">{{ one.items }}</span>
-          </RouterLink>
-          <button
-            class="link"
-            type="button"
-            :aria-label="`Forget the query ${one.name}`"
-            @click="forget(one)"
+    <div class="list">
+      <TagList v-if="byTag" />
+      <ul v-if="!byTag" @keydown="walk">
+        <li>
+          <RouterLink
+            :to="query('')"
+            :class="{ current: current === '' && !aside }"
+            :aria-current="current === '' && !aside ? 'true' : undefined"
+            :data-over="over === '' || undefined"
+            @dragover.prevent="over = ''"
+            @dragleave="over = undefined"
+            @drop="dropped($event, '')"
+            ><span>The whole site</span><span class="figures">{{ all }}</span></RouterLink
           >
-            ×
-          </button>
+        </li>
+        <li v-for="one in tree" :key="one.folder">
+          <RouterLink
+            :to="query(one.folder)"
+            :class="{ current: current === one.folder }"
+            :aria-current="current === one.folder ? 'true' : undefined"
+            :style="{ paddingLeft: `${6 + one.depth * 13}px` }"
+            :data-over="over === one.folder || undefined"
+            :data-folder="one.folder"
+            draggable="true"
+            @dragstart="dragged($event, one.folder)"
+            @dragover.prevent="over = one.folder"
+            @dragleave="over = undefined"
+            @drop="dropped($event, one.folder)"
+          >
+            <span>{{ one.name }}</span><span class="figures">{{ one.empty ? 'empty' : one.items }}</span>
+          </RouterLink>
+        </li>
+        <li v-if="site.site?.counts.aside" class="apart">
+          <RouterLink
+            :to="{ query: { state: 'aside' } }"
+            :class="{ current: aside }"
+            :aria-current="aside ? 'true' : undefined"
+            ><span>Set aside</span><span class="figures">{{ site.site.counts.aside }}</span></RouterLink
+          >
         </li>
       </ul>
-    </template>
+      <template v-if="kept.length">
+        <h2>Kept queries</h2>
+        <ul>
+          <li v-for="one in kept" :key="one.id" class="kept">
+            <RouterLink :to="`/library?${one.query}`" :title="`Kept by ${one.person}`">
+              <span>{{ one.name }}</span><span class="figures">{{ one.items }}</span>
+            </RouterLink>
+            <button
+              class="link"
+              type="button"
+              :aria-label="`Forget the query ${one.name}`"
+              @click="forget(one)"
+            >
+              ×
+            </button>
+          </li>
+        </ul>
+      </template>
+    </div>
+    <form
+      v-if="!byTag && writing"
+      class="writing"
+      @submit.prevent="written"
+      @keydown.escape.stop="writing = undefined"
+    >
+      <label for="folder-address">{{
+        writing.what === 'new'
+          ? `New folder in “${current || 'the site’s root'}”`
+          : 'Address of the folder; one that is there takes it in'
+      }}</label>
+      <input
+        id="folder-address"
+        ref="field"
+        v-model="writing.text"
+        class="mono"
+        spellcheck="false"
+        maxlength="1000"
+      />
+      <span>
+        <button class="link" type="submit">Look at the plan</button>
+        <button class="link" type="button" @click="writing = undefined">Not now</button>
+      </span>
+    </form>
+    <div v-else-if="!byTag && !aside" class="acts-on" role="group" aria-label="What to do with this folder">
+      <button v-if="current" class="link" type="button" @click="write('address')">
+        Rename, move or merge …
+      </button>
+      <button class="link" type="button" @click="write('new')">New folder …</button>
+      <button class="link" type="button" @click="ruling = true">What it is for …</button>
+      <button
+        v-if="isEmpty"
+        class="link losing"
+        type="button"
+        @click="plan.propose({ kind: 'drop-folders', folders: [current] })"
+      >
+        Remove this empty folder …
+      </button>
+      <button
+        v-else-if="!current && empties.length"
+        class="link losing"
+        type="button"
+        @click="plan.propose({ kind: 'drop-folders', folders: empties })"
+      >
+        Remove {{ count(empties.length, 'empty folder') }} …
+      </button>
+    </div>
+    <RuleDialog v-if="ruling" :folder="current" @close="ruling = false" />
     <p v-if="fault" class="note losing">{{ fault }}</p>
   </nav>
 </template>
 
 <style scoped>
 .drawer {
-  width: 208px;
+  display: flex;
+  width: var(--drawer);
   flex: none;
-  padding: 14px 0;
+  flex-direction: column;
+  padding: 14px 0 0;
   border-right: 1px solid var(--rule);
+}
+/* What can be done with the folder stays in sight, however many there are. */
+.list {
+  min-height: 0;
+  flex: 1;
   overflow: auto;
 }
 ul {
@@ -182,17 +288,27 @@ h2 {
   color: var(--ink-soft);
   font-size: 12.5px;
 }
-.act-on {
-  margin: 8px 10px;
-  text-align: left;
+.acts-on {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  padding: 6px 8px 8px;
+  border-top: 1px solid var(--rule);
 }
-.rename {
+.acts-on .losing {
+  color: var(--madder);
+}
+.apart {
+  margin-top: 8px;
+  border-top: 1px solid var(--rule);
+}
+.writing {
   display: flex;
   flex-direction: column;
   padding: 8px 10px;
   gap: 4px;
 }
-.rename input {
+.writing input {
   height: 28px;
   padding: 0 6px;
   border: 1px solid var(--rule-strong);

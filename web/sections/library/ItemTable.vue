@@ -5,14 +5,22 @@ import type { ItemView } from '../../../api/items.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import CareMarks from '../../parts/CareMarks.vue';
 import ItemPicture from '../../parts/ItemPicture.vue';
+import MarkedText from '../../parts/MarkedText.vue';
+import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
-import { COLUMNS, useColumns, type Column } from './columns.ts';
+import { cellFault } from './cell-checks.ts';
+import { useColumns, type Column } from './columns.ts';
+import type { Group } from './groups.ts';
+import { useSheetCells } from './useSheetCells.ts';
 
 /** The same items as ruled lines: columns are chosen, moved and sized; words are written in place. */
 const props = defineProps<{
   ids: Uint32Array;
   items: ReadonlyMap<number, ItemView>;
+  groups: readonly Group[];
+  /** What was searched for. */
+  words: readonly string[];
   focused: number | undefined;
   sort: string;
   turned: boolean;
@@ -24,15 +32,34 @@ const emit = defineEmits<{
 }>();
 const tray = useTray();
 const site = useSite();
-const { shown, chosen, toggle, move, resize } = useColumns();
+const { all, shown, chosen, toggle, move, resize } = useColumns();
 const choosing = ref(false);
 const fault = ref('');
 
 const LINE = 44;
 const scroller = ref<HTMLElement>();
+/** Lines are items, and before the first of each group its heading. */
+const starts = computed(() => props.groups.map((group, at) => group.from + at));
+function groupsBefore(line: number): number {
+  let [low, high] = [0, starts.value.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (starts.value[middle]! <= line) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+const headAt = (line: number): Group | undefined => {
+  const before = groupsBefore(line);
+  return before > 0 && starts.value[before - 1] === line ? props.groups[before - 1] : undefined;
+};
+const itemAt = (line: number): number => line - groupsBefore(line);
+function lineOf(index: number): number {
+  return index + props.groups.filter((group) => group.from <= index).length;
+}
 const virtual = useVirtualizer(
   computed(() => ({
-    count: props.ids.length,
+    count: props.ids.length + props.groups.length,
     getScrollElement: () => scroller.value ?? null,
     estimateSize: () => LINE,
     overscan: 8,
@@ -40,11 +67,17 @@ const virtual = useVirtualizer(
 );
 watch(
   () => virtual.value.getVirtualItems(),
-  (lines) => emit('need', lines[0]?.index ?? 0, (lines.at(-1)?.index ?? 0) + 1),
+  (lines) => emit('need', itemAt(lines[0]?.index ?? 0), itemAt(lines.at(-1)?.index ?? 0) + 1),
   { immediate: true },
 );
+/** Takes what a wide window leaves over. */
+const widest = computed(() =>
+  shown.value.reduce((most, one) => (one.width > (most?.width ?? 0) ? one : most), shown.value[0]),
+);
 const grid = computed(() => ({
-  gridTemplateColumns: `28px 56px ${shown.value.map((one) => `${one.width}px`).join(' ')}`,
+  gridTemplateColumns: `28px 56px ${shown.value
+    .map((one) => (one === widest.value ? `minmax(${one.width}px, 1fr)` : `${one.width}px`))
+    .join(' ')}`,
 }));
 const width = computed(() => 84 + shown.value.reduce((sum, one) => sum + one.width, 0));
 
@@ -54,15 +87,10 @@ function order(column: Column) {
 }
 
 /** The cell that is being written. */
-const writing = ref<{ id: number; field: 'title' | 'alt' | 'caption' | 'tags'; text: string }>();
+const writing = ref<{ id: number; column: Column; text: string }>();
 async function write(item: ItemView, column: Column) {
-  if (!column.field) return;
-  const value = item.words[column.field];
-  writing.value = {
-    id: item.id,
-    field: column.field,
-    text: Array.isArray(value) ? value.join(', ') : value,
-  };
+  if (!column.cell) return;
+  writing.value = { id: item.id, column, text: column.text(item) };
   await nextTick();
   scroller.value?.querySelector<HTMLInputElement>('.cell input')?.select();
 }
@@ -70,30 +98,62 @@ async function save(): Promise<void> {
   const cell = writing.value;
   const item = cell && props.items.get(cell.id);
   writing.value = undefined;
-  if (!cell || !item) return;
-  const value =
-    cell.field === 'tags'
-      ? cell.text
-          .split(',')
-          .map((tag) => tag.trim())
-          .filter(Boolean)
-      : cell.text;
-  if (JSON.stringify(value) === JSON.stringify(item.words[cell.field])) return;
+  if (!cell?.column.cell || !item || cell.text === cell.column.text(item)) return;
+  const why = cell.column.cell.fault?.(cell.text);
+  if (why) {
+    fault.value = `“${cell.text}” was not saved for ${item.name}: ${why}`;
+    return;
+  }
+  const { own, ...words } = cell.column.cell.set(cell.text);
+  const owns = Object.entries({ ...item.words.own, ...own }).filter(([, value]) => value !== '');
   try {
     fault.value = '';
-    await api.saveWords(item.id, { rowVersion: item.rowVersion, words: { [cell.field]: value } });
+    await api.saveWords(item.id, {
+      rowVersion: item.rowVersion,
+      words: { ...words, ...(own ? { own: Object.fromEntries(owns) } : {}) },
+    });
     await site.changed();
   } catch (error) {
     fault.value = `“${cell.text}” was not saved for ${item.name}: ${sentenceOf(error)}`;
   }
 }
+const { cellWithFocus, below, focusOn, fillDown } = useSheetCells(
+  () => props.ids,
+  () => props.items,
+  shown,
+  () => writing.value !== undefined,
+);
+const today = new Date().toISOString().slice(0, 10);
+
 /** Enter goes on to the same column of the next line. */
 async function next(index: number, column: Column) {
   await save();
   const id = props.ids[index + 1];
   const item = id === undefined ? undefined : props.items.get(id);
-  virtual.value.scrollToIndex(Math.min(props.ids.length - 1, index + 1));
+  virtual.value.scrollToIndex(lineOf(Math.min(props.ids.length - 1, index + 1)));
   if (item) await write(item, column);
+}
+
+/** Up and down stay in the column; Home and End go to the first and the last line. */
+async function onKey(event: KeyboardEvent) {
+  const cell = (event.target as HTMLElement).closest<HTMLElement>('[data-column]');
+  const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 12, PageUp: -12, Home: -1e9, End: 1e9 }[event.key];
+  if (!cell || !step || event.ctrlKey || event.metaKey || event.altKey) return;
+  // Within a text that is being written, these keys belong to the text.
+  if (writing.value && !['ArrowDown', 'ArrowUp'].includes(event.key)) return;
+  event.preventDefault();
+  const index = Math.min(props.ids.length - 1, Math.max(0, Number(cell.dataset['at']) + step));
+  if (event.shiftKey) tray.add([props.ids[Number(cell.dataset['at'])]!, props.ids[index]!]);
+  virtual.value.scrollToIndex(lineOf(index));
+  await nextTick();
+  const column = cell.dataset['column'];
+  const next = () =>
+    scroller.value?.querySelector<HTMLElement>(
+      `[data-at="${index}"][data-column="${column}"] :is(button, input)`,
+    );
+  // A line far away is drawn a frame later.
+  if (!next()) await new Promise(requestAnimationFrame);
+  next()?.focus();
 }
 
 let dragged = '';
@@ -106,6 +166,10 @@ function drag(event: PointerEvent, column: Column) {
     once: true,
   });
 }
+const WIDTHS = [
+  ['–', -30, 'narrower'],
+  ['+', 30, 'wider'],
+] as const;
 let anchor = 0;
 function tick(index: number, event: MouseEvent) {
   if (event.shiftKey) tray.add(props.ids.subarray(Math.min(anchor, index), Math.max(anchor, index) + 1));
@@ -116,8 +180,16 @@ function tick(index: number, event: MouseEvent) {
 
 <template>
   <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
-  <div ref="scroller" class="scroller">
-    <div role="table" aria-label="Items" :aria-rowcount="ids.length + 1" :style="{ width: `${width}px` }">
+  <p v-if="tray.size" class="fill soft">
+    <template v-if="!cellWithFocus || below.length === 0"
+      >What stands in a cell can be filled down into the gathered items below it.</template
+    >
+    <button v-else class="link" type="button" @click="fillDown">
+      Fill “{{ cellWithFocus.column.title }}” down into {{ count(below.length, 'gathered item') }} below
+    </button>
+  </p>
+  <div ref="scroller" class="scroller" @keydown="onKey" @focusin="focusOn">
+    <div role="table" aria-label="Items" :aria-rowcount="ids.length + 1" :style="{ minWidth: `${width}px` }">
       <div class="line titles" role="row" :style="grid">
         <span role="columnheader"><span class="hidden-words">Gathered</span></span>
         <span role="columnheader">
@@ -145,11 +217,23 @@ function tick(index: number, event: MouseEvent) {
         </span>
       </div>
       <div v-if="choosing" class="choices" role="group" aria-label="Columns to show">
-        <span v-for="column in COLUMNS" :key="column.key">
+        <span v-for="column in all" :key="column.key">
           <label
             ><input type="checkbox" :checked="chosen.includes(column.key)" @change="toggle(column.key)" />
             {{ column.title }}</label
           >
+          <template v-if="chosen.includes(column.key)">
+            <button
+              v-for="[sign, by, how] in WIDTHS"
+              :key="sign"
+              class="link"
+              type="button"
+              :aria-label="`${column.title} ${how}`"
+              @click="resize(column.key, (shown.find((one) => one.key === column.key)?.width ?? 100) + by)"
+            >
+              {{ sign }}
+            </button>
+          </template>
           <button
             v-if="chosen.indexOf(column.key) > 0"
             class="link"
@@ -164,68 +248,92 @@ function tick(index: number, event: MouseEvent) {
       </div>
       <div role="rowgroup" :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
         <div
-          v-for="{ index, start } in virtual.getVirtualItems()"
-          :key="ids[index]!"
+          v-for="line in virtual.getVirtualItems()"
+          :key="line.index"
           class="line"
           role="row"
-          :aria-rowindex="index + 2"
-          :class="{ open: ids[index] === focused, gathered: tray.has(ids[index]!) }"
-          :style="{ ...grid, transform: `translateY(${start}px)` }"
+          :aria-rowindex="line.index + 2"
+          :class="{
+            heading: headAt(line.index),
+            open: !headAt(line.index) && ids[itemAt(line.index)] === focused,
+            gathered: !headAt(line.index) && tray.has(ids[itemAt(line.index)]!),
+          }"
+          :style="{ ...(headAt(line.index) ? {} : grid), transform: `translateY(${line.start}px)` }"
         >
-          <template v-for="item in [items.get(ids[index]!)]" :key="item?.id ?? 0">
-            <span role="cell">
-              <input
-                v-if="item"
-                type="checkbox"
-                :checked="tray.has(item.id)"
-                :aria-label="`Gather ${item.name}`"
-                @click="tick(index, $event)"
-              />
-            </span>
-            <span role="cell">
-              <button
-                v-if="item"
-                class="picture"
-                type="button"
-                :aria-label="`Open ${item.name}`"
-                @click="emit('open', item.id)"
-              >
-                <ItemPicture
-                  :sha256="item.sha256"
-                  :kind="item.kind"
-                  :name="item.name"
-                  :placeholder="item.placeholder"
-                />
-              </button>
-            </span>
-            <span
-              v-for="column in shown"
-              :key="column.key"
-              role="cell"
-              class="cell"
-              :class="[column.look, { writable: column.field }]"
-            >
-              <template v-if="item">
+          <span v-if="headAt(line.index)" role="cell">
+            <strong>{{ headAt(line.index)!.title }}</strong>
+            <span class="figures soft">{{
+              count(headAt(line.index)!.to - headAt(line.index)!.from, 'item')
+            }}</span>
+          </span>
+          <template v-for="index in headAt(line.index) ? [] : [itemAt(line.index)]" :key="index">
+            <template v-for="item in [items.get(ids[index]!)]" :key="item?.id ?? 0">
+              <span role="cell" :data-at="index" data-column="tick">
                 <input
-                  v-if="writing?.id === item.id && writing.field === column.field"
-                  v-model="writing.text"
-                  :aria-label="`${column.title} of ${item.name}`"
-                  @blur="save"
-                  @keydown.enter.prevent="next(index, column)"
-                  @keydown.escape.stop="writing = undefined"
+                  v-if="item"
+                  type="checkbox"
+                  :checked="tray.has(item.id)"
+                  :aria-label="`Gather ${item.name}`"
+                  @click="tick(index, $event)"
                 />
+              </span>
+              <span role="cell" :data-at="index" data-column="picture">
                 <button
-                  v-else-if="column.field"
+                  v-if="item"
+                  class="picture"
+                  :data-item="item.id"
                   type="button"
-                  :aria-label="`${column.title} of ${item.name}: ${column.text(item) || 'empty'}`"
-                  @click="write(item, column)"
+                  :aria-label="`Open ${item.name}`"
+                  @click="emit('open', item.id)"
                 >
-                  {{ column.text(item) }}
+                  <ItemPicture
+                    :sha256="item.sha256"
+                    :kind="item.kind"
+                    :name="item.name"
+                    :placeholder="item.placeholder"
+                  />
                 </button>
-                <CareMarks v-else-if="column.key === 'marks'" :marks="item.marks" />
-                <template v-else>{{ column.text(item) }}</template>
-              </template>
-            </span>
+              </span>
+              <span
+                v-for="column in shown"
+                :key="column.key"
+                role="cell"
+                :data-at="index"
+                :data-column="column.key"
+                class="cell"
+                :class="[column.look, { writable: column.cell }]"
+              >
+                <template v-if="item">
+                  <input
+                    v-if="writing?.id === item.id && writing.column.key === column.key"
+                    v-model="writing.text"
+                    :aria-label="`${column.title} of ${item.name}`"
+                    @blur="save"
+                    @keydown.enter.prevent="next(index, column)"
+                    @keydown.escape.stop="writing = undefined"
+                  />
+                  <button
+                    v-else-if="column.cell"
+                    type="button"
+                    :aria-label="`${column.title} of ${item.name}: ${column.text(item) || 'empty'}`"
+                    @click="write(item, column)"
+                  >
+                    <MarkedText :text="column.text(item)" :words="words" />
+                  </button>
+                  <CareMarks v-else-if="column.key === 'marks'" :marks="item.marks" />
+                  <MarkedText v-else-if="column.key === 'name'" :text="item.name" :words="words" />
+                  <template v-else>{{ column.text(item) }}</template>
+                  <span
+                    v-if="cellFault(item, column, today)"
+                    class="sign"
+                    role="img"
+                    :aria-label="cellFault(item, column, today)"
+                    :title="cellFault(item, column, today)"
+                    >◐</span
+                  >
+                </template>
+              </span>
+            </template>
           </template>
         </div>
       </div>
@@ -253,6 +361,13 @@ function tick(index: number, event: MouseEvent) {
   position: absolute;
   top: 0;
   left: 0;
+}
+.heading > span {
+  display: flex;
+  align-items: baseline;
+  padding-top: 10px;
+  gap: 12px;
+  white-space: nowrap;
 }
 .titles {
   position: sticky;
@@ -301,6 +416,15 @@ function tick(index: number, event: MouseEvent) {
 }
 .gathered {
   box-shadow: inset 3px 0 0 var(--verdigris);
+}
+.fill {
+  min-height: 32px;
+  padding: 4px 24px;
+}
+.sign {
+  margin-left: auto;
+  color: var(--ochre);
+  cursor: help;
 }
 .picture {
   width: 44px;

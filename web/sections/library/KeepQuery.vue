@@ -2,11 +2,11 @@
 import { nextTick, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { api, sentenceOf } from '../../api/client.ts';
-import { useSite } from '../../stores/site.ts';
+import { usePlan } from '../../stores/plan.ts';
 
 /** Keeps what is asked for under a name; it stands below the folders from then on. */
 const route = useRoute();
-const site = useSite();
+const plan = usePlan();
 const open = ref(false);
 const name = ref('');
 const fault = ref('');
@@ -20,10 +20,13 @@ async function ask() {
 async function keep() {
   const { item: _item, view: _view, ...query } = route.query;
   try {
-    await api.saveQuery(name.value, new URLSearchParams(query as Record<string, string>).toString());
+    const kept = await api.saveQuery(
+      name.value,
+      new URLSearchParams(query as Record<string, string>).toString(),
+    );
     open.value = false;
     name.value = '';
-    await site.changed();
+    await plan.changed(kept);
   } catch (error) {
     fault.value = sentenceOf(error);
   }

@@ -1,11 +1,14 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
+import { excerpt, hits } from '../../../core/find/marks.ts';
 import CareMarks from '../../parts/CareMarks.vue';
 import ItemPicture from '../../parts/ItemPicture.vue';
+import MarkedText from '../../parts/MarkedText.vue';
 import { count, USE_WORDS, weight } from '../../parts/words.ts';
 
 /** One picture of the contact sheet; without an item it is only the place that it will have. */
-defineProps<{
+const props = defineProps<{
   item: ItemView | undefined;
   index: number;
   width: number;
@@ -13,8 +16,29 @@ defineProps<{
   open: boolean;
   gathered: boolean;
   current: boolean;
+  /** What was searched for. */
+  words: readonly string[];
 }>();
 const emit = defineEmits<{ act: [event: MouseEvent]; tick: [event: MouseEvent] }>();
+/** Where it was found, when not in its name. */
+const found = computed(() => {
+  const { item, words } = props;
+  if (!item || words.length === 0 || hits(item.name, words)) return '';
+  const { title, alt, caption, description, tags, creator, credit, source } = item.words;
+  for (const [of, text] of [
+    ['', title],
+    ['', alt],
+    ['', caption],
+    ['', description],
+    ['Tag: ', tags.find((tag) => hits(tag, words)) ?? ''],
+    ['In ', item.folder],
+    ['By ', [creator, credit, source].join(' ').trim()],
+  ] as const) {
+    const part = excerpt(text, words, 24);
+    if (part !== undefined) return of + part;
+  }
+  return item.excerpt ?? (item.kind === 'document' ? 'In its text' : '');
+});
 const sizeOf = (item: ItemView) =>
   item.width && item.kind !== 'document' ? `${item.width} × ${item.height}` : weight(item.bytes);
 </script>
@@ -27,6 +51,7 @@ const sizeOf = (item: ItemView) =>
         class="picture"
         :class="{ open, gathered }"
         :data-index="index"
+        :data-item="item.id"
         :tabindex="current ? 0 : -1"
         :draggable="gathered"
         :aria-label="`${item.name}, ${item.words.alt || 'no alt text'}, ${USE_WORDS[item.use]}${gathered ? ', gathered' : ''}`"
@@ -43,7 +68,7 @@ const sizeOf = (item: ItemView) =>
           :placeholder="item.placeholder"
         />
       </button>
-      <label class="tick" @pointerdown.stop>
+      <label class="tick" :class="{ on: gathered }" @pointerdown.stop>
         <input
           type="checkbox"
           :checked="gathered"
@@ -53,8 +78,11 @@ const sizeOf = (item: ItemView) =>
         />
       </label>
       <div class="words">
-        <span class="mono name">{{ item.name }}</span>
+        <span class="mono name"><MarkedText :text="item.name" :words="words" /></span>
         <span class="line figures soft"><CareMarks :marks="item.marks" /> {{ sizeOf(item) }}</span>
+        <span v-if="words.length" class="found soft" :title="found"
+          ><MarkedText :text="found" :words="words"
+        /></span>
       </div>
     </template>
     <div v-else class="waiting" :style="{ height: `${height}px` }"></div>
@@ -65,6 +93,7 @@ const sizeOf = (item: ItemView) =>
 .place {
   position: relative;
   flex: none;
+  contain: layout style;
 }
 .picture {
   display: block;
@@ -101,11 +130,18 @@ const sizeOf = (item: ItemView) =>
 }
 .place:hover .tick,
 .place:focus-within .tick,
-.tick:has(:checked) {
+.tick.on {
   display: grid;
 }
 .words {
   padding-top: 3px;
+}
+.found {
+  display: block;
+  overflow: hidden;
+  font-size: 11.5px;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .name {
   display: block;

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import type { TagCounts } from '../../../api/items.ts';
+import type { TagCounts, TagSense } from '../../../api/items.ts';
 import { isGroup, readQuery, writeQuery, type Condition } from '../../../core/find/query.ts';
+import { meantBy } from '../../../core/plan/settings.ts';
 import { takes } from '../../../core/find/tests.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { usePlan } from '../../stores/plan.ts';
@@ -13,6 +14,7 @@ const site = useSite();
 const plan = usePlan();
 const route = useRoute();
 const tags = ref<TagCounts>([]);
+const sense = ref<TagSense>({ spellings: [], above: [], found: [] });
 const word = ref('');
 const fault = ref('');
 /** So many are listed; the others are found by typing. */
@@ -21,16 +23,48 @@ watch(
   () => site.revision,
   async () => {
     try {
-      tags.value = await api.tags();
+      [tags.value, sense.value] = await Promise.all([api.tags(), api.tagSense()]);
     } catch (error) {
       fault.value = sentenceOf(error);
     }
   },
   { immediate: true },
 );
-const listed = computed(() => {
+const same = (one: string, other: string) => one.toLowerCase() === other.toLowerCase();
+const aboveOf = (tag: string) => sense.value.above.find((one) => same(one.tag, tag))?.above;
+/** Every tag with its depth, those below another right after it; while a person types, a plain list of what fits. */
+const listed = computed<{ name: string; items: number; depth: number; spelt?: string }[]>(() => {
+  const counts = new Map(tags.value.map((tag) => [tag.name.toLowerCase(), tag]));
+  for (const { above } of sense.value.above)
+    if (!counts.has(above.toLowerCase())) counts.set(above.toLowerCase(), { name: above, items: 0 });
+  // Of a tag above others, what asking for it finds.
+  const found = new Map(sense.value.found.map((one) => [one.value.toLowerCase(), one.items]));
+  const all = [...counts.values()]
+    .map((tag) => ({ ...tag, items: found.get(tag.name.toLowerCase()) ?? tag.items }))
+    .sort((a, b) => a.name.localeCompare(b.name));
   const part = word.value.trim().toLowerCase();
-  return part ? tags.value.filter((tag) => tag.name.toLowerCase().includes(part)) : tags.value;
+  if (part) {
+    const speltOf = (tag: string) =>
+      sense.value.spellings.find((one) => same(one.tag, tag) && one.spelling.toLowerCase().includes(part))
+        ?.spelling;
+    return all.flatMap((tag) => {
+      if (tag.name.toLowerCase().includes(part)) return [{ ...tag, depth: 0 }];
+      const spelt = speltOf(tag.name);
+      return spelt ? [{ ...tag, depth: 0, spelt }] : [];
+    });
+  }
+  if (sense.value.above.length === 0) return all.map((tag) => ({ ...tag, depth: 0 }));
+  const tree: { name: string; items: number; depth: number }[] = [];
+  const grow = (below: string | undefined, depth: number) => {
+    for (const tag of all) {
+      const above = aboveOf(tag.name);
+      if (below === undefined ? above !== undefined : above === undefined || !same(above, below)) continue;
+      tree.push({ ...tag, depth });
+      if (depth < 8) grow(tag.name, depth + 1);
+    }
+  };
+  grow(undefined, 0);
+  return tree;
 });
 const queryOf = (tag: string) =>
   writeQuery({ join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] });
@@ -49,6 +83,13 @@ const current = computed(() => {
   }
 });
 
+/** The tag itself, those above it and those below: that they go together says nothing. */
+function related(tag: string): string[] {
+  const below = sense.value.above.filter((one) =>
+    meantBy(one.tag, sense.value).some((name) => same(name, tag)),
+  );
+  return [...meantBy(tag, sense.value), ...below.map((one) => one.tag)];
+}
 const together = ref<TagCounts>([]);
 watch(
   [current, () => site.revision],
@@ -59,7 +100,7 @@ watch(
       const found = (await api.facets({ where: queryOf(tag) }))['tag'] ?? [];
       if (tag === current.value)
         together.value = found
-          .filter((one) => one.value.toLowerCase() !== tag.toLowerCase())
+          .filter((one) => !related(tag).some((name) => same(name, one.value)))
           .slice(0, 8)
           .map(({ value, items }) => ({ name: value, items }));
     } catch (error) {
@@ -69,12 +110,31 @@ watch(
   { immediate: true },
 );
 
-const renaming = ref<string>();
-async function rename() {
-  const to = renaming.value?.trim();
-  renaming.value = undefined;
-  if (to && current.value && to !== current.value)
-    await plan.propose({ kind: 'tag', tag: current.value, to });
+const spellings = computed(() =>
+  sense.value.spellings.filter((one) => current.value && same(one.tag, current.value)),
+);
+/** What is being written of the current tag: its new name, another spelling, the tag above it. */
+const writing = ref<{ what: 'name' | 'spelling' | 'above'; text: string }>();
+const field = ref<HTMLInputElement>();
+async function write(what: 'name' | 'spelling' | 'above') {
+  const tag = current.value!;
+  writing.value = { what, text: what === 'name' ? tag : what === 'above' ? (aboveOf(tag) ?? '') : '' };
+  await nextTick();
+  field.value?.focus();
+}
+const ASKS = {
+  name: 'New name, or another tag to merge it into',
+  spelling: 'Another spelling that finds it too',
+  above: 'Below which tag? Asking for that one then finds this one too. Empty: below none',
+};
+async function written() {
+  const { what, text } = writing.value!;
+  const tag = current.value!;
+  const value = text.trim();
+  writing.value = undefined;
+  if (what === 'above') await plan.propose({ kind: 'tag-above', tag, above: value || null });
+  else if (value && what === 'spelling') await plan.propose({ kind: 'tag-spelling', tag, spelling: value });
+  else if (value && value !== tag) await plan.propose({ kind: 'tag', tag, to: value });
 }
 </script>
 
@@ -83,22 +143,49 @@ async function rename() {
     <input v-model="word" type="search" aria-label="Find a tag" placeholder="Find a tag …" />
     <section v-if="current" class="current">
       <h2>“{{ current }}”</h2>
-      <form
-        v-if="renaming !== undefined"
-        @submit.prevent="rename"
-        @keydown.escape.stop="renaming = undefined"
-      >
-        <label for="tag-name">New name, or another tag to merge it into</label>
-        <input id="tag-name" v-model="renaming" list="tag-names" />
+      <form v-if="writing" @submit.prevent="written" @keydown.escape.stop="writing = undefined">
+        <label for="tag-name">{{ ASKS[writing.what] }}</label>
+        <input
+          id="tag-name"
+          ref="field"
+          v-model="writing.text"
+          maxlength="80"
+          :list="writing.what === 'spelling' ? undefined : 'tag-names'"
+        />
         <datalist id="tag-names">
           <option v-for="tag in tags.slice(0, MOST)" :key="tag.name" :value="tag.name" />
         </datalist>
-        <button class="link" type="submit">Look at the plan</button>
-        <button class="link" type="button" @click="renaming = undefined">Not now</button>
+        <span>
+          <button class="link" type="submit">Look at the plan</button>
+          <button class="link" type="button" @click="writing = undefined">Not now</button>
+        </span>
       </form>
       <template v-else>
-        <button class="link" type="button" @click="renaming = current">Rename or merge …</button>
-        <button class="link" type="button" @click="plan.propose({ kind: 'tag', tag: current, to: null })">
+        <p v-if="aboveOf(current)" class="small">
+          Below
+          <RouterLink class="inline" :to="{ query: { where: queryOf(aboveOf(current)!) } }">{{
+            aboveOf(current)
+          }}</RouterLink>
+        </p>
+        <p v-for="one in spellings" :key="one.spelling" class="small">
+          Also found as “{{ one.spelling }}”
+          <button
+            class="link"
+            type="button"
+            :aria-label="`Let ${one.spelling} find it no longer`"
+            @click="plan.propose({ kind: 'tag-spelling', tag: current, spelling: one.spelling, drop: true })"
+          >
+            ×
+          </button>
+        </p>
+        <button class="link" type="button" @click="write('name')">Rename or merge …</button>
+        <button class="link" type="button" @click="write('spelling')">Another spelling …</button>
+        <button class="link" type="button" @click="write('above')">Put below another …</button>
+        <button
+          class="link losing"
+          type="button"
+          @click="plan.propose({ kind: 'tag', tag: current, to: null })"
+        >
           Take off all …
         </button>
       </template>
@@ -114,13 +201,16 @@ async function rename() {
       </template>
     </section>
     <ul>
-      <li v-for="tag in listed.slice(0, MOST)" :key="tag.name">
+      <li v-for="tag in listed.slice(0, MOST)" :key="`${tag.depth} ${tag.name}`">
         <RouterLink
           :to="{ query: { ...route.query, where: queryOf(tag.name), folder: undefined, item: undefined } }"
           :class="{ current: tag.name === current }"
           :aria-current="tag.name === current ? 'true' : undefined"
+          :style="{ paddingLeft: `${10 + 13 * tag.depth}px` }"
         >
-          <span>{{ tag.name }}</span><span class="figures">{{ tag.items }}</span>
+          <span
+            >{{ tag.name }}<span v-if="tag.spelt" class="soft"> ({{ tag.spelt }})</span></span
+          ><span class="figures">{{ tag.items }}</span>
         </RouterLink>
       </li>
     </ul>
@@ -152,12 +242,10 @@ form {
   flex-direction: column;
   gap: 4px;
 }
-.current {
+section.current {
   display: flex;
   flex-direction: column;
   align-items: flex-start;
-}
-section.current {
   padding: 0 10px 12px;
   border-bottom: 1px solid var(--rule);
   gap: 4px;
@@ -168,6 +256,18 @@ section ul {
 h3 {
   padding-top: 8px;
   color: var(--ink-soft);
+}
+.small {
+  font-size: 13px;
+}
+.small .inline {
+  display: inline;
+  padding: 0;
+  color: var(--verdigris);
+  text-decoration: underline;
+}
+.losing {
+  color: var(--madder);
 }
 ul {
   margin: 0;

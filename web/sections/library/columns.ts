@@ -1,6 +1,16 @@
-import { computed, ref, watch } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
+import {
+  fieldFault,
+  ownFault,
+  TEXT_FIELD_KEYS,
+  TEXT_FIELDS,
+  type OwnField,
+  type TextField,
+  type Words,
+} from '../../../core/describe/fields.ts';
 import type { Sort } from '../../../core/find/sorts.ts';
+import { api } from '../../api/client.ts';
 import { clock, count, moment, USE_WORDS, weight } from '../../parts/words.ts';
 
 export interface Column {
@@ -10,26 +20,71 @@ export interface Column {
   width: number;
   text: (item: ItemView) => string;
   sort?: Sort;
-  /** The words that are written in its cells. */
-  field?: 'title' | 'alt' | 'caption' | 'tags';
+  /** How its cells are written in. */
+  cell?: Cell;
   look?: 'number' | 'mono';
 }
 
-/** Every column there is, in the order in which they are offered. */
-export const COLUMNS: readonly Column[] = [
+export interface Cell {
+  /** What the record gets for a text: of own fields, only the one that is meant. */
+  set: (text: string) => Partial<Words>;
+  /** Why a text cannot stand there. */
+  fault?: (text: string) => string | undefined;
+}
+
+/** 'moon, open night' -> its tags. */
+const tagsOf = (text: string) =>
+  text
+    .split(/[,;]/)
+    .map((tag) => tag.trim())
+    .filter(Boolean);
+
+function wordColumn(field: TextField, width: number): Column {
+  return {
+    key: field,
+    title: TEXT_FIELDS[field].name,
+    width,
+    text: (item) => item.words[field],
+    sort: field,
+    cell: { set: (text) => ({ [field]: text.trim() }), fault: (text) => fieldFault(field, text.trim()) },
+  };
+}
+
+function ownColumn(field: OwnField): Column {
+  return {
+    key: `own ${field.name}`,
+    title: field.name,
+    width: 140,
+    text: (item) => item.words.own[field.name] ?? '',
+    ...(field.kind === 'number' ? { look: 'number' as const } : {}),
+    cell: {
+      set: (text) => ({ own: { [field.name]: text.trim() } }),
+      fault: (text) => ownFault(field, text.trim()),
+    },
+  };
+}
+
+/** Several cells of one record put together. */
+export function together(sets: readonly Partial<Words>[]): Partial<Words> {
+  const own = Object.assign({}, ...sets.map((one) => one.own ?? {})) as Words['own'];
+  return Object.assign({}, ...sets, Object.keys(own).length > 0 ? { own } : {}) as Partial<Words>;
+}
+
+/** Every column of all sites, in the order in which they are offered. */
+const COLUMNS: readonly Column[] = [
   { key: 'name', title: 'Name', width: 220, text: (item) => item.name, sort: 'name', look: 'mono' },
   { key: 'marks', title: 'Care', width: 84, text: () => '' },
+  wordColumn('title', 200),
+  wordColumn('alt', 300),
+  wordColumn('caption', 240),
   {
-    key: 'title',
-    title: 'Title',
-    width: 200,
-    text: (item) => item.words.title,
-    sort: 'title',
-    field: 'title',
+    key: 'tags',
+    title: 'Tags',
+    width: 180,
+    text: (item) => item.words.tags.join(', '),
+    cell: { set: (text) => ({ tags: tagsOf(text) }) },
+    sort: 'tags',
   },
-  { key: 'alt', title: 'Alt text', width: 300, text: (item) => item.words.alt, field: 'alt' },
-  { key: 'caption', title: 'Caption', width: 240, text: (item) => item.words.caption, field: 'caption' },
-  { key: 'tags', title: 'Tags', width: 180, text: (item) => item.words.tags.join(', '), field: 'tags' },
   { key: 'folder', title: 'Folder', width: 180, text: (item) => item.folder, sort: 'path', look: 'mono' },
   { key: 'kind', title: 'Kind', width: 90, text: (item) => item.kind, sort: 'kind' },
   {
@@ -64,8 +119,8 @@ export const COLUMNS: readonly Column[] = [
     sort: 'placements',
   },
   { key: 'added', title: 'Added', width: 150, text: (item) => moment(item.addedAt), sort: 'added' },
-  { key: 'by', title: 'Added by', width: 140, text: (item) => item.addedBy ?? '' },
-  { key: 'owner', title: 'In the care of', width: 140, text: (item) => item.owner ?? '' },
+  { key: 'by', title: 'Added by', width: 140, text: (item) => item.addedBy ?? '', sort: 'by' },
+  { key: 'owner', title: 'In the care of', width: 140, text: (item) => item.owner ?? '', sort: 'owner' },
   {
     key: 'changed',
     title: 'Changed',
@@ -73,21 +128,19 @@ export const COLUMNS: readonly Column[] = [
     text: (item) => (item.changedAt ? moment(item.changedAt) : ''),
     sort: 'changed',
   },
-  { key: 'licence', title: 'Licence', width: 130, text: (item) => item.words.licence },
-  {
-    key: 'licenceEnd',
-    title: 'Licence ends',
-    width: 110,
-    text: (item) => item.words.licenceEnd,
-    sort: 'licence-end',
-  },
+  ...TEXT_FIELD_KEYS.filter((field) => !['title', 'alt', 'caption'].includes(field)).map((field) =>
+    wordColumn(field, TEXT_FIELDS[field].form === 'lines' ? 240 : 140),
+  ),
 ];
 
 const KEPT = 'iconomos.table-columns';
 const FIRST = ['name', 'marks', 'title', 'alt', 'tags', 'pixels', 'bytes', 'use'];
 
-/** Which columns are shown, in which order, how wide; kept in this browser. */
+/** Which columns are shown, in which order, how wide; kept in this browser. The site's own fields are columns too. */
 export function useColumns() {
+  const own = ref<OwnField[]>([]);
+  onMounted(async () => (own.value = await api.ownFields()));
+  const all = computed(() => [...COLUMNS, ...own.value.map(ownColumn)]);
   const kept = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as {
     chosen?: string[];
     widths?: Record<string, number>;
@@ -101,7 +154,7 @@ export function useColumns() {
   );
   const shown = computed(() =>
     chosen.value.flatMap((key) => {
-      const column = COLUMNS.find((one) => one.key === key);
+      const column = all.value.find((one) => one.key === key);
       return column ? [{ ...column, width: widths.value[key] ?? column.width }] : [];
     }),
   );
@@ -121,5 +174,5 @@ export function useColumns() {
   function resize(key: string, width: number) {
     widths.value = { ...widths.value, [key]: Math.round(Math.min(900, Math.max(60, width))) };
   }
-  return { shown, chosen, toggle, move, resize };
+  return { all, shown, chosen, toggle, move, resize };
 }

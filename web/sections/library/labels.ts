@@ -1,3 +1,4 @@
+import { TEXT_FIELD_KEYS, TEXT_FIELDS, type FieldKind } from '../../../core/describe/fields.ts';
 import type { Sort } from '../../../core/find/sorts.ts';
 import { TESTS, type Test, type TestName } from '../../../core/find/tests.ts';
 import { sentenceOf } from '../../../core/find/holds.ts';
@@ -10,6 +11,7 @@ export const TEST_GROUPS: [string, [TestName, string][]][] = [
       ['kind', 'Kind'],
       ['shape', 'Shape'],
       ['colour', 'Main colour'],
+      ['like', 'Looks like'],
       ['wider', 'Wider than'],
       ['narrower', 'Narrower than'],
       ['taller', 'Taller than'],
@@ -64,8 +66,18 @@ export const SORT_TEXTS: [Sort, string, string][] = [
   ['changed', 'last changed first', 'last changed at the end'],
   ['bytes', 'heaviest first', 'lightest first'],
   ['width', 'widest first', 'narrowest first'],
+  ['height', 'tallest first', 'lowest first'],
   ['duration', 'longest first', 'shortest first'],
   ['placements', 'most placed first', 'least placed first'],
-  ['title', 'by title', 'by title, from Z'],
-  ['licence-end', 'licence ending soonest', 'licence ending latest'],
+  ['seen', 'most seen first', 'least seen first'],
+  ['tags', 'most tags first', 'fewest tags first'],
+  ['by', 'by who added it', 'by who added it, from Z'],
+  ['owner', 'by who cares for it', 'by who cares for it, from Z'],
+  ...TEXT_FIELD_KEYS.map((field): [Sort, string, string] => {
+    const { name, form }: FieldKind = TEXT_FIELDS[field];
+    const by = `by ${name.toLowerCase()}`;
+    return form === 'day' || form === 'moment'
+      ? [field, `${by}, earliest first`, `${by}, latest first`]
+      : [field, by, `${by}, from Z`];
+  }),
 ];

@@ -3,7 +3,12 @@ import type { ItemView } from '../../../api/items.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, moment, USE_WORDS, weight } from '../../parts/words.ts';
 
-defineProps<{ items: ItemView[]; chosen: Set<number> }>();
+defineProps<{
+  items: ItemView[];
+  chosen: Set<number>;
+  /** What is wrong with each, in sentences; such items can be chosen whatever their use. */
+  reasons?: ReadonlyMap<number, string[]> | undefined;
+}>();
 const emit = defineEmits<{ toggle: [id: number]; open: [id: number] }>();
 </script>
 
@@ -14,7 +19,7 @@ const emit = defineEmits<{ toggle: [id: number]; open: [id: number] }>();
         :id="`choose-${item.id}`"
         type="checkbox"
         :checked="chosen.has(item.id)"
-        :disabled="item.state === 'here' && item.use === 'placed'"
+        :disabled="!reasons && item.state === 'here' && item.use === 'placed'"
         :aria-label="`Choose ${item.path}`"
         @change="emit('toggle', item.id)"
       />
@@ -27,6 +32,7 @@ const emit = defineEmits<{ toggle: [id: number]; open: [id: number] }>();
           {{ weight(item.bytes)
           }}<template v-if="item.width">, {{ item.width }} × {{ item.height }} px</template>
         </p>
+        <p v-for="why in reasons?.get(item.id) ?? []" :key="why">{{ why }}</p>
       </div>
       <p class="use" :class="item.use">
         <template v-if="item.state === 'aside'"

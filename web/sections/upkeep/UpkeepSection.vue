@@ -4,12 +4,14 @@ import { useRoute, useRouter } from 'vue-router';
 import type { ItemView } from '../../../api/items.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count, weight } from '../../parts/words.ts';
+import { useTray } from '../../stores/tray.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import FindingList from './FindingList.vue';
 
 const site = useSite();
 const plan = usePlan();
+const tray = useTray();
 const route = useRoute();
 const router = useRouter();
 
@@ -17,6 +19,9 @@ const unused = ref<ItemView[]>([]);
 const mentioned = ref<ItemView[]>([]);
 const copies = ref<ItemView[][]>([]);
 const aside = ref<ItemView[]>([]);
+const against = ref<ItemView[]>([]);
+/** Why, in sentences. */
+const reasons = ref(new Map<number, string[]>());
 const fault = ref('');
 const loaded = ref(false);
 const chosen = ref(new Set<number>());
@@ -25,16 +30,19 @@ watch(
   () => site.revision,
   async () => {
     try {
-      const [u, m, c, a] = await Promise.all([
+      const [u, m, c, a, breaks] = await Promise.all([
         api.items({ where: 'use:unused', sort: 'bytes', limit: 500 }),
         api.items({ where: 'use:mentioned', sort: 'path', limit: 500 }),
         api.copies(),
         api.items({ state: 'aside', sort: 'path', limit: 500 }),
+        api.ruleBreaks(),
       ]);
       unused.value = u.items;
       mentioned.value = m.items;
       copies.value = c;
       aside.value = a.items;
+      against.value = breaks.map((one) => one.item);
+      reasons.value = new Map(breaks.map((one) => [one.item.id, one.broken]));
       loaded.value = true;
     } catch (error) {
       fault.value = sentenceOf(error);
@@ -43,7 +51,7 @@ watch(
   { immediate: true },
 );
 
-const QUEUES = ['unused', 'mentioned', 'copies', 'aside'] as const;
+const QUEUES = ['unused', 'mentioned', 'copies', 'rules', 'aside'] as const;
 type Queue = (typeof QUEUES)[number];
 const queue = computed<Queue>(() => QUEUES.find((one) => one === route.query['queue']) ?? 'unused');
 watch(queue, () => (chosen.value = new Set()));
@@ -76,6 +84,13 @@ const lines = computed<{ queue: Queue; word: string; items: number; bytes: numbe
     what: 'Groups of items whose bytes are the same. Keep the one that is placed; the ones nothing refers to can go.',
   },
   {
+    queue: 'rules',
+    word: 'Against the rule',
+    items: against.value.length,
+    bytes: sum(against.value),
+    what: 'They do not fit what their folder is for. Move them where they belong, replace them, or change the folder’s rule in the Library.',
+  },
+  {
     queue: 'aside',
     word: 'Set aside',
     items: aside.value.length,
@@ -94,6 +109,11 @@ function chooseAll(items: ItemView[]) {
   chosen.value = chosen.value.size === items.length ? new Set() : new Set(items.map((item) => item.id));
 }
 async function act() {
+  if (queue.value === 'rules') {
+    tray.add(chosen.value);
+    chosen.value = new Set();
+    return;
+  }
   await plan.propose({ kind: queue.value === 'aside' ? 'restore' : 'set-aside', itemIds: [...chosen.value] });
   chosen.value = new Set();
 }
@@ -133,14 +153,18 @@ function open(id: number) {
         <button
           class="act"
           type="button"
-          :class="{ losing: queue !== 'aside' }"
+          :class="{ losing: queue !== 'aside' && queue !== 'rules' }"
           :disabled="chosen.size === 0"
           @click="act"
         >
-          {{ queue === 'aside' ? 'Restore' : 'Set aside' }} {{ count(chosen.size, 'item') }} …
+          {{ queue === 'aside' ? 'Restore' : queue === 'rules' ? 'Gather' : 'Set aside' }}
+          {{ count(chosen.size, 'item') }}{{ queue === 'rules' ? '' : ' …' }}
         </button>
         <button v-if="queue === 'unused'" class="link" type="button" @click="chooseAll(unused)">
           {{ chosen.size === unused.length ? 'Choose none' : 'Choose all' }}
+        </button>
+        <button v-if="queue === 'rules'" class="link" type="button" @click="chooseAll(against)">
+          {{ chosen.size === against.length ? 'Choose none' : 'Choose all' }}
         </button>
         <button v-if="queue === 'aside'" class="link" type="button" @click="chooseAll(aside)">
           {{ chosen.size === aside.length ? 'Choose none' : 'Choose all' }}
@@ -161,7 +185,8 @@ function open(id: number) {
       </template>
       <FindingList
         v-else
-        :items="queue === 'unused' ? unused : queue === 'mentioned' ? mentioned : aside"
+        :items="{ unused, mentioned, rules: against, aside }[queue]"
+        :reasons="queue === 'rules' ? reasons : undefined"
         :chosen="chosen"
         @toggle="toggle"
         @open="open"

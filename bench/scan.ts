@@ -1,0 +1,89 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { Chance } from '../demo/chance.ts';
+import { surveySite, type Survey } from '../server/site/survey.ts';
+import { walkSite } from '../server/site/walk.ts';
+import { Pool } from '../server/work/pool.ts';
+
+const PAGES = 5000;
+const PICTURES = 200;
+/** On each page, beside the links of its navigation. */
+const SHOWN = 4;
+
+/**
+ * Reading and connecting a site of pages of real size, against a bare parse of the same pages by the same parser on as many
+ * threads; and reading it again after one page has changed, against walking its folders.
+ */
+export async function benchScan(say: (text: string) => void): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
+  const root = join(folder, 'site');
+  const dice = new Chance('scan');
+  for (let i = 0; i < 50; i++) {
+    mkdirSync(join(root, `img/f${i}`), { recursive: true });
+    mkdirSync(join(root, `p${i}`), { recursive: true });
+  }
+  const pathOf = (i: number) => `img/f${i % 50}/picture-${i}.svg`;
+  for (let i = 0; i < PICTURES; i++)
+    writeFileSync(join(root, pathOf(i)), `<svg xmlns="http://www.w3.org/2000/svg"><title>${i}</title></svg>`);
+  const paragraph =
+    '<p class="text">The programme follows the <em>weather</em>, and the dome follows the programme: see <a href="../p1/page-1.html">the first page</a>.</p>\n';
+  const head = `<meta charset="utf-8"><link rel="stylesheet" href="../style.css"><nav>${'<a class="to" href="../p2/page-2.html">Tonight</a>\n'.repeat(20)}</nav>`;
+  writeFileSync(join(root, 'style.css'), 'p { margin: 0 }');
+  const pages: string[] = [];
+  let bytes = 0;
+  for (let i = 0; i < PAGES; i++) {
+    const shown = Array.from(
+      { length: SHOWN },
+      () =>
+        `<figure><img src="../${pathOf(dice.whole(0, PICTURES - 1))}" alt="A view" width="640" height="480" loading="lazy"><figcaption>A view</figcaption></figure>`,
+    );
+    const text = `<!doctype html><html lang="en"><title>Page ${i}</title>${head}${shown.join(paragraph.repeat(20))}${paragraph.repeat(40)}</html>`;
+    bytes += text.length;
+    pages.push(join(root, `p${i % 50}/page-${i}.html`));
+    writeFileSync(pages.at(-1)!, text);
+  }
+  const pool = new Pool();
+  const options = { root, dataFolder: join(root, '.iconomos'), pool };
+  const time = async (work: () => unknown) => {
+    const start = performance.now();
+    await work();
+    return performance.now() - start;
+  };
+  try {
+    // Both sides start cold, each with threads of its own.
+    const bare = await time(() => bareParse(pages, pool.size));
+    let survey!: Survey;
+    const scan = await time(async () => (survey = await surveySite(options)));
+    const references = [...survey.placements.values()].reduce((sum, one) => sum + one.length, 0);
+    say(
+      `Reading ${PAGES} pages of ${(bytes / PAGES / 1000).toFixed(0)} kB with ${references} references and ${PICTURES} drawings, connected and searched for names: ${(bare / scan).toFixed(2)} of the rate of a bare parse of the pages on ${pool.size} threads (${(scan / 1000).toFixed(1)} and ${(bare / 1000).toFixed(1)} s).`,
+    );
+    writeFileSync(pages[7]!, '<!doctype html><title>Other</title><img src="../img/f0/picture-0.svg">');
+    const least = async (work: () => Promise<unknown>) =>
+      Math.min(await time(work), await time(work), await time(work));
+    const walk = await least(() => walkSite(root, options.dataFolder, () => undefined));
+    const again = await least(() => surveySite({ ...options, known: survey.files }));
+    say(
+      `Read again after one page has changed: ${again.toFixed(0)} ms, of which walking the folders takes ${walk.toFixed(0)} ms; the rest is 1/${Math.round(scan / Math.max(1, again - walk))} of the first.`,
+    );
+  } finally {
+    await pool.close();
+    rmSync(folder, { recursive: true });
+  }
+}
+
+async function bareParse(pages: readonly string[], threads: number): Promise<void> {
+  await Promise.all(
+    Array.from({ length: threads }, (_, at) => {
+      const thread = new Worker(
+        `const { workerData } = require('node:worker_threads');
+         const { readFileSync } = require('node:fs');
+         import('parse5').then(({ parse }) => { for (const page of workerData) parse(readFileSync(page, 'utf8')); });`,
+        { eval: true, workerData: pages.filter((_, index) => index % threads === at) },
+      );
+      return new Promise<void>((done, failed) => thread.on('exit', () => done()).on('error', failed));
+    }),
+  );
+}

@@ -1,0 +1,89 @@
+import { writeRedirects, type Redirect } from './redirects.ts';
+
+/** Forms in which redirects are handed over: the open table, and the rules of common web servers. */
+export const RULE_FORMS = ['csv', 'apache', 'nginx', 'caddy', 'iis'] as const;
+export type RuleForm = (typeof RULE_FORMS)[number];
+
+export const RULE_FORM_NAMES: Record<RuleForm, { name: string; file: string; how: string }> = {
+  csv: {
+    name: 'CSV table',
+    file: 'redirects.csv',
+    how: 'Two columns, old and new address; any program reads it.',
+  },
+  apache: {
+    name: 'Apache HTTP Server',
+    file: 'redirects.htaccess',
+    how: 'Put the lines into the site’s .htaccess, or into its part of the server’s settings.',
+  },
+  nginx: {
+    name: 'nginx',
+    file: 'redirects.nginx.conf',
+    how: 'Include the file in the server block of the site.',
+  },
+  caddy: { name: 'Caddy', file: 'redirects.Caddyfile', how: 'Import the file in the block of the site.' },
+  iis: {
+    name: 'Internet Information Services',
+    file: 'redirects.web.config',
+    how: 'Put the rules into the site’s web.config; they need the URL Rewrite module.',
+  },
+};
+
+/** Redirects as a file of a form. Addresses are percent-encoded from the root; servers match them decoded. */
+export function redirectRules(redirects: readonly Redirect[], form: RuleForm): string {
+  const sorted = [...redirects].sort((a, b) => (a.from < b.from ? -1 : 1));
+  switch (form) {
+    case 'csv':
+      return writeRedirects(sorted);
+    case 'apache':
+      return sorted.map(apacheRule).join('');
+    case 'nginx':
+      return sorted
+        .map(
+          ({ from, to }) =>
+            `location = "${quoted(decoded(from))}" { return 301 "${quoted(to.replaceAll('$', '%24'))}"; }\n`,
+        )
+        .join('');
+    case 'caddy':
+      // By an expression: a plain path would take % and * in names for something else.
+      return sorted
+        .map(({ from, to }, index) => {
+          const path = expression(decoded(from)).replaceAll('`', '\\x60');
+          return `@moved${index + 1} path_regexp \`^${path}$\`\nredir @moved${index + 1} "${quoted(to)}" permanent\n`;
+        })
+        .join('');
+    case 'iis':
+      return `<rewrite>\n  <rules>\n${sorted
+        .map(
+          ({ from, to }, index) =>
+            `    <rule name="moved ${index + 1}" stopProcessing="true">\n      <match url="^${markup(expression(decoded(from).slice(1)))}$" ignoreCase="false" />\n      <action type="Redirect" url="${markup(to)}" redirectType="Permanent" appendQueryString="true" />\n    </rule>\n`,
+        )
+        .join('')}  </rules>\n</rewrite>\n`;
+  }
+}
+
+/**
+ * RedirectMatch, as Redirect would match every address that begins so. It encodes the new address itself, but for ? and #:
+ * where those stand in a name, RewriteRule is told not to.
+ */
+function apacheRule({ from, to }: Redirect): string {
+  const path = expression(decoded(from));
+  if (/[?#]/.test(decoded(to))) {
+    // Its arguments are taken as they are, without escapes of quotes.
+    const bare = path.slice(1).replaceAll('"', '\\x22');
+    return `RewriteEngine on\nRewriteRule "^/?${bare}$" "${to.replace(/[$%]/g, '\\$&')}" [R=301,NE,L]\n`;
+  }
+  return `RedirectMatch 301 "^${quoted(path)}$" "${quoted(decoded(to).replace(/[\\$&]/g, '\\$&'))}"\n`;
+}
+
+function decoded(address: string): string {
+  return decodeURIComponent(address);
+}
+function expression(text: string): string {
+  return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+}
+function quoted(text: string): string {
+  return text.replace(/["\\]/g, '\\$&');
+}
+function markup(text: string): string {
+  return text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;');
+}

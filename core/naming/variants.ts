@@ -1,0 +1,106 @@
+import type { Kind } from '../address/kinds.ts';
+import { baseName, folderOf, stemOf, type SitePath } from '../address/path.ts';
+
+export interface VariantFacts {
+  id: number;
+  path: SitePath;
+  kind: Kind;
+  width: number | null;
+  height: number | null;
+}
+
+/** A size variant: it is called as its picture is, with a suffix. */
+export interface Variant {
+  id: number;
+  /** The picture that it is a size of. */
+  of: number;
+  /** '-400', '@2x', '' for the same picture in another format. */
+  suffix: string;
+}
+
+/** What programs put behind a name for a size: -400, -400w, -400x300, @2x, -small. */
+const SUFFIX =
+  /^(.+?)([-_.]\d{2,5}x\d{2,5}|[-_.]\d{2,5}(?:w|px)?|@[1-4]x|[-_](?:tiny|thumb|thumbnail|small|medium|large|xs|sm|md|lg|xl|mobile|tablet|desktop))$/i;
+/** How far shapes may differ: sizes are rounded to pixels, so small ones differ more. */
+const SHAPE_TOLERANCE = 0.02;
+
+/**
+ * Recognises the size variants of pictures: in one folder, the same stem with a size behind it and the same shape; or
+ * offered together in one srcset. The plain name is the picture, else the widest one. A number that is no size (moon-2)
+ * makes no variant: it must be the width or height in pixels, or half of it.
+ * @param sets ids that one srcset offers for one place, in any order
+ */
+export function variantsOf(
+  items: readonly VariantFacts[],
+  sets: readonly (readonly number[])[] = [],
+): Variant[] {
+  const pictures = items.filter((item) => item.kind === 'image');
+  const byName = new Map<string, { item: VariantFacts; suffix: string }[]>();
+  const put = (stem: string, item: VariantFacts, suffix: string) => {
+    const key = `${folderOf(item.path)}/${stem}`.normalize('NFC').toLowerCase();
+    const there = byName.get(key);
+    if (there) there.push({ item, suffix });
+    else byName.set(key, [{ item, suffix }]);
+  };
+  for (const item of pictures) {
+    const stem = stemOf(baseName(item.path));
+    put(stem, item, '');
+    const parts = SUFFIX.exec(stem);
+    if (parts && saysSize(parts[2]!, item)) put(parts[1]!, item, parts[2]!);
+  }
+  const found = new Map<number, Variant>();
+  for (const group of byName.values()) {
+    if (group.length < 2) continue;
+    const main = mainOf(group);
+    for (const { item, suffix } of group) {
+      if (item.id === main.item.id || found.has(item.id) || !sameShape(item, main.item)) continue;
+      found.set(item.id, { id: item.id, of: main.item.id, suffix });
+    }
+    // Without a plain name all bear their size, the widest too.
+    if (main.suffix !== '' && [...found.values()].some((one) => one.of === main.item.id))
+      found.set(main.item.id, { id: main.item.id, of: main.item.id, suffix: main.suffix });
+  }
+  const byId = new Map(pictures.map((item) => [item.id, item]));
+  for (const set of sets) {
+    const members = [...new Set(set)].flatMap((id) => byId.get(id) ?? []);
+    const loose = members.filter((item) => !found.has(item.id));
+    if (members.length < 2) continue;
+    const [widest] = [...members].sort((a, b) => (b.width ?? 0) - (a.width ?? 0));
+    const main = found.get(widest!.id)?.of ?? widest!.id;
+    for (const item of loose) {
+      if (
+        item.id === main ||
+        !sameShape(item, widest!) ||
+        [...found.values()].some((one) => one.of === item.id)
+      )
+        continue;
+      found.set(item.id, { id: item.id, of: main, suffix: `-${item.width ?? 0}w` });
+    }
+  }
+  return [...found.values()];
+}
+
+function mainOf(group: { item: VariantFacts; suffix: string }[]) {
+  return group.reduce((best, one) => {
+    if ((one.suffix === '') !== (best.suffix === '')) return one.suffix === '' ? one : best;
+    return (one.item.width ?? 0) > (best.item.width ?? 0) ? one : best;
+  });
+}
+
+/** A number must be the size itself, or twice or half of it, so that 'crater-14' is no size of 'crater'. */
+function saysSize(suffix: string, item: VariantFacts): boolean {
+  const numbers = suffix.match(/\d+/g)?.map(Number) ?? [];
+  if (suffix.startsWith('@') || numbers.length === 0) return true;
+  if (item.width === null || item.height === null) return false;
+  const sides = [item.width, item.height];
+  return numbers.every((number) =>
+    sides.some((side) => [side, side * 2, side / 2].some((one) => Math.abs(one - number) <= 1)),
+  );
+}
+
+function sameShape(one: VariantFacts, other: VariantFacts): boolean {
+  if (!one.width || !one.height || !other.width || !other.height) return false;
+  const pixel = 1 / Math.min(one.width, one.height, other.width, other.height);
+  const ratio = (one.width * other.height) / (one.height * other.width);
+  return Math.abs(ratio - 1) <= Math.max(SHAPE_TOLERANCE, pixel);
+}

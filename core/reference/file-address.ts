@@ -1,0 +1,41 @@
+import { isItemPath, runsSomewhere } from '../address/kinds.ts';
+import { baseName, encodePath, type SitePath } from '../address/path.ts';
+import { decodePathname } from './resolve.ts';
+
+/** False for addresses that cannot lead to a media, style or script file: in-page links, mail, data; and links to pages, unless wanted. */
+export function canNameFile(url: string, links: boolean): boolean {
+  const address = url.trim();
+  if (address === '' || address[0] === '#' || address[0] === '?') return false;
+  if (/^(?:data|blob|mailto|javascript|tel|about|news|irc|ftp|urn):/i.test(address)) return false;
+  const path = mediaPath(address);
+  if (links || isItemPath(path)) return true;
+  // Any other file may be an item that a person has brought in.
+  const inSite = path.replace(/^(?:[a-z][a-z0-9+.-]*:)?\/\/[^/]*/i, '');
+  if (/\.[a-z0-9]{1,12}$/i.test(inSite) && !runsSomewhere(inSite)) return true;
+  return /\.(?:css|m?js|webmanifest|xml|rss|atom)$/i.test(path);
+}
+
+/** True when every reference to a file of this path is read also without the links to pages. */
+export function isReadWithoutLinks(path: SitePath): boolean {
+  return canNameFile(`/${encodePath(path)}`, false);
+}
+
+/** The path part of an address, percent-decoded: what the extension is read from. */
+function mediaPath(address: string): string {
+  return decodePathname(
+    address
+      .replace(/[\t\n\r]/g, '')
+      .replace(/[?#].*$/s, '')
+      .replace(/\\/g, '/'),
+  );
+}
+
+/**
+ * True for an address that, leading nowhere, counts as broken: its path ends in a media extension and it is
+ * no unfilled placeholder of a template.
+ */
+export function isMediaAddress(url: string): boolean {
+  if (/\{\{|\}\}|\$\{|<\?|<%|%>|\[\w+\]|%[sd](?![0-9a-fA-F])|\{[\w.]+\}|#\{/.test(url)) return false;
+  const path = mediaPath(url.trim());
+  return isItemPath(path) && baseName(path).replace(/\.[^.]*$/, '') !== '';
+}

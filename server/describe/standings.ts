@@ -1,0 +1,87 @@
+import { join } from 'node:path';
+import type { StandingView } from '../../api/items.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import type { Site } from '../site/site.ts';
+import type { PlacementRow } from '../store/references.ts';
+
+/** Kinds of page whose words can be read and written. */
+const WORDED = /\.(html?|xhtml|md|markdown)$/i;
+
+/** The words with some placements of a page, with the title of what their links lead to. */
+async function wordsOn(site: Site, page: SitePath, rows: readonly PlacementRow[]): Promise<StandingView[]> {
+  if (!WORDED.test(page)) return [];
+  const words = await site.pool.run('words', {
+    file: join(site.folder.root, page),
+    path: page,
+    starts: rows.map((row) => row.start),
+  });
+  const byStart = new Map(words.map((one) => [one.start, one]));
+  return rows.flatMap((row) => {
+    const one = byStart.get(row.start);
+    if (!one) return [];
+    const target = one.link && site.siteMap.resolve(one.link.href, page, undefined);
+    const targetTitle = target?.to === 'file' ? (site.factsOf(target.path)?.reading?.title ?? '') : '';
+    return [
+      {
+        ...one,
+        page,
+        pageTitle: row.pageTitle,
+        line: row.line,
+        place: row.place,
+        link: one.link && { ...one.link, targetTitle },
+      },
+    ];
+  });
+}
+
+/** Where an item stands, with all that its words have to do with there; the first pages only, when there are many. */
+export async function standingsOf(
+  site: Site,
+  path: SitePath,
+  most = 12,
+): Promise<{ standings: StandingView[]; more: number }> {
+  const rows = site.references.placementsOf(path);
+  const shown = rows.slice(0, most);
+  const byPage = grouped(shown);
+  const standings: StandingView[] = [];
+  // A page that has gone since the last reading has nothing to say.
+  for (const [page, some] of byPage)
+    if (await site.folder.facts(page)) standings.push(...(await wordsOn(site, page, some)));
+  return { standings, more: rows.length - shown.length };
+}
+
+function grouped(rows: readonly PlacementRow[]): Map<SitePath, PlacementRow[]> {
+  const byPage = new Map<SitePath, PlacementRow[]>();
+  for (const row of rows) byPage.set(row.page, [...(byPage.get(row.page) ?? []), row]);
+  return byPage;
+}
+
+/** The words with every placement of some items (undefined: of all), page by page on the workers. */
+export async function allStandings(
+  site: Site,
+  paths: readonly SitePath[] | undefined,
+  onPage: (page: SitePath, standings: (StandingView & { path: SitePath })[]) => void,
+  progress: (done: number, total: number, what: string) => void = () => undefined,
+): Promise<void> {
+  const pages = (
+    paths ? site.references.pagesShowing(paths) : site.references.pages().map((page) => page.path)
+  ).filter((page) => WORDED.test(page));
+  const wanted = paths && new Set(paths);
+  let done = 0;
+  const lanes = Array.from({ length: 4 }, async (_, lane) => {
+    for (let at = lane; at < pages.length; at += 4) {
+      const page = pages[at]!;
+      const rows = site.references.placedOn(page).filter((row) => !wanted || wanted.has(row.path));
+      if (rows.length > 0 && (await site.folder.facts(page))) {
+        const pathAt = new Map(rows.map((row) => [row.start, row.path]));
+        const words = await wordsOn(site, page, rows);
+        onPage(
+          page,
+          words.map((one) => ({ ...one, path: pathAt.get(one.start)! })),
+        );
+      }
+      progress(++done, pages.length, 'pages read');
+    }
+  });
+  await Promise.all(lanes);
+}

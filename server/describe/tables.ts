@@ -1,0 +1,102 @@
+import { parse } from 'csv-parse/sync';
+import { stringify } from 'csv-stringify/sync';
+import type { TableView } from '../../api/items.ts';
+import { addressOf } from '../../core/address/redirects.ts';
+import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
+import { neutralCell, ownColumn, readTable } from '../../core/describe/table.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../site/site.ts';
+import { breather } from '../site/survey.ts';
+import type { Item } from '../store/item-rows.ts';
+
+/** The words of items as a table: RFC 4180, UTF-8 with its mark (spreadsheet programs want it), CRLF. */
+export async function wordsTable(site: Site, items: readonly Item[]): Promise<string> {
+  const own = site.ownFields.all();
+  const breathe = breather();
+  const rows: string[][] = [
+    [
+      'id',
+      'version',
+      'path',
+      'address',
+      ...TEXT_FIELD_KEYS.map((field) => TEXT_FIELDS[field].column as string),
+      'decorative',
+      'tags',
+      ...own.map((field) => ownColumn(field.name)),
+    ],
+  ];
+  for (const item of items) {
+    rows.push(
+      [
+        String(item.id),
+        String(item.rowVersion),
+        item.path,
+        addressOf(item.path),
+        ...TEXT_FIELD_KEYS.map((field) => item.words[field]),
+        item.words.decorative ? 'yes' : 'no',
+        item.words.tags.join('; '),
+        ...own.map((field) => item.words.own[field.name] ?? ''),
+      ].map(neutralCell),
+    );
+    await breathe();
+  }
+  return `\ufeff${stringify(rows, { record_delimiter: '\r\n' })}`;
+}
+
+/** Reads a table that comes back against the records as they are. @throws Fault for a text that is no table */
+export function readWordsTable(site: Site, text: string): TableView {
+  let rows: string[][];
+  try {
+    rows = parse(text, {
+      bom: true,
+      delimiter: delimiterOf(text),
+      relax_column_count: true,
+      skip_empty_lines: true,
+    });
+  } catch (error) {
+    throw new Fault(
+      'bad-request',
+      `The table cannot be read: ${(error as Error).message}.`,
+      'Save it as CSV in UTF-8 and choose it again.',
+    );
+  }
+  const [head, ...body] = rows;
+  if (!head)
+    throw new Fault('bad-request', 'The table is empty.', 'Choose one that has a line of column names.');
+  const versions = new Map<number, number>();
+  const reading = readTable(
+    head,
+    body,
+    (by, value) => {
+      const item =
+        by === 'id'
+          ? /^\d{1,15}$/.test(value)
+            ? site.items.get(Number(value))
+            : undefined
+          : site.items.atPath(by === 'path' ? value : pathOf(value));
+      if (item) versions.set(item.id, item.rowVersion);
+      return item?.state === 'here' ? item : undefined;
+    },
+    site.ownFields.all(),
+  );
+  return {
+    ...reading,
+    changes: reading.changes.map((one) => ({ ...one, rowVersion: versions.get(one.itemId)! })),
+  };
+}
+
+/** The path that an address leads to; what is no address leads nowhere. */
+function pathOf(address: string): string {
+  try {
+    return decodeURIComponent(address.replace(/^https?:\/\/[^/]*/i, '').replace(/^\//, ''));
+  } catch {
+    return '';
+  }
+}
+
+/** Comma, semicolon or tab: whichever the first line holds most of, outside quotes. */
+function delimiterOf(text: string): string {
+  const head = (/^[^\r\n]*/.exec(text.replace(/^\ufeff/, ''))?.[0] ?? '').replace(/"[^"]*"/g, '');
+  const counted = [',', ';', '\t'].map((one) => [head.split(one).length, one] as const);
+  return counted.sort((a, b) => b[0] - a[0])[0]![1];
+}

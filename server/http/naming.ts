@@ -1,0 +1,64 @@
+import { NamingRequest, type NamingTable } from '../../api/naming.ts';
+import { variantsOf } from '../../core/naming/variants.ts';
+import { needAllHere } from '../ledger/proposal.ts';
+import type { Site } from '../site/site.ts';
+import type { Item } from '../store/item-rows.ts';
+import type { Route, Services } from './app.ts';
+import { readBody } from './body.ts';
+
+export function namingRoutes(router: Route, { site }: Services): void {
+  router.post('/naming', async (ctx) => {
+    const { ids } = await readBody(ctx, NamingRequest);
+    ctx.body = namingTable(site, needAllHere(site, ids)) satisfies NamingTable;
+  });
+  router.get('/name-patterns', (ctx) => {
+    ctx.body = site.namePatterns.all();
+  });
+  router.get('/own-fields', (ctx) => {
+    ctx.body = site.ownFields.all();
+  });
+}
+
+/** All that new names are made of: the items asked for, in that order, then size variants of them that were not asked for. */
+function namingTable(site: Site, asked: Item[]): NamingTable {
+  const folders = [...new Set(asked.map((item) => item.folder))];
+  const inFolders = site.items.inFolders(folders);
+  const ids = new Set(asked.map((item) => item.id));
+  const sets = site.references.sizeSets([...ids]);
+  const around = new Map(inFolders.map((one) => [one.id, one]));
+  const beyond = [...new Set(sets.flat())].filter((id) => !around.has(id));
+  for (const item of site.items.some(beyond)) around.set(item.id, item);
+  const variants = variantsOf([...around.values()], sets).filter((one) => ids.has(one.of) || ids.has(one.id));
+  const more = site.items.some(variants.filter((one) => !ids.has(one.id)).map((one) => one.id));
+  const items = [...asked, ...more];
+  const concerned = new Set(items.map((item) => item.path));
+  const titles = site.references.pageTitles(items.map((item) => item.id));
+  const taken = new Map<string, string[]>();
+  for (const folder of new Set(items.map((item) => item.folder))) taken.set(folder, []);
+  for (const path of site.paths) {
+    const slash = path.lastIndexOf('/');
+    const names = taken.get(slash < 0 ? '' : path.slice(0, slash));
+    if (names && !concerned.has(path)) names.push(path.slice(slash + 1));
+  }
+  return {
+    items: items.map(({ id, path, kind, sha256, words, addedAt, width, height, placements }) => ({
+      id,
+      path,
+      kind,
+      sha256,
+      title: words.title,
+      alt: words.alt,
+      caption: words.caption,
+      tags: words.tags,
+      takenAt: words.taken || null,
+      addedAt,
+      width,
+      height,
+      pages: titles.get(id) ?? [],
+      placements,
+      own: words.own,
+    })),
+    taken: [...taken].map(([folder, names]) => ({ folder, names })),
+    variants,
+  };
+}

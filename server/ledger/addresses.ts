@@ -1,0 +1,231 @@
+import { join } from 'node:path';
+import { joinPath, type SitePath } from '../../core/address/path.ts';
+import {
+  readRedirects,
+  redirectsAfter,
+  REDIRECTS_FILE,
+  writeRedirects,
+} from '../../core/address/redirects.ts';
+import {
+  planAddresses,
+  rewriteHere,
+  type AddressSnapshot,
+  type MovingFile,
+  type MovingItem,
+  type RewrittenPage,
+} from '../../core/plan/address.ts';
+import { isReadWithoutLinks } from '../../core/reference/file-address.ts';
+import { breather, TOGETHER } from '../site/survey.ts';
+import type { Site } from '../site/site.ts';
+import type { Item } from '../store/item-rows.ts';
+import {
+  keep,
+  needAllHere,
+  needHere,
+  newFolders,
+  sha256Of,
+  type Progress,
+  type Proposal,
+} from './proposal.ts';
+
+/** Plans a new address for one item: another name, another folder, or both. */
+export async function proposeAddress(
+  site: Site,
+  id: number,
+  folder: SitePath,
+  name: string,
+): Promise<Proposal> {
+  await site.scan();
+  const item = needHere(site, id);
+  const to = joinPath(folder, name.normalize('NFC'));
+  return addresses(site, [item], new Map([[id, to]]));
+}
+
+/** Plans to move items to another folder, under their own names. */
+export async function proposeMove(
+  site: Site,
+  ids: readonly number[],
+  folder: SitePath,
+  progress?: Progress,
+): Promise<Proposal> {
+  await site.scan();
+  const items = needAllHere(site, ids);
+  const proposal = await addresses(
+    site,
+    items,
+    new Map(items.map((item) => [item.id, joinPath(folder, item.name)])),
+    [],
+    progress,
+  );
+  proposal.plan.kind = 'move';
+  return proposal;
+}
+
+/** Plans new names for items, each in its own folder. */
+export async function proposeNames(
+  site: Site,
+  names: readonly { itemId: number; name: string }[],
+  progress?: Progress,
+): Promise<Proposal> {
+  await site.scan();
+  const items = needAllHere(
+    site,
+    names.map((one) => one.itemId),
+  );
+  const wanted = new Map(names.map(({ itemId, name }) => [itemId, name.normalize('NFC')]));
+  const to = new Map(items.map(({ id, folder }) => [id, joinPath(folder, wanted.get(id)!)]));
+  const proposal = await addresses(site, items, to, [], progress);
+  proposal.plan.kind = 'rename';
+  return proposal;
+}
+
+/** @param others files without a record that move too: pages among them may be linked from anywhere */
+export async function addresses(
+  site: Site,
+  items: Item[],
+  to: ReadonlyMap<number, SitePath>,
+  others: readonly MovingFile[] = [],
+  progress?: Progress,
+): Promise<Proposal> {
+  const paths = items.map((item) => item.path);
+  const pagePaths =
+    others.length > 0
+      ? await pagesLeadingTo(site, new Set([...items, ...others].map((one) => one.path)))
+      : new Set([...site.references.pagesShowing(paths), ...paths]);
+  const read = [...pagePaths].filter((path) => site.factsOf(path)?.reading);
+  const moving: MovingItem[] = items.map(({ id, path, sha256, rowVersion }) => ({
+    id,
+    path,
+    sha256,
+    rowVersion,
+  }));
+  const mentions = site.references.mentionsOfAll(paths);
+  const { plan, contents } = await planAddresses(
+    moving,
+    to,
+    { paths: site.paths, rewrite: await rewriter(site, read, progress), mentions },
+    others,
+  );
+  if (plan.clashes.length > 0 || plan.files.length === 0) return { plan, contents: new Map() };
+  const proposal: Proposal = { plan, contents: new Map() };
+  const moves = new Map(
+    plan.files.flatMap((step) => (step.do === 'move' ? [[step.from, step.to] as const] : [])),
+  );
+  for (const page of contents) {
+    // A drawing that moves and is rewritten: its new bytes go to the new place after the move.
+    const path = moves.get(page.path) ?? page.path;
+    const after = keep(proposal, page.bytes, page.newSha256);
+    plan.files.push({ do: 'write', path, before: page.beforeSha256, after });
+    if (page.reading) (proposal.readings ??= new Map()).set(path, page.reading);
+  }
+  await addRedirects(site, proposal, moves);
+  plan.folders = newFolders(site, plan);
+  return proposal;
+}
+
+/** So many pages are rewritten sooner here than a worker has learned the site. */
+const FEW = 20;
+let moveVersion = 0;
+
+/** Rewrites pages: a few here, many on the workers, which are told the site once. */
+async function rewriter(
+  site: Site,
+  pages: readonly SitePath[],
+  progress: Progress = () => undefined,
+): Promise<AddressSnapshot['rewrite']> {
+  if (pages.length <= FEW) {
+    const read: { path: SitePath; bytes: Uint8Array; sha256: string }[] = [];
+    for (const path of pages) {
+      const bytes = await site.folder.read(path);
+      read.push({ path, bytes, sha256: sha256Of(bytes) });
+    }
+    return rewriteHere(site.siteMap, read, breather());
+  }
+  return async (moves) => {
+    const version = ++moveVersion;
+    const done = new Map<SitePath, RewrittenPage>();
+    // Read again are only pages that move, or all, when it may be the links to pages that change.
+    const bare = site.siteMap.aliases.length === 0 && [...moves.keys()].every(isReadWithoutLinks);
+    const known = (path: SitePath) => {
+      const facts = bare && !moves.has(path) ? site.factsOf(path) : undefined;
+      return facts?.reading && !facts.reading.unread
+        ? { sha256: facts.sha256, reading: facts.reading }
+        : undefined;
+    };
+    site.pool.share('moves', { version, site: site.siteMap.parts(), moves: [...moves] });
+    try {
+      await site.pool.each(
+        'rewrite',
+        pages.map(
+          (path) =>
+            [path, { file: join(site.folder.root, path), path, version, known: known(path) }] as const,
+        ),
+        (path, outcome) => {
+          if ('error' in outcome)
+            throw new Error(`“${path}” could not be rewritten: ${outcome.error.message}`);
+          done.set(path, outcome.output);
+          progress(done.size, pages.length, 'pages read');
+        },
+        { together: TOGETHER },
+      );
+    } finally {
+      site.pool.drop('moves', version);
+    }
+    return pages.map((path) => done.get(path)!);
+  };
+}
+
+/** The pages that refer to one of some files, by links to pages too, and those files that are pages themselves. */
+async function pagesLeadingTo(site: Site, paths: ReadonlySet<SitePath>): Promise<Set<SitePath>> {
+  const pages = [...site.paths].filter((path) => site.factsOf(path)?.reading);
+  const found = new Set(pages.filter((page) => paths.has(page)));
+  await site.pool.each(
+    'read',
+    pages.map(
+      (page) => [page, { file: join(site.folder.root, page), path: page, parse: true, links: true }] as const,
+    ),
+    (page, outcome) => {
+      if ('error' in outcome) throw outcome.error;
+      const leads = outcome.output.reading?.references.some(({ url, base }) => {
+        const target = site.siteMap.resolve(url, page, base);
+        return target.to === 'file' && paths.has(target.path);
+      });
+      if (leads) found.add(page);
+    },
+    { together: TOGETHER },
+  );
+  return found;
+}
+
+export async function addRedirects(
+  site: Site,
+  proposal: Proposal,
+  moves: ReadonlyMap<SitePath, SitePath>,
+): Promise<void> {
+  const facts = await site.folder.facts(REDIRECTS_FILE);
+  const before = facts ? await site.folder.read(REDIRECTS_FILE) : undefined;
+  let redirects;
+  try {
+    const older = before ? readRedirects(before.toString('utf8')) : [];
+    redirects = redirectsAfter(older, moves);
+    // No chains: what led to an address that moves leads on to the new one at once.
+    const now = new Map(redirects.map(({ from, to }) => [from, to]));
+    for (const { from, to } of older) {
+      const next = now.get(from);
+      if (next !== undefined && next !== to && !proposal.plan.redirects.some((one) => one.from === from))
+        proposal.plan.redirects.push({ from, to: next, was: to });
+    }
+  } catch (error) {
+    if (!(error instanceof SyntaxError)) throw error;
+    proposal.plan.clashes.push({
+      path: REDIRECTS_FILE,
+      why: `${error.message} Mend or remove that file first.`,
+    });
+    return;
+  }
+  const bytes = new TextEncoder().encode(writeRedirects(redirects));
+  const after = keep(proposal, bytes);
+  const beforeSha = before ? sha256Of(before) : null;
+  if (after !== beforeSha)
+    proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: beforeSha, after });
+}

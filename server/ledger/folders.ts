@@ -1,0 +1,109 @@
+import { readdir } from 'node:fs/promises';
+import { join, relative, sep } from 'node:path';
+import { baseName, folderOf, isWithin, joinPath, pathFault, type SitePath } from '../../core/address/path.ts';
+import { emptyPlan } from '../../core/plan/plan.ts';
+import { rulesFollow } from '../../core/plan/settings.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../site/site.ts';
+import { ALL_HERE } from '../store/item-query.ts';
+import { addresses } from './addresses.ts';
+import { newFolders, type Proposal } from './proposal.ts';
+
+/** Plans another address for a folder: all within goes along, and what leads there follows. */
+export async function proposeFolder(site: Site, folder: SitePath, to: SitePath): Promise<Proposal> {
+  await site.scan();
+  if (to !== folder && isWithin(folder, to))
+    throw new Fault('bad-request', 'A folder cannot lie in itself.', 'Choose a place outside of it.');
+  const within = (path: SitePath) =>
+    to === '' ? path.slice(folder.length + 1) : to + path.slice(folder.length);
+  const items = site.items.some(site.items.ids({ ...ALL_HERE, folder }));
+  const own = new Set(items.map((item) => item.path));
+  const others = [...site.paths]
+    .filter((path) => isWithin(folder, path) && !own.has(path))
+    .map((path) => ({ path, to: within(path), sha256: site.factsOf(path)!.sha256 }));
+  const empty = site.emptyFolders.filter((one) => isWithin(folder, one));
+  if (items.length + others.length + empty.length === 0)
+    throw new Fault('not-found', `There is no folder “${folder}”.`, 'Choose another folder.');
+  const proposal = await addresses(
+    site,
+    items,
+    new Map(items.map((item) => [item.id, within(item.path)])),
+    others,
+  );
+  const { plan } = proposal;
+  const there = site.folderPaths.has(to);
+  plan.kind = 'move';
+  plan.title = there
+    ? `Merge the folder “${folder}” into “${to || 'the site’s root'}”`
+    : folderOf(folder) === folderOf(to)
+      ? `Rename the folder “${baseName(folder)}” to “${baseName(to)}”`
+      : `Move the folder “${folder}” to “${to || 'the site’s root'}”`;
+  for (const { path, sha256 } of others)
+    if (sha256 === '') plan.clashes.push({ path, why: 'It could not be read, so it cannot move safely.' });
+  for (const link of await linksIn(site, folder))
+    plan.clashes.push({ path: link, why: 'It is a link to another place. Remove it, or move it yourself.' });
+  for (const one of empty)
+    if (!site.folderPaths.has(within(one))) plan.files.push({ do: 'make-folder', path: within(one) });
+  for (const one of [...empty].sort((a, b) => b.length - a.length))
+    plan.files.push({ do: 'drop-folder', path: one });
+  const pages = others.filter((one) => site.factsOf(one.path)?.reading).length;
+  if (pages > 0)
+    plan.warnings.push(
+      `${pages === 1 ? 'A page lies' : `${pages} pages lie`} in it and get another address too. Links to them in pages are rewritten; feeds, sitemaps and scripts that name them are not.`,
+    );
+  plan.settings = rulesFollow(site.rules.all(), folder, to);
+  plan.folders = newFolders(site, plan);
+  plan.leaves = [...items.map((item) => item.folder), ...others.map((one) => folderOf(one.path))]
+    .flatMap((one) => upTo(one, folder))
+    .filter((one, at, all) => all.indexOf(one) === at)
+    .sort((a, b) => b.length - a.length);
+  return proposal;
+}
+
+/** Symbolic links below a folder: they are followed nowhere, and would stay behind. */
+async function linksIn(site: Site, folder: SitePath): Promise<SitePath[]> {
+  const root = await site.folder.locate(folder);
+  const entries = await readdir(root, { recursive: true, withFileTypes: true });
+  return entries
+    .filter((entry) => entry.isSymbolicLink())
+    .map((entry) =>
+      joinPath(folder, relative(root, join(entry.parentPath, entry.name)).split(sep).join('/')),
+    );
+}
+
+/** Plans an empty folder. */
+export async function proposeNewFolder(site: Site, folder: SitePath): Promise<Proposal> {
+  await site.scan();
+  const plan = emptyPlan('arrange', `Make the folder “${folder}”`);
+  const fault = pathFault(folder) ?? (/(^|\/)\./.test(folder) ? HIDDEN : undefined);
+  if (fault) plan.clashes.push({ path: folder, why: fault });
+  else if ((await site.folder.clashes(folder)).length > 0)
+    plan.clashes.push({ path: folder, why: 'There is a file or folder of that name already.' });
+  else plan.files.push({ do: 'make-folder', path: folder });
+  plan.folders = newFolders(site, plan).filter((one) => one !== folder);
+  return { plan, contents: new Map() };
+}
+const HIDDEN = 'A name cannot start with a dot: servers hide such folders.';
+
+/** Plans to remove folders in which nothing lies, and those that are left empty then. */
+export async function proposeDropFolders(site: Site, folders: readonly SitePath[]): Promise<Proposal> {
+  await site.scan();
+  const empty = new Set(site.emptyFolders);
+  const wanted = new Set(folders.flatMap((folder) => [...empty].filter((one) => isWithin(folder, one))));
+  const [only] = folders;
+  const plan = emptyPlan(
+    'arrange',
+    folders.length === 1 ? `Remove the empty folder “${only}”` : `Remove ${folders.length} empty folders`,
+  );
+  for (const folder of folders)
+    if (!empty.has(folder))
+      plan.clashes.push({ path: folder, why: 'It is not there, or not empty any more.' });
+  for (const path of [...wanted].sort((a, b) => b.length - a.length))
+    plan.files.push({ do: 'drop-folder', path });
+  return { plan, contents: new Map() };
+}
+
+/** A folder and those above it, up to one of them. */
+function upTo(folder: SitePath, top: SitePath): SitePath[] {
+  return folder === top ? [folder] : [folder, ...upTo(folderOf(folder), top)];
+}

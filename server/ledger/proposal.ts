@@ -1,0 +1,197 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { folderOf, type SitePath } from '../../core/address/path.ts';
+import type { Plan } from '../../core/plan/plan.ts';
+import type { PageReading } from '../../core/reference/model.ts';
+import { Fault } from '../fault.ts';
+import { dropIdle } from '../site/idle.ts';
+import type { Site } from '../site/site.ts';
+import type { FileFacts } from '../site/survey.ts';
+import type { Item } from '../store/item-rows.ts';
+import type { Following } from './ledger.ts';
+
+export type Progress = (done: number, total: number, what: string) => void;
+
+/** A computed plan with the new bytes that it would write, by hash. */
+export interface Proposal {
+  plan: Plan;
+  contents: Map<string, Uint8Array>;
+  /** What pages that it writes will say, by path, where that is known: they need not be read again. */
+  readings?: Map<SitePath, PageReading>;
+  /** Items that the plan makes: copies of others, with their records. They get their rows when it is applied. */
+  copies?: { path: SitePath; of: Item }[];
+}
+
+/** A plan with more steps is shown as running work, and can be stopped. */
+export const LONG = 250;
+
+/**
+ * Applies a proposal: its new bytes go to the content store, then the ledger does the rest; then the site is read again.
+ * @param note what the person wants to be remembered with it
+ */
+export async function applyProposal(
+  site: Site,
+  proposal: Proposal,
+  personId: number,
+  note = '',
+): Promise<number> {
+  const { plan } = proposal;
+  if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, { note });
+  return site.jobs.run('apply', plan.title, async ({ progress, signal }) => {
+    try {
+      return await applyNow(site, proposal, personId, { note, progress, signal });
+    } catch (error) {
+      if (!signal.aborted) throw error;
+      throw new Fault('cancelled', 'It was stopped: nothing was changed.', 'Plan it again when you want it.');
+    }
+  });
+}
+
+async function applyNow(
+  site: Site,
+  { plan, contents, readings, copies = [] }: Proposal,
+  personId: number,
+  following: Following,
+): Promise<number> {
+  for (const { of } of copies) await site.blobs.putCopy(await site.folder.locate(of.path), of.sha256);
+  const made = site.db.transaction(() =>
+    copies.map(({ path, of }) => ({ path, id: site.items.addCopy(of.id, path, personId, site.now()) })),
+  )();
+  const records = made.map(({ path, id }) => ({
+    itemId: id,
+    rowVersion: 1,
+    before: { state: 'absent' as const, path },
+    after: { state: 'here' as const, path },
+  }));
+  const wrote = new Map<SitePath, { bytes: number; mtimeMs: number }>();
+  let scanned: Promise<unknown> | undefined;
+  const applied = site.ledger.apply(
+    made.length > 0 ? { ...plan, records: [...plan.records, ...records] } : plan,
+    personId,
+    {
+      ...following,
+      contents,
+      wrote: (path, facts) => wrote.set(path, facts),
+      // While the records are changed here, the workers look at the site as it now is; it is stored when both are done.
+      switched: () => {
+        if (plan.files.length === 0) return;
+        site.follow(plan.files, pagesWritten(site, plan, wrote, readings));
+        if (plan.files.every((step) => step.do !== 'create')) scanned = site.scan(false, applied);
+      },
+    },
+  );
+  let id: number;
+  try {
+    id = await applied;
+  } catch (error) {
+    site.items.removeAbsent(made.map((one) => one.id));
+    throw error;
+  } finally {
+    await scanned;
+  }
+  if (plan.files.length > 0 && !scanned) await site.scan();
+  for (const { of } of copies) await dropIdle(site, of.sha256);
+  return id;
+}
+
+/** What is known of the pages that were just written, where it is known what they say: as a scan would find them. */
+function pagesWritten(
+  site: Site,
+  plan: Plan,
+  wrote: ReadonlyMap<SitePath, { bytes: number; mtimeMs: number }>,
+  readings: Proposal['readings'],
+): Map<SitePath, FileFacts> {
+  const pages = new Map<SitePath, FileFacts>();
+  for (const step of plan.files) {
+    if (step.do !== 'write' || step.after === null) continue;
+    const [before, facts, reading] = [
+      site.factsOf(step.path),
+      wrote.get(step.path),
+      readings?.get(step.path),
+    ];
+    // A drawing is an item too, whose size may have changed.
+    if (before && facts && reading && !before.item)
+      pages.set(step.path, { ...before, ...facts, sha256: step.after, reading });
+  }
+  return pages;
+}
+
+/** Items of the site by their ids, in that order. @throws Fault when one of them is not there */
+export function needAllHere(site: Site, ids: readonly number[]): Item[] {
+  const items = site.items.some(ids);
+  if (items.length !== ids.length) ids.forEach((id) => site.items.need(id));
+  return items.map((item) => checkHere(item));
+}
+
+export function needHere(site: Site, id: number): Item {
+  return checkHere(site.items.need(id));
+}
+
+function checkHere(item: Item): Item {
+  if (item.state !== 'here') {
+    throw new Fault(
+      'bad-request',
+      `“${item.name}” is not on the site.`,
+      item.state === 'aside' ? 'Restore it first.' : 'Its file was taken away.',
+    );
+  }
+  return item;
+}
+
+export function newFolders(site: Site, plan: Plan): SitePath[] {
+  const made = new Set<SitePath>();
+  const there = new Set<SitePath>();
+  for (const step of plan.files) {
+    if (step.do === 'drop-folder') continue;
+    for (
+      let folder = step.do === 'make-folder' ? step.path : folderOf(step.do === 'move' ? step.to : step.path);
+      folder !== '';
+      folder = folderOf(folder)
+    ) {
+      if (made.has(folder) || there.has(folder)) break;
+      (existsSync(join(site.folder.root, folder)) ? there : made).add(folder);
+    }
+  }
+  return [...made].sort((a, b) => a.length - b.length);
+}
+
+/** Hash of a file as it is; as the last scan found it when its size and time are still the same. Null: it is not there. */
+export async function currentHash(site: Site, path: SitePath): Promise<string | null> {
+  const facts = await site.folder.facts(path);
+  if (!facts) return null;
+  const known = site.factsOf(path);
+  if (known && known.sha256 !== '' && known.bytes === facts.bytes && known.mtimeMs === facts.mtimeMs)
+    return known.sha256;
+  return site.pool.run('hash', { file: await site.folder.locate(path) }, 600_000);
+}
+
+export function keep(proposal: Proposal, bytes: Uint8Array, sha256 = sha256Of(bytes)): string {
+  proposal.contents.set(sha256, bytes);
+  return sha256;
+}
+
+export function sha256Of(bytes: Uint8Array): string {
+  return createHash('sha256').update(bytes).digest('hex');
+}
+
+/** Plans that were shown and may be applied, by id. They live in memory: after a restart a plan is computed anew. */
+export class Proposals {
+  private readonly kept = new Map<string, Proposal>();
+
+  keep(proposal: Proposal): string {
+    const id = randomUUID();
+    this.kept.set(id, proposal);
+    if (this.kept.size > 50) this.kept.delete(this.kept.keys().next().value!);
+    return id;
+  }
+
+  /** Takes a plan out, to apply it once. @throws Fault 'not-found' */
+  take(id: string): Proposal {
+    const proposal = this.kept.get(id);
+    if (!proposal)
+      throw new Fault('not-found', 'This plan is no longer at hand.', 'Open it again; it is computed anew.');
+    this.kept.delete(id);
+    return proposal;
+  }
+}

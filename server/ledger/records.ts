@@ -1,0 +1,159 @@
+import { edited, editInWords, type Edit } from '../../core/describe/edits.ts';
+import { FIELD_NAMES, fieldFault, ownFault, type TextField, type Words } from '../../core/describe/fields.ts';
+import { cleanTag } from '../../core/describe/record.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import type { NamePattern } from '../../core/naming/pattern.ts';
+import { emptyPlan, type SettingValue } from '../../core/plan/plan.ts';
+import { planAbove, planSetting, planSpelling, tagBecomes } from '../../core/plan/settings.ts';
+import { planRecords, planWords, type RecordChange } from '../../core/plan/words.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../site/site.ts';
+import { ALL_HERE } from '../store/item-query.ts';
+import type { Proposal } from './proposal.ts';
+
+/** Plans a change of one record's words. @throws Fault 'stale-record' when the record is newer than `rowVersion` */
+export function proposeWords(site: Site, id: number, rowVersion: number, changes: Partial<Words>): Proposal {
+  const item = site.items.need(id);
+  if (item.rowVersion !== rowVersion) throw site.items.staleRecord(id);
+  const words = changes.tags ? { ...changes, tags: site.tags.spelling(changes.tags.map(cleanTag)) } : changes;
+  return { plan: planWords(item, words), contents: new Map() };
+}
+
+/** Plans one change of many records. @throws Fault 'not-found' for a person who is not there */
+export function proposeRecords(site: Site, ids: readonly number[], change: RecordChange): Proposal {
+  if (change.owner && !site.people.all().some((person) => person.name === change.owner))
+    throw new Fault('not-found', `There is nobody called “${change.owner}”.`, 'Choose one of the list.');
+  const addTags = change.addTags && site.tags.spelling(change.addTags.map(cleanTag));
+  return { plan: planRecords(site.items.some(ids), { ...change, addTags }), contents: new Map() };
+}
+
+/**
+ * Plans other words for each of some records. Of a record that has changed since `rowVersion`, the change stands in the
+ * way: nobody's words are written over unseen.
+ */
+export function proposeCells(
+  site: Site,
+  cells: readonly { itemId: number; rowVersion?: number | undefined; set: Partial<Words> }[],
+): Proposal {
+  const plan = emptyPlan('describe', '');
+  const fields = site.ownFields.all();
+  for (const { itemId, rowVersion, set } of cells) {
+    const item = site.items.need(itemId);
+    if (rowVersion !== undefined && rowVersion !== item.rowVersion) {
+      const who = item.changedBy ?? 'Someone';
+      plan.clashes.push({ path: item.path, why: `${who} has changed this record since. Look at it again.` });
+      continue;
+    }
+    for (const [name, value] of Object.entries(set.own ?? {})) {
+      const field = fields.find((one) => one.name === name);
+      const fault = field ? ownFault(field, value) : `There is no field “${name}”.`;
+      if (fault) plan.clashes.push({ path: item.path, why: fault });
+    }
+    const one = planWords(item, {
+      ...set,
+      ...(set.own ? { own: { ...item.words.own, ...set.own } } : {}),
+      ...(set.tags ? { tags: site.tags.spelling(set.tags.map(cleanTag)) } : {}),
+    });
+    plan.records.push(...one.records);
+  }
+  plan.totals.items = plan.records.length;
+  const changed = [...new Set(plan.records.flatMap((step) => Object.keys(step.after)))];
+  const what = changed.map((field) => FIELD_NAMES[field as keyof Words].toLowerCase()).join(', ');
+  plan.title = `Write ${what || 'nothing'} of ${plan.records.length === 1 ? '1 item' : `${plan.records.length.toLocaleString('en')} items`}`;
+  return { plan, contents: new Map() };
+}
+
+/** Plans one change of a text field of some records; those that it leaves as they are stay out. */
+export function proposeEdit(site: Site, ids: readonly number[], field: TextField, edit: Edit): Proposal {
+  const cells = site.items.some(ids).flatMap((item) => {
+    const text = edited(item.words, field, edit);
+    return text === undefined ? [] : [{ item, text }];
+  });
+  const proposal = proposeCells(
+    site,
+    cells.map(({ item, text }) => ({ itemId: item.id, set: { [field]: text } })),
+  );
+  for (const { item, text } of cells) {
+    const fault = fieldFault(field, text);
+    if (fault) proposal.plan.clashes.push({ path: item.path, why: fault });
+  }
+  const { length } = proposal.plan.records;
+  proposal.plan.title = `${editInWords(field, edit)} of ${length === 1 ? '1 item' : `${length.toLocaleString('en')} items`}`;
+  return proposal;
+}
+
+/** Plans another name for a tag, or to take it off every item. */
+export function proposeTag(site: Site, tag: string, to: string | null): Proposal {
+  const query = { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] } as const;
+  const items = site.items.some(site.items.ids({ ...ALL_HERE, where: { ...query, of: [...query.of] } }));
+  // Only another case of the same letters is meant to be written as it is given.
+  const sameLetters = to?.toLowerCase() === tag.toLowerCase();
+  const addTags = to === null ? [] : sameLetters ? [cleanTag(to)] : site.tags.spelling([cleanTag(to)]);
+  const merged = to !== null && !sameLetters && site.tags.isThere(addTags[0]!);
+  const plan = planRecords(items, { removeTags: [tag], addTags });
+  if (to !== null) plan.settings = tagBecomes(tag, addTags[0]!, merged, site.tags.sense());
+  plan.title =
+    to === null
+      ? `Take the tag “${tag}” off ${plan.records.length} items`
+      : `${merged ? 'Merge' : 'Rename'} the tag “${tag}” ${merged ? 'into' : 'to'} “${addTags[0]}”, on ${plan.records.length} items`;
+  return { plan, contents: new Map() };
+}
+
+/** Plans another spelling that finds a tag; or, with `drop`, that it finds it no longer. */
+export function proposeSpelling(site: Site, tag: string, spelling: string, drop: boolean): Proposal {
+  const sense = site.tags.sense();
+  const there = site.tags.counts().map((one) => one.name);
+  const plan = drop
+    ? planSetting(
+        `Let “${spelling}” no longer find the tag “${tag}”`,
+        'tag-spelling',
+        spelling,
+        site.tags.tagOfSpelling(spelling),
+        null,
+      )
+    : planSpelling(tag, spelling, there, sense);
+  return { plan, contents: new Map() };
+}
+
+/** Plans to put a tag below another one, or below none. */
+export function proposeAbove(site: Site, tag: string, above: string | null): Proposal {
+  const to = above === null ? null : site.tags.spelling([cleanTag(above)])[0]!;
+  return { plan: planAbove(tag, to, site.tags.sense()), contents: new Map() };
+}
+
+/** Plans another rule for a folder; null: the one of the folder above holds there again. */
+export function proposeRule(site: Site, folder: SitePath, rule: SettingValue): Proposal {
+  const where = `“${folder || 'the site’s root'}”`;
+  const title =
+    rule === null ? `Take the rule off the folder ${where}` : `Set the rule of the folder ${where}`;
+  return {
+    plan: planSetting(title, 'folder-rule', folder, site.rules.value(folder), rule),
+    contents: new Map(),
+  };
+}
+
+/** Plans to keep a pattern of names; null: it is forgotten. */
+export function proposeNamePattern(site: Site, name: string, pattern: NamePattern | null): Proposal {
+  const title = pattern === null ? `Forget the pattern “${name}”` : `Keep the pattern “${name}”`;
+  return {
+    plan: planSetting(title, 'name-pattern', name, site.namePatterns.value(name), pattern && { ...pattern }),
+    contents: new Map(),
+  };
+}
+
+/** Plans a field of the site's own; null: it is taken away, its values stay in the records. */
+export function proposeOwnField(site: Site, name: string, field: SettingValue): Proposal {
+  const there = site.ownFields.value(name);
+  const title =
+    field === null ? `Take the field “${name}” away` : `${there ? 'Change' : 'Add'} the field “${name}”`;
+  return { plan: planSetting(title, 'own-field', name, there, field), contents: new Map() };
+}
+
+/** Plans to keep a query under a name; null: to keep it no longer. */
+export function proposeKeptQuery(site: Site, name: string, kept: SettingValue): Proposal {
+  const title = kept === null ? `Forget the query “${name}”` : `Keep the query “${name}”`;
+  return {
+    plan: planSetting(title, 'kept-query', name, site.savedQueries.value(name), kept),
+    contents: new Map(),
+  };
+}

@@ -1,0 +1,58 @@
+import type { SettingRoom, SettingStep, SettingValue } from '../../core/plan/plan.ts';
+import type { Items } from './items.ts';
+import type { Rules } from './rules.ts';
+import type { SavedQueries } from './saved-queries.ts';
+import type { Tags } from './tags.ts';
+import type { NamePatterns, OwnFields } from './vocabulary.ts';
+
+interface Parts {
+  items: Items;
+  rules: Rules;
+  tags: Tags;
+  queries: SavedQueries;
+  patterns: NamePatterns;
+  fields: OwnFields;
+}
+
+/** Everything that plans can change beside files and records, each kind in its own table. */
+export class Settings {
+  constructor(private readonly parts: Parts) {}
+
+  get(room: SettingRoom, key: string): SettingValue {
+    const { rules, tags, queries, patterns, fields } = this.parts;
+    switch (room) {
+      case 'name-pattern':
+        return patterns.value(key);
+      case 'own-field':
+        return fields.value(key);
+      case 'folder-rule':
+        return rules.value(key);
+      case 'tag-spelling':
+        return tags.tagOfSpelling(key);
+      case 'tag-above':
+        return tags.above(key);
+      case 'kept-query':
+        return queries.value(key);
+    }
+  }
+
+  /** Sets what a step says. */
+  set({ room, key, after }: SettingStep, personId: number, now: string): void {
+    const { items, rules, tags, queries, patterns, fields } = this.parts;
+    switch (room) {
+      case 'name-pattern':
+        return patterns.setValue(key, after);
+      case 'own-field':
+        return fields.setValue(key, after);
+      case 'folder-rule':
+        rules.setValue(key, after);
+        return items.checkNames(key);
+      case 'tag-spelling':
+        return tags.setSpelling(key, after as string | null);
+      case 'tag-above':
+        return tags.setAbove(key, after as string | null);
+      case 'kept-query':
+        return queries.setValue(key, after, personId, now);
+    }
+  }
+}

@@ -1,0 +1,62 @@
+import type { TagSense } from '../../core/plan/settings.ts';
+import type { Db } from './database.ts';
+
+/** Tags of the items, their other spellings, and which lies below which. */
+export class Tags {
+  constructor(private readonly db: Db) {}
+
+  /** Tags of the items on the site, or of some items, with how many bear each. */
+  counts(ids?: readonly number[]): { name: string; items: number }[] {
+    const only = ids ? 'and item_tag.item_id in (select value from json_each(@ids))' : '';
+    return this.db
+      .prepare(
+        `select tag.name, count(*) as items from tag join item_tag on item_tag.tag_id = tag.id
+         join item on item.id = item_tag.item_id and item.state = 'here' ${only}
+         group by tag.id order by tag.name collate nocase`,
+      )
+      .all(ids ? { ids: JSON.stringify(ids) } : {}) as { name: string; items: number }[];
+  }
+
+  /** Tags as they are written already, where they are: a tag is one in any case, and another spelling is the tag itself. */
+  spelling(tags: readonly string[]): string[] {
+    const written = this.db.prepare('select name from tag where name = ?').pluck();
+    return tags.map((tag) => {
+      const meant = this.tagOfSpelling(tag) ?? tag;
+      return (written.get(meant) as string | undefined) ?? meant;
+    });
+  }
+
+  isThere(tag: string): boolean {
+    return this.db.prepare('select 1 from tag where name = ?').get(tag) !== undefined;
+  }
+
+  tagOfSpelling(spelling: string): string | null {
+    return (this.db.prepare('select tag from tag_spelling where spelling = ?').pluck().get(spelling) ??
+      null) as string | null;
+  }
+
+  above(tag: string): string | null {
+    return (this.db.prepare('select above from tag_above where tag = ?').pluck().get(tag) ?? null) as
+      string | null;
+  }
+
+  sense(): TagSense {
+    return {
+      spellings: this.db
+        .prepare('select spelling, tag from tag_spelling order by spelling')
+        .all() as TagSense['spellings'],
+      above: this.db.prepare('select tag, above from tag_above order by tag').all() as TagSense['above'],
+    };
+  }
+
+  setSpelling(spelling: string, tag: string | null): void {
+    this.db.prepare('delete from tag_spelling where spelling = ?').run(spelling);
+    if (tag !== null)
+      this.db.prepare('insert into tag_spelling (spelling, tag) values (?, ?)').run(spelling, tag);
+  }
+
+  setAbove(tag: string, above: string | null): void {
+    this.db.prepare('delete from tag_above where tag = ?').run(tag);
+    if (above !== null) this.db.prepare('insert into tag_above (tag, above) values (?, ?)').run(tag, above);
+  }
+}

@@ -1,0 +1,59 @@
+import type { OwnField } from '../../core/describe/fields.ts';
+import type { NamePattern } from '../../core/naming/pattern.ts';
+import type { SettingValue } from '../../core/plan/plan.ts';
+import type { Db } from './database.ts';
+
+/** The patterns of names that people keep. */
+export class NamePatterns {
+  constructor(private readonly db: Db) {}
+
+  all(): { name: string; pattern: NamePattern }[] {
+    const rows = this.db.prepare('select name, pattern from name_pattern order by name').all() as {
+      name: string;
+      pattern: string;
+    }[];
+    return rows.map(({ name, pattern }) => ({ name, pattern: JSON.parse(pattern) as NamePattern }));
+  }
+
+  value(name: string): SettingValue {
+    const pattern = this.db.prepare('select pattern from name_pattern where name = ?').pluck().get(name);
+    return pattern === undefined ? null : (JSON.parse(pattern as string) as SettingValue);
+  }
+
+  setValue(name: string, value: SettingValue): void {
+    if (value === null) this.db.prepare('delete from name_pattern where name = ?').run(name);
+    else
+      this.db
+        .prepare('insert or replace into name_pattern (name, pattern) values (?, ?)')
+        .run(name, JSON.stringify(value));
+  }
+}
+
+/** The fields that the site has of its own. Taking one away leaves its values in the records, unseen until it is back. */
+export class OwnFields {
+  constructor(private readonly db: Db) {}
+
+  all(): OwnField[] {
+    const rows = this.db.prepare('select name, kind, choices from own_field order by name').all() as (Omit<
+      OwnField,
+      'choices'
+    > & { choices: string })[];
+    return rows.map((row) => ({ ...row, choices: JSON.parse(row.choices) as string[] }));
+  }
+
+  value(name: string): SettingValue {
+    const field = this.all().find((one) => one.name.toLowerCase() === name.toLowerCase());
+    return field ? { kind: field.kind, choices: field.choices } : null;
+  }
+
+  setValue(name: string, value: SettingValue): void {
+    if (value === null) {
+      this.db.prepare('delete from own_field where name = ?').run(name);
+      return;
+    }
+    const { kind, choices } = value as unknown as Omit<OwnField, 'name'>;
+    this.db
+      .prepare('insert or replace into own_field (name, kind, choices) values (?, ?, ?)')
+      .run(name, kind, JSON.stringify(choices));
+  }
+}

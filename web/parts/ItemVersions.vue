@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue';
+import type { ItemView, VersionView } from '../../api/items.ts';
+import { api, sentenceOf } from '../api/client.ts';
+import { usePlan } from '../stores/plan.ts';
+import { useSite } from '../stores/site.ts';
+import LookCloser from './LookCloser.vue';
+import { count, moment } from './words.ts';
+
+/** What became of an item, the newest first: who, when, what changed; to be looked at, compared and brought back. */
+const props = defineProps<{ item: ItemView }>();
+const site = useSite();
+const plan = usePlan();
+const versions = ref<VersionView[]>([]);
+const fault = ref('');
+/** So many are shown until more are asked for. */
+const FEW = 4;
+const shown = ref(FEW);
+watch(
+  [() => props.item.id, () => site.revision],
+  async () => {
+    try {
+      versions.value = await api.versions(props.item.id);
+      fault.value = '';
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    }
+  },
+  { immediate: true },
+);
+/** A version whose bytes are looked at beside those of now. */
+const looked = ref<VersionView>();
+const noting = ref<{ entryId: number; text: string }>();
+async function note() {
+  const { entryId, text } = noting.value!;
+  noting.value = undefined;
+  try {
+    await api.setNote(entryId, text);
+    const version = versions.value.find((one) => one.entryId === entryId);
+    if (version) version.note = text.trim();
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+</script>
+
+<template>
+  <div class="versions">
+    <p v-if="fault" class="note losing">{{ fault }}</p>
+    <ol>
+      <li v-for="one in versions.slice(0, shown)" :key="one.entryId" :class="{ undone: one.undone }">
+        <p class="figures soft">{{ moment(one.at) }}, {{ one.person }}{{ one.undone ? ' (undone)' : '' }}</p>
+        <p v-if="one.file"><strong>The file was replaced</strong></p>
+        <p v-if="one.moved" class="mono path">
+          <del>{{ one.moved.from }}</del> <ins>{{ one.moved.to }}</ins>
+        </p>
+        <p v-for="field in one.fields" :key="field.field">
+          {{ field.field }}: <del v-if="field.before">{{ field.before }}</del>
+          <ins>{{ field.after || '(empty)' }}</ins>
+        </p>
+        <p v-if="!one.file && !one.moved && one.fields.length === 0">{{ one.title }}</p>
+        <form
+          v-if="noting?.entryId === one.entryId"
+          @submit.prevent="note"
+          @keydown.escape.stop="noting = undefined"
+        >
+          <input v-model="noting.text" maxlength="500" aria-label="Note" />
+          <button class="link" type="submit">Keep</button>
+        </form>
+        <p v-else-if="one.note" class="noted">“{{ one.note }}”</p>
+        <p class="acts">
+          <button v-if="one.file?.kept" class="link" type="button" @click="looked = one">
+            Compare with before
+          </button>
+          <button
+            v-if="item.state === 'here' && (one.fields.length || one.file?.kept)"
+            class="link"
+            type="button"
+            @click="plan.propose({ kind: 'bring-back', itemId: item.id, entryId: one.entryId })"
+          >
+            Bring back what was before …
+          </button>
+          <button class="link" type="button" @click="noting = { entryId: one.entryId, text: one.note }">
+            {{ one.note ? 'Change the note' : 'Add a note' }}
+          </button>
+        </p>
+      </li>
+    </ol>
+    <p v-if="versions.length === 0 && !fault" class="soft">As it came: nothing was changed here yet.</p>
+    <button v-if="versions.length > shown" class="link" type="button" @click="shown += 50">
+      {{ count(versions.length - shown, 'older change') }}
+    </button>
+    <LookCloser
+      v-if="looked?.file"
+      :ids="[item.id]"
+      :bytes="[
+        { sha256: looked.file.before, title: `before ${moment(looked.at)}` },
+        ...(looked.file.after === item.sha256
+          ? []
+          : [{ sha256: looked.file.after, title: `after ${moment(looked.at)}` }]),
+        { sha256: item.sha256, title: 'now' },
+      ]"
+      @close="looked = undefined"
+    />
+  </div>
+</template>
+
+<style scoped>
+ol {
+  display: flex;
+  flex-direction: column;
+  padding: 0;
+  margin: 0;
+  gap: 8px;
+  list-style: none;
+}
+li {
+  padding: 6px 10px;
+  border-left: 2px solid var(--rule-strong);
+  background: var(--paper-raised);
+  font-size: 13px;
+  overflow-wrap: anywhere;
+}
+.undone {
+  opacity: 0.75;
+}
+.path {
+  font-size: 12px;
+}
+del {
+  color: var(--madder);
+}
+ins {
+  color: var(--verdigris);
+  text-decoration: none;
+}
+.noted {
+  font-style: italic;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 12px;
+}
+form {
+  display: flex;
+  gap: 8px;
+}
+form input {
+  min-width: 0;
+  height: 26px;
+  flex: 1;
+  padding: 0 6px;
+  border: 1px solid var(--rule-strong);
+  background: var(--paper);
+}
+</style>

@@ -1,0 +1,55 @@
+import type { TrayAct } from '../stores/tray.ts';
+
+export interface OfferedAct {
+  act: TrayAct;
+  words: string;
+  /** The letter that starts it, from its own words where it is free. */
+  key: string;
+  losing?: boolean;
+}
+
+const ACTS: Record<TrayAct, OfferedAct> = {
+  compare: { act: 'compare', words: 'Compare', key: '=' },
+  tags: { act: 'tags', words: 'Tags …', key: 'T' },
+  words: { act: 'words', words: 'Words …', key: 'W' },
+  embed: { act: 'embed', words: 'Write words into the files …', key: 'I' },
+  sidecars: { act: 'sidecars', words: 'Write words beside them, as XMP …', key: 'X' },
+  names: { act: 'names', words: 'New names …', key: 'N' },
+  move: { act: 'move', words: 'Move …', key: 'M' },
+  copy: { act: 'copy', words: 'Copy to a folder …', key: 'C' },
+  duplicate: { act: 'duplicate', words: 'Duplicate …', key: 'D' },
+  owner: { act: 'owner', words: 'Give to …', key: 'G' },
+  addresses: { act: 'addresses', words: 'Addresses …', key: 'A' },
+  download: { act: 'download', words: 'Download the file', key: 'O' },
+  export: { act: 'export', words: 'Export', key: 'E' },
+  restore: { act: 'restore', words: 'Restore …', key: 'R' },
+  aside: { act: 'aside', words: 'Set aside …', key: 'S', losing: true },
+};
+
+/** What can be done with so many items, of which some are set aside: in sight, and behind one more step. */
+export function offered(size: number, aside: number): { first: OfferedAct[]; more: OfferedAct[] } {
+  const compare = size >= 2 && size <= 4 ? [ACTS.compare] : [];
+  const download = size === 1 ? [ACTS.download] : [];
+  if (size > 0 && aside === size)
+    return { first: [ACTS.restore, ACTS.words, ACTS.tags, ...compare], more: [ACTS.owner, ...download] };
+  return {
+    first: [...compare, ACTS.tags, ACTS.words, ACTS.names, ACTS.move, ACTS.aside],
+    more: [
+      ACTS.addresses,
+      ACTS.copy,
+      ACTS.duplicate,
+      ACTS.owner,
+      ACTS.embed,
+      ACTS.sidecars,
+      ACTS.export,
+      ...download,
+      ...(aside > 0 ? [ACTS.restore] : []),
+    ],
+  };
+}
+
+/** The act that a key starts, if it can be done now. */
+export function actOfKey(key: string, size: number, aside: number): TrayAct | undefined {
+  const { first, more } = offered(size, aside);
+  return [...first, ...more].find((one) => one.key === key.toUpperCase())?.act;
+}

@@ -1,0 +1,207 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, watch } from 'vue';
+import type { WordDifferences } from '../../../api/items.ts';
+import { encodePath } from '../../../core/address/path.ts';
+import { fromPage, inLine } from '../../../core/describe/in-line.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import { count } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
+import DescribeTabs from './DescribeTabs.vue';
+
+/** Words in the library against words in pages: brought in line in either direction, one or all. */
+const plan = usePlan();
+const site = useSite();
+const found = ref<WordDifferences>();
+const fault = ref('');
+const chosen = ref(new Set<string>());
+type Difference = WordDifferences['differences'][number];
+const keyOf = (one: Difference) => `${one.page} ${one.start}`;
+
+async function load() {
+  try {
+    found.value = await api.wordDifferences();
+    fault.value = '';
+    const there = new Set(found.value.differences.map(keyOf));
+    chosen.value = new Set([...chosen.value].filter((key) => there.has(key)));
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+onMounted(load);
+watch(() => site.revision, load);
+
+const words = (one: Difference) => ({
+  alt: one.recordAlt,
+  decorative: one.decorative,
+  title: one.recordTitle,
+});
+const rows = computed(() =>
+  (found.value?.differences ?? []).map((one) => ({
+    one,
+    key: keyOf(one),
+    toPage: inLine(one, words(one)),
+    toRecord: fromPage(one, words(one)),
+  })),
+);
+/** Those that are ticked; none ticked: all. */
+const meant = computed(() =>
+  chosen.value.size === 0 ? rows.value : rows.value.filter((row) => chosen.value.has(row.key)),
+);
+const toPages = computed(() => meant.value.filter((row) => row.toPage));
+/** Two pages may call one picture differently: then nobody but a person can say which is right. */
+const toRecords = computed(() => {
+  const byItem = new Map<number, string>();
+  const torn = new Set<number>();
+  for (const { one, toRecord } of meant.value) {
+    if (!toRecord) continue;
+    const said = JSON.stringify(toRecord);
+    if (byItem.has(one.itemId) && byItem.get(one.itemId) !== said) torn.add(one.itemId);
+    byItem.set(one.itemId, said);
+  }
+  const seen = new Set<number>();
+  return meant.value.filter(({ one, toRecord }) => {
+    if (!toRecord || torn.has(one.itemId) || seen.has(one.itemId)) return false;
+    seen.add(one.itemId);
+    return true;
+  });
+});
+function toggle(key: string) {
+  const next = new Set(chosen.value);
+  if (!next.delete(key)) next.add(key);
+  chosen.value = next;
+}
+const write = (some: typeof rows.value) =>
+  plan.propose({ kind: 'page-words', places: some.map(({ one }) => ({ page: one.page, start: one.start })) });
+const take = (some: typeof rows.value) =>
+  plan.propose({
+    kind: 'cells',
+    cells: some.map(({ one, toRecord }) => ({ itemId: one.itemId, set: toRecord! })),
+  });
+const said = (alt: string | null) => (alt === null ? 'no alt text' : alt === '' ? 'empty' : `“${alt}”`);
+</script>
+
+<template>
+  <div class="surface">
+    <header>
+      <h1>Words on pages</h1>
+      <DescribeTabs />
+    </header>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <p v-if="!found && !fault" class="empty">Reading the words of all pages …</p>
+    <p v-else-if="found && rows.length === 0" class="empty">Every page says what the records say.</p>
+    <template v-else-if="found">
+      <p class="sum figures">
+        {{ count(rows.length, 'place') }} on {{ count(found.pages, 'page') }} where the page says something
+        else than the record<template v-if="chosen.size">, {{ chosen.size }} chosen</template>.
+        <button
+          class="act"
+          type="button"
+          :disabled="toPages.length === 0 || plan.busy"
+          @click="write(toPages)"
+        >
+          Write the records’ words to {{ count(toPages.length, 'place') }}
+        </button>
+        <button
+          class="act quiet"
+          type="button"
+          :disabled="toRecords.length === 0 || plan.busy"
+          @click="take(toRecords)"
+        >
+          Take the pages’ words into {{ count(toRecords.length, 'record') }}
+        </button>
+      </p>
+      <table class="ruled">
+        <thead>
+          <tr>
+            <th><span class="hidden-words">Choose</span></th>
+            <th>Item</th>
+            <th>Page</th>
+            <th>The page says</th>
+            <th>The record says</th>
+            <th><span class="hidden-words">Bring in line</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in rows" :key="row.key">
+            <td>
+              <input
+                type="checkbox"
+                :checked="chosen.has(row.key)"
+                :aria-label="`Choose ${row.one.path} on ${row.one.pageTitle}`"
+                @change="toggle(row.key)"
+              />
+            </td>
+            <td class="mono path">
+              <RouterLink :to="{ name: 'library', query: { item: row.one.itemId } }">{{
+                row.one.path
+              }}</RouterLink>
+            </td>
+            <td>
+              <a
+                :href="`${site.site?.servedAt}/${encodePath(row.one.page)}`"
+                target="_blank"
+                rel="noreferrer"
+                >{{ row.one.pageTitle || row.one.page }}</a
+              >
+              <span class="soft figures"> line {{ row.one.line }}</span>
+            </td>
+            <td>
+              <p v-if="row.one.takesAlt">{{ said(row.one.alt) }}</p>
+              <p v-if="row.toPage?.title !== undefined">
+                hover text <span class="mono">{{ row.one.title }}</span>
+              </p>
+              <p v-if="row.toPage?.linkText !== undefined">
+                link text <span class="mono">{{ row.one.linkText }}</span>
+              </p>
+            </td>
+            <td>
+              <p v-if="row.one.takesAlt">
+                {{
+                  row.one.decorative ? 'decorative' : row.one.recordAlt ? `“${row.one.recordAlt}”` : 'nothing'
+                }}
+              </p>
+              <p v-if="row.toPage?.title !== undefined || row.toPage?.linkText !== undefined">
+                title “{{ row.one.recordTitle }}”
+              </p>
+            </td>
+            <td class="ways">
+              <button v-if="row.toPage" class="link" type="button" @click="write([row])">
+                to the page …
+              </button>
+              <button v-if="row.toRecord" class="link" type="button" @click="take([row])">
+                to the record …
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+header {
+  display: flex;
+  align-items: baseline;
+  margin-bottom: 12px;
+  gap: 24px;
+}
+.sum {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  margin-bottom: 10px;
+  gap: 10px;
+}
+.path {
+  max-width: 220px;
+  word-break: break-all;
+}
+.ways {
+  white-space: nowrap;
+}
+td p {
+  max-width: 34ch;
+}
+</style>

@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import type { StandingView } from '../../../api/items.ts';
+import { encodePath } from '../../../core/address/path.ts';
+import { inLine, fromPage } from '../../../core/describe/in-line.ts';
+import type { Words } from '../../../core/describe/fields.ts';
+import { useSite } from '../../stores/site.ts';
+import { count } from '../../parts/words.ts';
+
+/** Where an item stands: clippings of its pages, with the words there beside the record's. */
+const props = defineProps<{ standings: readonly StandingView[]; more: number; words: Words }>();
+const emit = defineEmits<{ take: [alt: string]; write: [places: { page: string; start: number }[]] }>();
+const site = useSite();
+const others = () => props.standings.filter((one) => inLine(one, props.words));
+</script>
+
+<template>
+  <ol v-if="standings.length" class="clippings">
+    <li v-for="(one, index) in standings" :key="index">
+      <p class="where">
+        <a :href="`${site.site?.servedAt}/${encodePath(one.page)}`" target="_blank" rel="noreferrer">{{
+          one.pageTitle || one.page
+        }}</a>
+        <template v-if="one.heading"> · {{ one.heading }}</template>
+        <span class="soft mono"> {{ one.place }}</span>
+      </p>
+      <p class="text">{{ one.before }} <span class="spot">▣</span> {{ one.after }}</p>
+      <p v-if="one.figcaption" class="soft">caption: “{{ one.figcaption }}”</p>
+      <p v-if="one.link" class="soft">
+        in a link to {{ one.link.targetTitle ? `“${one.link.targetTitle}”` : one.link.href
+        }}{{ one.link.alone ? ', alone in it' : '' }}
+      </p>
+      <p v-if="one.takesAlt" class="soft">
+        {{
+          one.alt === null
+            ? 'no alt text on the page'
+            : one.alt === ''
+              ? 'alt text empty on the page'
+              : `alt on the page: “${one.alt}”`
+        }}
+        <button
+          v-if="one.alt && fromPage(one, words)"
+          class="link"
+          type="button"
+          @click="emit('take', one.alt)"
+        >
+          Take it
+        </button>
+        <button
+          v-if="inLine(one, words)"
+          class="link"
+          type="button"
+          @click="emit('write', [{ page: one.page, start: one.start }])"
+        >
+          Write the record’s here …
+        </button>
+      </p>
+    </li>
+  </ol>
+  <p v-else class="soft">No page shows it.</p>
+  <p v-if="more" class="soft">and on {{ count(more, 'more place') }}</p>
+  <button
+    v-if="others().length > 1"
+    class="link"
+    type="button"
+    @click="
+      emit(
+        'write',
+        others().map(({ page, start }) => ({ page, start })),
+      )
+    "
+  >
+    Write the record’s words to all {{ others().length }} places …
+  </button>
+</template>
+
+<style scoped>
+.clippings {
+  padding: 0;
+  margin: 0;
+  list-style: none;
+}
+li {
+  padding: 6px 12px;
+  border-left: 2px solid var(--rule-strong);
+  margin-bottom: 8px;
+  background: var(--paper-raised);
+}
+.where {
+  font-size: 13px;
+}
+.where .mono {
+  margin-left: 8px;
+  font-size: 11.5px;
+}
+.spot {
+  color: var(--verdigris);
+}
+</style>

@@ -1,0 +1,218 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import type { TableView } from '../../../api/items.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import { count } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
+import { useTray } from '../../stores/tray.ts';
+import DescribeTabs from './DescribeTabs.vue';
+
+/** Records as a table for a spreadsheet program, out and in again. */
+const plan = usePlan();
+const tray = useTray();
+const site = useSite();
+const what = ref<'all' | 'tray'>(tray.size ? 'tray' : 'all');
+const read = ref<TableView>();
+const file = ref('');
+const fault = ref('');
+const busy = ref(false);
+/** Of records that were changed meanwhile, the table's words are taken all the same. */
+const over = ref(false);
+
+async function handOut() {
+  fault.value = '';
+  busy.value = true;
+  try {
+    const table = await api.tableOut(what.value === 'tray' ? [...tray.ids] : 'all');
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(table);
+    link.download = `${site.site?.name ?? 'items'}-words.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+  busy.value = false;
+}
+
+/** UTF-8 with or without its mark, UTF-16 with it, else what older spreadsheet programs write. */
+function decoded(bytes: Uint8Array): string {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    return new TextDecoder('windows-1252').decode(bytes);
+  }
+}
+async function takeIn(event: Event) {
+  const field = event.target as HTMLInputElement;
+  const [chosen] = field.files ?? [];
+  if (!chosen) return;
+  fault.value = '';
+  read.value = undefined;
+  busy.value = true;
+  try {
+    file.value = chosen.name;
+    read.value = await api.tableIn(decoded(new Uint8Array(await chosen.arrayBuffer())));
+    over.value = false;
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+  field.value = '';
+  busy.value = false;
+}
+const conflicts = computed(() => (read.value?.changes ?? []).filter((one) => one.conflict));
+const meant = computed(() => (read.value?.changes ?? []).filter((one) => over.value || !one.conflict));
+function look() {
+  const cells = new Map<number, { itemId: number; rowVersion: number; set: Record<string, unknown> }>();
+  for (const { itemId, rowVersion, set } of meant.value) {
+    const before = cells.get(itemId)?.set ?? {};
+    const own = { ...(before['own'] as object | undefined), ...set.own };
+    cells.set(itemId, {
+      itemId,
+      rowVersion,
+      set: { ...before, ...set, ...(Object.keys(own).length > 0 ? { own } : {}) },
+    });
+  }
+  void plan.propose({ kind: 'cells', cells: [...cells.values()] });
+}
+</script>
+
+<template>
+  <div class="surface">
+    <header>
+      <h1>Table</h1>
+      <DescribeTabs />
+    </header>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <section>
+      <h2>Hand out</h2>
+      <p>
+        The words of
+        <select v-model="what" aria-label="Whose words">
+          <option value="all">all items of the site</option>
+          <option value="tray" :disabled="!tray.size">the {{ count(tray.size, 'item') }} in the tray</option>
+        </select>
+        as a CSV table, for a spreadsheet program. Cells that such a program would run as a formula are made
+        plain text.
+      </p>
+      <button class="act" type="button" :disabled="busy" @click="handOut">Hand out the table</button>
+    </section>
+    <section>
+      <h2>Take in</h2>
+      <p>
+        Rows are known by <span class="mono">id</span>, <span class="mono">path</span> or
+        <span class="mono">address</span>. Nothing changes before you have seen the plan.
+      </p>
+      <label class="act quiet file">
+        Choose a table …
+        <input type="file" accept=".csv,.tsv,.txt,text/csv" :disabled="busy" @change="takeIn" />
+      </label>
+    </section>
+    <section v-if="read" aria-live="polite">
+      <h2>{{ file }}</h2>
+      <p class="figures">
+        {{ count(read.rows, 'row') }}, {{ read.matched }} of them records of the site;
+        {{ count(read.changes.length, 'cell') }} {{ read.changes.length === 1 ? 'differs' : 'differ' }}.
+      </p>
+      <p v-if="read.unknown.length" class="note">
+        No record has {{ read.unknown.length === 1 ? 'the column' : 'the columns' }}
+        {{ read.unknown.map((name) => `“${name}”`).join(', ') }}: left out. A field of your own can be made in
+        any record, under “More words”.
+      </p>
+      <ul v-if="read.faults.length" class="note losing faults">
+        <li v-for="(one, index) in read.faults.slice(0, 50)" :key="index">
+          Line {{ one.line }}: {{ one.why }}
+        </li>
+        <li v-if="read.faults.length > 50">and {{ read.faults.length - 50 }} more</li>
+      </ul>
+      <template v-if="conflicts.length">
+        <h3>Changed here meanwhile</h3>
+        <p>
+          {{ count(conflicts.length, 'cell') }} of records that were changed after the table was handed out.
+          <label><input v-model="over" type="checkbox" /> take the table’s words all the same</label>
+        </p>
+      </template>
+      <table v-if="read.changes.length" class="ruled">
+        <thead>
+          <tr>
+            <th>Line</th>
+            <th>Item</th>
+            <th>Field</th>
+            <th>From and to</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="(one, index) in read.changes.slice(0, 300)"
+            :key="index"
+            :class="{ out: one.conflict && !over }"
+          >
+            <td class="number figures">{{ one.line }}</td>
+            <td class="mono">{{ one.path }}</td>
+            <td>{{ one.field }}</td>
+            <td>
+              <del v-if="one.before">{{ one.before }}</del> <ins>{{ one.after || '(empty)' }}</ins>
+              <span v-if="one.conflict" class="ochre"> changed since by {{ one.conflict }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="read.changes.length > 300" class="soft">
+        and {{ count(read.changes.length - 300, 'more cell') }}
+      </p>
+      <button class="act" type="button" :disabled="meant.length === 0 || plan.busy" @click="look">
+        Look at the plan for {{ count(meant.length, 'cell') }}
+      </button>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+header {
+  display: flex;
+  align-items: baseline;
+  margin-bottom: 12px;
+  gap: 24px;
+}
+section {
+  max-width: 980px;
+  padding: 12px 0;
+  border-top: 1px solid var(--rule);
+}
+section > * {
+  margin-bottom: 8px;
+}
+.file {
+  position: relative;
+  display: inline-block;
+}
+.file:focus-within {
+  outline: 2px solid var(--verdigris);
+  outline-offset: 2px;
+}
+.file input {
+  position: absolute;
+  inset: 0;
+  cursor: pointer;
+  opacity: 0;
+}
+.faults {
+  padding-left: 28px;
+}
+.out {
+  background: var(--ochre-wash);
+}
+del {
+  color: var(--madder);
+}
+ins {
+  color: var(--verdigris);
+  font-weight: 600;
+  text-decoration: none;
+}
+.ochre {
+  color: var(--ochre);
+}
+</style>

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import { RULE_FORM_NAMES, RULE_FORMS, type RuleForm } from '../../../core/address/redirect-rules.ts';
+import { api } from '../../api/client.ts';
+import { count } from '../../parts/words.ts';
+import { useSite } from '../../stores/site.ts';
+
+/** The redirects that the site keeps, for the web server that serves it. */
+const site = useSite();
+const redirects = ref(0);
+const form = ref<RuleForm>('apache');
+const told = computed(() => RULE_FORM_NAMES[form.value]);
+watch(
+  () => site.revision,
+  async () => (redirects.value = (await api.redirects()).count),
+  { immediate: true },
+);
+</script>
+
+<template>
+  <section>
+    <h2>Redirects</h2>
+    <p>
+      {{ count(redirects, 'old address', 'old addresses') }} {{ redirects === 1 ? 'leads' : 'lead' }} on to
+      new ones. They stand in <span class="mono">iconomos-redirects.csv</span> in the site’s root; the site as
+      served here follows them.
+    </p>
+    <p class="row">
+      <label
+        >For
+        <select v-model="form">
+          <option v-for="one in RULE_FORMS" :key="one" :value="one">{{ RULE_FORM_NAMES[one].name }}</option>
+        </select></label
+      >
+      <a v-if="redirects" class="act quiet" :href="`/api/redirects/${form}`" :download="told.file"
+        >Hand out the rules</a
+      >
+    </p>
+    <p class="soft">{{ told.how }}</p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  padding: 14px 0;
+  margin-top: 18px;
+  border-top: 1px solid var(--rule);
+}
+.row {
+  display: flex;
+  align-items: center;
+  padding: 8px 0;
+  gap: 12px;
+}
+a.act {
+  display: inline-flex;
+  align-items: center;
+  text-decoration: none;
+}
+</style>

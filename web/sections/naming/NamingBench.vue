@@ -1,0 +1,207 @@
+<script setup lang="ts">
+import { computed, onMounted, reactive, ref } from 'vue';
+import type { NamingTable, SavedPatterns } from '../../../api/naming.ts';
+import type { OwnField } from '../../../core/describe/fields.ts';
+import { baseName } from '../../../core/address/path.ts';
+import { newPiece, PLAIN_PATTERN, type NamePattern, type NamePiece } from '../../../core/naming/pattern.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import ComposingLine from '../../parts/ComposingLine.vue';
+import PatternWhole from '../../parts/PatternWhole.vue';
+import { count } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import NamingProof from './NamingProof.vue';
+import { useNaming, type NamingOrder } from './useNaming.ts';
+import type { z } from 'zod';
+
+/** The composing line, and below it the proof of all the new names. */
+const props = defineProps<{ table: NamingTable; asked: number; own: readonly OwnField[]; what: string }>();
+const plan = usePlan();
+
+const KEPT = 'iconomos.naming';
+const before = JSON.parse(sessionStorage.getItem(KEPT) ?? 'null') as NamePattern | null;
+const pattern = reactive<NamePattern>(
+  before ?? { ...PLAIN_PATTERN, pieces: [newPiece('title'), newPiece('counter')] },
+);
+const naming = useNaming(props.table, props.asked, pattern);
+const { order, together, typed, names, pending, rows } = naming;
+const pieces = computed({
+  get: () => pattern.pieces as NamePiece[],
+  set: (next) => (pattern.pieces = next),
+});
+const whole = computed({
+  get: () => pattern,
+  set: (next) => Object.assign(pattern, next, { pieces: pattern.pieces }),
+});
+
+const example = ref(props.table.items[0]?.id ?? 0);
+const texts = computed(() => naming.pieceTexts(example.value));
+const followers = computed(() => props.table.items.length - props.asked);
+
+const ORDERS: [NamingOrder, string][] = [
+  ['given', 'as they were gathered'],
+  ['name', 'by present name'],
+  ['taken', 'by date taken'],
+  ['added', 'by date added'],
+  ['title', 'by title'],
+];
+
+const changes = computed(() => [...names.value.values()].filter((one) => one.from !== one.to && !one.fault));
+const faults = computed(() => [...names.value.values()].filter((one) => one.fault).length);
+async function look() {
+  sessionStorage.setItem(KEPT, JSON.stringify(pattern));
+  await plan.propose({
+    kind: 'names',
+    names: changes.value.map((one) => ({ itemId: one.id, name: baseName(one.to) })),
+  });
+}
+
+const kept = ref<z.infer<typeof SavedPatterns>>([]);
+const keeping = ref(false);
+const keepName = ref('');
+const fault = ref('');
+async function loadKept() {
+  kept.value = await api.namePatterns();
+}
+onMounted(loadKept);
+async function keep(name: string, forget = false) {
+  fault.value = '';
+  try {
+    const value = JSON.parse(JSON.stringify(pattern)) as z.infer<typeof SavedPatterns>[number]['pattern'];
+    await plan.make({ kind: 'name-pattern', name: name.trim(), pattern: forget ? null : value });
+    keeping.value = false;
+    await loadKept();
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+function take(name: string) {
+  const found = kept.value.find((one) => one.name === name);
+  if (!found) return;
+  Object.assign(pattern, JSON.parse(JSON.stringify(found.pattern)) as NamePattern);
+  keepName.value = name;
+}
+</script>
+
+<template>
+  <section class="compose" aria-label="Pattern">
+    <ComposingLine v-model="pieces" :separator="pattern.separator" :texts="texts" :own="own" />
+    <PatternWhole v-model="whole" class="whole" />
+    <div class="row">
+      <label class="kept"
+        ><span>Kept patterns</span>
+        <select :value="keepName" @change="take(($event.target as HTMLSelectElement).value)">
+          <option value="">{{ kept.length ? 'choose one' : 'none yet' }}</option>
+          <option v-for="one in kept" :key="one.name" :value="one.name">{{ one.name }}</option>
+        </select></label
+      >
+      <form v-if="keeping" class="keep" @submit.prevent="keep(keepName)">
+        <input
+          v-model="keepName"
+          maxlength="60"
+          required
+          aria-label="Name of the pattern"
+          placeholder="a name"
+        />
+        <button class="link" type="submit">Keep</button>
+        <button class="link" type="button" @click="keeping = false">Not now</button>
+      </form>
+      <template v-else>
+        <button class="link" type="button" :disabled="pattern.pieces.length === 0" @click="keeping = true">
+          Keep this pattern
+        </button>
+        <button
+          v-if="kept.some((one) => one.name === keepName)"
+          class="link"
+          type="button"
+          @click="keep(keepName, true)"
+        >
+          Forget “{{ keepName }}”
+        </button>
+      </template>
+      <label class="order"
+        ><span>Counted</span>
+        <select v-model="order">
+          <option v-for="[key, words] in ORDERS" :key="key" :value="key">{{ words }}</option>
+        </select></label
+      >
+      <label v-if="followers" class="check"
+        ><input v-model="together" type="checkbox" /> {{ count(followers, 'size variant') }}
+        {{ followers === 1 ? 'goes' : 'go' }} along</label
+      >
+    </div>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+  </section>
+  <NamingProof
+    :rows="rows"
+    :facts="naming.facts"
+    :table="table"
+    :names="names"
+    :pending="pending"
+    :typed="typed"
+    :name-of="naming.nameOf"
+    :example="example"
+    @example="example = $event"
+    @type="(id, stem) => (stem === undefined ? typed.delete(id) : typed.set(id, stem))"
+  />
+  <footer>
+    <p class="figures" role="status">
+      {{ count(asked, 'item') }} {{ what }};
+      {{ pending ? 'composing …' : `${count(changes.length, 'name')} will change` }}
+      <template v-if="faults && !pending">, {{ count(faults, 'name') }} cannot be as written</template>
+    </p>
+    <button
+      class="act"
+      type="button"
+      :disabled="pending || changes.length === 0 || faults > 0 || plan.busy"
+      @click="look"
+    >
+      Look at the plan for {{ count(changes.length, 'new name') }}
+    </button>
+  </footer>
+</template>
+
+<style scoped>
+.compose {
+  padding: 0 24px 12px;
+  border-bottom: 1px solid var(--rule-strong);
+}
+.whole,
+.row {
+  margin-top: 10px;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 16px;
+}
+.row label {
+  display: flex;
+  align-items: center;
+  font-size: 13px;
+  gap: 6px;
+}
+.row select,
+.row input:not([type='checkbox']) {
+  height: 28px;
+  padding: 0 6px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper-raised);
+}
+.order {
+  margin-left: auto;
+}
+.keep {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+footer {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  padding: 10px 24px;
+  border-top: 1px solid var(--rule-strong);
+}
+</style>

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { onMounted, ref, shallowRef, watch } from 'vue';
+import { useRoute } from 'vue-router';
+import type { NamingTable } from '../../../api/naming.ts';
+import type { OwnField } from '../../../core/describe/fields.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import { useSite } from '../../stores/site.ts';
+import { useTray } from '../../stores/tray.ts';
+import DescribeTabs from '../describe/DescribeTabs.vue';
+import NamingBench from './NamingBench.vue';
+
+/** New names for many: those in the tray, or those whose names say little. */
+const route = useRoute();
+const tray = useTray();
+const site = useSite();
+const table = shallowRef<NamingTable>();
+const asked = ref(0);
+const own = ref<OwnField[]>([]);
+const what = ref('');
+const fault = ref('');
+/** So many at once can still be looked at and undone. */
+const MOST = 100_000;
+
+async function load() {
+  fault.value = '';
+  const fromTray = route.query['what'] === 'tray' || (route.query['where'] === undefined && tray.size > 0);
+  try {
+    let ids: number[];
+    if (fromTray) {
+      ids = [...tray.ids];
+      what.value = 'in the tray';
+    } else {
+      const where = String(route.query['where'] ?? '!mark:named');
+      ids = [...(await api.itemsFound({ where, sort: 'path' })).ids];
+      what.value = where === '!mark:named' ? 'whose names say little' : 'of the query';
+    }
+    own.value = await api.ownFields();
+    asked.value = Math.min(ids.length, MOST);
+    table.value =
+      ids.length > 0 ? await api.naming(ids.slice(0, MOST)) : { items: [], taken: [], variants: [] };
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+onMounted(load);
+watch(() => site.revision, load);
+</script>
+
+<template>
+  <div class="naming">
+    <header>
+      <h1>Names</h1>
+      <DescribeTabs />
+    </header>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <p v-if="table && table.items.length === 0" class="empty">
+      Every name is made of words. Gather items in the
+      <RouterLink :to="{ name: 'library' }">Library</RouterLink> to give them new ones all the same.
+    </p>
+    <NamingBench
+      v-else-if="table"
+      :key="asked + what"
+      :table="table"
+      :asked="asked"
+      :own="own"
+      :what="what"
+    />
+    <p v-else-if="!fault" class="empty">Reading the names …</p>
+  </div>
+</template>
+
+<style scoped>
+.naming {
+  display: flex;
+  height: 100%;
+  min-height: 0;
+  flex-direction: column;
+}
+header {
+  display: flex;
+  align-items: baseline;
+  padding: 16px 24px 10px;
+  gap: 24px;
+}
+.empty,
+.note {
+  margin: 0 24px;
+}
+</style>
