@@ -181,6 +181,24 @@ export class Checking {
     this.changed();
   }
 
+  /** A picture of the site has been looked at only now: waiting ones that came before may be like it. */
+  matchWith(sha256: string): void {
+    const { site } = this;
+    const waiting = site.arrivals.waitingPictures();
+    const plane = waiting.length > 0 ? site.contents.planeOf(sha256) : undefined;
+    if (!plane) return;
+    const known = { plane, oriented: orientedHashes(plane) };
+    let found = false;
+    for (const { id, sha256: other, hash, alike } of waiting) {
+      if (other === sha256 || alike.length >= ALIKE || alike.some((one) => one.sha256 === sha256)) continue;
+      const how = likeness(known, { hash, plane: () => site.contents.planeOf(other)! });
+      if (!how) continue;
+      site.arrivals.set(id, { alike: [...alike, { sha256, turned: how.turned }] });
+      found = true;
+    }
+    if (found) this.changed();
+  }
+
   /** Pictures on the site that show the same as one, at most ALIKE. */
   alike(sha256: string, plane: Uint8Array): ArrivalRow['alike'] {
     const oriented = orientedHashes(plane);

@@ -68,12 +68,12 @@ export class Deriving {
         for (let next = queue.shift(); next !== undefined; next = queue.shift()) {
           job.signal.throwIfAborted();
           await this.derive(next.sha256, next.path, next.duration ?? 0);
+          site.checking.matchWith(next.sha256);
           job.progress(++done, wanted.length, 'items looked at');
         }
       };
       await Promise.all(Array.from({ length: site.pool.size }, lane));
     });
-    site.checking.matchAnew();
   }
 
   private derive(sha256: string, path: string, duration: number): Promise<void> {

@@ -1,7 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { existsSync } from 'node:fs';
-import { readdir, readFile } from 'node:fs/promises';
+import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { SITE_RULE } from '../../core/intake/rules.ts';
@@ -191,6 +191,20 @@ describe('what is computed', () => {
     site.items.apply({ itemId: item.id, rowVersion: 1, before: {}, after: { title: '' } }, 1, site.now());
     site.items.fillUntouched(item.sha256, { title: 'From the file' });
     expect(site.items.need(item.id).words.title).toBe('');
+  });
+
+  test('a file that came before the site’s pictures were looked at is found to be like one of them all the same', async () => {
+    const root = await smallSite();
+    const shown = await readFile(join(SMALL_DEMO, 'images/moon/moon-full.jpg'));
+    await writeFile(join(root, 'img/hall.jpg'), shown);
+    const site = await openSite(root);
+    const arrival = await arrive(site, await sharp(shown).resize(400).png().toBuffer(), 'Hall.png');
+    expect(note(arrival)).not.toContain('It looks like');
+    await site.deriving.makeAll();
+    expect(note(new Arrivals(site).need(arrival.id, 1))).toContain('It looks like “img/hall.jpg”');
+    // Looked at once more, it is not told twice.
+    site.checking.matchWith(site.items.atPath('img/hall.jpg')!.sha256);
+    expect(site.arrivals.get(arrival.id)!.alike).toHaveLength(1);
   });
 });
 

@@ -203,6 +203,23 @@ export class ArrivalRows {
     return this.db.prepare(`${SELECT} where state = ? order by id`).all(state).map(read);
   }
 
+  /** Pictures that wait, with the hash of what they show. */
+  waitingPictures(): (Pick<ArrivalRow, 'id' | 'sha256' | 'alike'> & { hash: [number, number] })[] {
+    const rows = this.db
+      .prepare(
+        `select arrival.id, arrival.sha256, arrival.alike, content.hash_a as a, content.hash_b as b
+         from arrival join content on content.sha256 = arrival.sha256
+         where arrival.state = 'ready' and content.hash_a is not null`,
+      )
+      .all() as { id: number; sha256: string; alike: string; a: number; b: number }[];
+    return rows.map(({ id, sha256, alike, a, b }) => ({
+      id,
+      sha256,
+      alike: JSON.parse(alike) as ArrivalRow['alike'],
+      hash: [a, b],
+    }));
+  }
+
   /** How many files of a person wait, and how many bytes they have. */
   waiting(personId: number): { files: number; bytes: number } {
     return this.db
