@@ -113,13 +113,16 @@ export async function benchNaming(say: (text: string) => void): Promise<void> {
     );
     const planHold = delay.max / 1e6;
     delay.disable();
-    const bare = await time(() => bareRun(copy, pages, pathOf));
+    // The same bare run takes from half to twice its usual time, as the disk will: the middle one of three counts.
+    const bares: number[] = [];
+    for (let run = 0; run < 3; run++) bares.push(await time(() => bareRun(copy, pages, pathOf)));
+    const bare = bares.sort((a, b) => a - b)[1]!;
     const applying = monitorEventLoopDelay({ resolution: 5 });
     applying.enable();
     const applied = await time(() => applyProposal(site, proposal, 1));
     applying.disable();
     say(
-      `Applied, all or nothing, with its undo: ${(applied / bare).toFixed(2)} x bare reading, writing and syncing of the pages and renaming of the items (${(applied / 1000).toFixed(1)} and ${(bare / 1000).toFixed(1)} s); event loop p99 ${(applying.percentile(99) / 1e6).toFixed(0)} ms, at most ${(applying.max / 1e6).toFixed(0)} ms, and ${planHold.toFixed(0)} ms while planning.`,
+      `Applied, all or nothing, with its undo: ${(applied / bare).toFixed(2)} x bare reading, writing and syncing of the pages and renaming of the items (${(applied / 1000).toFixed(1)} and ${bares.map((one) => (one / 1000).toFixed(1)).join(', ')} s); event loop p99 ${(applying.percentile(99) / 1e6).toFixed(0)} ms, at most ${(applying.max / 1e6).toFixed(0)} ms, and ${planHold.toFixed(0)} ms while planning.`,
     );
     const undo = await time(async () => applyProposal(site, await proposeUndo(site, 1), 1));
     say(`Undone in ${(undo / 1000).toFixed(1)} s.`);

@@ -1,5 +1,6 @@
 import { baseName, encodeSegment, folderOf, type SitePath } from '../address/path.ts';
 import { attributeAtoms, charAtoms, cssAtoms, markdownAtoms, textOf, type Atom } from './atoms.ts';
+import { canNameFile } from './file-address.ts';
 import type { PageReading, Reference } from './model.ts';
 import { readPage } from './read.ts';
 import { decodePathname, type SiteMap } from './resolve.ts';
@@ -52,6 +53,7 @@ export function rewritePage(
   const pageAfter = moves.get(page) ?? page;
   const reading = known ?? readPage(page, source, true);
   const changes: SpanChange[] = [];
+  const changed = new Map<Reference, SpanChange>();
   const expected: { place: string; path: SitePath }[] = [];
   for (const reference of reading.references) {
     const target = before.resolve(reference.url, page, reference.base);
@@ -63,12 +65,15 @@ export function rewritePage(
       const now = after.resolve(reference.url, pageAfter, reference.base);
       if (now.to === 'file' && now.path === wanted) continue;
     }
-    const changed = changeOf(source, reference, pageAfter, target.path, wanted, after, page);
-    if ('refused' in changed) return changed;
-    changes.push(changed);
+    const change = changeOf(source, reference, pageAfter, target.path, wanted, after, page);
+    if ('refused' in change) return change;
+    changes.push(change);
+    changed.set(reference, change);
   }
   if (changes.length === 0) return undefined;
   const rewritten = applyChanges(source, changes);
+  const carried = known && carriedOver(source, known, changed);
+  if (carried) return { changes, bytes: rewritten, reading: carried };
   const again = readSource(rewritten);
   if ('unread' in again) return { refused: again.unread };
   const afterwards = readPage(pageAfter, again, known === undefined);
@@ -236,6 +241,56 @@ function prefixLength(written: string, oldPath: SitePath): number {
     if (/[\\/]/.test(written[at]!) && decodePathname(written.slice(at + 1)) === oldPath) return at + 1;
   }
   return 1;
+}
+
+/** Where an address is read whatever it says, so that a plain change of its characters changes nothing else. */
+const PLAIN_PLACES =
+  /^(?:(?:img|source|video|audio|track|embed|input) src|(?:img|source) srcset|video poster|(?:a|link) href|object data|css url\(\))$/;
+const PLAIN = /^[\w./%-]*$/;
+
+/**
+ * What the page will be read as, without reading it: letters, digits and `. / - _ %` in place of the same inside an
+ * address that holds no character reference end no token and begin none, so nothing but that address is read anew.
+ * Undefined when a change is not as plain as that.
+ */
+function carriedOver(
+  source: Source,
+  known: PageReading,
+  changed: ReadonlyMap<Reference, SpanChange>,
+): PageReading | undefined {
+  for (const [reference, change] of changed) {
+    const plain =
+      PLAIN_PLACES.test(reference.place) &&
+      reference.writing !== 'markdown' &&
+      PLAIN.test(change.insert) &&
+      PLAIN.test(source.raw.slice(change.start, change.end)) &&
+      !/[&\\]/.test(source.raw.slice(reference.start, reference.end)) &&
+      change.newUrl !== '' &&
+      canNameFile(change.newUrl, false) &&
+      !known.canonical.includes(reference.url);
+    if (!plain) return undefined;
+  }
+  const inOrder = [...changed.values()].sort((a, b) => a.start - b.start);
+  const shifts = inOrder.map((one) => one.insert.length - (one.end - one.start));
+  /** @param within a change that begins right there comes before the offset */
+  const moved = (offset: number, within: boolean) => {
+    let to = offset;
+    for (const [at, one] of inOrder.entries()) {
+      if (within ? one.start > offset : one.start >= offset) break;
+      to += shifts[at]!;
+    }
+    return to;
+  };
+  return {
+    ...known,
+    references: known.references.map((reference) => ({
+      ...reference,
+      start: moved(reference.start, false),
+      end: moved(reference.end, true),
+      url: changed.get(reference)?.newUrl ?? reference.url,
+      ...(reference.sizesOf === undefined ? {} : { sizesOf: moved(reference.sizesOf, false) }),
+    })),
+  };
 }
 
 /** The rewritten page, read again, must hold the same references in the same order, each leading where it should. */
