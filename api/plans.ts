@@ -3,6 +3,7 @@ import { TEXT_FIELD_KEYS } from '../core/describe/fields.ts';
 import { PLAN_KINDS } from '../core/plan/plan.ts';
 import { FolderRuleValue } from './intake.ts';
 import { OwnFieldView, Words } from './items.ts';
+import { LayoutLines } from './pages.ts';
 import { NamePattern, SavedPattern } from './naming.ts';
 
 const Totals = z.object({ items: z.int(), pages: z.int(), spans: z.int(), bytesFreed: z.int() });
@@ -122,6 +123,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     name: OwnFieldView.shape.name,
     field: OwnFieldView.omit({ name: true }).nullable(),
   }),
+  z.object({ kind: z.literal('layout'), layout: LayoutLines }),
   z.object({ kind: z.literal('move'), itemIds: ids, folder: z.string().max(2000) }),
   /** A folder's own address: all within goes along. Where the new one is there already, both become one. */
   z.object({ kind: z.literal('folder'), folder: z.string().min(1).max(2000), to: z.string().max(2000) }),

@@ -38,6 +38,12 @@ export function isWithin(folder: SitePath, path: SitePath): boolean {
   return folder === '' || path === folder || path.startsWith(`${folder}/`);
 }
 
+/** The path under which a file is served: without the public folder it lies in, if it lies in one. */
+export function servedPath(path: SitePath, roots: readonly SitePath[]): SitePath {
+  const root = roots.find((one) => one !== '' && isWithin(one, path));
+  return root === undefined ? path : path.slice(root.length + 1);
+}
+
 /**
  * The key under which two paths clash: on a file system that ignores case or Unicode form they are one file.
  * Paths with the same key must never both be written by us.

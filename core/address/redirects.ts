@@ -1,4 +1,4 @@
-import { encodePath, type SitePath } from './path.ts';
+import { encodePath, servedPath, type SitePath } from './path.ts';
 
 /**
  * The redirects file: CSV (RFC 4180) in the site's root, written by Iconomos and read by its own site server; any web
@@ -42,16 +42,20 @@ export function writeRedirects(redirects: readonly Redirect[]): string {
 export function redirectsAfter(
   redirects: readonly Redirect[],
   moves: ReadonlyMap<SitePath, SitePath>,
+  roots: readonly SitePath[] = [''],
 ): Redirect[] {
   const byFrom = new Map(redirects.map((one) => [one.from, one.to]));
-  const address = new Map([...moves].map(([from, to]) => [addressOf(from), addressOf(to)]));
+  const address = new Map([...moves].map(([from, to]) => [addressOf(from, roots), addressOf(to, roots)]));
   for (const [from, to] of byFrom) byFrom.set(from, address.get(to) ?? to);
   for (const [from, to] of address) byFrom.set(from, to);
   for (const to of address.values()) byFrom.delete(to);
   return [...byFrom].filter(([from, to]) => from !== to).map(([from, to]) => ({ from, to }));
 }
 
-/** The address under which the site serves a file: percent-encoded, from the root. */
-export function addressOf(path: SitePath): string {
-  return `/${encodePath(path)}`;
+/**
+ * The address under which the site serves a file: percent-encoded, from the root.
+ * @param roots folders whose contents are served from the root
+ */
+export function addressOf(path: SitePath, roots: readonly SitePath[] = ['']): string {
+  return `/${encodePath(servedPath(path, roots))}`;
 }

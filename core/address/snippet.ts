@@ -14,8 +14,12 @@ export interface SnippetItem {
  * An item's address, bare or ready to be put on a page: pictures with their alt text and size, films and sounds with
  * controls, anything else as a link whose text is its title.
  */
-export function snippetOf(item: SnippetItem, form: 'plain' | 'html' | 'markdown'): string {
-  const address = addressOf(item.path);
+export function snippetOf(
+  item: SnippetItem,
+  form: 'plain' | 'html' | 'markdown',
+  roots: readonly SitePath[] = [''],
+): string {
+  const address = addressOf(item.path, roots);
   const { alt, decorative, title } = item.words;
   const text = title || baseName(item.path);
   if (form === 'plain') return address;

@@ -60,6 +60,8 @@ export interface AddressSnapshot {
   paths: Iterable<SitePath>;
   /** Rewrites the pages that refer to the items, and the items that are pages themselves, in their order. */
   rewrite: (moves: ReadonlyMap<SitePath, SitePath>) => Promise<RewrittenPage[]>;
+  /** Folders whose contents are served from the site's root; default: the site's folder itself. */
+  roots?: readonly SitePath[];
   /** Mentions of the items that will go stale. */
   mentions: { page: SitePath; path: SitePath; line: number }[];
 }
@@ -139,11 +141,14 @@ export async function planAddresses(
       before: { path: item.path },
       after: { path: target },
     });
-    plan.redirects.push({ from: addressOf(item.path), to: addressOf(target) });
+    plan.redirects.push({
+      from: addressOf(item.path, snapshot.roots),
+      to: addressOf(target, snapshot.roots),
+    });
   }
   for (const one of others) {
     plan.files.push({ do: 'move', from: one.path, to: one.to, sha256: one.sha256 });
-    plan.redirects.push({ from: addressOf(one.path), to: addressOf(one.to) });
+    plan.redirects.push({ from: addressOf(one.path, snapshot.roots), to: addressOf(one.to, snapshot.roots) });
   }
   for (const mention of snapshot.mentions) {
     plan.warnings.push(

@@ -43,6 +43,7 @@ export const SETTING_ROOMS = [
   'kept-query',
   'name-pattern',
   'own-field',
+  'layout',
 ] as const;
 export type SettingRoom = (typeof SETTING_ROOMS)[number];
 /** A value of JSON; null: there is none. */

@@ -107,6 +107,41 @@ export function markdownAtoms(atoms: Atom[]): Atom[] {
   );
 }
 
+const ESCAPES: Record<string, string> = {
+  '0': '\0',
+  a: '\x07',
+  b: '\b',
+  e: '\x1b',
+  f: '\f',
+  n: '\n',
+  N: '\x85',
+  r: '\r',
+  t: '\t',
+  v: '\v',
+  _: '\xa0',
+};
+
+/** Escapes in strings in double quotes: JSON (RFC 8259, 7), and what YAML 1.2 (5.7) and TOML add. */
+export function escapedAtoms(atoms: Atom[]): Atom[] {
+  return joinMatches(atoms, /\\(?:u[0-9a-fA-F]{4}|x[0-9a-fA-F]{2}|U[0-9a-fA-F]{8}|[\s\S])/g, (match) => {
+    const code = match.length > 2 ? parseInt(match.slice(2), 16) : undefined;
+    if (code !== undefined && code > 0x10ffff) return undefined;
+    // Half of a surrogate pair stands for itself: joined with the other half, the text is whole again.
+    const text =
+      code === undefined
+        ? (ESCAPES[match[1]!] ?? match[1]!)
+        : code > 0xffff
+          ? String.fromCodePoint(code)
+          : String.fromCharCode(code);
+    return { text, length: match.length };
+  });
+}
+
+/** Quotes written twice inside single quotes (YAML 1.2, 7.3.2). */
+export function singleQuotedAtoms(atoms: Atom[]): Atom[] {
+  return joinMatches(atoms, /''/g, (match) => ({ text: "'", length: match.length }));
+}
+
 /** Where each text offset of the joined atoms lies in the file: result[i] is the start byte of text offset i. */
 export function offsetsOf(atoms: readonly Atom[], end: number): Uint32Array {
   const offsets: number[] = [];

@@ -1,4 +1,4 @@
-import { isItemPath, runsSomewhere } from '../address/kinds.ts';
+import { isItemPath, isPagePath, runsSomewhere } from '../address/kinds.ts';
 import { baseName, encodePath, type SitePath } from '../address/path.ts';
 import { decodePathname } from './resolve.ts';
 
@@ -13,6 +13,19 @@ export function canNameFile(url: string, links: boolean): boolean {
   const inSite = path.replace(/^(?:[a-z][a-z0-9+.-]*:)?\/\/[^/]*/i, '');
   if (/\.[a-z0-9]{1,12}$/i.test(inSite) && !runsSomewhere(inSite)) return true;
   return /\.(?:css|m?js|webmanifest|xml|rss|atom)$/i.test(path);
+}
+
+/**
+ * True for a value that is one address of a file and nothing else: a path or an address of the web whose path ends in a
+ * known extension of media, styles, scripts or pages. So that words with a dot are no addresses.
+ */
+export function looksLikeFileAddress(value: string): boolean {
+  const text = value.trim();
+  if (text === '' || text.length > 2000 || /[\s<>"{}|\\^`]/.test(text.replace(/[?#].*$/s, ''))) return false;
+  if (/^https?:\/\//i.test(text)) return true;
+  if (/^[a-z][a-z0-9+.-]*:/i.test(text)) return false;
+  const path = mediaPath(text);
+  return (isItemPath(path) || isPagePath(path)) && baseName(path).replace(/\.[^.]*$/, '') !== '';
 }
 
 /** True when every reference to a file of this path is read also without the links to pages. */

@@ -3,6 +3,7 @@ import { decodeHTML } from 'entities';
 import { ITEM_EXTENSIONS } from '../address/kinds.ts';
 import { attributeAtoms, charAtoms, offsetsOf, rawFromText, textOf, bytesOf } from './atoms.ts';
 import { cssReferences, styleAttributeReferences } from './css.ts';
+import { jsonReferences } from './data.ts';
 import { canNameFile } from './file-address.ts';
 import type { Reference } from './model.ts';
 import { QuickTokenizer } from './quick-tokenizer.ts';
@@ -81,6 +82,7 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
   private base: string | undefined;
   private title = '';
   private styleStart = -1;
+  private dataStart = -1;
   private titleStart = -1;
 
   private readonly source: Source;
@@ -111,6 +113,7 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
     if (this.xml && token.selfClosing && RAW_TEXT_ELEMENTS.has(token.tagName)) return;
     if (!token.selfClosing) {
       if (token.tagName === 'style') this.styleStart = token.location.endOffset + at;
+      if (token.tagName === 'script' && isDataScript(token)) this.dataStart = token.location.endOffset + at;
       if (token.tagName === 'title' && this.title === '') this.titleStart = token.location.endOffset + at;
     }
     token.location = null; // read already, and costly to carry into the tree
@@ -121,6 +124,16 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
     if (!token.location) return super.onEndTag(token);
     const start = token.location.startOffset + this.source.bom;
     if (token.tagName === 'style' && this.styleStart >= 0) this.readStyle(start);
+    if (token.tagName === 'script' && this.dataStart >= 0) {
+      for (const { loose: _loose, ...one } of jsonReferences(
+        this.source,
+        this.dataStart,
+        start,
+        'script json',
+      ))
+        this.found.push(one);
+      this.dataStart = -1;
+    }
     if (token.tagName === 'title' && this.titleStart >= 0) {
       const text = decodeRaw(this.source.encoding, this.source.raw.slice(this.titleStart, start));
       this.title = decodeHTML(text).replace(/\s+/g, ' ').trim();
@@ -164,7 +177,8 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
         const span = this.valueSpan(location);
         this.found.push(...styleAttributeReferences(this.source, span.start, span.end));
       } else if (attr.name === 'srcdoc' && tag === 'iframe') {
-        this.readSrcdoc(location);
+        const { start, end } = this.valueSpan(location);
+        this.found.push(...embeddedHtml(this.source, start, end));
       } else if (SRCSET_ATTRIBUTES.has(attr.name)) {
         this.readSrcset(location, place);
       } else if (tag === 'base' && attr.name === 'href') {
@@ -223,23 +237,6 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
     }
   }
 
-  /** A whole document inside an attribute: read as its own source, spans carried back through the atoms. */
-  private readSrcdoc(location: Token.Location): void {
-    const span = this.valueSpan(location);
-    const atoms = this.valueAtoms(location);
-    const raw = rawFromText(textOf(atoms));
-    const offsets: number[] = [];
-    for (const atom of atoms) {
-      const length = rawFromText(atom.text).length;
-      for (let i = 0; i < length; i++) offsets.push(atom.start);
-    }
-    offsets.push(span.end);
-    const inner = htmlReferences({ raw, bytes: bytesOf(raw), encoding: 'utf-8', bom: 0 }, false);
-    for (const one of inner.references) {
-      this.found.push({ ...one, start: offsets[one.start]!, end: offsets[one.end]!, writing: 'attribute' });
-    }
-  }
-
   private valueText(location: Token.Location): string {
     const { start, end } = this.valueSpan(location);
     const raw = this.source.raw.slice(start, end);
@@ -265,8 +262,33 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
   }
 }
 
+/** HTML written with character references (a srcdoc attribute, the text of a feed): spans are carried back to the source. */
+export function embeddedHtml(source: Source, start: number, end: number): Found[] {
+  const atoms = attributeAtoms(charAtoms(source, start, end));
+  const raw = rawFromText(textOf(atoms));
+  const offsets: number[] = [];
+  for (const atom of atoms) {
+    const length = rawFromText(atom.text).length;
+    for (let i = 0; i < length; i++) offsets.push(atom.start);
+  }
+  offsets.push(end);
+  const inner = htmlReferences({ raw, bytes: bytesOf(raw), encoding: 'utf-8', bom: 0 }, false);
+  return inner.references.map((one) => ({
+    ...one,
+    start: offsets[one.start]!,
+    end: offsets[one.end]!,
+    writing: 'attribute' as const,
+  }));
+}
+
 function isAddressAttribute(tag: string, name: string): boolean {
   return ADDRESS_ATTRIBUTES['*']!.has(name) || (ADDRESS_ATTRIBUTES[tag]?.has(name) ?? false);
+}
+
+/** Scripts that are data: JSON-LD, import maps, JSON for the page's own scripts. */
+function isDataScript(token: Token.TagToken): boolean {
+  const type = token.attrs.find((attr) => attr.name === 'type')?.value ?? '';
+  return /^\s*(?:application\/(?:[\w.-]+\+)?json|importmap|speculationrules)\s*$/i.test(type);
 }
 
 /** One address and nothing else, whose path ends in a media extension. */

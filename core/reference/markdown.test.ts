@@ -13,7 +13,7 @@ describe('references in Markdown', () => {
     ['<https://site.example/a.png>', ['https://site.example/a.png']],
     ['text <img src="h.png"> text\n\n<div><img src=i.png></div>', ['h.png', 'i.png']],
     ['`![n](no.png)`\n\n```\n![n](no.png)\n```\n\n    ![n](no.png)', []],
-    ['---\ntitle: T\nimage: no.png\n---\n\n![a](x&amp;y.png)', ['x&y.png']],
+    ['---\ntitle: T\nimage: cover.png\n---\n\n![a](x&amp;y.png)', ['cover.png', 'x&y.png']],
   ])('%s', (markdown, expected) => {
     expect(urls('p.md', markdown).sort()).toEqual([...expected].sort());
   });

@@ -1,6 +1,7 @@
 import { fromMarkdown } from 'mdast-util-from-markdown';
 import type { Nodes } from 'mdast';
 import { charAtoms, markdownAtoms, textOf } from './atoms.ts';
+import { jsonReferences, tomlReferences, yamlReferences } from './data.ts';
 import { htmlReferences } from './html.ts';
 import type { Reference } from './model.ts';
 import { decodeRaw, type Source } from './source.ts';
@@ -9,16 +10,17 @@ type Found = Omit<Reference, 'line'>;
 
 /**
  * References in Markdown (CommonMark): images, links, reference definitions, autolinks, and HTML inline or in blocks.
- * Code is left out. Front matter is no Markdown: only the title is read from it.
+ * Code is left out. Front matter (YAML between lines of ---, TOML between +++, JSON before an empty line) is data: its
+ * title is read, and its values that are addresses. What any of them is relative to is its generator's secret.
  */
 export function markdownReferences(source: Source): {
   title: string;
   references: Found[];
   canonical: string[];
 } {
-  const front = /^---\r?\n[\s\S]*?\r?\n---[ \t]*(?:\r?\n|$)/.exec(source.raw.slice(source.bom))?.[0] ?? '';
+  const front = frontMatter(source);
   const start = source.bom + front.length;
-  const found: Found[] = [];
+  const found: Found[] = [...front.references];
   let heading = '';
   const visit = (node: Nodes) => {
     const from = start + (node.position?.start.offset ?? 0);
@@ -42,8 +44,27 @@ export function markdownReferences(source: Source): {
     if ('children' in node) for (const child of node.children) visit(child);
   };
   visit(fromMarkdown(source.raw.slice(start)));
-  const titled = /^title:[ \t]*(["']?)(.*?)\1[ \t]*\r?$/m.exec(front)?.[2];
-  return { title: decodeRaw(source.encoding, titled ?? heading).trim(), references: found, canonical: [] };
+  return {
+    title: decodeRaw(source.encoding, front.title ?? heading).trim(),
+    references: found.map((one) => (one.loose ? one : { ...one, loose: true })),
+    canonical: [],
+  };
+}
+
+function frontMatter(source: Source): { length: number; title: string | undefined; references: Found[] } {
+  const text = source.raw.slice(source.bom);
+  const fenced = /^(---|\+\+\+)[ \t]*\r?\n([\s\S]*?)\r?\n\1[ \t]*(?:\r?\n|$)/.exec(text);
+  const json = fenced ? null : /^\{\s*"[\s\S]*?\n\}[ \t]*(?:\r?\n|$)/.exec(text);
+  const whole = (fenced ?? json)?.[0] ?? '';
+  if (whole === '') return { length: 0, title: undefined, references: [] };
+  const from = source.bom + (fenced ? whole.indexOf(fenced[2]!, 3) : 0);
+  const to = fenced ? from + fenced[2]!.length : source.bom + whole.length;
+  const read = !fenced ? jsonReferences : fenced[1] === '---' ? yamlReferences : tomlReferences;
+  return {
+    length: whole.length,
+    title: /^\s*"?title"?[ \t]*[:=][ \t]*(["']?)(.*?)\1[ \t]*,?[ \t]*\r?$/m.exec(whole)?.[2],
+    references: read(source, from, to, 'front matter'),
+  };
 }
 
 /** The destination of an inline link or image: what stands between the last fitting `](` and the closing parenthesis. */

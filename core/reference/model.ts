@@ -14,7 +14,13 @@ export type Writing =
   | 'attribute-css-bare'
   | 'attribute-css-string'
   /** A Markdown destination: backslash escapes and character references. */
-  | 'markdown';
+  | 'markdown'
+  /** Inside double quotes of JSON, YAML or TOML: backslash escapes. */
+  | 'escaped'
+  /** Inside single quotes of YAML: a quote is written twice. */
+  | 'single-quoted'
+  /** As it stands: plain YAML, single quotes of TOML. */
+  | 'plain';
 
 /** One reference: a span of source text that names a file. */
 export interface Reference {
@@ -32,6 +38,11 @@ export interface Reference {
   alt?: string | null;
   /** Of an element that offers one picture in several sizes (srcset): where it starts, the same for all of them. */
   sizesOf?: number;
+  /**
+   * Its place does not say what it is relative to (data, front matter, Markdown that a generator builds elsewhere): from
+   * the file it stands in, else from the site's root. Leading nowhere, it is no broken reference.
+   */
+  loose?: true;
   /** Base of this reference when it is not the page's own: from `base href`. */
   base?: string;
 }

@@ -3,11 +3,13 @@ import { baseName, extensionOf, type SitePath } from '../address/path.ts';
 import { cssReferences } from './css.ts';
 import { canNameFile } from './file-address.ts';
 import { htmlReferences } from './html.ts';
+import { jsonReferences, yamlReferences } from './data.ts';
 import { markdownReferences } from './markdown.ts';
 import type { PageReading, Reference } from './model.ts';
 import { decodeRaw, lineAt, lineStarts, type Source } from './source.ts';
+import { xmlReferences } from './xml.ts';
 
-type Language = 'html' | 'xml-markup' | 'css' | 'markdown' | 'text';
+type Language = 'html' | 'xml-markup' | 'css' | 'markdown' | 'json' | 'manifest' | 'yaml' | 'xml' | 'text';
 
 function languageOf(path: SitePath): Language {
   switch (extensionOf(path)) {
@@ -22,6 +24,18 @@ function languageOf(path: SitePath): Language {
     case '.md':
     case '.markdown':
       return 'markdown';
+    case '.json':
+    case '.geojson':
+      return 'json';
+    case '.webmanifest':
+      return 'manifest';
+    case '.yml':
+    case '.yaml':
+      return 'yaml';
+    case '.xml':
+    case '.rss':
+    case '.atom':
+      return 'xml';
     default:
       return 'text';
   }
@@ -58,6 +72,19 @@ function readLanguage(path: SitePath, source: Source, links: boolean) {
       return { title: '', canonical: [], references: cssReferences(source, source.bom, source.raw.length) };
     case 'markdown':
       return markdownReferences(source);
+    case 'json':
+      return { title: '', canonical: [], references: jsonReferences(source) };
+    case 'manifest':
+      // By its standard, addresses in a manifest are relative to the manifest.
+      return {
+        title: '',
+        canonical: [],
+        references: jsonReferences(source).map(({ loose: _loose, ...one }) => one),
+      };
+    case 'yaml':
+      return { title: '', canonical: [], references: yamlReferences(source) };
+    case 'xml':
+      return { canonical: [], ...xmlReferences(source, links) };
     case 'text':
       return { title: '', canonical: [], references: [] };
   }

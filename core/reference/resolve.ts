@@ -1,5 +1,5 @@
-import { clashKey, encodePath, folderOf, type SitePath } from '../address/path.ts';
-import type { Target } from './model.ts';
+import { clashKey, encodePath, folderOf, joinPath, servedPath, type SitePath } from '../address/path.ts';
+import type { Reference, Target } from './model.ts';
 
 /** Where the site is published: an own origin and the path under which the folder's root is served ('/' or '/docs/'). */
 export interface PublishedAt {
@@ -24,18 +24,23 @@ export class SiteMap {
   /** Links inside the site: where each stands and where it leads. */
   readonly aliases: readonly [SitePath, SitePath][];
   private readonly published: readonly PublishedAt[];
+  /** Folders whose contents are served from the site's root, the first first; '' is the site's folder itself. */
+  readonly roots: readonly SitePath[];
 
   /**
    * @param files every file of the site, also those that are neither page nor item
    * @param aliases links inside the site: [path of the link, path it leads to]
    * @param published own origins; addresses under them are local
+   * @param roots folders whose contents are served from the site's root
    */
   constructor(
     files: Iterable<SitePath>,
     aliases: Iterable<[SitePath, SitePath]> = [],
     published: readonly PublishedAt[] = [],
+    roots: readonly SitePath[] = [''],
   ) {
     this.published = published;
+    this.roots = roots.length > 0 ? roots : [''];
     this.aliases = [...aliases];
     for (const path of files) {
       this.files.add(path);
@@ -56,8 +61,14 @@ export class SiteMap {
     files: SitePath[];
     aliases: readonly [SitePath, SitePath][];
     published: readonly PublishedAt[];
+    roots: readonly SitePath[];
   } {
-    return { files: [...this.files], aliases: this.aliases, published: this.published };
+    return {
+      files: [...this.files],
+      aliases: this.aliases,
+      published: this.published,
+      roots: this.roots,
+    };
   }
 
   has(path: SitePath): boolean {
@@ -69,7 +80,21 @@ export class SiteMap {
     const files = [...this.files]
       .map((path) => (moves.has(path) ? moves.get(path)! : path))
       .filter((path) => path !== null);
-    return new SiteMap(files, this.aliases, this.published);
+    return new SiteMap(files, this.aliases, this.published, this.roots);
+  }
+
+  /** The path under which a file is served, from the site's root, not percent-encoded. */
+  served(path: SitePath): SitePath {
+    return servedPath(path, this.roots);
+  }
+
+  /** Where a reference leads from the page it stands in; a loose one from the site's root, when not from there. */
+  follow(reference: Pick<Reference, 'url' | 'base' | 'loose'>, page: SitePath): Target {
+    const target = this.resolve(reference.url, page, reference.base);
+    if (!reference.loose || target.to === 'file' || /^\s*(?:[a-z][a-z0-9+.-]*:|[\\/])/i.test(reference.url))
+      return target;
+    const fromRoot = this.resolve(`/${reference.url.trimStart()}`, page);
+    return fromRoot.to === 'file' ? fromRoot : target;
   }
 
   /**
@@ -96,7 +121,19 @@ export class SiteMap {
     if (base && base.to !== 'inside') return { to: base.to };
     const located = this.locate(url, INSIDE + (base ? base.pathname : encodePath(page)));
     if (located.to !== 'inside') return { to: located.to };
-    return this.find(decodePathname(located.pathname));
+    const path = decodePathname(located.pathname);
+    return located.fromRoot ? this.findServed(path) : this.find(path);
+  }
+
+  /** An address from the root leads into the first of the public folders that has it. */
+  private findServed(path: SitePath): Target {
+    let first: Target | undefined;
+    for (const root of this.roots) {
+      const found = this.find(joinPath(root, path));
+      if (found.to === 'file') return found;
+      first = first?.to === 'missing' && first.near ? first : found;
+    }
+    return first!;
   }
 
   private baseOf(baseHref: string, page: SitePath) {
@@ -107,7 +144,7 @@ export class SiteMap {
   private locate(
     url: string,
     base: string,
-  ): { to: 'inside'; pathname: string } | { to: 'above' | 'external' | 'none' } {
+  ): { to: 'inside'; pathname: string; fromRoot: boolean } | { to: 'above' | 'external' | 'none' } {
     // The URL standard: leading and trailing C0 controls and spaces are removed, tabs and newlines anywhere.
     // eslint-disable-next-line no-control-regex
     const address = url.replace(/^[\u0000-\u0020]+|[\u0000-\u0020]+$/g, '').replace(/[\t\n\r]/g, '');
@@ -122,7 +159,7 @@ export class SiteMap {
       const host = absolute.host.toLowerCase().replace(/^www\./, '');
       for (const own of this.published) {
         if (own.host === host && absolute.pathname.startsWith(own.prefix)) {
-          return { to: 'inside', pathname: absolute.pathname.slice(own.prefix.length) };
+          return { to: 'inside', pathname: absolute.pathname.slice(own.prefix.length), fromRoot: true };
         }
       }
       return { to: 'external' };
@@ -130,25 +167,29 @@ export class SiteMap {
     if (/^[\\/]/.test(address)) {
       const rooted = new URL(address, ROOT);
       if (climbs(address.slice(1))) return { to: 'above' };
-      return { to: 'inside', pathname: this.unprefixed(rooted.pathname) };
+      return { to: 'inside', pathname: this.unprefixed(rooted.pathname), fromRoot: true };
     }
     // Without a scheme or a host there is nothing that could be no address.
     const { pathname } = new URL(address, base);
     if (!pathname.startsWith(INSIDE_PATH)) return { to: 'above' };
-    return { to: 'inside', pathname: pathname.slice(INSIDE_PATH.length) };
+    return { to: 'inside', pathname: pathname.slice(INSIDE_PATH.length), fromRoot: false };
   }
 
   /** A root-relative pathname without the sub-path the site is published under, when the folder lacks it. */
   private unprefixed(pathname: string): string {
     const path = pathname.slice(1);
-    if (this.lookup(decodePathname(path)) !== undefined) return path;
+    if (this.isServed(decodePathname(path))) return path;
     for (const own of this.published) {
       if (own.prefix !== '/' && pathname.startsWith(own.prefix)) {
         const shorter = pathname.slice(own.prefix.length);
-        if (this.lookup(decodePathname(shorter)) !== undefined) return shorter;
+        if (this.isServed(decodePathname(shorter))) return shorter;
       }
     }
     return path;
+  }
+
+  private isServed(path: SitePath): boolean {
+    return this.roots.some((root) => this.lookup(joinPath(root, path)) !== undefined);
   }
 
   private lookup(path: SitePath): SitePath | undefined {
@@ -175,6 +216,41 @@ export class SiteMap {
     const near = this.byFold.get(clashKey(path));
     return near === undefined ? { to: 'missing', path } : { to: 'missing', path, near };
   }
+}
+
+/** So many of a site's addresses from the root must lead somewhere through a folder before it is taken for a public one. */
+const SOME = 2;
+
+/**
+ * Guesses which folders are served from the site's root, by where its addresses from the root lead: [''] for a folder
+ * that is the site as it is served, ['static'] or ['src/assets', 'public'] for one that a generator builds from.
+ * @param addresses paths of media that pages name from the root, decoded, without the leading '/'
+ */
+export function guessRoots(files: ReadonlySet<SitePath>, addresses: Iterable<SitePath>): SitePath[] {
+  const folders = new Set<SitePath>();
+  for (const path of files) {
+    const [first, second, third] = path.split('/');
+    if (second === undefined) continue;
+    folders.add(first!);
+    if (third !== undefined) folders.add(`${first!}/${second}`);
+  }
+  let open = new Set([...addresses].filter((path) => !files.has(path)));
+  const total = new Set(addresses).size;
+  const roots: SitePath[] = [];
+  for (;;) {
+    let best: { folder: SitePath; found: SitePath[] } | undefined;
+    for (const folder of folders) {
+      const found = [...open].filter((path) => files.has(`${folder}/${path}`));
+      if (found.length >= Math.max(SOME, total / 20) && found.length > (best?.found.length ?? 0))
+        best = { folder, found };
+    }
+    if (!best) break;
+    roots.push(best.folder);
+    open = new Set([...open].filter((path) => !best.found.includes(path)));
+    folders.delete(best.folder);
+  }
+  const direct = [...new Set(addresses)].some((path) => files.has(path));
+  return direct || roots.length === 0 ? [...roots, ''] : roots;
 }
 
 /** True when '..' segments lead above the start. */

@@ -1,5 +1,14 @@
 import { baseName, encodeSegment, folderOf, type SitePath } from '../address/path.ts';
-import { attributeAtoms, charAtoms, cssAtoms, markdownAtoms, textOf, type Atom } from './atoms.ts';
+import {
+  attributeAtoms,
+  charAtoms,
+  cssAtoms,
+  escapedAtoms,
+  markdownAtoms,
+  singleQuotedAtoms,
+  textOf,
+  type Atom,
+} from './atoms.ts';
 import { canNameFile } from './file-address.ts';
 import type { PageReading, Reference } from './model.ts';
 import { readPage } from './read.ts';
@@ -56,16 +65,16 @@ export function rewritePage(
   const changed = new Map<Reference, SpanChange>();
   const expected: { place: string; path: SitePath }[] = [];
   for (const reference of reading.references) {
-    const target = before.resolve(reference.url, page, reference.base);
+    const target = before.follow(reference, page);
     if (target.to !== 'file') continue;
     const wanted = moves.get(target.path) ?? target.path;
     expected.push({ place: reference.place, path: wanted });
     // The same address leads elsewhere when what it led to has moved and the page has not.
     if (wanted === target.path || pageAfter !== page) {
-      const now = after.resolve(reference.url, pageAfter, reference.base);
+      const now = after.follow(reference, pageAfter);
       if (now.to === 'file' && now.path === wanted) continue;
     }
-    const change = changeOf(source, reference, pageAfter, target.path, wanted, after, page);
+    const change = changeOf(source, reference, pageAfter, target.path, wanted, before, after, page);
     if ('refused' in change) return change;
     changes.push(change);
     changed.set(reference, change);
@@ -99,6 +108,7 @@ function changeOf(
   pageAfter: SitePath,
   oldPath: SitePath,
   newPath: SitePath,
+  before: SiteMap,
   after: SiteMap,
   page: SitePath,
 ): SpanChange | { refused: string } {
@@ -112,9 +122,13 @@ function changeOf(
   const written = reference.url.slice(path.start, path.end);
   const keepUnicode = source.encoding === 'utf-8' && /[\u0080-\uffff]/.test(written);
   const baseFolder = reference.base === undefined ? folderOf(pageAfter) : undefined;
-  for (const candidate of newAddresses(written, oldPath, newPath, baseFolder, page, keepUnicode)) {
+  // A loose address that does not lead there from where it stands is one from the site's root.
+  const direct = reference.loose ? before.resolve(reference.url, page, reference.base) : undefined;
+  const fromRoot = direct !== undefined && !(direct.to === 'file' && direct.path === oldPath);
+  const ways = newAddresses(written, oldPath, newPath, baseFolder, page, keepUnicode, after, fromRoot);
+  for (const candidate of ways) {
     const newUrl = reference.url.slice(0, path.start) + candidate + reference.url.slice(path.end);
-    const lands = after.resolve(newUrl, pageAfter, reference.base);
+    const lands = after.follow({ ...reference, url: newUrl }, pageAfter);
     if (lands.to === 'file' && lands.path === newPath) return spanChange(source, reference, atoms, newUrl);
   }
   return { refused: `Line ${reference.line}: no address can be written here that leads to “${newPath}”.` };
@@ -176,6 +190,12 @@ function addressAtoms(source: Source, reference: Reference): Atom[] {
       return cssAtoms(attributeAtoms(atoms));
     case 'markdown':
       return markdownAtoms(atoms);
+    case 'escaped':
+      return escapedAtoms(atoms);
+    case 'single-quoted':
+      return singleQuotedAtoms(atoms);
+    case 'plain':
+      return atoms;
   }
 }
 
@@ -200,6 +220,8 @@ function* newAddresses(
   baseFolder: SitePath | undefined,
   page: SitePath,
   keepUnicode: boolean,
+  site: SiteMap,
+  fromRoot: boolean,
 ): Generator<string> {
   const encode = (segment: string) =>
     keepUnicode
@@ -215,13 +237,17 @@ function* newAddresses(
     const name = encoded.at(-1)!;
     yield written.slice(0, slash + 1) + (slash < 0 && name.includes(':') ? `./${name}` : name);
   }
+  const served = site.served(newPath).split('/').map(encode);
+  if (asFolder) served[served.length - 1] = '';
+  if (fromRoot && !/^[\\/]/.test(written)) yield (/^\.\//.test(written) ? './' : '') + served.join('/');
   if (/^[\\/]/.test(written)) {
     // Root-relative or absolute: what stands before the old path (a sub-path of the deployment) stays.
     const decoded = decodePathname(written);
-    const place = asFolder ? oldPath.slice(0, -baseName(oldPath).length) : oldPath;
+    const was = site.served(oldPath);
+    const place = asFolder ? was.slice(0, -baseName(was).length) : was;
     const prefix = decoded.endsWith(place) ? written.slice(0, prefixLength(written, place)) : '/';
-    yield prefix + encoded.join('/');
-    yield '/' + encoded.join('/');
+    yield prefix + served.join('/');
+    yield '/' + served.join('/');
     return;
   }
   const from = (baseFolder ?? '').split('/').filter((name) => name !== '');
@@ -232,7 +258,7 @@ function* newAddresses(
   const dotted = /^\.[\\/]/.test(written) && !relative.startsWith('../');
   yield dotted || relative === '' || /^[^/]*:/.test(relative) ? `./${relative}` : relative;
   // With a base element the shortest way is unknown: from the root.
-  yield '/' + encoded.join('/');
+  yield '/' + served.join('/');
 }
 
 /** Length of what stands in a written path before the part that decodes to `oldPath`. */
@@ -303,7 +329,7 @@ function faultIn(
   const found = reading.references
     .map((reference) => ({
       reference,
-      target: after.resolve(reference.url, page, reference.base),
+      target: after.follow(reference, page),
     }))
     .filter(({ target }) => target.to === 'file');
   for (const [index, one] of expected.entries()) {

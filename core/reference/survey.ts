@@ -19,16 +19,15 @@ export interface Placement extends Reference {
 }
 
 /**
- * Resolves the references of one page. References that leave the site or name no media file are left out. Where Markdown
- * is built to is its generator's secret, so an address in it that leads nowhere is not called broken; its text still
- * counts as a mention.
+ * Resolves the references of one page. References that leave the site or name no media file are left out, and loose ones
+ * that lead nowhere: their text still counts as a mention.
  */
 export function placementsOf(page: SitePath, reading: PageReading, site: SiteMap): Placement[] {
   const placements: Placement[] = [];
   for (const reference of reading.references) {
-    const target = site.resolve(reference.url, page, reference.base);
+    const target = site.follow(reference, page);
     if (target.to === 'file') placements.push({ ...reference, page, path: target.path, state: 'placed' });
-    else if (reference.place.startsWith('md ')) continue;
+    else if (reference.loose) continue;
     else if (target.to === 'missing' && isMediaAddress(reference.url)) {
       placements.push({
         ...reference,

@@ -28,7 +28,7 @@ type Column = [string, (item: Item, site: Site) => string | number | boolean | n
 const COLUMNS: Column[] = [
   ['id', (item) => item.id],
   ['path', (item) => item.path],
-  ['address', (item) => addressOf(item.path)],
+  ['address', (item, site) => addressOf(item.path, site.siteMap.roots)],
   ['kind', (item) => item.kind],
   ['mime', (item) => item.mime],
   ['bytes', (item) => item.bytes],

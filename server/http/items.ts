@@ -99,7 +99,7 @@ export function itemRoutes(router: Route, { site }: Services): void {
     ctx.body = {
       text: site.items
         .some(ids)
-        .map((item) => snippetOf(item, form))
+        .map((item) => snippetOf(item, form, site.siteMap.roots))
         .join('\n'),
     };
   });
@@ -219,7 +219,7 @@ async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
   }
   return {
     item: viewOf(item),
-    address: addressOf(item.path),
+    address: addressOf(item.path, site.siteMap.roots),
     placements,
     mentions: site.references.mentionsOf(item.path).map(({ page, line }) => ({ page, line })),
     copies: site.items

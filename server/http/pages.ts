@@ -1,8 +1,18 @@
 import type { PageDetail, PageView } from '../../api/items.ts';
+import type { LayoutView } from '../../api/pages.ts';
 import { Fault } from '../fault.ts';
 import type { Route, Services } from './app.ts';
 
 export function pageRoutes(router: Route, { site }: Services): void {
+  router.get('/layout', (ctx) => {
+    ctx.body = {
+      set: site.layout.get(),
+      public: [...site.siteMap.roots],
+      published: site.siteMap.parts().published.map(({ host, prefix }) => `https://${host}${prefix}`),
+      folders: [...site.folderPaths].sort(),
+    } satisfies LayoutView;
+  });
+
   router.get('/pages', (ctx) => {
     ctx.body = site.references.pages() satisfies PageView[];
   });

@@ -17,6 +17,7 @@ import {
   type SettingStep,
   type SettingValue,
 } from '../../core/plan/plan.ts';
+import { LAYOUT_NAMES, type LayoutPart } from '../../core/reference/layout.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import { proposeAddress, proposeMove, proposeNames } from '../ledger/addresses.ts';
@@ -29,6 +30,7 @@ import {
   proposeAbove,
   proposeCells,
   proposeEdit,
+  proposeLayout,
   proposeNamePattern,
   proposeOwnField,
   proposeRecords,
@@ -127,6 +129,8 @@ function propose(site: Site, request: z.output<typeof PlanRequest>, progress?: P
       return proposeDropFolders(site, request.folders);
     case 'rule':
       return Promise.resolve(proposeRule(site, request.folder, request.rule));
+    case 'layout':
+      return Promise.resolve(proposeLayout(site, request.layout));
     case 'bring-back':
       return proposeBringBack(site, request.itemId, request.entryId);
     case 'set-aside':
@@ -227,6 +231,16 @@ function shownSetting({ room, key, before, after }: SettingStep) {
       return { what: `“${key}” finds the tag`, before: text(before), after: text(after) };
     case 'tag-above':
       return { what: `“${key}” lies below`, before: text(before), after: text(after) };
+    case 'layout': {
+      const lines = (value: SettingValue) =>
+        value === null
+          ? 'found out'
+          : (value as string)
+              .split('\n')
+              .map((line) => line || 'the site’s own folder')
+              .join(', ');
+      return { what: LAYOUT_NAMES[key as LayoutPart], before: lines(before), after: lines(after) };
+    }
   }
 }
 

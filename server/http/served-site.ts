@@ -3,7 +3,7 @@ import { stat } from 'node:fs/promises';
 import Koa from 'koa';
 import type { Logger } from 'pino';
 import { mimeOf } from '../../core/address/kinds.ts';
-import { encodePath, type SitePath } from '../../core/address/path.ts';
+import { encodePath, joinPath, servedPath, type SitePath } from '../../core/address/path.ts';
 import { readRedirects, REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import { decodePathname } from '../../core/reference/resolve.ts';
 import { Fault } from '../fault.ts';
@@ -40,7 +40,8 @@ export function createServedSite(site: Site, log: Logger, appOrigins: readonly s
       ctx.body = `There is no file for this address: ${ctx.path}`;
       return;
     }
-    if (file.path !== path && !ctx.path.endsWith('/')) {
+    const served = servedPath(file.path, site.siteMap.roots);
+    if (file.path !== path && served !== path && !ctx.path.endsWith('/')) {
       ctx.redirect(`/${encodePath(path)}/`);
       return;
     }
@@ -91,10 +92,11 @@ async function fileFor(
   path: SitePath,
 ): Promise<{ path: SitePath; absolute: string; bytes: number } | undefined> {
   const trimmed = path.replace(/\/+$/, '');
-  const candidates = path.endsWith('/') || path === '' ? [] : [path];
-  for (const index of ['index.html', 'index.htm'])
-    candidates.push(trimmed === '' ? index : `${trimmed}/${index}`);
-  for (const candidate of candidates) {
+  const names = path.endsWith('/') || path === '' ? [] : [path];
+  for (const index of ['index.html', 'index.htm']) names.push(joinPath(trimmed, index));
+  // What lies in a public folder is served from the root; the rest of a generator's sources can be looked at too.
+  const roots = new Set([...site.siteMap.roots, '']);
+  for (const candidate of names.flatMap((name) => [...roots].map((root) => joinPath(root, name)))) {
     // Hidden files, ours among them, are never served.
     if (candidate.split('/').some((name) => name.startsWith('.') && name !== '.well-known')) continue;
     const absolute = await site.folder.locate(candidate).catch((error: unknown) => {

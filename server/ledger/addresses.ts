@@ -103,7 +103,7 @@ export async function addresses(
   const { plan, contents } = await planAddresses(
     moving,
     to,
-    { paths: site.paths, rewrite: await rewriter(site, read, progress), mentions },
+    { paths: site.paths, rewrite: await rewriter(site, read, progress), mentions, roots: site.siteMap.roots },
     others,
   );
   if (plan.clashes.length > 0 || plan.files.length === 0) return { plan, contents: new Map() };
@@ -186,8 +186,8 @@ async function pagesLeadingTo(site: Site, paths: ReadonlySet<SitePath>): Promise
     ),
     (page, outcome) => {
       if ('error' in outcome) throw outcome.error;
-      const leads = outcome.output.reading?.references.some(({ url, base }) => {
-        const target = site.siteMap.resolve(url, page, base);
+      const leads = outcome.output.reading?.references.some((reference) => {
+        const target = site.siteMap.follow(reference, page);
         return target.to === 'file' && paths.has(target.path);
       });
       if (leads) found.add(page);
@@ -207,7 +207,7 @@ export async function addRedirects(
   let redirects;
   try {
     const older = before ? readRedirects(before.toString('utf8')) : [];
-    redirects = redirectsAfter(older, moves);
+    redirects = redirectsAfter(older, moves, site.siteMap.roots);
     // No chains: what led to an address that moves leads on to the new one at once.
     const now = new Map(redirects.map(({ from, to }) => [from, to]));
     for (const { from, to } of older) {

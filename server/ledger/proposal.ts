@@ -90,7 +90,9 @@ async function applyNow(
   } finally {
     await scanned;
   }
-  if (plan.files.length > 0 && !scanned) await site.scan();
+  const relaid = plan.settings?.some((step) => step.room === 'layout');
+  if (relaid) site.relaid();
+  if (relaid || (plan.files.length > 0 && !scanned)) await site.scan();
   for (const { of } of copies) await dropIdle(site, of.sha256);
   return id;
 }

@@ -5,6 +5,7 @@ import type { SitePath } from '../../core/address/path.ts';
 import type { NamePattern } from '../../core/naming/pattern.ts';
 import { emptyPlan, type SettingValue } from '../../core/plan/plan.ts';
 import { planAbove, planSetting, planSpelling, tagBecomes } from '../../core/plan/settings.ts';
+import { LAYOUT_NAMES, LAYOUT_PARTS, readLayoutPart, type LayoutPart } from '../../core/reference/layout.ts';
 import { planRecords, planWords, type RecordChange } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
@@ -147,6 +148,28 @@ export function proposeOwnField(site: Site, name: string, field: SettingValue): 
   const title =
     field === null ? `Take the field “${name}” away` : `${there ? 'Change' : 'Add'} the field “${name}”`;
   return { plan: planSetting(title, 'own-field', name, there, field), contents: new Map() };
+}
+
+/** Plans another layout of the site's folder: only the parts that differ. @throws Fault when a line cannot be */
+export function proposeLayout(site: Site, lines: Record<LayoutPart, string[]>): Proposal {
+  const plan = emptyPlan('arrange', 'Say how the site’s folder is laid out');
+  for (const part of LAYOUT_PARTS) {
+    const read = readLayoutPart(part, lines[part]);
+    if ('fault' in read)
+      throw new Fault('bad-request', `${LAYOUT_NAMES[part]}: ${read.fault}`, 'Write it otherwise.');
+    const unknown =
+      part === 'published' ? [] : read.filter((path) => path !== '' && !site.folderPaths.has(path));
+    const before = site.layout.value(part);
+    const left = part === 'leftOut' && typeof before === 'string' ? before.split('\n') : [];
+    for (const path of unknown.filter((path) => !left.includes(path)))
+      plan.clashes.push({
+        path,
+        why: `${LAYOUT_NAMES[part]}: there is no such folder. Correct it or take it out.`,
+      });
+    const after = read.length > 0 ? read.join('\n') : null;
+    if (before !== after) (plan.settings ??= []).push({ room: 'layout', key: part, before, after });
+  }
+  return { plan, contents: new Map() };
 }
 
 /** Plans to keep a query under a name; null: to keep it no longer. */

@@ -18,6 +18,7 @@ import { People } from '../store/people.ts';
 import { Reader } from '../store/reader.ts';
 import { References } from '../store/references.ts';
 import { Rules } from '../store/rules.ts';
+import { Layout } from '../store/layout.ts';
 import { NamePatterns, OwnFields } from '../store/vocabulary.ts';
 import { SavedQueries } from '../store/saved-queries.ts';
 import { Settings } from '../store/settings.ts';
@@ -58,6 +59,8 @@ export class Site {
   /** Folders as of the last scan, and those in which nothing lies. */
   folderPaths: ReadonlySet<SitePath> = new Set();
   emptyFolders: readonly SitePath[] = [];
+  /** A survey has been made since the start: what the map says is of it. */
+  private surveyed = false;
   private readonly listeners = new Set<() => void>();
   /** The door: files that have arrived are checked by it. */
   readonly checking: Checking;
@@ -82,6 +85,7 @@ export class Site {
     readonly savedQueries: SavedQueries,
     readonly namePatterns: NamePatterns,
     readonly ownFields: OwnFields,
+    readonly layout: Layout,
     readonly tags: Tags,
     readonly settings: Settings,
     readonly metadata: MetadataTool,
@@ -114,8 +118,9 @@ export class Site {
     const savedQueries = new SavedQueries(db);
     const patterns = new NamePatterns(db);
     const fields = new OwnFields(db);
+    const layout = new Layout(db);
     const tags = new Tags(db);
-    const settings = new Settings({ items, rules, tags, queries: savedQueries, patterns, fields });
+    const settings = new Settings({ items, rules, tags, queries: savedQueries, patterns, fields, layout });
     // What the last scan read need not be hashed again, as long as the file's size and time are the same.
     const opened: { site?: Site } = {};
     const hands = new Hands({
@@ -154,6 +159,7 @@ export class Site {
       savedQueries,
       patterns,
       fields,
+      layout,
       tags,
       settings,
       new MetadataTool(),
@@ -193,6 +199,11 @@ export class Site {
 
   get unreadable(): Survey['unreadable'] {
     return this.unreadableFiles;
+  }
+
+  /** The layout is another now: every address may lead elsewhere, and other files are pages and items. */
+  relaid(): void {
+    this.moved = true;
   }
 
   /**
@@ -249,10 +260,13 @@ export class Site {
       known: this.files,
       reconnect: this.moved,
       brought: this.items.brought(),
+      layout: this.layout.get(),
+      ...(this.surveyed ? { roots: this.map.roots } : {}),
       onProgress: ({ phase, done, total }) => progress(done, total, PHASES[phase]),
     });
     await Promise.allSettled([after]);
     this.map = survey.site;
+    this.surveyed = true;
     const moved = this.moved;
     this.moved = false;
     this.files = survey.files;
@@ -307,7 +321,13 @@ export class Site {
       .map((path) => this.items.atPath(path))
       .filter((item) => item !== undefined);
     const goneByHash = new Map(gone.map((item) => [item.sha256, item]));
-    const changed = [...survey.changed].map((path) => survey.files.get(path)!).filter((facts) => facts.item);
+    const read = [...survey.changed].map((path) => survey.files.get(path)!);
+    const changed = read.filter((facts) => facts.item);
+    // A file may be an item no longer although it lies there: the layout says now where media lie.
+    for (const { path } of read.filter((facts) => !facts.item)) {
+      const item = this.items.atPath(path);
+      if (item) this.items.setPlace(item.id, path, 'absent');
+    }
     const follow = (facts: FileFacts) => {
       const { path } = facts;
       const item = this.items.atPath(path);

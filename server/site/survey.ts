@@ -1,10 +1,18 @@
 import { join } from 'node:path';
 import { isItemPath, isPagePath } from '../../core/address/kinds.ts';
-import type { SitePath } from '../../core/address/path.ts';
+import { servedPath, type SitePath } from '../../core/address/path.ts';
 import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { Mention } from '../../core/reference/mention.ts';
+import { isMediaAddress } from '../../core/reference/file-address.ts';
 import type { PageReading } from '../../core/reference/model.ts';
-import { learnPublished, SiteMap, type PublishedAt } from '../../core/reference/resolve.ts';
+import { holds, PLAIN_LAYOUT, publishedAt, type SiteLayout } from '../../core/reference/layout.ts';
+import {
+  decodePathname,
+  guessRoots,
+  learnPublished,
+  SiteMap,
+  type PublishedAt,
+} from '../../core/reference/resolve.ts';
 import { mentionsOf, placementsOf, type Placement } from '../../core/reference/survey.ts';
 import type { Pool } from '../work/pool.ts';
 import type { ItemFacts } from '../work/tasks.ts';
@@ -58,7 +66,10 @@ export interface SurveyOptions {
   known?: ReadonlyMap<SitePath, FileFacts>;
   /** Files among the known have moved: every reference is resolved anew. */
   reconnect?: boolean;
-  published?: readonly PublishedAt[];
+  /** How the folder is laid out; what is not said is found out. */
+  layout?: SiteLayout;
+  /** The public folders that an earlier survey found out. */
+  roots?: readonly SitePath[];
   /** Files that are items although their kind does not tell: a person has brought them in. */
   brought?: ReadonlySet<SitePath>;
   onProgress?: (progress: SurveyProgress) => void;
@@ -83,9 +94,15 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const { root, pool, signal } = options;
   const known = options.known ?? new Map<SitePath, FileFacts>();
   const report = options.onProgress ?? (() => {});
-  const walk = await walkSite(root, options.dataFolder, (done) =>
+  const layout = options.layout ?? PLAIN_LAYOUT;
+  const walk = await walkSite(root, options.dataFolder, layout.leftOut, (done) =>
     report({ phase: 'listing', done, total: done }),
   );
+  const isItem = (one: { path: SitePath; hidden: boolean }) =>
+    !one.hidden &&
+    ((isItemPath(one.path) && holds(layout.media, one.path)) || options.brought?.has(one.path) === true);
+  const isPage = (one: { path: SitePath; hidden: boolean }) =>
+    !one.hidden && isPagePath(one.path) && holds(layout.pages, one.path);
 
   const files = new Map<SitePath, FileFacts>();
   const changed = new Set<SitePath>();
@@ -94,7 +111,11 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   for (const one of walk.files) {
     if (one.path === REDIRECTS_FILE) continue;
     const before = known.get(one.path);
-    if (before && before.bytes === one.bytes && before.mtimeMs === one.mtimeMs) files.set(one.path, before);
+    const asBefore =
+      before &&
+      (before.sha256 === '' ||
+        ((before.item !== undefined) === isItem(one) && (before.reading !== undefined) === isPage(one)));
+    if (asBefore && before.bytes === one.bytes && before.mtimeMs === one.mtimeMs) files.set(one.path, before);
     else toRead.push(one);
   }
   const removed = new Set([...known.keys()].filter((path) => !hasFile(walk, path)));
@@ -112,20 +133,10 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     mtimeMs: one.mtimeMs,
     hidden: one.hidden,
   });
-  const isItem = (one: { path: SitePath; hidden: boolean }) =>
-    !one.hidden && (isItemPath(one.path) || options.brought?.has(one.path) === true);
-
   const texts = toRead.filter((one) => mayBeText(one.path));
   await pool.each(
     'read',
-    map(
-      texts,
-      (one) =>
-        [
-          one,
-          { file: join(root, one.path), path: one.path, parse: !one.hidden && isPagePath(one.path) },
-        ] as const,
-    ),
+    map(texts, (one) => [one, { file: join(root, one.path), path: one.path, parse: isPage(one) }] as const),
     (one, outcome) => {
       if ('error' in outcome) {
         unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
@@ -162,15 +173,6 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   );
 
   const breathe = breather();
-  const published = [...(options.published ?? [])];
-  if (published.length === 0) {
-    const pages = [...files.values()].filter((one) => one.reading && one.reading.canonical.length > 0);
-    published.push(
-      ...learnPublished(pages.map((one) => ({ path: one.path, canonical: one.reading!.canonical }))),
-    );
-  }
-  const site = new SiteMap([...files.keys(), ...walk.outward], walk.aliases, published);
-
   // Which files exist decides where every reference leads and which names are looked for: when that changed,
   // everything is connected anew, else only the files that changed.
   const sameFiles =
@@ -178,6 +180,26 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     known.size > 0 &&
     removed.size === 0 &&
     [...changed].every((path) => known.has(path));
+  const roots =
+    layout.public.length > 0
+      ? layout.public
+      : sameFiles && options.roots
+        ? options.roots
+        : guessRoots(new Set(files.keys()), fromTheRoot(files.values()));
+  const published = layout.published.map(publishedAt).filter((one) => one !== undefined);
+  if (published.length === 0) {
+    const pages = [...files.values()].filter((one) => one.reading && one.reading.canonical.length > 0);
+    published.push(
+      ...learnPublished(
+        pages.map((one) => ({
+          path: servedPath(one.path, roots),
+          canonical: one.reading!.canonical,
+        })),
+      ),
+    );
+  }
+  const site = new SiteMap([...files.keys(), ...walk.outward], walk.aliases, published, roots);
+
   const concerned = sameFiles ? [...changed] : [...files.keys()];
 
   const placements = new Map<SitePath, Placement[]>();
@@ -230,6 +252,14 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     folders: walk.folders,
     empty: walk.empty,
   };
+}
+
+/** What the pages name from the site's root, as paths. */
+function* fromTheRoot(files: Iterable<FileFacts>): Generator<SitePath> {
+  for (const { reading } of files)
+    for (const { url } of reading?.references ?? [])
+      if (/^\/[^/]/.test(url) && isMediaAddress(url))
+        yield decodePathname(url.slice(1).replace(/[?#].*$/s, ''));
 }
 
 function hasFile(walk: Walk, path: SitePath): boolean {

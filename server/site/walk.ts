@@ -31,11 +31,13 @@ const VERSION_CONTROL = new Set(['.git', '.hg', '.svn', '.bzr']);
  * Lists all files below a folder, in order of path.
  * @param root absolute real path
  * @param skip absolute path of a folder to leave out (our data folder)
+ * @param leftOut paths of other folders to leave out
  * @param onCount called now and then with the number of files seen
  */
 export async function walkSite(
   root: string,
   skip: string,
+  leftOut: readonly SitePath[] = [],
   onCount: (files: number) => void = () => {},
 ): Promise<Walk> {
   const walk: Walk = { files: [], folders: [], empty: [], aliases: [], outward: [], unreadable: [] };
@@ -60,7 +62,12 @@ export async function walkSite(
       const hidden =
         folder.hidden || (entry.name.startsWith('.') && entry.name !== '.well-known' && entry.isDirectory());
       if (entry.isDirectory()) {
-        if (at === skip || entry.name === '.iconomos' || VERSION_CONTROL.has(entry.name)) {
+        if (
+          at === skip ||
+          leftOut.includes(path) ||
+          entry.name === '.iconomos' ||
+          VERSION_CONTROL.has(entry.name)
+        ) {
           holding.add(path);
           continue;
         }

@@ -395,4 +395,8 @@ export const MIGRATIONS: readonly string[] = [
       creator || ' ' || credit || ' ' || copyright || ' ' || source || ' ' || coalesce(original_name, ''), path
     from item;
   `,
+  `
+  -- Where pages, media and the public folders lie: lines, by part.
+  create table layout (part text primary key, lines text not null) strict, without rowid;
+  `,
 ];

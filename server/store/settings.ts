@@ -3,6 +3,7 @@ import type { Items } from './items.ts';
 import type { Rules } from './rules.ts';
 import type { SavedQueries } from './saved-queries.ts';
 import type { Tags } from './tags.ts';
+import type { Layout } from './layout.ts';
 import type { NamePatterns, OwnFields } from './vocabulary.ts';
 
 interface Parts {
@@ -12,6 +13,7 @@ interface Parts {
   queries: SavedQueries;
   patterns: NamePatterns;
   fields: OwnFields;
+  layout: Layout;
 }
 
 /** Everything that plans can change beside files and records, each kind in its own table. */
@@ -19,7 +21,7 @@ export class Settings {
   constructor(private readonly parts: Parts) {}
 
   get(room: SettingRoom, key: string): SettingValue {
-    const { rules, tags, queries, patterns, fields } = this.parts;
+    const { rules, tags, queries, patterns, fields, layout } = this.parts;
     switch (room) {
       case 'name-pattern':
         return patterns.value(key);
@@ -33,12 +35,14 @@ export class Settings {
         return tags.above(key);
       case 'kept-query':
         return queries.value(key);
+      case 'layout':
+        return layout.value(key);
     }
   }
 
   /** Sets what a step says. */
   set({ room, key, after }: SettingStep, personId: number, now: string): void {
-    const { items, rules, tags, queries, patterns, fields } = this.parts;
+    const { items, rules, tags, queries, patterns, fields, layout } = this.parts;
     switch (room) {
       case 'name-pattern':
         return patterns.setValue(key, after);
@@ -53,6 +57,8 @@ export class Settings {
         return tags.setAbove(key, after as string | null);
       case 'kept-query':
         return queries.setValue(key, after, personId, now);
+      case 'layout':
+        return layout.setValue(key, after);
     }
   }
 }

@@ -57,7 +57,7 @@ const handlers: {
   moves({ version, site, moves }) {
     if (!site || !moves) sites.delete(version);
     else {
-      const before = new SiteMap(site.files, site.aliases, site.published);
+      const before = new SiteMap(site.files, site.aliases, site.published, site.roots);
       const byFrom = new Map(moves);
       sites.set(version, { moves: byFrom, before, after: before.withMoves(byFrom) });
     }
