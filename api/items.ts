@@ -68,6 +68,7 @@ export const ItemView = z.object({
   changedAt: z.string().nullable(),
   changedBy: z.string().nullable(),
   owner: z.string().nullable(),
+  focal: z.string(),
   words: Words,
   marks: Marks,
   /** Where the words that were asked for stand in its text, when nowhere else. */
@@ -245,33 +246,6 @@ export type SaveWords = z.infer<typeof SaveWords>;
 /** `empty`: nothing at all lies in it, so it can be removed. */
 export const FolderView = z.object({ folder: z.string(), items: z.int(), empty: z.boolean() });
 export type FolderView = z.infer<typeof FolderView>;
-
-export const PageView = z.object({
-  path: z.string(),
-  title: z.string(),
-  unread: z.string().nullable(),
-  placements: z.int(),
-  items: z.int(),
-  missingAlt: z.int(),
-  broken: z.int(),
-  bytes: z.int(),
-});
-export type PageView = z.infer<typeof PageView>;
-
-export const PageDetail = z.object({
-  shown: z.array(
-    z.object({
-      itemId: z.int(),
-      path: z.string(),
-      line: z.int(),
-      place: z.string(),
-      alt: z.string().nullable(),
-      hasAlt: z.int(),
-    }),
-  ),
-  broken: z.array(z.object({ line: z.int(), url: z.string(), near: z.string().nullable() })),
-});
-export type PageDetail = z.infer<typeof PageDetail>;
 
 /** Where an item stands on a page, with the words there. */
 export const StandingView = z.object({

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { KINDS } from '../core/address/kinds.ts';
 
 const lines = z.array(z.string().max(2000)).max(200);
 
@@ -13,11 +14,103 @@ export const LayoutLines = z.object({
 export type LayoutLines = z.infer<typeof LayoutLines>;
 
 /** As it is set, and what is used. */
-export interface LayoutView {
-  set: LayoutLines;
+export const LayoutView = z.object({
+  set: LayoutLines,
   /** Folders that are served from the root now, set or found out. */
-  public: string[];
+  public: z.array(z.string()),
   /** Own addresses, set or learned from the pages. */
-  published: string[];
-  folders: string[];
-}
+  published: z.array(z.string()),
+  folders: z.array(z.string()),
+});
+export type LayoutView = z.infer<typeof LayoutView>;
+
+/** One placement: its page, and the byte offset of its address there. */
+export const PlaceView = z.object({ page: z.string().max(2000), start: z.int().min(0) });
+
+export const PageView = z.object({
+  path: z.string(),
+  title: z.string(),
+  unread: z.string().nullable(),
+  placements: z.int(),
+  items: z.int(),
+  missingAlt: z.int(),
+  broken: z.int(),
+  bytes: z.int(),
+});
+export type PageView = z.infer<typeof PageView>;
+
+/** A file that a broken reference likely means. */
+export const RepairView = z.object({ path: z.string(), why: z.string(), sure: z.boolean() });
+export type RepairView = z.infer<typeof RepairView>;
+
+export const BrokenView = PlaceView.extend({
+  pageTitle: z.string(),
+  line: z.int(),
+  url: z.string(),
+  /** The likeliest first. */
+  repairs: z.array(RepairView),
+});
+export type BrokenView = z.infer<typeof BrokenView>;
+
+/** What a gallery is made from and how it looks. */
+export const GalleryView = z.object({
+  from: z.union([
+    z.strictObject({ folder: z.string().max(2000) }),
+    z.strictObject({ tag: z.string().min(1).max(80) }),
+    z.strictObject({ gathered: z.literal(true) }),
+  ]),
+  side: z.int().min(40).max(4000),
+  quality: z.int().min(1).max(100),
+  captions: z.boolean(),
+  classes: z
+    .string()
+    .max(200)
+    .regex(/^[^<>"'&]*$/),
+});
+export type GalleryView = z.infer<typeof GalleryView>;
+
+/** One item as a page shows it. */
+export const ShownView = z.object({
+  itemId: z.int(),
+  path: z.string(),
+  kind: z.enum(KINDS),
+  sha256: z.string(),
+  bytes: z.int(),
+  width: z.int().nullable(),
+  height: z.int().nullable(),
+  focal: z.string(),
+  start: z.int(),
+  line: z.int(),
+  place: z.string(),
+  alt: z.string().nullable(),
+  hasAlt: z.boolean(),
+  title: z.string().nullable(),
+  linkText: z.string().nullable(),
+  /** Null: it is no picture element. Otherwise whether the attribute is there. */
+  sized: z.boolean().nullable(),
+  loading: z.boolean().nullable(),
+});
+export type ShownView = z.infer<typeof ShownView>;
+
+export const PageDetail = z.object({
+  path: z.string(),
+  title: z.string(),
+  /** Where the page is drawn with its placements; null: nothing of it can be drawn. */
+  look: z.string().nullable(),
+  /** Pages of other languages are not edited this way. */
+  editable: z.boolean(),
+  shown: z.array(ShownView),
+  broken: z.array(BrokenView),
+  galleries: z.array(
+    z.object({
+      start: z.int(),
+      gallery: GalleryView,
+      itemIds: z.array(z.int()),
+      added: z.int(),
+      gone: z.int(),
+    }),
+  ),
+  /** Classes that the page and its style sheets have for pictures. */
+  classes: z.array(z.string()),
+});
+export type PageDetail = z.infer<typeof PageDetail>;

@@ -3,7 +3,7 @@ import { TEXT_FIELD_KEYS } from '../core/describe/fields.ts';
 import { PLAN_KINDS } from '../core/plan/plan.ts';
 import { FolderRuleValue } from './intake.ts';
 import { OwnFieldView, Words } from './items.ts';
-import { LayoutLines } from './pages.ts';
+import { GalleryView, LayoutLines, PlaceView } from './pages.ts';
 import { NamePattern, SavedPattern } from './naming.ts';
 
 const Totals = z.object({ items: z.int(), pages: z.int(), spans: z.int(), bytesFreed: z.int() });
@@ -102,10 +102,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   /** Pages say what the records say, at these placements. */
   z.object({
     kind: z.literal('page-words'),
-    places: z
-      .array(z.object({ page: z.string().max(2000), start: z.int().min(0) }))
-      .min(1)
-      .max(10_000),
+    places: z.array(PlaceView).min(1).max(10_000),
   }),
   /** Other words for each of some records; `rowVersion`: as it was when they were written. */
   z.object({
@@ -124,6 +121,55 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     field: OwnFieldView.omit({ name: true }).nullable(),
   }),
   z.object({ kind: z.literal('layout'), layout: LayoutLines }),
+  /** Broken references, each with the file that it is to lead to. */
+  z.object({
+    kind: z.literal('repair'),
+    places: z
+      .array(PlaceView.extend({ path: folder }))
+      .min(1)
+      .max(10_000),
+  }),
+  /** An item onto a page: between two blocks, in place of a picture, or as a background. */
+  z.object({
+    kind: z.literal('place'),
+    page: folder,
+    spot: z.union([
+      z.strictObject({ at: z.int().min(0) }),
+      z.strictObject({ insteadOf: z.int().min(0) }),
+      z.strictObject({ background: z.int().min(0) }),
+    ]),
+    itemId: z.int(),
+    caption: z.boolean(),
+    classes: z
+      .string()
+      .max(200)
+      .regex(/^[^<>"'&]*$/),
+    shownWidth: z.int().min(16).max(10_000).nullable(),
+    sizes: z.boolean(),
+    full: z.boolean(),
+  }),
+  z.object({
+    kind: z.literal('gallery'),
+    page: folder,
+    spot: z.union([z.strictObject({ at: z.int().min(0) }), z.strictObject({ gallery: z.int().min(0) })]),
+    ...GalleryView.shape,
+    itemIds: z.array(z.int()).min(1).max(2000),
+  }),
+  /** What must be seen of a picture; the placements that are to follow it. */
+  z.object({
+    kind: z.literal('focal'),
+    itemId: z.int(),
+    focal: z.string().regex(/^(?:\d{1,3} \d{1,3})?$/),
+    places: z.array(PlaceView).max(1000),
+  }),
+  /** Other bytes for an item: of a file at the door, or of another item. */
+  z.object({
+    kind: z.literal('replace'),
+    itemId: z.int(),
+    by: z.union([z.strictObject({ arrivalId: z.int() }), z.strictObject({ itemId: z.int() })]),
+    name: z.enum(['keep', 'new']),
+    dates: z.enum(['keep', 'new']),
+  }),
   z.object({ kind: z.literal('move'), itemIds: ids, folder: z.string().max(2000) }),
   /** A folder's own address: all within goes along. Where the new one is there already, both become one. */
   z.object({ kind: z.literal('folder'), folder: z.string().min(1).max(2000), to: z.string().max(2000) }),

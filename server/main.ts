@@ -5,7 +5,9 @@ import type Koa from 'koa';
 import pino from 'pino';
 import { Fault } from './fault.ts';
 import { createApp } from './http/app.ts';
+import { newLooking } from './http/look.ts';
 import { createServedSite } from './http/served-site.ts';
+import { Proposals } from './ledger/proposal.ts';
 import { Site } from './site/site.ts';
 import { watchSite } from './site/watch.ts';
 
@@ -51,8 +53,10 @@ async function main(): Promise<void> {
   const origins = hosts.map((host) => `http://${host}`);
   const servedAt = `http://${hostnames[0]}:${port + 1}`;
   const fetching = { allowed: values.fetch || values['fetch-host'].length > 0, hosts: values['fetch-host'] };
-  const app = await listen(createApp({ site, log, servedAt, hosts, fetching }), port, values.host);
-  const served = await listen(createServedSite(site, log, origins), port + 1, values.host);
+  const proposals = new Proposals();
+  const looking = newLooking(proposals);
+  const app = await listen(createApp({ site, log, servedAt, hosts, fetching, looking }), port, values.host);
+  const served = await listen(createServedSite(site, log, origins, looking), port + 1, values.host);
 
   let lastTold = 0;
   const stopTelling = site.jobs.onProgress((job) => {

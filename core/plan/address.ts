@@ -87,6 +87,7 @@ export async function planAddresses(
   to: ReadonlyMap<number, SitePath>,
   snapshot: AddressSnapshot,
   others: readonly MovingFile[] = [],
+  otherFormat = false,
 ): Promise<AddressPlan> {
   const moves = new Map<SitePath, SitePath>();
   const moving: MovingItem[] = [];
@@ -94,7 +95,7 @@ export async function planAddresses(
   for (const item of items) {
     const target = to.get(item.id);
     if (target === undefined || target === item.path) continue;
-    const fault = pathFault(target) ?? extensionFault(item.path, target);
+    const fault = pathFault(target) ?? (otherFormat ? undefined : extensionFault(item.path, target));
     if (fault) plan.clashes.push({ path: target, why: fault });
     moves.set(item.path, target);
     moving.push(item);

@@ -24,6 +24,8 @@ export interface RecordValues extends Words {
   state: ItemState;
   /** Name of a person; null: nobody. */
   owner: string | null;
+  /** What must be seen of a picture, as percents from the left and from the top: '31.5 40'; '': its middle. */
+  focal: string;
 }
 
 /** One change of a record. Only fields that change stand in before and after. */
@@ -86,6 +88,8 @@ export const PLAN_KINDS = [
   'restore',
   'bring-in',
   'arrange',
+  'place',
+  'repair',
   'undo',
 ] as const;
 export type PlanKind = (typeof PLAN_KINDS)[number];

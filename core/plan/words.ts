@@ -106,4 +106,4 @@ function tidy(value: Words[keyof Words]): Words[keyof Words] {
 }
 
 /** Everything of a record that a plan shows. */
-export const RECORD_NAMES = { ...FIELD_NAMES, owner: 'In the care of' };
+export const RECORD_NAMES = { ...FIELD_NAMES, owner: 'In the care of', focal: 'Focal point' };

@@ -47,6 +47,7 @@ export interface PageRewrite {
  * @param before the site before the moves; @param after the site after them
  * @param known what these very bytes were last read as, without links to pages. It saves reading them again, and will do
  *   when `isReadWithoutLinks` holds for every moved file and the page itself stays.
+ * @param elsewhere references, by their byte offset, that are to lead to another file from now on
  * @returns undefined when nothing in the page changes; `refused` says why the page cannot be rewritten safely
  */
 export function rewritePage(
@@ -56,6 +57,7 @@ export function rewritePage(
   before: SiteMap,
   after: SiteMap,
   known?: PageReading,
+  elsewhere: ReadonlyMap<number, SitePath> = new Map(),
 ): PageRewrite | { refused: string } | undefined {
   const source = readSource(bytes);
   if ('unread' in source) return undefined;
@@ -66,15 +68,18 @@ export function rewritePage(
   const expected: { place: string; path: SitePath }[] = [];
   for (const reference of reading.references) {
     const target = before.follow(reference, page);
-    if (target.to !== 'file') continue;
-    const wanted = moves.get(target.path) ?? target.path;
+    const other = elsewhere.get(reference.start);
+    if (target.to !== 'file' && other === undefined) continue;
+    // What leads nowhere is pointed on from where it would lead.
+    const old = 'path' in target ? target.path : reference.url;
+    const wanted = other ?? moves.get(old) ?? old;
     expected.push({ place: reference.place, path: wanted });
     // The same address leads elsewhere when what it led to has moved and the page has not.
-    if (wanted === target.path || pageAfter !== page) {
+    if (target.to === 'file' && (wanted === old || pageAfter !== page)) {
       const now = after.follow(reference, pageAfter);
       if (now.to === 'file' && now.path === wanted) continue;
     }
-    const change = changeOf(source, reference, pageAfter, target.path, wanted, before, after, page);
+    const change = changeOf(source, reference, pageAfter, old, wanted, before, after, page);
     if ('refused' in change) return change;
     changes.push(change);
     changed.set(reference, change);

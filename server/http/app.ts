@@ -15,6 +15,7 @@ import { exportRoutes } from './exports.ts';
 import { eventRoutes } from './events.ts';
 import { intakeRoutes } from './intake.ts';
 import { itemRoutes } from './items.ts';
+import type { Looking } from './look.ts';
 import { pageRoutes } from './pages.ts';
 import { planRoutes } from './plans.ts';
 import { readingRoutes } from './reading.ts';
@@ -39,6 +40,8 @@ export interface AppParts {
   servedAt: string;
   /** Host names (with port) that this application answers to. */
   hosts: readonly string[];
+  /** How the served site shows pages with marks; default: it does not. */
+  looking?: Looking;
   /** Default: nothing is fetched from other servers. */
   fetching?: FetchSetting;
 }
@@ -72,7 +75,7 @@ export function createApp(parts: AppParts): Koa {
   const { site } = parts;
   const services: Services = {
     ...parts,
-    proposals: new Proposals(),
+    proposals: parts.looking?.proposals ?? new Proposals(),
     arrivals: new Arrivals(site),
     uploads: new Uploads(site),
     fetching: parts.fetching ?? { allowed: false, hosts: [] },

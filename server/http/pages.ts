@@ -1,9 +1,15 @@
-import type { PageDetail, PageView } from '../../api/items.ts';
-import type { LayoutView } from '../../api/pages.ts';
+import type { BrokenView, LayoutView, PageDetail, PageView, ShownView } from '../../api/pages.ts';
+import { encodePath, type SitePath } from '../../core/address/path.ts';
+import { elementsOf, isHtmlPage, isMarkdownPage } from '../../core/reference/page-edit.ts';
+import { REPAIR_REASONS, Repairs } from '../../core/reference/repair.ts';
+import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
+import { galleriesOn, membersOf } from '../ledger/placements.ts';
+import { redirectsOf } from '../site/redirects.ts';
+import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
 
-export function pageRoutes(router: Route, { site }: Services): void {
+export function pageRoutes(router: Route, { site, servedAt, looking }: Services): void {
   router.get('/layout', (ctx) => {
     ctx.body = {
       set: site.layout.get(),
@@ -17,13 +23,99 @@ export function pageRoutes(router: Route, { site }: Services): void {
     ctx.body = site.references.pages() satisfies PageView[];
   });
 
-  router.get('/pages/detail', (ctx) => {
+  /** Everything that is broken, with what it likely means. */
+  router.get('/broken', async (ctx) => {
+    ctx.body = await brokenViews(site, site.references.brokenOf());
+  });
+
+  router.get('/pages/detail', async (ctx) => {
     const path = String(ctx.query['path'] ?? '');
     if (!site.factsOf(path)?.reading)
       throw new Fault('not-found', `There is no page “${path}”.`, 'Reload the list of pages.');
+    const editable = isHtmlPage(path) || isMarkdownPage(path);
+    const drawn = editable && looking && !site.factsOf(path)!.reading!.unread;
     ctx.body = {
-      shown: site.references.shownOn(path),
-      broken: site.references.brokenOf(path),
+      path,
+      title: site.references.titleOf(path),
+      look: drawn
+        ? `${servedAt}/${encodePath(site.siteMap.served(path))}?iconomos-look=${looking.token}&page=${encodeURIComponent(path)}`
+        : null,
+      editable: editable && !site.factsOf(path)!.reading!.unread,
+      shown: await shownViews(site, path),
+      broken: await brokenViews(site, site.references.brokenOf(path)),
+      galleries: await galleriesOn(site, path),
+      classes: await classesFor(site, path),
     } satisfies PageDetail;
   });
+
+  /** Ids of the pictures that a gallery of a folder or a tag would hold. */
+  router.get('/gallery-members', (ctx) => {
+    const { folder, tag } = ctx.query;
+    ctx.body = membersOf(
+      site,
+      typeof tag === 'string' && tag !== '' ? { tag } : { folder: String(folder ?? '') },
+    )!;
+  });
+}
+
+async function brokenViews(
+  site: Site,
+  rows: ReturnType<Site['references']['brokenOf']>,
+): Promise<BrokenView[]> {
+  if (rows.length === 0) return [];
+  const items = [...site.paths].filter((path) => site.factsOf(path)?.item);
+  const repairs = new Repairs(items, await redirectsOf(site));
+  return rows.map(({ path, ...row }) => ({
+    ...row,
+    repairs: repairs.for(path).map(({ path, reason, sure }) => ({ path, why: REPAIR_REASONS[reason], sure })),
+  }));
+}
+
+async function shownViews(site: Site, page: SitePath): Promise<ShownView[]> {
+  const rows = site.references.shownOn(page);
+  const source = isHtmlPage(page) ? readSource(await site.folder.read(page)) : undefined;
+  const elements = source && 'raw' in source ? elementsOf(source).filter((one) => one.name === 'img') : [];
+  const words = await site.pool.run('words', {
+    file: await site.folder.locate(page),
+    path: page,
+    starts: rows.map((row) => row.start),
+  });
+  const said = new Map(words.map((one) => [one.start, one]));
+  return rows.map(({ hasAlt, ...row }) => {
+    const element = elements.find(({ tag }) => tag.start <= row.start && row.start < tag.end);
+    const has = (name: string) => element?.attributes.some((one) => one.name === name) ?? false;
+    return {
+      ...row,
+      hasAlt: hasAlt === 1,
+      title: said.get(row.start)?.title ?? null,
+      linkText: said.get(row.start)?.linkText ?? null,
+      sized: element ? has('width') && has('height') : null,
+      loading: element ? has('loading') : null,
+    };
+  });
+}
+
+/** Names of classes that say where something stands. */
+const STANDS = /left|right|cent|wide|full|float|align|frame|figure|caption|border|round/i;
+
+/** Classes for pictures: those that pictures on the page have, then those of its style sheets that sound like it. */
+async function classesFor(site: Site, page: SitePath): Promise<string[]> {
+  if (!isHtmlPage(page)) return [];
+  const source = readSource(await site.folder.read(page));
+  if ('unread' in source) return [];
+  const found = new Set<string>();
+  for (const { name, attributes } of elementsOf(source)) {
+    if (name !== 'img' && name !== 'figure') continue;
+    const own = attributes.find((one) => one.name === 'class')?.text ?? '';
+    for (const one of own.split(/\s+/)) if (one !== '') found.add(one);
+  }
+  for (const reference of site.factsOf(page)?.reading?.references ?? []) {
+    if (reference.place !== 'link href') continue;
+    const target = site.siteMap.follow(reference, page);
+    if (target.to !== 'file' || !target.path.endsWith('.css')) continue;
+    const css = (await site.folder.read(target.path)).toString('utf8');
+    for (const [, name, rest] of css.matchAll(/\.(-?[A-Za-z_][\w-]*)([^{},]*)(?=[{,])/g))
+      if (STANDS.test(name!) || /\b(?:img|figure)\b/.test(rest!)) found.add(name!);
+  }
+  return [...found].slice(0, 40);
 }

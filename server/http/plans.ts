@@ -25,6 +25,8 @@ import { proposeAside, proposeCopies, proposeRestore } from '../ledger/files.ts'
 import { proposeDropFolders, proposeFolder, proposeNewFolder } from '../ledger/folders.ts';
 import { applyProposal, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
 import { proposeEmbed } from '../ledger/embed.ts';
+import { proposeFocal, proposeGallery, proposePlacing, proposePointing } from '../ledger/placements.ts';
+import { proposeReplace } from '../ledger/replace.ts';
 import { proposePageWords } from '../ledger/page-words.ts';
 import {
   proposeAbove,
@@ -48,6 +50,7 @@ import { rulesChanged } from './intake.ts';
 export function planRoutes(router: Route, { site, proposals }: Services): void {
   router.post('/plans', async (ctx) => {
     const request = await readBody(ctx, PlanRequest, LARGE);
+    const personId = ctx.state.person.id;
     const many = Math.max(
       'itemIds' in request ? request.itemIds.length : 0,
       'names' in request ? request.names.length : 0,
@@ -56,8 +59,10 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
     // Of many, the computing shows as running work.
     const proposal =
       many > LONG
-        ? await site.jobs.run('plan', 'Computing the plan', (job) => propose(site, request, job.progress))
-        : await propose(site, request);
+        ? await site.jobs.run('plan', 'Computing the plan', (job) =>
+            propose(site, request, personId, job.progress),
+          )
+        : await propose(site, request, personId);
     ctx.body = planView(site, proposals.keep(proposal), proposal.plan);
   });
 
@@ -91,7 +96,12 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
   });
 }
 
-function propose(site: Site, request: z.output<typeof PlanRequest>, progress?: Progress): Promise<Proposal> {
+function propose(
+  site: Site,
+  request: z.output<typeof PlanRequest>,
+  personId: number,
+  progress?: Progress,
+): Promise<Proposal> {
   switch (request.kind) {
     case 'address':
       return proposeAddress(site, request.itemId, request.folder, request.name);
@@ -129,6 +139,16 @@ function propose(site: Site, request: z.output<typeof PlanRequest>, progress?: P
       return proposeDropFolders(site, request.folders);
     case 'rule':
       return Promise.resolve(proposeRule(site, request.folder, request.rule));
+    case 'repair':
+      return proposePointing(site, request.places);
+    case 'place':
+      return proposePlacing(site, request);
+    case 'gallery':
+      return proposeGallery(site, request);
+    case 'focal':
+      return proposeFocal(site, request.itemId, request.focal, request.places);
+    case 'replace':
+      return proposeReplace(site, request, personId);
     case 'layout':
       return Promise.resolve(proposeLayout(site, request.layout));
     case 'bring-back':

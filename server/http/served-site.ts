@@ -4,16 +4,22 @@ import Koa from 'koa';
 import type { Logger } from 'pino';
 import { mimeOf } from '../../core/address/kinds.ts';
 import { encodePath, joinPath, servedPath, type SitePath } from '../../core/address/path.ts';
-import { readRedirects, REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import { decodePathname } from '../../core/reference/resolve.ts';
 import { Fault } from '../fault.ts';
+import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
+import { lookAt, type Looking } from './look.ts';
 
 /**
  * The site as visitors see it, on an origin of its own, so that its scripts cannot reach the application. Types come
  * from our own table and are never sniffed; drawings and XML may run nothing; kept redirects are followed.
  */
-export function createServedSite(site: Site, log: Logger, appOrigins: readonly string[]): Koa {
+export function createServedSite(
+  site: Site,
+  log: Logger,
+  appOrigins: readonly string[],
+  looking?: Looking,
+): Koa {
   const app = new Koa();
   app.on('error', (error: Error) => log.debug({ error: error.message }, 'served site'));
   app.use(async (ctx) => {
@@ -27,6 +33,7 @@ export function createServedSite(site: Site, log: Logger, appOrigins: readonly s
       return;
     }
     const path = decodePathname(ctx.path.slice(1));
+    if (looking && ctx.query['iconomos-look'] === looking.token) return lookAt(ctx, site, looking, path);
     const file = await fileFor(site, path);
     if (!file) {
       const to = await redirectFor(site, path);
@@ -46,6 +53,8 @@ export function createServedSite(site: Site, log: Logger, appOrigins: readonly s
       return;
     }
     const type = mimeOf(file.path);
+    // Pages that are looked at have an origin of no one; their fonts are asked for across it.
+    if (type.startsWith('font/')) ctx.set('Access-Control-Allow-Origin', '*');
     ctx.set(
       'Content-Type',
       /^text\/|json|javascript|xml/.test(type) && !type.startsWith('image/') && type !== 'text/html'
@@ -114,12 +123,5 @@ async function fileFor(
 }
 
 async function redirectFor(site: Site, path: SitePath): Promise<string | undefined> {
-  if (!(await site.folder.facts(REDIRECTS_FILE))) return undefined;
-  const text = (await site.folder.read(REDIRECTS_FILE)).toString('utf8');
-  try {
-    return readRedirects(text).find((one) => one.from === `/${encodePath(path)}`)?.to;
-  } catch (error) {
-    if (error instanceof SyntaxError) return undefined; // Said where redirects are changed: in the plan.
-    throw error;
-  }
+  return (await redirectsOf(site)).find((one) => one.from === `/${encodePath(path)}`)?.to;
 }

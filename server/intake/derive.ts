@@ -246,8 +246,9 @@ export async function shrink(
   size: { width: number; height: number },
   mime: string,
   mostBytes: number | null,
+  wanted = 82,
 ): Promise<void> {
-  for (const quality of [82, 74, 66, 58]) {
+  for (const quality of [wanted, 74, 66, 58]) {
     const made = sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
       .autoOrient()
       .resize({ ...size, fit: 'inside', withoutEnlargement: true })

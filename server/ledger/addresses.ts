@@ -79,13 +79,17 @@ export async function proposeNames(
   return proposal;
 }
 
-/** @param others files without a record that move too: pages among them may be linked from anywhere */
+/**
+ * @param others files without a record that move too: pages among them may be linked from anywhere
+ * @param otherFormat the items get other bytes with it, so their extensions may change
+ */
 export async function addresses(
   site: Site,
   items: Item[],
   to: ReadonlyMap<number, SitePath>,
   others: readonly MovingFile[] = [],
   progress?: Progress,
+  otherFormat = false,
 ): Promise<Proposal> {
   const paths = items.map((item) => item.path);
   const pagePaths =
@@ -105,6 +109,7 @@ export async function addresses(
     to,
     { paths: site.paths, rewrite: await rewriter(site, read, progress), mentions, roots: site.siteMap.roots },
     others,
+    otherFormat,
   );
   if (plan.clashes.length > 0 || plan.files.length === 0) return { plan, contents: new Map() };
   const proposal: Proposal = { plan, contents: new Map() };

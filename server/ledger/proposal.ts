@@ -21,6 +21,8 @@ export interface Proposal {
   readings?: Map<SitePath, PageReading>;
   /** Items that the plan makes: copies of others, with their records. They get their rows when it is applied. */
   copies?: { path: SitePath; of: Item }[];
+  /** Files at the door that it brings in: they leave the list when it is applied. */
+  ends?: number[];
 }
 
 /** A plan with more steps is shown as running work, and can be stopped. */
@@ -50,7 +52,7 @@ export async function applyProposal(
 
 async function applyNow(
   site: Site,
-  { plan, contents, readings, copies = [] }: Proposal,
+  { plan, contents, readings, copies = [], ends = [] }: Proposal,
   personId: number,
   following: Following,
 ): Promise<number> {
@@ -94,6 +96,12 @@ async function applyNow(
   if (relaid) site.relaid();
   if (relaid || (plan.files.length > 0 && !scanned)) await site.scan();
   for (const { of } of copies) await dropIdle(site, of.sha256);
+  for (const arrival of ends) {
+    const row = site.arrivals.get(arrival);
+    site.arrivals.remove(arrival);
+    for (const sha256 of [row?.sha256, row?.ready?.sha256]) if (sha256) await dropIdle(site, sha256);
+  }
+  if (ends.length > 0) site.checking.changed();
   return id;
 }
 
@@ -186,6 +194,11 @@ export class Proposals {
     this.kept.set(id, proposal);
     if (this.kept.size > 50) this.kept.delete(this.kept.keys().next().value!);
     return id;
+  }
+
+  /** A plan as it is at hand, to be looked at. */
+  at(id: string): Proposal | undefined {
+    return this.kept.get(id);
   }
 
   /** Takes a plan out, to apply it once. @throws Fault 'not-found' */

@@ -73,7 +73,7 @@ export async function proposeBringBack(site: Site, itemId: number, entryId: numb
   if (!version) throw new Fault('not-found', 'There is no such version of it.', 'Reload the record.');
   const plan = emptyPlan('describe', '');
   const day = version.at.slice(0, 10);
-  const current = { ...item.words, owner: item.owner };
+  const current = { ...item.words, owner: item.owner, focal: item.focal };
   const before: Partial<RecordValues> = {};
   const after: Partial<RecordValues> = {};
   for (const field of FIELDS) {

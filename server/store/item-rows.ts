@@ -33,6 +33,8 @@ export interface Item {
   changedBy: string | null;
   /** Who looks after it. */
   owner: string | null;
+  /** Percents from the left and the top of what must be seen; '': the middle. */
+  focal: string;
   nameFaults: NameFault[];
   words: Words;
 }
@@ -72,6 +74,7 @@ const SOURCES: Record<keyof ItemRow, string> = {
   changedAt: 'item.changed_at',
   changedBy: 'changer.name',
   owner: 'keeper.name',
+  focal: 'item.focal',
   ...(Object.fromEntries(
     TEXT_FIELD_KEYS.map((field) => [field, `item.${TEXT_FIELDS[field].column}`]),
   ) as Record<TextField, string>),
@@ -120,6 +123,7 @@ function itemOf(row: ItemRow): Item {
     changedAt: row.changedAt,
     changedBy: row.changedBy,
     owner: row.owner,
+    focal: row.focal,
     nameFaults: row.nameFaults === '' ? [] : (row.nameFaults.split(' ') as NameFault[]),
     words: {
       alt: row.alt,

@@ -1,3 +1,4 @@
+import type { Kind } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { Placement } from '../../core/reference/survey.ts';
@@ -180,13 +181,23 @@ export class References {
     return this.db.prepare("select count(*) from placement where state = 'broken'").pluck().get() as number;
   }
 
-  brokenOf(page: SitePath): { line: number; url: string; near: SitePath | null }[] {
+  /** What leads nowhere, on one page or on all, in order of place. `path`: where it would lead. */
+  brokenOf(
+    page?: SitePath,
+  ): { page: SitePath; pageTitle: string; start: number; line: number; url: string; path: SitePath }[] {
     return this.db
-      .prepare("select line, url, near from placement where page = ? and state = 'broken' order by start")
-      .all(page) as {
+      .prepare(
+        `select placement.page, coalesce(page.title, '') as pageTitle, start, line, url, placement.path
+         from placement left join page on page.path = placement.page
+         where state = 'broken' and (@page is null or placement.page = @page) order by placement.page, start`,
+      )
+      .all({ page: page ?? null }) as {
+      page: SitePath;
+      pageTitle: string;
+      start: number;
       line: number;
       url: string;
-      near: SitePath | null;
+      path: SitePath;
     }[];
   }
 
@@ -194,13 +205,21 @@ export class References {
   shownOn(page: SitePath) {
     return this.db
       .prepare(
-        `select item.id as itemId, item.path, placement.line, placement.place, placement.alt, placement.has_alt as hasAlt
+        `select item.id as itemId, item.path, item.kind, item.sha256, item.bytes, item.width, item.height, item.focal,
+           placement.start, placement.line, placement.place, placement.alt, placement.has_alt as hasAlt
          from placement join item on item.path = placement.path and item.state = 'here'
          where placement.page = ? and placement.state = 'placed' order by placement.start`,
       )
       .all(page) as {
       itemId: number;
       path: SitePath;
+      kind: Kind;
+      sha256: string;
+      bytes: number;
+      width: number | null;
+      height: number | null;
+      focal: string;
+      start: number;
       line: number;
       place: string;
       alt: string | null;

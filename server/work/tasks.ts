@@ -75,7 +75,15 @@ export interface Tasks {
   receive: { in: { file: string; name: string; thumbs: string }; out: Received };
   /** A smaller or lighter copy of a picture. */
   shrink: {
-    in: { file: string; to: string; width: number; height: number; mime: string; mostBytes: number | null };
+    in: {
+      file: string;
+      to: string;
+      width: number;
+      height: number;
+      mime: string;
+      mostBytes: number | null;
+      quality?: number;
+    };
     out: null;
   };
 }

@@ -109,8 +109,8 @@ const handlers: {
 
   receive: ({ file, name, thumbs }) => receive(file, name, thumbs),
 
-  async shrink({ file, to, width, height, mime, mostBytes }) {
-    await shrink(file, to, { width, height }, mime, mostBytes);
+  async shrink({ file, to, width, height, mime, mostBytes, quality }) {
+    await shrink(file, to, { width, height }, mime, mostBytes, quality);
     return null;
   },
 };

@@ -19,10 +19,9 @@ import {
   VersionView,
   WordDifferences,
   type AddressForm,
-  PageDetail,
-  PageView,
   type SaveWords,
 } from '../../api/items.ts';
+import { BrokenView, LayoutView, PageDetail, PageView } from '../../api/pages.ts';
 import { Applied, BroughtIn, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
 import { ArrivalList, ArrivalView, FolderRules, type ArrivalChange } from '../../api/intake.ts';
 import { NamingTable, SavedPatterns } from '../../api/naming.ts';
@@ -121,6 +120,9 @@ export const api = {
   ruleBreaks: () => ask(RuleBreaks, 'GET', '/rule-breaks'),
   copies: () => ask(z.array(z.array(ItemView)), 'GET', '/copies'),
   pages: () => ask(z.array(PageView), 'GET', '/pages'),
+  broken: () => ask(z.array(BrokenView), 'GET', '/broken'),
+  layout: () => ask(LayoutView, 'GET', '/layout'),
+  galleryMembers: (from: Query) => ask(z.array(z.int()), 'GET', `/gallery-members${search(from)}`),
   page: (path: string) => ask(PageDetail, 'GET', `/pages/detail${search({ path })}`),
   plan: (request: PlanRequest) => ask(PlanView, 'POST', '/plans', request),
   apply: (planId: string, note = '') => ask(Applied, 'POST', `/plans/${planId}/apply`, { note }),

@@ -1,11 +1,22 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { PageDetail, PageView } from '../../../api/items.ts';
+import type { ItemView } from '../../../api/items.ts';
+import type { BrokenView, PageDetail, PageView, ShownView } from '../../../api/pages.ts';
 import { encodePath } from '../../../core/address/path.ts';
 import { api, sentenceOf } from '../../api/client.ts';
-import { count, weight } from '../../parts/words.ts';
+import FocalDialog from '../../parts/FocalDialog.vue';
+import ItemPicker from '../../parts/ItemPicker.vue';
+import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
+import BrokenList from './BrokenList.vue';
+import GalleryForm from './GalleryForm.vue';
+import LayoutDialog from './LayoutDialog.vue';
+import type { Measured, SpotChoice } from './look.ts';
+import PageList from './PageList.vue';
+import PageLook from './PageLook.vue';
+import PlacementList from './PlacementList.vue';
+import PlacingForm from './PlacingForm.vue';
 
 const site = useSite();
 const route = useRoute();
@@ -13,127 +24,269 @@ const router = useRouter();
 const pages = ref<PageView[]>([]);
 const fault = ref('');
 const detail = ref<PageDetail>();
-const onlyCare = ref(false);
+const allBroken = ref<BrokenView[]>();
+const laying = ref(false);
 const path = computed(() => (typeof route.query['page'] === 'string' ? route.query['page'] : ''));
+
+/** The placement that is looked at, by the byte offset of its address. */
+const chosen = ref<number>();
+const measured = ref<Measured[]>([]);
+/** What a spot is being chosen for. */
+const placing = ref<'item' | 'gallery'>();
+const spot = ref<SpotChoice>();
+const item = ref<ItemView>();
+const picking = ref(false);
+/** The gallery on the page that is made anew. */
+const gallery = ref<PageDetail['galleries'][number]>();
+/** The plan that the page is drawn with. */
+const planned = ref<string>();
+const focal = ref<ShownView>();
 
 watch(
   () => site.revision,
   async () => {
     try {
       pages.value = await api.pages();
+      if (allBroken.value) allBroken.value = await api.broken();
     } catch (error) {
       fault.value = sentenceOf(error);
     }
   },
   { immediate: true },
 );
+let asked = 0;
 watch(
   [path, () => site.revision],
-  async () => {
-    detail.value = path.value ? await api.page(path.value) : undefined;
+  async ([now], before) => {
+    const mine = ++asked;
+    if (now !== before?.[0]) {
+      rest();
+      chosen.value = undefined;
+      measured.value = [];
+    }
+    fault.value = '';
+    try {
+      const next = now ? await api.page(now) : undefined;
+      if (mine === asked) detail.value = next;
+    } catch (error) {
+      if (mine === asked) fault.value = sentenceOf(error);
+    }
   },
   { immediate: true },
 );
-const shown = computed(() =>
-  onlyCare.value ? pages.value.filter((page) => page.broken || page.missingAlt || page.unread) : pages.value,
+/** Nothing is being placed any more. */
+function rest() {
+  placing.value = undefined;
+  spot.value = undefined;
+  item.value = undefined;
+  gallery.value = undefined;
+  planned.value = undefined;
+  picking.value = false;
+}
+function open(page: string | undefined) {
+  void router.push({ query: { ...route.query, page, item: undefined } });
+}
+const src = computed(() => {
+  const look = detail.value?.look;
+  if (!look) return '';
+  // What was written shows at once: another address, another page.
+  return planned.value ? `${look}&plan=${planned.value}` : `${look}&seen=${site.revision}`;
+});
+function take(at: SpotChoice) {
+  spot.value = at;
+  if (placing.value === 'gallery') {
+    if (!('at' in at)) spot.value = undefined;
+  } else picking.value = true;
+}
+function exchange(shown: ShownView) {
+  placing.value = 'item';
+  take({ insteadOf: shown.start });
+}
+function renew(one: PageDetail['galleries'][number]) {
+  placing.value = 'gallery';
+  gallery.value = one;
+}
+async function showBroken() {
+  try {
+    allBroken.value = allBroken.value ? undefined : await api.broken();
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+const totals = computed(() => ({
+  broken: pages.value.reduce((sum, page) => sum + page.broken, 0),
+  missing: pages.value.reduce((sum, page) => sum + page.missingAlt, 0),
+}));
+const looking = computed(() => detail.value !== undefined && path.value !== '');
+const formOpen = computed(
+  () =>
+    (placing.value === 'item' && item.value && spot.value) ||
+    (placing.value === 'gallery' && (spot.value || gallery.value)),
 );
-const heaviest = computed(() => Math.max(1, ...pages.value.map((page) => page.bytes)));
+function onKey(event: KeyboardEvent) {
+  const at = event.target as HTMLElement;
+  if (event.ctrlKey || event.metaKey || event.altKey || at.closest('input, textarea, select, [role=dialog]'))
+    return;
+  if (document.querySelector('.el-overlay:not([style*="display: none"])')) return;
+  if (event.key === 'Escape') {
+    if (placing.value) rest();
+    else if (path.value) open(undefined);
+    return;
+  }
+  if (!detail.value?.editable) return;
+  if (event.key === 'p') placing.value = 'item';
+  else if (event.key === 'g') placing.value = 'gallery';
+  else if (event.key === 'j' || event.key === 'k') {
+    const starts = detail.value.shown.map((one) => one.start);
+    const to = starts.indexOf(chosen.value ?? -1) + (event.key === 'j' ? 1 : -1);
+    if (starts.length > 0) chosen.value = starts[Math.min(starts.length - 1, Math.max(0, to))];
+  } else return;
+  event.preventDefault();
+}
+onMounted(() => window.addEventListener('keydown', onKey));
+onUnmounted(() => window.removeEventListener('keydown', onKey));
 </script>
 
 <template>
   <div class="pages">
-    <div class="surface">
+    <div class="left" :class="{ narrow: looking }">
       <div class="head">
         <h1>Pages</h1>
         <p class="soft figures">
-          {{ count(pages.length, 'content file') }},
-          {{
-            count(
-              pages.reduce((sum, page) => sum + page.broken, 0),
-              'broken reference',
-            )
-          }},
-          {{
-            count(
-              pages.reduce((sum, page) => sum + page.missingAlt, 0),
-              'picture',
-            )
-          }}
-          without alt
+          <button class="link" type="button" :aria-expanded="allBroken !== undefined" @click="showBroken">
+            {{ count(totals.broken, 'broken reference') }}</button>,
+          {{ count(totals.missing, 'picture') }} without alt
         </p>
-        <label><input v-model="onlyCare" type="checkbox" /> only those that need care</label>
+        <button class="link laid" type="button" @click="laying = true">How the folder is laid out …</button>
       </div>
-      <p v-if="fault" class="note losing">{{ fault }}</p>
-      <table class="ruled">
-        <thead>
-          <tr>
-            <th scope="col">Page</th>
-            <th scope="col" class="number">Placements</th>
-            <th scope="col">Weight of its media</th>
-            <th scope="col" class="number">No alt</th>
-            <th scope="col" class="number">Broken</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="page in shown" :key="page.path" :class="{ current: page.path === path }">
-            <td>
-              <button
-                class="link"
-                type="button"
-                @click="router.push({ query: { ...route.query, page: page.path } })"
-              >
-                {{ page.title }}
-              </button>
-              <div class="mono soft">{{ page.path }}</div>
-              <div v-if="page.unread" class="ochre">{{ page.unread }}</div>
-            </td>
-            <td class="number">{{ page.placements || '' }}</td>
-            <td>
-              <div
-                v-if="page.bytes"
-                class="bar"
-                :style="{ width: `${Math.max(2, (90 * page.bytes) / heaviest)}px` }"
-              ></div>
-              <span v-if="page.bytes" class="figures">{{ weight(page.bytes) }}</span>
-            </td>
-            <td class="number ochre">{{ page.missingAlt || '' }}</td>
-            <td class="number madder">{{ page.broken || '' }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+      <section v-if="allBroken" class="broken" aria-label="Broken references">
+        <BrokenList v-if="allBroken.length" :broken="allBroken" pages />
+        <p v-else class="soft">Every reference leads somewhere.</p>
+      </section>
+      <PageList :pages="pages" :current="path" :narrow="looking" @open="open" />
     </div>
-    <aside v-if="detail && path" aria-label="Placements on the page">
-      <h2 class="mono">{{ path }}</h2>
-      <p>
-        <a :href="`${site.site?.servedAt}/${encodePath(path)}`" target="_blank" rel="noreferrer"
-          >Open the page as served</a
+    <template v-if="looking && detail">
+      <div class="middle">
+        <PageLook
+          v-if="src"
+          :src="src"
+          :title="`${detail.title}, as it is served`"
+          :chosen="chosen"
+          :placing="placing !== undefined && !formOpen"
+          @choose="chosen = $event"
+          @spot="take"
+          @measured="measured = $event"
+          @escape="rest"
         >
-      </p>
-      <template v-if="detail.broken.length">
-        <h3>Broken references</h3>
-        <ul>
-          <li v-for="one in detail.broken" :key="`${one.line}${one.url}`">
-            <span class="mono madder">{{ one.url }}</span>
-            <p class="soft">
-              line {{ one.line
-              }}<template v-if="one.near"
-                >; the file is named <span class="mono">{{ one.near }}</span></template
+          <span class="spread"></span>
+          <template v-if="placing && !formOpen">
+            <span class="ochre" role="status">Choose a spot on the page.</span>
+            <button class="act quiet" type="button" @click="rest">Not now</button>
+          </template>
+          <template v-else-if="detail.editable && !placing">
+            <button class="act" type="button" @click="placing = 'item'">Place an item <kbd>p</kbd></button>
+            <button class="act quiet" type="button" @click="placing = 'gallery'">Gallery <kbd>g</kbd></button>
+          </template>
+        </PageLook>
+        <p v-else class="empty">Nothing of this file can be drawn. What it refers to is listed beside.</p>
+      </div>
+      <aside aria-label="Placements on the page">
+        <PlacingForm
+          v-if="placing === 'item' && item && spot"
+          :key="`${item.id}`"
+          :detail="detail"
+          :item="item"
+          :spot="spot"
+          @planned="planned = $event"
+          @another="picking = true"
+          @close="rest"
+          @done="rest"
+        />
+        <GalleryForm
+          v-else-if="placing === 'gallery' && (gallery || (spot && 'at' in spot))"
+          :detail="detail"
+          :spot="gallery ? { gallery: gallery.start } : (spot as { at: number })"
+          :standing="gallery"
+          @planned="planned = $event"
+          @close="rest"
+          @done="rest"
+        />
+        <template v-else>
+          <div class="title">
+            <div>
+              <h2>{{ detail.title }}</h2>
+              <p class="mono soft">{{ path }}</p>
+            </div>
+            <button class="link" type="button" @click="open(undefined)">Close</button>
+          </div>
+          <p>
+            <a :href="`${site.site?.servedAt}/${encodePath(path)}`" target="_blank" rel="noreferrer"
+              >Open the page as served</a
+            >
+          </p>
+          <template v-if="detail.broken.length">
+            <h3>Broken references</h3>
+            <BrokenList :broken="detail.broken" />
+          </template>
+          <template v-if="detail.galleries.length">
+            <h3>Galleries</h3>
+            <p v-for="one in detail.galleries" :key="one.start">
+              {{
+                'folder' in one.gallery.from
+                  ? `of “${one.gallery.from.folder || 'the site’s root'}”`
+                  : 'tag' in one.gallery.from
+                    ? `with the tag “${one.gallery.from.tag}”`
+                    : 'as gathered'
+              }}:
+              <span :class="{ ochre: one.added || one.gone }" class="figures"
+                >{{ one.added }} new, {{ one.gone }} gone since.</span
               >
+              <button class="link" type="button" @click="renew(one)">Make it anew …</button>
             </p>
-          </li>
-        </ul>
-      </template>
-      <h3>Shows {{ count(detail.shown.length, 'item') }}</h3>
-      <ul>
-        <li v-for="(one, index) in detail.shown" :key="index">
-          <RouterLink class="mono" :to="{ query: { ...route.query, item: one.itemId } }">{{
-            one.path
-          }}</RouterLink>
-          <p class="soft">line {{ one.line }}, {{ one.place }}</p>
-          <p v-if="one.place === 'img src' && !one.hasAlt" class="ochre">No alt text on the page.</p>
-        </li>
-      </ul>
-    </aside>
+          </template>
+          <h3>Shows</h3>
+          <PlacementList
+            :detail="detail"
+            :chosen="chosen"
+            :measured="measured"
+            @choose="chosen = $event"
+            @item="(id) => router.push({ query: { ...route.query, item: id } })"
+            @exchange="exchange"
+            @focus="focal = $event"
+          />
+        </template>
+      </aside>
+    </template>
+    <ItemPicker
+      v-if="picking"
+      title="The item to place"
+      @choose="
+        item = $event;
+        picking = false;
+      "
+      @close="
+        picking = false;
+        if (!item) rest();
+      "
+    />
+    <FocalDialog
+      v-if="focal && detail"
+      :item="{ ...focal, id: focal.itemId, name: focal.path.slice(focal.path.lastIndexOf('/') + 1) }"
+      :places="
+        detail.shown
+          .filter((one) => one.itemId === focal!.itemId && one.place === 'img src')
+          .map((one) => ({
+            page: path,
+            title: detail!.title,
+            start: one.start,
+            line: one.line,
+            cropped: measured.some((box) => box.cropped && box.starts.includes(one.start)),
+          }))
+      "
+      @close="focal = undefined"
+    />
+    <LayoutDialog v-if="laying" @close="laying = false" />
   </div>
 </template>
 
@@ -141,51 +294,76 @@ const heaviest = computed(() => Math.max(1, ...pages.value.map((page) => page.by
 .pages {
   display: flex;
   height: 100%;
+  min-height: 0;
 }
-.surface {
+.left {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+  flex: 1;
+}
+.left.narrow {
+  width: 250px;
+  flex: none;
+  border-right: 1px solid var(--rule);
+}
+.head {
+  padding: 14px 16px 4px;
+}
+.narrow .laid {
+  display: none;
+}
+.narrow .head {
+  display: grid;
+  gap: 0;
+}
+.narrow .head > * {
+  margin: 0;
+}
+.laid {
+  margin-left: auto;
+}
+.broken {
+  max-height: 40%;
+  padding: 4px 16px;
+  border-bottom: 1px solid var(--rule);
+  overflow: auto;
+}
+.middle {
   min-width: 0;
   flex: 1;
 }
-.head label {
-  margin-left: auto;
-}
-tr.current td {
-  background: var(--verdigris-wash);
-}
-.bar {
-  display: inline-block;
-  height: 9px;
-  margin-right: 8px;
-  background: var(--rule-strong);
+.spread {
+  flex: 1;
 }
 .ochre {
   color: var(--ochre);
 }
-.madder {
-  color: var(--madder);
-}
 aside {
-  width: 330px;
+  width: 320px;
   flex: none;
-  padding: 18px 16px;
+  padding: 14px;
   border-left: 1px solid var(--rule);
   overflow: auto;
 }
-aside h2 {
-  font-size: 14px;
-  word-break: break-all;
+.title {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
+.title h2 {
+  margin: 0;
+  font-size: 15px;
+}
+.title p {
+  margin: 0;
+  overflow-wrap: anywhere;
 }
 aside h3 {
-  margin: 14px 0 4px;
+  margin: 12px 0 4px;
 }
-aside ul {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-aside li {
-  padding: 5px 0;
-  border-bottom: 1px solid var(--rule);
-  word-break: break-all;
+kbd {
+  opacity: 0.75;
 }
 </style>

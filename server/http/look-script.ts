@@ -1,0 +1,155 @@
+/**
+ * What runs inside a page that is looked at: it outlines placements, offers spots, and speaks with the application's
+ * window by messages. It is sent as text, so it stands on its own; names of marks are those of core/reference/look.
+ */
+function look(pictures: Record<string, string>): void {
+  const host = document.createElement('div');
+  host.style.cssText = 'all:initial;position:absolute;left:0;top:0;width:0;height:0;z-index:2147483647';
+  const shadow = host.attachShadow({ mode: 'closed' });
+  shadow.innerHTML =
+    '<style>*{box-sizing:border-box}button{all:unset;position:absolute;cursor:pointer;font:600 12px/18px sans-serif}' +
+    '.box{border:2px solid #1f7a6d;border-radius:2px;outline:1px solid #fff}.box.chosen{border-width:4px;border-color:#b3541e}' +
+    '.box:focus-visible{outline:3px solid #b3541e}.box b{position:absolute;left:-2px;top:-2px;min-width:20px;padding:0 5px;text-align:center;background:#1f7a6d;color:#fff}' +
+    '.box.chosen b{background:#b3541e}.box.spot{border-style:dashed;background:#1f7a6d22}' +
+    '.bar{height:22px;border-top:2px dashed #1f7a6d;color:#0d4a41;text-align:center;opacity:.55}.bar span{background:#e3f1ee;padding:1px 8px;border-radius:0 0 3px 3px}' +
+    '.bar:hover,.bar:focus-visible{opacity:1;border-top-style:solid;outline:none}.bar:hover span,.bar:focus-visible span{background:#1f7a6d;color:#fff}</style>';
+  document.documentElement.append(host);
+
+  let placing = false;
+  let chosen = '';
+  const tell = (message: object) => parent.postMessage({ iconomos: message }, '*');
+  const number = (element: Element) => element.getAttribute('data-look-at')!.split(' ')[0]!;
+  /** Elements with placements that can be seen: what stands in the head has no number. */
+  const marked = () =>
+    [...document.querySelectorAll<HTMLElement>('body [data-look-at], body[data-look-at]')].filter(
+      (element) => {
+        const rect = element.getBoundingClientRect();
+        return rect.width > 0 && rect.height > 0;
+      },
+    );
+  const place = (button: HTMLElement, rect: DOMRect, height?: number) => {
+    button.style.left = `${rect.left + scrollX}px`;
+    button.style.top = `${rect.top + scrollY}px`;
+    button.style.width = `${Math.max(rect.width, 24)}px`;
+    button.style.height = `${height ?? Math.max(rect.height, 20)}px`;
+  };
+
+  function draw(): void {
+    for (const old of shadow.querySelectorAll('button')) old.remove();
+    const width = document.documentElement.clientWidth;
+    marked().forEach((element, index) => {
+      const rect = element.getBoundingClientRect();
+      const image = element instanceof HTMLImageElement;
+      const background = !image && getComputedStyle(element).backgroundImage !== 'none';
+      if (placing && !image && !background) return;
+      const button = document.createElement('button');
+      const at = number(element);
+      button.className = `box${at === chosen ? ' chosen' : ''}${placing ? ' spot' : ''}`;
+      button.innerHTML = `<b>${placing ? (image ? 'In place of this picture' : 'As this background') : index + 1}</b>`;
+      button.setAttribute(
+        'aria-label',
+        placing
+          ? image
+            ? `In place of picture ${index + 1}`
+            : `As background ${index + 1}`
+          : `Placement ${index + 1}`,
+      );
+      button.onclick = () =>
+        tell(
+          placing
+            ? { spot: image ? { insteadOf: Number(at) } : { background: Number(at) } }
+            : { chose: Number(at) },
+        );
+      place(button, rect);
+      shadow.append(button);
+    });
+    if (placing) {
+      const bar = (at: string, top: number, rect: DOMRect) => {
+        const button = document.createElement('button');
+        button.className = 'bar';
+        button.innerHTML = '<span>Place here</span>';
+        button.onclick = () => tell({ spot: { at: Number(at) } });
+        place(button, new DOMRect(rect.left, top, rect.width, 0), 22);
+        shadow.append(button);
+      };
+      for (const block of document.querySelectorAll<HTMLElement>('[data-look-before]')) {
+        const rect = block.getBoundingClientRect();
+        if (rect.width < 40 || rect.height === 0 || rect.left > width) continue;
+        bar(block.getAttribute('data-look-before')!, rect.top - 11, rect);
+        const behind = block.getAttribute('data-look-behind');
+        if (behind !== null) bar(behind, rect.bottom, rect);
+      }
+    }
+  }
+
+  function measured(): void {
+    tell({
+      measured: marked().map((element, index) => {
+        const rect = element.getBoundingClientRect();
+        const style = getComputedStyle(element);
+        const image = element instanceof HTMLImageElement ? element : undefined;
+        return {
+          starts: element.getAttribute('data-look-at')!.split(' ').map(Number),
+          number: index + 1,
+          width: Math.round(rect.width),
+          height: Math.round(rect.height),
+          naturalWidth: image?.naturalWidth ?? 0,
+          naturalHeight: image?.naturalHeight ?? 0,
+          cropped:
+            image !== undefined &&
+            style.objectFit === 'cover' &&
+            rect.height > 0 &&
+            image.naturalHeight > 0 &&
+            Math.abs(rect.width / rect.height / (image.naturalWidth / image.naturalHeight) - 1) > 0.02,
+          background: !image && style.backgroundImage !== 'none',
+        };
+      }),
+    });
+  }
+
+  function choose(at: string, scroll: boolean): void {
+    chosen = at;
+    const element = marked().find((one) => one.getAttribute('data-look-at')!.split(' ').includes(at));
+    if (element) chosen = number(element);
+    if (element && scroll) element.scrollIntoView({ block: 'center' });
+    draw();
+  }
+
+  for (const image of document.querySelectorAll('img')) {
+    image.loading = 'eager';
+    const plannedOf = (address: string) =>
+      pictures[decodeURIComponent(new URL(address, document.baseURI).pathname)];
+    const set = (image.getAttribute('srcset') ?? '').split(',').map((one) => one.trim().split(' ')[0]!);
+    if (set.some((one) => plannedOf(one) !== undefined)) image.removeAttribute('srcset');
+    const bytes = plannedOf(image.getAttribute('src') ?? '');
+    if (bytes !== undefined) image.src = `data:image/*;base64,${bytes}`;
+  }
+  addEventListener(
+    'message',
+    (event: MessageEvent<{ iconomos?: { choose?: number; placing?: boolean } }>) => {
+      const message = event.source === parent ? event.data.iconomos : undefined;
+      if (message?.placing !== undefined) {
+        placing = message.placing;
+        draw();
+      }
+      if (message?.choose !== undefined) choose(String(message.choose), true);
+    },
+  );
+  // Nothing leads away from the page that is looked at.
+  addEventListener('click', (event) => event.preventDefault(), true);
+  addEventListener('submit', (event) => event.preventDefault(), true);
+  addEventListener('keydown', (event) => {
+    if (event.key === 'Escape') tell({ escape: true });
+  });
+  const all = () => {
+    draw();
+    measured();
+  };
+  addEventListener('resize', all);
+  addEventListener('load', all);
+  new ResizeObserver(all).observe(document.documentElement);
+  all();
+  tell({ ready: true });
+}
+
+export const LOOK_SCRIPT = look.toString();

@@ -1,0 +1,77 @@
+import { randomBytes } from 'node:crypto';
+import type Koa from 'koa';
+import type { SitePath } from '../../core/address/path.ts';
+import { servedPath } from '../../core/address/path.ts';
+import { markedPage } from '../../core/reference/look.ts';
+import { readSource } from '../../core/reference/source.ts';
+import type { Proposals } from '../ledger/proposal.ts';
+import type { Site } from '../site/site.ts';
+import { LOOK_SCRIPT } from './look-script.ts';
+
+/** What the served site needs to show pages with marks to the application, and to it alone. */
+export interface Looking {
+  /** Known to the application only: visitors never get a page with marks. */
+  token: string;
+  proposals: Proposals;
+}
+
+export function newLooking(proposals: Proposals): Looking {
+  return { token: randomBytes(16).toString('hex'), proposals };
+}
+
+/**
+ * A page as it is served, with marks and the one script that draws its placements; the page's own scripts do not run. With
+ * `plan`, as it would be once that plan is applied: new pictures come from the plan too.
+ */
+export async function lookAt(
+  ctx: Koa.Context,
+  site: Site,
+  { proposals }: Looking,
+  path: SitePath,
+): Promise<void> {
+  const page = String(ctx.query['page'] ?? '');
+  const proposal = proposals.at(String(ctx.query['plan'] ?? ''));
+  const planned = new Map<SitePath, Uint8Array>();
+  for (const step of proposal?.plan.files ?? []) {
+    const sha256 = step.do === 'write' ? step.after : step.do === 'create' ? step.sha256 : null;
+    const bytes = sha256 === null ? undefined : proposal!.contents.get(sha256);
+    if (bytes && (step.do === 'write' || step.do === 'create')) planned.set(step.path, bytes);
+  }
+  ctx.set({
+    'Referrer-Policy': 'no-referrer',
+    'Cache-Control': 'no-store',
+    'X-Content-Type-Options': 'nosniff',
+  });
+  const known = site.factsOf(page);
+  if (!known?.reading || servedPath(page, site.siteMap.roots) !== path) {
+    ctx.status = 404;
+    ctx.type = 'text/plain';
+    ctx.body = 'There is no such page.';
+    return;
+  }
+  const source = readSource(planned.get(page) ?? (await site.folder.read(page)));
+  const html = 'unread' in source ? undefined : markedPage(page, source);
+  if (html === undefined) {
+    ctx.status = 415;
+    ctx.type = 'text/plain';
+    ctx.body = 'Nothing of this file can be drawn.';
+    return;
+  }
+  const nonce = randomBytes(12).toString('base64');
+  ctx.set(
+    'Content-Security-Policy',
+    `script-src 'nonce-${nonce}'; object-src 'none'; form-action 'none'; frame-src 'none'; sandbox allow-scripts`,
+  );
+  ctx.type = 'text/html; charset=utf-8';
+  // New pictures of a plan are not on the disk yet: the script puts them where they are asked for.
+  const pictures = Object.fromEntries(
+    [...planned]
+      .filter(([one]) => one !== page)
+      .map(([one, bytes]) => [
+        `/${servedPath(one, site.siteMap.roots)}`,
+        Buffer.from(bytes).toString('base64'),
+      ]),
+  );
+  const data = JSON.stringify(pictures).replaceAll('<', '\\u003c');
+  ctx.body = `${html}<script nonce="${nonce}">(${LOOK_SCRIPT})(${data})</script>`;
+}

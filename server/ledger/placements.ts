@@ -1,0 +1,416 @@
+import { readFile, rm } from 'node:fs/promises';
+import { numberedName } from '../../core/address/name.ts';
+import {
+  baseName,
+  clashKey,
+  extensionOf,
+  folderOf,
+  joinPath,
+  stemOf,
+  type SitePath,
+} from '../../core/address/path.ts';
+import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
+import { positionOf, readFocal } from '../../core/picture/focal.ts';
+import {
+  addressStyle,
+  galleryHtml,
+  readGalleryMark,
+  type AddressStyle,
+  type Gallery,
+  type GalleryPicture,
+  type Placed,
+  type Placing,
+} from '../../core/reference/markup.ts';
+import { editPage, elementsOf, markupFor, type PageEdit } from '../../core/reference/page-edit.ts';
+import { rewritePage } from '../../core/reference/rewrite.ts';
+import { readSource } from '../../core/reference/source.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../site/site.ts';
+import { ALL_HERE } from '../store/item-query.ts';
+import type { Item } from '../store/item-rows.ts';
+import { keep, needAllHere, needHere, newFolders, sha256Of, type Proposal } from './proposal.ts';
+
+/** Picture formats that are made smaller without changing what they are. */
+const SCALED = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
+/** Widths that a picture is offered in, in pixels, as far as it has them. */
+const WIDTHS = [480, 800, 1200, 1600, 2400];
+/** What the web size of a picture is at most, in pixels of its width. */
+const WEB_WIDTH = 1600;
+
+/** One placement, and the item that it is to show from now on. */
+export interface Pointing {
+  page: SitePath;
+  start: number;
+  path: SitePath;
+}
+
+/** Plans that some references lead to other files: only their addresses change. */
+export async function proposePointing(
+  site: Site,
+  pointings: readonly Pointing[],
+  kind: 'repair' | 'replace' = 'repair',
+): Promise<Proposal> {
+  await site.scan();
+  const plan = emptyPlan(kind, '');
+  const proposal: Proposal = { plan, contents: new Map() };
+  const byPage = new Map<SitePath, Map<number, SitePath>>();
+  for (const { page, start, path } of pointings) {
+    if (!site.siteMap.has(path))
+      throw new Fault('not-found', `There is no file “${path}”.`, 'Choose another one.');
+    byPage.set(page, (byPage.get(page) ?? new Map<number, SitePath>()).set(start, path));
+  }
+  for (const [page, elsewhere] of byPage) {
+    const bytes = await site.folder.read(page);
+    const rewrite = rewritePage(page, bytes, new Map(), site.siteMap, site.siteMap, undefined, elsewhere);
+    if (rewrite && 'changes' in rewrite && rewrite.changes.length < elsewhere.size) throw movedOn(page);
+    write(proposal, page, bytes, rewrite);
+  }
+  finish(site, proposal, new Set(pointings.map((one) => one.path)).size);
+  const spans = plan.totals.spans;
+  plan.title =
+    kind === 'repair'
+      ? `Repair ${spans === 1 ? '1 reference' : `${spans} references`}`
+      : `Show another item at ${spans === 1 ? '1 place' : `${spans} places`}`;
+  return proposal;
+}
+
+/** Where an item is put: between two blocks, in place of a picture, or as the background of a block that has one. */
+export type Spot = { at: number } | { insteadOf: number } | { background: number };
+
+export interface PlacingRequest extends Placing {
+  page: SitePath;
+  spot: Spot;
+  itemId: number;
+  /** Other widths of the picture are made and offered to the browser. */
+  sizes: boolean;
+  /** The picture as it is, instead of one that is no wider than the web needs. */
+  full: boolean;
+}
+
+/** Plans to put an item on a page. New sizes of it are files of their own, made now and written with the page. */
+export async function proposePlacing(site: Site, request: PlacingRequest): Promise<Proposal> {
+  await site.scan();
+  const { page, spot } = request;
+  const item = needHere(site, request.itemId);
+  if ('background' in spot) {
+    const proposal = await proposePointing(site, [{ page, start: spot.background, path: item.path }]);
+    proposal.plan.kind = 'place';
+    proposal.plan.title = `Show “${item.name}” as a background on “${site.references.titleOf(page)}”`;
+    return proposal;
+  }
+  const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map() };
+  const placed = await placedItem(site, proposal, item, request);
+  const style = styleOf(site, page);
+  const edit: PageEdit =
+    'insteadOf' in spot
+      ? { do: 'exchange', start: spot.insteadOf, item: placed, shownWidth: request.shownWidth }
+      : { do: 'insert', at: spot.at, lines: markupFor(page, placed, request, style), what: item.kind };
+  const bytes = await site.folder.read(page);
+  const edited =
+    'insteadOf' in spot && /\.(md|markdown)$/i.test(page)
+      ? rewritePage(
+          page,
+          bytes,
+          new Map(),
+          site.siteMap,
+          site.siteMap,
+          undefined,
+          new Map([[spot.insteadOf, placed.path]]),
+        )
+      : editPage(page, bytes, [edit], style);
+  write(proposal, page, bytes, edited);
+  proposal.plan.title =
+    'insteadOf' in spot
+      ? `Show “${item.name}” in place of another picture on “${site.references.titleOf(page)}”`
+      : `Place “${item.name}” on “${site.references.titleOf(page)}”`;
+  if (item.kind === 'image' && !item.words.decorative && item.words.alt.trim() === '')
+    proposal.plan.warnings.push(
+      `“${item.name}” has no alt text yet, so none is written: the page counts as one without it. Describe it first, or bring page and record in line later.`,
+    );
+  finish(site, proposal, 1);
+  return proposal;
+}
+
+/** What the record says of a picture's focal point, and the placements that are to follow it. */
+export async function proposeFocal(
+  site: Site,
+  itemId: number,
+  focal: string,
+  places: readonly { page: SitePath; start: number }[],
+): Promise<Proposal> {
+  await site.scan();
+  const item = needHere(site, itemId);
+  const plan = emptyPlan('place', `Set the focal point of “${item.name}”`);
+  const proposal: Proposal = { plan, contents: new Map() };
+  if (item.focal !== focal)
+    plan.records.push({
+      itemId,
+      rowVersion: item.rowVersion,
+      before: { focal: item.focal },
+      after: { focal },
+    });
+  const position = positionOf(readFocal(focal));
+  for (const page of new Set(places.map((one) => one.page))) {
+    const edits = places
+      .filter((one) => one.page === page)
+      .map(({ start }): PageEdit => ({ do: 'focus', start, position }));
+    const bytes = await site.folder.read(page);
+    write(proposal, page, bytes, editPage(page, bytes, edits, styleOf(site, page)));
+  }
+  finish(site, proposal, 1);
+  return proposal;
+}
+
+export interface GalleryRequest extends Gallery {
+  page: SitePath;
+  /** Between two blocks; or the gallery that stands there, by the byte offset of its element, made anew. */
+  spot: { at: number } | { gallery: number };
+  /** The pictures in their order; of a gallery made anew: those that stand first, then what is new in folder or tag. */
+  itemIds: readonly number[];
+}
+
+/** Plans a gallery: small pictures are made beside the large ones, and plain HTML is written to the page. */
+export async function proposeGallery(site: Site, request: GalleryRequest): Promise<Proposal> {
+  await site.scan();
+  const { page, spot } = request;
+  const items = needAllHere(site, request.itemIds).filter((item) => item.kind === 'image');
+  if (items.length === 0)
+    throw new Fault(
+      'bad-request',
+      'There is no picture for this gallery.',
+      'Choose a folder, a tag or items with pictures.',
+    );
+  const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map() };
+  const pictures: GalleryPicture[] = [];
+  for (const item of items) {
+    const small = await smallPicture(site, proposal, item, request);
+    pictures.push({ ...plainPlaced(item), small });
+  }
+  const style = styleOf(site, page);
+  const lines = galleryHtml(request, pictures, style);
+  const bytes = await site.folder.read(page);
+  let edit: PageEdit;
+  if ('at' in spot) edit = { do: 'insert', at: spot.at, lines, what: 'gallery' };
+  else {
+    const there = (await galleriesOn(site, page)).find((one) => one.start === spot.gallery);
+    if (!there) throw movedOn(page);
+    edit = { do: 'element', start: there.start, end: there.end, lines, what: 'gallery' };
+  }
+  write(proposal, page, bytes, editPage(page, bytes, [edit], style));
+  proposal.plan.title = `${'at' in spot ? 'Place' : 'Make anew'} a gallery of ${items.length === 1 ? '1 picture' : `${items.length} pictures`} on “${site.references.titleOf(page)}”`;
+  finish(site, proposal, items.length);
+  return proposal;
+}
+
+/** A gallery that stands on a page, and what it would hold if it were made now. */
+export interface StandingGallery {
+  start: number;
+  end: number;
+  gallery: Gallery;
+  itemIds: number[];
+  /** Pictures that are in its folder or under its tag now and not on the page. */
+  added: number;
+  /** Pictures on the page that are there no longer, or no longer belong to it. */
+  gone: number;
+}
+
+export async function galleriesOn(site: Site, page: SitePath): Promise<StandingGallery[]> {
+  const source = readSource(await site.folder.read(page));
+  if ('unread' in source || !/data-gallery/.test(source.raw)) return [];
+  const found: StandingGallery[] = [];
+  const shown = site.references.placedOn(page);
+  for (const { attributes, whole } of elementsOf(source)) {
+    const mark = attributes.find((one) => one.name === 'data-gallery');
+    if (!mark || !whole) continue;
+    const classes = attributes.find((one) => one.name === 'class')?.text ?? '';
+    const gallery = readGalleryMark(mark.text, classes);
+    if (!gallery) continue;
+    const within = shown
+      .filter((one) => one.place === 'a href' && one.start > whole.start && one.start < whole.end)
+      .map((one) => site.items.atPath(one.path)?.id)
+      .filter((id) => id !== undefined);
+    const now = membersOf(site, gallery.from) ?? within;
+    // The order that a person gave stays; what is new comes last.
+    const stay = within.filter((id) => now.includes(id));
+    const added = now.filter((id) => !within.includes(id));
+    found.push({
+      ...whole,
+      gallery,
+      itemIds: [...stay, ...added],
+      added: added.length,
+      gone: within.length - stay.length,
+    });
+  }
+  return found;
+}
+
+/** Ids of the pictures of a folder or a tag, by name; small pictures of galleries and sizes of others are not among them. */
+export function membersOf(site: Site, from: Gallery['from']): number[] | undefined {
+  if ('gathered' in from) return undefined;
+  const items = site.items
+    .some(
+      site.items.ids({
+        ...ALL_HERE,
+        ...('folder' in from ? { folder: from.folder, below: false } : { where: tagged(from.tag) }),
+      }),
+    )
+    .filter((item) => item.kind === 'image');
+  const paths = new Set(items.map((item) => item.path));
+  return items
+    .filter((item) => {
+      const of = /^(.*)-\d{2,4}(\.[^.]+)$/.exec(item.path);
+      return !of || !paths.has(`${of[1]!}${of[2]!}`);
+    })
+    .sort((a, b) => (a.path < b.path ? -1 : 1))
+    .map((item) => item.id);
+}
+
+const tagged = (tag: string) => ({
+  join: 'all' as const,
+  of: [{ test: 'tag' as const, value: tag, not: false }],
+  not: false,
+});
+
+/** How addresses are written on a page: as most of its own are. */
+export function styleOf(site: Site, page: SitePath): AddressStyle {
+  const references = site.factsOf(page)?.reading?.references ?? [];
+  const rooted = references.filter((one) => /^[\\/]/.test(one.url)).length;
+  const base = references.some((one) => one.base !== undefined);
+  return addressStyle(
+    page,
+    base || rooted * 2 > references.length || site.siteMap.served(page) !== page,
+    (path) => site.siteMap.served(path),
+  );
+}
+
+function plainPlaced(item: Item): Placed {
+  return {
+    path: item.path,
+    kind: item.kind,
+    mime: item.mime,
+    width: item.width,
+    height: item.height,
+    words: item.words,
+    position: item.focal ? positionOf(readFocal(item.focal)) : undefined,
+  };
+}
+
+/** An item as it is put on a page: in the size that is wanted, with the other sizes that are wanted. */
+async function placedItem(
+  site: Site,
+  proposal: Proposal,
+  item: Item,
+  { sizes, full, shownWidth }: Pick<PlacingRequest, 'sizes' | 'full' | 'shownWidth'>,
+): Promise<Placed> {
+  const placed = plainPlaced(item);
+  const width = item.width ?? 0;
+  if (item.kind !== 'image' || !SCALED.has(item.mime) || width === 0) return placed;
+  const most = full ? width : Math.min(width, shownWidth ? Math.max(WIDTHS[0]!, 2 * shownWidth) : WEB_WIDTH);
+  const wanted = WIDTHS.filter(
+    (one) => one < width && (sizes ? one <= Math.max(most, WIDTHS[0]!) : one === most),
+  );
+  const made: { path: SitePath; width: number; height: number }[] = [];
+  for (const one of wanted)
+    made.push(await scaled(site, proposal, item, { width: one, height: 100_000 }, null));
+  if (full || most === width) made.push({ path: item.path, width, height: item.height ?? 0 });
+  else if (!made.some((one) => one.width === most))
+    made.push(await scaled(site, proposal, item, { width: most, height: 100_000 }, null));
+  const shown = made.toSorted((a, b) => a.width - b.width).at(-1)!;
+  return {
+    ...placed,
+    path: shown.path,
+    width: shown.width,
+    height: shown.height,
+    ...(sizes && made.length > 1 ? { sizes: made } : {}),
+  };
+}
+
+/** The small picture of a gallery; of what cannot be made smaller, it is the picture itself. */
+async function smallPicture(
+  site: Site,
+  proposal: Proposal,
+  item: Item,
+  { side, quality }: Gallery,
+): Promise<GalleryPicture['small']> {
+  const [width, height] = [item.width ?? side, item.height ?? side];
+  if (!SCALED.has(item.mime) || Math.max(width, height) <= side) return { path: item.path, width, height };
+  return scaled(site, proposal, item, { width: side, height: side }, quality);
+}
+
+/** Another size of a picture: one that lies there already under its name and has it, else one that is made now. */
+async function scaled(
+  site: Site,
+  proposal: Proposal,
+  item: Item,
+  box: { width: number; height: number },
+  quality: number | null,
+): Promise<{ path: SitePath; width: number; height: number }> {
+  const ratio = Math.min(1, box.width / item.width!, box.height / item.height!);
+  const size = {
+    width: Math.max(1, Math.round(item.width! * ratio)),
+    height: Math.max(1, Math.round(item.height! * ratio)),
+  };
+  const name = `${stemOf(item.path)}-${Math.max(size.width, box.height > 50_000 ? size.width : size.height)}${extensionOf(item.path)}`;
+  let path = joinPath(item.folder, name);
+  const planned = (path: SitePath) =>
+    proposal.plan.files.some((step) => step.do === 'create' && clashKey(step.path) === clashKey(path));
+  for (let number = 2; site.siteMap.has(path); number++) {
+    const there = site.items.atPath(path);
+    if (there?.width === size.width && there.height === size.height) return { path, ...size };
+    path = joinPath(item.folder, numberedName(name, number));
+  }
+  if (planned(path)) return { path, ...size };
+  const work = site.blobs.newArrival();
+  try {
+    await site.pool.run('shrink', {
+      file: await site.folder.locate(item.path),
+      to: work,
+      ...box,
+      mime: item.mime,
+      mostBytes: null,
+      ...(quality === null ? {} : { quality }),
+    });
+    proposal.plan.files.push({ do: 'create', path, sha256: keep(proposal, await readFile(work)) });
+  } finally {
+    await rm(work, { force: true });
+  }
+  return { path, ...size };
+}
+
+type Rewritten =
+  | { changes: { line: number; place: string; oldUrl: string; newUrl: string }[]; bytes: Uint8Array }
+  | { refused: string }
+  | undefined;
+
+/** Takes a changed page into a plan; one that cannot be changed safely stands in its way. */
+export function write(proposal: Proposal, page: SitePath, before: Uint8Array, after: Rewritten): void {
+  const { plan } = proposal;
+  if (!after) return;
+  if ('refused' in after) {
+    plan.clashes.push({ path: page, why: after.refused });
+    return;
+  }
+  plan.files.push({ do: 'write', path: page, before: sha256Of(before), after: keep(proposal, after.bytes) });
+  plan.pages.push({
+    page,
+    changes: after.changes.map(({ line, place, oldUrl, newUrl }) => ({ line, place, oldUrl, newUrl })),
+  });
+}
+
+function finish(site: Site, { plan }: Proposal, items: number): void {
+  plan.totals = {
+    items,
+    pages: plan.pages.length,
+    spans: plan.pages.reduce((sum: number, page: Plan['pages'][number]) => sum + page.changes.length, 0),
+    bytesFreed: 0,
+  };
+  plan.folders = newFolders(site, plan);
+}
+
+function movedOn(page: SitePath): Fault {
+  return new Fault(
+    'moved-on',
+    `“${baseName(page)}” has changed since it was looked at, so a place is no longer where it was.`,
+    `Look at the page in “${folderOf(page) || 'the site’s root'}” again, then choose anew.`,
+  );
+}

@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { ref } from 'vue';
+import type { BrokenView } from '../../../api/pages.ts';
+import { usePlan } from '../../stores/plan.ts';
+import ItemPicker from '../../parts/ItemPicker.vue';
+
+/** References that lead nowhere, each with what it likely means: one click makes the plan that mends it. */
+const props = defineProps<{ broken: readonly BrokenView[]; pages?: boolean }>();
+const plan = usePlan();
+const choosing = ref<BrokenView>();
+
+function repair(one: BrokenView, path: string) {
+  void plan.propose({ kind: 'repair', places: [{ page: one.page, start: one.start, path }] });
+}
+function repairSure() {
+  void plan.propose({
+    kind: 'repair',
+    places: props.broken
+      .filter((one) => one.repairs[0]?.sure)
+      .map((one) => ({ page: one.page, start: one.start, path: one.repairs[0]!.path })),
+  });
+}
+</script>
+
+<template>
+  <button
+    v-if="broken.filter((one) => one.repairs[0]?.sure).length > 1"
+    class="act quiet"
+    type="button"
+    @click="repairSure"
+  >
+    Repair {{ broken.filter((one) => one.repairs[0]?.sure).length }} that are sure …
+  </button>
+  <ul>
+    <li v-for="one in broken" :key="`${one.page} ${one.start}`">
+      <p>
+        <span class="mono madder">{{ one.url }}</span>
+        <span class="soft">
+          line {{ one.line }}<template v-if="pages"> of {{ one.page }}</template></span
+        >
+      </p>
+      <p v-for="repair_ in one.repairs.slice(0, 3)" :key="repair_.path" class="repair">
+        <button class="link" type="button" @click="repair(one, repair_.path)">
+          Repair with <span class="mono">{{ repair_.path }}</span>
+        </button>
+        <span class="soft">{{ repair_.why }}{{ repair_.sure ? '' : '; look first' }}</span>
+      </p>
+      <p class="repair">
+        <span v-if="one.repairs.length === 0" class="soft">Nothing on the site is called like it. </span>
+        <button class="link" type="button" @click="choosing = one">Choose an item …</button>
+      </p>
+    </li>
+  </ul>
+  <ItemPicker
+    v-if="choosing"
+    title="The item that this reference means"
+    @choose="
+      repair(choosing, $event.path);
+      choosing = undefined;
+    "
+    @close="choosing = undefined"
+  />
+</template>
+
+<style scoped>
+ul {
+  margin: 4px 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  padding: 5px 0;
+  border-bottom: 1px solid var(--rule);
+}
+p {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+.repair {
+  margin-left: 14px;
+}
+.madder {
+  color: var(--madder);
+}
+</style>

@@ -1,0 +1,299 @@
+<script setup lang="ts">
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import Sortable from 'sortablejs';
+import type { ItemView } from '../../../api/items.ts';
+import type { GalleryView, PageDetail } from '../../../api/pages.ts';
+import type { PlanView } from '../../../api/plans.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import ItemPicture from '../../parts/ItemPicture.vue';
+import { count } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import { useTray } from '../../stores/tray.ts';
+
+/** A gallery of a folder, a tag or what is gathered: its order, its small pictures, its captions. */
+const props = defineProps<{
+  detail: PageDetail;
+  spot: { at: number } | { gallery: number };
+  /** The gallery that stands there, made anew. */
+  standing: PageDetail['galleries'][number] | undefined;
+}>();
+const emit = defineEmits<{ planned: [id: string | undefined]; done: []; close: [] }>();
+const plan = usePlan();
+const tray = useTray();
+
+const was = props.standing?.gallery;
+const kindOf = (from: GalleryView['from']) => ('folder' in from ? 'folder' : 'tag' in from ? 'tag' : 'tray');
+const from = ref<'folder' | 'tag' | 'tray'>(was ? kindOf(was.from) : tray.size > 0 ? 'tray' : 'folder');
+const folder = ref(was && 'folder' in was.from ? was.from.folder : '');
+const tag = ref(was && 'tag' in was.from ? was.from.tag : '');
+const side = ref(was?.side ?? 320);
+const quality = ref(was?.quality ?? 80);
+const captions = ref(was?.captions ?? true);
+const classes = ref(was?.classes ?? '');
+const items = ref<ItemView[]>([]);
+const folders = ref<string[]>([]);
+const tags = ref<string[]>([]);
+const made = ref<PlanView>();
+const fault = ref('');
+const busy = ref(false);
+
+onMounted(async () => {
+  folders.value = (await api.folders()).filter((one) => one.items > 0).map((one) => one.folder);
+  tags.value = (await api.tags()).map((one) => one.name);
+});
+let first = true;
+watch(
+  [from, folder, tag],
+  async () => {
+    fault.value = '';
+    try {
+      const ids =
+        first && props.standing
+          ? props.standing.itemIds
+          : from.value === 'tray'
+            ? [...tray.ids]
+            : from.value === 'tag' && tag.value === ''
+              ? []
+              : await api.galleryMembers(
+                  from.value === 'tag' ? { tag: tag.value } : { folder: folder.value },
+                );
+      first = false;
+      const found = new Map<number, ItemView>();
+      for (let at = 0; at < ids.length; at += 100)
+        for (const one of await api.itemsSome(ids.slice(at, at + 100))) found.set(one.id, one);
+      items.value = ids
+        .map((id) => found.get(id))
+        .filter((one) => one !== undefined && one.kind === 'image') as ItemView[];
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    }
+  },
+  { immediate: true },
+);
+
+const list = ref<HTMLElement>();
+let sortable: Sortable | undefined;
+onMounted(() => {
+  sortable = Sortable.create(list.value!, {
+    animation: 120,
+    onEnd({ oldIndex, newIndex }) {
+      if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
+      move(oldIndex, newIndex);
+    },
+  });
+});
+onUnmounted(() => {
+  sortable?.destroy();
+  clearTimeout(timer);
+});
+function move(at: number, to: number) {
+  if (to < 0 || to >= items.value.length) return;
+  const next = [...items.value];
+  next.splice(to, 0, ...next.splice(at, 1));
+  items.value = next;
+}
+function onKey(event: KeyboardEvent, at: number) {
+  const by = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 }[event.key];
+  if (by === undefined || !event.altKey) return;
+  event.preventDefault();
+  move(at, at + by);
+  requestAnimationFrame(() => list.value?.querySelectorAll<HTMLElement>('.grip')[at + by]?.focus());
+}
+
+const gallery = computed<GalleryView>(() => ({
+  from:
+    from.value === 'tray'
+      ? { gathered: true }
+      : from.value === 'tag'
+        ? { tag: tag.value }
+        : { folder: folder.value },
+  side: side.value,
+  quality: quality.value,
+  captions: captions.value,
+  classes: classes.value.trim(),
+}));
+let asked = 0;
+let timer: ReturnType<typeof setTimeout> | undefined;
+watch(
+  [gallery, items],
+  () => {
+    clearTimeout(timer);
+    if (items.value.length > 0) timer = setTimeout(() => void propose(), 500);
+  },
+  { deep: true },
+);
+async function propose() {
+  const mine = ++asked;
+  busy.value = true;
+  try {
+    const next = await api.plan({
+      kind: 'gallery',
+      page: props.detail.path,
+      spot: props.spot,
+      ...gallery.value,
+      itemIds: items.value.map((one) => one.id),
+    });
+    if (mine !== asked) return;
+    made.value = next;
+    fault.value = next.clashes.map((one) => one.why).join(' ');
+    emit('planned', fault.value ? undefined : next.id);
+  } catch (error) {
+    if (mine === asked) fault.value = sentenceOf(error);
+  } finally {
+    if (mine === asked) busy.value = false;
+  }
+}
+async function write() {
+  if (!made.value) return;
+  busy.value = true;
+  try {
+    await plan.changed(await api.apply(made.value.id));
+    emit('done');
+  } catch (error) {
+    fault.value = sentenceOf(error);
+    await propose();
+  } finally {
+    busy.value = false;
+  }
+}
+</script>
+
+<template>
+  <form class="placing" @submit.prevent="write" @keydown.escape.stop="emit('close')">
+    <h2>{{ standing ? 'The gallery here' : 'Place a gallery' }}</h2>
+    <p v-if="standing" class="soft figures">
+      {{ count(standing.added, 'picture') }} new since it was made, {{ standing.gone }} gone.
+    </p>
+    <fieldset>
+      <legend>Its pictures</legend>
+      <label><input v-model="from" type="radio" value="folder" /> of a folder</label>
+      <label v-if="from === 'folder'">
+        <span class="hidden-words">Folder of the gallery</span>
+        <select v-model="folder" class="mono">
+          <option v-for="one in folders" :key="one" :value="one">{{ one || 'the site’s root' }}</option>
+        </select>
+      </label>
+      <label><input v-model="from" type="radio" value="tag" /> with a tag</label>
+      <label v-if="from === 'tag'">
+        <span class="hidden-words">Tag of the gallery</span>
+        <select v-model="tag">
+          <option v-for="one in tags" :key="one" :value="one">{{ one }}</option>
+        </select>
+      </label>
+      <label><input v-model="from" type="radio" value="tray" /> as gathered in the tray</label>
+    </fieldset>
+    <p class="soft figures" role="status">
+      {{ count(items.length, 'picture') }}. Drag them into their order, or Alt and arrows.
+    </p>
+    <ul ref="list" class="order">
+      <li v-for="(item, at) in items" :key="item.id">
+        <button
+          class="grip"
+          type="button"
+          :aria-label="`${item.name}, ${at + 1} of ${items.length}`"
+          @keydown="onKey($event, at)"
+        >
+          <ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" />
+        </button>
+        <button
+          class="off"
+          type="button"
+          :aria-label="`Leave out ${item.name}`"
+          @click="items = items.filter((one) => one !== item)"
+        >
+          ×
+        </button>
+      </li>
+    </ul>
+    <fieldset>
+      <legend>Small pictures</legend>
+      <label
+        >Longer side <input v-model.number="side" class="short" type="number" min="40" max="4000" /> px</label
+      >
+      <label>Quality <input v-model.number="quality" class="short" type="number" min="1" max="100" /></label>
+      <label><input v-model="captions" type="checkbox" /> with captions</label>
+      <label
+        >Classes <input v-model="classes" class="mono" maxlength="200" spellcheck="false" placeholder="none"
+      /></label>
+    </fieldset>
+    <p v-if="made && !fault" class="soft figures">
+      {{ made.created.length ? `${count(made.created.length, 'small picture')} will be made; the` : 'The' }}
+      page needs no script for it.
+    </p>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <div class="buttons">
+      <button
+        class="act"
+        type="submit"
+        :disabled="busy || fault !== '' || !made || made.empty || items.length === 0"
+      >
+        {{ standing ? 'Make the gallery anew' : 'Write the gallery to the page' }}
+      </button>
+      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+    </div>
+    <p v-if="busy" class="soft" role="status">Making it …</p>
+  </form>
+</template>
+
+<style scoped>
+.placing {
+  display: grid;
+  gap: 8px;
+}
+h2,
+p {
+  margin: 0;
+}
+fieldset {
+  display: grid;
+  gap: 4px;
+  margin: 0;
+  padding: 6px 10px;
+  border: 1px solid var(--rule);
+}
+.short {
+  width: 76px;
+}
+.order {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(72px, 1fr));
+  gap: 6px;
+  max-height: 210px;
+  margin: 0;
+  padding: 2px;
+  overflow: auto;
+  list-style: none;
+}
+.order li {
+  position: relative;
+}
+.grip {
+  display: block;
+  width: 100%;
+  padding: 2px;
+  border: 1px solid var(--rule);
+  background: var(--paper-raised);
+  cursor: grab;
+}
+.grip :deep(img),
+.grip :deep(svg) {
+  width: 100%;
+  height: 48px;
+  object-fit: cover;
+}
+.off {
+  position: absolute;
+  top: 2px;
+  right: 2px;
+  width: 24px;
+  height: 24px;
+  border: 0;
+  background: var(--paper);
+  color: var(--ink);
+  cursor: pointer;
+}
+.buttons {
+  display: flex;
+  gap: 8px;
+}
+</style>

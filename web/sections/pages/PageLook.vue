@@ -1,0 +1,134 @@
+<script setup lang="ts">
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { DEVICES, type LookMessage, type Measured, type SpotChoice } from './look.ts';
+
+/** A page as it is served, without its scripts, its placements outlined; in the width of a phone, a tablet or a wide screen. */
+const props = defineProps<{ src: string; title: string; chosen: number | undefined; placing: boolean }>();
+const emit = defineEmits<{
+  choose: [start: number];
+  spot: [spot: SpotChoice];
+  measured: [measured: Measured[]];
+  escape: [];
+}>();
+
+const frame = ref<HTMLIFrameElement>();
+const room = ref<HTMLElement>();
+const width = ref(0);
+const height = ref(0);
+const DEVICE = 'iconomos.look-width';
+const device = ref(DEVICES.find((one) => one.name === localStorage.getItem(DEVICE)) ?? DEVICES[1]);
+watch(device, (one) => localStorage.setItem(DEVICE, one.name));
+const observer = new ResizeObserver(([entry]) => {
+  width.value = entry?.contentRect.width ?? 0;
+  height.value = entry?.contentRect.height ?? 0;
+});
+/** The page is drawn in its full width and made smaller to fit. */
+const scale = computed(() => (width.value === 0 ? 1 : Math.min(1, width.value / device.value.width)));
+
+const tell = (message: object) => frame.value?.contentWindow?.postMessage({ iconomos: message }, '*');
+function heard(event: MessageEvent<{ iconomos?: LookMessage }>) {
+  if (event.source !== frame.value?.contentWindow) return;
+  const message = event.data.iconomos;
+  if (!message) return;
+  if (message.ready) {
+    tell({ placing: props.placing });
+    if (props.chosen !== undefined) tell({ choose: props.chosen });
+  }
+  if (message.chose !== undefined) emit('choose', message.chose);
+  if (message.spot) emit('spot', message.spot);
+  if (message.measured) emit('measured', message.measured);
+  if (message.escape) emit('escape');
+}
+onMounted(() => {
+  window.addEventListener('message', heard);
+  observer.observe(room.value!);
+});
+onUnmounted(() => {
+  window.removeEventListener('message', heard);
+  observer.disconnect();
+});
+watch(
+  () => props.chosen,
+  (start) => start !== undefined && tell({ choose: start }),
+);
+watch(
+  () => props.placing,
+  (placing) => tell({ placing }),
+);
+</script>
+
+<template>
+  <div class="look">
+    <div class="widths" role="group" aria-label="Width of the screen">
+      <button
+        v-for="one in DEVICES"
+        :key="one.name"
+        type="button"
+        :aria-pressed="one.name === device.name"
+        @click="device = one"
+      >
+        {{ one.name }} <span class="figures soft">{{ one.width }}</span>
+      </button>
+      <slot></slot>
+    </div>
+    <div ref="room" class="room">
+      <iframe
+        ref="frame"
+        :key="src"
+        :src="src"
+        :title="title"
+        sandbox="allow-scripts"
+        :style="{
+          width: `${device.width}px`,
+          height: `${height / scale}px`,
+          transform: `scale(${scale})`,
+        }"
+      ></iframe>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.look {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+  height: 100%;
+}
+.widths {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px;
+  padding: 8px 12px;
+  border-bottom: 1px solid var(--rule);
+}
+.widths button[aria-pressed] {
+  min-height: 26px;
+  padding: 1px 10px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  cursor: pointer;
+}
+.widths button[aria-pressed='true'] {
+  border-color: var(--verdigris);
+  background: var(--verdigris-wash);
+}
+.room {
+  position: relative;
+  min-height: 0;
+  flex: 1;
+  overflow: hidden;
+  background: var(--paper-sunk);
+}
+iframe {
+  display: block;
+  border: 0;
+  background: #fff;
+  transform-origin: 0 0;
+}
+</style>

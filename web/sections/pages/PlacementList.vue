@@ -1,0 +1,182 @@
+<script setup lang="ts">
+import { nextTick, ref, watch } from 'vue';
+import type { PageDetail, ShownView } from '../../../api/pages.ts';
+import ItemPicture from '../../parts/ItemPicture.vue';
+import { count, weight } from '../../parts/words.ts';
+import type { Measured } from './look.ts';
+
+/** What a page shows, with the numbers that the drawn page has: item, words, shown size against real size. */
+const props = defineProps<{
+  detail: PageDetail;
+  chosen: number | undefined;
+  measured: readonly Measured[];
+}>();
+const emit = defineEmits<{
+  choose: [start: number];
+  exchange: [shown: ShownView];
+  focus: [shown: ShownView];
+  item: [id: number];
+}>();
+
+const list = ref<HTMLElement>();
+const measuredOf = (shown: ShownView) => props.measured.find((one) => one.starts.includes(shown.start));
+watch(
+  () => props.chosen,
+  async () => {
+    await nextTick();
+    list.value?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' });
+  },
+);
+/** More than twice as many pixels as are shown: the rest is weight for nothing. */
+const TOO_LARGE = 2;
+function remarks(shown: ShownView): string[] {
+  const found: string[] = [];
+  const box = measuredOf(shown);
+  if (shown.place === 'img src' && !shown.hasAlt) found.push('No alt text on the page.');
+  if (shown.sized === false) found.push('No width and height: the page jumps while it loads.');
+  if (shown.loading === false && (box?.number ?? 0) > 2)
+    found.push('No loading attribute: it is fetched before it is seen.');
+  if (box && box.width > 0 && shown.width) {
+    if (shown.width > box.width * TOO_LARGE * 1.05 && shown.bytes > 60_000 && !box.background)
+      found.push(
+        `About ${Math.round(100 - 100 * ((box.width * TOO_LARGE) / shown.width) ** 2)} % of its weight is not needed at this width.`,
+      );
+    if (shown.kind === 'image' && !shown.path.endsWith('.svg') && shown.width < box.width * 0.95)
+      found.push('It is enlarged: it looks soft.');
+  }
+  if (/\.[a-z0-9]{2,5}$/i.test(shown.linkText ?? '')) found.push('Its link says a file name.');
+  if (/\.[a-z0-9]{2,5}$/i.test(shown.title ?? '')) found.push('Its hover text is a file name.');
+  return found;
+}
+</script>
+
+<template>
+  <ol ref="list" class="placements">
+    <li
+      v-for="shown in detail.shown"
+      :key="shown.start"
+      :class="{
+        chosen:
+          chosen !== undefined && (chosen === shown.start || measuredOf(shown)?.starts.includes(chosen)),
+      }"
+    >
+      <button type="button" class="line" @click="emit('choose', shown.start)">
+        <b class="number figures">{{ measuredOf(shown)?.number ?? '·' }}</b>
+        <ItemPicture class="thumb" :sha256="shown.sha256" :kind="shown.kind" :name="shown.path" />
+        <span class="names">
+          <span class="mono">{{ shown.path.slice(shown.path.lastIndexOf('/') + 1) }}</span>
+          <span class="soft figures">
+            {{ shown.place }}, line {{ shown.line }}
+            <template v-if="measuredOf(shown)?.width">
+              <br />shown {{ measuredOf(shown)!.width }} × {{ measuredOf(shown)!.height }},
+              <template v-if="shown.width">really {{ shown.width }} × {{ shown.height }}, </template
+              >{{ weight(shown.bytes) }}
+            </template>
+            <template v-else>
+              <br /><template v-if="shown.width">{{ shown.width }} × {{ shown.height }}, </template
+              >{{ weight(shown.bytes) }}
+            </template>
+          </span>
+        </span>
+      </button>
+      <p v-if="shown.hasAlt" class="words">
+        <template v-if="shown.alt">“{{ shown.alt }}”</template
+        ><span v-else class="soft">Empty alt text: decorative here.</span>
+      </p>
+      <p v-if="shown.linkText" class="words soft">Link: “{{ shown.linkText }}”</p>
+      <p v-if="shown.title" class="words soft">Hover: “{{ shown.title }}”</p>
+      <p v-for="remark in remarks(shown)" :key="remark" class="ochre words">{{ remark }}</p>
+      <p
+        v-if="chosen !== undefined && (chosen === shown.start || measuredOf(shown)?.starts.includes(chosen))"
+        class="acts"
+      >
+        <button class="link" type="button" @click="emit('item', shown.itemId)">Open the record</button>
+        <button
+          v-if="detail.editable && ['img src', 'md image'].includes(shown.place)"
+          class="link"
+          type="button"
+          @click="emit('exchange', shown)"
+        >
+          Show another here …
+        </button>
+        <button
+          v-if="detail.editable && shown.place === 'img src'"
+          class="link"
+          type="button"
+          @click="emit('focus', shown)"
+        >
+          Focal point …
+        </button>
+      </p>
+    </li>
+  </ol>
+  <p v-if="detail.shown.length === 0" class="soft">It shows no item.</p>
+  <p v-else class="soft figures">{{ count(detail.shown.length, 'placement') }}</p>
+</template>
+
+<style scoped>
+.placements {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  padding: 6px 8px;
+  border-bottom: 1px solid var(--rule);
+  border-left: 3px solid transparent;
+}
+li.chosen {
+  border-left-color: var(--ochre);
+  background: var(--paper-raised);
+}
+.line {
+  display: flex;
+  width: 100%;
+  gap: 8px;
+  align-items: flex-start;
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+.number {
+  min-width: 22px;
+  padding: 0 4px;
+  background: var(--verdigris);
+  color: var(--on-verdigris);
+  text-align: center;
+}
+.thumb {
+  flex: none;
+}
+.line :deep(img),
+.line :deep(svg) {
+  width: 44px;
+  height: 36px;
+  object-fit: contain;
+}
+.names {
+  display: grid;
+  min-width: 0;
+}
+.mono {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.words {
+  margin: 2px 0 0 30px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  margin: 4px 0 0 30px;
+}
+.ochre {
+  color: var(--ochre);
+}
+</style>

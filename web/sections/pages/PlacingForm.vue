@@ -1,0 +1,249 @@
+<script setup lang="ts">
+import { computed, onUnmounted, ref, watch } from 'vue';
+import type { ItemView } from '../../../api/items.ts';
+import type { PageDetail } from '../../../api/pages.ts';
+import type { PlanRequest, PlanView } from '../../../api/plans.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import ItemPicture from '../../parts/ItemPicture.vue';
+import { count } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import type { SpotChoice } from './look.ts';
+
+/** How an item is put on the page; the page beside it shows each choice before anything is written. */
+const props = defineProps<{ detail: PageDetail; item: ItemView; spot: SpotChoice }>();
+const emit = defineEmits<{ planned: [id: string | undefined]; done: []; close: []; another: [] }>();
+const plan = usePlan();
+
+const picture = computed(() => props.item.kind === 'image');
+const asBackground = computed(() => 'background' in props.spot);
+const caption = ref(props.item.words.caption !== '');
+const classes = ref('');
+const size = ref<'web' | 'full'>('web');
+const sizes = ref(true);
+const shownWidth = ref<number | null>(null);
+const made = ref<PlanView>();
+const fault = ref('');
+const busy = ref(false);
+
+const request = computed<PlanRequest>(() => ({
+  kind: 'place',
+  page: props.detail.path,
+  spot: props.spot,
+  itemId: props.item.id,
+  caption: caption.value,
+  classes: classes.value.trim(),
+  shownWidth: shownWidth.value || null,
+  sizes: sizes.value,
+  full: size.value === 'full',
+}));
+let asked = 0;
+let timer: ReturnType<typeof setTimeout> | undefined;
+watch(
+  request,
+  (next) => {
+    clearTimeout(timer);
+    timer = setTimeout(() => void propose(next), made.value ? 400 : 0);
+  },
+  { immediate: true, deep: true },
+);
+onUnmounted(() => clearTimeout(timer));
+async function propose(wanted: PlanRequest) {
+  const mine = ++asked;
+  busy.value = true;
+  try {
+    const next = await api.plan(wanted);
+    if (mine !== asked) return;
+    made.value = next;
+    fault.value = next.clashes.map((one) => one.why).join(' ');
+    emit('planned', fault.value ? undefined : next.id);
+  } catch (error) {
+    if (mine === asked) fault.value = sentenceOf(error);
+  } finally {
+    if (mine === asked) busy.value = false;
+  }
+}
+async function write() {
+  if (!made.value) return;
+  busy.value = true;
+  try {
+    await plan.changed(await api.apply(made.value.id));
+    emit('done');
+  } catch (error) {
+    fault.value = sentenceOf(error);
+    await propose(request.value);
+  } finally {
+    busy.value = false;
+  }
+}
+function toggle(name: string) {
+  const names = classes.value.split(/\s+/).filter(Boolean);
+  classes.value = (names.includes(name) ? names.filter((one) => one !== name) : [...names, name]).join(' ');
+}
+const has = (name: string) => classes.value.split(/\s+/).includes(name);
+</script>
+
+<template>
+  <form class="placing" @submit.prevent="write" @keydown.escape.stop="emit('close')">
+    <h2>{{ 'at' in spot ? 'Place an item' : 'Show another item here' }}</h2>
+    <p class="item">
+      <ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" />
+      <span>
+        <span class="mono">{{ item.name }}</span>
+        <button class="link" type="button" @click="emit('another')">Another item …</button>
+      </span>
+    </p>
+    <p v-if="picture && !item.words.alt && !item.words.decorative" class="note ochre">
+      Its record has no alt text yet.
+    </p>
+    <p v-else-if="picture && !asBackground" class="soft">
+      Alt text: {{ item.words.decorative ? 'empty, as it is decorative' : `“${item.words.alt}”` }}
+    </p>
+    <template v-if="!asBackground">
+      <fieldset v-if="picture">
+        <legend>Size</legend>
+        <label><input v-model="size" type="radio" value="web" /> web size</label>
+        <label
+          ><input v-model="size" type="radio" value="full" /> full size ({{ item.width }} ×
+          {{ item.height }})</label
+        >
+        <label><input v-model="sizes" type="checkbox" /> offer smaller sizes too</label>
+        <label
+          >Shown at most
+          <input
+            v-model.number="shownWidth"
+            class="short"
+            type="number"
+            min="16"
+            max="10000"
+            placeholder="any"
+          />
+          px wide</label
+        >
+      </fieldset>
+      <label v-if="'at' in spot && picture" class="tick">
+        <input v-model="caption" type="checkbox" :disabled="!item.words.caption" /> with its caption
+        <span v-if="!item.words.caption" class="soft">(the record has none)</span>
+      </label>
+      <fieldset v-if="'at' in spot">
+        <legend>Alignment and spacing, by classes of the site</legend>
+        <p v-if="detail.classes.length" class="classes">
+          <button
+            v-for="name in detail.classes"
+            :key="name"
+            class="mono"
+            type="button"
+            :aria-pressed="has(name)"
+            @click="toggle(name)"
+          >
+            {{ name }}
+          </button>
+        </p>
+        <label>
+          <span class="hidden-words">Classes</span>
+          <input v-model="classes" class="mono" spellcheck="false" maxlength="200" placeholder="none" />
+        </label>
+      </fieldset>
+    </template>
+    <template v-if="made && !fault">
+      <h3>What is written</h3>
+      <div v-for="page in made.pages" :key="page.page">
+        <div v-for="change in page.changes" :key="change.line" class="mono written">
+          <del v-if="change.oldUrl">{{ change.oldUrl }}</del>
+          <ins>{{ change.newUrl }}</ins>
+        </div>
+      </div>
+      <p v-if="made.created.length" class="soft">
+        {{ count(made.created.length, 'new size') }}:
+        <span class="mono">{{
+          made.created.map((path) => path.slice(path.lastIndexOf('/') + 1)).join(', ')
+        }}</span>
+      </p>
+      <p v-for="warning in made.warnings" :key="warning" class="note ochre">{{ warning }}</p>
+    </template>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <div class="buttons">
+      <button class="act" type="submit" :disabled="busy || fault !== '' || !made || made.empty">
+        Write it to the page
+      </button>
+      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+    </div>
+    <p v-if="busy" class="soft" role="status">Making it …</p>
+  </form>
+</template>
+
+<style scoped>
+.placing {
+  display: grid;
+  gap: 8px;
+}
+h2,
+h3,
+p {
+  margin: 0;
+}
+.item {
+  display: flex;
+  gap: 10px;
+}
+.item > span {
+  display: grid;
+  align-content: start;
+}
+.item :deep(img),
+.item :deep(svg) {
+  width: 84px;
+  height: 64px;
+  object-fit: contain;
+}
+fieldset {
+  display: grid;
+  gap: 4px;
+  margin: 0;
+  padding: 6px 10px;
+  border: 1px solid var(--rule);
+}
+.short {
+  width: 76px;
+}
+.classes {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+.classes button {
+  min-height: 24px;
+  border: 1px solid var(--rule-strong);
+  background: none;
+  color: var(--ink);
+  cursor: pointer;
+}
+.classes button[aria-pressed='true'] {
+  background: var(--verdigris-wash);
+}
+.written {
+  margin: 4px 0;
+  padding: 6px;
+  background: var(--paper-raised);
+  font-size: 12px;
+  overflow-wrap: anywhere;
+}
+del,
+ins {
+  display: block;
+  white-space: pre-wrap;
+}
+del {
+  color: var(--madder);
+}
+ins {
+  color: var(--verdigris);
+  text-decoration: none;
+}
+.ochre {
+  color: var(--ochre);
+}
+.buttons {
+  display: flex;
+  gap: 8px;
+}
+</style>
