@@ -104,3 +104,13 @@ export const FolderRuleView = z.object({
 export const FolderRuleValue = FolderRuleView.omit({ folder: true });
 export type FolderRuleView = z.infer<typeof FolderRuleView>;
 export const FolderRules = z.object({ rules: z.array(FolderRuleView), otherwise: FolderRuleView });
+
+/** A file that waits to take the place of an item's. */
+export const ReplacementView = z.object({
+  arrivalId: z.int(),
+  name: z.string(),
+  bytes: z.int(),
+  width: z.int().nullable(),
+  height: z.int().nullable(),
+});
+export type ReplacementView = z.infer<typeof ReplacementView>;

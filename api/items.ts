@@ -204,6 +204,8 @@ export type TagSense = z.infer<typeof TagSense>;
 export const PlacementView = z.object({
   page: z.string(),
   pageTitle: z.string(),
+  /** Byte offset of the reference, by which a plan names it. */
+  start: z.int(),
   line: z.int(),
   place: z.string(),
   url: z.string(),
@@ -322,3 +324,8 @@ export const TableView = z.object({
   faults: z.array(z.object({ line: z.int(), why: z.string() })),
 });
 export type TableView = z.infer<typeof TableView>;
+
+export const SnippetQuery = z.object({
+  form: z.enum(['plain', 'html', 'markdown']),
+  size: z.enum(['web', 'full']),
+});

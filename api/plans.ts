@@ -148,6 +148,8 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     sizes: z.boolean(),
     full: z.boolean(),
   }),
+  /** The sizes that pages offer of a picture, as files beside it. */
+  z.object({ kind: z.literal('sizes'), itemId: z.int() }),
   z.object({
     kind: z.literal('gallery'),
     page: folder,

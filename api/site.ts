@@ -8,6 +8,8 @@ export const SiteView = z.object({
   folder: z.string(),
   /** Origin under which the site itself is served, apart from the application. */
   servedAt: z.string(),
+  /** Folders whose contents are served from the site's root. */
+  roots: z.array(z.string()),
   pages: z.int(),
   counts: z.object({
     items: z.int(),

@@ -223,10 +223,11 @@ const SOME = 2;
 
 /**
  * Guesses which folders are served from the site's root, by where its addresses from the root lead: [''] for a folder
- * that is the site as it is served, ['static'] or ['src/assets', 'public'] for one that a generator builds from.
+ * that is the site as it is served (a start page lies in it), ['static'] or ['src/assets', 'public'] for one that a generator builds from.
  * @param addresses paths of media that pages name from the root, decoded, without the leading '/'
  */
 export function guessRoots(files: ReadonlySet<SitePath>, addresses: Iterable<SitePath>): SitePath[] {
+  if (files.has('index.html') || files.has('index.htm')) return [''];
   const folders = new Set<SitePath>();
   for (const path of files) {
     const [first, second, third] = path.split('/');

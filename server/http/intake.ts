@@ -1,12 +1,55 @@
-import { ArrivalChanges, ArrivalsQuery, BringIn, FetchRequest, type ArrivalList } from '../../api/intake.ts';
+import type { Readable } from 'node:stream';
+import { z } from 'zod';
+import {
+  ArrivalChanges,
+  ArrivalsQuery,
+  BringIn,
+  FetchRequest,
+  type ArrivalList,
+  type ReplacementView,
+} from '../../api/intake.ts';
 import { pathFault } from '../../core/address/path.ts';
 import { SITE_RULE } from '../../core/intake/rules.ts';
 import { Fault } from '../fault.ts';
 import { fetchFile } from '../intake/fetch.ts';
+import { LIMITS } from '../intake/limits.ts';
+import { takeIn } from '../intake/uploads.ts';
+import type { Item } from '../store/item-rows.ts';
 import type { Site } from '../site/site.ts';
 import { unpack } from '../intake/unpack.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
+
+/** Takes one file for one item, as bytes, through the door; answers when it is checked. */
+async function takeReplacement(
+  site: Site,
+  item: Item,
+  personId: number,
+  givenName: string,
+  body: Readable,
+): Promise<ReplacementView> {
+  const id = await takeIn(site, body, {
+    personId,
+    givenName,
+    folder: item.folder,
+    below: '',
+    inside: false,
+    most: LIMITS.fileBytes,
+  });
+  await site.checking.settled();
+  const row = site.arrivals.get(id);
+  if (row?.state !== 'ready') {
+    if (row) site.arrivals.remove(id);
+    throw new Fault('refused-file', row?.refused || 'The file could not be taken.', 'Choose another one.');
+  }
+  return {
+    arrivalId: id,
+    name: row.name,
+    bytes: row.ready?.bytes ?? row.bytes,
+    width: row.ready?.facts.width ?? row.facts.width ?? null,
+    height: row.ready?.facts.height ?? row.facts.height ?? null,
+  };
+}
 
 export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching }: Services): void {
   /** Resumable uploads (tus): creation, sending on, asking how far it came, giving up. */
@@ -26,6 +69,13 @@ export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching 
     const { ids, ...change } = await readBody(ctx, ArrivalChanges);
     if (change.folder !== undefined) needFolder(change.folder);
     ctx.body = await arrivals.change(ids, ctx.state.person.id, change);
+  });
+
+  /** A file that is to take the place of an item's: its bytes are the body. */
+  router.put('/items/:id/replacement', async (ctx) => {
+    const name = z.string().min(1).max(1000).parse(ctx.query['name']);
+    const item = site.items.need(idOf(ctx));
+    ctx.body = await takeReplacement(site, item, ctx.state.person.id, name, ctx.req);
   });
 
   router.delete('/arrivals/:id', async (ctx) => {

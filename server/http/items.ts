@@ -14,10 +14,12 @@ import {
   type RuleBreaks,
   type TagCounts,
   type TagSense,
+  SnippetQuery,
 } from '../../api/items.ts';
 import { cleanName, NAME_FAULT_TEXTS } from '../../core/address/name.ts';
 import { addressOf } from '../../core/address/redirects.ts';
 import { snippetOf } from '../../core/address/snippet.ts';
+import { snippetFor } from '../ledger/placements.ts';
 import { excerpt } from '../../core/find/marks.ts';
 import { ruleBreaks, ruleFor } from '../../core/intake/rules.ts';
 import { isEmpty } from '../../core/plan/plan.ts';
@@ -102,6 +104,12 @@ export function itemRoutes(router: Route, { site }: Services): void {
         .map((item) => snippetOf(item, form, site.siteMap.roots))
         .join('\n'),
     };
+  });
+
+  /** An item ready to be put on a page elsewhere; null: the web size is not made yet. */
+  router.get('/items/:id/snippet', (ctx) => {
+    const { form, size } = SnippetQuery.parse(ctx.query);
+    ctx.body = { text: snippetFor(site, site.items.need(idOf(ctx)), form, size) };
   });
 
   router.get('/items/facets', async (ctx) => {
@@ -215,7 +223,7 @@ async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
     // A page that has changed or gone since the last scan only loses its surrounding text here.
     const source = (await site.folder.facts(page)) ? readSource(await site.folder.read(page)) : undefined;
     const around = source && 'raw' in source ? textAround(source, start, end) : { before: '', after: '' };
-    placements.push({ page, pageTitle, line, place, url, alt, hasAlt, ...around });
+    placements.push({ page, pageTitle, start, line, place, url, alt, hasAlt, ...around });
   }
   return {
     item: viewOf(item),

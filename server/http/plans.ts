@@ -25,7 +25,13 @@ import { proposeAside, proposeCopies, proposeRestore } from '../ledger/files.ts'
 import { proposeDropFolders, proposeFolder, proposeNewFolder } from '../ledger/folders.ts';
 import { applyProposal, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
 import { proposeEmbed } from '../ledger/embed.ts';
-import { proposeFocal, proposeGallery, proposePlacing, proposePointing } from '../ledger/placements.ts';
+import {
+  proposeFocal,
+  proposeGallery,
+  proposePlacing,
+  proposePointing,
+  proposeSizes,
+} from '../ledger/placements.ts';
 import { proposeReplace } from '../ledger/replace.ts';
 import { proposePageWords } from '../ledger/page-words.ts';
 import {
@@ -143,6 +149,8 @@ function propose(
       return proposePointing(site, request.places);
     case 'place':
       return proposePlacing(site, request);
+    case 'sizes':
+      return proposeSizes(site, request.itemId);
     case 'gallery':
       return proposeGallery(site, request);
     case 'focal':

@@ -12,6 +12,7 @@ export function siteRoutes(router: Route, services: Services): void {
       name: basename(site.folder.root),
       folder: site.folder.root,
       servedAt: services.servedAt,
+      roots: [...site.siteMap.roots],
       pages: site.pageCount,
       counts: {
         ...site.items.counts(),

@@ -9,6 +9,7 @@ import {
   stemOf,
   type SitePath,
 } from '../../core/address/path.ts';
+import { snippetOf } from '../../core/address/snippet.ts';
 import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
 import { positionOf, readFocal } from '../../core/picture/focal.ts';
 import {
@@ -129,6 +130,35 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
     );
   finish(site, proposal, 1);
   return proposal;
+}
+
+/** Plans the other sizes of a picture, as files beside it. */
+export async function proposeSizes(site: Site, itemId: number): Promise<Proposal> {
+  await site.scan();
+  const item = needHere(site, itemId);
+  const proposal: Proposal = {
+    plan: emptyPlan('place', `Make sizes of “${item.name}”`),
+    contents: new Map(),
+  };
+  await placedItem(site, proposal, item, { sizes: true, full: false, shownWidth: null });
+  finish(site, proposal, 1);
+  return proposal;
+}
+
+/** An item as a snippet for use elsewhere. Null: the web size is not there yet. */
+export function snippetFor(
+  site: Site,
+  item: Item,
+  form: 'plain' | 'html' | 'markdown',
+  size: 'web' | 'full',
+): string | null {
+  const { roots } = site.siteMap;
+  if (size === 'full' || !SCALED.has(item.mime) || (item.width ?? 0) <= WEB_WIDTH)
+    return snippetOf(item, form, roots);
+  const web = site.items.atPath(
+    joinPath(item.folder, `${stemOf(item.path)}-${WEB_WIDTH}${extensionOf(item.path)}`),
+  );
+  return web ? snippetOf({ ...web, words: item.words }, form, roots) : null;
 }
 
 /** What the record says of a picture's focal point, and the placements that are to follow it. */

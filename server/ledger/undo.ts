@@ -96,6 +96,7 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
   plan.folders = original.kind === 'undo' ? [] : original.folders;
   const clashes = site.folder.clashFinder();
   const leaving = new Set(standsAt.values());
+  const turnedBack = new Set(files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
   for (const step of files) {
     if (
       step.do === 'write' &&
@@ -106,7 +107,7 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
       continue;
     }
     plan.files.push(step);
-    await addFileClashes(site, plan, step, { standsAt, leaving, clashes });
+    await addFileClashes(site, plan, step, { standsAt, leaving, clashes, turnedBack });
   }
   if (plan.clashes.length > 0) {
     for (const later of site.rows.laterThan(entryId)) {
@@ -118,8 +119,8 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
 
 function addRecordClashes(site: Site, plan: Plan, id: number, expected: Partial<RecordValues>): void {
   const item = site.items.need(id);
-  const { path, state, owner } = item;
-  const current: Record<string, unknown> = { ...item.words, path, state, owner };
+  const { path, state, owner, focal } = item;
+  const current: Record<string, unknown> = { ...item.words, path, state, owner, focal };
   for (const [field, value] of Object.entries(expected)) {
     if (JSON.stringify(current[field]) === JSON.stringify(value)) continue;
     plan.clashes.push({
@@ -137,10 +138,13 @@ async function addFileClashes(
     standsAt,
     leaving,
     clashes,
+    turnedBack,
   }: {
     standsAt: ReadonlyMap<SitePath, SitePath>;
     leaving: ReadonlySet<SitePath>;
     clashes: (path: SitePath) => Promise<string[]>;
+    /** Pages that get the bytes again which they had before. */
+    turnedBack: ReadonlySet<SitePath>;
   },
 ): Promise<void> {
   if (step.do === 'make-folder' && (await site.folder.stateOf(step.path)) !== 'none')
@@ -161,10 +165,13 @@ async function addFileClashes(
   }
   if (step.do === 'move' || step.do === 'create') {
     const path = step.do === 'move' ? step.to : step.path;
-    const others = (await clashes(path)).filter((name) => !leaving.has(joinPath(folderOf(path), name)));
-    if (others.length > 0) plan.clashes.push({ path, why: 'Another file has this address now.' });
+    const inTheWay = (await clashes(path)).filter((name) => !leaving.has(joinPath(folderOf(path), name)));
+    if (inTheWay.length > 0) plan.clashes.push({ path, why: 'Another file has this address now.' });
   }
   if (step.do === 'remove' && site.items.atPath(step.path)?.use === 'placed') {
+    // What came with a page goes with it; what another page shows by now stays.
+    const pages = site.references.pagesShowing([step.path]);
+    if (pages.every((page) => turnedBack.has(page))) return;
     plan.clashes.push({ path: step.path, why: 'It is placed on a page now. Take it off the page first.' });
   }
 }

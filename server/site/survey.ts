@@ -206,6 +206,8 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   for (const path of concerned) {
     const reading = files.get(path)?.reading;
     if (reading) placements.set(path, placementsOf(path, reading, site));
+    // No page any more, by the layout: it refers to nothing.
+    else if (known.get(path)?.reading) placements.set(path, []);
     await breathe();
   }
 

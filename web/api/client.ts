@@ -23,7 +23,13 @@ import {
 } from '../../api/items.ts';
 import { BrokenView, LayoutView, PageDetail, PageView } from '../../api/pages.ts';
 import { Applied, BroughtIn, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
-import { ArrivalList, ArrivalView, FolderRules, type ArrivalChange } from '../../api/intake.ts';
+import {
+  ReplacementView,
+  ArrivalList,
+  ArrivalView,
+  FolderRules,
+  type ArrivalChange,
+} from '../../api/intake.ts';
 import { NamingTable, SavedPatterns } from '../../api/naming.ts';
 import { ExportView, FaultView, JobView, SiteView } from '../../api/site.ts';
 
@@ -120,6 +126,19 @@ export const api = {
   ruleBreaks: () => ask(RuleBreaks, 'GET', '/rule-breaks'),
   copies: () => ask(z.array(z.array(ItemView)), 'GET', '/copies'),
   pages: () => ask(z.array(PageView), 'GET', '/pages'),
+  snippet: (id: number, form: 'plain' | 'html' | 'markdown', size: 'web' | 'full') =>
+    ask(z.object({ text: z.string().nullable() }), 'GET', `/items/${id}/snippet${search({ form, size })}`),
+  async sendReplacement(id: number, file: File) {
+    const answer = await fetch(`/api/items/${id}/replacement${search({ name: file.name })}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: file,
+    });
+    const value: unknown = await answer.json();
+    if (!answer.ok) throw new Refused(FaultView.parse(value));
+    return ReplacementView.parse(value);
+  },
+  dropArrivalQuietly: (id: number) => ask(z.unknown(), 'DELETE', `/arrivals/${id}`),
   broken: () => ask(z.array(BrokenView), 'GET', '/broken'),
   layout: () => ask(LayoutView, 'GET', '/layout'),
   galleryMembers: (from: Query) => ask(z.array(z.int()), 'GET', `/gallery-members${search(from)}`),

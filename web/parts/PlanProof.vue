@@ -42,7 +42,11 @@ const verb = computed(() => {
     case 'copy':
       return `Copy ${count(items, 'item')}`;
     case 'replace':
-      return 'Bring it back';
+      return plan.title.startsWith('Replace') ? `Replace it${rewrite}` : 'Bring it back';
+    case 'repair':
+      return `Repair ${count(plan.totals.spans, 'reference')}`;
+    case 'place':
+      return pages ? `Write ${count(pages, 'page')}` : 'Apply';
     case 'undo':
       return plan.title.startsWith('Redo') ? `Do it again${rewrite}` : `Undo${rewrite}`;
     default:

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import type { JobView, SiteView } from '../../api/site.ts';
+import { addressOf } from '../../core/address/redirects.ts';
 import { useIntake } from './intake.ts';
 import { api, follow } from '../api/client.ts';
 
@@ -54,6 +55,10 @@ export const useSite = defineStore('site', () => {
     await useIntake().load();
   }
 
+  /** Where visitors find a file of the site. */
+  const servedAddress = (path: string) =>
+    site.value ? site.value.servedAt + addressOf(path, site.value.roots) : '';
+
   const running = computed(() => [...jobs.value.values()].filter((job) => job.state === 'running'));
-  return { site, running, connected, revision, load, start, changed, choosePerson };
+  return { site, running, connected, revision, load, start, changed, choosePerson, servedAddress };
 });

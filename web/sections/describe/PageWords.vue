@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue';
 import type { WordDifferences } from '../../../api/items.ts';
-import { encodePath } from '../../../core/address/path.ts';
 import { fromPage, inLine } from '../../../core/describe/in-line.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
@@ -138,12 +137,9 @@ const said = (alt: string | null) => (alt === null ? 'no alt text' : alt === '' 
               }}</RouterLink>
             </td>
             <td>
-              <a
-                :href="`${site.site?.servedAt}/${encodePath(row.one.page)}`"
-                target="_blank"
-                rel="noreferrer"
-                >{{ row.one.pageTitle || row.one.page }}</a
-              >
+              <a :href="site.servedAddress(row.one.page)" target="_blank" rel="noreferrer">{{
+                row.one.pageTitle || row.one.page
+              }}</a>
               <span class="soft figures"> line {{ row.one.line }}</span>
             </td>
             <td>

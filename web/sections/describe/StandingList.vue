@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { StandingView } from '../../../api/items.ts';
-import { encodePath } from '../../../core/address/path.ts';
 import { inLine, fromPage } from '../../../core/describe/in-line.ts';
 import type { Words } from '../../../core/describe/fields.ts';
 import { useSite } from '../../stores/site.ts';
@@ -17,7 +16,7 @@ const others = () => props.standings.filter((one) => inLine(one, props.words));
   <ol v-if="standings.length" class="clippings">
     <li v-for="(one, index) in standings" :key="index">
       <p class="where">
-        <a :href="`${site.site?.servedAt}/${encodePath(one.page)}`" target="_blank" rel="noreferrer">{{
+        <a :href="site.servedAddress(one.page)" target="_blank" rel="noreferrer">{{
           one.pageTitle || one.page
         }}</a>
         <template v-if="one.heading"> · {{ one.heading }}</template>

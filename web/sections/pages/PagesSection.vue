@@ -3,7 +3,6 @@ import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { ItemView } from '../../../api/items.ts';
 import type { BrokenView, PageDetail, PageView, ShownView } from '../../../api/pages.ts';
-import { encodePath } from '../../../core/address/path.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import FocalDialog from '../../parts/FocalDialog.vue';
 import ItemPicker from '../../parts/ItemPicker.vue';
@@ -221,9 +220,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
             <button class="link" type="button" @click="open(undefined)">Close</button>
           </div>
           <p>
-            <a :href="`${site.site?.servedAt}/${encodePath(path)}`" target="_blank" rel="noreferrer"
-              >Open the page as served</a
-            >
+            <a :href="site.servedAddress(path)" target="_blank" rel="noreferrer">Open the page as served</a>
           </p>
           <template v-if="detail.broken.length">
             <h3>Broken references</h3>

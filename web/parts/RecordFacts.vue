@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import type { ItemDetail } from '../../api/items.ts';
+import { sentenceOf } from '../api/client.ts';
+import { usePlan } from '../stores/plan.ts';
+import { useSite } from '../stores/site.ts';
+import { clock, moment, weight } from './words.ts';
+
+/** What is known of an item's file, and who looks after it. */
+const props = defineProps<{ detail: ItemDetail }>();
+const site = useSite();
+const plan = usePlan();
+const item = computed(() => props.detail.item);
+const fault = ref('');
+
+async function giveTo(event: Event) {
+  const owner = (event.target as HTMLSelectElement).value || null;
+  try {
+    await plan.make({ kind: 'records', itemIds: [item.value.id], owner });
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+</script>
+
+<template>
+  <section>
+    <h3>Facts</h3>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <dl class="facts figures">
+      <dt>Kind</dt>
+      <dd>{{ item.kind }}, {{ item.mime }}</dd>
+      <template v-if="item.width">
+        <dt>Size</dt>
+        <dd>{{ item.width }} × {{ item.height }} px</dd>
+      </template>
+      <template v-if="item.duration">
+        <dt>Length</dt>
+        <dd>{{ clock(item.duration) }}</dd>
+      </template>
+      <template v-if="detail.content">
+        <template v-if="detail.content.pages">
+          <dt>Pages</dt>
+          <dd>{{ detail.content.pages }}</dd>
+        </template>
+        <template v-if="detail.content.frames > 1">
+          <dt>Frames</dt>
+          <dd>{{ detail.content.frames }}</dd>
+        </template>
+        <template v-if="detail.content.codecs">
+          <dt>Codecs</dt>
+          <dd>{{ detail.content.codecs }}</dd>
+        </template>
+        <template v-if="detail.content.takenAt">
+          <dt>Taken</dt>
+          <dd>{{ moment(detail.content.takenAt) }}</dd>
+        </template>
+        <template v-if="detail.content.profile">
+          <dt>Colour profile</dt>
+          <dd>{{ detail.content.profile }}</dd>
+        </template>
+        <template v-if="detail.content.colours.length">
+          <dt>Colours</dt>
+          <dd class="colours">
+            <span
+              v-for="colour in detail.content.colours"
+              :key="colour"
+              :style="{ background: colour }"
+              :title="colour"
+              role="img"
+              :aria-label="colour"
+            ></span>
+          </dd>
+        </template>
+      </template>
+      <dt>Weight</dt>
+      <dd>{{ weight(item.bytes) }} ({{ item.bytes.toLocaleString('en') }} bytes)</dd>
+      <dt><label for="record-owner">In care of</label></dt>
+      <dd>
+        <select id="record-owner" :value="item.owner ?? ''" @change="giveTo">
+          <option value="">nobody</option>
+          <option v-for="person in site.site?.people ?? []" :key="person.id" :value="person.name">
+            {{ person.name }}
+          </option>
+        </select>
+      </dd>
+      <dt>Added</dt>
+      <dd>{{ moment(item.addedAt) }}, {{ item.addedBy ?? 'found on the site' }}</dd>
+      <template v-if="item.originalName && item.originalName !== item.name">
+        <dt>Came as</dt>
+        <dd class="mono">{{ item.originalName }}</dd>
+      </template>
+      <template v-if="detail.hasOriginal">
+        <dt>Original</dt>
+        <dd><a :href="`/api/items/${item.id}/original`" download>kept as it was sent</a></dd>
+      </template>
+      <template v-if="item.changedAt">
+        <dt>Changed</dt>
+        <dd>{{ moment(item.changedAt) }}, {{ item.changedBy }}</dd>
+      </template>
+    </dl>
+    <p v-for="one in detail.content?.notes ?? []" :key="one" class="soft">{{ one }}</p>
+    <template v-if="detail.content?.excerpt">
+      <h3>Begins with</h3>
+      <p class="soft excerpt">{{ detail.content.excerpt }} …</p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.colours {
+  display: flex;
+  gap: 3px;
+}
+.excerpt {
+  max-height: 130px;
+  overflow: hidden;
+  white-space: pre-line;
+}
+.facts {
+  display: grid;
+  margin: 0;
+  grid-template-columns: 72px 1fr;
+  gap: 3px 8px;
+}
+.facts dt {
+  color: var(--ink-soft);
+}
+</style>

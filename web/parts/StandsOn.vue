@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useRoute } from 'vue-router';
+import type { ItemDetail } from '../../api/items.ts';
+import { useSite } from '../stores/site.ts';
+import { count } from './words.ts';
+
+/** Every use of an item: where it is placed, where it is only mentioned, where a live site shows it, its copies. */
+const props = defineProps<{ detail: ItemDetail }>();
+const site = useSite();
+const route = useRoute();
+const item = computed(() => props.detail.item);
+</script>
+
+<template>
+  <section>
+    <h3>Stands on {{ count(item.placements, 'place') }}</h3>
+    <ol v-if="detail.placements.length" class="clippings">
+      <li v-for="(one, index) in detail.placements" :key="index">
+        <a :href="site.servedAddress(one.page)" target="_blank" rel="noreferrer">{{
+          one.pageTitle || one.page
+        }}</a>
+        <span class="mono soft">{{ one.page }}, line {{ one.line }}, {{ one.place }}</span>
+        <p v-if="one.before || one.after" class="text">{{ one.before }} <mark>▣</mark> {{ one.after }}</p>
+        <p v-if="one.place === 'img src' && !one.hasAlt" class="ochre">The page gives no alt text here.</p>
+        <p v-else-if="one.alt" class="soft">alt on the page: “{{ one.alt }}”</p>
+      </li>
+    </ol>
+    <p v-if="item.placements > detail.placements.length" class="soft">
+      and {{ item.placements - detail.placements.length }} more
+    </p>
+    <p v-if="!detail.placements.length" class="soft">
+      No page refers to it{{ item.use === 'placed' ? '; browsers ask for it by convention' : '' }}.
+    </p>
+    <template v-if="detail.mentions.length">
+      <h3>Mentioned in text</h3>
+      <ul class="clippings">
+        <li v-for="(one, index) in detail.mentions" :key="index" class="mono">
+          {{ one.page }}, line {{ one.line }}
+        </li>
+      </ul>
+    </template>
+    <template v-if="detail.copies.length">
+      <h3>Same bytes as</h3>
+      <ul class="clippings">
+        <li v-for="one in detail.copies" :key="one.id">
+          <RouterLink class="mono" :to="{ query: { ...route.query, item: one.id } }">{{
+            one.path
+          }}</RouterLink>
+        </li>
+      </ul>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.clippings {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.clippings span {
+  display: block;
+  word-break: break-all;
+}
+mark {
+  background: none;
+  color: var(--verdigris);
+}
+</style>
