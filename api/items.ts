@@ -216,7 +216,17 @@ export const PlacementView = z.object({
 });
 export type PlacementView = z.infer<typeof PlacementView>;
 
+export const LivePlacementView = z.object({
+  url: z.string(),
+  title: z.string(),
+  place: z.string(),
+  alt: z.string().nullable(),
+  readAt: z.string(),
+});
+
 export const ItemDetail = z.object({
+  /** Where a live site shows it. */
+  live: z.array(LivePlacementView),
   item: ItemView,
   address: z.string(),
   placements: z.array(PlacementView),

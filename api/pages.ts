@@ -114,3 +114,21 @@ export const PageDetail = z.object({
   classes: z.array(z.string()),
 });
 export type PageDetail = z.infer<typeof PageDetail>;
+
+/** What live sites show, as their last reading found it. */
+export const LiveView = z.object({
+  pages: z.array(
+    z.object({
+      url: z.string(),
+      title: z.string(),
+      status: z.int(),
+      readAt: z.string(),
+      placements: z.int(),
+    }),
+  ),
+  /** Items that are seen there; and only there. */
+  items: z.object({ seen: z.int(), only: z.int() }),
+});
+export type LiveView = z.infer<typeof LiveView>;
+
+export const LiveRequest = z.object({ address: z.string().min(1).max(2000) });

@@ -229,6 +229,7 @@ async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
     item: viewOf(item),
     address: addressOf(item.path, site.siteMap.roots),
     placements,
+    live: site.live.placementsOf(item.path),
     mentions: site.references.mentionsOf(item.path).map(({ page, line }) => ({ page, line })),
     copies: site.items
       .withHash(item.sha256)

@@ -1,15 +1,26 @@
-import type { BrokenView, LayoutView, PageDetail, PageView, ShownView } from '../../api/pages.ts';
+import {
+  LiveRequest,
+  type BrokenView,
+  type LayoutView,
+  type PageDetail,
+  type PageView,
+  type ShownView,
+} from '../../api/pages.ts';
 import { encodePath, type SitePath } from '../../core/address/path.ts';
 import { elementsOf, isHtmlPage, isMarkdownPage } from '../../core/reference/page-edit.ts';
 import { REPAIR_REASONS, Repairs } from '../../core/reference/repair.ts';
 import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
 import { galleriesOn, membersOf } from '../ledger/placements.ts';
+import { readUrl } from '../intake/fetch.ts';
+import { LiveReader } from '../site/live.ts';
 import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
+import { readBody } from './body.ts';
 
-export function pageRoutes(router: Route, { site, servedAt, looking }: Services): void {
+export function pageRoutes(router: Route, { site, servedAt, looking, fetching }: Services): void {
+  const live = new LiveReader(site);
   router.get('/layout', (ctx) => {
     ctx.body = {
       set: site.layout.get(),
@@ -46,6 +57,29 @@ export function pageRoutes(router: Route, { site, servedAt, looking }: Services)
       galleries: await galleriesOn(site, path),
       classes: await classesFor(site, path),
     } satisfies PageDetail;
+  });
+
+  router.get('/live', (ctx) => {
+    ctx.body = site.live.view();
+  });
+
+  /** Starts a reading; it shows as running work, and is answered when it is done. */
+  router.post('/live', async (ctx) => {
+    const { address } = await readBody(ctx, LiveRequest);
+    const own = new URL(servedAt).host;
+    if (!fetching.allowed && readUrl(address).host !== own)
+      throw new Fault(
+        'forbidden',
+        'Reading from other servers is switched off here.',
+        'Whoever runs the server can allow it with --fetch.',
+      );
+    ctx.body = await live.read(address, { ...fetching, hosts: [...fetching.hosts, own] });
+  });
+
+  router.delete('/live', (ctx) => {
+    site.live.forget();
+    site.refreshUse();
+    ctx.body = site.live.view();
   });
 
   /** Ids of the pictures that a gallery of a folder or a tag would hold. */

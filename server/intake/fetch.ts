@@ -76,7 +76,8 @@ function readableName(path: string): string {
   }
 }
 
-function readUrl(address: string): URL {
+/** An address of the web, http or https. @throws Fault 'bad-request' */
+export function readUrl(address: string): URL {
   let url: URL;
   try {
     url = new URL(address.trim());
@@ -93,7 +94,7 @@ function readUrl(address: string): URL {
 }
 
 /** The address to connect to. @throws Fault when the name leads into the private network */
-async function allowedAddress(url: URL, setting: FetchSetting): Promise<string> {
+export async function allowedAddress(url: URL, setting: FetchSetting): Promise<string> {
   const name = url.hostname.replace(/^\[|\]$/g, '');
   const found = isIP(name)
     ? [name]
@@ -118,7 +119,8 @@ export function isPublic(address: string): boolean {
   return ipaddr.process(address).range() === 'unicast';
 }
 
-function ask(url: URL, address: string, signal: AbortSignal): Promise<IncomingMessage> {
+/** One request to an address that was found allowed. @throws Fault when there is no answer */
+export function ask(url: URL, address: string, signal: AbortSignal): Promise<IncomingMessage> {
   return new Promise((done, failed) => {
     const request = (url.protocol === 'https:' ? requestHttps : requestHttp)(
       url,

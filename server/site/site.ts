@@ -19,6 +19,7 @@ import { Reader } from '../store/reader.ts';
 import { References } from '../store/references.ts';
 import { Rules } from '../store/rules.ts';
 import { Layout } from '../store/layout.ts';
+import { Live } from '../store/live.ts';
 import { NamePatterns, OwnFields } from '../store/vocabulary.ts';
 import { SavedQueries } from '../store/saved-queries.ts';
 import { Settings } from '../store/settings.ts';
@@ -86,6 +87,7 @@ export class Site {
     readonly namePatterns: NamePatterns,
     readonly ownFields: OwnFields,
     readonly layout: Layout,
+    readonly live: Live,
     readonly tags: Tags,
     readonly settings: Settings,
     readonly metadata: MetadataTool,
@@ -160,6 +162,7 @@ export class Site {
       patterns,
       fields,
       layout,
+      new Live(db),
       tags,
       settings,
       new MetadataTool(),
@@ -199,6 +202,12 @@ export class Site {
 
   get unreadable(): Survey['unreadable'] {
     return this.unreadableFiles;
+  }
+
+  /** How live sites show items is known anew: what they show is placed. */
+  refreshUse(): void {
+    this.items.refreshUse();
+    for (const listener of this.listeners) listener();
   }
 
   /** The layout is another now: every address may lead elsewhere, and other files are pages and items. */

@@ -371,13 +371,21 @@ export class Items {
       where state = 'here'`);
     const rows = this.db
       .prepare(
-        `select id, path, placements, use, exists (select 1 from mention where mention.path = item.path) as mentioned
+        `select id, path, placements, use, exists (select 1 from mention where mention.path = item.path) as mentioned,
+           exists (select 1 from live_placement where live_placement.path = item.path) as live
          from item where state = 'here'`,
       )
-      .all() as { id: number; path: SitePath; placements: number; use: Use; mentioned: number }[];
+      .all() as {
+      id: number;
+      path: SitePath;
+      placements: number;
+      use: Use;
+      mentioned: number;
+      live: number;
+    }[];
     const update = this.db.prepare('update item set use = ? where id = ?');
     for (const row of rows) {
-      const use = useOf(row.path, row.placements > 0, row.mentioned === 1);
+      const use = useOf(row.path, row.placements > 0 || row.live === 1, row.mentioned === 1);
       if (use !== row.use) update.run(use, row.id);
     }
   }

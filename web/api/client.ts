@@ -21,7 +21,7 @@ import {
   type AddressForm,
   type SaveWords,
 } from '../../api/items.ts';
-import { BrokenView, LayoutView, PageDetail, PageView } from '../../api/pages.ts';
+import { BrokenView, LayoutView, LiveView, PageDetail, PageView } from '../../api/pages.ts';
 import { Applied, BroughtIn, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
 import {
   ReplacementView,
@@ -140,6 +140,9 @@ export const api = {
   },
   dropArrivalQuietly: (id: number) => ask(z.unknown(), 'DELETE', `/arrivals/${id}`),
   broken: () => ask(z.array(BrokenView), 'GET', '/broken'),
+  live: () => ask(LiveView, 'GET', '/live'),
+  readLive: (address: string) => ask(LiveView, 'POST', '/live', { address }),
+  forgetLive: () => ask(LiveView, 'DELETE', '/live'),
   layout: () => ask(LayoutView, 'GET', '/layout'),
   galleryMembers: (from: Query) => ask(z.array(z.int()), 'GET', `/gallery-members${search(from)}`),
   page: (path: string) => ask(PageDetail, 'GET', `/pages/detail${search({ path })}`),

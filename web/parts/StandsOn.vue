@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
 import { useSite } from '../stores/site.ts';
-import { count } from './words.ts';
+import { count, moment } from './words.ts';
 
 /** Every use of an item: where it is placed, where it is only mentioned, where a live site shows it, its copies. */
 const props = defineProps<{ detail: ItemDetail }>();
@@ -30,8 +30,21 @@ const item = computed(() => props.detail.item);
       and {{ item.placements - detail.placements.length }} more
     </p>
     <p v-if="!detail.placements.length" class="soft">
-      No page refers to it{{ item.use === 'placed' ? '; browsers ask for it by convention' : '' }}.
+      No page in the folder refers to it{{
+        item.use === 'placed' && !detail.live.length ? '; browsers ask for it by convention' : ''
+      }}.
     </p>
+    <template v-if="detail.live.length">
+      <h3>Seen on the live site</h3>
+      <ul class="clippings">
+        <li v-for="(one, index) in detail.live" :key="index">
+          <a :href="one.url" target="_blank" rel="noreferrer">{{ one.title || one.url }}</a>
+          <span class="mono soft"
+            >{{ one.place }}, read {{ moment(one.readAt) }}; that page is not changed from here</span
+          >
+        </li>
+      </ul>
+    </template>
     <template v-if="detail.mentions.length">
       <h3>Mentioned in text</h3>
       <ul class="clippings">

@@ -10,6 +10,7 @@ import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import BrokenList from './BrokenList.vue';
 import GalleryForm from './GalleryForm.vue';
+import LiveDialog from './LiveDialog.vue';
 import LayoutDialog from './LayoutDialog.vue';
 import type { Measured, SpotChoice } from './look.ts';
 import PageList from './PageList.vue';
@@ -25,6 +26,7 @@ const fault = ref('');
 const detail = ref<PageDetail>();
 const allBroken = ref<BrokenView[]>();
 const laying = ref(false);
+const living = ref(false);
 const path = computed(() => (typeof route.query['page'] === 'string' ? route.query['page'] : ''));
 
 /** The placement that is looked at, by the byte offset of its address. */
@@ -156,6 +158,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
             {{ count(totals.broken, 'broken reference') }}</button>,
           {{ count(totals.missing, 'picture') }} without alt
         </p>
+        <button class="link laid" type="button" @click="living = true">The live site …</button>
         <button class="link laid" type="button" @click="laying = true">How the folder is laid out …</button>
       </div>
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
@@ -283,6 +286,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
       "
       @close="focal = undefined"
     />
+    <LiveDialog v-if="living" @close="living = false" />
     <LayoutDialog v-if="laying" @close="laying = false" />
   </div>
 </template>
@@ -318,7 +322,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
 .narrow .head > * {
   margin: 0;
 }
-.laid {
+.laid:first-of-type {
   margin-left: auto;
 }
 .broken {
