@@ -19,12 +19,18 @@ function look(pictures: Record<string, string>): void {
   let chosen = '';
   const tell = (message: object) => parent.postMessage({ iconomos: message }, '*');
   const number = (element: Element) => element.getAttribute('data-look-at')!.split(' ')[0]!;
+  const startsOf = (element: Element): number[] =>
+    [element, element.parentElement?.closest('a[data-look-at]')].flatMap((one) =>
+      one ? one.getAttribute('data-look-at')!.split(' ').map(Number) : [],
+    );
   /** Elements with placements that can be seen: what stands in the head has no number. */
   const marked = () =>
     [...document.querySelectorAll<HTMLElement>('body [data-look-at], body[data-look-at]')].filter(
       (element) => {
         const rect = element.getBoundingClientRect();
-        return rect.width > 0 && rect.height > 0;
+        // A link around a picture is shown with it.
+        const around = element.matches('a') && element.querySelector('img[data-look-at]') !== null;
+        return rect.width > 0 && rect.height > 0 && !around;
       },
     );
   const place = (button: HTMLElement, rect: DOMRect, height?: number) => {
@@ -89,7 +95,7 @@ function look(pictures: Record<string, string>): void {
         const style = getComputedStyle(element);
         const image = element instanceof HTMLImageElement ? element : undefined;
         return {
-          starts: element.getAttribute('data-look-at')!.split(' ').map(Number),
+          starts: startsOf(element),
           number: index + 1,
           width: Math.round(rect.width),
           height: Math.round(rect.height),
@@ -109,7 +115,7 @@ function look(pictures: Record<string, string>): void {
 
   function choose(at: string, scroll: boolean): void {
     chosen = at;
-    const element = marked().find((one) => one.getAttribute('data-look-at')!.split(' ').includes(at));
+    const element = marked().find((one) => startsOf(one).includes(Number(at)));
     if (element) chosen = number(element);
     if (element && scroll) element.scrollIntoView({ block: 'center' });
     draw();
@@ -139,7 +145,8 @@ function look(pictures: Record<string, string>): void {
   addEventListener('click', (event) => event.preventDefault(), true);
   addEventListener('submit', (event) => event.preventDefault(), true);
   addEventListener('keydown', (event) => {
-    if (event.key === 'Escape') tell({ escape: true });
+    const typing = event.ctrlKey || event.metaKey || event.altKey;
+    if (!typing && (event.key === 'Escape' || /^[a-z?]$/.test(event.key))) tell({ key: event.key });
   });
   const all = () => {
     draw();

@@ -43,6 +43,24 @@ const KEYS: Record<string, [string, Keys][]> = {
       ],
     ],
   ],
+  pages: [
+    [
+      'In the list',
+      [
+        ['↑ ↓, Home, End', 'from page to page'],
+        ['Enter', 'open the page'],
+      ],
+    ],
+    [
+      'With a page open, also in the page itself',
+      [
+        ['J, K', 'the next placement, the one before'],
+        ['P', 'place an item: then Tab goes from spot to spot'],
+        ['G', 'place a gallery'],
+        ['Escape', 'leave off; close the page'],
+      ],
+    ],
+  ],
   describe: [
     [
       '',

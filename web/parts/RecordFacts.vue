@@ -112,10 +112,22 @@ async function giveTo(event: Event) {
   display: flex;
   gap: 3px;
 }
+.colours span {
+  width: 26px;
+  height: 16px;
+  border: 1px solid var(--rule-strong);
+}
 .excerpt {
   max-height: 130px;
   overflow: hidden;
   white-space: pre-line;
+}
+section {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  padding-top: 10px;
+  border-top: 1px solid var(--rule);
 }
 .facts {
   display: grid;
@@ -123,7 +135,18 @@ async function giveTo(event: Event) {
   grid-template-columns: 72px 1fr;
   gap: 3px 8px;
 }
+.facts select {
+  max-width: 100%;
+  height: 26px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  background: var(--paper-raised);
+}
 .facts dt {
   color: var(--ink-soft);
+}
+.facts dd {
+  margin: 0;
+  word-break: break-word;
 }
 </style>

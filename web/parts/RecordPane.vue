@@ -193,22 +193,59 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
 </template>
 
 <style scoped>
+.record {
+  display: flex;
+  width: var(--record);
+  min-height: 0;
+  grid-area: record;
+  flex-direction: column;
+  gap: 12px;
+  padding: 12px 16px 32px;
+  border-left: 1px solid var(--rule-strong);
+  overflow: auto;
+}
 header,
 .line {
   display: flex;
   align-items: center;
   gap: 10px;
 }
+header h2 {
+  flex: 1;
+  font-size: 14px;
+  word-break: break-all;
+}
 .line a {
   margin-left: auto;
+}
+.line a.beside,
+.wrap a {
+  margin-left: 0;
+}
+.preview {
+  flex: none;
+  height: 212px;
 }
 .preview video,
 .preview audio {
   width: 100%;
   max-height: 100%;
 }
+section {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  padding-top: 10px;
+  border-top: 1px solid var(--rule);
+}
 .address {
   flex: 1;
   word-break: break-all;
+}
+.faults {
+  margin: 0;
+  padding-left: 16px;
+  color: var(--ochre);
+  font-size: 13px;
 }
 </style>

@@ -67,6 +67,13 @@ const item = computed(() => props.detail.item);
 </template>
 
 <style scoped>
+section {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  padding-top: 10px;
+  border-top: 1px solid var(--rule);
+}
 .clippings {
   display: flex;
   flex-direction: column;
@@ -75,12 +82,23 @@ const item = computed(() => props.detail.item);
   padding: 0;
   list-style: none;
 }
+.clippings li {
+  padding: 6px 10px;
+  background: var(--paper-raised);
+  border-left: 2px solid var(--rule-strong);
+}
 .clippings span {
   display: block;
   word-break: break-all;
 }
+.text {
+  font-size: 13px;
+}
 mark {
   background: none;
   color: var(--verdigris);
+}
+.ochre {
+  color: var(--ochre);
 }
 </style>

@@ -76,6 +76,9 @@ p {
   margin: 0;
   overflow-wrap: anywhere;
 }
+.repair .link {
+  text-align: left;
+}
 .repair {
   margin-left: 14px;
 }

@@ -118,7 +118,9 @@ watch(
   [gallery, items],
   () => {
     clearTimeout(timer);
-    if (items.value.length > 0) timer = setTimeout(() => void propose(), 500);
+    // What was planned is of another choice: it cannot be written any more.
+    busy.value = items.value.length > 0;
+    if (busy.value) timer = setTimeout(() => void propose(), 500);
   },
   { deep: true },
 );

@@ -8,7 +8,7 @@ const emit = defineEmits<{
   choose: [start: number];
   spot: [spot: SpotChoice];
   measured: [measured: Measured[]];
-  escape: [];
+  key: [key: string];
 }>();
 
 const frame = ref<HTMLIFrameElement>();
@@ -37,7 +37,7 @@ function heard(event: MessageEvent<{ iconomos?: LookMessage }>) {
   if (message.chose !== undefined) emit('choose', message.chose);
   if (message.spot) emit('spot', message.spot);
   if (message.measured) emit('measured', message.measured);
-  if (message.escape) emit('escape');
+  if (typeof message.key === 'string') emit('key', message.key);
 }
 onMounted(() => {
   window.addEventListener('message', heard);

@@ -124,24 +124,28 @@ const formOpen = computed(
     (placing.value === 'item' && item.value && spot.value) ||
     (placing.value === 'gallery' && (spot.value || gallery.value)),
 );
+function act(key: string): boolean {
+  if (key === 'Escape') {
+    if (placing.value) rest();
+    else if (path.value) open(undefined);
+    return true;
+  }
+  if (!detail.value) return false;
+  if (key === 'p' && detail.value.editable) placing.value = 'item';
+  else if (key === 'g' && detail.value.editable) placing.value = 'gallery';
+  else if (key === 'j' || key === 'k') {
+    const starts = detail.value.shown.map((one) => one.start);
+    const to = starts.indexOf(chosen.value ?? -1) + (key === 'j' ? 1 : -1);
+    if (starts.length > 0) chosen.value = starts[Math.min(starts.length - 1, Math.max(0, to))];
+  } else return false;
+  return true;
+}
 function onKey(event: KeyboardEvent) {
   const at = event.target as HTMLElement;
   if (event.ctrlKey || event.metaKey || event.altKey || at.closest('input, textarea, select, [role=dialog]'))
     return;
   if (document.querySelector('.el-overlay:not([style*="display: none"])')) return;
-  if (event.key === 'Escape') {
-    if (placing.value) rest();
-    else if (path.value) open(undefined);
-    return;
-  }
-  if (!detail.value?.editable) return;
-  if (event.key === 'p') placing.value = 'item';
-  else if (event.key === 'g') placing.value = 'gallery';
-  else if (event.key === 'j' || event.key === 'k') {
-    const starts = detail.value.shown.map((one) => one.start);
-    const to = starts.indexOf(chosen.value ?? -1) + (event.key === 'j' ? 1 : -1);
-    if (starts.length > 0) chosen.value = starts[Math.min(starts.length - 1, Math.max(0, to))];
-  } else return;
+  if (!act(event.key)) return;
   event.preventDefault();
 }
 onMounted(() => window.addEventListener('keydown', onKey));
@@ -179,7 +183,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           @choose="chosen = $event"
           @spot="take"
           @measured="measured = $event"
-          @escape="rest"
+          @key="act"
         >
           <span class="spread"></span>
           <template v-if="placing && !formOpen">

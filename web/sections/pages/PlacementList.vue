@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nextTick, ref, watch } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import type { PageDetail, ShownView } from '../../../api/pages.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';
@@ -27,6 +27,21 @@ watch(
     list.value?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' });
   },
 );
+/** Other sizes of one picture stand with it: they are the same to whoever looks. */
+const groups = computed(() => {
+  const found: { shown: ShownView; sizes: ShownView[] }[] = [];
+  for (const shown of props.detail.shown) {
+    const last = found.at(-1);
+    const box = measuredOf(shown);
+    const same = last && box !== undefined && measuredOf(last.shown) === box;
+    if (same && shown.place.endsWith('srcset')) last.sizes.push(shown);
+    else found.push({ shown, sizes: [] });
+  }
+  return found;
+});
+const isChosen = (shown: ShownView) =>
+  props.chosen !== undefined &&
+  (props.chosen === shown.start || measuredOf(shown)?.starts.includes(props.chosen) === true);
 /** More than twice as many pixels as are shown: the rest is weight for nothing. */
 const TOO_LARGE = 2;
 function remarks(shown: ShownView): string[] {
@@ -52,14 +67,7 @@ function remarks(shown: ShownView): string[] {
 
 <template>
   <ol ref="list" class="placements">
-    <li
-      v-for="shown in detail.shown"
-      :key="shown.start"
-      :class="{
-        chosen:
-          chosen !== undefined && (chosen === shown.start || measuredOf(shown)?.starts.includes(chosen)),
-      }"
-    >
+    <li v-for="{ shown, sizes } in groups" :key="shown.start" :class="{ chosen: isChosen(shown) }">
       <button type="button" class="line" @click="emit('choose', shown.start)">
         <b class="number figures">{{ measuredOf(shown)?.number ?? '·' }}</b>
         <ItemPicture class="thumb" :sha256="shown.sha256" :kind="shown.kind" :name="shown.path" />
@@ -83,13 +91,18 @@ function remarks(shown: ShownView): string[] {
         <template v-if="shown.alt">“{{ shown.alt }}”</template
         ><span v-else class="soft">Empty alt text: decorative here.</span>
       </p>
+      <p v-if="sizes.length" class="words soft">
+        Offered in {{ count(sizes.length, 'size') }}:
+        <span class="mono">{{
+          sizes
+            .map((one) => (one.width ? `${one.width}` : one.path.slice(one.path.lastIndexOf('/') + 1)))
+            .join(', ')
+        }}</span>
+      </p>
       <p v-if="shown.linkText" class="words soft">Link: “{{ shown.linkText }}”</p>
       <p v-if="shown.title" class="words soft">Hover: “{{ shown.title }}”</p>
       <p v-for="remark in remarks(shown)" :key="remark" class="ochre words">{{ remark }}</p>
-      <p
-        v-if="chosen !== undefined && (chosen === shown.start || measuredOf(shown)?.starts.includes(chosen))"
-        class="acts"
-      >
+      <p v-if="isChosen(shown)" class="acts">
         <button class="link" type="button" @click="emit('item', shown.itemId)">Open the record</button>
         <button
           v-if="detail.editable && ['img src', 'md image'].includes(shown.place)"

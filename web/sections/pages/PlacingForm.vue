@@ -42,6 +42,8 @@ watch(
   request,
   (next) => {
     clearTimeout(timer);
+    // What stands there is of another choice now: it cannot be written any more.
+    busy.value = true;
     timer = setTimeout(() => void propose(next), made.value ? 400 : 0);
   },
   { immediate: true, deep: true },

@@ -15,7 +15,8 @@ export type SpotChoice = { at: number } | { insteadOf: number } | { background: 
 /** Messages from the page that is looked at; it runs on an origin of no one, so nothing in them is trusted but numbers. */
 export interface LookMessage {
   ready?: true;
-  escape?: true;
+  /** A key that was pressed in it: the section's keys hold there too. */
+  key?: string;
   chose?: number;
   spot?: SpotChoice;
   measured?: Measured[];
