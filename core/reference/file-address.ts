@@ -4,6 +4,20 @@ import { decodePathname } from './resolve.ts';
 
 /** False for addresses that cannot lead to a media, style or script file: in-page links, mail, data; and links to pages, unless wanted. */
 export function canNameFile(url: string, links: boolean): boolean {
+  const latest = links ? latestWithLinks : latestWithout;
+  let can = latest.get(url);
+  if (can === undefined) {
+    if (latest.size >= LATEST) latest.clear();
+    latest.set(url, (can = looksAsIf(url, links)));
+  }
+  return can;
+}
+/** Pages of one site share most of their addresses: so many of the latest answers are kept. */
+const LATEST = 2000;
+const latestWithLinks = new Map<string, boolean>();
+const latestWithout = new Map<string, boolean>();
+
+function looksAsIf(url: string, links: boolean): boolean {
   const address = url.trim();
   if (address === '' || address[0] === '#' || address[0] === '?') return false;
   if (/^(?:data|blob|mailto|javascript|tel|about|news|irc|ftp|urn):/i.test(address)) return false;

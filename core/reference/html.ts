@@ -28,6 +28,23 @@ const ADDRESS_ATTRIBUTES: Record<string, ReadonlySet<string>> = {
   input: new Set(['formaction']),
 };
 
+/** The commonest attributes, passed over before anything is asked of them. */
+const NEVER_AN_ADDRESS = new Set([
+  'class',
+  'id',
+  'alt',
+  'title',
+  'width',
+  'height',
+  'rel',
+  'type',
+  'lang',
+  'charset',
+  'loading',
+  'name',
+  'role',
+  'target',
+]);
 const SRCSET_ATTRIBUTES = new Set(['srcset', 'imagesrcset', 'data-srcset']);
 
 /** What a self-closing tag of these would swallow in XML if it were read as HTML. */
@@ -171,7 +188,7 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
     const before = this.found.length;
     for (const attr of token.attrs) {
       const location = locations[attr.name];
-      if (!location || attr.value === '') continue;
+      if (NEVER_AN_ADDRESS.has(attr.name) || !location || attr.value === '') continue;
       const place = `${tag} ${attr.name}`;
       if (attr.name === 'style') {
         const span = this.valueSpan(location);
