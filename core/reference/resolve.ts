@@ -71,6 +71,17 @@ export class SiteMap {
     };
   }
 
+  /** True when a map of so many files with these aliases, origins and public folders would say the same of the same files. */
+  isLaidOut(
+    aliases: readonly [SitePath, SitePath][],
+    published: readonly PublishedAt[],
+    roots: readonly SitePath[],
+    files: number,
+  ): boolean {
+    const same = JSON.stringify([this.aliases, this.published, this.roots]);
+    return this.files.size === files && same === JSON.stringify([aliases, published, roots]);
+  }
+
   has(path: SitePath): boolean {
     return this.files.has(path);
   }

@@ -270,7 +270,7 @@ export class Site {
       reconnect: this.moved,
       brought: this.items.brought(),
       layout: this.layout.get(),
-      ...(this.surveyed ? { roots: this.map.roots } : {}),
+      ...(this.surveyed ? { site: this.map } : {}),
       onProgress: ({ phase, done, total }) => progress(done, total, PHASES[phase]),
     });
     await Promise.allSettled([after]);

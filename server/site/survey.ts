@@ -68,8 +68,8 @@ export interface SurveyOptions {
   reconnect?: boolean;
   /** How the folder is laid out; what is not said is found out. */
   layout?: SiteLayout;
-  /** The public folders that an earlier survey found out. */
-  roots?: readonly SitePath[];
+  /** The map of an earlier survey: what was found out of the layout stays, and with the same files the map itself. */
+  site?: SiteMap;
   /** Files that are items although their kind does not tell: a person has brought them in. */
   brought?: ReadonlySet<SitePath>;
   onProgress?: (progress: SurveyProgress) => void;
@@ -183,8 +183,8 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const roots =
     layout.public.length > 0
       ? layout.public
-      : sameFiles && options.roots
-        ? options.roots
+      : sameFiles && options.site
+        ? options.site.roots
         : guessRoots(new Set(files.keys()), fromTheRoot(files.values()));
   const published = layout.published.map(publishedAt).filter((one) => one !== undefined);
   if (published.length === 0) {
@@ -198,7 +198,11 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
       ),
     );
   }
-  const site = new SiteMap([...files.keys(), ...walk.outward], walk.aliases, published, roots);
+  const before = sameFiles ? options.site : undefined;
+  const site =
+    before && before.isLaidOut(walk.aliases, published, roots, files.size + walk.outward.length)
+      ? before
+      : new SiteMap([...files.keys(), ...walk.outward], walk.aliases, published, roots);
 
   const concerned = sameFiles ? [...changed] : [...files.keys()];
 
