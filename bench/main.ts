@@ -10,6 +10,7 @@ import { SMALL_DEMO } from '../demo/test-setup.ts';
 import { Site } from '../server/site/site.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
+import { benchAlike } from './alike.ts';
 import { benchIntake } from './intake.ts';
 import { benchLibrary } from './library.ts';
 import { benchNaming } from './naming.ts';
@@ -78,6 +79,7 @@ say(
 await site.close();
 rmSync(dirname(demo), { recursive: true });
 
+await benchAlike(say);
 await benchScan(say);
 await benchLibrary(say);
 await benchNaming(say);

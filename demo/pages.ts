@@ -304,8 +304,9 @@ if (shown) {
 `,
   );
   files.set('data/weather.json', `${JSON.stringify({ sky: 'clear', temperature: 4 }, null, 2)}\n`);
-  const mention = (path: string) => {
-    if (!truth.placed.has(need(path).path)) truth.mentioned.add(path);
+  /** An item that data, a feed or a Markdown page shows. */
+  const marked = (path: string) => {
+    truth.placed.add(need(path).path);
     return path;
   };
   files.set(
@@ -313,8 +314,8 @@ if (shown) {
     `${JSON.stringify(
       {
         evenings: [
-          { date: '2026-03-27', picture: `/${mention('uploads/2024/IMG_4338.JPG')}` },
-          { date: '2026-04-03', picture: `/${mention('images/events/open-night.jpg')}` },
+          { date: '2026-03-27', picture: `/${marked('uploads/2024/IMG_4338.JPG')}` },
+          { date: '2026-04-03', picture: `/${marked('images/events/open-night.jpg')}` },
         ],
       },
       null,
@@ -325,17 +326,12 @@ if (shown) {
     'feed.xml',
     `<?xml version="1.0" encoding="utf-8"?>
 <rss version="2.0"><channel><title>Corvane Hill Observatory</title><link>https://www.corvane-hill.example/</link><description>News from the dome</description>
-<item><title>Welcome</title><description>A greeting from the dome</description><enclosure url="https://www.corvane-hill.example/${mention('media/talks/welcome.wav')}" length="529244" type="audio/wav"/></item>
+<item><title>Welcome</title><description>A greeting from the dome</description><enclosure url="https://www.corvane-hill.example/${marked('media/talks/welcome.wav')}" length="529244" type="audio/wav"/></item>
 </channel></rss>
 `,
   );
   files.set('robots.txt', 'User-agent: *\nAllow: /\n');
 
-  /** An item that a Markdown page shows. */
-  const marked = (path: string) => {
-    truth.placed.add(need(path).path);
-    return path;
-  };
   const notes: [string, string, string][] = [
     [
       'news/2026-03-01-new-mirror.md',

@@ -13,7 +13,7 @@ const VIEWS: [string, string][] = [
   ['describe', '/describe?where=name:logo.svg'],
   ['page-words', '/describe/pages'],
   ['names', '/describe/names'],
-  ['pages', '/pages?page=open-nights.html'],
+  ['pages', '/pages?page=index.html'],
   ['upkeep', '/upkeep?queue=copies'],
   ['export', '/export'],
   ['ledger', '/ledger'],
@@ -34,6 +34,18 @@ for (const [name, path] of VIEWS) {
   await browser.driver.sleep(name === 'describe' ? 6000 : 2500);
   await shoot(name);
 }
+await browser.open(`${server.address}/pages?page=visit.html`);
+await browser.text('Open the page as served');
+await browser.driver.sleep(1500);
+await browser.press('g');
+await browser.text('Choose a spot on the page');
+await browser.driver.sleep(800);
+await browser.driver.actions().move({ x: 600, y: 236 }).click().perform();
+await browser.text('Place a gallery');
+await (await browser.field('Folder of the gallery')).sendKeys('images/planets');
+await browser.text('will be made');
+await browser.driver.sleep(2500);
+await shoot('gallery');
 await browser.open(`${server.address}/library?where=kind:image,no:alt`);
 await browser.text('no alt text');
 await browser.click('+ condition');

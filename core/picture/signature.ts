@@ -37,6 +37,23 @@ export function orientedHashes(plane: Uint8Array): (readonly [number, number])[]
   return Array.from({ length: 8 }, (_, orientation) => hashOf(low, orientation));
 }
 
+/** Fields of the colour grid, on each side. */
+const CHROMA_SIDE = 8;
+
+/** Mean colour differences R-Y and B-Y on 8 x 8 fields of an RGB picture of PLANE x PLANE pixels, -128 to 127: 128 numbers. */
+export function chromaOf(rgb: Uint8Array): Int8Array {
+  const fields = CHROMA_SIDE * CHROMA_SIDE;
+  const sums = new Float64Array(2 * fields);
+  const step = PLANE / CHROMA_SIDE;
+  for (let i = 0; i < PLANE * PLANE; i++) {
+    const luminance = 0.299 * rgb[3 * i]! + 0.587 * rgb[3 * i + 1]! + 0.114 * rgb[3 * i + 2]!;
+    const field = Math.floor(Math.floor(i / PLANE) / step) * CHROMA_SIDE + Math.floor((i % PLANE) / step);
+    sums[field]! += rgb[3 * i]! - luminance;
+    sums[fields + field]! += rgb[3 * i + 2]! - luminance;
+  }
+  return Int8Array.from(sums, (sum) => Math.max(-128, Math.min(127, Math.round(sum / (step * step)))));
+}
+
 /** How many bits differ: 0 to 64. */
 export function distance(a: readonly [number, number], b: readonly [number, number]): number {
   return bits(a[0] ^ b[0]) + bits(a[1] ^ b[1]);
@@ -64,7 +81,7 @@ const COSINES = Float64Array.from({ length: 8 * HASH_SIDE }, (_, i) =>
 );
 
 /** The 8 x 8 lowest coefficients of the two-dimensional DCT-II, [v * 8 + u]. */
-function lowCoefficients(means: Float64Array): Float64Array {
+export function lowCoefficients(means: Float64Array): Float64Array {
   const rows = new Float64Array(HASH_SIDE * 8);
   for (let y = 0; y < HASH_SIDE; y++)
     for (let u = 0; u < 8; u++) {
@@ -83,7 +100,7 @@ function lowCoefficients(means: Float64Array): Float64Array {
 }
 
 /** A mirror turns the signs of the odd coefficients of its axis; a transpose swaps the axes. */
-function hashOf(low: Float64Array, orientation: number): readonly [number, number] {
+export function hashOf(low: Float64Array, orientation: number): readonly [number, number] {
   const values = new Float64Array(64);
   for (let v = 0; v < 8; v++)
     for (let u = 0; u < 8; u++) {
@@ -133,7 +150,7 @@ export function likeness(
   return orientation === 0 && best <= 4 && deviation(p) > 4 && whole >= 0.99 ? found : undefined;
 }
 
-function orient(plane: Float64Array, side: number, orientation: number): Float64Array {
+export function orient(plane: Float64Array, side: number, orientation: number): Float64Array {
   if (orientation === 0) return plane;
   const turned = new Float64Array(plane.length);
   for (let y = 0; y < side; y++)
@@ -145,13 +162,13 @@ function orient(plane: Float64Array, side: number, orientation: number): Float64
   return turned;
 }
 
-function mean(values: Float64Array): number {
+export function mean(values: Float64Array): number {
   let sum = 0;
   for (const value of values) sum += value;
   return sum / values.length;
 }
 
-function deviation(values: Float64Array): number {
+export function deviation(values: Float64Array): number {
   const centre = mean(values);
   let sum = 0;
   for (const value of values) sum += (value - centre) ** 2;
@@ -159,7 +176,7 @@ function deviation(values: Float64Array): number {
 }
 
 /** Normalised cross-correlation, -1 to 1; 0 when one of the two is constant. */
-function correlation(p: Float64Array, q: Float64Array): number {
+export function correlation(p: Float64Array, q: Float64Array): number {
   const [pm, qm] = [mean(p), mean(q)];
   let [pq, pp, qq] = [0, 0, 0];
   for (let i = 0; i < p.length; i++) {
@@ -172,7 +189,7 @@ function correlation(p: Float64Array, q: Float64Array): number {
 }
 
 /** Each pixel less the mean of the 7 x 7 box around it. */
-function detailOf(plane: Float64Array): Float64Array {
+export function detailOf(plane: Float64Array): Float64Array {
   const side = VERIFY_SIDE;
   const sums = new Float64Array((side + 1) * (side + 1));
   for (let y = 0; y < side; y++)
@@ -198,7 +215,7 @@ function detailOf(plane: Float64Array): Float64Array {
 }
 
 /** Of the 8 x 8-pixel blocks: the share with texture in either picture, and the share of those that agree. */
-function textureOf(p: Float64Array, q: Float64Array): { textured: number; agreeing: number } {
+export function textureOf(p: Float64Array, q: Float64Array): { textured: number; agreeing: number } {
   let [blocks, textured, agreeing] = [0, 0, 0];
   for (let by = 0; by < VERIFY_SIDE; by += 8)
     for (let bx = 0; bx < VERIFY_SIDE; bx += 8) {

@@ -1,0 +1,193 @@
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { join, relative } from 'node:path';
+import sharp, { type Sharp } from 'sharp';
+import { candidate, Prepared, verify, type Alike } from '../core/picture/alike.ts';
+import { HashIndex, NEAR, bitsOf } from '../core/picture/hash-index.ts';
+import { chromaOf, PLANE, planeOf } from '../core/picture/signature.ts';
+import { SMALL_DEMO } from '../demo/test-setup.ts';
+
+/** So many of the demo's pictures are compared, each with all variants of all. */
+const PICTURES = 60;
+
+const time = (work: () => void) => {
+  const start = performance.now();
+  work();
+  return performance.now() - start;
+};
+
+/** What is done to a picture, and how much of it must be found again. */
+const VARIANTS: [
+  name: string,
+  aim: number,
+  make: (picture: Sharp, width: number, height: number) => Sharp,
+][] = [
+  ['resized to half', 0.98, (picture, width) => picture.resize(Math.round(width / 2))],
+  ['resized to a quarter', 0.98, (picture, width) => picture.resize(Math.round(width / 4))],
+  ['encoded anew, JPEG 40', 0.98, (picture) => picture.jpeg({ quality: 40 })],
+  ['encoded anew, WebP 50', 0.98, (picture) => picture.webp({ quality: 50 })],
+  ['brighter by a tenth', 0.95, (picture) => picture.modulate({ brightness: 1.1 })],
+  ['more contrast', 0.95, (picture) => picture.linear(1.15, -14)],
+  ['grey', 0.95, (picture) => picture.greyscale()],
+  [
+    'a twentieth cropped off',
+    0.95,
+    (picture, width, height) =>
+      picture.extract({ left: Math.round(width * 0.05), top: 0, width: Math.floor(width * 0.95), height }),
+  ],
+  [
+    'a tenth cropped off around',
+    0.95,
+    (picture, width, height) =>
+      picture.extract({
+        left: Math.round(width * 0.05),
+        top: Math.round(height * 0.05),
+        width: Math.floor(width * 0.9),
+        height: Math.floor(height * 0.9),
+      }),
+  ],
+  [
+    'a fifth cropped off',
+    0.8,
+    (picture, width, height) =>
+      picture.extract({ left: 0, top: 0, width: Math.floor(width * 0.8), height: Math.floor(height * 0.8) }),
+  ],
+  [
+    'a white border',
+    0.8,
+    (picture, width) =>
+      picture.extend({
+        top: width >> 5,
+        bottom: width >> 5,
+        left: width >> 5,
+        right: width >> 5,
+        background: '#fff',
+      }),
+  ],
+  ['mirrored', 0.8, (picture) => picture.flop()],
+  ['turned by a quarter', 0.8, (picture) => picture.rotate(90)],
+];
+
+async function prepared(bytes: Buffer): Promise<Prepared> {
+  const { width, height } = await sharp(bytes).metadata();
+  const rgb = await sharp(bytes)
+    .flatten({ background: '#fff' })
+    .toColourspace('srgb')
+    .removeAlpha()
+    .resize(PLANE, PLANE, { fit: 'fill' })
+    .raw()
+    .toBuffer();
+  return new Prepared({ plane: planeOf(rgb), width, height, chroma: chromaOf(rgb) });
+}
+
+/** Pictures of the demo that are no sizes, copies or uploads of one another. */
+function originals(): string[] {
+  const found: string[] = [];
+  const walk = (folder: string) => {
+    for (const entry of readdirSync(folder, { withFileTypes: true })) {
+      const at = join(folder, entry.name);
+      if (entry.isDirectory()) walk(at);
+      else if (/\.(jpe?g|png)$/.test(entry.name) && !/-\d{3,}\.|@2x/.test(entry.name)) found.push(at);
+    }
+  };
+  walk(join(SMALL_DEMO, 'images'));
+  return found
+    .filter((path) => statSync(path).size > 3000)
+    .sort()
+    .slice(0, PICTURES);
+}
+
+function compare(a: Prepared, b: Prepared): Alike | undefined {
+  const one = candidate(a.windows, b);
+  const other = candidate(b.windows, a);
+  if (!one && !other) return undefined;
+  return !other || (one && one.bits <= other.bits) ? verify(a, b, one!) : verify(b, a, other);
+}
+
+/**
+ * How many variants of the demo's pictures are found again, by what was done to them, and how many pairs are wrong; then the search
+ * for candidates among 100,000 hashes against comparing every pair with the same kernel.
+ */
+export async function benchAlike(say: (text: string) => void): Promise<void> {
+  const paths = originals();
+  const bases: { path: string; picture: Prepared }[] = [];
+  for (const path of paths) bases.push({ path, picture: await prepared(readFileSync(path)) });
+  // The demo itself shows some things twice, under other names: what is alike among the originals is one thing.
+  const like = new Map<number, Set<number>>();
+  for (let a = 0; a < bases.length; a++)
+    for (let b = a + 1; b < bases.length; b++)
+      if (compare(bases[a]!.picture, bases[b]!.picture)) {
+        like.set(a, (like.get(a) ?? new Set()).add(b));
+        like.set(b, (like.get(b) ?? new Set()).add(a));
+      }
+  const twice = [...like].flatMap(([a, others]) =>
+    [...others]
+      .filter((b) => b > a)
+      .map((b) => `${relative(SMALL_DEMO, bases[a]!.path)} = ${relative(SMALL_DEMO, bases[b]!.path)}`),
+  );
+  say(
+    `Look-alikes among ${bases.length} pictures of the demo themselves: ${twice.length} pairs${twice.length > 0 ? ` (${twice.slice(0, 8).join('; ')})` : ''}.`,
+  );
+  let accepted = 0;
+  let wrong = 0;
+  for (const [name, aim, make] of VARIANTS) {
+    let found = 0;
+    let made = 0;
+    for (const [at, { path, picture }] of bases.entries()) {
+      const { width, height } = picture.picture;
+      const variant = await prepared(
+        await make(sharp(path), width, height)
+          .toFormat(/Web/.test(name) ? 'webp' : 'jpeg', { quality: 85 })
+          .toBuffer(),
+      );
+      made++;
+      for (const [other, base] of bases.entries()) {
+        const alike = compare(base.picture, variant);
+        if (!alike) continue;
+        accepted++;
+        if (other === at) found++;
+        else if (!like.get(at)?.has(other)) wrong++;
+      }
+    }
+    say(`  ${name}: ${((100 * found) / made).toFixed(0)} % of ${made} found (aim ${aim * 100} %).`);
+  }
+  say(
+    `Precision: ${(1 - wrong / Math.max(1, accepted)).toFixed(4)} (${wrong} wrong of ${accepted} pairs accepted; aim 0.99).`,
+  );
+
+  const count = 100_000;
+  const words = new Int32Array(2 * count);
+  let state = 123_456_789;
+  const random = () => {
+    state ^= state << 13;
+    state ^= state >>> 17;
+    state ^= state << 5;
+    return state;
+  };
+  for (let at = 0; at < words.length; at++) words[at] = random();
+  // One in ten is near another one, as in a library with sizes of its pictures.
+  for (let at = 0; at < count; at += 10) {
+    const from = (random() >>> 0) % count;
+    words[2 * at] = words[2 * from]! ^ (1 << (random() & 31)) ^ (1 << (random() & 31));
+    words[2 * at + 1] = words[2 * from + 1]! ^ (1 << (random() & 31));
+  }
+  let byIndex = 0;
+  const indexed = time(() => new HashIndex(words).pairs(() => byIndex++));
+  let byAll = 0;
+  const part = count / 10;
+  // A tenth of the questions against all, and ten times the time.
+  const all =
+    10 *
+    time(() => {
+      for (let a = 0; a < part; a++) {
+        const [high, low] = [words[2 * a]!, words[2 * a + 1]!];
+        for (let b = 0; b < count; b++) {
+          const one = bitsOf(high ^ words[2 * b]!);
+          if (one <= NEAR && one + bitsOf(low ^ words[2 * b + 1]!) <= NEAR) byAll++;
+        }
+      }
+    });
+  say(
+    `Pairs within ${NEAR} bits among ${count.toLocaleString('en')} hashes, index included: ${(all / 2 / indexed).toFixed(0)} x faster than comparing every pair (${(indexed / 1000).toFixed(2)} and ${(all / 2000).toFixed(1)} s); ${byIndex} pairs found.`,
+  );
+  if (byAll === 0) throw new Error('no pair was found by comparing all');
+}
