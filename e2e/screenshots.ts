@@ -40,7 +40,7 @@ await browser.driver.sleep(1500);
 await browser.press('g');
 await browser.text('Choose a spot on the page');
 await browser.driver.sleep(800);
-await browser.driver.actions().move({ x: 600, y: 236 }).click().perform();
+await browser.driver.actions().move({ x: 637, y: 226 }).click().perform();
 await browser.text('Place a gallery');
 await (await browser.field('Folder of the gallery')).sendKeys('images/planets');
 await browser.text('will be made');

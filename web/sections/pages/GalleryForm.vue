@@ -296,6 +296,7 @@ fieldset {
 }
 .buttons {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
 }
 </style>

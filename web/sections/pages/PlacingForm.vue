@@ -246,6 +246,7 @@ ins {
 }
 .buttons {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
 }
 </style>
