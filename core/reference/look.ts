@@ -43,7 +43,14 @@ function markedHtml(path: SitePath, source: Source): string {
     for (let at = next; at < references.length && references[at]!.start < end; at++)
       within.push(references[at]!.start);
     const marks = within.length > 0 ? ` ${MARKS.references}="${within.join(' ')}"` : '';
-    inserts.push({ at: start + 1 + element.name.length, text: marks + spotsOf(element, source.bom) });
+    // A page that leads away by itself stays: of two attributes of one name, the first counts.
+    const away =
+      element.name === 'meta' &&
+      element.attributes.some((one) => one.name === 'http-equiv' && /^\s*refresh\s*$/i.test(one.text));
+    inserts.push({
+      at: start + 1 + element.name.length,
+      text: marks + spotsOf(element, source.bom) + (away ? ' http-equiv="x-stay"' : ''),
+    });
   }
   let html = '';
   let at = 0;
