@@ -234,6 +234,29 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
     10_000,
     'the second comes first',
   );
+  // And one is dragged by the pointer: the first behind the third.
+  const grips = await browser.driver.findElements(By.css('.order .grip'));
+  const actions = browser.driver.actions({ async: true });
+  await actions
+    .move({ origin: grips[0]! })
+    .press()
+    .move({ origin: grips[0]!, x: 20, y: 6 })
+    .move({ origin: grips[2]!, x: 10, duration: 300 })
+    .move({ origin: grips[2]!, x: 20, duration: 200 })
+    .release()
+    .perform();
+  await browser.driver.wait(
+    async () =>
+      (await (await browser.see(By.css('.order .grip'), 'the first')).getAttribute('aria-label'))?.startsWith(
+        names[0]!,
+      ),
+    10_000,
+    'what was second comes first again',
+  );
+  const wished = await browser.driver.executeScript<string[]>(
+    "return [...document.querySelectorAll('.order .grip')].map((one) => one.getAttribute('aria-label').split(',')[0])",
+  );
+  expect(wished).not.toEqual(names);
   await browser.text('will be made');
   await browser.click('Write the gallery to the page');
   await browser.text('Done. Place a gallery');
@@ -241,7 +264,7 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
   const order = [...page.matchAll(/<li>.*?href="images\/trails\/([^"]+)"/g)].map((one) =>
     decodeURIComponent(one[1]!),
   );
-  expect(order.slice(0, 2)).toEqual([names[1], names[0]]);
+  expect(order).toEqual(wished);
   expect(page).not.toContain('<script');
   // Someone else puts a picture into the folder.
   await writeFile(join(root, 'images/trails/new-trail.jpg'), await painted(91, 900, 600));
@@ -303,6 +326,23 @@ test('an item is replaced by a file of this machine: its address stays, pages fo
   const [replaced] = changed.filter((path) => path.endsWith('.jpg'));
   expect((await readFile(join(root, replaced!))).equals(next)).toBe(true);
   await undone(before);
+});
+
+test('a snippet for use elsewhere: the whole element, or Markdown, in its full size', async () => {
+  await browser.command('Browser.grantPermissions', {
+    origin: session.server.address,
+    permissions: ['clipboardReadWrite', 'clipboardSanitizedWrite'],
+  });
+  await session.go('/library?q=dome-snow');
+  await (await browser.see(By.xpath('//*[@data-item]'), 'the item')).click();
+  await browser.text('Stands on');
+  await browser.click('Snippet');
+  await browser.click('Copy');
+  await browser.text('Copied: <img src="/images/');
+  await (await browser.field('Form of the snippet')).sendKeys('Markdown');
+  await browser.see(By.css('.snippet'), 'the form');
+  await (await browser.see(By.xpath("//form[contains(@class, 'snippet')]//button"), 'Copy')).click();
+  await browser.text('Copied: ![');
 });
 
 test('the layout of the folder is said, planned and undone', async () => {

@@ -47,6 +47,8 @@ export type ValueKind =
   | 'folder'
   | 'tag'
   | 'person'
+  /** A field of the site's own with what stands in it: 'Weather: clear'. */
+  | 'own'
   | 'item'
   | 'none';
 
@@ -154,6 +156,15 @@ export const TESTS = {
     says: (value) => `tagged “${value}”`,
     denies: (value) => `not tagged “${value}”`,
     holds: ({ meant }, value) => meant.some((tag) => fold(tag) === fold(value)),
+  },
+  own: {
+    value: 'own',
+    says: (value) => value,
+    denies: (value) => `not ${value}`,
+    holds: ({ words }, value) =>
+      Object.entries(words.own).some(
+        ([field, text]) => text !== '' && fold(`${field}: ${text}`) === fold(value),
+      ),
   },
   folder: {
     value: 'folder',

@@ -140,6 +140,9 @@ function make(i: number, contents: Contents): Facts {
     licence: dice.pick(['', 'CC BY']),
     licenceEnd: dice.pick(['', '', '2026-06-30', '2027-01-01']),
     tags: TAGS.filter(() => dice.next() < 0.2),
+    own: (dice.next() < 0.5
+      ? { Weather: dice.pick(['clear', 'Fog', '']), Über: dice.pick(['ü', '1']) }
+      : {}) as Record<string, string>,
   };
   const [step] = planWords(items.need(id), words).records;
   const owner = dice.next() < 0.4 ? dice.pick(PEOPLE) : null;
@@ -162,6 +165,8 @@ function make(i: number, contents: Contents): Facts {
 function valueFor(name: TestName): string {
   const test: Test = TESTS[name];
   switch (test.value) {
+    case 'own':
+      return dice.pick(['Weather: clear', 'weather: fog', 'Über: 1', 'Über: ü', 'Weather: ', 'Sky: clear']);
     case 'choice':
       return dice.pick(test.choices!);
     case 'pixels':

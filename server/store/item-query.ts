@@ -227,6 +227,9 @@ class Building {
       case 'tag':
         return `(item.id in (select item_id from item_tag join tag on tag.id = item_tag.tag_id
           where tag.name in (${tagsUnder(this.bind(value))})))`;
+      case 'own':
+        return `(exists (select 1 from json_each(item.own) as field
+          where field.value <> '' and field.key || ': ' || field.value = ${this.bind(value)} collate nocase))`;
       case 'folder':
         return this.below(value);
       case 'name':

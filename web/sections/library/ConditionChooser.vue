@@ -45,7 +45,7 @@ const label = computed(
   () => TEST_GROUPS.flatMap(([, tests]) => tests).find(([name]) => name === test.value)?.[1] ?? '',
 );
 const listed = computed(() =>
-  ['choice', 'tag', 'folder', 'month', 'person', 'none', 'item'].includes(spec.value?.value ?? ''),
+  ['choice', 'tag', 'own', 'folder', 'month', 'person', 'none', 'item'].includes(spec.value?.value ?? ''),
 );
 /** Items that others can be asked to look like: the open one, and the newest of the tray. */
 const models = computed(() => {

@@ -25,6 +25,7 @@ export const TEST_GROUPS: [string, [TestName, string][]][] = [
       ['no', 'Words that are missing'],
       ['mark', 'Care marks'],
       ['tag', 'Tag'],
+      ['own', 'Field of our own'],
       ['name', 'Name'],
       ['name-fault', 'Faults of the name'],
       ['licence-ends', 'Licence ends before'],

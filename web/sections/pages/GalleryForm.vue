@@ -3,12 +3,11 @@ import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import Sortable from 'sortablejs';
 import type { ItemView } from '../../../api/items.ts';
 import type { GalleryView, PageDetail } from '../../../api/pages.ts';
-import type { PlanView } from '../../../api/plans.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count } from '../../parts/words.ts';
-import { usePlan } from '../../stores/plan.ts';
 import { useTray } from '../../stores/tray.ts';
+import { usePlanned } from './usePlanned.ts';
 
 /** A gallery of a folder, a tag or what is gathered: its order, its small pictures, its captions. */
 const props = defineProps<{
@@ -18,7 +17,6 @@ const props = defineProps<{
   standing: PageDetail['galleries'][number] | undefined;
 }>();
 const emit = defineEmits<{ planned: [id: string | undefined]; done: []; close: [] }>();
-const plan = usePlan();
 const tray = useTray();
 
 const was = props.standing?.gallery;
@@ -33,9 +31,8 @@ const classes = ref(was?.classes ?? '');
 const items = ref<ItemView[]>([]);
 const folders = ref<string[]>([]);
 const tags = ref<string[]>([]);
-const made = ref<PlanView>();
-const fault = ref('');
-const busy = ref(false);
+/** Why its pictures could not be asked for. */
+const trouble = ref('');
 
 onMounted(async () => {
   folders.value = (await api.folders()).filter((one) => one.items > 0).map((one) => one.folder);
@@ -45,7 +42,7 @@ let first = true;
 watch(
   [from, folder, tag],
   async () => {
-    fault.value = '';
+    trouble.value = '';
     try {
       const ids =
         first && props.standing
@@ -65,7 +62,7 @@ watch(
         .map((id) => found.get(id))
         .filter((one) => one !== undefined && one.kind === 'image') as ItemView[];
     } catch (error) {
-      fault.value = sentenceOf(error);
+      trouble.value = sentenceOf(error);
     }
   },
   { immediate: true },
@@ -82,10 +79,7 @@ onMounted(() => {
     },
   });
 });
-onUnmounted(() => {
-  sortable?.destroy();
-  clearTimeout(timer);
-});
+onUnmounted(() => sortable?.destroy());
 function move(at: number, to: number) {
   if (to < 0 || to >= items.value.length) return;
   const next = [...items.value];
@@ -112,52 +106,20 @@ const gallery = computed<GalleryView>(() => ({
   captions: captions.value,
   classes: classes.value.trim(),
 }));
-let asked = 0;
-let timer: ReturnType<typeof setTimeout> | undefined;
-watch(
-  [gallery, items],
-  () => {
-    clearTimeout(timer);
-    // What was planned is of another choice: it cannot be written any more.
-    busy.value = items.value.length > 0;
-    if (busy.value) timer = setTimeout(() => void propose(), 500);
-  },
-  { deep: true },
+const { made, fault, busy, write } = usePlanned(
+  () =>
+    items.value.length === 0
+      ? undefined
+      : {
+          kind: 'gallery',
+          page: props.detail.path,
+          spot: props.spot,
+          ...gallery.value,
+          itemIds: items.value.map((one) => one.id),
+        },
+  (id) => emit('planned', id),
+  () => emit('done'),
 );
-async function propose() {
-  const mine = ++asked;
-  busy.value = true;
-  try {
-    const next = await api.plan({
-      kind: 'gallery',
-      page: props.detail.path,
-      spot: props.spot,
-      ...gallery.value,
-      itemIds: items.value.map((one) => one.id),
-    });
-    if (mine !== asked) return;
-    made.value = next;
-    fault.value = next.clashes.map((one) => one.why).join(' ');
-    emit('planned', fault.value ? undefined : next.id);
-  } catch (error) {
-    if (mine === asked) fault.value = sentenceOf(error);
-  } finally {
-    if (mine === asked) busy.value = false;
-  }
-}
-async function write() {
-  if (!made.value) return;
-  busy.value = true;
-  try {
-    await plan.changed(await api.apply(made.value.id));
-    emit('done');
-  } catch (error) {
-    fault.value = sentenceOf(error);
-    await propose();
-  } finally {
-    busy.value = false;
-  }
-}
 </script>
 
 <template>
@@ -222,7 +184,7 @@ async function write() {
       {{ made.created.length ? `${count(made.created.length, 'small picture')} will be made; the` : 'The' }}
       page needs no script for it.
     </p>
-    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <p v-if="fault || trouble" class="note losing" role="alert">{{ fault || trouble }}</p>
     <div class="buttons">
       <button
         class="act"

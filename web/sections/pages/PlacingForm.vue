@@ -1,18 +1,16 @@
 <script setup lang="ts">
-import { computed, onUnmounted, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
 import type { PageDetail } from '../../../api/pages.ts';
-import type { PlanRequest, PlanView } from '../../../api/plans.ts';
-import { api, sentenceOf } from '../../api/client.ts';
+import type { PlanRequest } from '../../../api/plans.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count } from '../../parts/words.ts';
-import { usePlan } from '../../stores/plan.ts';
 import type { SpotChoice } from './look.ts';
+import { usePlanned } from './usePlanned.ts';
 
 /** How an item is put on the page; the page beside it shows each choice before anything is written. */
 const props = defineProps<{ detail: PageDetail; item: ItemView; spot: SpotChoice }>();
 const emit = defineEmits<{ planned: [id: string | undefined]; done: []; close: []; another: [] }>();
-const plan = usePlan();
 
 const picture = computed(() => props.item.kind === 'image');
 const asBackground = computed(() => 'background' in props.spot);
@@ -21,10 +19,6 @@ const classes = ref('');
 const size = ref<'web' | 'full'>('web');
 const sizes = ref(true);
 const shownWidth = ref<number | null>(null);
-const made = ref<PlanView>();
-const fault = ref('');
-const busy = ref(false);
-
 const request = computed<PlanRequest>(() => ({
   kind: 'place',
   page: props.detail.path,
@@ -36,47 +30,11 @@ const request = computed<PlanRequest>(() => ({
   sizes: sizes.value,
   full: size.value === 'full',
 }));
-let asked = 0;
-let timer: ReturnType<typeof setTimeout> | undefined;
-watch(
-  request,
-  (next) => {
-    clearTimeout(timer);
-    // What stands there is of another choice now: it cannot be written any more.
-    busy.value = true;
-    timer = setTimeout(() => void propose(next), made.value ? 400 : 0);
-  },
-  { immediate: true, deep: true },
+const { made, fault, busy, write } = usePlanned(
+  () => request.value,
+  (id) => emit('planned', id),
+  () => emit('done'),
 );
-onUnmounted(() => clearTimeout(timer));
-async function propose(wanted: PlanRequest) {
-  const mine = ++asked;
-  busy.value = true;
-  try {
-    const next = await api.plan(wanted);
-    if (mine !== asked) return;
-    made.value = next;
-    fault.value = next.clashes.map((one) => one.why).join(' ');
-    emit('planned', fault.value ? undefined : next.id);
-  } catch (error) {
-    if (mine === asked) fault.value = sentenceOf(error);
-  } finally {
-    if (mine === asked) busy.value = false;
-  }
-}
-async function write() {
-  if (!made.value) return;
-  busy.value = true;
-  try {
-    await plan.changed(await api.apply(made.value.id));
-    emit('done');
-  } catch (error) {
-    fault.value = sentenceOf(error);
-    await propose(request.value);
-  } finally {
-    busy.value = false;
-  }
-}
 function toggle(name: string) {
   const names = classes.value.split(/\s+/).filter(Boolean);
   classes.value = (names.includes(name) ? names.filter((one) => one !== name) : [...names, name]).join(' ');
