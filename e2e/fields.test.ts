@@ -62,6 +62,15 @@ test('fields of our own are made, filled in by their kind, kept, and found', asy
   await browser.text('1 item');
   await browser.text('dome-dusk.jpg');
 
+  // They are conditions too, with what stands in them.
+  await session.go('/library?view=sheet');
+  await browser.text('The whole site');
+  await browser.click('+ condition');
+  await browser.click('Field of our own');
+  await browser.click('Room: museum');
+  await browser.text('1 item');
+  await browser.text('dome-dusk.jpg');
+
   // In the table they are columns, written in place and held to their kind.
   await session.go('/library?folder=images/dome&view=table');
   await browser.click('Columns');

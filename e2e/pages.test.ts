@@ -62,6 +62,11 @@ async function choose(name: string): Promise<void> {
   const at = By.xpath(`//div[@role='dialog']//li/button[contains(., '${name}')]`);
   await (await browser.see(at, `the item “${name}”`)).click();
 }
+/** Clicks a button once what it would do has been computed. */
+async function ready(name: string): Promise<void> {
+  const at = By.xpath(`//button[normalize-space(.)='${name}' and not(@disabled)]`);
+  await (await browser.see(at, `“${name}”, ready`)).click();
+}
 async function undone(before: Record<string, string>): Promise<void> {
   await browser.click('Undo');
   await session.applyPlan('Undo', 'Undo:');
@@ -142,7 +147,7 @@ test('an item is placed between two blocks: seen before it is written, undone to
   expect(await text('open-nights.html')).toBe(page);
   await browser.fill('Classes', 'wide');
   await browser.text('class="wide"');
-  await browser.click('Write it to the page');
+  await ready('Write it to the page');
   await browser.text('Done. Place “moon-full.jpg”');
   const now = await text('open-nights.html');
   expect(now).toMatch(
@@ -199,7 +204,7 @@ test('another picture at one place: the element keeps what is its own; the item 
   await browser.click('Show another here');
   await choose('dome-snow.jpg');
   await browser.text('What is written');
-  await browser.click('Write it to the page');
+  await ready('Write it to the page');
   await browser.text('Done. Show “dome-snow.jpg”');
   const now = await text('about.html');
   expect(now).toContain('dome-snow');
@@ -234,15 +239,15 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
     10_000,
     'the second comes first',
   );
-  // And one is dragged by the pointer: the first behind the third.
+  // And one is dragged by the pointer: the first behind others.
   const grips = await browser.driver.findElements(By.css('.order .grip'));
   const actions = browser.driver.actions({ async: true });
   await actions
     .move({ origin: grips[0]! })
     .press()
     .move({ origin: grips[0]!, x: 20, y: 6 })
-    .move({ origin: grips[2]!, x: 10, duration: 300 })
-    .move({ origin: grips[2]!, x: 20, duration: 200 })
+    .move({ origin: grips[4]!, x: 10, duration: 300 })
+    .move({ origin: grips[4]!, x: 20, duration: 200 })
     .release()
     .perform();
   await browser.driver.wait(
@@ -258,7 +263,7 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
   );
   expect(wished).not.toEqual(names);
   await browser.text('will be made');
-  await browser.click('Write the gallery to the page');
+  await ready('Write the gallery to the page');
   await browser.text('Done. Place a gallery');
   const page = await text('press.html');
   const order = [...page.matchAll(/<li>.*?href="images\/trails\/([^"]+)"/g)].map((one) =>
@@ -272,7 +277,7 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
   await browser.click('Make it anew');
   await browser.text('1 picture new since it was made');
   await browser.text('will be made');
-  await browser.click('Make the gallery anew');
+  await ready('Make the gallery anew');
   await browser.text('Done. Make anew');
   expect(await text('press.html')).toContain('images/trails/new-trail.jpg');
   const anew = await treeOf(root);

@@ -24,15 +24,17 @@ export function usePlanned(
   let asked = 0;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
+  // By what it says: the same choices in new clothes are no other plan.
   watch(
-    request,
-    (next) => {
+    () => JSON.stringify(request()),
+    () => {
+      const next = request();
       clearTimeout(timer);
       // What was planned is of another choice: it cannot be written any more.
       busy.value = next !== undefined;
       if (next) timer = setTimeout(() => void propose(next), made.value ? REST : 0);
     },
-    { immediate: true, deep: true },
+    { immediate: true },
   );
   onUnmounted(() => clearTimeout(timer));
 
