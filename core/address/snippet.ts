@@ -31,7 +31,9 @@ export function snippetOf(
   const src = escape(address);
   if (item.kind === 'image') {
     const size = item.width && item.height ? ` width="${item.width}" height="${item.height}"` : '';
-    return `<img src="${src}" alt="${escape(decorative ? '' : alt)}"${size}>`;
+    // An empty alt text would say that it is decorative: where there are no words yet, none are written.
+    const words = decorative || alt.trim() !== '' ? ` alt="${escape(decorative ? '' : alt)}"` : '';
+    return `<img src="${src}"${words}${size}>`;
   }
   if (item.kind === 'video' || item.kind === 'audio')
     return `<${item.kind} src="${src}" controls preload="metadata"></${item.kind}>`;

@@ -12,6 +12,8 @@ import {
   proposeGallery,
   proposePlacing,
   proposePointing,
+  proposeSizes,
+  snippetFor,
 } from './placements.ts';
 import { applyProposal, type Proposal } from './proposal.ts';
 import { proposeLayout } from './records.ts';
@@ -230,6 +232,32 @@ describe('replacing', () => {
     });
   });
 
+  test('the date taken stays, or becomes that of the new file; undone it is the old one again', async () => {
+    const root = await gallerySite();
+    const site = await openSite(root);
+    const id = idOf(site, 'img/a.jpg');
+    const set = site.items.need(id);
+    site.items.apply(
+      { itemId: id, rowVersion: set.rowVersion, before: {}, after: { taken: '2020-01-02' } },
+      1,
+      site.now(),
+    );
+    const next = await sharp(await paint(400, 300, 99))
+      .withExif({ IFD2: { DateTimeOriginal: '2024:05:06 07:08:09' } })
+      .jpeg()
+      .toBuffer();
+    const arrival = await arrive(site, next, 'later.jpg');
+    const by = { arrivalId: arrival.id };
+    const keeping = await proposeReplace(site, { itemId: id, by, name: 'keep', dates: 'keep' }, 1);
+    expect(keeping.plan.records).toEqual([]);
+    const renewing = await proposeReplace(site, { itemId: id, by, name: 'keep', dates: 'new' }, 1);
+    await there(site, root, renewing, () => {
+      expect(site.items.need(id).words.taken).toBe('2024-05-06');
+      return Promise.resolve();
+    });
+    expect(site.items.need(id).words.taken).toBe('2020-01-02');
+  });
+
   test('the very same file, and one that is not ready, are refused with a sentence', async () => {
     const site = await openSite(await gallerySite());
     const id = idOf(site, 'img/a.jpg');
@@ -240,6 +268,23 @@ describe('replacing', () => {
       proposeReplace(site, { itemId: id, by: { arrivalId: 99 }, name: 'keep', dates: 'keep' }, 1),
     ).rejects.toMatchObject({ code: 'not-found' });
   });
+});
+
+test('a snippet in web size waits for that size; made by a plan, it is offered, and undone it is not', async () => {
+  const root = await gallerySite();
+  await writeFile(join(root, 'img/huge.jpg'), await paint(2400, 1200, 5));
+  const site = await openSite(root);
+  const item = () => site.items.atPath('img/huge.jpg')!;
+  expect(snippetFor(site, item(), 'plain', 'full')).toBe('/img/huge.jpg');
+  expect(snippetFor(site, item(), 'html', 'web')).toBeNull();
+  expect(snippetFor(site, site.items.atPath('img/a.jpg')!, 'plain', 'web')).toBe('/img/a.jpg');
+  await there(site, root, await proposeSizes(site, item().id), () => {
+    expect(snippetFor(site, item(), 'html', 'web')).toBe(
+      '<img src="/img/huge-1600.jpg" width="1600" height="800">',
+    );
+    return Promise.resolve();
+  });
+  expect(snippetFor(site, item(), 'html', 'web')).toBeNull();
 });
 
 test('a gallery: small pictures beside the large ones; made anew when its folder has changed; undone', async () => {

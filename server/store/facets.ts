@@ -98,7 +98,7 @@ function grouped({ where }: Sql): Partial<Record<TestName, string>> {
     added: `select substr(item.added_at, 1, 7) as value, count(*) as items from item where ${where}
       group by 1 order by 1 desc limit ${MOST}`,
     own: `select field.key || ': ' || field.value as value, count(*) as items from item, json_each(item.own) as field
-      where ${where} and field.value <> '' group by (field.key || ': ' || field.value) collate nocase order by items desc, 1 limit ${MOST}`,
+      where ${where} and item.own <> '{}' and field.value <> '' group by (field.key || ': ' || field.value) collate nocase order by items desc, 1 limit ${MOST}`,
     by: `select person.name as value, count(*) as items from item join person on person.id = item.added_by
       where ${where} group by person.id order by value`,
     owner: `select person.name as value, count(*) as items from item join person on person.id = item.owner_id
