@@ -82,6 +82,10 @@ export const ShownView = z.object({
   start: z.int(),
   line: z.int(),
   place: z.string(),
+  /** The file that its address is written in: the page itself, or one of its style sheets. */
+  page: z.string(),
+  /** Its number on the drawn page: the same as start, but below zero in a style sheet. */
+  at: z.int(),
   alt: z.string().nullable(),
   hasAlt: z.boolean(),
   title: z.string().nullable(),

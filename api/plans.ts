@@ -136,7 +136,8 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     spot: z.union([
       z.strictObject({ at: z.int().min(0) }),
       z.strictObject({ insteadOf: z.int().min(0) }),
-      z.strictObject({ background: z.int().min(0) }),
+      /** Where its address is written: on the page, or in one of its style sheets. */
+      z.strictObject({ background: z.int().min(0), in: folder }),
     ]),
     itemId: z.int(),
     caption: z.boolean(),

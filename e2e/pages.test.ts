@@ -87,7 +87,9 @@ test('pages are found by words and ordered by what they lack; nothing is at faul
   }, 10_000);
   expect(await session.faultsOfAccess()).toEqual([]);
   await openPage('contact.html');
-  await browser.text('2 placements');
+  // The logo and the favicon, and what the style sheet shows in the footer.
+  await browser.text('3 placements');
+  await browser.text('of css/site.css');
   expect(await session.faultsOfAccess()).toEqual([]);
 });
 
@@ -209,6 +211,66 @@ test('another picture at one place: the element keeps what is its own; the item 
   const now = await text('about.html');
   expect(now).toContain('dome-snow');
   expect(now).not.toContain('light-curve.svg');
+  await undone(before);
+});
+
+test.each([
+  ['of a style sheet', 'index.html', '.hero', 'css/site.css', /\.hero \{[^}]*moon-full\.jpg[^}]*cover/],
+  ['of the block itself', 'visit.html', 'div[style]', 'visit.html', /<div style="[^"]*moon-full\.jpg/],
+])(
+  'a background %s is exchanged on the drawn page, seen there first',
+  async (_of, page, block, file, now) => {
+    const before = await treeOf(root);
+    const written = await text(file);
+    await openPage(page);
+    await browser.click('Place an item');
+    await browser.text('Choose a spot on the page');
+    await clickInPage(block, 'middle');
+    await choose('moon-full.jpg');
+    await browser.text('What is written');
+    await browser.driver.wait(
+      () =>
+        inPage<boolean>(
+          `return getComputedStyle(document.querySelector('${block}')).backgroundImage.includes('moon-full.jpg')`,
+        ),
+      20_000,
+      'the drawn page shows it',
+    );
+    expect(await text(file)).toBe(written);
+    if (file.endsWith('.css')) await browser.text('which 21 other files use');
+    await ready('Write it to the page');
+    await browser.text('Done. Show “moon-full.jpg”');
+    expect(await text(file)).toMatch(now);
+    const after = await treeOf(root);
+    expect(Object.keys(after).filter((path) => after[path] !== before[path])).toEqual([file]);
+    await undone(before);
+  },
+);
+
+test.each([
+  ['moonrise.mp4', /<video src="media\/[^"]+\.mp4" width="\d+" height="\d+" controls/, 'video[controls]'],
+  ['the-moor-at-night.ogg', /<audio src="media\/[^"]+\.ogg" controls/, 'audio[controls]'],
+  [
+    'sky-chart-winter.pdf',
+    /<p><a href="documents\/(?:old\/)?sky-chart-winter\.pdf">[^<.]+<\/a><\/p>/,
+    'a[href*=winter]',
+  ],
+])('%s is placed as what it is', async (name, markup, element) => {
+  const before = await treeOf(root);
+  await openPage('imprint.html');
+  await browser.click('Place an item');
+  await browser.text('Choose a spot on the page');
+  await clickInPage('h1[data-look-before]', 'edge');
+  await choose(name);
+  await browser.text('What is written');
+  await browser.driver.wait(
+    () => inPage<boolean>(`return document.querySelector('${element}') !== null`),
+    20_000,
+    'the drawn page has it',
+  );
+  await ready('Write it to the page');
+  await browser.text(`Done. Place “${name}”`);
+  expect(await text('imprint.html')).toMatch(markup);
   await undone(before);
 });
 

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { cssRules, selectorsAt } from './css-rules.ts';
 import { urls } from './test/reading.ts';
 
 describe('references in CSS', () => {
@@ -16,5 +17,21 @@ describe('references in CSS', () => {
     ['a{b:url(data:image/png;base64,AA)}', []],
   ])('%s', (css, expected) => {
     expect(urls('s.css', css)).toEqual(expected);
+  });
+});
+
+describe('what a rule holds for', () => {
+  const at = (text: string, mark: string) => selectorsAt(cssRules(text), text.indexOf(mark));
+  test('the innermost rule around a place, within at-rules too', () => {
+    const css =
+      '/* .no { } */ @media print { .a, b > c { background: url(x) } } .d::before{content:url("y")} @font-face { src: url(f) }';
+    expect(at(css, 'url(x)')).toBe('.a, b > c');
+    expect(at(css, 'url("y")')).toBe('.d::before');
+    expect(at(css, 'url(f)')).toBeUndefined();
+  });
+  test('sheets that are cut off or wrong are read as far as they go', () => {
+    expect(at('.a { background: url(x', 'url(x')).toBe('.a');
+    expect(at('} .b { x: url(z) } .c {{', 'url(z)')).toContain('.b');
+    expect(cssRules('')).toEqual([]);
   });
 });

@@ -12,6 +12,7 @@ import { decodeRaw, type Source } from './source.ts';
  */
 export const MARKS = {
   references: 'data-look-at',
+  background: 'data-look-background',
   before: 'data-look-before',
   behind: 'data-look-behind',
 } as const;
@@ -40,9 +41,14 @@ function markedHtml(path: SitePath, source: Source): string {
     const { start, end } = element.tag;
     while (next < references.length && references[next]!.start < start) next++;
     const within: number[] = [];
-    for (let at = next; at < references.length && references[at]!.start < end; at++)
-      within.push(references[at]!.start);
-    const marks = within.length > 0 ? ` ${MARKS.references}="${within.join(' ')}"` : '';
+    let background = '';
+    for (let at = next; at < references.length && references[at]!.start < end; at++) {
+      const { start, writing } = references[at]!;
+      within.push(start);
+      if (background === '' && writing.startsWith('attribute-css'))
+        background = ` ${MARKS.background}="${start}"`;
+    }
+    const marks = within.length > 0 ? ` ${MARKS.references}="${within.join(' ')}"${background}` : '';
     // A page that leads away by itself stays: of two attributes of one name, the first counts.
     const away =
       element.name === 'meta' &&

@@ -2,7 +2,11 @@
  * What runs inside a page that is looked at: it outlines placements, offers spots, and speaks with the application's
  * window by messages. It is sent as text, so it stands on its own; names of marks are those of core/reference/look.
  */
-function look(pictures: Record<string, string>): void {
+function look(
+  pictures: Record<string, string>,
+  backgrounds: { at: number; served: string; selectors: string }[],
+  sheetsChange: boolean,
+): void {
   const host = document.createElement('div');
   host.style.cssText = 'all:initial;position:absolute;left:0;top:0;width:0;height:0;z-index:2147483647';
   const shadow = host.attachShadow({ mode: 'closed' });
@@ -23,6 +27,59 @@ function look(pictures: Record<string, string>): void {
     [element, element.parentElement?.closest('a[data-look-at]')].flatMap((one) =>
       one ? one.getAttribute('data-look-at')!.split(' ').map(Number) : [],
     );
+  /** What style sheets show on an element or before and behind it, by the rule that holds; told anew, as widths change rules. */
+  function markBackgrounds(): void {
+    for (const old of document.querySelectorAll('[data-look-sheets]')) {
+      const own = old.getAttribute('data-look-sheets')!;
+      if (own === '') old.removeAttribute('data-look-at');
+      else old.setAttribute('data-look-at', own);
+      if (old.hasAttribute('data-look-sheet')) old.removeAttribute('data-look-background');
+      old.removeAttribute('data-look-sheets');
+      old.removeAttribute('data-look-sheet');
+    }
+    if (backgrounds.length === 0) return;
+    const byAddress = new Map<string, typeof backgrounds>();
+    for (const one of backgrounds) byAddress.set(one.served, [...(byAddress.get(one.served) ?? []), one]);
+    const holds = (element: Element, selectors: string) => {
+      try {
+        return element.matches(selectors.replace(/::?(before|after|marker)\b/g, ''));
+      } catch {
+        // Selectors that only make sense within others: the address alone decides.
+        return true;
+      }
+    };
+    const here = new URL(location.href).origin;
+    for (const element of document.querySelectorAll<HTMLElement>('body, body *')) {
+      const found: number[] = [];
+      let behind: number | undefined;
+      for (const pseudo of ['', '::before', '::after']) {
+        const style = getComputedStyle(element, pseudo || undefined);
+        if (pseudo !== '' && style.content === 'none') continue;
+        const ground = style.backgroundImage;
+        const said =
+          ground + style.borderImageSource + (style.display === 'list-item' ? style.listStyleImage : '');
+        for (const [, address] of said.matchAll(/url\("((?:[^"\\]|\\.)*)"\)/g)) {
+          const { pathname, origin } = new URL(address!, document.baseURI);
+          if (origin !== here) continue;
+          const at = byAddress
+            .get(decodeURIComponent(pathname))
+            ?.findLast((one) => holds(element, one.selectors))?.at;
+          if (at === undefined || found.includes(at)) continue;
+          if (pseudo === '' && element.style.backgroundImage.includes('url(')) continue;
+          found.push(at);
+          if (pseudo === '' && ground.includes(address!)) behind ??= at;
+        }
+      }
+      if (found.length === 0) continue;
+      const own = element.getAttribute('data-look-at') ?? '';
+      element.setAttribute('data-look-sheets', own);
+      element.setAttribute('data-look-at', [own, ...found].join(' ').trim());
+      if (behind !== undefined && !element.hasAttribute('data-look-background')) {
+        element.setAttribute('data-look-background', String(behind));
+        element.setAttribute('data-look-sheet', '');
+      }
+    }
+  }
   /** Elements with placements that can be seen: what stands in the head has no number. */
   const marked = () =>
     [...document.querySelectorAll<HTMLElement>('body [data-look-at], body[data-look-at]')].filter(
@@ -46,8 +103,8 @@ function look(pictures: Record<string, string>): void {
     marked().forEach((element, index) => {
       const rect = element.getBoundingClientRect();
       const image = element instanceof HTMLImageElement;
-      const background = !image && getComputedStyle(element).backgroundImage !== 'none';
-      if (placing && !image && !background) return;
+      const background = image ? null : element.getAttribute('data-look-background');
+      if (placing && !image && background === null) return;
       const button = document.createElement('button');
       const at = number(element);
       button.className = `box${at === chosen ? ' chosen' : ''}${placing ? ' spot' : ''}`;
@@ -63,7 +120,7 @@ function look(pictures: Record<string, string>): void {
       button.onclick = () =>
         tell(
           placing
-            ? { spot: image ? { insteadOf: Number(at) } : { background: Number(at) } }
+            ? { spot: image ? { insteadOf: Number(at) } : { background: Number(background) } }
             : { chose: Number(at) },
         );
       place(button, rect);
@@ -121,6 +178,16 @@ function look(pictures: Record<string, string>): void {
     draw();
   }
 
+  if (sheetsChange) {
+    const own = new URL(location.href).searchParams;
+    for (const link of document.querySelectorAll<HTMLLinkElement>('link[rel~=stylesheet]')) {
+      const address = new URL(link.href, document.baseURI);
+      for (const name of ['iconomos-look', 'plan']) address.searchParams.set(name, own.get(name) ?? '');
+      if (address.host !== location.host) continue;
+      link.addEventListener('load', () => all());
+      link.href = address.href;
+    }
+  }
   for (const image of document.querySelectorAll('img')) {
     image.loading = 'eager';
     const plannedOf = (address: string) =>
@@ -149,6 +216,7 @@ function look(pictures: Record<string, string>): void {
     if (!typing && (event.key === 'Escape' || /^[a-z?]$/.test(event.key))) tell({ key: event.key });
   });
   const all = () => {
+    markBackgrounds();
     draw();
     measured();
   };

@@ -1,10 +1,12 @@
 import { randomBytes } from 'node:crypto';
 import type Koa from 'koa';
 import type { SitePath } from '../../core/address/path.ts';
-import { servedPath } from '../../core/address/path.ts';
+import { joinPath, servedPath } from '../../core/address/path.ts';
 import { markedPage } from '../../core/reference/look.ts';
+import { readPage } from '../../core/reference/read.ts';
 import { readSource } from '../../core/reference/source.ts';
 import type { Proposals } from '../ledger/proposal.ts';
+import { backgroundsOf } from '../site/backgrounds.ts';
 import type { Site } from '../site/site.ts';
 import { LOOK_SCRIPT } from './look-script.ts';
 
@@ -30,7 +32,8 @@ export async function lookAt(
   path: SitePath,
 ): Promise<void> {
   const page = String(ctx.query['page'] ?? '');
-  const proposal = proposals.at(String(ctx.query['plan'] ?? ''));
+  const plan = String(ctx.query['plan'] ?? '');
+  const proposal = proposals.at(plan);
   const planned = new Map<SitePath, Uint8Array>();
   for (const step of proposal?.plan.files ?? []) {
     const sha256 = step.do === 'write' ? step.after : step.do === 'create' ? step.sha256 : null;
@@ -42,6 +45,7 @@ export async function lookAt(
     'Cache-Control': 'no-store',
     'X-Content-Type-Options': 'nosniff',
   });
+  if (page === '' && (await lookAtSheet(ctx, site, path, planned))) return;
   const known = site.factsOf(page);
   if (!known?.reading || servedPath(page, site.siteMap.roots) !== path) {
     ctx.status = 404;
@@ -63,15 +67,44 @@ export async function lookAt(
     `script-src 'nonce-${nonce}'; object-src 'none'; form-action 'none'; frame-src 'none'; sandbox allow-scripts`,
   );
   ctx.type = 'text/html; charset=utf-8';
+  const sheetsChange = [...planned.keys()].some((one) => /\.css$/i.test(one));
   // New pictures of a plan are not on the disk yet: the script puts them where they are asked for.
   const pictures = Object.fromEntries(
     [...planned]
-      .filter(([one]) => one !== page)
+      .filter(([one]) => one !== page && !/\.css$/i.test(one))
       .map(([one, bytes]) => [
         `/${servedPath(one, site.siteMap.roots)}`,
         Buffer.from(bytes).toString('base64'),
       ]),
   );
   const data = JSON.stringify(pictures).replaceAll('<', '\\u003c');
-  ctx.body = `${html}<script nonce="${nonce}">(${LOOK_SCRIPT})(${data})</script>`;
+  const backgrounds = (await backgroundsOf(site, page, planned)).map(({ at, served, selectors }) => ({
+    at,
+    served: `/${served}`,
+    selectors,
+  }));
+  const sheets = JSON.stringify(backgrounds).replaceAll('<', '\\u003c');
+  ctx.body = `${html}<script nonce="${nonce}">(${LOOK_SCRIPT})(${data}, ${sheets}, ${sheetsChange})</script>`;
+}
+
+/** A style sheet as a plan would leave it; the sheets that it brings in are asked for in the same way. */
+async function lookAtSheet(
+  ctx: Koa.Context,
+  site: Site,
+  path: SitePath,
+  planned: ReadonlyMap<SitePath, Uint8Array>,
+): Promise<boolean> {
+  const roots = [...site.siteMap.roots, ''];
+  const sheet = roots.map((root) => joinPath(root, path)).find((one) => site.factsOf(one)?.reading);
+  if (sheet === undefined || !/\.css$/i.test(sheet)) return false;
+  const bytes = planned.get(sheet) ?? (await site.folder.read(sheet));
+  const source = readSource(bytes);
+  let text = Buffer.from(bytes).toString('latin1');
+  if (!('unread' in source))
+    for (const one of readPage(sheet, source, false).references.toReversed())
+      if (one.place === 'css @import' && site.siteMap.follow(one, sheet).to === 'file')
+        text = `${text.slice(0, one.end)}${one.url.includes('?') ? '&' : '?'}${ctx.querystring}${text.slice(one.end)}`;
+  ctx.type = 'text/css; charset=utf-8';
+  ctx.body = Buffer.from(text, 'latin1');
+  return true;
 }

@@ -13,6 +13,7 @@ import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
 import { galleriesOn, membersOf } from '../ledger/placements.ts';
 import { readUrl } from '../intake/fetch.ts';
+import { backgroundsOf } from '../site/backgrounds.ts';
 import { LiveReader } from '../site/live.ts';
 import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
@@ -115,17 +116,32 @@ async function shownViews(site: Site, page: SitePath): Promise<ShownView[]> {
     starts: rows.map((row) => row.start),
   });
   const said = new Map(words.map((one) => [one.start, one]));
-  return rows.map(({ hasAlt, ...row }) => {
+  const own = rows.map(({ hasAlt, ...row }) => {
     const element = elements.find(({ tag }) => tag.start <= row.start && row.start < tag.end);
     const has = (name: string) => element?.attributes.some((one) => one.name === name) ?? false;
     return {
       ...row,
+      page,
+      at: row.start,
       hasAlt: hasAlt === 1,
       title: said.get(row.start)?.title ?? null,
       linkText: said.get(row.start)?.linkText ?? null,
       sized: element ? has('width') && has('height') : null,
       loading: element ? has('loading') : null,
     };
+  });
+  return [...own, ...(await sheetViews(site, page))];
+}
+
+/** What the page's style sheets may show on it. */
+async function sheetViews(site: Site, page: SitePath): Promise<ShownView[]> {
+  const found = (await backgroundsOf(site, page)).filter((one) => one.page !== page);
+  const bySheet = new Map(found.map((one) => [one.page, site.references.shownOn(one.page)]));
+  return found.flatMap((one) => {
+    const row = bySheet.get(one.page)!.find((row) => row.start === one.start);
+    if (!row) return [];
+    const none = { hasAlt: false, title: null, linkText: null, sized: null, loading: null };
+    return [{ ...row, ...none, page: one.page, at: one.at }];
   });
 }
 

@@ -127,7 +127,7 @@ describe('placing', () => {
       await proposePlacing(site, {
         ...PLACING,
         page: 'index.html',
-        spot: { background: page.indexOf('img/a.jpg') },
+        spot: { background: page.indexOf('img/a.jpg'), in: 'index.html' },
         itemId: c,
       }),
       async () => {

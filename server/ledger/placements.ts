@@ -76,7 +76,7 @@ export async function proposePointing(
 }
 
 /** Where an item is put: between two blocks, in place of a picture, or as the background of a block that has one. */
-export type Spot = { at: number } | { insteadOf: number } | { background: number };
+export type Spot = { at: number } | { insteadOf: number } | { background: number; in: SitePath };
 
 export interface PlacingRequest extends Placing {
   page: SitePath;
@@ -94,9 +94,16 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
   const { page, spot } = request;
   const item = needHere(site, request.itemId);
   if ('background' in spot) {
-    const proposal = await proposePointing(site, [{ page, start: spot.background, path: item.path }]);
+    const proposal = await proposePointing(site, [
+      { page: spot.in, start: spot.background, path: item.path },
+    ]);
     proposal.plan.kind = 'place';
     proposal.plan.title = `Show “${item.name}” as a background on “${site.references.titleOf(page)}”`;
+    const others = site.references.pagesShowing([spot.in]).length - 1;
+    if (spot.in !== page && others > 0)
+      proposal.plan.warnings.push(
+        `It is written in the style sheet “${spot.in}”, which ${others === 1 ? '1 other file uses' : `${others} other files use`}: it changes there too.`,
+      );
     return proposal;
   }
   const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map() };

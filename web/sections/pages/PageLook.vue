@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
-import { DEVICES, type LookMessage, type Measured, type SpotChoice } from './look.ts';
+import { DEVICES, type LookMessage, type Measured } from './look.ts';
 
 /** A page as it is served, without its scripts, its placements outlined; in the width of a phone, a tablet or a wide screen. */
 const props = defineProps<{ src: string; title: string; chosen: number | undefined; placing: boolean }>();
 const emit = defineEmits<{
-  choose: [start: number];
-  spot: [spot: SpotChoice];
+  choose: [at: number];
+  spot: [spot: NonNullable<LookMessage['spot']>];
   measured: [measured: Measured[]];
   key: [key: string];
 }>();

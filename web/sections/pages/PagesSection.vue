@@ -12,7 +12,7 @@ import BrokenList from './BrokenList.vue';
 import GalleryForm from './GalleryForm.vue';
 import LiveDialog from './LiveDialog.vue';
 import LayoutDialog from './LayoutDialog.vue';
-import type { Measured, SpotChoice } from './look.ts';
+import { inOrder, type LookMessage, type Measured, type SpotChoice } from './look.ts';
 import PageList from './PageList.vue';
 import PageLook from './PageLook.vue';
 import PlacementList from './PlacementList.vue';
@@ -29,7 +29,7 @@ const laying = ref(false);
 const living = ref(false);
 const path = computed(() => (typeof route.query['page'] === 'string' ? route.query['page'] : ''));
 
-/** The placement that is looked at, by the byte offset of its address. */
+/** The placement that is looked at, by its number on the drawn page. */
 const chosen = ref<number>();
 const measured = ref<Measured[]>([]);
 /** What a spot is being chosen for. */
@@ -93,7 +93,8 @@ const src = computed(() => {
   // What was written shows at once: another address, another page.
   return planned.value ? `${look}&plan=${planned.value}` : `${look}&seen=${site.revision}`;
 });
-function take(at: SpotChoice) {
+function take(at: SpotChoice | undefined) {
+  if (!at) return;
   spot.value = at;
   if (placing.value === 'gallery') {
     if (!('at' in at)) spot.value = undefined;
@@ -101,7 +102,13 @@ function take(at: SpotChoice) {
 }
 function exchange(shown: ShownView) {
   placing.value = 'item';
-  take({ insteadOf: shown.start });
+  take(shown.place.startsWith('css') ? spotAt({ background: shown.at }) : { insteadOf: shown.start });
+}
+/** A spot of the drawn page, by where it is written. */
+function spotAt(at: NonNullable<LookMessage['spot']>): SpotChoice | undefined {
+  if (!('background' in at)) return at;
+  const shown = detail.value?.shown.find((one) => one.at === at.background);
+  return shown && { background: shown.start, in: shown.page };
 }
 function renew(one: PageDetail['galleries'][number]) {
   placing.value = 'gallery';
@@ -134,7 +141,7 @@ function act(key: string): boolean {
   if (key === 'p' && detail.value.editable) placing.value = 'item';
   else if (key === 'g' && detail.value.editable) placing.value = 'gallery';
   else if (key === 'j' || key === 'k') {
-    const starts = detail.value.shown.map((one) => one.start);
+    const starts = inOrder(detail.value, measured.value).map((one) => one.at);
     const to = starts.indexOf(chosen.value ?? -1) + (key === 'j' ? 1 : -1);
     if (starts.length > 0) chosen.value = starts[Math.min(starts.length - 1, Math.max(0, to))];
   } else return false;
@@ -181,7 +188,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           :chosen="chosen"
           :placing="placing !== undefined && !formOpen"
           @choose="chosen = $event"
-          @spot="take"
+          @spot="(at) => take(spotAt(at))"
           @measured="measured = $event"
           @key="act"
         >

@@ -3,7 +3,7 @@ import { computed, nextTick, ref, watch } from 'vue';
 import type { PageDetail, ShownView } from '../../../api/pages.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';
-import type { Measured } from './look.ts';
+import { inOrder, type Measured } from './look.ts';
 
 /** What a page shows, with the numbers that the drawn page has: item, words, shown size against real size. */
 const props = defineProps<{
@@ -12,14 +12,14 @@ const props = defineProps<{
   measured: readonly Measured[];
 }>();
 const emit = defineEmits<{
-  choose: [start: number];
+  choose: [at: number];
   exchange: [shown: ShownView];
   focus: [shown: ShownView];
   item: [id: number];
 }>();
 
 const list = ref<HTMLElement>();
-const measuredOf = (shown: ShownView) => props.measured.find((one) => one.starts.includes(shown.start));
+const measuredOf = (shown: ShownView) => props.measured.find((one) => one.starts.includes(shown.at));
 watch(
   () => props.chosen,
   async () => {
@@ -30,7 +30,7 @@ watch(
 /** Other sizes of one picture stand with it: they are the same to whoever looks. */
 const groups = computed(() => {
   const found: { shown: ShownView; sizes: ShownView[] }[] = [];
-  for (const shown of props.detail.shown) {
+  for (const shown of inOrder(props.detail, props.measured)) {
     const last = found.at(-1);
     const box = measuredOf(shown);
     const same = last && box !== undefined && measuredOf(last.shown) === box;
@@ -41,7 +41,7 @@ const groups = computed(() => {
 });
 const isChosen = (shown: ShownView) =>
   props.chosen !== undefined &&
-  (props.chosen === shown.start || measuredOf(shown)?.starts.includes(props.chosen) === true);
+  (props.chosen === shown.at || measuredOf(shown)?.starts.includes(props.chosen) === true);
 /** More than twice as many pixels as are shown: the rest is weight for nothing. */
 const TOO_LARGE = 2;
 function remarks(shown: ShownView): string[] {
@@ -67,14 +67,17 @@ function remarks(shown: ShownView): string[] {
 
 <template>
   <ol ref="list" class="placements">
-    <li v-for="{ shown, sizes } in groups" :key="shown.start" :class="{ chosen: isChosen(shown) }">
-      <button type="button" class="line" @click="emit('choose', shown.start)">
+    <li v-for="{ shown, sizes } in groups" :key="shown.at" :class="{ chosen: isChosen(shown) }">
+      <button type="button" class="line" @click="emit('choose', shown.at)">
         <b class="number figures">{{ measuredOf(shown)?.number ?? '·' }}</b>
         <ItemPicture class="thumb" :sha256="shown.sha256" :kind="shown.kind" :name="shown.path" />
         <span class="names">
           <span class="mono">{{ shown.path.slice(shown.path.lastIndexOf('/') + 1) }}</span>
           <span class="soft figures">
-            {{ shown.place }}, line {{ shown.line }}
+            {{ shown.place }}, line {{ shown.line
+            }}<template v-if="shown.page !== detail.path">
+              of <span class="mono">{{ shown.page }}</span></template
+            >
             <template v-if="measuredOf(shown)?.width">
               <br />shown {{ measuredOf(shown)!.width }} × {{ measuredOf(shown)!.height }},
               <template v-if="shown.width">really {{ shown.width }} × {{ shown.height }}, </template
@@ -105,7 +108,7 @@ function remarks(shown: ShownView): string[] {
       <p v-if="isChosen(shown)" class="acts">
         <button class="link" type="button" @click="emit('item', shown.itemId)">Open the record</button>
         <button
-          v-if="detail.editable && ['img src', 'md image'].includes(shown.place)"
+          v-if="detail.editable && ['img src', 'md image', 'css url()'].includes(shown.place)"
           class="link"
           type="button"
           @click="emit('exchange', shown)"
@@ -123,8 +126,8 @@ function remarks(shown: ShownView): string[] {
       </p>
     </li>
   </ol>
-  <p v-if="detail.shown.length === 0" class="soft">It shows no item.</p>
-  <p v-else class="soft figures">{{ count(detail.shown.length, 'placement') }}</p>
+  <p v-if="groups.length === 0" class="soft">It shows no item.</p>
+  <p v-else class="soft figures">{{ count(inOrder(detail, measured).length, 'placement') }}</p>
 </template>
 
 <style scoped>

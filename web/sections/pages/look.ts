@@ -1,3 +1,5 @@
+import type { PageDetail, ShownView } from '../../../api/pages.ts';
+
 /** What the page that is looked at says of one element with placements, in CSS pixels at the width of its frame. */
 export interface Measured {
   starts: number[];
@@ -10,7 +12,7 @@ export interface Measured {
   background: boolean;
 }
 
-export type SpotChoice = { at: number } | { insteadOf: number } | { background: number };
+export type SpotChoice = { at: number } | { insteadOf: number } | { background: number; in: string };
 
 /** Messages from the page that is looked at; it runs on an origin of no one, so nothing in them is trusted but numbers. */
 export interface LookMessage {
@@ -18,7 +20,7 @@ export interface LookMessage {
   /** A key that was pressed in it: the section's keys hold there too. */
   key?: string;
   chose?: number;
-  spot?: SpotChoice;
+  spot?: { at: number } | { insteadOf: number } | { background: number };
   measured?: Measured[];
 }
 
@@ -28,3 +30,21 @@ export const DEVICES = [
   { name: 'tablet', width: 820 },
   { name: 'wide', width: 1280 },
 ] as const;
+
+/**
+ * What a page shows, in the order of the drawn page. What its style sheets may show is there only where it is drawn; what
+ * is not drawn stands behind what it is written behind.
+ */
+export function inOrder({ path, shown }: PageDetail, measured: readonly Measured[]): ShownView[] {
+  const numberOf = (one: ShownView) => measured.find((box) => box.starts.includes(one.at))?.number;
+  let before = 0;
+  return shown
+    .flatMap((one) => {
+      const number = numberOf(one);
+      if (number === undefined && one.page !== path) return [];
+      if (one.page === path) before = number ?? before;
+      return [{ one, number: number ?? before }];
+    })
+    .sort((a, b) => a.number - b.number)
+    .map(({ one }) => one);
+}
