@@ -32,7 +32,6 @@ async function inPage<Answer>(script: string): Promise<Answer> {
 }
 /** Clicks into the drawn page: on the top edge of an element, or into it. */
 async function clickInPage(selector: string, where: 'edge' | 'middle'): Promise<void> {
-  const frame = await browser.see(By.css('iframe'), 'the drawn page');
   await browser.driver.wait(
     () => inPage<boolean>(`return document.querySelector(${JSON.stringify(selector)}) !== null`),
     20_000,
@@ -44,8 +43,7 @@ async function clickInPage(selector: string, where: 'edge' | 'middle'): Promise<
     `const r = document.querySelector(${JSON.stringify(selector)}).getBoundingClientRect(); return { x: r.x, y: r.y, width: r.width, height: r.height }`,
   );
   const { box, scale } = await browser.driver.executeScript<{ box: { x: number; y: number }; scale: number }>(
-    'const r = arguments[0].getBoundingClientRect(); return { box: { x: r.x, y: r.y }, scale: r.width / arguments[0].offsetWidth }',
-    frame,
+    "const frame = document.querySelector('iframe'); const r = frame.getBoundingClientRect(); return { box: { x: r.x, y: r.y }, scale: r.width / frame.offsetWidth }",
   );
   await browser.driver
     .actions()
@@ -353,6 +351,8 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
   }
   await rm(join(root, 'images/trails/new-trail.jpg'));
   expect(await treeOf(root)).toEqual(before);
+  await session.go('/library?q=new-trail');
+  await browser.text('Nothing fits');
 });
 
 test('a focal point by keys: what the screens make of it, written to a placement', async () => {

@@ -17,7 +17,9 @@ describe('a page as it is looked at', () => {
       '<!doctype html>\n<title>Ä</title><main>\n<p>a <img src="ü.png" srcset="b.png 2x" style="background:url(c.png)"></p>\n<h2>x</h2><table><tr><td><p>in</p></td></tr></table></main>';
     const html = marked('p.html', page);
     const starts = readPage('p.html', sourceOf(page)).references.map((one) => one.start);
-    expect(html).toContain(`<img data-look-at="${starts.join(' ')}" src="ü.png"`);
+    expect(html).toContain(
+      `<img data-look-at="${starts.join(' ')}" data-look-background="${starts[2]}" src="ü.png"`,
+    );
     expect(html).toMatch(/<h2 data-look-before="\d+">x/);
     // In a cell of a table no block is offered; behind the last one of the holder one is.
     expect(html).toContain('<td><p>in');
