@@ -1,4 +1,4 @@
-import { existsSync } from 'node:fs';
+import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { bin, ensureInstalled, fail, root, run, say } from './ensure.mjs';
 
@@ -19,6 +19,7 @@ const PROGRAMS = {
 
 export async function build() {
   say('Building server and commands …');
+  rmSync(join(root, 'build', 'parts'), { recursive: true, force: true });
   const { build: bundle } = await import('esbuild');
   const entryPoints = Object.fromEntries(
     Object.entries(PROGRAMS).filter(([, source]) => existsSync(join(root, source))),
@@ -28,6 +29,8 @@ export async function build() {
     absWorkingDir: root,
     outdir: 'build',
     bundle: true,
+    splitting: true,
+    chunkNames: 'parts/[name]-[hash]',
     platform: 'node',
     format: 'esm',
     target: 'node20',

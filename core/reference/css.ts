@@ -1,4 +1,4 @@
-import { tokenize, tokenTypes } from 'css-tree';
+import { tokenize, tokenTypes } from 'css-tree/tokenizer';
 import { attributeAtoms, charAtoms, cssAtoms, offsetsOf, textOf } from './atoms.ts';
 import type { Reference, Writing } from './model.ts';
 import type { Source } from './source.ts';

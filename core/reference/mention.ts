@@ -22,6 +22,8 @@ export class NameIndex {
   private readonly root: Node = { next: new Map() };
   private readonly byName = new Map<string, SitePath[]>();
   private readonly endings: RegExp | undefined;
+  /** Some name holds what ends an address, so that it could go on behind one. */
+  private readonly crosses: boolean = false;
 
   /** @param paths the items whose names are looked for */
   constructor(paths: Iterable<SitePath>) {
@@ -34,6 +36,7 @@ export class NameIndex {
         continue;
       }
       this.byName.set(name, [path]);
+      if (DELIMITER.test(name)) this.crosses = true;
       const dot = name.lastIndexOf('.');
       if (dot < 0) continue;
       extensions.add(name.slice(dot + 1));
@@ -58,6 +61,14 @@ export class NameIndex {
   /** True when some item has this name, also in other case or Unicode form. */
   hasName(name: string): boolean {
     return this.byName.has(fold(name));
+  }
+
+  /** False when no name can lie in a stretch of text or reach beyond its last character, which is not its own. */
+  mayTouch(text: string): boolean {
+    if (!this.endings || this.crosses) return this.crosses;
+    if (/[%&\\]/.test(text)) return true;
+    this.endings.lastIndex = 0;
+    return this.endings.test(text) || !DELIMITER.test(text.at(-1) ?? '"');
   }
 
   /**
@@ -123,6 +134,9 @@ export class NameIndex {
     return matching.length > 0 ? matching : candidates;
   }
 }
+
+/** What stands behind an address in markup. */
+const DELIMITER = /["'<>)\]\n]/;
 
 function fold(name: string): string {
   return name.normalize('NFC').toLowerCase();

@@ -5,6 +5,7 @@ import { canNameFile } from './file-address.ts';
 import { htmlReferences } from './html.ts';
 import { jsonReferences, yamlReferences } from './data.ts';
 import { markdownReferences } from './markdown.ts';
+import type { Mention, NameIndex } from './mention.ts';
 import type { PageReading, Reference } from './model.ts';
 import { decodeRaw, lineAt, lineStarts, type Source } from './source.ts';
 import { xmlReferences } from './xml.ts';
@@ -93,6 +94,24 @@ function readLanguage(path: SitePath, source: Source, links: boolean) {
 /** XHTML served under .html: it starts with an XML declaration or names the XHTML namespace. */
 function isXhtml(source: Source): boolean {
   return /^(?:\u00ef\u00bb\u00bf)?\s*<\?xml\b/.test(source.raw.slice(0, 200));
+}
+
+/** Names in a text beside its references. */
+export interface Named {
+  mentions: Mention[];
+  /** Starts of references that may hold names, or join with what is beside them to one. */
+  doubtful: number[];
+}
+
+/**
+ * Searches a text for names with all its references left out. Once it is known where those lead, that is the answer for
+ * every text whose doubtful references all lead to items; others are searched anew, with fewer left out.
+ */
+export function namedBeside(index: NameIndex, source: Source, references: readonly Reference[]): Named {
+  const doubtful = references
+    .filter(({ start, end }) => index.mayTouch(source.raw.slice(start, end + 1)))
+    .map((one) => one.start);
+  return { mentions: index.search(textWithout(source, references)), doubtful };
 }
 
 /** The text of a file with some spans blanked out (each byte a space), for the search for mentions. */

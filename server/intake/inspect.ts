@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
+import { createReadStream, readFileSync, statSync } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
-import { fileTypeFromFile } from 'file-type';
+import { fileTypeFromBuffer, fileTypeFromFile } from 'file-type';
 import mediaInfoFactory, { type MediaInfo } from 'mediainfo.js';
 import sharp from 'sharp';
 import { kindOf, mimeOf } from '../../core/address/kinds.ts';
@@ -12,6 +12,9 @@ import { LIMITS } from './limits.ts';
 
 /** At most this many pixels a frame are decoded. */
 const PIXEL_LIMIT = LIMITS.framePixels;
+
+/** Bytes up to which a file is read whole. */
+const AT_ONCE = 4_000_000;
 
 /** Pictures that are decoded here. Others are kept without preview, or with the one that they carry inside. */
 export const DECODED: ReadonlySet<string> = new Set(
@@ -29,21 +32,30 @@ export async function hashFile(file: string): Promise<string> {
 
 /** Hashes a media file and measures it by its kind. Never throws for what the file holds: it says so in `unreadable`. */
 export async function inspectItem(file: string, path: SitePath): Promise<ItemFacts> {
-  const facts: ItemFacts = { sha256: await hashFile(file) };
-  const type = await fileTypeFromFile(file).catch((error: Error) => {
+  // Most pictures of a site are small: their bytes are read once for all that is asked of them.
+  const bytes = statSync(file).size <= AT_ONCE ? readFileSync(file) : undefined;
+  const facts: ItemFacts = {
+    sha256: bytes ? createHash('sha256').update(bytes).digest('hex') : await hashFile(file),
+  };
+  const type = await (bytes ? fileTypeFromBuffer(bytes) : fileTypeFromFile(file)).catch((error: Error) => {
     facts.unreadable = `The content could not be recognised: ${error.message}.`;
     return undefined;
   });
   if (type) facts.contentMime = type.mime;
   const kind = kindOf(path);
-  if (kind === 'image') await measurePicture(file, path, facts);
+  if (kind === 'image') await measurePicture(file, bytes, path, facts);
   else if (kind === 'video' || kind === 'audio') await measureTimed(file, facts);
   return facts;
 }
 
-async function measurePicture(file: string, path: SitePath, facts: ItemFacts): Promise<void> {
+async function measurePicture(
+  file: string,
+  bytes: Buffer | undefined,
+  path: SitePath,
+  facts: ItemFacts,
+): Promise<void> {
   try {
-    const found = await sharp(file, { limitInputPixels: PIXEL_LIMIT, failOn: 'none' }).metadata();
+    const found = await sharp(bytes ?? file, { limitInputPixels: PIXEL_LIMIT, failOn: 'none' }).metadata();
     const { width, height } = found.autoOrient;
     facts.width = width;
     facts.height = found.pageHeight && found.pages && found.pages > 1 ? found.pageHeight : height;

@@ -3,6 +3,7 @@ import { isItemPath, isPagePath } from '../../core/address/kinds.ts';
 import { servedPath, type SitePath } from '../../core/address/path.ts';
 import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { Mention } from '../../core/reference/mention.ts';
+import type { Named } from '../../core/reference/read.ts';
 import { isMediaAddress } from '../../core/reference/file-address.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { holds, PLAIN_LAYOUT, publishedAt, type SiteLayout } from '../../core/reference/layout.ts';
@@ -78,7 +79,9 @@ export interface SurveyOptions {
 
 let namesVersion = 0;
 /** So many texts go to a worker at once: reading one takes about a millisecond. */
-export const TOGETHER = 16;
+export const TOGETHER = 32;
+/** Bytes; items below that are measured several at once. */
+const SMALL = 2_000_000;
 
 /** True for files that hold references or names: everything else is only a file that can be referred to. */
 function mayBeText(path: SitePath): boolean {
@@ -95,6 +98,7 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const known = options.known ?? new Map<SitePath, FileFacts>();
   const report = options.onProgress ?? (() => {});
   const layout = options.layout ?? PLAIN_LAYOUT;
+  if (known.size === 0) pool.wake();
   const walk = await walkSite(root, options.dataFolder, layout.leftOut, (done) =>
     report({ phase: 'listing', done, total: done }),
   );
@@ -134,115 +138,143 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     hidden: one.hidden,
   });
   const texts = toRead.filter((one) => mayBeText(one.path));
-  await pool.each(
-    'read',
-    map(texts, (one) => [one, { file: join(root, one.path), path: one.path, parse: isPage(one) }] as const),
-    (one, outcome) => {
-      if ('error' in outcome) {
-        unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
-        finish({ ...factsOf(one), sha256: '', isText: false });
-      } else {
-        const { sha256, isText, reading } = outcome.output;
-        if (reading?.unread) unreadable.push({ path: one.path, why: reading.unread });
-        finish({ ...factsOf(one), sha256, isText, ...(reading ? { reading } : {}) });
-      }
-      if (!isItem(one)) step();
-    },
-    { signal, together: TOGETHER },
-  );
-  await pool.each(
-    'inspect',
-    map(toRead.filter(isItem), (one) => [one, { file: join(root, one.path), path: one.path }] as const),
-    (one, outcome) => {
-      const text = files.get(one.path);
-      if ('error' in outcome) {
-        unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
-        finish({
-          ...factsOf(one),
-          sha256: text?.sha256 ?? '',
-          isText: text?.isText ?? false,
-          item: { unreadable: outcome.error.message },
-        });
-      } else {
-        const { sha256, ...item } = outcome.output;
-        finish({ ...factsOf(one), isText: false, ...text, sha256, item });
-      }
-      step();
-    },
-    { signal },
-  );
-
-  const breathe = breather();
-  // Which files exist decides where every reference leads and which names are looked for: when that changed,
-  // everything is connected anew, else only the files that changed.
-  const sameFiles =
-    !options.reconnect &&
-    known.size > 0 &&
-    removed.size === 0 &&
-    [...changed].every((path) => known.has(path));
-  const roots =
-    layout.public.length > 0
-      ? layout.public
-      : sameFiles && options.site
-        ? options.site.roots
-        : guessRoots(new Set(files.keys()), fromTheRoot(files.values()));
-  const published = layout.published.map(publishedAt).filter((one) => one !== undefined);
-  if (published.length === 0) {
-    const pages = [...files.values()].filter((one) => one.reading && one.reading.canonical.length > 0);
-    published.push(
-      ...learnPublished(
-        pages.map((one) => ({
-          path: servedPath(one.path, roots),
-          canonical: one.reading!.canonical,
-        })),
-      ),
-    );
-  }
-  const before = sameFiles ? options.site : undefined;
-  const site =
-    before && before.isLaidOut(walk.aliases, published, roots, files.size + walk.outward.length)
-      ? before
-      : new SiteMap([...files.keys(), ...walk.outward], walk.aliases, published, roots);
-
-  const concerned = sameFiles ? [...changed] : [...files.keys()];
-
-  const placements = new Map<SitePath, Placement[]>();
-  for (const path of concerned) {
-    const reading = files.get(path)?.reading;
-    if (reading) placements.set(path, placementsOf(path, reading, site));
-    // No page any more, by the layout: it refers to nothing.
-    else if (known.get(path)?.reading) placements.set(path, []);
-    await breathe();
-  }
-
-  const itemPaths = [...files.values()].filter((one) => one.item).map((one) => one.path);
+  const itemPaths = [
+    ...[...files.values()].filter((one) => one.item).map((one) => one.path),
+    ...toRead.filter(isItem).map((one) => one.path),
+  ];
   const version = ++namesVersion;
   pool.share('names', { version, paths: itemPaths });
-  const itemSet = new Set(itemPaths);
-  const toSearch = concerned.filter((path) => files.get(path)!.isText);
+  const named = new Map<SitePath, Named>();
+  const placements = new Map<SitePath, Placement[]>();
   const mentions = new Map<SitePath, Mention[]>();
-  let searched = 0;
+  let site: SiteMap;
+  let published: PublishedAt[];
   try {
     await pool.each(
-      'search',
-      map(toSearch, (path) => {
-        const spans = (placements.get(path) ?? []).filter(
-          (one) => one.state === 'placed' && itemSet.has(one.path),
-        );
-        return [
-          path,
-          { file: join(root, path), version, spans: spans.map(({ start, end }) => ({ start, end })) },
-        ] as const;
-      }),
-      (path, outcome) => {
+      'read',
+      map(
+        texts,
+        (one) =>
+          [one, { file: join(root, one.path), path: one.path, parse: isPage(one), names: version }] as const,
+      ),
+      (one, outcome) => {
         if ('error' in outcome) {
-          throw new Error(`“${path}” could not be searched for names: ${outcome.error.message}`);
+          unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
+          finish({ ...factsOf(one), sha256: '', isText: false });
+        } else {
+          const { sha256, isText, reading } = outcome.output;
+          if (outcome.output.named) named.set(one.path, outcome.output.named);
+          if (reading?.unread) unreadable.push({ path: one.path, why: reading.unread });
+          finish({ ...factsOf(one), sha256, isText, ...(reading ? { reading } : {}) });
         }
-        mentions.set(path, mentionsOf(path, outcome.output, placements.get(path) ?? []));
-        report({ phase: 'searching', done: ++searched, total: toSearch.length });
+        if (!isItem(one)) step();
       },
       { signal, together: TOGETHER },
     );
+    // Items are measured by the workers while this thread connects the pages.
+    const measure = (items: typeof toRead, together: number) =>
+      pool.each(
+        'inspect',
+        map(items, (one) => [one, { file: join(root, one.path), path: one.path }] as const),
+        (one, outcome) => {
+          const text = files.get(one.path);
+          if ('error' in outcome) {
+            unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
+            finish({
+              ...factsOf(one),
+              sha256: text?.sha256 ?? '',
+              isText: text?.isText ?? false,
+              item: { unreadable: outcome.error.message },
+            });
+          } else {
+            const { sha256, ...item } = outcome.output;
+            finish({ ...factsOf(one), isText: false, ...text, sha256, item });
+          }
+          step();
+        },
+        { signal, together },
+      );
+    const items = toRead.filter(isItem);
+    const measured = [
+      measure(
+        items.filter((one) => one.bytes < SMALL),
+        TOGETHER / 4,
+      ),
+      measure(
+        items.filter((one) => one.bytes >= SMALL),
+        1,
+      ),
+    ];
+
+    const connected = (async () => {
+      // Which files exist decides where every reference leads and which names are looked for: when that changed,
+      // everything is connected anew, else only the files that changed.
+      const all = walk.files.map((one) => one.path).filter((path) => path !== REDIRECTS_FILE);
+      const sameFiles =
+        !options.reconnect &&
+        known.size > 0 &&
+        removed.size === 0 &&
+        toRead.every((one) => known.has(one.path));
+      const readings = all.flatMap((path) => files.get(path) ?? []);
+      const roots =
+        layout.public.length > 0
+          ? layout.public
+          : sameFiles && options.site
+            ? options.site.roots
+            : guessRoots(new Set(all), fromTheRoot(readings));
+      published = layout.published.map(publishedAt).filter((one) => one !== undefined);
+      if (published.length === 0) {
+        const pages = readings.filter((one) => one.reading && one.reading.canonical.length > 0);
+        published = learnPublished(
+          pages.map((one) => ({
+            path: servedPath(one.path, roots),
+            canonical: one.reading!.canonical,
+          })),
+        );
+      }
+      const before = sameFiles ? options.site : undefined;
+      site =
+        before && before.isLaidOut(walk.aliases, published, roots, all.length + walk.outward.length)
+          ? before
+          : new SiteMap([...all, ...walk.outward], walk.aliases, published, roots);
+
+      const breathe = breather();
+      const itemSet = new Set(itemPaths);
+      const shownOn = (path: SitePath) =>
+        (placements.get(path) ?? []).filter((one) => one.state === 'placed' && itemSet.has(one.path));
+      const toSearch: SitePath[] = [];
+      for (const path of sameFiles ? toRead.map((one) => one.path) : all) {
+        const facts = files.get(path);
+        if (facts?.reading) placements.set(path, placementsOf(path, facts.reading, site));
+        // No page any more, by the layout: it refers to nothing.
+        else if (known.get(path)?.reading) placements.set(path, []);
+        if (facts?.isText) {
+          const found = named.get(path);
+          const placed = new Set(shownOn(path).map((one) => one.start));
+          if (found?.doubtful.every((start) => placed.has(start)))
+            mentions.set(path, mentionsOf(path, found.mentions, placements.get(path) ?? []));
+          else toSearch.push(path);
+        }
+        await breathe();
+      }
+      let searched = 0;
+      await pool.each(
+        'search',
+        map(toSearch, (path) => {
+          const spans = shownOn(path).map(({ start, end }) => ({ start, end }));
+          return [path, { file: join(root, path), version, spans }] as const;
+        }),
+        (path, outcome) => {
+          if ('error' in outcome)
+            throw new Error(`“${path}” could not be searched for names: ${outcome.error.message}`);
+          mentions.set(path, mentionsOf(path, outcome.output, placements.get(path) ?? []));
+          report({ phase: 'searching', done: ++searched, total: toSearch.length });
+        },
+        { signal, together: TOGETHER },
+      );
+    })();
+    const outcomes = await Promise.allSettled([...measured, connected]);
+    for (const one of outcomes) if (one.status === 'rejected') throw one.reason;
   } finally {
     pool.drop('names', version);
   }
@@ -250,8 +282,8 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     files,
     changed,
     removed,
-    site,
-    published,
+    site: site!,
+    published: published!,
     placements,
     mentions,
     unreadable,

@@ -88,6 +88,11 @@ export class Pool {
     });
   }
 
+  /** Starts workers for work that is about to come. */
+  wake(): void {
+    while (!this.closed && this.members.length < this.size) this.start();
+  }
+
   /** Tells every worker, also one started later, what the tasks of a version need. */
   share<Name extends SharedTask>(task: Name, input: Tasks[Name]['in']): void {
     this.shared.set(`${task} ${input.version}`, { task, input });

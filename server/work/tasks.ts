@@ -3,6 +3,7 @@ import type { RewrittenPage } from '../../core/plan/address.ts';
 import type { SiteMap } from '../../core/reference/resolve.ts';
 import type { PlacedWords } from '../../core/reference/placed-words.ts';
 import type { Mention } from '../../core/reference/mention.ts';
+import type { Named } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import type { Derived } from '../intake/derived.ts';
 import type { Received } from '../intake/receive.ts';
@@ -28,6 +29,8 @@ export interface TextFacts {
   /** False when the bytes are not text. */
   isText: boolean;
   reading?: PageReading;
+  /** When names were to be looked for: those beside the references. */
+  named?: Named;
 }
 
 /** A worker ends itself with this code when a task takes more memory than it may. */
@@ -37,8 +40,14 @@ export const OUT_OF_MEMORY = 77;
 export interface Tasks {
   /** Hashes and measures a media file. */
   inspect: { in: { file: string; path: SitePath }; out: ItemFacts };
-  /** Reads a content file: hash, title, references. `parse` false: only whether it is text; `links`: also links to pages. */
-  read: { in: { file: string; path: SitePath; parse: boolean; links?: boolean }; out: TextFacts };
+  /**
+   * Reads a content file: hash, title, references. `parse` false: only whether it is text; `links`: also links to pages;
+   * `names`: searched for the names of that version too.
+   */
+  read: {
+    in: { file: string; path: SitePath; parse: boolean; links?: boolean; names?: number };
+    out: TextFacts;
+  };
   /** Tells the worker the names to look for in the searches of a version; without them, none follows. */
   names: { in: { version: number; paths?: SitePath[] }; out: null };
   /** Tells the worker a site and what moves in it, for the rewrites of a version; without them, none follows. */

@@ -1,27 +1,40 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import sharp from 'sharp';
 import { NameIndex } from '../../core/reference/mention.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
 import { rewritePage } from '../../core/reference/rewrite.ts';
 import { placedWords } from '../../core/reference/placed-words.ts';
-import { readPage, textWithout } from '../../core/reference/read.ts';
+import { namedBeside, readPage, textWithout } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
-import { derive, drawPdfPage, shrink } from '../intake/derive.ts';
 import { Undecodable } from '../intake/derived.ts';
-import { recognise } from '../intake/recognise.ts';
-import { receive } from '../intake/receive.ts';
-import { hashFile, inspectItem } from '../intake/inspect.ts';
 import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
 
-// One picture at a time in each worker; the pool has as many workers as there are cores.
-sharp.concurrency(1);
-sharp.cache(false);
+// What decodes media is loaded when there is some: a worker that reads texts is ready in half the time.
+const media = {
+  derive: () => alone(import('../intake/derive.ts')),
+  recognise: () => alone(import('../intake/recognise.ts')),
+  receive: () => alone(import('../intake/receive.ts')),
+  inspect: () => alone(import('../intake/inspect.ts')),
+};
+/** One picture at a time in each worker; the pool has as many workers as there are cores. */
+async function alone<Module>(module: Promise<Module>): Promise<Module> {
+  const before = process.memoryUsage.rss();
+  const { default: sharp } = await import('sharp');
+  sharp.concurrency(1);
+  sharp.cache(false);
+  const loaded = await module;
+  // What the decoders take themselves is not the task's.
+  most += Math.max(0, process.memoryUsage.rss() - before);
+  return loaded;
+}
 
 /** Bytes that one task may take on top of what the worker has. */
 const TASK_MEMORY = Number(process.argv[2]) * 1e6;
+
+/** Bytes in all that the worker may take while it is at its present tasks. */
+let most = Infinity;
 
 const names = new Map<number, NameIndex>();
 const sites = new Map<number, { moves: Map<SitePath, SitePath>; before: SiteMap; after: SiteMap }>();
@@ -30,9 +43,10 @@ const sites = new Map<number, { moves: Map<SitePath, SitePath>; before: SiteMap;
 const handlers: {
   [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Tasks[Name]['out']> | Tasks[Name]['out'];
 } = {
-  inspect: ({ file, path }) => inspectItem(file, path),
+  inspect: async ({ file, path }) => (await media.inspect()).inspectItem(file, path),
 
-  read({ file, path, parse, links = false }) {
+  read({ file, path, parse, links = false, names: version }) {
+    const index = version === undefined ? undefined : namesOf(version);
     const bytes = readFileSync(file);
     const sha256 = sha256Of(bytes);
     const source = readSource(bytes);
@@ -42,10 +56,17 @@ const handlers: {
       return {
         sha256,
         isText,
+        ...(isText && index ? { named: { mentions: index.search(unreadText(bytes)), doubtful: [] } } : {}),
         ...(parse ? { reading: { title: '', references: [], canonical: [], unread: source.unread } } : {}),
       };
     }
-    return { sha256, isText: true, ...(parse ? { reading: readOrSayWhyNot(path, source, links) } : {}) };
+    const reading = parse ? readOrSayWhyNot(path, source, links) : undefined;
+    return {
+      sha256,
+      isText: true,
+      ...(reading ? { reading } : {}),
+      ...(index ? { named: namedBeside(index, source, reading?.references ?? []) } : {}),
+    };
   },
 
   names({ version, paths }) {
@@ -77,8 +98,7 @@ const handlers: {
   },
 
   search({ file, version, spans }) {
-    const index = names.get(version);
-    if (!index) throw new Error(`names of version ${version} are not here`);
+    const index = namesOf(version);
     const bytes = readFileSync(file);
     const source = readSource(bytes);
     return index.search('unread' in source ? unreadText(bytes) : textWithout(source, spans));
@@ -86,7 +106,7 @@ const handlers: {
 
   async derive({ file, path, thumbs, duration }) {
     try {
-      return await derive(file, path, thumbs, duration);
+      return await (await media.derive()).derive(file, path, thumbs, duration);
     } catch (error) {
       if (error instanceof Undecodable) return { undecodable: error.message };
       throw error;
@@ -94,7 +114,7 @@ const handlers: {
   },
 
   async page({ file, number, to, side }) {
-    await drawPdfPage(file, number, to, side);
+    await (await media.derive()).drawPdfPage(file, number, to, side);
     return null;
   },
 
@@ -103,17 +123,23 @@ const handlers: {
     return 'unread' in source ? [] : placedWords(path, source, starts);
   },
 
-  recognise: ({ file }) => recognise(file),
+  recognise: async ({ file }) => (await media.recognise()).recognise(file),
 
-  hash: ({ file }) => hashFile(file),
+  hash: async ({ file }) => (await media.inspect()).hashFile(file),
 
-  receive: ({ file, name, thumbs }) => receive(file, name, thumbs),
+  receive: async ({ file, name, thumbs }) => (await media.receive()).receive(file, name, thumbs),
 
   async shrink({ file, to, width, height, mime, mostBytes, quality }) {
-    await shrink(file, to, { width, height }, mime, mostBytes, quality);
+    await (await media.derive()).shrink(file, to, { width, height }, mime, mostBytes, quality);
     return null;
   },
 };
+
+function namesOf(version: number): NameIndex {
+  const index = names.get(version);
+  if (!index) throw new Error(`names of version ${version} are not here`);
+  return index;
+}
 
 function sha256Of(bytes: Uint8Array): string {
   return createHash('sha256').update(bytes).digest('hex');
@@ -145,7 +171,7 @@ function unreadText(bytes: Buffer): string {
 
 process.on('message', async ({ id, task, inputs }: { id: number; task: TaskName; inputs: never[] }) => {
   const outcomes: { output?: unknown; error?: string }[] = [];
-  const most = process.memoryUsage.rss() + TASK_MEMORY;
+  most = process.memoryUsage.rss() + TASK_MEMORY;
   const watch = setInterval(() => {
     if (process.memoryUsage.rss() > most) process.exit(OUT_OF_MEMORY);
   }, 100);
