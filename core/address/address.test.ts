@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { isConventional, isItemPath, isPagePath, kindOf, mimeOf } from './kinds.ts';
+import { isConventional, isItemPath, isPagePath, kindOf, mimeOf, rolesOf } from './kinds.ts';
 import { cleanName, nameFaults, numberedName, safeName } from './name.ts';
 import { clashKey, encodePath, extensionOf, folderOf, isWithin, pathFault, stemOf } from './path.ts';
 import { addressOf, readRedirects, redirectsAfter, writeRedirects } from './redirects.ts';
@@ -125,4 +125,22 @@ test('kinds, types and conventions come from one table', () => {
   expect(
     ['favicon.ico', 'sub/apple-touch-icon-180.png', '.well-known/x.pdf', 'a/icon.png'].map(isConventional),
   ).toEqual([true, true, true, false]);
+});
+
+test('roles by the ending, asked again and again, are those of the path', () => {
+  const paths = [
+    'a.PNG',
+    'b/.png',
+    '.png',
+    'c.d/e',
+    'x.html',
+    'y.svg',
+    'z',
+    'png',
+    'q.tar.gz',
+    'a.jpg/b',
+    'i.Css',
+  ];
+  for (const path of [...paths, ...paths.toReversed(), ...paths])
+    expect(rolesOf(path), path).toEqual({ item: isItemPath(path), page: isPagePath(path) });
 });

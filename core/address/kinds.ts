@@ -164,6 +164,19 @@ export function isPagePath(path: SitePath): boolean {
   return Object.hasOwn(PAGES, extensionOf(path));
 }
 
+const roles = new Map<string, { item: boolean; page: boolean }>();
+/** Whether a file can be an item, a page or both; by its ending, each looked at once: it is asked of every file at every scan. */
+export function rolesOf(path: SitePath): { item: boolean; page: boolean } {
+  const dot = path.lastIndexOf('.');
+  const ending = path.slice(dot);
+  const known = roles.get(ending);
+  // A name that is nothing but an ending has no extension.
+  if (known && dot > 0 && path[dot - 1] !== '/') return known;
+  const role = { item: isItemPath(path), page: isPagePath(path) };
+  if (dot > 0 && path[dot - 1] !== '/' && /^\.\w{1,8}$/.test(ending)) roles.set(ending, role);
+  return role;
+}
+
 export function kindOf(path: SitePath): Kind {
   return MEDIA[extensionOf(path)]?.[0] ?? 'other';
 }

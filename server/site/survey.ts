@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { isItemPath, isPagePath } from '../../core/address/kinds.ts';
+import { isItemPath, isPagePath, rolesOf } from '../../core/address/kinds.ts';
 import { servedPath, type SitePath } from '../../core/address/path.ts';
 import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { Mention } from '../../core/reference/mention.ts';
@@ -104,9 +104,9 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   );
   const isItem = (one: { path: SitePath; hidden: boolean }) =>
     !one.hidden &&
-    ((isItemPath(one.path) && holds(layout.media, one.path)) || options.brought?.has(one.path) === true);
+    ((rolesOf(one.path).item && holds(layout.media, one.path)) || options.brought?.has(one.path) === true);
   const isPage = (one: { path: SitePath; hidden: boolean }) =>
-    !one.hidden && isPagePath(one.path) && holds(layout.pages, one.path);
+    !one.hidden && rolesOf(one.path).page && holds(layout.pages, one.path);
 
   const files = new Map<SitePath, FileFacts>();
   const changed = new Set<SitePath>();
@@ -122,7 +122,10 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     if (asBefore && before.bytes === one.bytes && before.mtimeMs === one.mtimeMs) files.set(one.path, before);
     else toRead.push(one);
   }
-  const removed = new Set([...known.keys()].filter((path) => !hasFile(walk, path)));
+  const removed = new Set<SitePath>();
+  // As many known as are there, and each of these known: none is gone.
+  if (files.size < known.size)
+    for (const path of known.keys()) if (!files.has(path) && !hasFile(walk, path)) removed.add(path);
 
   let done = 0;
   const total = toRead.length;
@@ -209,41 +212,41 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     const connected = (async () => {
       // Which files exist decides where every reference leads and which names are looked for: when that changed,
       // everything is connected anew, else only the files that changed.
-      const all = walk.files.map((one) => one.path).filter((path) => path !== REDIRECTS_FILE);
+      const all = () => walk.files.flatMap((one) => (one.path === REDIRECTS_FILE ? [] : one.path));
+      const count = walk.files.length - (hasFile(walk, REDIRECTS_FILE) ? 1 : 0);
       const sameFiles =
         !options.reconnect &&
         known.size > 0 &&
         removed.size === 0 &&
         toRead.every((one) => known.has(one.path));
-      const readings = all.flatMap((path) => files.get(path) ?? []);
       const roots =
         layout.public.length > 0
           ? layout.public
           : sameFiles && options.site
             ? options.site.roots
-            : guessRoots(new Set(all), fromTheRoot(readings));
+            : guessRoots(new Set(all()), fromTheRoot(files.values()));
       published = layout.published.map(publishedAt).filter((one) => one !== undefined);
       if (published.length === 0) {
-        const pages = readings.filter((one) => one.reading && one.reading.canonical.length > 0);
-        published = learnPublished(
-          pages.map((one) => ({
-            path: servedPath(one.path, roots),
-            canonical: one.reading!.canonical,
-          })),
-        );
+        const pages: { path: SitePath; canonical: string[] }[] = [];
+        for (const { path, reading } of files.values())
+          if (reading && reading.canonical.length > 0)
+            pages.push({ path: servedPath(path, roots), canonical: reading.canonical });
+        // In the order of their paths: what the first says counts.
+        pages.sort((a, b) => (a.path < b.path ? -1 : 1));
+        published = learnPublished(pages);
       }
       const before = sameFiles ? options.site : undefined;
       site =
-        before && before.isLaidOut(walk.aliases, published, roots, all.length + walk.outward.length)
+        before && before.isLaidOut(walk.aliases, published, roots, count + walk.outward.length)
           ? before
-          : new SiteMap([...all, ...walk.outward], walk.aliases, published, roots);
+          : new SiteMap([...all(), ...walk.outward], walk.aliases, published, roots);
 
       const breathe = breather();
       const itemSet = new Set(itemPaths);
       const shownOn = (path: SitePath) =>
         (placements.get(path) ?? []).filter((one) => one.state === 'placed' && itemSet.has(one.path));
       const toSearch: SitePath[] = [];
-      for (const path of sameFiles ? toRead.map((one) => one.path) : all) {
+      for (const path of sameFiles ? toRead.map((one) => one.path) : all()) {
         const facts = files.get(path);
         if (facts?.reading) placements.set(path, placementsOf(path, facts.reading, site));
         // No page any more, by the layout: it refers to nothing.
