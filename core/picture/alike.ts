@@ -74,8 +74,7 @@ export class Prepared {
 
   private hashWindows(): WindowHash[] {
     if (this.deviation < 1) return [];
-    const windows = this.isFlat ? [WHOLE] : windowsOf(this.picture.width / this.picture.height);
-    return windows.map((window) => {
+    return windowsOf(this.picture.width / this.picture.height, this.isFlat).map((window) => {
       const [high, low] = hashOf(lowCoefficients(sampled(this.sums, window, HASH_SIDE)), 0);
       return { high, low, window };
     });
@@ -83,8 +82,9 @@ export class Prepared {
 }
 
 /** The windows of a picture of an aspect: the whole, nine tenths and so on at the centre and the corners, one side less, its square. */
-function windowsOf(aspect: number): Window[] {
+function windowsOf(aspect: number, flat: boolean): readonly Window[] {
   const windows = [WHOLE];
+  if (flat) return windows;
   for (const scale of [0.95, 0.9, 0.8]) {
     const rest = 1 - scale;
     for (const [x, y] of [
@@ -110,6 +110,28 @@ function windowsOf(aspect: number): Window[] {
     windows.push({ x: (1 - w) / 2, y: (1 - h) / 2, w, h });
   }
   return windows;
+}
+
+/** What a picture is found by: two words for each hash. */
+export interface PictureHashes {
+  /** Of its windows, in their order. */
+  windows: Int32Array;
+  /** Of the whole, as it would be turned. */
+  oriented: Int32Array;
+}
+
+/** The hashes of a picture as they are kept; none of a blank one. */
+export function hashesOf(picture: Prepared): PictureHashes {
+  const windows = picture.windows.flatMap(({ high, low }) => [high, low]);
+  return {
+    windows: Int32Array.from(windows),
+    oriented: Int32Array.from(windows.length > 0 ? picture.oriented.flat() : []),
+  };
+}
+
+/** Which part of a picture a kept window is. */
+export function windowAt(aspect: number, hashes: PictureHashes, at: number): Window {
+  return windowsOf(aspect, hashes.oriented.length === 2)[at]!;
 }
 
 /** Sums of all pixels above and to the left, (PLANE + 1) squared. */

@@ -1,6 +1,6 @@
 /**
- * Signatures of pictures, for finding look-alikes: a 64-bit DCT hash of the full frame picks candidates, the luminance
- * plane verifies them. After C. Zauner, "Implementation and Benchmarking of Perceptual Image Hash Functions" (2010), and
+ * What pictures are compared by: 64-bit hashes of the lowest coefficients of a DCT, correlation, detail and texture of their luminance.
+ * After C. Zauner, "Implementation and Benchmarking of Perceptual Image Hash Functions" (2010), and
  * J. P. Lewis, "Fast Normalized Cross-Correlation" (1995).
  */
 
@@ -9,32 +9,12 @@ export const PLANE = 128;
 /** Side that hashes are computed on, and the one that pairs are verified on. */
 const HASH_SIDE = 32;
 const VERIFY_SIDE = 64;
-/** Bits by which two hashes may differ to be worth verifying. */
-const CANDIDATE_BITS = 8;
-
-export interface Signature {
-  /** Luminance, PLANE x PLANE, row by row, 0 to 255: the upright picture with its shape ignored. */
-  plane: Uint8Array;
-  /** The 64-bit hash of the upright picture, as two words of 32 bits. */
-  hash: readonly [number, number];
-}
-
 /** Luminance (ITU-R BT.601) of an RGB picture of PLANE x PLANE pixels, 3 bytes each. */
 export function planeOf(rgb: Uint8Array): Uint8Array {
   const plane = new Uint8Array(PLANE * PLANE);
   for (let i = 0; i < plane.length; i++)
     plane[i] = Math.round(0.299 * rgb[3 * i]! + 0.587 * rgb[3 * i + 1]! + 0.114 * rgb[3 * i + 2]!);
   return plane;
-}
-
-export function signatureOf(plane: Uint8Array): Signature {
-  return { plane, hash: hashOf(lowCoefficients(shrink(plane, HASH_SIDE)), 0) };
-}
-
-/** The hashes of the picture in its 8 orientations: bit 0 mirrors x, bit 1 mirrors y, bit 2 swaps x and y. */
-export function orientedHashes(plane: Uint8Array): (readonly [number, number])[] {
-  const low = lowCoefficients(shrink(plane, HASH_SIDE));
-  return Array.from({ length: 8 }, (_, orientation) => hashOf(low, orientation));
 }
 
 /** Fields of the colour grid, on each side. */
@@ -52,28 +32,6 @@ export function chromaOf(rgb: Uint8Array): Int8Array {
     sums[fields + field]! += rgb[3 * i + 2]! - luminance;
   }
   return Int8Array.from(sums, (sum) => Math.max(-128, Math.min(127, Math.round(sum / (step * step)))));
-}
-
-/** How many bits differ: 0 to 64. */
-export function distance(a: readonly [number, number], b: readonly [number, number]): number {
-  return bits(a[0] ^ b[0]) + bits(a[1] ^ b[1]);
-}
-
-function bits(word: number): number {
-  let v = word - ((word >>> 1) & 0x55555555);
-  v = (v & 0x33333333) + ((v >>> 2) & 0x33333333);
-  return Math.imul((v + (v >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24;
-}
-
-/** Area means of a square plane on a smaller one whose side divides it. */
-function shrink(plane: Uint8Array, side: number): Float64Array {
-  const step = PLANE / side;
-  const small = new Float64Array(side * side);
-  for (let y = 0; y < PLANE; y++) {
-    const row = Math.floor(y / step) * side;
-    for (let x = 0; x < PLANE; x++) small[row + Math.floor(x / step)]! += plane[y * PLANE + x]!;
-  }
-  return small.map((sum) => sum / (step * step));
 }
 
 const COSINES = Float64Array.from({ length: 8 * HASH_SIDE }, (_, i) =>
@@ -113,41 +71,6 @@ export function hashOf(low: Float64Array, orientation: number): readonly [number
   const words: [number, number] = [0, 0];
   for (let i = 1; i < 64; i++) if (values[i]! > median) words[i >> 5]! |= 1 << (i & 31);
   return words;
-}
-
-/** How two pictures are alike. `turned`: one is mirrored or turned against the other. */
-export interface Likeness {
-  distance: number;
-  turned: boolean;
-  /** Correlation of the pictures and of their details, each from -1 to 1. */
-  whole: number;
-  detail: number;
-}
-
-/**
- * Compares a picture, by its plane and its hashes in 8 orientations, with another. Undefined: they are not alike.
- * The hash alone would take flat pictures for one another, so details must correlate too, block by block.
- */
-export function likeness(
-  a: { plane: Uint8Array; oriented: readonly (readonly [number, number])[] },
-  b: { hash: readonly [number, number]; plane: () => Uint8Array },
-): Likeness | undefined {
-  let best = CANDIDATE_BITS + 1;
-  let orientation = 0;
-  for (const [index, hash] of a.oriented.entries()) {
-    const bitsApart = distance(hash, b.hash);
-    if (bitsApart < best) [best, orientation] = [bitsApart, index];
-  }
-  if (best > CANDIDATE_BITS) return undefined;
-  const p = orient(shrink(a.plane, VERIFY_SIDE), VERIFY_SIDE, orientation);
-  const q = shrink(b.plane(), VERIFY_SIDE);
-  const whole = correlation(p, q);
-  const [pd, qd] = [detailOf(p), detailOf(q)];
-  const detail = correlation(pd, qd);
-  const { textured, agreeing } = textureOf(pd, qd);
-  const found = { distance: best, turned: orientation !== 0, whole, detail };
-  if (textured >= 0.08) return whole >= 0.88 && detail >= 0.72 && agreeing >= 0.6 ? found : undefined;
-  return orientation === 0 && best <= 4 && deviation(p) > 4 && whole >= 0.99 ? found : undefined;
 }
 
 export function orient(plane: Float64Array, side: number, orientation: number): Float64Array {

@@ -209,8 +209,8 @@ function pageNames(site: Site, groups: Found['groups']): FoundGroups['groups'] {
 /** Hashes of the pictures that look like an item, as the door tells them. */
 export function lookAlikes(site: Site, id: number): string[] {
   const item = site.items.get(id);
-  const plane = item && site.contents.planeOf(item.sha256);
-  return plane ? [item.sha256, ...site.checking.alike(item.sha256, plane).map((one) => one.sha256)] : [];
+  const alike = item ? site.alikes.of(item.sha256) : [];
+  return item && alike.length > 0 ? [item.sha256, ...alike.map((one) => one.sha256)] : [];
 }
 
 async function detailOf(site: Site, item: Item): Promise<ItemDetail> {

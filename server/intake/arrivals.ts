@@ -222,7 +222,7 @@ export class Arrivals {
     }
     for (const row of ended) site.arrivals.remove(row.id);
     for (const row of ended) await this.dropBytes(row);
-    site.checking.matchAnew();
+    site.checking.likenessFound(ended.flatMap((row) => site.alikes.of(row.sha256).map((one) => one.sha256)));
     return { entryId, itemIds: incoming.map((one) => one.itemId), used, plan };
   }
 

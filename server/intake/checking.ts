@@ -6,7 +6,6 @@ import { joinPath } from '../../core/address/path.ts';
 import { folderWithin } from '../../core/intake/naming.ts';
 import { preparationOf, type Checked } from '../../core/intake/findings.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
-import { likeness, orientedHashes } from '../../core/picture/signature.ts';
 import { kindOf } from '../../core/address/kinds.ts';
 import type { ArrivalRow } from '../store/arrivals.ts';
 import type { Site } from '../site/site.ts';
@@ -16,9 +15,8 @@ import { withEmbedded } from './embedded.ts';
 import { LIMITS } from './limits.ts';
 import { nameFor } from './naming.ts';
 
-/** At most this many look-alikes are told of, out of so many candidates. */
+/** At most this many look-alikes are told of. */
 const ALIKE = 8;
-const CANDIDATES = 100;
 
 /** Takes files that have arrived through the door: several at a time, as one visible job, on after a restart. */
 export class Checking {
@@ -143,17 +141,16 @@ export class Checking {
           ...(meta.note ? [meta.note] : []),
         ],
         words,
-        alike: derived.signature ? this.alike(sha256, derived.signature.plane) : [],
         archive: row.inside ? null : answer.archive,
       };
-      site.db.transaction(() => {
-        site.contents.save(sha256, derived, {
-          codecs: facts.codecs ?? '',
-          profile: meta.colourProfile,
-          takenAt: meta.takenAt,
-        });
-        site.arrivals.set(row.id, ready);
-      })();
+      site.contents.save(sha256, derived, {
+        codecs: facts.codecs ?? '',
+        profile: meta.colourProfile,
+        takenAt: meta.takenAt,
+      });
+      // Told together with all else that the door says.
+      if (derived.signature) await site.matching.match(sha256);
+      site.arrivals.set(row.id, ready);
       await this.prepare(row.id);
     } catch (error) {
       if (!existsSync(file)) return; // Left out by the person meanwhile.
@@ -171,45 +168,11 @@ export class Checking {
     this.site.arrivals.set(row.id, { state: 'refused', refused: sentence, upload: null });
   }
 
-  /** Looks again for pictures on the site that waiting ones are like: there are others now than when they came. */
-  matchAnew(): void {
-    const { site } = this;
-    for (const row of site.arrivals.inState('ready')) {
-      const plane = site.contents.planeOf(row.sha256);
-      if (plane) site.arrivals.set(row.id, { alike: this.alike(row.sha256, plane) });
-    }
-    this.changed();
-  }
-
-  /** A picture of the site has been looked at only now: waiting ones that came before may be like it. */
-  matchWith(sha256: string): void {
-    const { site } = this;
-    const waiting = site.arrivals.waitingPictures();
-    const plane = waiting.length > 0 ? site.contents.planeOf(sha256) : undefined;
-    if (!plane) return;
-    const known = { plane, oriented: orientedHashes(plane) };
-    let found = false;
-    for (const { id, sha256: other, hash, alike } of waiting) {
-      if (other === sha256 || alike.length >= ALIKE || alike.some((one) => one.sha256 === sha256)) continue;
-      const how = likeness(known, { hash, plane: () => site.contents.planeOf(other)! });
-      if (!how) continue;
-      site.arrivals.set(id, { alike: [...alike, { sha256, turned: how.turned }] });
-      found = true;
-    }
-    if (found) this.changed();
-  }
-
-  /** Pictures on the site that show the same as one, at most ALIKE. */
-  alike(sha256: string, plane: Uint8Array): ArrivalRow['alike'] {
-    const oriented = orientedHashes(plane);
-    const found: ArrivalRow['alike'] = [];
-    for (const candidate of this.site.contents.near(oriented, 8, CANDIDATES)) {
-      if (candidate.sha256 === sha256) continue;
-      const how = likeness({ plane, oriented }, candidate);
-      if (how) found.push({ sha256: candidate.sha256, turned: how.turned });
-      if (found.length === ALIKE) break;
-    }
-    return found;
+  /** Other pictures have been found to show the same as these: who waits with them is told anew. */
+  likenessFound(sha256s: readonly string[]): void {
+    const waiting = this.site.arrivals.withHash(sha256s);
+    for (const id of waiting) this.site.arrivals.touch(id);
+    if (waiting.length > 0) this.changed();
   }
 
   /** Everything the findings are computed from, as the site is now. */
@@ -253,9 +216,11 @@ export class Checking {
       twin: site.arrivals.twinOf(row),
       namesake: site.arrivals.namesakeOf(row),
       // The largest is the one that others were made from.
-      alike: row.alike
-        .flatMap(({ sha256, turned }) =>
-          site.items.withHash(sha256).map((item) => ({ ...known(item), turned })),
+      alike: site.alikes
+        .of(row.sha256)
+        .slice(0, ALIKE)
+        .flatMap(({ sha256, relation }) =>
+          site.items.withHash(sha256).map((item) => ({ ...known(item), turned: relation === 'turned' })),
         )
         .sort((a, b) => (b.width ?? 0) * (b.height ?? 0) - (a.width ?? 0) * (a.height ?? 0)),
       clash: there ? known(there) : null,

@@ -5,8 +5,9 @@ import { rgbaToThumbHash } from 'thumbhash';
 import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { dominantColours } from '../../core/picture/colours.ts';
-import { PLANE, planeOf, signatureOf } from '../../core/picture/signature.ts';
-import { NOTHING, THUMBNAIL_SIZES, Undecodable, type Derived } from './derived.ts';
+import { hashesOf, Prepared } from '../../core/picture/alike.ts';
+import { chromaOf, PLANE, planeOf } from '../../core/picture/signature.ts';
+import { NOTHING, THUMBNAIL_SIZES, Undecodable, type Derived, type Signature } from './derived.ts';
 import { PLAIN_TEXT, readOffice, readPdf, readPdfPage, readText } from './document.ts';
 import { DECODED, headerSize } from './inspect.ts';
 import { LIMITS } from './limits.ts';
@@ -191,15 +192,13 @@ async function lookAt(
   const from = () =>
     sharp(data, { raw: { width: info.width, height: info.height, channels: info.channels } });
   await writeThumbnail(from(), to);
-  const plane = planeOf(
-    await from()
-      .flatten({ background: '#ffffff' })
-      .toColorspace('srgb')
-      .resize(PLANE, PLANE, { fit: 'fill' })
-      .removeAlpha()
-      .raw()
-      .toBuffer(),
-  );
+  const rgb = await from()
+    .flatten({ background: '#ffffff' })
+    .toColorspace('srgb')
+    .resize(PLANE, PLANE, { fit: 'fill' })
+    .removeAlpha()
+    .raw()
+    .toBuffer();
   const { data: tiny, info: tinyInfo } = await from()
     .toColorspace('srgb')
     .ensureAlpha()
@@ -212,8 +211,14 @@ async function lookAt(
   return {
     placeholder: Buffer.from(rgbaToThumbHash(tinyInfo.width, tinyInfo.height, tiny)).toString('base64'),
     colours: dominantColours(Uint8Array.from(opaque)),
-    signature: { hash: [...signatureOf(plane).hash], plane },
+    signature: signatureOf(rgb, info),
   };
+}
+
+function signatureOf(rgb: Uint8Array, { width, height }: { width: number; height: number }): Signature {
+  const picture = new Prepared({ plane: planeOf(rgb), chroma: chromaOf(rgb), width, height });
+  const { plane, chroma } = picture.picture;
+  return { plane, chroma: chroma!, aspect: width / height, ...hashesOf(picture) };
 }
 
 /** Written aside and put in place whole: a reader never meets half of one. */

@@ -1,5 +1,15 @@
+import type { PictureHashes } from '../../core/picture/alike.ts';
+
 /** Longer side, in pixels, of the two pictures made of every item that can be seen: contact sheet, and one item. */
 export const THUMBNAIL_SIZES = [320, 1280] as const;
+
+/** What a picture is compared by (core/picture/alike). */
+export interface Signature extends PictureHashes {
+  plane: Uint8Array;
+  chroma: Int8Array;
+  /** Width by height. */
+  aspect: number;
+}
 
 /** What is computed from bytes beside their hash and measures. */
 export interface Derived {
@@ -9,7 +19,7 @@ export interface Derived {
   placeholder: string | null;
   colours: string[];
   /** For look-alikes: pictures only. */
-  signature: { hash: [number, number]; plane: Uint8Array } | null;
+  signature: Signature | null;
   frames: number;
   pages: number | null;
   text: string;

@@ -60,7 +60,7 @@ export class Deriving {
   private async makeMissing(): Promise<void> {
     const { site } = this;
     const wanted = site.contents.missing();
-    if (wanted.length === 0) return;
+    if (wanted.length === 0) return site.matching.matchAll();
     await site.jobs.run('derive', 'Looking at the items', async (job) => {
       let done = 0;
       const queue = [...wanted];
@@ -68,12 +68,12 @@ export class Deriving {
         for (let next = queue.shift(); next !== undefined; next = queue.shift()) {
           job.signal.throwIfAborted();
           await this.derive(next.sha256, next.path, next.duration ?? 0);
-          site.checking.matchWith(next.sha256);
           job.progress(++done, wanted.length, 'items looked at');
         }
       };
       await Promise.all(Array.from({ length: site.pool.size }, lane));
     });
+    await site.matching.matchAll();
   }
 
   private derive(sha256: string, path: string, duration: number): Promise<void> {

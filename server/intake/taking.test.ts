@@ -203,8 +203,8 @@ describe('what is computed', () => {
     await site.deriving.makeAll();
     expect(note(new Arrivals(site).need(arrival.id, 1))).toContain('It looks like “img/hall.jpg”');
     // Looked at once more, it is not told twice.
-    site.checking.matchWith(site.items.atPath('img/hall.jpg')!.sha256);
-    expect(site.arrivals.get(arrival.id)!.alike).toHaveLength(1);
+    await site.matching.match(site.items.atPath('img/hall.jpg')!.sha256);
+    expect(site.alikes.of(arrival.sha256)).toHaveLength(1);
   });
 });
 

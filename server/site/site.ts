@@ -7,6 +7,7 @@ import { Checking } from '../intake/checking.ts';
 import { Deriving } from '../intake/deriving.ts';
 import { MetadataTool } from '../intake/metadata.ts';
 import { Ledger } from '../ledger/ledger.ts';
+import { Alikes } from '../store/alikes.ts';
 import { ArrivalRows } from '../store/arrivals.ts';
 import { Blobs } from '../store/blobs.ts';
 import { Contents } from '../store/contents.ts';
@@ -25,6 +26,7 @@ import { SavedQueries } from '../store/saved-queries.ts';
 import { Settings } from '../store/settings.ts';
 import { Tags } from '../store/tags.ts';
 import { Fault } from '../fault.ts';
+import { Matching } from '../upkeep/matching.ts';
 import { Jobs } from '../work/jobs.ts';
 import { Pool } from '../work/pool.ts';
 import { SiteFolder } from './folder.ts';
@@ -66,6 +68,8 @@ export class Site {
   /** The door: files that have arrived are checked by it. */
   readonly checking: Checking;
   readonly deriving: Deriving;
+  /** Finds pictures that show the same. */
+  readonly matching: Matching;
 
   private constructor(
     readonly folder: SiteFolder,
@@ -82,6 +86,7 @@ export class Site {
     readonly jobs: Jobs,
     readonly arrivals: ArrivalRows,
     readonly contents: Contents,
+    readonly alikes: Alikes,
     readonly rules: Rules,
     readonly savedQueries: SavedQueries,
     readonly namePatterns: NamePatterns,
@@ -100,6 +105,7 @@ export class Site {
     this.files = fileRows.load();
     this.checking = new Checking(this);
     this.deriving = new Deriving(this);
+    this.matching = new Matching(this, join(dataFolder, 'iconomos.db'));
   }
 
   static async open(options: SiteOptions): Promise<Site> {
@@ -157,6 +163,7 @@ export class Site {
       new Jobs(now),
       new ArrivalRows(db),
       new Contents(db),
+      new Alikes(db),
       rules,
       savedQueries,
       patterns,
@@ -362,6 +369,7 @@ export class Site {
     await this.lastScan;
     await this.jobs.settled();
     await this.metadata.close();
+    await this.matching.close();
     await this.reader.close();
     await this.hands.close();
     if (this.ownsPool) await this.pool.close();

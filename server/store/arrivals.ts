@@ -36,8 +36,6 @@ export interface ArrivalRow {
   below: SitePath;
   words: Partial<Words>;
   choices: Choices;
-  /** Hashes of pictures on the site that look like it. */
-  alike: { sha256: string; turned: boolean }[];
   archive: Archive | null;
   inside: boolean;
   ready: Prepared | null;
@@ -62,7 +60,6 @@ const FIELDS: Record<Exclude<keyof ArrivalRow, 'id'>, readonly [string, 'plain' 
   below: ['below', 'plain'],
   words: ['words', 'json'],
   choices: ['choices', 'json'],
-  alike: ['alike', 'json'],
   archive: ['archive', 'json'],
   inside: ['inside', 'flag'],
   ready: ['ready', 'json'],
@@ -86,7 +83,8 @@ export class ArrivalRows {
   }
 
   /** A row has changed, and what is said of those further down that share its bytes or its name. */
-  private touch(id: number): void {
+  /** Whoever follows the list is told of this row again. */
+  touch(id: number): void {
     this.changed.set(id, ++this.revision);
     const related = this.db
       .prepare(
@@ -124,7 +122,6 @@ export class ArrivalRows {
       below: '',
       words: {},
       choices: {},
-      alike: [],
       archive: null,
       inside: false,
       ready: null,
@@ -203,21 +200,12 @@ export class ArrivalRows {
     return this.db.prepare(`${SELECT} where state = ? order by id`).all(state).map(read);
   }
 
-  /** Pictures that wait, with the hash of what they show. */
-  waitingPictures(): (Pick<ArrivalRow, 'id' | 'sha256' | 'alike'> & { hash: [number, number] })[] {
-    const rows = this.db
-      .prepare(
-        `select arrival.id, arrival.sha256, arrival.alike, content.hash_a as a, content.hash_b as b
-         from arrival join content on content.sha256 = arrival.sha256
-         where arrival.state = 'ready' and content.hash_a is not null`,
-      )
-      .all() as { id: number; sha256: string; alike: string; a: number; b: number }[];
-    return rows.map(({ id, sha256, alike, a, b }) => ({
-      id,
-      sha256,
-      alike: JSON.parse(alike) as ArrivalRow['alike'],
-      hash: [a, b],
-    }));
+  /** Ids of what waits with some bytes. */
+  withHash(sha256s: readonly string[]): number[] {
+    return this.db
+      .prepare("select id from arrival where state = 'ready' and sha256 in (select value from json_each(?))")
+      .pluck()
+      .all(JSON.stringify(sha256s)) as number[];
   }
 
   /** How many files of a person wait, and how many bytes they have. */

@@ -1,10 +1,16 @@
 import { colourName } from '../../core/find/colour.ts';
-import { distance } from '../../core/picture/signature.ts';
 import type { Derived } from '../intake/derived.ts';
 import type { Db } from './database.ts';
 
 /** Raise this when more or other things are derived from bytes: everything is then derived anew. */
-const DERIVE_VERSION = 3;
+const DERIVE_VERSION = 4;
+
+/** What the same picture in other bytes has too. */
+const COPIED =
+  'sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames, pages, codecs, profile, taken_at, text, notes, main_colour';
+
+const bufferOf = ({ buffer, byteOffset, byteLength }: Uint8Array | Int8Array | Int32Array) =>
+  Buffer.from(buffer, byteOffset, byteLength);
 
 /** What was computed from some bytes. */
 export interface Content {
@@ -64,19 +70,12 @@ export class Contents {
     more: { codecs: string; profile: string | null; takenAt: string | null },
   ): void {
     const { signature } = derived;
-    if (signature && this.known) {
-      const at = this.known.shas.indexOf(sha256);
-      if (at >= 0) this.known.words.splice(2 * at, 2, ...signature.hash);
-      else {
-        this.known.shas.push(sha256);
-        this.known.words.push(...signature.hash);
-      }
-    }
     this.db.prepare('delete from content where sha256 = ?').run(sha256);
+    this.db.prepare('delete from alike where one = @sha256 or other = @sha256').run({ sha256 });
     this.db
       .prepare(
-        `insert into content (sha256, version, preview, placeholder, colours, hash_a, hash_b, plane, frames, pages,
-           codecs, profile, taken_at, text, notes, main_colour) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+        `insert into content (sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames,
+           pages, codecs, profile, taken_at, text, notes, main_colour) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         sha256,
@@ -84,9 +83,11 @@ export class Contents {
         Number(derived.preview),
         derived.placeholder,
         JSON.stringify(derived.colours),
-        signature?.hash[0] ?? null,
-        signature?.hash[1] ?? null,
-        signature ? Buffer.from(signature.plane) : null,
+        signature && bufferOf(signature.plane),
+        signature && bufferOf(signature.windows),
+        signature && bufferOf(signature.oriented),
+        signature && bufferOf(signature.chroma),
+        signature?.aspect ?? null,
         derived.frames,
         derived.pages,
         more.codecs,
@@ -102,11 +103,9 @@ export class Contents {
   copy(from: string, to: string): void {
     this.db
       .prepare(
-        `insert or ignore into content select @to, version, preview, placeholder, colours, hash_a, hash_b, plane, frames, pages,
-           codecs, profile, taken_at, text, notes, main_colour from content where sha256 = @from`,
+        `insert or ignore into content (${COPIED}) select @to, ${COPIED.replace('sha256, ', '')} from content where sha256 = @from`,
       )
       .run({ from, to });
-    this.known = undefined;
   }
 
   /** Hashes of items on the site that nothing was derived from yet. */
@@ -121,49 +120,10 @@ export class Contents {
       .all() as { sha256: string; path: string; duration: number | null }[];
   }
 
-  /** Pictures on the site whose hash is near one of the given, the nearest first, with their planes on demand. */
-  near(
-    oriented: readonly (readonly [number, number])[],
-    within: number,
-    most: number,
-  ): { sha256: string; hash: [number, number]; plane: () => Uint8Array }[] {
-    const { shas, words } = this.hashes();
-    const found: { sha256: string; hash: [number, number]; bits: number }[] = [];
-    const isHere = this.db.prepare("select 1 from item where sha256 = ? and state = 'here'").pluck();
-    for (let at = 0; at < shas.length; at++) {
-      const hash: [number, number] = [words[2 * at]!, words[2 * at + 1]!];
-      let bits = 64;
-      for (const one of oriented) bits = Math.min(bits, distance(one, hash));
-      if (bits <= within && isHere.get(shas[at])) found.push({ sha256: shas[at]!, hash, bits });
-    }
-    const plane = this.db.prepare('select plane from content where sha256 = ?').pluck();
-    return found
-      .sort((x, y) => x.bits - y.bits)
-      .slice(0, most)
-      .map(({ sha256, hash }) => ({ sha256, hash, plane: () => plane.get(sha256) as Buffer }));
-  }
-
-  /** Hashes of all pictures, in memory: two words each. What has been forgotten since may still be among them. */
-  private hashes(): { shas: string[]; words: number[] } {
-    if (this.known) return this.known;
-    const rows = this.db
-      .prepare('select sha256, hash_a as a, hash_b as b from content where hash_a is not null')
-      .all() as { sha256: string; a: number; b: number }[];
-    this.known = { shas: rows.map((row) => row.sha256), words: rows.flatMap(({ a, b }) => [a, b]) };
-    return this.known;
-  }
-  private known: { shas: string[]; words: number[] } | undefined;
-
   /** Frames of an animation; 1 for anything else. */
   framesOf(sha256: string): number {
     return (this.db.prepare('select frames from content where sha256 = ?').pluck().get(sha256) ??
       1) as number;
-  }
-
-  /** The plane of a picture's signature. */
-  planeOf(sha256: string): Uint8Array | undefined {
-    const plane = this.db.prepare('select plane from content where sha256 = ?').pluck().get(sha256);
-    return (plane as Buffer | null | undefined) ?? undefined;
   }
 
   /** Forgets what belongs to no item and no arrival any more. */
@@ -172,6 +132,12 @@ export class Contents {
       .prepare(
         `delete from content where sha256 = @sha256 and not exists (select 1 from item where item.sha256 = @sha256)
            and not exists (select 1 from arrival where arrival.sha256 = @sha256)`,
+      )
+      .run({ sha256 });
+    this.db
+      .prepare(
+        `delete from alike where (one = @sha256 or other = @sha256)
+           and not exists (select 1 from content where content.sha256 = @sha256)`,
       )
       .run({ sha256 });
   }

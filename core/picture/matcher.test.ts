@@ -1,0 +1,64 @@
+import { expect, test } from 'vitest';
+import { seeded } from '../test/chance.ts';
+import { bitsOf, NEAR } from './hash-index.ts';
+import { Matcher, MOST_CANDIDATES } from './matcher.ts';
+
+/** Pictures with random hashes, some near an earlier one's. */
+function library(seed: number, size: number) {
+  const chance = seeded(seed);
+  const word = () => (chance.below(65_536) << 16) | chance.below(65_536);
+  const pictures: { windows: Int32Array; oriented: Int32Array }[] = [];
+  for (let i = 0; i < size; i++) {
+    const flat = chance.below(6) === 0;
+    const windows = Int32Array.from({ length: flat ? 2 : 48 }, word);
+    const oriented = Int32Array.from({ length: flat ? 2 : 16 }, word);
+    const near = pictures[chance.below(size)];
+    if (near && chance.below(2) === 0) {
+      const at = 2 * chance.below(near.windows.length / 2);
+      const to = 2 * chance.below(oriented.length / 2);
+      oriented[to] = near.windows[at]! ^ (chance.below(16) << chance.below(28));
+      oriented[to + 1] = near.windows[at + 1]! ^ (chance.below(16) << chance.below(28));
+    }
+    pictures.push({ windows, oriented });
+  }
+  return pictures;
+}
+
+test('finds every pair within the bits, both ways round, whether few or many are asked for, and some came later', () => {
+  let pairs = 0;
+  for (let seed = 1; seed <= 12; seed++) {
+    const size = 30 + 20 * (seed % 3);
+    const pictures = library(seed, size);
+    const matcher = new Matcher();
+    const early = seed % 2 === 0 ? size : size - 7;
+    for (const one of pictures.slice(0, early)) matcher.add(one, 1.5);
+    matcher.candidates([0]); // The index is of those that are there by now.
+    for (const one of pictures.slice(early)) matcher.add(one, 1.5);
+    const asked =
+      seed % 3 === 0 ? [size - 1, 3] : Array.from({ length: size }, (_, id) => id).slice(size >> 1);
+    const expected = new Map<string, number>();
+    for (let one = 0; one < size; one++)
+      for (let other = 0; other < size; other++) {
+        if (one === other || (!asked.includes(one) && !asked.includes(other))) continue;
+        const { windows } = pictures[one]!;
+        const { oriented } = pictures[other]!;
+        for (let w = 0; w < windows.length; w += 2)
+          for (let o = 0; o < oriented.length; o += 2) {
+            const bits = bitsOf(windows[w]! ^ oriented[o]!) + bitsOf(windows[w + 1]! ^ oriented[o + 1]!);
+            const key = `${one} ${other}`;
+            if (bits <= NEAR && bits < (expected.get(key) ?? 99)) expected.set(key, bits);
+          }
+      }
+    const found = new Map(matcher.candidates(asked).map((one) => [`${one.one} ${one.other}`, one.bits]));
+    expect(found).toEqual(expected);
+    pairs += found.size;
+  }
+  expect(pairs).toBeGreaterThan(60);
+});
+
+test('of hundreds that all look the same, each is verified against a bounded number', () => {
+  const matcher = new Matcher();
+  const same = { windows: Int32Array.of(7, 7), oriented: Int32Array.of(7, 7) };
+  for (let i = 0; i < 700; i++) matcher.add(same, 1);
+  expect(matcher.candidates([5])).toHaveLength(MOST_CANDIDATES);
+});

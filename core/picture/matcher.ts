@@ -1,0 +1,146 @@
+import { windowAt, type Candidate, type PictureHashes } from './alike.ts';
+import { bitsOf, HashIndex, NEAR } from './hash-index.ts';
+
+/** Two pictures that may show the same: a window of `one` is near the whole of `other`. */
+export interface MatchCandidate extends Candidate {
+  one: number;
+  other: number;
+}
+
+/** So many candidates of one picture are worth verifying, the nearest first. */
+export const MOST_CANDIDATES = 200;
+/** Below so many pictures asked for at once, going through all hashes is quicker than an index of theirs. */
+const FEW = 6;
+
+interface Entry extends PictureHashes {
+  aspect: number;
+}
+
+/**
+ * All pictures by their hashes. What is asked for is found among all: windows of all against the whole of each that is asked for,
+ * and the other way round. The index is made anew when many have come since; those few are gone through one by one.
+ */
+export class Matcher {
+  private readonly entries: Entry[] = [];
+  private index: { hashes: WindowIndex; size: number } | undefined;
+
+  get size(): number {
+    return this.entries.length;
+  }
+
+  /** @param aspect width by height. @returns the number by which the picture is spoken of */
+  add(hashes: PictureHashes, aspect: number): number {
+    return this.entries.push({ ...hashes, aspect }) - 1;
+  }
+
+  /**
+   * Candidates of some pictures among all that were added, each pair once, the nearest first for each picture; when one picture is
+   * near another in several ways, the nearest of each way round is told.
+   */
+  candidates(asked: readonly number[]): MatchCandidate[] {
+    const best = new Map<string, MatchCandidate>();
+    const put = (one: number, window: number, other: number, orientation: number, bits: number) => {
+      if (one === other) return;
+      const key = `${one} ${other}`;
+      const before = best.get(key);
+      if (before && before.bits <= bits) return;
+      const entry = this.entries[one]!;
+      best.set(key, { one, other, window: windowAt(entry.aspect, entry, window), orientation, bits });
+    };
+    const index = this.indexed();
+    for (const other of asked) {
+      const { oriented } = this.entries[other]!;
+      for (let orientation = 0; 2 * orientation < oriented.length; orientation++) {
+        const [high, low] = [oriented[2 * orientation]!, oriented[2 * orientation + 1]!];
+        index.hashes.near(high, low, (one, window, bits) => put(one, window, other, orientation, bits));
+        for (let one = index.size; one < this.entries.length; one++)
+          nearWindows(this.entries[one]!, high, low, (window, bits) =>
+            put(one, window, other, orientation, bits),
+          );
+      }
+    }
+    // The other way round; among those that are asked for themselves, it has been done.
+    const own = new Set(asked);
+    const theirs =
+      asked.length > FEW
+        ? new WindowIndex(asked.map((id) => ({ id, windows: this.entries[id]!.windows })))
+        : undefined;
+    for (let other = 0; other < this.entries.length; other++) {
+      if (own.has(other)) continue;
+      const { oriented } = this.entries[other]!;
+      for (let orientation = 0; 2 * orientation < oriented.length; orientation++) {
+        const [high, low] = [oriented[2 * orientation]!, oriented[2 * orientation + 1]!];
+        if (theirs) theirs.near(high, low, (one, window, bits) => put(one, window, other, orientation, bits));
+        else
+          for (const one of asked)
+            nearWindows(this.entries[one]!, high, low, (window, bits) =>
+              put(one, window, other, orientation, bits),
+            );
+      }
+    }
+    return bounded([...best.values()], own);
+  }
+
+  private indexed(): { hashes: WindowIndex; size: number } {
+    const { index, entries } = this;
+    if (index && entries.length - index.size <= 100 + index.size / 10) return index;
+    return (this.index = {
+      hashes: new WindowIndex(entries.map(({ windows }, id) => ({ id, windows }))),
+      size: entries.length,
+    });
+  }
+}
+
+/** The windows of some pictures, to be found by a hash. */
+class WindowIndex {
+  private readonly hashes: HashIndex;
+  private readonly owners: Int32Array;
+  private readonly windows: Uint8Array;
+
+  constructor(pictures: readonly { id: number; windows: Int32Array }[]) {
+    const count = pictures.reduce((sum, one) => sum + one.windows.length / 2, 0);
+    const words = new Int32Array(2 * count);
+    this.owners = new Int32Array(count);
+    this.windows = new Uint8Array(count);
+    let at = 0;
+    for (const { id, windows } of pictures) {
+      words.set(windows, 2 * at);
+      for (let window = 0; 2 * window < windows.length; window++, at++) {
+        this.owners[at] = id;
+        this.windows[at] = window;
+      }
+    }
+    this.hashes = new HashIndex(words);
+  }
+
+  near(high: number, low: number, found: (id: number, window: number, bits: number) => void): void {
+    this.hashes.near(high, low, (entry, bits) => found(this.owners[entry]!, this.windows[entry]!, bits));
+  }
+}
+
+function nearWindows(
+  { windows }: Entry,
+  high: number,
+  low: number,
+  found: (window: number, bits: number) => void,
+): void {
+  for (let at = 0; at < windows.length; at += 2) {
+    const one = bitsOf(windows[at]! ^ high);
+    if (one > NEAR) continue;
+    const bits = one + bitsOf(windows[at + 1]! ^ low);
+    if (bits <= NEAR) found(at / 2, bits);
+  }
+}
+
+/** The nearest first, and of no picture that was asked for more than are worth it. */
+function bounded(candidates: MatchCandidate[], asked: ReadonlySet<number>): MatchCandidate[] {
+  const counts = new Map<number, number>();
+  const room = (id: number) => asked.has(id) && (counts.get(id) ?? 0) < MOST_CANDIDATES;
+  return candidates
+    .sort((a, b) => a.bits - b.bits || a.one - b.one || a.other - b.other)
+    .filter(({ one, other }) => {
+      if (!room(one) && !room(other)) return false;
+      for (const id of [one, other]) counts.set(id, (counts.get(id) ?? 0) + 1);
+      return true;
+    });
+}
