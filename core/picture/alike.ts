@@ -324,12 +324,20 @@ function judged(
   const [pd, qd] = [detailOf(p), detailOf(q)];
   const detail = correlation(pd, qd);
   const { textured, agreeing } = textureOf(pd, qd);
+  // There are many ways to crop and turn: more is asked of what fits by one of them.
+  const strict = orientation !== 0 || Math.min(window.w, window.h) < 0.93;
   const weak = textured < 0.08;
   if (weak) {
     const plain = orientation === 0 && window.w > 0.98 && window.h > 0.98 && bits <= 4;
     if (!plain || deviation(p) <= 4 || whole < 0.99 || !sameColours(a.picture.chroma, b.picture.chroma))
       return undefined;
-  } else if (whole < 0.88 || detail < 0.72 || agreeing < 0.6) return undefined;
+  } else if (
+    whole < 0.88 ||
+    detail < 0.72 ||
+    agreeing < (strict ? 0.8 : 0.6) ||
+    !sameMiddle(pd, qd, strict ? 0.75 : 0.6)
+  )
+    return undefined;
   const over = (value: number, least: number) => Math.max(0, (value - least) / (1 - least));
   return {
     relation: relationOf(a, b, window, orientation, p, q),
@@ -338,6 +346,19 @@ function judged(
     sure: weak ? over(whole, 0.99) : Math.min(over(whole, 0.88), over(detail, 0.72), over(agreeing, 0.6)),
     weak,
   };
+}
+
+/** Prints in one frame, pages of one form: all that is strong in them agrees, and what they are about does not. So the middle must agree, too. */
+function sameMiddle(p: Float64Array, q: Float64Array, least: number): boolean {
+  const [side, from] = [VERIFY_SIDE / 2, VERIFY_SIDE / 4];
+  const middle = (plane: Float64Array) =>
+    Float64Array.from(
+      { length: side * side },
+      (_, i) => plane[(from + Math.floor(i / side)) * VERIFY_SIDE + from + (i % side)]!,
+    );
+  const [a, b] = [middle(p), middle(q)];
+  // Hardly anything there in either: nothing to be compared.
+  return (deviation(a) <= 3 && deviation(b) <= 3) || correlation(a, b) >= least;
 }
 
 function energy(chroma: Int8Array): number {
@@ -399,5 +420,5 @@ function rimIsFlat(a: Prepared, { x, y, w, h }: Window): boolean {
       const inside = cx > x - 0.01 && cx < x + w + 0.01 && cy > y - 0.01 && cy < y + h + 0.01;
       if (!inside) values.push(plane[row * PLANE + column]!);
     }
-  return values.length > 30 && deviation(Float64Array.from(values)) < 6;
+  return values.length > 30 && deviation(Float64Array.from(values)) < 3;
 }

@@ -46,6 +46,7 @@ export const SETTING_ROOMS = [
   'name-pattern',
   'own-field',
   'layout',
+  'dismissal',
 ] as const;
 export type SettingRoom = (typeof SETTING_ROOMS)[number];
 /** A value of JSON; null: there is none. */

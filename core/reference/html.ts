@@ -203,6 +203,10 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
       } else if (isAddressAttribute(tag, attr.name)) {
         if (!this.links && (tag === 'a' || tag === 'area') && !canNameFile(attr.value, false)) continue;
         const url = this.address(location, place, attr.name === 'src' ? alt : undefined);
+        if (tag === 'img' && attr.name === 'src') {
+          const wide = shownWidth(value('width'), value('style'));
+          if (wide !== undefined) this.found.at(-1)!.wide = wide;
+        }
         if (tag === 'link' && /\bcanonical\b/i.test(value('rel') ?? '')) this.canonical.push(url);
       } else if (tag === 'meta' && attr.name === 'content') {
         if (/^refresh$/i.test(value('http-equiv') ?? '')) this.readRefresh(location);
@@ -296,6 +300,15 @@ export function embeddedHtml(source: Source, start: number, end: number): Found[
     end: offsets[one.end]!,
     writing: 'attribute' as const,
   }));
+}
+
+/** CSS pixels that a picture takes by its own element: its style's width, else its attribute. */
+function shownWidth(attribute: string | undefined, style: string | undefined): number | undefined {
+  const said =
+    /(?:^|[;\s])width\s*:\s*(\d+)px/i.exec(style ?? '')?.[1] ??
+    /^\s*(\d+)\s*(?:px)?\s*$/.exec(attribute ?? '')?.[1];
+  const wide = Number(said ?? 0);
+  return wide > 0 ? wide : undefined;
 }
 
 function isAddressAttribute(tag: string, name: string): boolean {

@@ -36,6 +36,8 @@ export interface Reference {
   place: string;
   /** For `img`: the alt attribute's text, or null when the element has none. Undefined for all other places. */
   alt?: string | null;
+  /** CSS pixels that an `img` is wide by its own attribute or style. */
+  wide?: number;
   /** Of an element that offers one picture in several sizes (srcset): where it starts, the same for all of them. */
   sizesOf?: number;
   /**

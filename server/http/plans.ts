@@ -19,6 +19,7 @@ import {
 } from '../../core/plan/plan.ts';
 import { LAYOUT_NAMES, type LayoutPart } from '../../core/reference/layout.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
+import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
 import { Fault } from '../fault.ts';
 import { proposeAddress, proposeMove, proposeNames } from '../ledger/addresses.ts';
 import { proposeAside, proposeCopies, proposeRestore } from '../ledger/files.ts';
@@ -207,7 +208,7 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
                 ]
               : [],
       ),
-      ...(plan.settings ?? []).map(shownSetting),
+      ...(plan.settings ?? []).map((step) => shownSetting(site, step)),
     ].slice(0, SHOWN),
     records: described.slice(0, SHOWN).map(({ step, fields }) => ({
       path: site.items.get(step.itemId)?.path ?? '',
@@ -234,7 +235,7 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
   };
 }
 
-function shownSetting({ room, key, before, after }: SettingStep) {
+function shownSetting(site: Site, { room, key, before, after }: SettingStep) {
   const rule = (value: SettingValue) =>
     value === null ? '' : ruleInWords(value as unknown as Omit<FolderRule, 'folder'>) || 'anything';
   const query = (value: SettingValue) => (value === null ? '' : (value as { query: string }).query);
@@ -259,6 +260,17 @@ function shownSetting({ room, key, before, after }: SettingStep) {
       return { what: `“${key}” finds the tag`, before: text(before), after: text(after) };
     case 'tag-above':
       return { what: `“${key}” lies below`, before: text(before), after: text(after) };
+    case 'dismissal': {
+      const said = (value: SettingValue) =>
+        value === null ? 'to be done' : `left alone: ${(value as { reason: string }).reason}`;
+      const [name, subject] = [key.slice(0, key.indexOf(' ')), key.slice(key.indexOf(' ') + 1)];
+      const item = CHECKS[name as CheckName].about === 'item' ? site.items.get(Number(subject)) : undefined;
+      return {
+        what: `${CHECKS[name as CheckName].name}: ${item?.path ?? subject}`,
+        before: said(before),
+        after: said(after),
+      };
+    }
     case 'layout': {
       const lines = (value: SettingValue) =>
         value === null

@@ -147,6 +147,7 @@ export class Checking {
         codecs: facts.codecs ?? '',
         profile: meta.colourProfile,
         takenAt: meta.takenAt,
+        place,
       });
       // Told together with all else that the door says.
       if (derived.signature) await site.matching.match(sha256);

@@ -164,7 +164,7 @@ function pixelsOf(image: Image): { width: number; height: number; data: Uint8Cla
 async function seen(
   picture: Sharp,
   thumbs: string,
-): Promise<Pick<Derived, 'preview' | 'placeholder' | 'colours' | 'signature'>> {
+): Promise<Pick<Derived, 'preview' | 'placeholder' | 'colours' | 'signature' | 'shades' | 'opaque'>> {
   const [small, large] = THUMBNAIL_SIZES;
   const { data, info } = await picture
     .resize({ width: large, height: large, fit: 'inside', withoutEnlargement: true })
@@ -188,7 +188,7 @@ async function seen(
 async function lookAt(
   { data, info }: { data: Buffer; info: OutputInfo },
   to: string,
-): Promise<Pick<Derived, 'placeholder' | 'colours' | 'signature'>> {
+): Promise<Pick<Derived, 'placeholder' | 'colours' | 'signature' | 'shades' | 'opaque'>> {
   const from = () =>
     sharp(data, { raw: { width: info.width, height: info.height, channels: info.channels } });
   await writeThumbnail(from(), to);
@@ -212,7 +212,23 @@ async function lookAt(
     placeholder: Buffer.from(rgbaToThumbHash(tinyInfo.width, tinyInfo.height, tiny)).toString('base64'),
     colours: dominantColours(Uint8Array.from(opaque)),
     signature: signatureOf(rgb, info),
+    ...shadesOf(data, info.channels),
   };
+}
+
+/** How many different colours a picture has for its pixels, and whether nothing shines through it. */
+function shadesOf(pixels: Uint8Array, channels: number): { shades: number; opaque: boolean } {
+  const seen = new Set<number>();
+  let opaque = true;
+  for (let at = 0; at < pixels.length; at += channels) {
+    const colour =
+      channels < 3
+        ? [pixels[at]!, pixels[at]!, pixels[at]!]
+        : [pixels[at]!, pixels[at + 1]!, pixels[at + 2]!];
+    seen.add((colour[0]! << 16) | (colour[1]! << 8) | colour[2]!);
+    if ((channels === 2 || channels === 4) && pixels[at + channels - 1]! < 250) opaque = false;
+  }
+  return { shades: (seen.size * channels) / Math.max(1, pixels.length), opaque };
 }
 
 function signatureOf(rgb: Uint8Array, { width, height }: { width: number; height: number }): Signature {

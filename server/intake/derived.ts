@@ -20,6 +20,10 @@ export interface Derived {
   colours: string[];
   /** For look-alikes: pictures only. */
   signature: Signature | null;
+  /** Different colours in the small picture, as a share of its pixels; null: there is none. */
+  shades: number | null;
+  /** Nothing shines through. */
+  opaque: boolean;
   frames: number;
   pages: number | null;
   text: string;
@@ -36,6 +40,8 @@ export const NOTHING: Derived = {
   placeholder: null,
   colours: [],
   signature: null,
+  shades: null,
+  opaque: true,
   frames: 1,
   pages: null,
   text: '',

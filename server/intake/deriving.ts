@@ -103,6 +103,7 @@ export class Deriving {
       codecs: (here && site.factsOf(here.path)?.item?.codecs) ?? '',
       profile: meta.colourProfile,
       takenAt: meta.takenAt,
+      place: meta.place,
     });
     // What the file says of itself fills what nobody has written; a record that a person has touched stays as it is.
     if (WORD_FIELDS.some((field) => meta.words[field] !== undefined))

@@ -31,13 +31,15 @@ export async function withEmbedded(
     );
     if ('undecodable' in shown)
       return { ...derived, notes: [...derived.notes, 'No preview can be made of it.'] };
-    const { preview, placeholder, colours, signature } = shown;
+    const { preview, placeholder, colours, signature, shades, opaque } = shown;
     return {
       ...derived,
       preview,
       placeholder,
       colours,
       signature,
+      shades,
+      opaque,
       notes: [
         ...derived.notes,
         'This format is not decoded here: what is shown is the preview inside the file.',

@@ -10,9 +10,11 @@ import { Ledger } from '../ledger/ledger.ts';
 import { Alikes } from '../store/alikes.ts';
 import { ArrivalRows } from '../store/arrivals.ts';
 import { Blobs } from '../store/blobs.ts';
+import { Care } from '../store/care.ts';
 import { Contents } from '../store/contents.ts';
 import { openDatabase, type Db } from '../store/database.ts';
 import { Files } from '../store/files.ts';
+import { Findings } from '../store/findings.ts';
 import { Items } from '../store/items.ts';
 import { LedgerRows } from '../store/ledger.ts';
 import { People } from '../store/people.ts';
@@ -26,6 +28,7 @@ import { SavedQueries } from '../store/saved-queries.ts';
 import { Settings } from '../store/settings.ts';
 import { Tags } from '../store/tags.ts';
 import { Fault } from '../fault.ts';
+import { Checks } from '../upkeep/checking.ts';
 import { Matching } from '../upkeep/matching.ts';
 import { Jobs } from '../work/jobs.ts';
 import { Pool } from '../work/pool.ts';
@@ -70,6 +73,8 @@ export class Site {
   readonly deriving: Deriving;
   /** Finds pictures that show the same. */
   readonly matching: Matching;
+  /** What is to be done in the library. */
+  readonly checks: Checks;
 
   private constructor(
     readonly folder: SiteFolder,
@@ -87,6 +92,8 @@ export class Site {
     readonly arrivals: ArrivalRows,
     readonly contents: Contents,
     readonly alikes: Alikes,
+    readonly findings: Findings,
+    readonly care: Care,
     readonly rules: Rules,
     readonly savedQueries: SavedQueries,
     readonly namePatterns: NamePatterns,
@@ -105,6 +112,7 @@ export class Site {
     this.files = fileRows.load();
     this.checking = new Checking(this);
     this.deriving = new Deriving(this);
+    this.checks = new Checks(this);
     this.matching = new Matching(this, join(dataFolder, 'iconomos.db'));
   }
 
@@ -128,7 +136,17 @@ export class Site {
     const fields = new OwnFields(db);
     const layout = new Layout(db);
     const tags = new Tags(db);
-    const settings = new Settings({ items, rules, tags, queries: savedQueries, patterns, fields, layout });
+    const findings = new Findings(db);
+    const settings = new Settings({
+      items,
+      rules,
+      tags,
+      queries: savedQueries,
+      patterns,
+      fields,
+      layout,
+      findings,
+    });
     // What the last scan read need not be hashed again, as long as the file's size and time are the same.
     const opened: { site?: Site } = {};
     const hands = new Hands({
@@ -164,6 +182,8 @@ export class Site {
       new ArrivalRows(db),
       new Contents(db),
       new Alikes(db),
+      findings,
+      new Care(db),
       rules,
       savedQueries,
       patterns,
@@ -246,6 +266,10 @@ export class Site {
       const facts = step.do === 'move' ? this.files.get(step.from) : undefined;
       return step.do === 'move' && facts?.sha256 === step.sha256 ? [{ step, facts }] : [];
     });
+    for (const step of steps) {
+      const sha256 = step.do === 'write' ? step.after : step.do === 'create' ? step.sha256 : null;
+      if (sha256 !== null) this.own.add(sha256);
+    }
     if (moved.length > 0 || written.size > 0) this.moved = true;
     this.db.transaction(() => {
       for (const { step } of moved) {
@@ -261,6 +285,8 @@ export class Site {
       }
     })();
   }
+  /** Bytes that plans have written since the start: they were not changed by others. */
+  private readonly own = new Set<string>();
   /** Files have other places, or pages other references, than at the last scan: every reference is resolved anew. */
   private moved = false;
 
@@ -348,7 +374,8 @@ export class Site {
       const { path } = facts;
       const item = this.items.atPath(path);
       if (item) {
-        this.items.setFacts(item.id, facts);
+        const byOthers = item.sha256 !== '' && item.sha256 !== facts.sha256 && !this.own.has(facts.sha256);
+        this.items.setFacts(item.id, facts, byOthers);
         return;
       }
       const movedFrom = goneByHash.get(facts.sha256);
@@ -370,6 +397,7 @@ export class Site {
     await this.jobs.settled();
     await this.metadata.close();
     await this.matching.close();
+    await this.checks.close();
     await this.reader.close();
     await this.hands.close();
     if (this.ownsPool) await this.pool.close();

@@ -7,7 +7,7 @@ const DERIVE_VERSION = 4;
 
 /** What the same picture in other bytes has too. */
 const COPIED =
-  'sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames, pages, codecs, profile, taken_at, text, notes, main_colour';
+  'sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames, pages, codecs, profile, taken_at, text, notes, main_colour, shades, opaque, tells_place';
 
 const bufferOf = ({ buffer, byteOffset, byteLength }: Uint8Array | Int8Array | Int32Array) =>
   Buffer.from(buffer, byteOffset, byteLength);
@@ -67,7 +67,7 @@ export class Contents {
   save(
     sha256: string,
     derived: Derived,
-    more: { codecs: string; profile: string | null; takenAt: string | null },
+    more: { codecs: string; profile: string | null; takenAt: string | null; place: boolean },
   ): void {
     const { signature } = derived;
     this.db.prepare('delete from content where sha256 = ?').run(sha256);
@@ -75,7 +75,8 @@ export class Contents {
     this.db
       .prepare(
         `insert into content (sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames,
-           pages, codecs, profile, taken_at, text, notes, main_colour) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+           pages, codecs, profile, taken_at, text, notes, main_colour, shades, opaque, tells_place)
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         sha256,
@@ -96,6 +97,9 @@ export class Contents {
         derived.text,
         JSON.stringify(derived.notes),
         derived.colours[0] ? colourName(derived.colours[0]) : null,
+        derived.shades,
+        Number(derived.opaque),
+        Number(more.place),
       );
   }
 

@@ -14,7 +14,7 @@ interface FileRow {
 }
 
 /** Raise this when core reads files differently than before: every file of an older data folder is then read anew. */
-const READER_VERSION = 4;
+const READER_VERSION = 5;
 
 /** The files of the site as last read. */
 export class Files {

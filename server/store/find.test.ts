@@ -128,7 +128,11 @@ function make(i: number, contents: Contents): Facts {
     originalName: null,
   });
   hashes.set(id, sha256);
-  contents.save(sha256, { ...NOTHING, colours: [colour] }, { codecs: '', profile: null, takenAt: null });
+  contents.save(
+    sha256,
+    { ...NOTHING, colours: [colour] },
+    { codecs: '', profile: null, takenAt: null, place: false },
+  );
   const words = {
     alt: dice.pick(['', '', 'A hill']),
     decorative: dice.next() < 0.1,

@@ -280,7 +280,7 @@ class Building {
 const NO_TAGS = '(not exists (select 1 from item_tag where item_tag.item_id = item.id))';
 
 /** The care marks, as careMarks in core/describe. */
-const MARKS: Record<string, string> = {
+export const MARKS: Record<string, string> = {
   described: `(case when item.kind = 'image' and ${NEEDS_ALT} then item.decorative = 1 or trim(item.alt) <> ''
     when item.kind = 'image' then 1 else trim(item.title) <> '' end)`,
   named: "(item.name_faults = '')",

@@ -316,10 +316,10 @@ export class Items {
   }
 
   /** Brings an item's facts in line with its file. */
-  setFacts(id: number, facts: FileFacts): void {
+  setFacts(id: number, facts: FileFacts, byOthers = false): void {
     this.db
       .prepare(
-        'update item set bytes = ?, sha256 = ?, width = ?, height = ?, duration = ?, unreadable = ? where id = ?',
+        'update item set bytes = ?, sha256 = ?, width = ?, height = ?, duration = ?, unreadable = ?, outside = ? where id = ?',
       )
       .run(
         facts.bytes,
@@ -328,6 +328,7 @@ export class Items {
         facts.item?.height ?? null,
         facts.item?.duration ?? null,
         facts.item?.unreadable ?? null,
+        Number(byOthers),
         id,
       );
   }
@@ -366,9 +367,11 @@ export class Items {
   /** Counts placements and derives the use of every item anew. */
   refreshUse(): void {
     this.db.exec(`
-      update item set placements =
-        (select count(*) from placement where placement.path = item.path and placement.state = 'placed' and placement.page <> item.path)
-      where state = 'here'`);
+      update item set placements = counted.placements from
+        (select item.id, count(placement.id) as placements from item left join placement
+           on placement.path = item.path and placement.state = 'placed' and placement.page <> item.path
+         where item.state = 'here' group by item.id) as counted
+      where counted.id = item.id and counted.placements <> item.placements`);
     const rows = this.db
       .prepare(
         `select id, path, placements, use, exists (select 1 from mention where mention.path = item.path) as mentioned,

@@ -34,8 +34,8 @@ export class References {
   replacePlacements(page: SitePath, placements: readonly Placement[]): void {
     this.db.prepare('delete from placement where page = ?').run(page);
     const insert = this.db.prepare(
-      `insert into placement (page, start, "end", line, url, place, alt, has_alt, path, state, near, sizes_of)
-       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      `insert into placement (page, start, "end", line, url, place, alt, has_alt, path, state, near, sizes_of, wide)
+       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     );
     for (const one of placements) {
       insert.run(
@@ -51,6 +51,7 @@ export class References {
         one.state,
         one.near ?? null,
         one.sizesOf ?? null,
+        one.wide ?? null,
       );
     }
   }

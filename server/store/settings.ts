@@ -1,4 +1,5 @@
 import type { SettingRoom, SettingStep, SettingValue } from '../../core/plan/plan.ts';
+import type { Findings } from './findings.ts';
 import type { Items } from './items.ts';
 import type { Rules } from './rules.ts';
 import type { SavedQueries } from './saved-queries.ts';
@@ -14,6 +15,7 @@ interface Parts {
   patterns: NamePatterns;
   fields: OwnFields;
   layout: Layout;
+  findings: Findings;
 }
 
 /** Everything that plans can change beside files and records, each kind in its own table. */
@@ -21,7 +23,7 @@ export class Settings {
   constructor(private readonly parts: Parts) {}
 
   get(room: SettingRoom, key: string): SettingValue {
-    const { rules, tags, queries, patterns, fields, layout } = this.parts;
+    const { rules, tags, queries, patterns, fields, layout, findings } = this.parts;
     switch (room) {
       case 'name-pattern':
         return patterns.value(key);
@@ -37,12 +39,14 @@ export class Settings {
         return queries.value(key);
       case 'layout':
         return layout.value(key);
+      case 'dismissal':
+        return findings.value(key);
     }
   }
 
   /** Sets what a step says. */
   set({ room, key, after }: SettingStep, personId: number, now: string): void {
-    const { items, rules, tags, queries, patterns, fields, layout } = this.parts;
+    const { items, rules, tags, queries, patterns, fields, layout, findings } = this.parts;
     switch (room) {
       case 'name-pattern':
         return patterns.setValue(key, after);
@@ -59,6 +63,8 @@ export class Settings {
         return queries.setValue(key, after, personId, now);
       case 'layout':
         return layout.setValue(key, after);
+      case 'dismissal':
+        return findings.setValue(key, after);
     }
   }
 }

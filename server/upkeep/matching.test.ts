@@ -1,6 +1,6 @@
 import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { afterEach, expect, test } from 'vitest';
 import { SMALL_DEMO } from '../../demo/test-setup.ts';
 import { closeSites, openSite, siteFolder } from '../test/site.ts';
@@ -16,7 +16,7 @@ async function variants(): Promise<string> {
     const bytes = await readFile(join(SMALL_DEMO, name));
     const { width, height } = await sharp(bytes).metadata();
     await mkdir(join(root, `p${at}`));
-    const write = async (to: string, picture: sharp.Sharp) =>
+    const write = async (to: string, picture: Sharp) =>
       writeFile(join(root, `p${at}`, to), await picture.toBuffer());
     await writeFile(join(root, `p${at}`, 'original.jpg'), bytes);
     await write('small.jpg', sharp(bytes).resize(Math.round(width / 2)));

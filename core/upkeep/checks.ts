@@ -1,0 +1,347 @@
+/** How sure a finding is: bytes tell it, measures tell it, or it is for a person to judge. */
+export const SURENESS = {
+  certain: 'certain',
+  likely: 'very likely',
+  judgement: 'for you to judge',
+} as const;
+
+/** What can be done about findings, several at once. */
+export const REMEDIES = {
+  merge: 'keep one of each group',
+  'set-aside': 'set them aside',
+  repair: 'repair the references',
+  describe: 'describe them',
+  rename: 'rename them',
+  gather: 'gather them in the tray',
+  lighter: 'make them lighter',
+  tags: 'merge the tags',
+  redirects: 'drop the redirects',
+  look: 'look at each',
+} as const;
+export type Remedy = keyof typeof REMEDIES;
+
+export const CHECK_GROUPS = {
+  doubles: 'Doubles',
+  use: 'Use',
+  references: 'References',
+  words: 'Words',
+  names: 'Names and places',
+  weight: 'Weight',
+  rights: 'Rights',
+  files: 'Files',
+} as const;
+export type CheckGroup = keyof typeof CHECK_GROUPS;
+
+export interface Check {
+  group: CheckGroup;
+  name: string;
+  /** What is found. */
+  what: string;
+  /** Why it matters. */
+  why: string;
+  sure: keyof typeof SURENESS;
+  remedy: Remedy;
+  /** What a finding is about. */
+  about: 'item' | 'reference' | 'tag' | 'redirect';
+}
+
+/** Every check of the library, in the order in which they are shown. */
+export const CHECKS = {
+  copies: {
+    group: 'doubles',
+    name: 'Copies',
+    what: 'Items whose bytes are the same.',
+    why: 'Each is kept up apart from the others, and the words of one are missing at the next.',
+    sure: 'certain',
+    remedy: 'merge',
+    about: 'item',
+  },
+  'look-alikes': {
+    group: 'doubles',
+    name: 'Look-alikes',
+    what: 'Pictures that show the same in other bytes. Sizes of one picture are a family and no fault.',
+    why: 'Nobody knows any more which one is the good one.',
+    sure: 'likely',
+    remedy: 'merge',
+    about: 'item',
+  },
+  unused: {
+    group: 'use',
+    name: 'Unused',
+    what: 'No page refers to them and no text names them.',
+    why: 'They weigh, they are found instead of what is meant, and setting them aside changes nothing for visitors.',
+    sure: 'certain',
+    remedy: 'set-aside',
+    about: 'item',
+  },
+  mentioned: {
+    group: 'use',
+    name: 'Mentioned only',
+    what: 'No reference was found, but a script, a data file or a text names them.',
+    why: 'A script may show them: read the place before one is set aside.',
+    sure: 'judgement',
+    remedy: 'set-aside',
+    about: 'item',
+  },
+  broken: {
+    group: 'references',
+    name: 'Broken references',
+    what: 'Pages refer to files that are not there.',
+    why: 'Visitors see a gap.',
+    sure: 'certain',
+    remedy: 'repair',
+    about: 'reference',
+  },
+  'idle-redirects': {
+    group: 'references',
+    name: 'Redirects nobody needs',
+    what: 'Redirects that lead nowhere, or whose old address is a file again.',
+    why: 'They are never followed to anything.',
+    sure: 'certain',
+    remedy: 'redirects',
+    about: 'redirect',
+  },
+  'redirect-chains': {
+    group: 'references',
+    name: 'Redirect chains',
+    what: 'Redirects that lead to another redirect.',
+    why: 'Each step costs visitors time, and some readers follow none but the first.',
+    sure: 'certain',
+    remedy: 'redirects',
+    about: 'redirect',
+  },
+  'no-alt': {
+    group: 'words',
+    name: 'Alt text missing',
+    what: 'Pictures without alt text that are not called decorative.',
+    why: 'Who does not see them, people and search engines, learns nothing of them.',
+    sure: 'certain',
+    remedy: 'describe',
+    about: 'item',
+  },
+  'poor-alt': {
+    group: 'words',
+    name: 'Alt text poor',
+    what: 'Alt texts that say a file name, a placeholder, or more than is read out well.',
+    why: 'They are read out as they are.',
+    sure: 'likely',
+    remedy: 'describe',
+    about: 'item',
+  },
+  'same-alt': {
+    group: 'words',
+    name: 'Same alt text',
+    what: 'Different pictures with one alt text.',
+    why: 'They cannot be told apart by it.',
+    sure: 'judgement',
+    remedy: 'describe',
+    about: 'item',
+  },
+  'page-words': {
+    group: 'words',
+    name: 'Page and record disagree',
+    what: 'A page shows another alt text than the record has.',
+    why: 'One of the two is out of date.',
+    sure: 'judgement',
+    remedy: 'describe',
+    about: 'item',
+  },
+  'no-title': {
+    group: 'words',
+    name: 'Title missing',
+    what: 'Films, sounds and documents without a title.',
+    why: 'Links to them fall back to the file’s name.',
+    sure: 'certain',
+    remedy: 'describe',
+    about: 'item',
+  },
+  'no-language': {
+    group: 'words',
+    name: 'Language missing',
+    what: 'Described items without a language, in a library where others have one.',
+    why: 'Their words are read out and searched in the wrong language.',
+    sure: 'certain',
+    remedy: 'describe',
+    about: 'item',
+  },
+  names: {
+    group: 'names',
+    name: 'Poor names',
+    what: 'Names that say nothing, hold signs that addresses do not like, or do not follow their folder’s pattern.',
+    why: 'Names are read in addresses, downloads and search results.',
+    sure: 'certain',
+    remedy: 'rename',
+    about: 'item',
+  },
+  rules: {
+    group: 'names',
+    name: 'Against the folder’s rule',
+    what: 'They do not fit what their folder is for.',
+    why: 'Pages that take from this folder look uneven.',
+    sure: 'certain',
+    remedy: 'gather',
+    about: 'item',
+  },
+  'no-folder': {
+    group: 'names',
+    name: 'Outside any folder',
+    what: 'Items that lie in the site’s root.',
+    why: 'The root fills up with what nobody finds again.',
+    sure: 'judgement',
+    remedy: 'gather',
+    about: 'item',
+  },
+  'near-tags': {
+    group: 'names',
+    name: 'Nearly the same tags',
+    what: 'Tags that differ in case, accents, an ending or one letter.',
+    why: 'Half of what is looked for stands under the other one.',
+    sure: 'judgement',
+    remedy: 'tags',
+    about: 'tag',
+  },
+  'lone-tags': {
+    group: 'names',
+    name: 'Tags used once',
+    what: 'Tags that only one item bears.',
+    why: 'They find nothing that its name does not.',
+    sure: 'judgement',
+    remedy: 'tags',
+    about: 'tag',
+  },
+  'too-large': {
+    group: 'weight',
+    name: 'Larger than ever shown',
+    what: 'Pictures with more than twice the width at which any page shows them.',
+    why: 'Visitors load pixels that no screen draws.',
+    sure: 'likely',
+    remedy: 'lighter',
+    about: 'item',
+  },
+  format: {
+    group: 'weight',
+    name: 'Wrong format',
+    what: 'Photographs as PNG, drawings as JPEG.',
+    why: 'Photographs weigh several times as much as PNG; drawings get dirty edges as JPEG.',
+    sure: 'likely',
+    remedy: 'gather',
+    about: 'item',
+  },
+  'no-sizes': {
+    group: 'weight',
+    name: 'No smaller sizes',
+    what: 'Large pictures that pages offer in one size only.',
+    why: 'Phones load what a wide screen needs.',
+    sure: 'likely',
+    remedy: 'look',
+    about: 'item',
+  },
+  'heavy-film': {
+    group: 'weight',
+    name: 'Heavy films',
+    what: 'Films of more than 8 megabits a second.',
+    why: 'They stall where the network is slow.',
+    sure: 'likely',
+    remedy: 'gather',
+    about: 'item',
+  },
+  'heavy-pdf': {
+    group: 'weight',
+    name: 'Heavy PDFs',
+    what: 'PDFs of more than 1.5 MB a page.',
+    why: 'They are opened on phones, too.',
+    sure: 'likely',
+    remedy: 'gather',
+    about: 'item',
+  },
+  'no-licence': {
+    group: 'rights',
+    name: 'No licence',
+    what: 'Items whose record names no licence although somebody else is named, or the site’s other items have one.',
+    why: 'Nobody can say later whether they may be shown.',
+    sure: 'judgement',
+    remedy: 'gather',
+    about: 'item',
+  },
+  'no-credit': {
+    group: 'rights',
+    name: 'No credit',
+    what: 'Items under a licence, without creator or credit.',
+    why: 'Most licences ask for the name.',
+    sure: 'likely',
+    remedy: 'gather',
+    about: 'item',
+  },
+  'licence-over': {
+    group: 'rights',
+    name: 'Licence over',
+    what: 'The licence has ended.',
+    why: 'They must not be shown any more.',
+    sure: 'certain',
+    remedy: 'look',
+    about: 'item',
+  },
+  'licence-ending': {
+    group: 'rights',
+    name: 'Licence ending',
+    what: 'The licence ends within 30 days.',
+    why: 'There is time to renew it, or to show something else.',
+    sure: 'certain',
+    remedy: 'look',
+    about: 'item',
+  },
+  unreadable: {
+    group: 'files',
+    name: 'Unreadable',
+    what: 'Files that cannot be read as what they are.',
+    why: 'Visitors get a broken file.',
+    sure: 'certain',
+    remedy: 'look',
+    about: 'item',
+  },
+  'other-type': {
+    group: 'files',
+    name: 'Another type than the name says',
+    what: 'The content is of another type than the extension.',
+    why: 'Some browsers refuse to show it.',
+    sure: 'certain',
+    remedy: 'look',
+    about: 'item',
+  },
+  private: {
+    group: 'files',
+    name: 'Place still inside',
+    what: 'Files that tell where they were taken.',
+    why: 'Anyone who saves them can read the coordinates.',
+    sure: 'certain',
+    remedy: 'look',
+    about: 'item',
+  },
+  outside: {
+    group: 'files',
+    name: 'Changed by others',
+    what: 'Files whose bytes were changed outside Iconomos.',
+    why: 'Words and crops were made for what they showed before.',
+    sure: 'certain',
+    remedy: 'look',
+    about: 'item',
+  },
+  missing: {
+    group: 'files',
+    name: 'Record without file',
+    what: 'Records with words whose file is not there any more.',
+    why: 'The words are lost with it, unless the file comes back.',
+    sure: 'certain',
+    remedy: 'look',
+    about: 'item',
+  },
+} as const satisfies Record<string, Check>;
+
+export type CheckName = keyof typeof CHECKS;
+export const CHECK_NAMES = Object.keys(CHECKS) as CheckName[];
+
+/** Checks whose findings are one item each, computed from that item's facts. */
+export type ItemCheck = {
+  [Name in CheckName]: (typeof CHECKS)[Name]['about'] extends 'item' ? Name : never;
+}[CheckName];
+export const ITEM_CHECKS = CHECK_NAMES.filter((name) => CHECKS[name].about === 'item') as ItemCheck[];

@@ -1,0 +1,218 @@
+import { isConventional, type Kind } from '../address/kinds.ts';
+import { NAME_FAULT_TEXTS, type NameFault } from '../address/name.ts';
+import { baseName, folderOf, type SitePath } from '../address/path.ts';
+import { altFindings } from '../describe/alt.ts';
+import type { Words } from '../describe/fields.ts';
+import { needsAlt } from '../describe/record.ts';
+import { ruleBreaks, type FolderRule } from '../intake/rules.ts';
+import type { ItemState } from '../plan/plan.ts';
+import type { Use } from '../reference/survey.ts';
+import type { ItemCheck } from './checks.ts';
+
+/** What the checks of one item look at. */
+export interface ItemStanding {
+  path: SitePath;
+  state: ItemState;
+  kind: Kind;
+  mime: string;
+  bytes: number;
+  width: number | null;
+  height: number | null;
+  /** Seconds. */
+  duration: number | null;
+  pages: number | null;
+  unreadable: string | null;
+  use: Use;
+  nameFaults: readonly NameFault[];
+  words: Words;
+  /** Other items with the same bytes; and with other bytes, that show the same and are no sizes of it. */
+  copies: number;
+  alike: number;
+  /** Other pictures, with other bytes, under the same alt text. */
+  sameAlt: number;
+  /** Placements whose alt text is another than the record's. */
+  disagreeing: number;
+  /** Placements as a picture; of them, those that offer no sizes. */
+  shown: number;
+  unsized: number;
+  /** CSS pixels of its widest placement; null: no page says it, or one leads to the whole file. */
+  widest: number | null;
+  /** What its content is; null: it could not be told. */
+  contentMime: string | null;
+  /** Different colours in its small preview, as a share of that preview's pixels; null: not known. */
+  shades: number | null;
+  /** Nothing shines through it. */
+  opaque: boolean;
+  /** Its metadata tell where it was taken. */
+  tellsPlace: boolean;
+  changedOutside: boolean;
+}
+
+/** What the library as a whole is like, as far as a check of one item depends on it. */
+export interface LibraryHabits {
+  /** YYYY-MM-DD; and 30 days later. */
+  today: string;
+  soon: string;
+  ruleOf: (folder: SitePath) => FolderRule;
+  /** Others have a language, a licence. */
+  languages: boolean;
+  licences: boolean;
+}
+
+export interface ItemFinding {
+  check: ItemCheck;
+  /** What is wrong with this one, in a sentence. */
+  why: string;
+  /** Bytes that could be saved, about; 0: none, or not known. */
+  saves: number;
+}
+
+/** CSS pixels that a picture has on the widest page that is usual, where no page says how wide it is shown. */
+const WIDEST_PAGE = 1920;
+/** Pixels for each CSS pixel that dense screens draw. */
+const DENSITY = 2;
+const FILM_BITS = 8_000_000;
+const PDF_PAGE = 1_500_000;
+/** Pictures below this are not worth the trouble. */
+const LIGHT = 60_000;
+
+/** Everything that is to be said of one item. */
+export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFinding[] {
+  const found: ItemFinding[] = [];
+  const say = (check: ItemCheck, why: string, saves = 0) =>
+    found.push({ check, why, saves: Math.round(saves) });
+  const { words } = item;
+  const name = baseName(item.path);
+  if (item.state === 'absent') {
+    const said = [words.alt, words.title, words.caption, words.description].some(
+      (text) => text.trim() !== '',
+    );
+    if (said || words.tags.length > 0)
+      say('missing', 'Its file was taken away by others; its words are still here.');
+    return found;
+  }
+  if (item.state !== 'here') return found;
+
+  if (item.copies > 0)
+    say(
+      'copies',
+      `${item.copies === 1 ? 'Another item has' : `${item.copies} other items have`} the same bytes.`,
+      0,
+    );
+  if (item.alike > 0)
+    say(
+      'look-alikes',
+      `${item.alike === 1 ? 'Another picture shows' : `${item.alike} other pictures show`} the same.`,
+    );
+  if (item.use === 'unused') say('unused', 'Nothing refers to it.', item.bytes);
+  if (item.use === 'mentioned') say('mentioned', 'Only its name stands somewhere.', item.bytes);
+
+  if (needsAlt(item)) {
+    if (!words.decorative && words.alt.trim() === '') say('no-alt', 'It has no alt text.');
+    else
+      for (const one of altFindings({
+        path: item.path,
+        words,
+        standings: [],
+        sameAlt: [],
+        textInside: '',
+      }).slice(0, 1))
+        if (one.severity !== 'hint') say('poor-alt', one.says);
+    if (item.sameAlt > 0 && !words.decorative)
+      say(
+        'same-alt',
+        `${item.sameAlt === 1 ? 'Another picture has' : `${item.sameAlt} other pictures have`} the alt text “${words.alt}”.`,
+      );
+  } else if (item.kind !== 'image' && words.title.trim() === '') say('no-title', 'It has no title.');
+  if (item.disagreeing > 0)
+    say(
+      'page-words',
+      `${item.disagreeing === 1 ? 'One placement says' : `${item.disagreeing} placements say`} something else than the record.`,
+    );
+  const described = words.alt.trim() !== '' || words.title.trim() !== '';
+  if (habits.languages && described && words.language.trim() === '')
+    say('no-language', 'Its words have no language.');
+
+  const conventional = isConventional(item.path);
+  if (item.nameFaults.length > 0 && !conventional)
+    say('names', item.nameFaults.map((fault) => NAME_FAULT_TEXTS[fault]).join(' '));
+  // Against the pattern of names it is said with the name.
+  const broken = ruleBreaks(item, { ...habits.ruleOf(folderOf(item.path)), pattern: null });
+  if (broken.length > 0) say('rules', broken.join(' '));
+  if (folderOf(item.path) === '' && !conventional) say('no-folder', 'It lies in the site’s root.');
+
+  weigh(item, say);
+
+  const licence = words.licence.trim();
+  const named = [words.creator, words.credit, words.source].some((text) => text.trim() !== '');
+  if (licence === '' && item.kind === 'image' && needsAlt(item) && (named || habits.licences))
+    say('no-licence', 'Its record names no licence.');
+  if (licence !== '' && words.creator.trim() === '' && words.credit.trim() === '')
+    say('no-credit', `It is under “${licence}”, but nobody is named.`);
+  const end = words.licenceEnd.trim();
+  if (/^\d{4}-\d\d-\d\d$/.test(end)) {
+    const shown = item.use === 'placed' ? ' It is still shown.' : '';
+    if (end < habits.today) say('licence-over', `Its licence ended on ${end}.${shown}`);
+    else if (end <= habits.soon) say('licence-ending', `Its licence ends on ${end}.${shown}`);
+  }
+
+  if (item.unreadable) say('unreadable', item.unreadable);
+  if (item.contentMime !== null && !agree(item.contentMime, item.mime))
+    say(
+      'other-type',
+      `It is called ${name.slice(name.lastIndexOf('.'))}, but its content is ${item.contentMime}.`,
+    );
+  if (item.tellsPlace) say('private', 'It tells where it was taken.');
+  if (item.changedOutside) say('outside', 'Its bytes were changed by someone else.');
+  return found;
+}
+
+function weigh(item: ItemStanding, say: (check: ItemCheck, why: string, saves?: number) => unknown): void {
+  const { width, height, bytes } = item;
+  const raster = item.kind === 'image' && /^image\/(?:jpeg|png|webp|avif)$/.test(item.mime);
+  if (raster && width && height && bytes > LIGHT) {
+    const needed = DENSITY * (item.widest ?? WIDEST_PAGE);
+    if (item.shown > 0 && item.widest !== null && width > needed * 1.1) {
+      const saves = bytes * (1 - (needed / width) ** 2);
+      say('too-large', `It is ${width} pixels wide and shown ${item.widest} wide at most.`, saves);
+    }
+    if (item.mime === 'image/png' && item.opaque && (item.shades ?? 0) > PHOTO)
+      say('format', 'It looks like a photograph, and is a PNG.', bytes * 0.75);
+    if (item.mime === 'image/jpeg' && item.shades !== null && item.shades < DRAWING)
+      say('format', 'It looks like a drawing, and is a JPEG.');
+    if (item.unsized > 0 && item.unsized === item.shown && width > 1000 && bytes > 150_000)
+      say('no-sizes', `It is ${width} pixels wide, and phones are offered no smaller one.`, bytes * 0.5);
+  }
+  if (item.kind === 'video' && item.duration && (bytes * 8) / item.duration > FILM_BITS)
+    say(
+      'heavy-film',
+      `${((bytes * 8) / item.duration / 1e6).toFixed(0)} megabits a second.`,
+      bytes - (FILM_BITS * item.duration) / 8,
+    );
+  if (item.mime === 'application/pdf' && bytes / Math.max(1, item.pages ?? 1) > PDF_PAGE)
+    say('heavy-pdf', `${(bytes / Math.max(1, item.pages ?? 1) / 1e6).toFixed(1)} MB a page.`, bytes / 2);
+}
+
+/** Shares of different colours: photographs have many, by their noise; drawings few, also with soft edges. */
+const PHOTO = 0.12;
+const DRAWING = 0.015;
+
+/** The same type under other names, and types that hold one another. */
+function agree(content: string, named: string): boolean {
+  const plain = (mime: string) =>
+    mime
+      .replace('image/x-icon', 'image/vnd.microsoft.icon')
+      .replace(/^image\/apng$/, 'image/png')
+      .replace(/^(?:audio|video)\/(?:x-)?(m4a|mp4|quicktime|3gpp|m4v)$/, 'media/mp4')
+      .replace(/^(?:audio|video)\/(?:ogg|opus)$|^application\/ogg$/, 'media/ogg')
+      .replace(/^(?:audio|video)\/(?:webm|x-matroska|matroska)$/, 'media/webm')
+      .replace(/^audio\/(?:x-|vnd\.)?wave?$/, 'audio/wav')
+      .replace(/^audio\/(?:x-)?(flac|aiff)$/, 'audio/$1')
+      .replace(/^image\/hei[cf](?:-sequence)?$/, 'image/heif');
+  if (plain(content) === plain(named)) return true;
+  // What cannot be told apart by its first bytes: packed and written documents.
+  return (
+    !/^(?:image|video|audio)\/|^application\/pdf$/.test(content) ||
+    !/^(?:image|video|audio)\/|^application\/pdf$/.test(named)
+  );
+}

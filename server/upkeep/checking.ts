@@ -1,0 +1,151 @@
+import { variantsOf } from '../../core/naming/variants.ts';
+import { ruleFor } from '../../core/intake/rules.ts';
+import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
+import type { Site } from '../site/site.ts';
+import { breather } from '../site/survey.ts';
+import type { StoredStanding } from '../store/findings.ts';
+
+/** Items that are checked in one transaction. */
+const SLICE = 200;
+/** More are shown as running work. */
+const LONG = 2000;
+const DAY = 86_400_000;
+/** Raise this when the checks say other things: everything is then checked anew. */
+const CHECKS_VERSION = '1';
+
+/**
+ * Keeps what the checks say of the items up to date: the database notes which items have changed in any way that matters, and only those are
+ * looked at again. A day, a rule or a habit of the library that changes makes those be looked at that depend on it.
+ */
+export class Checks {
+  private running: Promise<void> = Promise.resolve();
+
+  constructor(private readonly site: Site) {}
+
+  /** Checks what has changed. Resolves when all that is said is of the items as they are now. */
+  refresh(): Promise<void> {
+    this.running = this.running.then(
+      () => this.refreshNow(),
+      () => this.refreshNow(),
+    );
+    return this.running;
+  }
+
+  private async refreshNow(): Promise<void> {
+    const { findings, jobs } = this.site;
+    const habits = this.habits();
+    const total = findings.uncheckedCount();
+    if (total > LONG)
+      await jobs.run('check', 'Checking the library', async ({ progress, signal }) => {
+        await this.checkAll(habits, (done) => {
+          signal.throwIfAborted();
+          progress(Math.min(done, total), total, 'items checked');
+        });
+      });
+    else await this.checkAll(habits, () => undefined);
+    this.keepDay(habits.today);
+  }
+
+  private async checkAll(habits: LibraryHabits, progress: (done: number) => void): Promise<void> {
+    const { findings } = this.site;
+    const breathe = breather();
+    let done = 0;
+    for (let ids = findings.unchecked(SLICE); ids.length > 0; ids = findings.unchecked(SLICE)) {
+      this.check(ids, habits);
+      progress((done += ids.length));
+      await breathe();
+    }
+  }
+
+  private check(ids: readonly number[], habits: LibraryHabits): void {
+    const { findings } = this.site;
+    const standings = findings.standings(ids);
+    const alike = this.alikeCounts(standings);
+    const found = new Map<number, { one: ItemFinding; looked: string }[]>();
+    for (const standing of standings)
+      found.set(
+        standing.id,
+        itemFindings({ ...standing, alike: alike.get(standing.id) ?? 0 }, habits).map((one) => ({
+          one,
+          looked: `${standing.sha256.slice(0, 16)} ${one.why}`,
+        })),
+      );
+    findings.save(ids, found, this.site.now());
+  }
+
+  /** Of how many other pictures each shows the same; sizes of one picture count as one, and its own not at all. */
+  private alikeCounts(standings: readonly StoredStanding[]): Map<number, number> {
+    const { alikes, items, references } = this.site;
+    const counts = new Map<number, number>();
+    for (const { id, sha256, state } of standings) {
+      const pairs = state === 'here' ? alikes.of(sha256) : [];
+      if (pairs.length === 0) continue;
+      const others = pairs.flatMap((pair) => items.withHash(pair.sha256));
+      // Copies of the same bytes are one with it.
+      const own = items.withHash(sha256);
+      const group = [...own, ...others];
+      const mainOf = familyOf(group, references.sizeSets(group.map((one) => one.id)));
+      const mains = new Set(own.map((one) => mainOf(one.id)));
+      const shown = new Map<string, number>();
+      for (const one of others) {
+        const main = mainOf(one.id);
+        if (mains.has(main)) mains.add(one.id);
+        else if (!mains.has(one.id)) shown.set(one.sha256, main);
+      }
+      const families = new Set(shown.values());
+      if (families.size > 0) counts.set(id, families.size);
+    }
+    return counts;
+  }
+
+  /** What the library is like; what depends on a part that has changed is checked anew. */
+  private habits(): LibraryHabits {
+    const { findings, db, rules } = this.site;
+    const today = this.site.now().slice(0, 10);
+    const has = (column: 'language' | 'licence') =>
+      db
+        .prepare(`select exists (select 1 from item where state = 'here' and ${column} <> '')`)
+        .pluck()
+        .get() === 1;
+    const [languages, licences] = [has('language'), has('licence')];
+    const now = {
+      version: CHECKS_VERSION,
+      day: today,
+      languages: String(languages),
+      licences: String(licences),
+    };
+    const changed = (name: keyof typeof now) => findings.state(name) !== now[name];
+    if (changed('version')) findings.uncheck('1');
+    else if (changed('languages') || changed('licences')) findings.uncheck();
+    else if (changed('day')) findings.uncheck("state = 'here' and licence_end <> ''");
+    for (const [name, value] of Object.entries(now)) findings.setState(name, value);
+    const all = rules.all();
+    return {
+      today,
+      soon: new Date(Date.parse(today) + 30 * DAY).toISOString().slice(0, 10),
+      ruleOf: (folder) => ruleFor(folder, all),
+      languages,
+      licences,
+    };
+  }
+
+  private keepDay(day: string): void {
+    const { care } = this.site;
+    const now = care.now(day);
+    const [last] = care.history(1);
+    if (JSON.stringify(last) !== JSON.stringify(now)) care.keep(now);
+  }
+
+  async close(): Promise<void> {
+    await this.running.catch(() => undefined);
+  }
+}
+
+/** Which picture each of some is a size of: itself, if it is none. */
+export function familyOf(
+  items: Parameters<typeof variantsOf>[0],
+  sets: readonly (readonly number[])[],
+): (id: number) => number {
+  const of = new Map(variantsOf(items, sets).map((one) => [one.id, one.of]));
+  return (id) => of.get(id) ?? id;
+}
