@@ -5,6 +5,7 @@ import { FolderRuleValue } from './intake.ts';
 import { OwnFieldView, Words } from './items.ts';
 import { GalleryView, LayoutLines, PlaceView } from './pages.ts';
 import { NamePattern, SavedPattern } from './naming.ts';
+import { CheckNames } from './upkeep.ts';
 
 const Totals = z.object({ items: z.int(), pages: z.int(), spans: z.int(), bytesFreed: z.int() });
 
@@ -190,7 +191,32 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('bring-back'), itemId: z.int(), entryId: z.int() }),
   /** `leavePlaced`: what is placed stays where it is, instead of standing in the way. */
   z.object({ kind: z.literal('set-aside'), itemIds: ids, leavePlaced: z.boolean().default(false) }),
-  z.object({ kind: z.literal('restore'), itemIds: ids }),
+  /** `freeNames`: an address that is taken by now gets a number, instead of standing in the way. */
+  z.object({ kind: z.literal('restore'), itemIds: ids, freeNames: z.boolean().default(false) }),
+  /** Of each group one stays, and stands for the others. */
+  z.object({
+    kind: z.literal('merge'),
+    groups: z
+      .array(z.object({ keeperId: z.int(), otherIds: z.array(z.int()).min(1).max(1000) }))
+      .min(1)
+      .max(5000),
+  }),
+  z.object({ kind: z.literal('lighten'), itemIds: z.array(z.int()).min(1).max(500) }),
+  /** Findings that are to be left alone; null: that are to be told again. Of items by their numbers. */
+  z.object({
+    kind: z.literal('dismiss'),
+    check: CheckNames,
+    subjects: z.array(z.string().min(1).max(2000)).min(1).max(100_000),
+    reason: z.string().trim().min(1).max(300).nullable(),
+  }),
+  z.object({ kind: z.literal('keeping-days'), days: z.int().min(1).max(3650) }),
+  z.object({
+    kind: z.literal('redirects'),
+    redirects: z
+      .array(z.object({ from: z.string().max(2000), to: z.string().max(2000).nullable() }))
+      .min(1)
+      .max(10_000),
+  }),
   z.object({ kind: z.literal('undo'), entryId: z.int() }),
 ]);
 export type PlanRequest = z.input<typeof PlanRequest>;

@@ -23,6 +23,25 @@ export function plantedFaults(seed: string) {
       'uploads/2025/lantern-detail.jpg',
       'uploads/2025/dome-aurora-bright.jpg',
     ],
+    /** The same picture in other bytes, with what it was made from. */
+    alike: [
+      [
+        'images/sky/deep/galaxy-lantern.jpg',
+        'uploads/2025/lantern-small.jpg',
+        'uploads/2025/lantern-reexport.jpg',
+        'uploads/2025/lantern-detail.jpg',
+      ],
+      ['images/dome/dome-aurora.jpg', 'uploads/2025/dome-aurora-bright.jpg'],
+    ],
+    /** Different things that look the same to anyone: no threshold decides these. */
+    alikeByNature: [
+      ['images/planets/jupiter-june.jpg', 'images/planets/jupiter-march.jpg'],
+      [
+        'images/shop/star-wheel-children.webp',
+        'images/shop/star-wheel-northern-sky.webp',
+        'images/shop/star-wheel-southern-sky.webp',
+      ],
+    ],
     cameraNames: paths.filter((path) => /IMG_|DSC_|dsc_|Screenshot/.test(path)),
     licenceEnded: ['images/press/comet-agency.jpg'],
     withoutRights: ['images/press/sun-agency.jpg'],

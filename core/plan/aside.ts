@@ -1,4 +1,5 @@
-import { baseName, clashKey, type SitePath } from '../address/path.ts';
+import { numberedName } from '../address/name.ts';
+import { baseName, clashKey, folderOf, joinPath, type SitePath } from '../address/path.ts';
 import type { Use } from '../reference/survey.ts';
 import { emptyPlan, type Plan } from './plan.ts';
 
@@ -47,10 +48,14 @@ export function planAside(items: readonly AsideItem[]): Plan {
   return plan;
 }
 
-/** Plans to bring set-aside items back to where they were. A taken address is a clash. */
+/**
+ * Plans to bring set-aside items back to where they were. A taken address is a clash.
+ * @param freeNames it gets a number instead
+ */
 export function planRestore(
   items: readonly Omit<AsideItem, 'use' | 'mentions'>[],
   paths: Iterable<SitePath>,
+  freeNames = false,
 ): Plan {
   const plan = emptyPlan(
     'restore',
@@ -62,20 +67,25 @@ export function planRestore(
   for (const path of paths) taken.set(clashKey(path), path);
   for (const item of items) {
     const other = taken.get(clashKey(item.path));
-    if (other !== undefined) {
+    let path = item.path;
+    for (let number = 2; freeNames && taken.has(clashKey(path)); number++)
+      path = joinPath(folderOf(item.path), numberedName(baseName(item.path), number));
+    if (other !== undefined && !freeNames) {
       plan.clashes.push({
         path: item.path,
         why: `Its address is taken by “${other}” now. Rename or move that item first.`,
       });
       continue;
     }
-    taken.set(clashKey(item.path), item.path);
-    plan.files.push({ do: 'create', path: item.path, sha256: item.sha256 });
+    if (path !== item.path) plan.warnings.push(`“${item.path}” is taken by now: it comes back as “${path}”.`);
+    taken.set(clashKey(path), path);
+    plan.files.push({ do: 'create', path, sha256: item.sha256 });
+    const moved = path !== item.path;
     plan.records.push({
       itemId: item.id,
       rowVersion: item.rowVersion,
-      before: { state: 'aside' },
-      after: { state: 'here' },
+      before: { state: 'aside', ...(moved ? { path: item.path } : {}) },
+      after: { state: 'here', ...(moved ? { path } : {}) },
     });
     plan.totals.items++;
   }

@@ -47,6 +47,7 @@ export const SETTING_ROOMS = [
   'own-field',
   'layout',
   'dismissal',
+  'upkeep',
 ] as const;
 export type SettingRoom = (typeof SETTING_ROOMS)[number];
 /** A value of JSON; null: there is none. */
@@ -91,6 +92,9 @@ export const PLAN_KINDS = [
   'arrange',
   'place',
   'repair',
+  'merge',
+  'lighten',
+  'empty',
   'undo',
 ] as const;
 export type PlanKind = (typeof PLAN_KINDS)[number];

@@ -87,7 +87,7 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
     const said = [words.alt, words.title, words.caption, words.description].some(
       (text) => text.trim() !== '',
     );
-    if (said || words.tags.length > 0)
+    if (item.changedOutside && (said || words.tags.length > 0))
       say('missing', 'Its file was taken away by others; its words are still here.');
     return found;
   }

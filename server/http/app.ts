@@ -25,6 +25,7 @@ import { savedQueryRoutes } from './saved-queries.ts';
 import { siteRoutes } from './site.ts';
 import { staticFiles } from './static.ts';
 import { suggestionRoutes } from './suggestions.ts';
+import { upkeepRoutes } from './upkeep.ts';
 import { thumbnailRoutes } from './thumbnails.ts';
 
 /** What every route finds in its context. No route runs without a person. */
@@ -99,6 +100,7 @@ export function createApp(parts: AppParts): Koa {
     pageRoutes,
     planRoutes,
     readingRoutes,
+    upkeepRoutes,
     suggestionRoutes,
     intakeRoutes,
     exportRoutes,

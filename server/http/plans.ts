@@ -26,6 +26,8 @@ import { proposeAside, proposeCopies, proposeRestore } from '../ledger/files.ts'
 import { proposeDropFolders, proposeFolder, proposeNewFolder } from '../ledger/folders.ts';
 import { applyProposal, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
 import { proposeEmbed } from '../ledger/embed.ts';
+import { proposeMerge } from '../ledger/merge.ts';
+import { proposeDismissal, proposeKeepingDays, proposeLighter, proposeRedirects } from '../ledger/upkeep.ts';
 import {
   proposeFocal,
   proposeGallery,
@@ -162,10 +164,22 @@ function propose(
       return Promise.resolve(proposeLayout(site, request.layout));
     case 'bring-back':
       return proposeBringBack(site, request.itemId, request.entryId);
+    case 'merge':
+      return proposeMerge(site, request.groups);
+    case 'lighten':
+      return proposeLighter(site, request.itemIds, progress);
+    case 'dismiss':
+      return Promise.resolve(
+        proposeDismissal(site, request.check, request.subjects, request.reason, personId),
+      );
+    case 'keeping-days':
+      return Promise.resolve(proposeKeepingDays(site, request.days));
+    case 'redirects':
+      return proposeRedirects(site, request.redirects);
     case 'set-aside':
       return proposeAside(site, request.itemIds, request.leavePlaced);
     case 'restore':
-      return proposeRestore(site, request.itemIds);
+      return proposeRestore(site, request.itemIds, request.freeNames);
     case 'undo':
       return proposeUndo(site, request.entryId);
   }
@@ -260,6 +274,12 @@ function shownSetting(site: Site, { room, key, before, after }: SettingStep) {
       return { what: `“${key}” finds the tag`, before: text(before), after: text(after) };
     case 'tag-above':
       return { what: `“${key}” lies below`, before: text(before), after: text(after) };
+    case 'upkeep':
+      return {
+        what: 'Days that what is set aside is kept',
+        before: text(before) || '30',
+        after: text(after) || '30',
+      };
     case 'dismissal': {
       const said = (value: SettingValue) =>
         value === null ? 'to be done' : `left alone: ${(value as { reason: string }).reason}`;

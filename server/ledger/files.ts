@@ -20,7 +20,12 @@ export async function proposeAside(
   };
 }
 
-export async function proposeRestore(site: Site, ids: readonly number[]): Promise<Proposal> {
+/** @param freeNames an address that is taken by now gets a number */
+export async function proposeRestore(
+  site: Site,
+  ids: readonly number[],
+  freeNames = false,
+): Promise<Proposal> {
   await site.scan();
   const items = ids.map((id) => site.items.need(id));
   for (const item of items) {
@@ -31,7 +36,7 @@ export async function proposeRestore(site: Site, ids: readonly number[]): Promis
         'Reload the list of set-aside items.',
       );
   }
-  const plan = planRestore(items, site.paths);
+  const plan = planRestore(items, site.paths, freeNames);
   plan.folders = newFolders(site, plan);
   return { plan, contents: new Map() };
 }

@@ -30,6 +30,12 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
       'Undo that undo instead, if you want it back.',
     );
   const original = entry.plan;
+  if (original.kind === 'empty')
+    throw new Fault(
+      'bad-request',
+      'What was emptied is lost: nothing can bring it back.',
+      'Look for the files in a backup of the site.',
+    );
   const plan = emptyPlan(
     'undo',
     original.kind === 'undo' ? `Redo: ${original.title.replace(/^Undo: /, '')}` : `Undo: ${entry.title}`,

@@ -1,11 +1,17 @@
 import type { Site } from './site.ts';
 
-/** The content store keeps a second copy only while something waits for it or could bring it back. */
-export async function dropIdle(site: Site, sha256: string): Promise<void> {
+/**
+ * The content store keeps a second copy only while something waits for it or could bring it back.
+ * @param emptied no absent record could bring it back either
+ */
+export async function dropIdle(site: Site, sha256: string, emptied = false): Promise<void> {
   const { db, blobs, arrivals, contents } = site;
   const kept = db
-    .prepare("select 1 from item where (sha256 = @sha256 and state <> 'here') or original_sha256 = @sha256")
-    .get({ sha256 });
+    .prepare(
+      `select 1 from item where (sha256 = @sha256 and state <> 'here' and (state = 'aside' or @emptied = 0))
+         or (original_sha256 = @sha256 and (state <> 'absent' or @emptied = 0))`,
+    )
+    .get({ sha256, emptied: Number(emptied) });
   const image = db
     .prepare(
       `select 1 from ledger_plan where plan like '%"before":"' || @sha256 || '"%' or plan like '%"after":"' || @sha256 || '"%' limit 1`,

@@ -389,7 +389,7 @@ export class Site {
       this.items.add({ path, state: 'here', facts, addedAt, addedBy: null, originalName: null });
     };
     await this.inBatches(changed, follow, breathe);
-    await this.inBatches(gone, (item) => this.items.setPlace(item.id, item.path, 'absent'), breathe);
+    await this.inBatches(gone, (item) => this.items.setPlace(item.id, item.path, 'absent', true), breathe);
   }
 
   async close(): Promise<void> {

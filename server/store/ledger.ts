@@ -150,6 +150,14 @@ export class LedgerRows {
       .all(before ?? Number.MAX_SAFE_INTEGER, limit) as LedgerEntry[];
   }
 
+  /** Changes since a moment. */
+  countSince(at: string): number {
+    return this.db
+      .prepare("select count(*) from ledger where state = 'done' and at > ?")
+      .pluck()
+      .get(at) as number;
+  }
+
   count(): number {
     return this.db.prepare("select count(*) from ledger where state = 'done'").pluck().get() as number;
   }

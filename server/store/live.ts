@@ -50,6 +50,10 @@ export class Live {
     })();
   }
 
+  isSeen(path: SitePath): boolean {
+    return this.db.prepare('select 1 from live_placement where path = ?').get(path) !== undefined;
+  }
+
   placementsOf(path: SitePath): LivePlacement[] {
     return this.db
       .prepare(

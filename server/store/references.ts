@@ -64,16 +64,18 @@ export class References {
     for (const one of mentions) insert.run(page, one.path, one.line);
   }
 
-  placementsOf(path: SitePath): PlacementRow[] {
+  /** Where an item is placed; `wide`: CSS pixels by its own element; `sized`: as one of several sizes. */
+  placementsOf(path: SitePath): (PlacementRow & { wide: number | null; sized: boolean })[] {
     const rows = this.db
       .prepare(
-        `select placement.page, coalesce(page.title, '') as pageTitle, start, "end", line, url, place, alt, has_alt as hasAlt
+        `select placement.page, coalesce(page.title, '') as pageTitle, start, "end", line, url, place, alt, has_alt as hasAlt, wide,
+           sizes_of is not null as sized
          from placement left join page on page.path = placement.page
          where placement.path = ? and state = 'placed' and placement.page <> placement.path
          order by placement.page, start`,
       )
-      .all(path) as (Omit<PlacementRow, 'hasAlt'> & { hasAlt: number })[];
-    return rows.map((row) => ({ ...row, hasAlt: row.hasAlt === 1 }));
+      .all(path) as (Omit<PlacementRow, 'hasAlt'> & { hasAlt: number; wide: number | null; sized: number })[];
+    return rows.map((row) => ({ ...row, hasAlt: row.hasAlt === 1, sized: row.sized === 1 }));
   }
 
   /** The placements of items on a page, in order of place. */

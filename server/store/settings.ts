@@ -41,6 +41,8 @@ export class Settings {
         return layout.value(key);
       case 'dismissal':
         return findings.value(key);
+      case 'upkeep':
+        return findings.state(key) || null;
     }
   }
 
@@ -65,6 +67,8 @@ export class Settings {
         return layout.setValue(key, after);
       case 'dismissal':
         return findings.setValue(key, after);
+      case 'upkeep':
+        return findings.setState(key, String(after ?? ''));
     }
   }
 }

@@ -1,0 +1,137 @@
+import { z } from 'zod';
+import { KINDS } from '../core/address/kinds.ts';
+import { RELATIONS } from '../core/picture/alike.ts';
+import { CHECK_NAMES, ITEM_CHECKS, type CheckName, type ItemCheck } from '../core/upkeep/checks.ts';
+import { KEEPER_RULES, type KeeperRule } from '../core/upkeep/keeper.ts';
+import { ItemView } from './items.ts';
+
+export const CheckNames = z.enum(CHECK_NAMES as [CheckName, ...CheckName[]]);
+export const ItemChecks = z.enum(ITEM_CHECKS as [ItemCheck, ...ItemCheck[]]);
+
+const care = {
+  items: z.int(),
+  bytes: z.int(),
+  described: z.int(),
+  named: z.int(),
+  filed: z.int(),
+  placed: z.int(),
+};
+
+/** How the library is, and what is to be done. */
+export const Overview = z.object({
+  /** Items of which the checks are not made yet. */
+  unchecked: z.int(),
+  care: z.object(care),
+  /** How it stood on earlier days, the first of them first; the last is today's. */
+  history: z.array(z.object({ day: z.string(), ...care })),
+  checks: z.array(
+    z.object({
+      name: CheckNames,
+      found: z.int(),
+      /** Weight of the items, and what could be saved, about. */
+      bytes: z.int(),
+      saves: z.int(),
+      /** Found since the person looked last. */
+      fresh: z.int(),
+    }),
+  ),
+  /** Weight that could be freed: copies beyond one of each, unused items, pixels that nobody sees. */
+  freeable: z.int(),
+  byKind: z.array(z.object({ kind: z.enum(KINDS), items: z.int(), bytes: z.int() })),
+  byFolder: z.array(z.object({ folder: z.string(), items: z.int(), bytes: z.int() })),
+  byYear: z.array(z.object({ year: z.string(), items: z.int(), bytes: z.int(), unused: z.int() })),
+  aside: z.object({ items: z.int(), bytes: z.int(), over: z.int(), days: z.int() }),
+  dismissed: z.int(),
+  /** When the person looked last; null: never before. And what was changed since, by title. */
+  lastLook: z.string().nullable(),
+  entriesSince: z.int(),
+});
+export type Overview = z.infer<typeof Overview>;
+
+export const FindingsQuery = z.object({
+  check: ItemChecks,
+  limit: z.coerce.number().int().min(1).max(500).default(200),
+  offset: z.coerce.number().int().min(0).default(0),
+});
+export const FindingList = z.object({
+  total: z.int(),
+  /** Weight of all of them, and what could be saved, about. */
+  bytes: z.int(),
+  saves: z.int(),
+  findings: z.array(z.object({ item: ItemView, why: z.string(), saves: z.int(), since: z.string() })),
+});
+export type FindingList = z.infer<typeof FindingList>;
+
+export const GroupsQuery = z.object({
+  check: z.enum(['copies', 'look-alikes']),
+  rule: z.enum(Object.keys(KEEPER_RULES) as [KeeperRule, ...KeeperRule[]]).default('placed'),
+  folder: z.string().max(2000).default(''),
+});
+export const DoubleGroup = z.object({
+  keeperId: z.int().nullable(),
+  reason: z.string(),
+  members: z.array(
+    z.object({
+      item: ItemView,
+      /** How it is related to the first one; null: it is that, or has its bytes. */
+      relation: z.enum(RELATIONS).nullable(),
+      sure: z.number(),
+      /** Sizes of it that belong to it. */
+      sizes: z.int(),
+      /** Titles of pages that show it, at most three. */
+      pages: z.array(z.string()),
+      /** Names of texts that mention it. */
+      mentions: z.int(),
+    }),
+  ),
+});
+export const DoubleGroups = z.array(DoubleGroup);
+export type DoubleGroup = z.infer<typeof DoubleGroup>;
+
+export const TagFindings = z.object({
+  near: z.array(z.object({ name: z.string(), items: z.int(), to: z.string(), why: z.string() })),
+  lone: z.array(z.object({ name: z.string(), items: z.int() })),
+});
+export type TagFindings = z.infer<typeof TagFindings>;
+
+export const RedirectFindings = z.array(
+  z.object({
+    from: z.string(),
+    to: z.string(),
+    check: CheckNames,
+    why: z.string(),
+    better: z.string().nullable(),
+  }),
+);
+export type RedirectFindings = z.infer<typeof RedirectFindings>;
+
+export const Dismissed = z.array(
+  z.object({
+    name: CheckNames,
+    subject: z.string(),
+    reason: z.string(),
+    person: z.string(),
+    at: z.string(),
+    past: z.boolean(),
+    item: ItemView.nullable(),
+  }),
+);
+export type Dismissed = z.infer<typeof Dismissed>;
+
+/** What making a sample of items lighter really saved. */
+export const Estimate = z.object({
+  sampled: z.int(),
+  of: z.int(),
+  before: z.int(),
+  after: z.int(),
+  saves: z.int(),
+});
+export type Estimate = z.infer<typeof Estimate>;
+
+/** Emptying: what is set aside is lost for good. The number is typed by hand. */
+export const EmptyRequest = z.object({
+  itemIds: z.array(z.int()).min(1).max(100_000),
+  typed: z.string().max(20),
+});
+export const Emptied = z.object({ entryId: z.int(), items: z.int(), bytes: z.int() });
+export type Emptied = z.infer<typeof Emptied>;

@@ -1,0 +1,223 @@
+import {
+  EmptyRequest,
+  FindingsQuery,
+  GroupsQuery,
+  type Dismissed,
+  type DoubleGroup,
+  type Emptied,
+  type Estimate,
+  type FindingList,
+  type Overview,
+  type RedirectFindings,
+  type TagFindings,
+} from '../../api/upkeep.ts';
+import { CHECK_NAMES, CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
+import { keeperOf } from '../../core/upkeep/keeper.ts';
+import { redirectFindings } from '../../core/upkeep/redirects.ts';
+import { nearTags } from '../../core/upkeep/tags.ts';
+import { addressOf } from '../../core/address/redirects.ts';
+import { emptyAside, lighter } from '../ledger/upkeep.ts';
+import { redirectsOf } from '../site/redirects.ts';
+import type { Site } from '../site/site.ts';
+import { ALL_HERE } from '../store/item-query.ts';
+import { viewOf } from '../store/item-view.ts';
+import { alikeGroups, copyGroups } from '../upkeep/groups.ts';
+import type { Route, Services } from './app.ts';
+import { readBody } from './body.ts';
+
+/** Days that what is set aside is kept, where nobody says otherwise. */
+const KEEPING_DAYS = 30;
+const DAY = 86_400_000;
+/** Items of a check that are really made lighter to know what it saves. */
+const SAMPLE = 12;
+/** Weighing is of bytes: each of these is found to be lighter in another way. */
+const WEIGHED = { 'too-large': undefined, format: 'image/jpeg' } as const;
+
+export function upkeepRoutes(router: Route, { site }: Services): void {
+  router.get('/upkeep', async (ctx) => {
+    void site.checks.refresh();
+    if (site.findings.uncheckedCount() < 500) await site.checks.refresh();
+    ctx.body = await overviewOf(site, ctx.state.person.id);
+  });
+
+  /** The person has looked: what is found from now on is new. */
+  router.post('/upkeep/looked', (ctx) => {
+    site.findings.setState(`look ${ctx.state.person.id}`, site.now());
+    ctx.body = {};
+  });
+
+  router.get('/upkeep/findings', async (ctx) => {
+    const { check, limit, offset } = FindingsQuery.parse(ctx.query);
+    await site.checks.refresh();
+    const rows = site.findings.list(check, limit, offset);
+    const items = new Map(site.items.some(rows.map((row) => row.itemId)).map((item) => [item.id, item]));
+    const counted = site.findings.counts('').find((one) => one.name === check);
+    ctx.body = {
+      total: counted?.items ?? 0,
+      bytes: counted?.bytes ?? 0,
+      saves: counted?.saves ?? 0,
+      findings: rows.map(({ itemId, ...row }) => ({ ...row, item: viewOf(items.get(itemId)!) })),
+    } satisfies FindingList;
+  });
+
+  /** Ids of everything that a check finds. */
+  router.get('/upkeep/ids', async (ctx) => {
+    const { check } = FindingsQuery.parse(ctx.query);
+    await site.checks.refresh();
+    ctx.body = site.findings.ids(check);
+  });
+
+  router.get('/upkeep/groups', async (ctx) => {
+    const { check, rule, folder } = GroupsQuery.parse(ctx.query);
+    await site.checks.refresh();
+    const groups = check === 'copies' ? copyGroups(site) : alikeGroups(site);
+    const ids = groups.flatMap((group) => group.map(({ item }) => item.id));
+    const titles = site.references.pageTitles(ids);
+    ctx.body = groups.map((group): DoubleGroup => {
+      const keeper = keeperOf(
+        group.map(({ item }) => item),
+        rule,
+        folder,
+      );
+      return {
+        keeperId: keeper?.id ?? null,
+        reason: keeper?.reason ?? `none lies in “${folder}”: this group is left as it is`,
+        members: group.map(({ item, ...how }) => ({
+          ...how,
+          item: viewOf(item),
+          pages: titles.get(item.id) ?? [],
+          mentions: site.references.mentionsOf(item.path).length,
+        })),
+      };
+    });
+  });
+
+  router.get('/upkeep/tags', (ctx) => {
+    ctx.body = tagFindings(site);
+  });
+
+  router.get('/upkeep/redirects', async (ctx) => {
+    ctx.body = await redirectViews(site);
+  });
+
+  router.get('/upkeep/dismissed', (ctx) => {
+    ctx.body = site.findings.dismissals().map((row) => {
+      const item = CHECKS[row.name].about === 'item' ? site.items.get(Number(row.subject)) : undefined;
+      return { ...row, item: item ? viewOf(item) : null };
+    }) satisfies Dismissed;
+  });
+
+  router.get('/upkeep/estimate', async (ctx) => {
+    const { check } = FindingsQuery.parse(ctx.query);
+    ctx.body = (await site.jobs.run('weigh', 'Weighing a sample', ({ progress, signal }) =>
+      estimateOf(site, check, (done, total) => {
+        signal.throwIfAborted();
+        progress(done, total, 'pictures made lighter');
+      }),
+    )) satisfies Estimate;
+  });
+
+  /** Set-aside items, those first whose keeping time is over. */
+  router.get('/upkeep/aside', (ctx) => {
+    ctx.body = site.items
+      .list({ ...ALL_HERE, state: 'aside', limit: 500 })
+      .items.sort((a, b) => ((a.asideAt ?? '') < (b.asideAt ?? '') ? -1 : 1))
+      .map(viewOf);
+  });
+
+  router.post('/upkeep/empty', async (ctx) => {
+    const { itemIds, typed } = await readBody(ctx, EmptyRequest);
+    ctx.body = (await emptyAside(site, itemIds, typed, ctx.state.person.id)) satisfies Emptied;
+  });
+}
+
+async function overviewOf(site: Site, personId: number): Promise<Overview> {
+  const { findings, care } = site;
+  const lastLook = findings.state(`look ${personId}`);
+  const counted = new Map(findings.counts(lastLook || '9').map((one) => [one.name as string, one]));
+  const tags = tagFindings(site);
+  const redirects = await redirectViews(site);
+  const others: Partial<Record<(typeof CHECK_NAMES)[number], number>> = {
+    broken: site.references.brokenCount(),
+    'near-tags': tags.near.length,
+    'lone-tags': tags.lone.length,
+    'idle-redirects': redirects.filter((one) => one.check === 'idle-redirects').length,
+    'redirect-chains': redirects.filter((one) => one.check === 'redirect-chains').length,
+  };
+  const today = site.now().slice(0, 10);
+  const days = Number(findings.state('keeping-days')) || KEEPING_DAYS;
+  const until = new Date(Date.parse(site.now()) - days * DAY).toISOString();
+  const { day: _day, ...now } = care.now(today);
+  return {
+    unchecked: findings.uncheckedCount(),
+    care: now,
+    history: care.history(400),
+    checks: CHECK_NAMES.map((name) => {
+      const one = counted.get(name);
+      return {
+        name,
+        found: one?.items ?? others[name] ?? 0,
+        bytes: one?.bytes ?? 0,
+        saves: one?.saves ?? 0,
+        fresh: one?.fresh ?? 0,
+      };
+    }),
+    freeable: site.items.freeable(),
+    byKind: care.byKind(),
+    byFolder: care.byFolder(),
+    byYear: care.byYear(),
+    aside: { ...site.items.asideSum(until), days },
+    dismissed: findings.dismissals().length,
+    lastLook: lastLook || null,
+    entriesSince: lastLook ? site.rows.countSince(lastLook) : 0,
+  };
+}
+
+/** Tags that are nearly the same, and those that one item bears; of what was said to be left alone, nothing is said. */
+function tagFindings(site: Site): TagFindings {
+  const left = new Set(site.findings.dismissals().map((one) => `${one.name} ${one.subject}`));
+  const tags = site.tags.counts().map(({ name, items }) => ({ name, items }));
+  return {
+    near: nearTags(tags).filter((one) => !left.has(`near-tags ${one.name}`)),
+    lone: tags.filter((one) => one.items === 1 && !left.has(`lone-tags ${one.name}`)),
+  };
+}
+
+async function redirectViews(site: Site): Promise<RedirectFindings> {
+  const served = new Set([...site.paths].map((path) => addressOf(path, site.siteMap.roots)));
+  const isThere = (address: string) =>
+    served.has(address) || served.has(`${address.replace(/\/$/, '')}/index.html`);
+  return redirectFindings(await redirectsOf(site), isThere);
+}
+
+/** Makes a sample of what a check found really lighter; what the others would save is computed from it. */
+async function estimateOf(
+  site: Site,
+  check: ItemCheck,
+  progress: (done: number, total: number) => void,
+): Promise<Estimate> {
+  const ids = site.findings.ids(check);
+  // Spread over all of them, in the order of their weight.
+  const rows = site.findings.list(check, 100_000, 0);
+  const step = Math.max(1, rows.length / SAMPLE);
+  const sample = Array.from(
+    { length: Math.min(SAMPLE, rows.length) },
+    (_, at) => rows[Math.floor(at * step)]!,
+  );
+  const items = site.items.some(sample.map((row) => row.itemId));
+  const widest = new Map(
+    site.findings.standings(items.map((item) => item.id)).map((one) => [one.id, one.widest]),
+  );
+  let [before, after, done] = [0, 0, 0];
+  for (const item of items) {
+    progress(done++, items.length);
+    if (!(check in WEIGHED)) break;
+    const wide = check === 'too-large' ? 2 * (widest.get(item.id) ?? item.width ?? 1) : (item.width ?? 1);
+    const bytes = await lighter(site, item, wide, WEIGHED[check as keyof typeof WEIGHED] ?? item.mime);
+    before += item.bytes;
+    after += Math.min(item.bytes, bytes.length);
+  }
+  const all = site.items.sum(ids).bytes;
+  const saves = before === 0 ? 0 : Math.round(all * (1 - after / before));
+  return { sampled: before === 0 ? 0 : items.length, of: ids.length, before, after, saves };
+}

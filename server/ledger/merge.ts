@@ -1,0 +1,139 @@
+import { baseName, type SitePath } from '../../core/address/path.ts';
+import { emptyPlan, type RecordStep } from '../../core/plan/plan.ts';
+import { wordsToTakeOver } from '../../core/upkeep/keeper.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../site/site.ts';
+import type { Item } from '../store/item-rows.ts';
+import { addRedirects } from './addresses.ts';
+import { proposePointing, type Pointing } from './placements.ts';
+import { needHere, newFolders, type Proposal } from './proposal.ts';
+
+/** One group of doubles: the item that stays, and those that it stands for from now on. */
+export interface Merging {
+  keeperId: number;
+  otherIds: readonly number[];
+}
+
+/**
+ * Plans that one of each group stays: placements of the others lead to it, words and tags that it lacks are taken over, old addresses lead
+ * on, and the others are set aside. What cannot be moved stays, and a warning says why: nothing that is still placed or mentioned goes.
+ */
+export async function proposeMerge(site: Site, groups: readonly Merging[]): Promise<Proposal> {
+  await site.scan();
+  const pointings: Pointing[] = [];
+  const going: { item: Item; keeper: Item }[] = [];
+  const records: RecordStep[] = [];
+  const warnings: string[] = [];
+  const clashes: { path: SitePath; why: string }[] = [];
+  const named = new Set<number>();
+  for (const { keeperId, otherIds } of groups) {
+    for (const id of [keeperId, ...otherIds]) {
+      if (named.has(id))
+        throw new Fault('bad-request', 'An item stands in two groups.', 'Put it into one of them.');
+      named.add(id);
+    }
+  }
+  const leaves = new Set(groups.flatMap((one) => one.otherIds).map((id) => site.items.need(id).path));
+  for (const { keeperId, otherIds } of groups) {
+    const keeper = needHere(site, keeperId);
+    const others = otherIds.map((id) => needHere(site, id));
+    const merged: Item[] = [];
+    for (const item of others) {
+      const stays = reasonToStay(site, item, keeper);
+      if (stays !== undefined) {
+        warnings.push(`“${item.path}” stays: ${stays}`);
+        continue;
+      }
+      const fault = fitFault(site, item, keeper);
+      if (fault !== undefined) {
+        clashes.push({ path: item.path, why: fault });
+        continue;
+      }
+      for (const { page, start } of site.references.placementsOf(item.path))
+        if (!leaves.has(page)) pointings.push({ page, start, path: keeper.path });
+      merged.push(item);
+      going.push({ item, keeper });
+      records.push({
+        itemId: item.id,
+        rowVersion: item.rowVersion,
+        before: { state: 'here' },
+        after: { state: 'aside' },
+      });
+    }
+    const words = wordsToTakeOver(
+      keeper.words,
+      merged.map((item) => item.words),
+    );
+    const fields = Object.keys(words) as (keyof typeof words)[];
+    if (fields.length > 0)
+      records.push({
+        itemId: keeper.id,
+        rowVersion: keeper.rowVersion,
+        before: Object.fromEntries(fields.map((field) => [field, keeper.words[field]])),
+        after: words,
+      });
+  }
+  const proposal: Proposal =
+    pointings.length > 0
+      ? await proposePointing(site, pointings)
+      : { plan: emptyPlan('merge', ''), contents: new Map() };
+  const { plan } = proposal;
+  plan.kind = 'merge';
+  const kept = new Set(going.map((one) => one.keeper.id)).size;
+  plan.title =
+    going.length === 1
+      ? `Keep “${going[0]!.keeper.name}” for “${baseName(going[0]!.item.path)}”`
+      : `Merge ${count(going.length + kept, 'item')} into ${kept.toLocaleString('en')}`;
+  plan.files.push(
+    ...going.map(({ item }) => ({ do: 'remove' as const, path: item.path, sha256: item.sha256 })),
+  );
+  plan.records.push(...records);
+  plan.warnings.push(...warnings);
+  plan.clashes.push(...clashes);
+  await addRedirects(site, proposal, new Map(going.map(({ item, keeper }) => [item.path, keeper.path])));
+  for (const { item, keeper } of going)
+    if (!plan.redirects.some((one) => one.from.endsWith(item.path)))
+      plan.redirects.push({
+        from: `/${site.siteMap.served(item.path)}`,
+        to: `/${site.siteMap.served(keeper.path)}`,
+      });
+  plan.totals = {
+    ...plan.totals,
+    items: going.length,
+    pages: plan.pages.length,
+    spans: plan.pages.reduce((sum, page) => sum + page.changes.length, 0),
+    bytesFreed: going.reduce((sum, { item }) => sum + item.bytes, 0),
+  };
+  plan.folders = newFolders(site, plan);
+  return proposal;
+}
+
+const count = (number: number, what: string) =>
+  `${number.toLocaleString('en')} ${what}${number === 1 ? '' : 's'}`;
+
+/** Why an item cannot go although another one shows the same. */
+function reasonToStay(site: Site, item: Item, keeper: Item): string | undefined {
+  if (item.kind !== keeper.kind) return `it is no ${keeper.kind}.`;
+  const [mention] = site.references.mentionsOf(item.path);
+  if (mention)
+    return `its name stands in “${mention.page}”, line ${mention.line}, which cannot be changed for you. Keep this one, or change that text first.`;
+  if (site.live.isSeen(item.path))
+    return 'it is seen on the live site, whose pages do not lie in this folder.';
+  if (item.sha256 !== keeper.sha256) {
+    const sized = site.references.placementsOf(item.path).find((one) => one.sized);
+    if (sized)
+      return `“${sized.pageTitle || sized.page}” offers it as one of several sizes. Show another picture there first.`;
+  }
+  return undefined;
+}
+
+/** Why the one that stays does not do where the other is shown. */
+function fitFault(site: Site, item: Item, keeper: Item): string | undefined {
+  if (!item.width || !keeper.width || keeper.width >= item.width) return undefined;
+  for (const { page, pageTitle, wide } of site.references.placementsOf(item.path)) {
+    const needed = wide ?? item.width;
+    if (keeper.width < needed)
+      return `“${pageTitle || page}” shows it ${needed} pixels wide, and “${keeper.name}” has only ${keeper.width}. Keep the larger one, or leave this one out.`;
+  }
+  return undefined;
+}

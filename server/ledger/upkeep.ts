@@ -1,0 +1,194 @@
+import { readFile, rm } from 'node:fs/promises';
+import { readRedirects, REDIRECTS_FILE, writeRedirects } from '../../core/address/redirects.ts';
+import { emptyPlan } from '../../core/plan/plan.ts';
+import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
+import { Fault } from '../fault.ts';
+import { dropIdle } from '../site/idle.ts';
+import type { Site } from '../site/site.ts';
+import { applyProposal, keep, needAllHere, sha256Of, type Progress, type Proposal } from './proposal.ts';
+
+/**
+ * Plans to leave findings alone, with the reason; they are told again once what they were found from has changed.
+ * @param reason null: they are to be told again
+ */
+export function proposeDismissal(
+  site: Site,
+  name: CheckName,
+  subjects: readonly string[],
+  reason: string | null,
+  personId: number,
+): Proposal {
+  const check = CHECKS[name].name;
+  const plan = emptyPlan(
+    'arrange',
+    reason === null
+      ? `Tell ${number(subjects.length)} of “${check}” again`
+      : `Leave ${number(subjects.length)} of “${check}” alone: ${reason}`,
+  );
+  const person = site.people.get(personId)!.name;
+  plan.settings = subjects.flatMap((subject) => {
+    const key = `${name} ${subject}`;
+    const before = site.settings.get('dismissal', key);
+    const after =
+      reason === null
+        ? null
+        : { reason, person, at: site.now(), looked: site.findings.lookedAt(name, subject) };
+    return before === null && after === null ? [] : [{ room: 'dismissal' as const, key, before, after }];
+  });
+  plan.totals.items = plan.settings.length;
+  return { plan, contents: new Map() };
+}
+
+const number = (count: number) => (count === 1 ? 'one finding' : `${count.toLocaleString('en')} findings`);
+
+/** Plans how many days items that are set aside are kept at least. */
+export function proposeKeepingDays(site: Site, days: number): Proposal {
+  const plan = emptyPlan('arrange', `Keep what is set aside for ${days} days`);
+  const before = site.settings.get('upkeep', 'keeping-days');
+  if (before !== String(days))
+    plan.settings = [{ room: 'upkeep', key: 'keeping-days', before, after: String(days) }];
+  return { plan, contents: new Map() };
+}
+
+/** Plans to drop redirects that lead nowhere, and to let chains lead straight on. */
+export async function proposeRedirects(
+  site: Site,
+  changes: readonly { from: string; to: string | null }[],
+): Promise<Proposal> {
+  await site.scan();
+  const plan = emptyPlan(
+    'repair',
+    `Mend ${changes.length === 1 ? '1 redirect' : `${changes.length} redirects`}`,
+  );
+  const proposal: Proposal = { plan, contents: new Map() };
+  const before = await site.folder.read(REDIRECTS_FILE);
+  const wanted = new Map(changes.map(({ from, to }) => [from, to]));
+  const redirects = readRedirects(before.toString('utf8'));
+  const after = redirects.flatMap(({ from, to }) => {
+    const next = wanted.has(from) ? wanted.get(from)! : to;
+    return next === null ? [] : [{ from, to: next }];
+  });
+  const there = new Set(redirects.map((one) => one.from));
+  for (const { from } of changes)
+    if (!there.has(from)) plan.clashes.push({ path: from, why: 'There is no such redirect any more.' });
+  plan.files.push({
+    do: 'write',
+    path: REDIRECTS_FILE,
+    before: sha256Of(before),
+    after: keep(proposal, new TextEncoder().encode(writeRedirects(after))),
+  });
+  plan.pages.push({
+    page: REDIRECTS_FILE,
+    changes: changes.map(({ from, to }) => ({
+      line: redirects.findIndex((one) => one.from === from) + 2,
+      place: 'redirect',
+      oldUrl: `${from} → ${redirects.find((one) => one.from === from)?.to ?? ''}`,
+      newUrl: to === null ? '' : `${from} → ${to}`,
+    })),
+  });
+  plan.totals.pages = 1;
+  plan.totals.spans = changes.length;
+  return proposal;
+}
+
+/** Formats that are made smaller without changing what they are. */
+const SHRUNK = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
+/** A copy that saves less is not worth a generation of losses. */
+const WORTH = 0.95;
+
+/** Plans pictures with as many pixels as the widest place needs twice over, at the same address; the bytes of before become a version. */
+export async function proposeLighter(
+  site: Site,
+  ids: readonly number[],
+  progress?: Progress,
+): Promise<Proposal> {
+  await site.scan();
+  const items = needAllHere(site, ids);
+  const widest = new Map(site.findings.standings(ids).map((one) => [one.id, one.widest]));
+  const plan = emptyPlan('lighten', '');
+  const proposal: Proposal = { plan, contents: new Map() };
+  let done = 0;
+  for (const item of items) {
+    progress?.(done++, items.length, 'pictures made lighter');
+    const wide = widest.get(item.id) ?? null;
+    if (!SHRUNK.has(item.mime) || !item.width || wide === null || item.width <= 2 * wide) {
+      plan.warnings.push(`“${item.path}” stays as it is: no page says that it is shown smaller.`);
+      continue;
+    }
+    const bytes = await lighter(site, item, 2 * wide, item.mime);
+    if (bytes.length > item.bytes * WORTH) {
+      plan.warnings.push(`“${item.path}” stays as it is: hardly anything would be saved.`);
+      continue;
+    }
+    plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: keep(proposal, bytes) });
+    plan.totals.items++;
+    plan.totals.bytesFreed += item.bytes - bytes.length;
+  }
+  plan.title = `Make ${plan.totals.items === 1 ? '1 picture' : `${plan.totals.items} pictures`} lighter`;
+  return proposal;
+}
+
+/** A copy of a picture that is so many pixels wide at most. */
+export async function lighter(
+  site: Site,
+  item: { path: string },
+  width: number,
+  mime: string,
+): Promise<Uint8Array> {
+  const work = site.blobs.newArrival();
+  try {
+    await site.pool.run('shrink', {
+      file: await site.folder.locate(item.path),
+      to: work,
+      width,
+      height: 100_000,
+      mime,
+      mostBytes: null,
+    });
+    return await readFile(work);
+  } finally {
+    await rm(work, { force: true });
+  }
+}
+
+/**
+ * Empties: what was set aside is lost. The one act that cannot be undone, so it is never part of another, and the number must be
+ * typed.
+ * @throws Fault when the number is another, or an item is not set aside
+ */
+export async function emptyAside(
+  site: Site,
+  ids: readonly number[],
+  typed: string,
+  personId: number,
+): Promise<{ entryId: number; items: number; bytes: number }> {
+  const items = [...new Set(ids)].map((id) => site.items.need(id));
+  for (const item of items)
+    if (item.state !== 'aside')
+      throw new Fault(
+        'bad-request',
+        `“${item.name}” is not set aside.`,
+        'Reload the list of set-aside items.',
+      );
+  if (typed.trim() !== String(items.length))
+    throw new Fault(
+      'bad-request',
+      `The number typed is not the number of items (${items.length}).`,
+      'Type how many items will be lost.',
+    );
+  const plan = emptyPlan(
+    'empty',
+    `Empty ${items.length === 1 ? `“${items[0]!.name}”` : `${items.length.toLocaleString('en')} items`}`,
+  );
+  plan.records = items.map((item) => ({
+    itemId: item.id,
+    rowVersion: item.rowVersion,
+    before: { state: 'aside' },
+    after: { state: 'absent' },
+  }));
+  const bytes = items.reduce((sum, item) => sum + item.bytes, 0);
+  plan.totals = { items: items.length, pages: 0, spans: 0, bytesFreed: bytes };
+  const entryId = await applyProposal(site, { plan, contents: new Map() }, personId);
+  for (const item of items) await dropIdle(site, item.sha256, true);
+  return { entryId, items: items.length, bytes };
+}

@@ -1,0 +1,177 @@
+import { cp, mkdtemp, rename, rm, utimes, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, expect, test } from 'vitest';
+import { plantedFaults } from '../../demo/faults.ts';
+import { SEED } from '../../demo/make.ts';
+import { SMALL_DEMO } from '../../demo/test-setup.ts';
+import { ITEM_CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
+import { applyProposal } from '../ledger/proposal.ts';
+import { proposeRecords, proposeRule } from '../ledger/records.ts';
+import { proposeAside } from '../ledger/files.ts';
+import { proposeDismissal } from '../ledger/upkeep.ts';
+import { proposeUndo } from '../ledger/undo.ts';
+import type { Site } from '../site/site.ts';
+import { closeSites, openSite, picture, siteFolder } from '../test/site.ts';
+import { alikeGroups, copyGroups } from './groups.ts';
+
+afterEach(closeSites);
+
+async function pathsOf(site: Site, check: ItemCheck): Promise<string[]> {
+  await site.checks.refresh();
+  return site.findings
+    .list(check, 100_000, 0)
+    .map((row) => site.items.need(row.itemId).path)
+    .sort();
+}
+
+/** Everything that the checks say, for comparing. */
+async function allSaid(site: Site): Promise<string[]> {
+  await site.checks.refresh();
+  return ITEM_CHECKS.flatMap((check) =>
+    site.findings
+      .list(check, 100_000, 0)
+      .map((row) => `${check} ${site.items.need(row.itemId).path} ${row.why}`),
+  ).sort();
+}
+
+test('of the demo: every planted fault is found, and nothing else', async () => {
+  const root = join(await mkdtemp(join(tmpdir(), 'iconomos-checks-')), 'site');
+  await cp(SMALL_DEMO, root, { recursive: true });
+  const site = await openSite(root);
+  await site.deriving.makeAll();
+  const truth = plantedFaults(SEED);
+  expect(await pathsOf(site, 'unused')).toEqual(truth.unused);
+  expect(await pathsOf(site, 'mentioned')).toEqual(truth.mentioned);
+  expect(await pathsOf(site, 'copies')).toEqual(truth.copies.flat().sort());
+  expect((await pathsOf(site, 'names')).filter((path) => truth.cameraNames.includes(path))).toEqual(
+    truth.cameraNames,
+  );
+  const sorted = (groups: string[][]) => groups.map((group) => group.sort()).sort();
+  const paths = (groups: ReturnType<typeof copyGroups>) =>
+    sorted(groups.map((group) => group.map(({ item }) => item.path)));
+  expect(paths(copyGroups(site))).toEqual(sorted(truth.copies));
+  expect(paths(alikeGroups(site))).toEqual(sorted([...truth.alike, ...truth.alikeByNature]));
+  // What nothing was planted for.
+  for (const check of ['unreadable', 'other-type', 'private', 'outside', 'missing', 'page-words'] as const)
+    expect(await pathsOf(site, check), check).toEqual([]);
+}, 120_000);
+
+/** A small site in which things can be at fault in many ways. */
+async function mixed(): Promise<string> {
+  return siteFolder({
+    'index.html':
+      '<title>Home</title><img src="img/IMG_1.png" alt="A hill" width="10"><img src="img/b.png"><script>var a = "mentioned.png"</script>',
+    'two.html': '<title>Two</title><img src="img/b.png" alt="Said otherwise">',
+    'img/IMG_1.png': await picture(1),
+    'img/b.png': await picture(2),
+    'img/b-copy.png': await picture(2),
+    'img/mentioned.png': await picture(3),
+    'img/idle.png': await picture(4),
+    'root.png': await picture(5),
+    'img/wrong.jpg': await picture(6),
+    'media/talk.pdf': 'no pdf at all',
+  });
+}
+
+test('what has changed is checked again, and all that depends on it: it is always what checking everything says', async () => {
+  const root = await mixed();
+  const site = await openSite(root);
+  await site.deriving.makeAll();
+  const whole = async () => {
+    const said = await allSaid(site);
+    site.findings.uncheck('1');
+    expect(await allSaid(site)).toEqual(said);
+    return said;
+  };
+  const id = (path: string) => site.items.atPath(path)!.id;
+  const first = await whole();
+  for (const one of [
+    'no-alt img/b.png',
+    'copies img/b.png',
+    'copies img/b-copy.png',
+    'unused img/idle.png',
+    'mentioned img/mentioned.png',
+    'no-folder root.png',
+    'names img/IMG_1.png',
+    'other-type img/wrong.jpg',
+    'no-title media/talk.pdf',
+  ])
+    expect(
+      first.some((said) => said.startsWith(`${one} `)),
+      one,
+    ).toBe(true);
+
+  const describe = (path: string, set: object) =>
+    applyProposal(site, proposeRecords(site, [id(path)], { set }), 1);
+  await describe('img/b.png', { alt: 'A field' });
+  expect(await whole()).toContain('page-words img/b.png One placement says something else than the record.');
+  await describe('img/idle.png', {
+    alt: 'A field',
+    licence: 'CC BY',
+    licenceEnd: '2020-01-01',
+    language: 'en',
+  });
+  const described = await whole();
+  expect(described).toContain('same-alt img/b.png Another picture has the alt text “A field”.');
+  expect(described).toContain('licence-over img/idle.png Its licence ended on 2020-01-01.');
+  expect(described).toContain('no-language img/b.png Its words have no language.');
+  await describe('img/idle.png', { alt: 'A hill in fog', language: '' });
+  expect((await whole()).filter((said) => /^(?:same-alt|no-language)/.test(said))).toEqual([]);
+
+  const rule = {
+    purpose: '',
+    leastWidth: 5000,
+    leastHeight: null,
+    largestSide: null,
+    shape: null,
+    largestBytes: null,
+  };
+  const more = { keepOriginal: true, kinds: null, pattern: null, tags: [], licence: '' };
+  const entry = await applyProposal(site, proposeRule(site, 'img', { ...rule, ...more }), 1);
+  expect((await whole()).filter((said) => said.startsWith('rules img/'))).toHaveLength(6);
+  await applyProposal(site, await proposeUndo(site, entry), 1);
+  expect((await whole()).filter((said) => said.startsWith('rules '))).toEqual([]);
+
+  // Others change a file, take one away, and bring it back.
+  await writeFile(join(root, 'img/idle.png'), await picture(44));
+  await utimes(join(root, 'img/idle.png'), 1, 1);
+  await rename(join(root, 'img/b-copy.png'), join(root, 'away.tmp'));
+  await site.scan();
+  const changed = await whole();
+  expect(changed).toContain('outside img/idle.png Its bytes were changed by someone else.');
+  expect(changed.filter((said) => said.startsWith('copies '))).toEqual([]);
+  await rename(join(root, 'away.tmp'), join(root, 'img/b-copy.png'));
+  await rm(join(root, 'img/IMG_1.png'));
+  await site.scan();
+  await whole();
+  // What Iconomos does itself is no change by others.
+  await applyProposal(site, await proposeAside(site, [id('img/idle.png')]), 1);
+  expect((await whole()).filter((said) => said.includes('img/idle.png'))).toEqual([]);
+});
+
+test('what is left alone stays so until it changes; it can be told again, and undone', async () => {
+  const site = await openSite(await mixed());
+  const { id } = site.items.atPath('img/idle.png')!;
+  expect(await pathsOf(site, 'unused')).toContain('img/idle.png');
+  const entry = await applyProposal(
+    site,
+    proposeDismissal(site, 'unused', [String(id)], 'For the anniversary in May', 2),
+    2,
+  );
+  expect(await pathsOf(site, 'unused')).not.toContain('img/idle.png');
+  expect(site.findings.dismissals()).toMatchObject([
+    { name: 'unused', reason: 'For the anniversary in May', person: 'Ben', past: false },
+  ]);
+  // It is checked again and still left alone; its new words change nothing in what was found.
+  await applyProposal(site, proposeRecords(site, [id], { set: { title: 'Idle' } }), 1);
+  expect(await pathsOf(site, 'unused')).not.toContain('img/idle.png');
+  // Its bytes change: it is told again.
+  await writeFile(join(site.folder.root, 'img/idle.png'), await picture(77));
+  await utimes(join(site.folder.root, 'img/idle.png'), 1, 1);
+  await site.scan();
+  expect(await pathsOf(site, 'unused')).toContain('img/idle.png');
+  expect(site.findings.dismissals()).toMatchObject([{ past: true }]);
+  await applyProposal(site, await proposeUndo(site, entry), 1);
+  expect(site.findings.dismissals()).toEqual([]);
+});
