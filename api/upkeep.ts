@@ -39,7 +39,7 @@ export const Overview = z.object({
   freeable: z.int(),
   byKind: z.array(z.object({ kind: z.enum(KINDS), items: z.int(), bytes: z.int() })),
   byFolder: z.array(z.object({ folder: z.string(), items: z.int(), bytes: z.int() })),
-  byYear: z.array(z.object({ year: z.string(), items: z.int(), bytes: z.int(), unused: z.int() })),
+  byMonth: z.array(z.object({ month: z.string(), items: z.int(), bytes: z.int(), unused: z.int() })),
   aside: z.object({ items: z.int(), bytes: z.int(), over: z.int(), days: z.int() }),
   dismissed: z.int(),
   /** When the person looked last; null: never before. And what was changed since, by title. */

@@ -165,7 +165,7 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
     freeable: site.items.freeable(),
     byKind: care.byKind(),
     byFolder: care.byFolder(),
-    byYear: care.byYear(),
+    byMonth: care.byMonth(),
     aside: { ...site.items.asideSum(until), days },
     dismissed: findings.dismissals().length,
     lastLook: lastLook || null,

@@ -68,14 +68,14 @@ export class Care {
       });
   }
 
-  /** By the year in which they were added. */
-  byYear(): { year: string; items: number; bytes: number; unused: number }[] {
+  /** By the month in which they were added, 'YYYY-MM'. */
+  byMonth(): { month: string; items: number; bytes: number; unused: number }[] {
     return this.db
       .prepare(
-        `select substr(added_at, 1, 4) as year, count(*) as items, sum(bytes) as bytes,
+        `select substr(added_at, 1, 7) as month, count(*) as items, sum(bytes) as bytes,
            coalesce(sum(case when use = 'unused' then bytes end), 0) as unused
-         from item where state = 'here' group by year order by year`,
+         from item where state = 'here' group by month order by month`,
       )
-      .all() as { year: string; items: number; bytes: number; unused: number }[];
+      .all() as { month: string; items: number; bytes: number; unused: number }[];
   }
 }

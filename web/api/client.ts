@@ -10,7 +10,6 @@ import {
   ItemSum,
   ItemView,
   OwnFields,
-  RuleBreaks,
   SavedQuery,
   Suggestions,
   TagSense,
@@ -31,6 +30,18 @@ import {
   type ArrivalChange,
 } from '../../api/intake.ts';
 import { NamingTable, SavedPatterns } from '../../api/naming.ts';
+import {
+  Dismissed,
+  DoubleGroups,
+  Emptied,
+  Estimate,
+  FindingList,
+  Overview,
+  RedirectFindings,
+  TagFindings,
+} from '../../api/upkeep.ts';
+import type { ItemCheck } from '../../core/upkeep/checks.ts';
+import type { KeeperRule } from '../../core/upkeep/keeper.ts';
 import { ExportView, FaultView, JobView, SiteView } from '../../api/site.ts';
 
 /** What the server refused, with the sentences for the person. */
@@ -123,8 +134,19 @@ export const api = {
   folders: () => ask(z.array(FolderView), 'GET', '/folders'),
   tags: () => ask(TagCounts, 'GET', '/tags'),
   tagSense: () => ask(TagSense, 'GET', '/tags/sense'),
-  ruleBreaks: () => ask(RuleBreaks, 'GET', '/rule-breaks'),
-  copies: () => ask(z.array(z.array(ItemView)), 'GET', '/copies'),
+  upkeep: () => ask(Overview, 'GET', '/upkeep'),
+  looked: () => ask(z.unknown(), 'POST', '/upkeep/looked', {}),
+  findings: (check: ItemCheck, limit: number, offset: number) =>
+    ask(FindingList, 'GET', `/upkeep/findings${search({ check, limit, offset })}`),
+  findingIds: (check: ItemCheck) => ask(z.array(z.int()), 'GET', `/upkeep/ids${search({ check })}`),
+  doubles: (check: 'copies' | 'look-alikes', rule: KeeperRule, folder: string) =>
+    ask(DoubleGroups, 'GET', `/upkeep/groups${search({ check, rule, folder })}`),
+  tagFindings: () => ask(TagFindings, 'GET', '/upkeep/tags'),
+  redirectFindings: () => ask(RedirectFindings, 'GET', '/upkeep/redirects'),
+  dismissed: () => ask(Dismissed, 'GET', '/upkeep/dismissed'),
+  estimate: (check: ItemCheck) => ask(Estimate, 'GET', `/upkeep/estimate${search({ check })}`),
+  aside: () => ask(z.array(ItemView), 'GET', '/upkeep/aside'),
+  empty: (itemIds: number[], typed: string) => ask(Emptied, 'POST', '/upkeep/empty', { itemIds, typed }),
   pages: () => ask(z.array(PageView), 'GET', '/pages'),
   snippet: (id: number, form: 'plain' | 'html' | 'markdown', size: 'web' | 'full') =>
     ask(z.object({ text: z.string().nullable() }), 'GET', `/items/${id}/snippet${search({ form, size })}`),

@@ -47,6 +47,10 @@ const verb = computed(() => {
       return `Repair ${count(plan.totals.spans, 'reference')}`;
     case 'place':
       return pages ? `Write ${count(pages, 'page')}` : 'Apply';
+    case 'merge':
+      return `Merge, set aside ${count(items, 'item')}${rewrite}`;
+    case 'lighten':
+      return `Make ${count(items, 'picture')} lighter`;
     case 'undo':
       return plan.title.startsWith('Redo') ? `Do it again${rewrite}` : `Undo${rewrite}`;
     default:

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import type { BrokenView } from '../../../api/pages.ts';
-import { usePlan } from '../../stores/plan.ts';
-import ItemPicker from '../../parts/ItemPicker.vue';
+import type { BrokenView } from '../../api/pages.ts';
+import { usePlan } from '../stores/plan.ts';
+import ItemPicker from './ItemPicker.vue';
 
 /** References that lead nowhere, each with what it likely means: one click makes the plan that mends it. */
 const props = defineProps<{ broken: readonly BrokenView[]; pages?: boolean }>();

@@ -1,0 +1,185 @@
+import { copyFile, mkdir, readFile, stat, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { beforeAll, expect, test } from 'vitest';
+import { treeOf } from '../server/test/site.ts';
+import { By, type Browser } from './browser.ts';
+import { painted, Session } from './session.ts';
+
+/** The library is cleaned as a person does it: looked over, doubles merged, idle items set aside, and all of it taken back. */
+const session = new Session('upkeep');
+let browser: Browser;
+let root: string;
+let go: Session['go'];
+beforeAll(() => {
+  ({ browser, root } = session);
+  go = session.go.bind(session);
+});
+const text = (path: string) => readFile(join(root, path), 'utf8');
+async function undoLast(title: string): Promise<void> {
+  await go('/ledger');
+  await browser.click(`Undo: ${title}`);
+  await session.applyPlan('Undo', 'Undo:');
+}
+const isThere = (path: string) =>
+  stat(join(root, path)).then(
+    () => true,
+    () => false,
+  );
+
+test('the overview says how the library is; every figure leads to its items', async () => {
+  await go('/upkeep');
+  await browser.text('could be freed');
+  await browser.text('In good order');
+  await browser.text('3 broken references');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await (await browser.see(By.css('summary'), 'the numbers')).click();
+  await browser.text('pictures');
+  await browser.click('24 unused');
+  await browser.text('No page refers to them and no text names them');
+  await browser.text('24 items');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.click('Broken references');
+  await browser.text('the same name, written with other capitals');
+});
+
+test('twenty groups of copies are merged by a rule: placements move, redirects lead on; undone to the byte', async () => {
+  await mkdir(join(root, 'double'));
+  let page = '<!doctype html>\n<title>Doubles</title>\n<body>\n';
+  for (let i = 0; i < 20; i++) {
+    const name = `thing-${i + 10}.jpg`;
+    await writeFile(join(root, 'double', name), await painted(100 + i, 60 + i, 40));
+    await copyFile(join(root, 'double', name), join(root, 'double', `a-${name}`));
+    page += `<p><img src="double/a-${name}" alt="Thing ${i}">${i % 2 ? `<img src="double/${name}" alt="Once more"><img src="double/${name}" alt="And again">` : ''}</p>\n`;
+  }
+  await writeFile(join(root, 'doubles.html'), `${page}</body>\n`);
+  await go('/upkeep?queue=copies');
+  await browser.text('25 groups');
+  const before = await treeOf(root);
+  await (await browser.see(By.xpath("//option[.='what lies in a folder']"), 'the rule')).click();
+  await (await browser.see(By.xpath("//option[.='double']"), 'the folder')).click();
+  await browser.text('this group is left as it is');
+  await (await browser.see(By.xpath("//option[.='what is placed most']"), 'the rule')).click();
+  await browser.text('placed most (2 times)');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.click('Choose all');
+  await browser.text('Merge 25 groups …');
+  await browser.click('Merge 25 groups');
+  // What a text names stays, and is said.
+  await browser.text('stays: its name stands in');
+  await browser.text('doubles.html');
+  await session.applyPlan('Merge, set aside', 'Merge');
+  const now = await text('doubles.html');
+  expect(now).not.toContain('a-thing-11.jpg');
+  expect(now.match(/src="double\/thing-11\.jpg"/g)).toHaveLength(3);
+  expect(now).toContain('src="double/a-thing-10.jpg"');
+  expect(await isThere('double/thing-10.jpg')).toBe(false);
+  expect(await isThere('double/a-thing-10.jpg')).toBe(true);
+  expect(await text('iconomos-redirects.csv')).toContain('/double/a-thing-11.jpg,/double/thing-11.jpg,301');
+  await undoLast('Merge');
+  expect(await treeOf(root)).toEqual(before);
+});
+
+test('another one is kept by keys; look-alikes stand side by side with how they differ', async () => {
+  await go('/upkeep?queue=look-alikes');
+  await browser.text('a part of it');
+  await browser.text('encoded anew');
+  const stays = () => browser.see(By.css('section article.stays .path'), 'what stays');
+  const first = await (await stays()).getText();
+  const radio = await browser.see(By.css('section article.stays input[type=radio]'), 'the choice');
+  await browser.driver.executeScript('arguments[0].focus()', radio);
+  await browser.press(Key.ARROW_RIGHT);
+  await browser.text('you chose it');
+  expect(await (await stays()).getText()).not.toBe(first);
+  await browser.click('Compare');
+  await browser.press(Key.ESCAPE);
+});
+
+test('unused items are cleaned up, one of them kept on purpose; all of it is undone', async () => {
+  await go('/upkeep?queue=unused');
+  await browser.text('uploads/2025/banner_old.jpg');
+  const before = await treeOf(root);
+  await (await browser.field('Choose uploads/2025/banner_old.jpg')).click();
+  await browser.click('Keep on purpose');
+  await browser.inDialog('Keep them');
+  await browser.text('Say why');
+  await browser.fill('The reason', 'for the anniversary in May');
+  await browser.inDialog('Keep them');
+  await browser.text('Done. Leave one finding');
+  await browser.gone('uploads/2025/banner_old.jpg');
+  await browser.click('Choose all');
+  await browser.click('Set aside 23 items');
+  await session.applyPlan('Set aside 23 items', 'Set aside 23 items');
+  await browser.text('this part of the library is in good order');
+  expect(await isThere('uploads/2025/banner_old.jpg')).toBe(true);
+  expect(await isThere('uploads/2025/WhatsNew.jpg')).toBe(false);
+
+  await browser.click('Left alone');
+  await browser.text('for the anniversary in May');
+  await browser.text('Ottilie Marrow');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await undoLast('Set aside 23 items');
+  expect(await treeOf(root)).toEqual(before);
+  await go('/upkeep?queue=dismissed');
+  await browser.click('Tell it again');
+  await browser.text('Nothing is left alone');
+  await go('/upkeep?queue=unused');
+  await browser.text('uploads/2025/banner_old.jpg');
+});
+
+test('what is set aside is kept for a time, and emptied only with the number typed', async () => {
+  await go('/upkeep?queue=unused');
+  await (await browser.field('Choose uploads/2025/WhatsNew.jpg')).click();
+  await (await browser.field('Choose uploads/2025/dsc_0193.jpg')).click();
+  await browser.click('Set aside 2 items');
+  await session.applyPlan('Set aside 2 items', 'Set aside 2 items');
+  await go('/upkeep?queue=aside');
+  await browser.text('kept till');
+  await browser.fill('Kept for', '90');
+  await browser.click('Keep for 90 days');
+  await browser.text('Done. Keep what is set aside for 90 days');
+  // Its address is taken by another file: it comes back under a free name.
+  await writeFile(join(root, 'uploads/2025/WhatsNew.jpg'), await painted(7, 90, 60));
+  await go('/upkeep?queue=aside');
+  await (await browser.field('Choose uploads/2025/WhatsNew.jpg')).click();
+  await browser.click('Restore 1 item');
+  await browser.text('Its address is taken');
+  await browser.click('Not now');
+  await browser.click('Under free names');
+  await browser.text('it comes back as');
+  await session.applyPlan('Restore 1 item', 'Restore');
+  expect(await isThere('uploads/2025/WhatsNew-2.jpg')).toBe(true);
+
+  await (await browser.field('Choose uploads/2025/dsc_0193.jpg')).click();
+  await browser.click('Empty for good');
+  await browser.text('will be lost');
+  const empty = await browser.see(
+    By.xpath("//div[@role='dialog']//button[contains(., 'Empty 1 item')]"),
+    'the button',
+  );
+  await browser.fill('Type how many', '2');
+  expect(await empty.isEnabled()).toBe(false);
+  await browser.fill('Type how many', '1');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.inDialog('Empty 1 item');
+  await browser.text('Nothing is set aside');
+  await go('/ledger');
+  await browser.text('Empty “dsc_0193.jpg”');
+  await browser.click('Undo: Empty “dsc_0193.jpg”');
+  await browser.text('nothing can bring it back');
+});
+
+test('a picture that is far too large is weighed, made lighter at its address, and comes back', async () => {
+  await go('/upkeep?queue=too-large');
+  await browser.text('evening-at-the-dome.jpg');
+  const before = await treeOf(root);
+  await browser.click('Weigh a sample');
+  await browser.text('really made lighter');
+  await (await browser.field('Choose images/hero/evening-at-the-dome.jpg')).click();
+  await browser.click('Make lighter');
+  await session.applyPlan('Make 1 picture lighter', 'Make 1 picture lighter');
+  expect((await stat(join(root, 'images/hero/evening-at-the-dome.jpg'))).size).toBeGreaterThan(1000);
+  expect(await treeOf(root)).not.toEqual(before);
+  await undoLast('Make 1 picture lighter');
+  expect(await treeOf(root)).toEqual(before);
+});

@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import type { ItemView } from '../../../api/items.ts';
+import type { Overview } from '../../../api/upkeep.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import AppDialog from '../../parts/AppDialog.vue';
+import ItemPicture from '../../parts/ItemPicture.vue';
+import { count, moment, weight } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
+
+/** What is set aside: how long it is kept, restoring, and emptying, which is the one act that loses something. */
+const props = defineProps<{ aside: Overview['aside'] }>();
+const emit = defineEmits<{ open: [id: number] }>();
+const site = useSite();
+const plan = usePlan();
+const items = ref<ItemView[]>();
+const fault = ref('');
+const chosen = ref(new Set<number>());
+const emptying = ref(false);
+const typed = ref('');
+const days = ref(props.aside.days);
+watch(
+  () => props.aside.days,
+  (now) => (days.value = now),
+);
+
+watch(
+  () => site.revision,
+  async () => {
+    try {
+      items.value = await api.aside();
+      const there = new Set(items.value.map((item) => item.id));
+      chosen.value = new Set([...chosen.value].filter((id) => there.has(id)));
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    }
+  },
+  { immediate: true },
+);
+const DAY = 86_400_000;
+const until = (item: ItemView) => new Date(Date.parse(item.asideAt ?? '') + props.aside.days * DAY);
+const over = (item: ItemView) => until(item).getTime() < Date.now();
+const dayOf = (date: Date) =>
+  date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+const bytes = computed(() =>
+  (items.value ?? []).filter((item) => chosen.value.has(item.id)).reduce((sum, item) => sum + item.bytes, 0),
+);
+function toggle(id: number) {
+  const next = new Set(chosen.value);
+  if (!next.delete(id)) next.add(id);
+  chosen.value = next;
+}
+function choose(some: readonly ItemView[]) {
+  chosen.value = chosen.value.size === some.length ? new Set() : new Set(some.map((item) => item.id));
+}
+const restore = (freeNames: boolean) =>
+  plan.propose({ kind: 'restore', itemIds: [...chosen.value], freeNames });
+async function keepFor() {
+  if (!Number.isInteger(days.value) || days.value < 1) return;
+  try {
+    await plan.make({ kind: 'keeping-days', days: days.value });
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+async function empty() {
+  try {
+    await api.empty([...chosen.value], typed.value);
+    emptying.value = false;
+    typed.value = '';
+    fault.value = '';
+    await site.changed();
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+</script>
+
+<template>
+  <div class="head">
+    <div>
+      <h2>Set aside</h2>
+      <p class="soft">
+        Taken off the site and kept in the data folder. Each can be restored to where it was; nothing is lost
+        before it is emptied by hand.
+      </p>
+    </div>
+  </div>
+  <p v-if="fault && !emptying" class="note losing" role="alert">{{ fault }}</p>
+  <form class="keeping figures" @submit.prevent="keepFor">
+    <label>Kept for <input v-model.number="days" type="number" min="1" max="3650" /> days.</label>
+    <button v-if="days !== aside.days" class="act quiet" type="submit">Keep for {{ days }} days</button>
+    <span class="soft"
+      >{{ count(aside.items, 'item') }}, {{ weight(aside.bytes) }}; of {{ aside.over }} the time is
+      over.</span
+    >
+  </form>
+  <template v-if="items?.length">
+    <div class="acts">
+      <button class="act" type="button" :disabled="chosen.size === 0" @click="restore(false)">
+        Restore {{ count(chosen.size, 'item') }} …
+      </button>
+      <button class="act quiet" type="button" :disabled="chosen.size === 0" @click="restore(true)">
+        Under free names …
+      </button>
+      <button class="link" type="button" @click="choose(items)">
+        {{ chosen.size === items.length ? 'Choose none' : 'Choose all' }}
+      </button>
+      <button v-if="aside.over" class="link" type="button" @click="choose(items.filter(over))">
+        Choose those whose time is over
+      </button>
+      <span class="spread"></span>
+      <button class="act losing" type="button" :disabled="chosen.size === 0" @click="emptying = true">
+        Empty for good …
+      </button>
+    </div>
+    <ul>
+      <li v-for="item in items" :key="item.id">
+        <input
+          type="checkbox"
+          :checked="chosen.has(item.id)"
+          :aria-label="`Choose ${item.path}`"
+          @change="toggle(item.id)"
+        />
+        <button class="picture" type="button" tabindex="-1" aria-hidden="true" @click="emit('open', item.id)">
+          <ItemPicture
+            :sha256="item.sha256"
+            :kind="item.kind"
+            :name="item.name"
+            :placeholder="item.placeholder"
+          />
+        </button>
+        <button class="link mono name" type="button" @click="emit('open', item.id)">{{ item.path }}</button>
+        <span class="soft figures facts"
+          >{{ weight(item.bytes) }}<br />set aside {{ item.asideAt ? moment(item.asideAt) : '' }}<br />
+          <span :class="{ ochre: over(item) }"
+            >{{ over(item) ? 'kept until' : 'kept till' }} {{ dayOf(until(item)) }}</span
+          ></span
+        >
+      </li>
+    </ul>
+  </template>
+  <p v-else-if="items" class="empty">Nothing is set aside.</p>
+  <AppDialog
+    v-if="emptying"
+    :model-value="true"
+    width="460px"
+    title="Empty for good"
+    @close="emptying = false"
+  >
+    <p class="losing-words">
+      <strong>{{ count(chosen.size, 'item') }}, {{ weight(bytes) }}, will be lost.</strong> Nothing can bring
+      {{ chosen.size === 1 ? 'it' : 'them' }} back, no undo either. The Ledger keeps that it was done, and by
+      whom.
+    </p>
+    <form @submit.prevent="empty">
+      <label
+        >Type how many items will be lost
+        <input v-model="typed" inputmode="numeric" autocomplete="off" />
+      </label>
+    </form>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <template #footer>
+      <button class="act quiet" type="button" @click="emptying = false">Not now</button>
+      <button
+        class="act losing"
+        type="button"
+        :disabled="typed.trim() !== String(chosen.size)"
+        @click="empty"
+      >
+        Empty {{ count(chosen.size, 'item') }}
+      </button>
+    </template>
+  </AppDialog>
+</template>
+
+<style scoped>
+.head p {
+  margin: 2px 0 0;
+}
+.keeping,
+.acts {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  margin-bottom: 10px;
+}
+.keeping input {
+  width: 72px;
+}
+.spread {
+  flex: 1;
+}
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule);
+}
+li input {
+  width: 18px;
+  height: 18px;
+  margin: 3px;
+  accent-color: var(--verdigris);
+}
+.picture {
+  width: 84px;
+  height: 54px;
+  flex: none;
+  padding: 0;
+  border: 0;
+  background: none;
+  cursor: pointer;
+}
+.name {
+  min-width: 0;
+  flex: 1;
+  text-align: left;
+  word-break: break-all;
+}
+.facts {
+  text-align: right;
+}
+.ochre {
+  color: var(--ochre);
+}
+form label {
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+}
+</style>

@@ -1,0 +1,294 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { Overview } from '../../../api/upkeep.ts';
+import { writeQuery } from '../../../core/find/query.ts';
+import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
+import { count, moment, weight } from '../../parts/words.ts';
+import WeightCharts from './WeightCharts.vue';
+
+/** The library as a balance: what is in good order and what needs care, line by line; each line is a door. */
+const props = defineProps<{ overview: Overview }>();
+const emit = defineEmits<{ looked: [] }>();
+
+const found = (name: CheckName) => props.overview.checks.find((one) => one.name === name)!;
+const worst = (names: CheckName[]) => Math.max(0, ...names.map((name) => found(name).found));
+type Mark = 'described' | 'named' | 'filed' | 'placed';
+interface Line {
+  word: string;
+  good: number;
+  of: number;
+  needs: { words: string; to: object }[];
+  history: number[];
+}
+const lines = computed<Line[]>(() => {
+  const { care, history } = props.overview;
+  const door = (name: CheckName, words: string) => {
+    const one = found(name);
+    return one.found > 0
+      ? [{ words: `${one.found.toLocaleString('en')} ${words}`, to: { query: { queue: name } } }]
+      : [];
+  };
+  const mark = (word: string, name: Mark, needs: Line['needs']): Line => ({
+    word,
+    good: care[name],
+    of: care.items,
+    needs,
+    history: history.map((day) => (day.items === 0 ? 1 : day[name] / day.items)),
+  });
+  const rest = (word: string, names: CheckName[], needs: Line['needs']): Line => ({
+    word,
+    good: care.items - worst(names),
+    of: care.items,
+    needs,
+    history: [],
+  });
+  return [
+    mark('Described', 'described', [
+      ...door('no-alt', 'without alt text'),
+      ...door('no-title', 'without title'),
+      ...door('poor-alt', 'described poorly'),
+    ]),
+    mark('Named', 'named', door('names', 'poor names')),
+    mark('Filed', 'filed', [
+      ...door('no-folder', 'outside any folder'),
+      ...(care.filed < care.items
+        ? [
+            {
+              words: `${(care.items - care.filed).toLocaleString('en')} without tag or folder`,
+              to: { name: 'library', query: { where: writeQuery(NOT_FILED) } },
+            },
+          ]
+        : []),
+    ]),
+    mark('Placed', 'placed', [...door('unused', 'unused'), ...door('mentioned', 'mentioned only')]),
+    rest(
+      'One of each',
+      ['copies', 'look-alikes'],
+      [...door('copies', 'copies'), ...door('look-alikes', 'look-alikes')],
+    ),
+    rest(
+      'Weight',
+      ['too-large', 'format', 'no-sizes', 'heavy-film', 'heavy-pdf'],
+      [
+        ...door('too-large', 'too large'),
+        ...door('format', 'in a wrong format'),
+        ...door('no-sizes', 'without sizes'),
+        ...door('heavy-film', 'heavy films'),
+        ...door('heavy-pdf', 'heavy PDFs'),
+      ],
+    ),
+    rest(
+      'Rights',
+      ['no-licence', 'no-credit', 'licence-over', 'licence-ending'],
+      [
+        ...door('licence-over', 'over'),
+        ...door('licence-ending', 'ending'),
+        ...door('no-licence', 'without licence'),
+        ...door('no-credit', 'without credit'),
+      ],
+    ),
+    rest(
+      'Files',
+      ['unreadable', 'other-type', 'private', 'outside', 'missing'],
+      [
+        ...door('unreadable', 'unreadable'),
+        ...door('other-type', 'of another type'),
+        ...door('private', 'with a place inside'),
+        ...door('outside', 'changed by others'),
+        ...door('missing', 'without file'),
+      ],
+    ),
+  ];
+});
+/** What to do first: what is certain and what visitors meet comes before what is a matter of taste. */
+const FIRST: CheckName[] = [
+  'broken',
+  'licence-over',
+  'unreadable',
+  'no-alt',
+  'copies',
+  'unused',
+  'too-large',
+  'names',
+];
+const next = computed(() => FIRST.map(found).find((one) => one.found > 0));
+const NOT_FILED = {
+  join: 'all' as const,
+  not: false,
+  of: [{ test: 'mark' as const, value: 'filed', not: true }],
+};
+const share = (good: number, of: number) => (of === 0 ? 100 : (100 * good) / of);
+const inWords = (good: number, of: number) => `${share(good, of).toFixed(good === of ? 0 : 1)} %`;
+const path = (values: number[]) =>
+  values
+    .map(
+      (value, at) =>
+        `${at === 0 ? 'M' : 'L'}${((60 * at) / Math.max(1, values.length - 1)).toFixed(1)} ${(17 - 16 * value).toFixed(1)}`,
+    )
+    .join('');
+const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + one.fresh, 0));
+</script>
+
+<template>
+  <section aria-labelledby="balance">
+    <div class="top">
+      <div>
+        <h2 id="balance" class="figures">
+          {{ count(overview.care.items, 'item') }}, {{ weight(overview.care.bytes) }};
+          {{ weight(overview.freeable) }} could be freed
+        </h2>
+        <p v-if="next" class="next">
+          Next:
+          <RouterLink :to="{ query: { queue: next.name } }"
+            >{{ CHECKS[next.name].name.toLowerCase() }}, {{ next.found.toLocaleString('en') }}</RouterLink
+          >.
+          <span class="soft">{{ CHECKS[next.name].why }}</span>
+        </p>
+        <p v-else class="next">Nothing waits. The library is in good order.</p>
+      </div>
+      <p class="since soft figures">
+        <template v-if="overview.lastLook">
+          Since you looked, {{ moment(overview.lastLook) }}: {{ count(fresh, 'new finding') }},
+          <RouterLink to="/ledger">{{ count(overview.entriesSince, 'change') }}</RouterLink>.
+        </template>
+        <button class="link" type="button" @click="emit('looked')">
+          {{ overview.lastLook ? 'I have seen them' : 'Count what is new from now on' }}
+        </button>
+      </p>
+    </div>
+    <table class="balance">
+      <thead>
+        <tr>
+          <th scope="col"></th>
+          <th scope="col" class="number">In good order</th>
+          <th scope="col">Share</th>
+          <th scope="col">Over time</th>
+          <th scope="col" class="number">Needs care</th>
+          <th scope="col">Which</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(line, at) in lines" :key="line.word">
+          <th scope="row">{{ line.word }}</th>
+          <td class="number figures">{{ line.good.toLocaleString('en') }}</td>
+          <td>
+            <span class="bar" aria-hidden="true"
+              ><span :style="{ width: `${share(line.good, line.of)}%` }"></span
+            ></span>
+            <span class="figures">{{ inWords(line.good, line.of) }}</span>
+          </td>
+          <td>
+            <svg
+              v-if="line.history.length > 1"
+              width="62"
+              height="18"
+              viewBox="-1 0 62 18"
+              role="img"
+              :aria-label="`from ${Math.round(100 * line.history[0]!)} to ${Math.round(100 * line.history.at(-1)!)} % in ${line.history.length} days`"
+            >
+              <path :d="path(line.history)" />
+            </svg>
+            <span v-else-if="at === 0" class="soft">from today on</span>
+          </td>
+          <td class="number figures">{{ (line.of - line.good).toLocaleString('en') }}</td>
+          <td class="which">
+            <div class="doors">
+              <RouterLink v-for="one in line.needs" :key="one.words" class="figures" :to="one.to">{{
+                one.words
+              }}</RouterLink>
+              <span v-if="line.needs.length === 0" class="soft">–</span>
+            </div>
+          </td>
+        </tr>
+        <tr>
+          <th scope="row">References</th>
+          <td></td>
+          <td></td>
+          <td></td>
+          <td class="number figures">{{ found('broken').found.toLocaleString('en') }}</td>
+          <td class="which">
+            <div class="doors">
+              <RouterLink v-if="found('broken').found" class="figures" :to="{ query: { queue: 'broken' } }">{{
+                count(found('broken').found, 'broken reference')
+              }}</RouterLink>
+              <span v-else class="soft">All lead somewhere</span>
+            </div>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <WeightCharts :overview="overview" />
+  </section>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  justify-content: space-between;
+  gap: 24px;
+  margin-bottom: 10px;
+}
+.top p {
+  margin: 2px 0 0;
+}
+.next {
+  max-width: 62ch;
+}
+.since {
+  max-width: 34ch;
+  text-align: right;
+}
+.balance {
+  width: 100%;
+  border-top: 2px solid var(--ink);
+  border-bottom: 2px solid var(--ink);
+  border-collapse: collapse;
+}
+.balance th,
+.balance td {
+  height: 29px;
+  padding: 2px 10px;
+  border-bottom: 1px solid var(--rule);
+  text-align: left;
+  white-space: nowrap;
+}
+thead th {
+  color: var(--ink-soft);
+  font-size: 12.5px;
+  font-weight: 600;
+}
+.balance .number {
+  text-align: right;
+}
+/* The line between the two sides of the account. */
+.balance td:nth-child(5),
+.balance thead th:nth-child(5) {
+  border-left: 1px solid var(--rule-strong);
+}
+.bar {
+  display: inline-block;
+  width: 92px;
+  height: 8px;
+  margin-right: 8px;
+  border: 1px solid var(--rule-strong);
+  background: var(--ochre-wash);
+}
+.bar span {
+  display: block;
+  height: 100%;
+  background: var(--verdigris);
+}
+.balance .which {
+  width: 40%;
+}
+.doors {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 14px;
+}
+svg path {
+  fill: none;
+  stroke: var(--verdigris);
+  stroke-width: 1.5;
+}
+</style>

@@ -1,0 +1,230 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import type { DoubleGroup } from '../../../api/upkeep.ts';
+import { SURENESS, CHECKS } from '../../../core/upkeep/checks.ts';
+import { KEEPER_RULES, type KeeperRule } from '../../../core/upkeep/keeper.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import LookCloser from '../../parts/LookCloser.vue';
+import { count, weight } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
+import DoubleCard from './DoubleCard.vue';
+import LeaveAlone from './LeaveAlone.vue';
+
+/** Groups of doubles: for each the one that stays, by a rule for all, and changed where the person knows better. */
+const props = defineProps<{ check: 'copies' | 'look-alikes' }>();
+const emit = defineEmits<{ open: [id: number] }>();
+const site = useSite();
+const plan = usePlan();
+
+const groups = ref<DoubleGroup[]>();
+const fault = ref('');
+const rule = ref<KeeperRule>('placed');
+const folder = ref('');
+const folders = ref<string[]>([]);
+/** By the group's first item: the keeper that a person chose, items that are left out, whether it is merged. */
+const keepers = ref(new Map<number, number>());
+const leftOut = ref(new Set<number>());
+const chosen = ref(new Set<number>());
+const leaving = ref<DoubleGroup>();
+const compared = ref<number[]>();
+/** So many groups are drawn; all of them are planned. */
+const shown = ref(40);
+
+async function load() {
+  try {
+    groups.value = await api.doubles(props.check, rule.value, folder.value);
+    const there = new Set(groups.value.map(keyOf));
+    chosen.value = new Set([...chosen.value].filter((key) => there.has(key)));
+    fault.value = '';
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+watch(() => site.revision, load, { immediate: true });
+watch([rule, folder], () => {
+  keepers.value = new Map();
+  void load();
+});
+watch(rule, async (now) => {
+  if (now !== 'folder' || folders.value.length > 0) return;
+  try {
+    folders.value = (await api.folders()).map((one) => one.folder);
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+});
+
+const keyOf = (group: DoubleGroup) => group.members[0]!.item.id;
+const keeperOf = (group: DoubleGroup) => keepers.value.get(keyOf(group)) ?? group.keeperId;
+const reasonOf = (group: DoubleGroup) => (keepers.value.has(keyOf(group)) ? 'you chose it' : group.reason);
+const goes = (group: DoubleGroup) =>
+  group.members
+    .map(({ item }) => item)
+    .filter((item) => item.id !== keeperOf(group) && !leftOut.value.has(item.id));
+
+function keep(group: DoubleGroup, id: number) {
+  keepers.value = new Map(keepers.value).set(keyOf(group), id);
+}
+function flipped(set: ReadonlySet<number>, id: number): Set<number> {
+  const next = new Set(set);
+  if (!next.delete(id)) next.add(id);
+  return next;
+}
+/** Groups that can be merged: something stays, and something goes. */
+const ready = computed(() =>
+  (groups.value ?? []).filter((group) => keeperOf(group) !== null && goes(group).length > 0),
+);
+const merged = computed(() => ready.value.filter((group) => chosen.value.has(keyOf(group))));
+const freed = computed(() =>
+  merged.value.reduce((sum, group) => sum + goes(group).reduce((total, item) => total + item.bytes, 0), 0),
+);
+const members = computed(() => (groups.value ?? []).reduce((sum, group) => sum + group.members.length, 0));
+function chooseAll() {
+  chosen.value = merged.value.length === ready.value.length ? new Set() : new Set(ready.value.map(keyOf));
+}
+function merge(some: DoubleGroup[]) {
+  void plan.propose({
+    kind: 'merge',
+    groups: some.map((group) => ({
+      keeperId: keeperOf(group)!,
+      otherIds: goes(group).map((item) => item.id),
+    })),
+  });
+}
+</script>
+
+<template>
+  <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+  <template v-if="groups?.length">
+    <div class="acts">
+      <label
+        >Keep
+        <select v-model="rule">
+          <option v-for="(words, name) in KEEPER_RULES" :key="name" :value="name">{{ words }}</option>
+        </select></label
+      >
+      <label v-if="rule === 'folder'"
+        ><span class="hidden-words">Folder</span>
+        <select v-model="folder">
+          <option v-for="one in folders" :key="one" :value="one">{{ one || 'the whole site' }}</option>
+        </select></label
+      >
+      <button class="act" type="button" :disabled="merged.length === 0" @click="merge(merged)">
+        Merge {{ count(merged.length, 'group') }} …
+      </button>
+      <button class="link" type="button" @click="chooseAll">
+        {{ merged.length === ready.length && ready.length > 0 ? 'Choose none' : 'Choose all' }}
+      </button>
+      <span class="soft figures"
+        >{{ count(groups.length, 'group')
+        }}<template v-if="merged.length">, {{ weight(freed) }} less</template>. How sure:
+        {{ SURENESS[CHECKS[check].sure] }}.</span
+      >
+    </div>
+    <section
+      v-for="group in groups.slice(0, shown)"
+      :key="keyOf(group)"
+      :aria-label="`Group of ${group.members[0]!.item.name}`"
+    >
+      <div class="line">
+        <label class="pick">
+          <input
+            type="checkbox"
+            :checked="chosen.has(keyOf(group))"
+            :disabled="!ready.includes(group)"
+            @change="chosen = flipped(chosen, keyOf(group))"
+          />
+          <strong class="figures">{{
+            check === 'copies'
+              ? `${count(group.members.length, 'copy', 'copies')} of ${weight(group.members[0]!.item.bytes)}`
+              : count(group.members.length, 'picture')
+          }}</strong>
+        </label>
+        <span v-if="keeperOf(group) === null" class="ochre">{{ group.reason }}</span>
+        <span class="spread"></span>
+        <button
+          v-if="group.members.length <= 4 && group.members[0]!.item.kind === 'image'"
+          class="link"
+          type="button"
+          @click="compared = group.members.map(({ item }) => item.id)"
+        >
+          Compare
+        </button>
+        <button class="link" type="button" @click="leaving = group">Leave alone …</button>
+        <button class="link" type="button" :disabled="!ready.includes(group)" @click="merge([group])">
+          Merge this one …
+        </button>
+      </div>
+      <div class="cards" role="radiogroup" :aria-label="`What stays of ${group.members[0]!.item.name}`">
+        <DoubleCard
+          v-for="member in group.members"
+          :key="member.item.id"
+          :member="member"
+          :keeper="group.members.find(({ item }) => item.id === keeperOf(group))?.item"
+          :group="keyOf(group)"
+          :reason="reasonOf(group)"
+          :left-out="leftOut.has(member.item.id)"
+          @keep="keep(group, member.item.id)"
+          @leave="leftOut = flipped(leftOut, member.item.id)"
+          @open="emit('open', member.item.id)"
+        />
+      </div>
+    </section>
+    <button v-if="groups.length > shown" class="act quiet" type="button" @click="shown += 40">
+      Show {{ Math.min(40, groups.length - shown) }} more
+    </button>
+  </template>
+  <p v-else-if="groups" class="empty">Nothing to do here: everything is there once.</p>
+  <LeaveAlone
+    v-if="leaving"
+    :check="check"
+    :subjects="leaving.members.map(({ item }) => String(item.id))"
+    @close="leaving = undefined"
+    @done="leaving = undefined"
+  />
+  <LookCloser v-if="compared" :ids="compared" @close="compared = undefined" />
+</template>
+
+<style scoped>
+.acts,
+.line {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+}
+.acts {
+  position: sticky;
+  z-index: 1;
+  top: -18px;
+  padding: 8px 0;
+  background: var(--paper);
+}
+label {
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+}
+.pick input {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--verdigris);
+}
+.spread {
+  flex: 1;
+}
+section {
+  padding: 8px 0 12px;
+  border-top: 1px solid var(--rule);
+}
+.cards {
+  display: flex;
+  margin-top: 6px;
+  padding-bottom: 2px;
+  gap: 12px;
+  overflow-x: auto;
+}
+.ochre {
+  color: var(--ochre);
+}
+</style>

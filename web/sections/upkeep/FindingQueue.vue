@@ -1,0 +1,221 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import type { Estimate, FindingList } from '../../../api/upkeep.ts';
+import { CHECKS, SURENESS, type ItemCheck } from '../../../core/upkeep/checks.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import ItemPicture from '../../parts/ItemPicture.vue';
+import { count, moment, USE_WORDS, weight } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
+import { useTray } from '../../stores/tray.ts';
+import LeaveAlone from './LeaveAlone.vue';
+
+/** What one check finds, with its remedy for many at once. */
+const props = defineProps<{ check: ItemCheck }>();
+const emit = defineEmits<{ open: [id: number] }>();
+const site = useSite();
+const plan = usePlan();
+const tray = useTray();
+
+const STEP = 200;
+const list = ref<FindingList>();
+const fault = ref('');
+const chosen = ref(new Set<number>());
+const leaving = ref(false);
+const estimate = ref<Estimate>();
+const weighing = ref(false);
+
+async function load() {
+  try {
+    const wanted = Math.max(STEP, Math.ceil((list.value?.findings.length ?? 0) / STEP) * STEP);
+    list.value = await api.findings(props.check, Math.min(500, wanted), 0);
+    const there = new Set(list.value.findings.map((one) => one.item.id));
+    if (list.value.total === there.size)
+      chosen.value = new Set([...chosen.value].filter((id) => there.has(id)));
+    fault.value = '';
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+watch(() => site.revision, load, { immediate: true });
+async function more() {
+  try {
+    const next = await api.findings(props.check, STEP, list.value!.findings.length);
+    list.value!.findings.push(...next.findings);
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+const remedy = computed(() => CHECKS[props.check].remedy);
+function toggle(id: number) {
+  const next = new Set(chosen.value);
+  if (!next.delete(id)) next.add(id);
+  chosen.value = next;
+}
+const all = computed(() => list.value !== undefined && chosen.value.size === list.value.total);
+async function chooseAll() {
+  try {
+    chosen.value = all.value ? new Set() : new Set(await api.findingIds(props.check));
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+async function act() {
+  const itemIds = [...chosen.value];
+  if (remedy.value === 'set-aside') await plan.propose({ kind: 'set-aside', itemIds });
+  else if (remedy.value === 'lighter')
+    await plan.propose({ kind: 'lighten', itemIds: itemIds.slice(0, 500) });
+  else {
+    tray.add(itemIds);
+    chosen.value = new Set();
+  }
+}
+const weighs = computed(() => props.check === 'too-large' || props.check === 'format');
+async function weigh() {
+  weighing.value = true;
+  try {
+    estimate.value = await api.estimate(props.check);
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  } finally {
+    weighing.value = false;
+  }
+}
+</script>
+
+<template>
+  <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+  <template v-if="list && list.total > 0">
+    <p class="soft figures total">
+      {{ count(list.total, 'item') }}, {{ weight(list.bytes)
+      }}<template v-if="list.saves">; about {{ weight(list.saves) }} less by reckoning</template>. How sure:
+      {{ SURENESS[CHECKS[check].sure] }}.
+      <template v-if="weighs">
+        <button v-if="!estimate" class="link" type="button" :disabled="weighing" @click="weigh">
+          {{ weighing ? 'Weighing …' : 'Weigh a sample' }}
+        </button>
+        <span v-else>
+          {{ count(estimate.sampled, 'picture') }} of {{ estimate.of }} really made lighter:
+          {{ weight(estimate.before) }} became {{ weight(estimate.after) }}; all of them would save about
+          {{ weight(estimate.saves) }}.
+        </span>
+      </template>
+    </p>
+    <div class="acts">
+      <button
+        class="act"
+        type="button"
+        :class="{ losing: remedy === 'set-aside' }"
+        :disabled="chosen.size === 0"
+        @click="act"
+      >
+        {{ remedy === 'set-aside' ? 'Set aside' : remedy === 'lighter' ? 'Make lighter:' : 'Gather' }}
+        {{ count(chosen.size, 'item') }}{{ remedy === 'set-aside' || remedy === 'lighter' ? ' …' : '' }}
+      </button>
+      <button class="act quiet" type="button" :disabled="chosen.size === 0" @click="leaving = true">
+        {{ check === 'unused' ? 'Keep on purpose …' : 'Leave alone …' }}
+      </button>
+      <button class="link" type="button" @click="chooseAll">{{ all ? 'Choose none' : 'Choose all' }}</button>
+      <RouterLink v-if="remedy === 'describe'" to="/describe">Describe them one by one</RouterLink>
+      <RouterLink v-if="remedy === 'rename'" :to="{ name: 'names' }">Name by a pattern</RouterLink>
+    </div>
+    <ul>
+      <li v-for="{ item, why, saves, since } in list.findings" :key="item.id">
+        <input
+          :id="`choose-${item.id}`"
+          type="checkbox"
+          :checked="chosen.has(item.id)"
+          :aria-label="`Choose ${item.path}`"
+          @change="toggle(item.id)"
+        />
+        <button class="picture" type="button" tabindex="-1" aria-hidden="true" @click="emit('open', item.id)">
+          <ItemPicture
+            :sha256="item.sha256"
+            :kind="item.kind"
+            :name="item.name"
+            :placeholder="item.placeholder"
+          />
+        </button>
+        <div class="name">
+          <button class="link mono" type="button" @click="emit('open', item.id)">{{ item.path }}</button>
+          <p>{{ why }}</p>
+        </div>
+        <p class="facts soft figures">
+          {{ weight(item.bytes)
+          }}<template v-if="saves && saves !== item.bytes">, {{ weight(saves) }} less</template><br />
+          <template v-if="item.width">{{ item.width }} × {{ item.height }} px, </template
+          >{{ USE_WORDS[item.use] }}<br />
+          found {{ moment(since) }}
+        </p>
+      </li>
+    </ul>
+    <button v-if="list.findings.length < list.total" class="act quiet" type="button" @click="more">
+      Show {{ Math.min(STEP, list.total - list.findings.length) }} more
+    </button>
+  </template>
+  <p v-else-if="list" class="empty">Nothing to do here: this part of the library is in good order.</p>
+  <LeaveAlone
+    v-if="leaving"
+    :check="check"
+    :subjects="[...chosen].map(String)"
+    @close="leaving = false"
+    @done="
+      leaving = false;
+      chosen = new Set();
+    "
+  />
+</template>
+
+<style scoped>
+.total {
+  margin: 0 0 8px;
+}
+.acts {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  margin-bottom: 8px;
+}
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule);
+}
+li input {
+  width: 18px;
+  height: 18px;
+  margin: 3px;
+  accent-color: var(--verdigris);
+}
+.picture {
+  width: 84px;
+  height: 54px;
+  flex: none;
+  padding: 0;
+  border: 0;
+  background: none;
+  cursor: pointer;
+}
+.name {
+  min-width: 0;
+  flex: 1;
+}
+.name .link {
+  text-align: left;
+  word-break: break-all;
+}
+.name p,
+.facts {
+  margin: 0;
+}
+.facts {
+  text-align: right;
+}
+</style>

@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js';
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import type { Overview } from '../../../api/upkeep.ts';
+import { weight } from '../../parts/words.ts';
+
+Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
+
+/** Where the weight lies: by kind, folder and year; each bar leads to its items, and every number can be read as text. */
+const props = defineProps<{ overview: Overview }>();
+const router = useRouter();
+
+const KINDS = {
+  image: 'pictures',
+  video: 'films',
+  audio: 'sounds',
+  document: 'documents',
+  other: 'other files',
+};
+/** More bars cannot be told apart. */
+const MOST = 7;
+
+interface Bar {
+  name: string;
+  bytes: number;
+  items: number;
+  /** Of these, how many bytes nothing uses. */
+  unused?: number;
+  to?: object;
+}
+const charts = computed<{ title: string; bars: Bar[] }[]>(() => {
+  const { byKind, byFolder, byMonth } = props.overview;
+  const library = (query: object) => ({ name: 'library', query });
+  const folders: Bar[] = byFolder.map(({ folder, ...rest }) => ({
+    name: folder || 'the root',
+    ...rest,
+    to: library({ folder }),
+  }));
+  const rest = folders.slice(MOST);
+  return [
+    {
+      title: 'By kind',
+      bars: byKind.map(({ kind, ...one }) => ({
+        name: KINDS[kind],
+        ...one,
+        to: library({ where: `kind:${kind}` }),
+      })),
+    },
+    {
+      title: 'By folder',
+      bars:
+        rest.length > 1
+          ? [
+              ...folders.slice(0, MOST),
+              {
+                name: `${rest.length} others`,
+                bytes: rest.reduce((sum, one) => sum + one.bytes, 0),
+                items: rest.reduce((sum, one) => sum + one.items, 0),
+              },
+            ]
+          : folders,
+    },
+    {
+      title: `By the ${byMonth.length > MOST ? 'year' : 'month'} they came, unused part hatched`,
+      bars: byAge(byMonth).map(({ name, ...one }) => ({ name, ...one, to: library({ sort: 'added' }) })),
+    },
+  ];
+});
+
+/** By month where these are few, else by year, the latest. */
+function byAge(months: Overview['byMonth']): Bar[] {
+  if (months.length <= MOST) return months.map(({ month, ...one }) => ({ name: month, ...one }));
+  const years = new Map<string, Required<Omit<Bar, 'to'>>>();
+  for (const { month, items, bytes, unused } of months) {
+    const name = month.slice(0, 4);
+    const sum = years.get(name) ?? { name, items: 0, bytes: 0, unused: 0 };
+    years.set(name, {
+      name,
+      items: sum.items + items,
+      bytes: sum.bytes + bytes,
+      unused: sum.unused + unused,
+    });
+  }
+  return [...years.values()].slice(-MOST - 1);
+}
+
+const canvases = ref<HTMLCanvasElement[]>([]);
+let drawn: Chart[] = [];
+const colour = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+
+/** Lines across, so that the part is seen without colour, too. */
+function hatched(): CanvasPattern | string {
+  const tile = document.createElement('canvas');
+  tile.width = tile.height = 6;
+  const pen = tile.getContext('2d');
+  if (!pen) return colour('--ochre');
+  pen.fillStyle = colour('--ochre-wash');
+  pen.fillRect(0, 0, 6, 6);
+  pen.strokeStyle = colour('--ochre');
+  pen.beginPath();
+  pen.moveTo(0, 6);
+  pen.lineTo(6, 0);
+  pen.stroke();
+  return pen.createPattern(tile, 'repeat') ?? colour('--ochre');
+}
+function draw() {
+  for (const chart of drawn) chart.destroy();
+  const font = { family: getComputedStyle(document.body).fontFamily, size: 12 };
+  drawn = canvases.value.map((canvas, at) => {
+    const { bars } = charts.value[at]!;
+    const unused = bars.some((bar) => bar.unused !== undefined);
+    return new Chart(canvas, {
+      type: 'bar',
+      data: {
+        labels: bars.map((bar) => bar.name),
+        datasets: [
+          {
+            label: unused ? 'used' : 'weight',
+            data: bars.map((bar) => bar.bytes - (bar.unused ?? 0)),
+            backgroundColor: colour('--verdigris'),
+            maxBarThickness: 16,
+          },
+          ...(unused
+            ? [
+                {
+                  label: 'unused',
+                  data: bars.map((bar) => bar.unused ?? 0),
+                  backgroundColor: hatched(),
+                  maxBarThickness: 16,
+                },
+              ]
+            : []),
+        ],
+      },
+      options: {
+        indexAxis: 'y',
+        animation: false,
+        maintainAspectRatio: false,
+        onClick: (_event, [hit]) => {
+          const to = hit && bars[hit.index]?.to;
+          if (to) void router.push(to);
+        },
+        plugins: {
+          tooltip: { callbacks: { label: ({ raw, dataset }) => `${dataset.label}: ${weight(Number(raw))}` } },
+        },
+        scales: {
+          x: {
+            stacked: true,
+            ticks: {
+              font,
+              color: colour('--ink-soft'),
+              maxTicksLimit: 4,
+              callback: (value) => weight(Number(value)),
+            },
+            grid: { color: colour('--rule') },
+          },
+          y: { stacked: true, ticks: { font, color: colour('--ink') }, grid: { display: false } },
+        },
+      },
+    });
+  });
+}
+const scheme = window.matchMedia('(prefers-color-scheme: dark)');
+onMounted(() => {
+  draw();
+  scheme.addEventListener('change', draw);
+});
+watch(charts, draw, { flush: 'post' });
+onUnmounted(() => {
+  scheme.removeEventListener('change', draw);
+  for (const chart of drawn) chart.destroy();
+});
+</script>
+
+<template>
+  <section class="charts" aria-label="Where the weight lies">
+    <figure v-for="chart in charts" :key="chart.title">
+      <figcaption>{{ chart.title }}</figcaption>
+      <div class="drawing"><canvas ref="canvases" aria-hidden="true"></canvas></div>
+      <details>
+        <summary>As numbers</summary>
+        <table class="figures">
+          <tr v-for="bar in chart.bars" :key="bar.name">
+            <th scope="row">
+              <RouterLink v-if="bar.to" :to="bar.to">{{ bar.name }}</RouterLink><template v-else>{{
+                bar.name
+              }}</template>
+            </th>
+            <td>{{ bar.items.toLocaleString('en') }}</td>
+            <td>{{ weight(bar.bytes) }}</td>
+            <td v-if="bar.unused !== undefined">{{ weight(bar.unused) }} unused</td>
+          </tr>
+        </table>
+      </details>
+    </figure>
+  </section>
+</template>
+
+<style scoped>
+.charts {
+  display: grid;
+  margin-top: 16px;
+  gap: 20px;
+  grid-template-columns: repeat(3, 1fr);
+}
+figure {
+  min-width: 0;
+  margin: 0;
+}
+figcaption {
+  font-size: 12.5px;
+  font-weight: 650;
+}
+.drawing {
+  position: relative;
+  height: 190px;
+}
+summary {
+  cursor: pointer;
+}
+table {
+  border-collapse: collapse;
+}
+th,
+td {
+  padding: 1px 12px 1px 0;
+  font-weight: 400;
+  text-align: right;
+}
+th {
+  text-align: left;
+}
+@media (max-width: 1100px) {
+  .charts {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
