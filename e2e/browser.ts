@@ -200,7 +200,7 @@ export class Browser {
     await this.driver.wait(
       () =>
         this.driver.executeScript<boolean>(
-          'return [...document.images].every((one) => one.complete) && document.fonts.status === "loaded"',
+          'return [...document.images].every((one) => one.complete || (one.loading === "lazy" && one.getBoundingClientRect().top > innerHeight)) && document.fonts.status === "loaded"',
         ),
       20_000,
     );

@@ -1,4 +1,4 @@
-import { copyFile, mkdir, readFile, stat, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { beforeAll, expect, test } from 'vitest';
@@ -78,6 +78,10 @@ test('twenty groups of copies are merged by a rule: placements move, redirects l
   expect(await text('iconomos-redirects.csv')).toContain('/double/a-thing-11.jpg,/double/thing-11.jpg,301');
   await undoLast('Merge');
   expect(await treeOf(root)).toEqual(before);
+  await rm(join(root, 'double'), { recursive: true });
+  await rm(join(root, 'doubles.html'));
+  await go('/upkeep?queue=copies');
+  await browser.text('5 groups');
 });
 
 test('another one is kept by keys; look-alikes stand side by side with how they differ', async () => {

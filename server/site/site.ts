@@ -202,6 +202,11 @@ export class Site {
     return opened.site;
   }
 
+  /** Tells whoever follows that something is known now that was not before. */
+  tell(): void {
+    for (const listener of this.listeners) listener();
+  }
+
   /** Called after every scan that changed something. Answers how to stop listening. */
   onChange(listener: () => void): () => void {
     this.listeners.add(listener);
@@ -319,8 +324,7 @@ export class Site {
     if (first || moved || survey.changed.size > 0 || survey.removed.size > 0) {
       await this.store(survey);
     }
-    if (first || moved || emptied || survey.changed.size > 0 || survey.removed.size > 0)
-      for (const listener of this.listeners) listener();
+    if (first || moved || emptied || survey.changed.size > 0 || survey.removed.size > 0) this.tell();
     return { changed: survey.changed.size, removed: survey.removed.size, items: this.items.counts().items };
   }
 

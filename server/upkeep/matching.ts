@@ -53,7 +53,11 @@ export class Matching {
     const { alikes, jobs } = this.site;
     const wanted = alikes.unmatched(1_000_000);
     if (wanted.length === 0) return;
-    if (wanted.length <= FEW) return this.keep(wanted, await this.ask(wanted, () => undefined));
+    const told = () => this.site.tell();
+    if (wanted.length <= FEW) {
+      this.keep(wanted, await this.ask(wanted, () => undefined));
+      return told();
+    }
     await jobs.run('match', 'Looking for pictures that show the same', async ({ progress, signal }) => {
       for (let at = 0; at < wanted.length; at += SLICE) {
         signal.throwIfAborted();
@@ -68,6 +72,7 @@ export class Matching {
         this.keep(slice, pairs);
       }
     });
+    told();
   }
 
   private keep(matched: readonly string[], pairs: readonly AlikePair[]): void {

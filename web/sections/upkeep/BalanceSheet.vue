@@ -159,7 +159,7 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
     <table class="balance">
       <thead>
         <tr>
-          <th scope="col"></th>
+          <th scope="col"><span class="hidden-words">Matter</span></th>
           <th scope="col" class="number">In good order</th>
           <th scope="col">Share</th>
           <th scope="col">Over time</th>

@@ -120,11 +120,15 @@ article.stays {
 }
 .choice {
   display: flex;
-  align-items: flex-start;
+  min-height: 26px;
+  align-items: center;
   gap: 6px;
 }
 .choice input {
-  margin: 3px 0 0;
+  width: 18px;
+  height: 18px;
+  flex: none;
+  margin: 3px;
   accent-color: var(--verdigris);
 }
 .stays .choice {
