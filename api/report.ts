@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
+import { RELATIONS } from '../core/picture/alike.ts';
 import { USES } from '../core/reference/survey.ts';
 
 const path = z.string().describe('Relative to the site, with "/", as on disk (not percent-encoded).');
@@ -36,7 +37,11 @@ export const Report = z.object({
     .array(z.object({ page: path, line, url: z.string() }))
     .describe('References to local media files that do not exist; the address as written, entities decoded.'),
   copies: z.array(z.array(path).min(2)).describe('Groups of items whose bytes are the same.'),
-  lookalikes: z.array(z.object({ paths: z.array(path).min(2), relation: z.string() })),
+  lookalikes: z
+    .array(z.object({ paths: z.array(path).min(2), relation: z.enum(RELATIONS) }))
+    .describe(
+      'Groups of pictures that show the same in other bytes, the original first; how the surest of the others is related to it.',
+    ),
   alt: z.object({
     missing: z
       .array(z.object({ page: path, line, path }))
@@ -49,6 +54,7 @@ export type Report = z.infer<typeof Report>;
 export const FAILURES = {
   unused: (report: Report) => report.unused.length,
   copies: (report: Report) => report.copies.length,
+  lookalikes: (report: Report) => report.lookalikes.length,
   broken: (report: Report) => report.broken.length,
   alt: (report: Report) => report.alt.missing.length,
 } as const;

@@ -41,7 +41,7 @@ export async function benchLibrary(say: (text: string) => void): Promise<void> {
     );
 }
 
-interface Bench {
+export interface Bench {
   site: Site;
   address: string;
   ids: number[];
@@ -50,7 +50,7 @@ interface Bench {
   close: () => Promise<void>;
 }
 
-async function open(size: number): Promise<Bench> {
+export async function open(size: number): Promise<Bench> {
   const folder = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
   mkdirSync(join(folder, 'site'));
   const site = await Site.open({ site: join(folder, 'site'), people: [{ name: 'A', role: 'steward' }] });

@@ -15,6 +15,7 @@ import { benchIntake } from './intake.ts';
 import { benchLibrary } from './library.ts';
 import { benchNaming } from './naming.ts';
 import { benchScan } from './scan.ts';
+import { benchUpkeep } from './upkeep.ts';
 
 /** Speed as ratios in one run against a bare baseline. */
 const say = (text: string) => process.stdout.write(`${text}\n`);
@@ -81,6 +82,7 @@ rmSync(dirname(demo), { recursive: true });
 
 await benchAlike(say);
 await benchScan(say);
+await benchUpkeep(say);
 await benchLibrary(say);
 await benchNaming(say);
 

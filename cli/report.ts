@@ -5,11 +5,12 @@ import { FAILURES, Report } from '../api/report.ts';
 import { Fault } from '../server/fault.ts';
 import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
+import { alikeFiles } from '../server/upkeep/alike-files.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
 
 const USAGE =
-  'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,broken,alt]';
+  'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,lookalikes,broken,alt] [--quick]';
 
 /** Reads a site and writes its report. Changes nothing in the site. Answers the exit code. */
 async function main(): Promise<number> {
@@ -19,6 +20,7 @@ async function main(): Promise<number> {
       out: { type: 'string' },
       data: { type: 'string' },
       'fail-on': { type: 'string', default: '' },
+      quick: { type: 'boolean', default: false },
     },
   });
   if (!values.site) throw new Fault('bad-request', 'No site was named.', USAGE);
@@ -39,7 +41,12 @@ async function main(): Promise<number> {
       },
     });
     if (process.stderr.isTTY) process.stderr.write('\n');
-    const report = Report.parse(reportOf(survey));
+    const lookalikes = values.quick
+      ? []
+      : await alikeFiles(survey, folder.root, pool, (done, total) => {
+          if (process.stderr.isTTY) process.stderr.write(`\rpictures ${done} of ${total}   `);
+        });
+    const report = Report.parse(reportOf(survey, lookalikes));
     for (const { path, why } of survey.unreadable) process.stderr.write(`${path}: ${why}\n`);
     const json = `${JSON.stringify(report, null, 1)}\n`;
     if (values.out === undefined) {

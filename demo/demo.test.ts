@@ -4,6 +4,7 @@ import { expect, test } from 'vitest';
 import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
 import { surveySite } from '../server/site/survey.ts';
+import { alikeFiles } from '../server/upkeep/alike-files.ts';
 import { Pool } from '../server/work/pool.ts';
 import { catalogue } from './catalogue.ts';
 import { plantedFaults } from './faults.ts';
@@ -15,9 +16,8 @@ test('the report of the demo says exactly what was planted in it', async () => {
   const folder = await SiteFolder.open(SMALL_DEMO);
   const pool = new Pool();
   try {
-    const report = reportOf(
-      await surveySite({ root: folder.root, dataFolder: join(folder.root, '.iconomos'), pool }),
-    );
+    const survey = await surveySite({ root: folder.root, dataFolder: join(folder.root, '.iconomos'), pool });
+    const report = reportOf(survey, await alikeFiles(survey, folder.root, pool));
     const truth = plantedFaults(SEED);
     const using = (use: string) => report.items.filter((item) => item.use === use).map((item) => item.path);
     expect(report.items.map((item) => item.path)).toEqual(truth.items);
@@ -25,6 +25,9 @@ test('the report of the demo says exactly what was planted in it', async () => {
     expect(using('mentioned')).toEqual(truth.mentioned);
     expect(report.unused).toEqual(truth.unused);
     expect(report.copies.map((group) => [...group].sort()).sort()).toEqual([...truth.copies].sort());
+    expect(report.lookalikes.map((group) => [...group.paths].sort()).sort()).toEqual(
+      [...truth.alike, ...truth.alikeByNature].map((group) => [...group].sort()).sort(),
+    );
     expect(report.broken.map(({ page, url }) => ({ page, url })).sort(byPage)).toEqual(
       [...truth.broken].sort(byPage),
     );

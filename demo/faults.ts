@@ -17,12 +17,6 @@ export function plantedFaults(seed: string) {
     copies: [...groups.values()].map((group) => group.sort()),
     broken: truth.broken,
     altMissing: truth.altMissing,
-    lookalikes: [
-      'uploads/2025/lantern-small.jpg',
-      'uploads/2025/lantern-reexport.jpg',
-      'uploads/2025/lantern-detail.jpg',
-      'uploads/2025/dome-aurora-bright.jpg',
-    ],
     /** The same picture in other bytes, with what it was made from. */
     alike: [
       [

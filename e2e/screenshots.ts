@@ -14,7 +14,8 @@ const VIEWS: [string, string][] = [
   ['page-words', '/describe/pages'],
   ['names', '/describe/names'],
   ['pages', '/pages?page=index.html'],
-  ['upkeep', '/upkeep?queue=copies'],
+  ['upkeep', '/upkeep'],
+  ['doubles', '/upkeep?queue=copies'],
   ['export', '/export'],
   ['ledger', '/ledger'],
 ];

@@ -12,7 +12,7 @@ import { Site } from './site/site.ts';
 import { watchSite } from './site/watch.ts';
 
 const USAGE =
-  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--keep-private]';
+  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--keep-private] [--check-at HH:MM]';
 
 /** Opens a site and serves the application; the site itself is served on the next port. */
 async function main(): Promise<void> {
@@ -25,6 +25,7 @@ async function main(): Promise<void> {
       people: { type: 'string' },
       fetch: { type: 'boolean', default: false },
       'keep-private': { type: 'boolean', default: false },
+      'check-at': { type: 'string', default: '03:00' },
       'fetch-host': { type: 'string', multiple: true, default: [] },
     },
   });
@@ -32,6 +33,8 @@ async function main(): Promise<void> {
   const port = Number(values.port);
   if (!Number.isInteger(port) || port < 1 || port > 65534)
     throw new Fault('bad-request', `“${values.port}” is no port.`, USAGE);
+  const checkAt = /^([01]?\d|2[0-3]):([0-5]\d)$/.exec(values['check-at']);
+  if (!checkAt) throw new Fault('bad-request', `“${values['check-at']}” is no time of the day.`, USAGE);
   const log = pino({ level: process.env['ICONOMOS_LOG'] ?? 'info' }, pino.destination(2));
   const people = values.people?.split(',').map((one) => {
     const [name = '', role = 'editor'] = one.split(':');
@@ -77,11 +80,25 @@ async function main(): Promise<void> {
   const stopLooking = site.onChange(look);
   const stopWatching = watchSite(site, (error) => log.error({ error: error.message }, 'watching failed'));
 
+  // Once a day all is checked, so that what depends on the date is told, and how the library stands is kept.
+  let daily: NodeJS.Timeout;
+  const waitForDay = () => {
+    const next = new Date();
+    next.setHours(Number(checkAt[1]), Number(checkAt[2]), 0, 0);
+    if (next.getTime() <= Date.now()) next.setDate(next.getDate() + 1);
+    daily = setTimeout(() => {
+      inBackground(site.checks.daily(), 'the daily checks failed');
+      waitForDay();
+    }, next.getTime() - Date.now());
+  };
+  waitForDay();
+
   let stopping = false;
   const stop = async () => {
     if (stopping) return;
     stopping = true;
     say('\nStopping …');
+    clearTimeout(daily);
     stopTelling();
     stopLooking();
     await stopWatching();

@@ -167,7 +167,7 @@ export const CHECKS = {
   names: {
     group: 'names',
     name: 'Poor names',
-    what: 'Names that say nothing, hold signs that addresses do not like, or do not follow their folder’s pattern.',
+    what: 'Names that say nothing, or hold signs that addresses do not like.',
     why: 'Names are read in addresses, downloads and search results.',
     sure: 'certain',
     remedy: 'rename',

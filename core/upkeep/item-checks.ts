@@ -28,8 +28,8 @@ export interface ItemStanding {
   /** Other items with the same bytes; and with other bytes, that show the same and are no sizes of it. */
   copies: number;
   alike: number;
-  /** Other pictures, with other bytes, under the same alt text. */
-  sameAlt: number;
+  /** Another picture, that shows something else, has the same alt text. */
+  sameAlt: boolean;
   /** Placements whose alt text is another than the record's. */
   disagreeing: number;
   /** Placements as a picture; of them, those that offer no sizes. */
@@ -118,11 +118,8 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
         textInside: '',
       }).slice(0, 1))
         if (one.severity !== 'hint') say('poor-alt', one.says);
-    if (item.sameAlt > 0 && !words.decorative)
-      say(
-        'same-alt',
-        `${item.sameAlt === 1 ? 'Another picture has' : `${item.sameAlt} other pictures have`} the alt text “${words.alt}”.`,
-      );
+    if (item.sameAlt && !words.decorative)
+      say('same-alt', `Another picture has the alt text “${words.alt}”.`);
   } else if (item.kind !== 'image' && words.title.trim() === '') say('no-title', 'It has no title.');
   if (item.disagreeing > 0)
     say(
@@ -134,10 +131,11 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
     say('no-language', 'Its words have no language.');
 
   const conventional = isConventional(item.path);
-  if (item.nameFaults.length > 0 && !conventional)
-    say('names', item.nameFaults.map((fault) => NAME_FAULT_TEXTS[fault]).join(' '));
-  // Against the pattern of names it is said with the name.
-  const broken = ruleBreaks(item, { ...habits.ruleOf(folderOf(item.path)), pattern: null });
+  // Against the pattern of its folder it is said with the folder's rule.
+  const faults = item.nameFaults.filter((fault) => fault !== 'rule');
+  if (faults.length > 0 && !conventional)
+    say('names', faults.map((fault) => NAME_FAULT_TEXTS[fault]).join(' '));
+  const broken = ruleBreaks(item, habits.ruleOf(folderOf(item.path)));
   if (broken.length > 0) say('rules', broken.join(' '));
   if (folderOf(item.path) === '' && !conventional) say('no-folder', 'It lies in the site’s root.');
 

@@ -51,11 +51,11 @@ export function upkeepRoutes(router: Route, { site }: Services): void {
     await site.checks.refresh();
     const rows = site.findings.list(check, limit, offset);
     const items = new Map(site.items.some(rows.map((row) => row.itemId)).map((item) => [item.id, item]));
-    const counted = site.findings.counts('').find((one) => one.name === check);
+    const { items: total, bytes, saves } = site.findings.count(check);
     ctx.body = {
-      total: counted?.items ?? 0,
-      bytes: counted?.bytes ?? 0,
-      saves: counted?.saves ?? 0,
+      total,
+      bytes,
+      saves,
       findings: rows.map(({ itemId, ...row }) => ({ ...row, item: viewOf(items.get(itemId)!) })),
     } satisfies FindingList;
   });
@@ -134,7 +134,10 @@ export function upkeepRoutes(router: Route, { site }: Services): void {
 async function overviewOf(site: Site, personId: number): Promise<Overview> {
   const { findings, care } = site;
   const lastLook = findings.state(`look ${personId}`);
-  const counted = new Map(findings.counts(lastLook || '9').map((one) => [one.name as string, one]));
+  const days = Number(findings.state('keeping-days')) || KEEPING_DAYS;
+  const until = new Date(Date.parse(site.now()) - days * DAY).toISOString();
+  const now = await site.checks.keepDay(lastLook || '9', until);
+  const counted = new Map(now.checks.map((one) => [one.name as string, one]));
   const tags = tagFindings(site);
   const redirects = await redirectViews(site);
   const others: Partial<Record<(typeof CHECK_NAMES)[number], number>> = {
@@ -144,13 +147,9 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
     'idle-redirects': redirects.filter((one) => one.check === 'idle-redirects').length,
     'redirect-chains': redirects.filter((one) => one.check === 'redirect-chains').length,
   };
-  const today = site.now().slice(0, 10);
-  const days = Number(findings.state('keeping-days')) || KEEPING_DAYS;
-  const until = new Date(Date.parse(site.now()) - days * DAY).toISOString();
-  const { day: _day, ...now } = care.now(today);
   return {
     unchecked: findings.uncheckedCount(),
-    care: now,
+    care: now.care,
     history: care.history(400),
     checks: CHECK_NAMES.map((name) => {
       const one = counted.get(name);
@@ -162,11 +161,11 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
         fresh: one?.fresh ?? 0,
       };
     }),
-    freeable: site.items.freeable(),
-    byKind: care.byKind(),
-    byFolder: care.byFolder(),
-    byMonth: care.byMonth(),
-    aside: { ...site.items.asideSum(until), days },
+    freeable: now.freeable,
+    byKind: now.byKind,
+    byFolder: now.byFolder,
+    byMonth: now.byMonth,
+    aside: { ...now.aside, days },
     dismissed: findings.dismissals().length,
     lastLook: lastLook || null,
     entriesSince: lastLook ? site.rows.countSince(lastLook) : 0,

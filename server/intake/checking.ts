@@ -125,14 +125,24 @@ export class Checking {
         await site.blobs.adopt(file, sha256);
         await rm(`${arrived}.json`, { force: true });
       }
-      const words = { ...meta.words, ...row.words };
-      const naming = nameFor(site, { ...row, words, facts, name: `x${answer.extension}` }, meta.takenAt);
       const place = meta.place && !answer.rewritten;
-      const ready: Partial<ArrivalRow> = {
+      site.contents.save(sha256, derived, {
+        codecs: facts.codecs ?? '',
+        profile: meta.colourProfile,
+        takenAt: meta.takenAt,
+        place,
+      });
+      // Told together with all else that the door says.
+      if (derived.signature) await site.matching.match(sha256);
+      // What a person has said of it meanwhile counts.
+      const latest = { ...(site.arrivals.get(row.id) ?? row), bytes: row.bytes };
+      const words = { ...meta.words, ...latest.words };
+      const naming = nameFor(site, { ...latest, words, facts, name: `x${answer.extension}` }, meta.takenAt);
+      site.arrivals.set(row.id, {
         state: 'ready',
         upload: null,
         bytes: row.bytes,
-        name: row.named ? row.name : naming.name,
+        name: latest.named ? latest.name : naming.name,
         plainName: naming.plain,
         facts: { ...facts, place, device: meta.device, takenAt: meta.takenAt },
         notes: [
@@ -142,16 +152,7 @@ export class Checking {
         ],
         words,
         archive: row.inside ? null : answer.archive,
-      };
-      site.contents.save(sha256, derived, {
-        codecs: facts.codecs ?? '',
-        profile: meta.colourProfile,
-        takenAt: meta.takenAt,
-        place,
       });
-      // Told together with all else that the door says.
-      if (derived.signature) await site.matching.match(sha256);
-      site.arrivals.set(row.id, ready);
       await this.prepare(row.id);
     } catch (error) {
       if (!existsSync(file)) return; // Left out by the person meanwhile.

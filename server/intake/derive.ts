@@ -231,6 +231,34 @@ function shadesOf(pixels: Uint8Array, channels: number): { shades: number; opaqu
   return { shades: (seen.size * channels) / Math.max(1, pixels.length), opaque };
 }
 
+/** What a picture is compared by, without small pictures of it. Null: it is no picture, or not one that can be decoded. */
+export async function signatureAlone(file: string, path: SitePath): Promise<Signature | null> {
+  const mime = mimeOf(path);
+  if (kindOf(path) !== 'image' || !DECODED.has(mime) || /bmp|icon/.test(mime)) return null;
+  const side = THUMBNAIL_SIZES[0];
+  try {
+    const { data, info } = await sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
+      .autoOrient()
+      .resize({ width: side, height: side, fit: 'inside', withoutEnlargement: true })
+      .flatten({ background: '#ffffff' })
+      .toColorspace('srgb')
+      .removeAlpha()
+      .raw({ depth: 'uchar' })
+      .toBuffer({ resolveWithObject: true });
+    const rgb = await sharp(data, {
+      raw: { width: info.width, height: info.height, channels: info.channels },
+    })
+      .toColorspace('srgb')
+      .resize(PLANE, PLANE, { fit: 'fill' })
+      .raw()
+      .toBuffer();
+    return signatureOf(rgb, info);
+  } catch {
+    // A file that no decoder reads is told as unreadable elsewhere; it looks like nothing.
+    return null;
+  }
+}
+
 function signatureOf(rgb: Uint8Array, { width, height }: { width: number; height: number }): Signature {
   const picture = new Prepared({ plane: planeOf(rgb), chroma: chromaOf(rgb), width, height });
   const { plane, chroma } = picture.picture;

@@ -63,11 +63,18 @@ export class Deriving {
     if (wanted.length === 0) return site.matching.matchAll();
     await site.jobs.run('derive', 'Looking at the items', async (job) => {
       let done = 0;
+      let since = 0;
       const queue = [...wanted];
       const lane = async () => {
         for (let next = queue.shift(); next !== undefined; next = queue.shift()) {
           job.signal.throwIfAborted();
           await this.derive(next.sha256, next.path, next.duration ?? 0);
+          // Who waits at the door is told at once; all else when some more have been looked at.
+          if (site.arrivals.inState('ready').length > 0) await site.matching.match(next.sha256);
+          else if (++since > 30 + done / 10) {
+            since = 0;
+            void site.matching.matchSome();
+          }
           job.progress(++done, wanted.length, 'items looked at');
         }
       };

@@ -2,12 +2,13 @@ import { Site } from '../site/site.ts';
 import { Pool } from '../work/pool.ts';
 import { addresses, proposeAddress } from './addresses.ts';
 import { proposeAside } from './files.ts';
+import { proposeMerge } from './merge.ts';
 import { applyProposal } from './proposal.ts';
 import { proposeUndo } from './undo.ts';
 
 /**
  * For the tests: opens a site, applies one plan and ends itself with SIGKILL at the n-th step of the ledger.
- * Arguments: site, what ('rename' | 'aside' | 'exchange' | 'undo'), n. Prints 'applied' if it was not killed.
+ * Arguments: site, what ('rename' | 'aside' | 'merge' | 'exchange' | 'undo'), n. Prints 'applied' if it was not killed.
  */
 const [root = '', what = '', at = ''] = process.argv.slice(2);
 let step = 0;
@@ -29,16 +30,18 @@ const proposal =
     ? await proposeAddress(site, id('img/IMG_1234.png'), 'new/deep', 'hill.png')
     : what === 'aside'
       ? await proposeAside(site, [id('img/unused.png'), id('old/copy-of-b.png')])
-      : what === 'exchange'
-        ? await addresses(
-            site,
-            ['img/b.png', 'img/c.png'].map((path) => site.items.atPath(path)!),
-            new Map([
-              [id('img/b.png'), 'img/c.png'],
-              [id('img/c.png'), 'img/b.png'],
-            ]),
-          )
-        : await proposeUndo(site, site.rows.list(1)[0]!.id);
+      : what === 'merge'
+        ? await proposeMerge(site, [{ keeperId: id('old/copy-of-b.png'), otherIds: [id('img/b.png')] }])
+        : what === 'exchange'
+          ? await addresses(
+              site,
+              ['img/b.png', 'img/c.png'].map((path) => site.items.atPath(path)!),
+              new Map([
+                [id('img/b.png'), 'img/c.png'],
+                [id('img/c.png'), 'img/b.png'],
+              ]),
+            )
+          : await proposeUndo(site, site.rows.list(1)[0]!.id);
 armed = true;
 await applyProposal(site, proposal, 1);
 await site.close();

@@ -88,6 +88,12 @@ test('killed at any step of setting aside, and of the undo of a rename', async (
   expect(undo.after).toBeGreaterThan(3);
 }, 600_000);
 
+test('killed at any step of a merge of doubles, nothing is lost: pages, words and the set-aside go together', async () => {
+  const seen = await killEverywhere('merge', await smallSite());
+  expect(seen.before).toBeGreaterThan(3);
+  expect(seen.after).toBeGreaterThan(3);
+}, 600_000);
+
 test('killed at any step of an exchange of addresses, no file is over another', async () => {
   const seen = await killEverywhere('exchange', await smallSite());
   expect(seen.before).toBeGreaterThan(1);

@@ -5,7 +5,7 @@ import { useOf } from '../../core/reference/survey.ts';
 import type { Survey } from './survey.ts';
 
 /** The report of a full survey (one made without earlier knowledge). */
-export function reportOf(survey: Survey): Report {
+export function reportOf(survey: Survey, lookalikes: Report['lookalikes'] = []): Report {
   const placed = new Map<SitePath, number>();
   const mentions = new Map<SitePath, { in: SitePath; line: number }[]>();
   const broken: Report['broken'] = [];
@@ -58,7 +58,7 @@ export function reportOf(survey: Survey): Report {
       .flatMap((one) => mentions.get(one.path)!.map((mention) => ({ path: one.path, ...mention }))),
     broken,
     copies: [...bySha.values()].filter((group) => group.length > 1),
-    lookalikes: [],
+    lookalikes,
     alt: { missing },
   };
 }

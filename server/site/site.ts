@@ -137,6 +137,7 @@ export class Site {
     const layout = new Layout(db);
     const tags = new Tags(db);
     const findings = new Findings(db);
+    const reader = new Reader(join(dataFolder, 'iconomos.db'));
     const settings = new Settings({
       items,
       rules,
@@ -183,7 +184,7 @@ export class Site {
       new Contents(db),
       new Alikes(db),
       findings,
-      new Care(db),
+      new Care(db, reader),
       rules,
       savedQueries,
       patterns,
@@ -193,7 +194,7 @@ export class Site {
       tags,
       settings,
       new MetadataTool(),
-      new Reader(join(dataFolder, 'iconomos.db')),
+      reader,
       new Files(db),
       now,
       options.pool === undefined,

@@ -1,6 +1,9 @@
 import type { Kind } from '../../core/address/kinds.ts';
 import { MARKS } from './item-query.ts';
 import type { Db } from './database.ts';
+import type { CheckCount } from './findings.ts';
+import { COUNTS } from './findings.ts';
+import type { Reader } from './reader.ts';
 
 export interface CareDay {
   day: string;
@@ -12,17 +15,68 @@ export interface CareDay {
   placed: number;
 }
 
-const SHARES = `count(*) as items, coalesce(sum(bytes), 0) as bytes, count(case when ${MARKS['described']} then 1 end) as described,
+const NOW = `select @day as day, count(*) as items, coalesce(sum(bytes), 0) as bytes, count(case when ${MARKS['described']} then 1 end) as described,
   count(case when ${MARKS['named']} then 1 end) as named, count(case when ${MARKS['filed']} then 1 end) as filed,
-  count(case when ${MARKS['placed']} then 1 end) as placed`;
+  count(case when ${MARKS['placed']} then 1 end) as placed from item where state = 'here'`;
+const BY_KIND =
+  "select kind, count(*) as items, sum(bytes) as bytes from item where state = 'here' group by kind order by bytes desc";
+/** By the outermost folder. */
+const BY_FOLDER = `select case when instr(folder, '/') > 0 then substr(folder, 1, instr(folder, '/') - 1) else folder end as top,
+  count(*) as items, sum(bytes) as bytes from item where state = 'here' group by top order by bytes desc`;
+/** By the month in which they were added, 'YYYY-MM'. */
+const BY_MONTH = `select substr(added_at, 1, 7) as month, count(*) as items, sum(bytes) as bytes,
+  coalesce(sum(case when use = 'unused' then bytes end), 0) as unused from item where state = 'here' group by month order by month`;
+/** Bytes that could be freed: unused items, copies beyond one of each, pixels that no page shows. Each item counts once. */
+const FREEABLE = `select coalesce(sum(case when use = 'unused' then bytes when copy > 1 then bytes else coalesce(
+    (select saves from finding where finding.item_id = counted.id and finding.name = 'too-large'), 0) end), 0) as bytes
+  from (select id, bytes, use, row_number() over (partition by case when sha256 = '' then cast(id as text) else sha256 end
+      order by use = 'unused', placements desc, path) as copy
+    from item where state = 'here') as counted`;
+const ASIDE = `select count(*) as items, coalesce(sum(bytes), 0) as bytes, count(case when aside_at < @until then 1 end) as over
+  from item where state = 'aside'`;
+
+/** The library as a whole. */
+export interface Standing {
+  care: CareDay;
+  byKind: { kind: Kind; items: number; bytes: number }[];
+  byFolder: { folder: string; items: number; bytes: number }[];
+  byMonth: { month: string; items: number; bytes: number; unused: number }[];
+  freeable: number;
+  aside: { items: number; bytes: number; over: number };
+  checks: CheckCount[];
+}
 
 /** How the library stands as a whole, and how it stood. */
 export class Care {
-  constructor(private readonly db: Db) {}
+  constructor(
+    private readonly db: Db,
+    private readonly reader: Reader,
+  ) {}
 
-  /** As it stands now; `day` as given. */
-  now(day: string): CareDay {
-    return this.db.prepare(`select ? as day, ${SHARES} from item where state = 'here'`).get(day) as CareDay;
+  /**
+   * As it stands now; of large libraries that takes a second or two, on the readers' threads.
+   * @param day today, for the history
+   * @param since what was found after it is new
+   * @param until what was set aside before it has been kept long enough
+   */
+  async now(day: string, since: string, until: string): Promise<Standing> {
+    const values = { day, since, until };
+    const [[[care], byKind, byFolder, byMonth], [[freeable], [aside], checks]] = (await Promise.all([
+      this.reader.many([NOW, BY_KIND, BY_FOLDER, BY_MONTH], values),
+      this.reader.many([FREEABLE, ASIDE, COUNTS], values),
+    ])) as [
+      [[CareDay], Standing['byKind'], { top: string; items: number; bytes: number }[], Standing['byMonth']],
+      [[{ bytes: number }], [Standing['aside']], CheckCount[]],
+    ];
+    return {
+      care,
+      byKind,
+      byFolder: byFolder.map(({ top, ...rest }) => ({ folder: top, ...rest })),
+      byMonth,
+      freeable: freeable.bytes,
+      aside,
+      checks,
+    };
   }
 
   /** Keeps how it stands as that of a day. */
@@ -44,38 +98,5 @@ export class Care {
         )
         .all(most) as CareDay[]
     ).reverse();
-  }
-
-  byKind(): { kind: Kind; items: number; bytes: number }[] {
-    return this.db
-      .prepare(
-        "select kind, count(*) as items, sum(bytes) as bytes from item where state = 'here' group by kind order by bytes desc",
-      )
-      .all() as { kind: Kind; items: number; bytes: number }[];
-  }
-
-  /** By the outermost folder. */
-  byFolder(): { folder: string; items: number; bytes: number }[] {
-    return this.db
-      .prepare(
-        `select case when instr(folder, '/') > 0 then substr(folder, 1, instr(folder, '/') - 1) else folder end as top,
-           count(*) as items, sum(bytes) as bytes from item where state = 'here' group by top order by bytes desc`,
-      )
-      .all()
-      .map((row) => {
-        const { top, ...rest } = row as { top: string; items: number; bytes: number };
-        return { folder: top, ...rest };
-      });
-  }
-
-  /** By the month in which they were added, 'YYYY-MM'. */
-  byMonth(): { month: string; items: number; bytes: number; unused: number }[] {
-    return this.db
-      .prepare(
-        `select substr(added_at, 1, 7) as month, count(*) as items, sum(bytes) as bytes,
-           coalesce(sum(case when use = 'unused' then bytes end), 0) as unused
-         from item where state = 'here' group by month order by month`,
-      )
-      .all() as { month: string; items: number; bytes: number; unused: number }[];
   }
 }

@@ -7,6 +7,9 @@ import type { CheckName, ItemCheck } from '../../core/upkeep/checks.ts';
 import type { ItemFinding, ItemStanding } from '../../core/upkeep/item-checks.ts';
 import type { Db } from './database.ts';
 
+/** So many pictures with one alt text are looked at to find one that shows something else. */
+const SAME_ALT = 12;
+
 /** An item as the checks see it, but for what only the pictures that show the same can tell. */
 export type StoredStanding = Omit<ItemStanding, 'alike'> & { id: number; sha256: string };
 
@@ -70,8 +73,9 @@ const STANDINGS = `
       count(case when not ${SHOWS} or sizes_of is not null then 1 end) as whole,
       count(case when ${SHOWS} and wide is null then 1 end) as unsaid,
       max(wide) as widest
-    from json_each(@ids) as of join item as about on about.id = of.value
-    join placement on placement.path = about.path and placement.state = 'placed'
+    from json_each(@ids) as of cross join item as about on about.id = of.value
+    -- By path: left to itself, SQLite walks all placements.
+    cross join placement on placement.path = about.path and +placement.state = 'placed'
     where about.state = 'here' group by placement.path
   ) as use on use.path = item.path and item.state = 'here'`;
 
@@ -105,6 +109,11 @@ export interface DismissalRow {
 const OPEN = `not exists (select 1 from dismissal where dismissal.name = finding.name
   and dismissal.subject = cast(finding.item_id as text) and dismissal.looked = finding.looked)`;
 
+/** How many items each check finds, what they weigh, and how many were found since a moment. */
+export const COUNTS = `select finding.name, count(*) as items, sum(item.bytes) as bytes, sum(finding.saves) as saves,
+  count(case when finding.since > @since then 1 end) as fresh
+  from finding join item on item.id = finding.item_id where ${OPEN} group by finding.name`;
+
 /** What the checks say of the items, and what people have said to leave alone. */
 export class Findings {
   constructor(private readonly db: Db) {}
@@ -127,9 +136,10 @@ export class Findings {
     const rows = this.db.prepare(STANDINGS).all({ ids: JSON.stringify(ids) }) as StandingRow[];
     const sameAlt = this.db
       .prepare(
-        `select count(*) from item as other where other.alt = @alt and other.state = 'here' and other.kind = 'image' and other.id <> @id
-           and other.sha256 <> @sha256
-           and not exists (select 1 from alike where (one = @sha256 and alike.other = other.sha256) or (alike.other = @sha256 and one = other.sha256))`,
+        `select 1 from (select sha256 from item where alt = @alt and alt <> '' and state = 'here' and kind = 'image' and id <> @id and sha256 <> @sha256
+             limit ${SAME_ALT}) as other
+         where not exists (select 1 from alike where (one = @sha256 and alike.other = other.sha256) or (alike.other = @sha256 and one = other.sha256))
+         limit 1`,
       )
       .pluck();
     return rows.map((row) => ({
@@ -150,8 +160,8 @@ export class Findings {
       widest: row.whole > 0 ? null : row.unsaid > 0 ? Math.max(UNSAID_WIDTH, row.widest ?? 0) : row.widest,
       sameAlt:
         row.state === 'here' && row.kind === 'image' && row.alt.trim() !== ''
-          ? (sameAlt.get({ alt: row.alt, id: row.id, sha256: row.sha256 }) as number)
-          : 0,
+          ? sameAlt.get({ alt: row.alt, id: row.id, sha256: row.sha256 }) === 1
+          : false,
     }));
   }
 
@@ -180,15 +190,14 @@ export class Findings {
     })();
   }
 
-  /** How many items each check finds, and what they weigh. */
-  counts(since: string): CheckCount[] {
+  /** How many items a check finds, and what they weigh. */
+  count(name: ItemCheck): { items: number; bytes: number; saves: number } {
     return this.db
       .prepare(
-        `select finding.name, count(*) as items, sum(item.bytes) as bytes, sum(finding.saves) as saves,
-           count(case when finding.since > ? then 1 end) as fresh
-         from finding join item on item.id = finding.item_id where ${OPEN} group by finding.name`,
+        `select count(*) as items, coalesce(sum(item.bytes), 0) as bytes, coalesce(sum(finding.saves), 0) as saves
+         from finding join item on item.id = finding.item_id where finding.name = ? and ${OPEN}`,
       )
-      .all(since) as CheckCount[];
+      .get(name) as { items: number; bytes: number; saves: number };
   }
 
   /** The findings of a check, the heaviest first. */

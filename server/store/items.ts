@@ -215,30 +215,6 @@ export class Items {
       .get({ ids: JSON.stringify(ids) }) as { items: number; bytes: number; aside: number };
   }
 
-  /** Bytes that could be freed: unused items, copies beyond one of each, pixels that no page shows. Each item counts once. */
-  freeable(): number {
-    return this.db
-      .prepare(
-        `select coalesce(sum(case when use = 'unused' then bytes
-             when copy > 1 then bytes else coalesce((select saves from finding where finding.item_id = counted.id and finding.name = 'too-large'), 0) end), 0)
-         from (select id, bytes, use, row_number() over (partition by case when sha256 = '' then cast(id as text) else sha256 end
-             order by use = 'unused', placements desc, path) as copy
-           from item where state = 'here') as counted`,
-      )
-      .pluck()
-      .get() as number;
-  }
-
-  /** What is set aside, and how many of it since before a moment. */
-  asideSum(before: string): { items: number; bytes: number; over: number } {
-    return this.db
-      .prepare(
-        `select count(*) as items, coalesce(sum(bytes), 0) as bytes, count(case when aside_at < ? then 1 end) as over
-         from item where state = 'aside'`,
-      )
-      .get(before) as { items: number; bytes: number; over: number };
-  }
-
   counts() {
     return this.db
       .prepare(

@@ -479,6 +479,9 @@ export const MIGRATIONS: readonly string[] = [
   -- Items of which the checks must be made anew.
   create table unchecked (item_id integer primary key) strict;
   insert into unchecked select id from item;
+  -- Whether there is any at all is asked at every check.
+  create index item_language on item (state) where language <> '';
+  create index item_licensed on item (state) where licence <> '';
   create table upkeep_state (name text primary key, value text not null) strict, without rowid;
   -- How the library stood at the end of each day.
   create table care_day (
@@ -507,8 +510,13 @@ export const MIGRATIONS: readonly string[] = [
     insert or ignore into unchecked values (new.id);
     insert or ignore into unchecked select id from item
       where sha256 in (old.sha256, new.sha256) and sha256 <> '' and (old.sha256 <> new.sha256 or old.state <> new.state);
+    -- Of many with one alt text, each stays one of several, whichever of them changes.
     insert or ignore into unchecked select id from item
-      where alt in (old.alt, new.alt) and alt <> '' and (old.alt <> new.alt or old.state <> new.state or old.sha256 <> new.sha256);
+      where alt = old.alt and alt <> '' and (old.alt <> new.alt or old.state <> new.state or old.sha256 <> new.sha256)
+        and (select count(*) from (select 1 from item where alt = old.alt and alt <> '' limit 21)) < 21;
+    insert or ignore into unchecked select id from item
+      where alt = new.alt and alt <> '' and (old.alt <> new.alt or old.state <> new.state or old.sha256 <> new.sha256)
+        and (select count(*) from (select 1 from item where alt = new.alt and alt <> '' limit 21)) < 21;
   end;
   create trigger unchecked_item_removed after delete on item begin
     delete from unchecked where item_id = old.id;

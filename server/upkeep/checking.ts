@@ -3,6 +3,7 @@ import { ruleFor } from '../../core/intake/rules.ts';
 import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
 import type { Site } from '../site/site.ts';
 import { breather } from '../site/survey.ts';
+import type { Standing } from '../store/care.ts';
 import type { StoredStanding } from '../store/findings.ts';
 
 /** Items that are checked in one transaction. */
@@ -11,7 +12,7 @@ const SLICE = 200;
 const LONG = 2000;
 const DAY = 86_400_000;
 /** Raise this when the checks say other things: everything is then checked anew. */
-const CHECKS_VERSION = '2';
+const CHECKS_VERSION = '3';
 
 /**
  * Keeps what the checks say of the items up to date: the database notes which items have changed in any way that matters, and only those are
@@ -43,7 +44,6 @@ export class Checks {
         });
       });
     else await this.checkAll(habits, () => undefined);
-    this.keepDay(habits.today);
   }
 
   private async checkAll(habits: LibraryHabits, progress: (done: number) => void): Promise<void> {
@@ -131,11 +131,21 @@ export class Checks {
     };
   }
 
-  private keepDay(day: string): void {
-    const { care } = this.site;
-    const now = care.now(day);
-    const [last] = care.history(1);
-    if (JSON.stringify(last) !== JSON.stringify(now)) care.keep(now);
+  /** All there is to check, as it is done once a day: the site is read, new items are looked at, and how it stands is kept. */
+  async daily(): Promise<void> {
+    const { site } = this;
+    await site.scan(true);
+    await site.deriving.makeAll();
+    await this.refresh();
+    await this.keepDay('', '');
+  }
+
+  /** How the library stands; kept as that of today. @param since, until as Care.now */
+  async keepDay(since: string, until: string): Promise<Standing> {
+    const { care, now } = this.site;
+    const standing = await care.now(now().slice(0, 10), since, until);
+    if (JSON.stringify(care.history(1)[0]) !== JSON.stringify(standing.care)) care.keep(standing.care);
+    return standing;
   }
 
   async close(): Promise<void> {

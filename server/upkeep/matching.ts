@@ -22,7 +22,7 @@ interface Waiting {
 }
 
 /** So many pictures are looked for in one go; what was found is then kept, also when the server stops. */
-const SLICE = 1000;
+const SLICE = 200;
 /** More are shown as running work. */
 const FEW = 8;
 
@@ -45,34 +45,43 @@ export class Matching {
 
   /** Looks for what shows the same as each picture for which that has not been done yet. */
   matchAll(): Promise<void> {
-    this.running = this.running.then(() => this.matchUnmatched());
+    const work = () => this.matchUnmatched();
+    this.running = this.running.then(work, work);
     return this.running;
+  }
+
+  /** The same for those that are there by now, while others still come: not shown as running work. */
+  async matchSome(): Promise<void> {
+    const work = this.running.then(() => this.matchSlice(this.site.alikes.unmatched(SLICE)));
+    this.running = work.catch(() => undefined);
+    // What fails here is tried again, and told, when all have come.
+    await work.catch(() => undefined);
+  }
+
+  private async matchSlice(sha256s: readonly string[], progress: Waiting['progress'] = () => undefined) {
+    if (sha256s.length === 0) return;
+    this.keep(sha256s, await this.ask(sha256s, progress));
+    this.site.tell();
   }
 
   private async matchUnmatched(): Promise<void> {
     const { alikes, jobs } = this.site;
     const wanted = alikes.unmatched(1_000_000);
     if (wanted.length === 0) return;
-    const told = () => this.site.tell();
-    if (wanted.length <= FEW) {
-      this.keep(wanted, await this.ask(wanted, () => undefined));
-      return told();
-    }
+    if (wanted.length <= FEW) return this.matchSlice(wanted);
     await jobs.run('match', 'Looking for pictures that show the same', async ({ progress, signal }) => {
       for (let at = 0; at < wanted.length; at += SLICE) {
         signal.throwIfAborted();
         const slice = wanted.slice(at, at + SLICE);
-        const pairs = await this.ask(slice, (done, total) =>
+        await this.matchSlice(slice, (done, total) =>
           progress(
             at + Math.floor((slice.length * done) / Math.max(1, total)),
             wanted.length,
             'pictures compared',
           ),
         );
-        this.keep(slice, pairs);
       }
     });
-    told();
   }
 
   private keep(matched: readonly string[], pairs: readonly AlikePair[]): void {

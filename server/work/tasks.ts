@@ -5,7 +5,7 @@ import type { PlacedWords } from '../../core/reference/placed-words.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { Named } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
-import type { Derived } from '../intake/derived.ts';
+import type { Derived, Signature } from '../intake/derived.ts';
 import type { Received } from '../intake/receive.ts';
 
 /** What content tells of an item: everything that takes reading the whole file. */
@@ -72,6 +72,8 @@ export interface Tasks {
     in: { file: string; path: SitePath; thumbs: string; duration: number };
     out: Derived | { undecodable: string };
   };
+  /** What a picture is compared by, and nothing else; null: it cannot be decoded. */
+  signature: { in: { file: string; path: SitePath }; out: Signature | null };
   /** One page of a PDF, from 1, as a picture whose longer side has so many pixels. */
   page: { in: { file: string; number: number; to: string; side: number }; out: null };
   /** The words with some references of a page, known by the byte offsets of their addresses. */

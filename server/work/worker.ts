@@ -113,6 +113,8 @@ const handlers: {
     }
   },
 
+  signature: async ({ file, path }) => (await media.derive()).signatureAlone(file, path),
+
   async page({ file, number, to, side }) {
     await (await media.derive()).drawPdfPage(file, number, to, side);
     return null;

@@ -91,7 +91,9 @@ watch(folderShown, (folder) => (folderText.value = folder), { immediate: true })
 function setFolder() {
   const folder = folderText.value.trim().replace(/^\/+|\/+$/g, '');
   intake.folder = folder;
-  void intake.change(ids.value, { folder });
+  // For all: also for those that are still being checked, else they would come out in the folder of before.
+  const checked = intake.lines.flatMap((line) => (line.arrival?.state === 'received' ? line.arrival.id : []));
+  void intake.change(intake.chosen.size > 0 ? ids.value : [...ids.value, ...checked], { folder });
 }
 /** Tags are added to those that each has; everything else takes the place of what stood there. */
 function setWords(change: Partial<Words>) {

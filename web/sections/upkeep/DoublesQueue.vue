@@ -117,7 +117,7 @@ function merge(some: DoubleGroup[]) {
         {{ merged.length === ready.length && ready.length > 0 ? 'Choose none' : 'Choose all' }}
       </button>
       <span class="soft figures"
-        >{{ count(groups.length, 'group')
+        >{{ count(groups.length, 'group') }} of {{ count(members, 'item')
         }}<template v-if="merged.length">, {{ weight(freed) }} less</template>. How sure:
         {{ SURENESS[CHECKS[check].sure] }}.</span
       >

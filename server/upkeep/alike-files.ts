@@ -1,0 +1,120 @@
+import { join } from 'node:path';
+import { Prepared, verify, type Relation } from '../../core/picture/alike.ts';
+import { groupsOf, type Pair } from '../../core/picture/groups.ts';
+import { Matcher } from '../../core/picture/matcher.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import type { Survey } from '../site/survey.ts';
+import type { Pool } from '../work/pool.ts';
+import { familyOf } from './checking.ts';
+
+/** Pictures are compared in slices of so many, so that their candidates need not all be held at once. */
+const SLICE = 1000;
+
+/**
+ * Pictures of a surveyed site that show the same in other bytes, as groups of paths, the original first; without a data folder. Copies and
+ * sizes of one picture stand for it and are no members of their own.
+ */
+export async function alikeFiles(
+  survey: Survey,
+  root: string,
+  pool: Pool,
+  onProgress: (done: number, total: number) => void = () => {},
+): Promise<{ paths: SitePath[]; relation: Relation }[]> {
+  const items = [...survey.files.values()]
+    .filter((one) => one.item && one.sha256 !== '')
+    .sort((a, b) => (a.path < b.path ? -1 : 1))
+    .map((one, id) => ({
+      id,
+      path: one.path,
+      kind: 'image' as const,
+      width: one.item!.width ?? null,
+      height: one.item!.height ?? null,
+      bytes: one.bytes,
+      sha256: one.sha256,
+    }));
+  const mainOf = familyOf(items, sizeSets(survey, new Map(items.map((one) => [one.path, one.id]))));
+  const seen = new Set<string>();
+  const wanted = items.filter((one) => {
+    if (mainOf(one.id) !== one.id || seen.has(one.sha256)) return false;
+    seen.add(one.sha256);
+    return true;
+  });
+  const matcher = new Matcher();
+  const pictures: { item: (typeof items)[number]; picture: () => Prepared }[] = [];
+  let done = 0;
+  const signed = new Map<
+    number,
+    { aspect: number; windows: Int32Array; oriented: Int32Array; picture: () => Prepared }
+  >();
+  await pool.each(
+    'signature',
+    wanted.map((one) => [one, { file: join(root, one.path), path: one.path }] as const),
+    (one, outcome) => {
+      onProgress(++done, wanted.length);
+      if ('error' in outcome || !outcome.output) return;
+      const { plane, chroma, aspect, windows, oriented } = outcome.output;
+      const size = { width: one.width ?? Math.round(1000 * aspect), height: one.height ?? 1000 };
+      let ready: Prepared | undefined;
+      signed.set(one.id, {
+        aspect,
+        windows,
+        oriented,
+        picture: () => (ready ??= new Prepared({ plane, chroma, ...size })),
+      });
+    },
+    { together: 4 },
+  );
+  for (const item of wanted) {
+    const one = signed.get(item.id);
+    if (!one) continue;
+    matcher.add(one, one.aspect);
+    pictures.push({ item, picture: one.picture });
+  }
+  const pairs: Pair[] = [];
+  const tried = new Map<string, Pair>();
+  for (let from = 0; from < pictures.length; from += SLICE) {
+    const asked = pictures.slice(from, from + SLICE).map((_, at) => from + at);
+    for (const candidate of matcher.candidates(asked)) {
+      const [a, b] = [pictures[candidate.one]!, pictures[candidate.other]!];
+      const alike = verify(a.picture(), b.picture(), candidate);
+      if (!alike) continue;
+      const [one, other] =
+        candidate.one < candidate.other ? [candidate.one, candidate.other] : [candidate.other, candidate.one];
+      const before = tried.get(`${one} ${other}`);
+      if (before && before.sure >= alike.sure) continue;
+      tried.set(`${one} ${other}`, {
+        one,
+        other,
+        relation: alike.relation,
+        sure: alike.sure,
+        weak: alike.weak,
+      });
+    }
+  }
+  pairs.push(...tried.values());
+  const facts = pictures.map(({ item }, id) => ({
+    id,
+    pixels: (item.width ?? 0) * (item.height ?? 0),
+    bytes: item.bytes,
+  }));
+  return groupsOf(facts, pairs)
+    .map((group) => ({
+      paths: group.map(({ id }) => pictures[id]!.item.path),
+      // Of several, the one that changes most.
+      relation: group[1]!.relation!,
+    }))
+    .sort((a, b) => (a.paths[0]! < b.paths[0]! ? -1 : 1));
+}
+
+/** Ids of items that one element offers as sizes of one picture. */
+function sizeSets(survey: Survey, ids: ReadonlyMap<SitePath, number>): number[][] {
+  const sets = new Map<string, Set<number>>();
+  for (const [page, placements] of survey.placements)
+    for (const { sizesOf, path, state } of placements) {
+      const id = ids.get(path);
+      if (sizesOf === undefined || state !== 'placed' || id === undefined) continue;
+      const key = `${sizesOf} ${page}`;
+      sets.set(key, (sets.get(key) ?? new Set()).add(id));
+    }
+  return [...sets.values()].map((set) => [...set]);
+}
