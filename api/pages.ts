@@ -101,6 +101,8 @@ export const PageDetail = z.object({
   title: z.string(),
   /** Where the page is drawn with its placements; null: nothing of it can be drawn. */
   look: z.string().nullable(),
+  /** Changes with all that is drawn: the page, its style sheets, what they show. */
+  stamp: z.string(),
   /** Pages of other languages are not edited this way. */
   editable: z.boolean(),
   shown: z.array(ShownView),

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
 import { RELATIONS } from '../core/picture/alike.ts';
+import { ITEM_CHECKS, type ItemCheck } from '../core/upkeep/checks.ts';
 import { USES } from '../core/reference/survey.ts';
 
 const path = z.string().describe('Relative to the site, with "/", as on disk (not percent-encoded).');
@@ -41,6 +42,15 @@ export const Report = z.object({
     .array(z.object({ paths: z.array(path).min(2), relation: z.enum(RELATIONS) }))
     .describe(
       'Groups of pictures that show the same in other bytes, the original first; how the surest of the others is related to it.',
+    ),
+  checks: z
+    .partialRecord(
+      z.enum(ITEM_CHECKS as [ItemCheck, ...ItemCheck[]]),
+      z.array(z.object({ path, why: z.string() })),
+    )
+    .optional()
+    .describe(
+      'With --checks: what each check of Upkeep says, by path; but for what people have said to leave alone.',
     ),
   alt: z.object({
     missing: z

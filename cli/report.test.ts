@@ -5,7 +5,9 @@ import { dirname, join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
 import { Report } from '../api/report.ts';
 import { builtFile } from '../server/built.ts';
-import { picture, siteFolder, smallSite, treeOf } from '../server/test/site.ts';
+import { applyProposal } from '../server/ledger/proposal.ts';
+import { proposeRecords } from '../server/ledger/records.ts';
+import { closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../server/test/site.ts';
 
 const made: string[] = [];
 afterEach(async () => {
@@ -104,4 +106,29 @@ test('hostile and odd sites: names, links, encodings; nothing in use is called u
     'wide.png': 'mentioned',
   });
   expect(found!.broken.map((one) => one.url)).toEqual(['Upper.PNG', '../../climb.png']);
+});
+
+test('--checks says what every check says, with the records of the data folder; neither it nor the site is changed', async () => {
+  const root = await smallSite();
+  made.push(root);
+  const site = await openSite(root);
+  const { id } = site.items.atPath('img/unused.png')!;
+  await applyProposal(
+    site,
+    proposeRecords(site, [id], { set: { alt: 'A hill', licence: 'CC BY', licenceEnd: '2020-01-01' } }),
+    1,
+  );
+  const before = await treeOf(root);
+  const { report: found, code } = report(root, '--checks', '--quick');
+  expect(code).toBe(0);
+  const paths = (check: 'unused' | 'licence-over' | 'copies' | 'no-alt') =>
+    found!.checks![check]!.map((one) => one.path);
+  expect(paths('unused')).toEqual(['img/unused.png', 'old/copy-of-b.png']);
+  expect(paths('licence-over')).toEqual(['img/unused.png']);
+  expect(paths('copies')).toEqual(['img/b.png', 'old/copy-of-b.png']);
+  expect(paths('no-alt')).not.toContain('img/unused.png');
+  expect(found!.checks!['licence-over']![0]!.why).toBe('Its licence ended on 2020-01-01.');
+  expect(await treeOf(root)).toEqual(before);
+  expect(site.items.need(id).words.alt).toBe('A hill');
+  await closeSites();
 });

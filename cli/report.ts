@@ -1,16 +1,17 @@
 import { rename, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { FAILURES, Report } from '../api/report.ts';
 import { Fault } from '../server/fault.ts';
 import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
+import { checkReport } from '../server/upkeep/report.ts';
 import { alikeFiles } from '../server/upkeep/alike-files.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
 
 const USAGE =
-  'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,lookalikes,broken,alt] [--quick]';
+  'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,lookalikes,broken,alt] [--quick] [--checks]';
 
 /** Reads a site and writes its report. Changes nothing in the site. Answers the exit code. */
 async function main(): Promise<number> {
@@ -21,6 +22,7 @@ async function main(): Promise<number> {
       data: { type: 'string' },
       'fail-on': { type: 'string', default: '' },
       quick: { type: 'boolean', default: false },
+      checks: { type: 'boolean', default: false },
     },
   });
   if (!values.site) throw new Fault('bad-request', 'No site was named.', USAGE);
@@ -30,11 +32,12 @@ async function main(): Promise<number> {
       throw new Fault('bad-request', `--fail-on does not know “${word}”.`, USAGE);
   }
   const folder = await SiteFolder.open(values.site);
+  const dataFolder = values.data ? resolve(values.data) : join(folder.root, '.iconomos');
   const pool = new Pool();
   try {
     const survey = await surveySite({
       root: folder.root,
-      dataFolder: values.data ?? join(folder.root, '.iconomos'),
+      dataFolder,
       pool,
       onProgress: ({ phase, done, total }) => {
         if (process.stderr.isTTY) process.stderr.write(`\r${phase} ${done} of ${total}   `);
@@ -46,7 +49,11 @@ async function main(): Promise<number> {
       : await alikeFiles(survey, folder.root, pool, (done, total) => {
           if (process.stderr.isTTY) process.stderr.write(`\rpictures ${done} of ${total}   `);
         });
-    const report = Report.parse(reportOf(survey, lookalikes));
+    const told = (done: number, total: number, what: string) => {
+      if (process.stderr.isTTY) process.stderr.write(`\r${what} ${done} of ${total}   `);
+    };
+    const checks = values.checks ? { checks: await checkReport(folder.root, dataFolder, pool, told) } : {};
+    const report = Report.parse({ ...reportOf(survey, lookalikes), ...checks });
     for (const { path, why } of survey.unreadable) process.stderr.write(`${path}: ${why}\n`);
     const json = `${JSON.stringify(report, null, 1)}\n`;
     if (values.out === undefined) {

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import {
   LiveRequest,
   type BrokenView,
@@ -45,6 +46,7 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
     if (!site.factsOf(path)?.reading)
       throw new Fault('not-found', `There is no page “${path}”.`, 'Reload the list of pages.');
     const editable = isHtmlPage(path) || isMarkdownPage(path);
+    const shown = await shownViews(site, path);
     const drawn = editable && looking && !site.factsOf(path)!.reading!.unread;
     ctx.body = {
       path,
@@ -53,7 +55,8 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
         ? `${servedAt}/${encodePath(site.siteMap.served(path))}?iconomos-look=${looking.token}&page=${encodeURIComponent(path)}`
         : null,
       editable: editable && !site.factsOf(path)!.reading!.unread,
-      shown: await shownViews(site, path),
+      shown,
+      stamp: stampOf(site, path, shown),
       broken: await brokenViews(site, site.references.brokenOf(path)),
       galleries: await galleriesOn(site, path),
       classes: await classesFor(site, path),
@@ -91,6 +94,17 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
       typeof tag === 'string' && tag !== '' ? { tag } : { folder: String(folder ?? '') },
     )!;
   });
+}
+
+/** Of the bytes of a page, of the files that it links to, and of what it shows. */
+function stampOf(site: Site, page: SitePath, shown: readonly ShownView[]): string {
+  const hash = createHash('sha256').update(site.factsOf(page)?.sha256 ?? '');
+  for (const reference of site.factsOf(page)?.reading?.references ?? []) {
+    const target = reference.place === 'link href' ? site.siteMap.follow(reference, page) : undefined;
+    if (target?.to === 'file') hash.update(site.factsOf(target.path)?.sha256 ?? '');
+  }
+  for (const one of shown) hash.update(`${one.path} ${one.sha256} `);
+  return hash.digest('hex').slice(0, 16);
 }
 
 async function brokenViews(

@@ -69,8 +69,9 @@ export class Deriving {
         for (let next = queue.shift(); next !== undefined; next = queue.shift()) {
           job.signal.throwIfAborted();
           await this.derive(next.sha256, next.path, next.duration ?? 0);
-          // Who waits at the door is told at once; all else when some more have been looked at.
-          if (site.arrivals.inState('ready').length > 0) await site.matching.match(next.sha256);
+          // Who waits at the door is told at once; all else when some more have been looked at. What fails is tried again in the end.
+          if (site.arrivals.inState('ready').length > 0)
+            void site.matching.match(next.sha256).catch(() => undefined);
           else if (++since > 30 + done / 10) {
             since = 0;
             void site.matching.matchSome();

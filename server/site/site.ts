@@ -42,6 +42,8 @@ export interface SiteOptions {
   data?: string | undefined;
   now?: () => string;
   onStep?: (name: string) => void;
+  /** Another data folder in the site's folder, that is no part of the site either. */
+  without?: string;
   /** The people of a new data folder. */
   people?: readonly { name: string; role: string }[];
   /** Places and serial numbers stay in files that come in, unless a person takes them out. Default: they are taken out. */
@@ -67,6 +69,8 @@ export class Site {
   emptyFolders: readonly SitePath[] = [];
   /** A survey has been made since the start: what the map says is of it. */
   private surveyed = false;
+  /** The folder in the site that is no part of it: where the data lie. */
+  private leftOut = '';
   private readonly listeners = new Set<() => void>();
   /** The door: files that have arrived are checked by it. */
   readonly checking: Checking;
@@ -200,6 +204,7 @@ export class Site {
       options.pool === undefined,
       options.keepPrivate ?? false,
     );
+    opened.site.leftOut = options.without ?? dataFolder;
     return opened.site;
   }
 
@@ -303,7 +308,7 @@ export class Site {
     const first = this.files.size === 0;
     const survey = await surveySite({
       root: this.folder.root,
-      dataFolder: this.dataFolder,
+      dataFolder: this.leftOut,
       pool: this.pool,
       known: this.files,
       reconnect: this.moved,

@@ -91,7 +91,7 @@ const src = computed(() => {
   const look = detail.value?.look;
   if (!look) return '';
   // What was written shows at once: another address, another page.
-  return planned.value ? `${look}&plan=${planned.value}` : `${look}&seen=${site.revision}`;
+  return planned.value ? `${look}&plan=${planned.value}` : `${look}&seen=${detail.value?.stamp ?? ''}`;
 });
 function take(at: SpotChoice | undefined) {
   if (!at) return;

@@ -4,10 +4,10 @@ import type { ItemView } from '../../../api/items.ts';
 import type { Overview } from '../../../api/upkeep.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import AppDialog from '../../parts/AppDialog.vue';
-import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, moment, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import ChoiceLine from './ChoiceLine.vue';
 
 /** What is set aside: how long it is kept, restoring, and emptying, which is the one act that loses something. */
 const props = defineProps<{ aside: Overview['aside'] }>();
@@ -116,29 +116,21 @@ async function empty() {
       </button>
     </div>
     <ul>
-      <li v-for="item in items" :key="item.id">
-        <input
-          type="checkbox"
-          :checked="chosen.has(item.id)"
-          :aria-label="`Choose ${item.path}`"
-          @change="toggle(item.id)"
-        />
-        <button class="picture" type="button" tabindex="-1" aria-hidden="true" @click="emit('open', item.id)">
-          <ItemPicture
-            :sha256="item.sha256"
-            :kind="item.kind"
-            :name="item.name"
-            :placeholder="item.placeholder"
-          />
-        </button>
-        <button class="link mono name" type="button" @click="emit('open', item.id)">{{ item.path }}</button>
-        <span class="soft figures facts"
-          >{{ weight(item.bytes) }}<br />set aside {{ item.asideAt ? moment(item.asideAt) : '' }}<br />
+      <ChoiceLine
+        v-for="item in items"
+        :key="item.id"
+        :item="item"
+        :chosen="chosen.has(item.id)"
+        @toggle="toggle(item.id)"
+        @open="emit('open', item.id)"
+      >
+        <template #facts>
+          {{ weight(item.bytes) }}<br />set aside {{ item.asideAt ? moment(item.asideAt) : '' }}<br />
           <span :class="{ ochre: over(item) }"
             >{{ over(item) ? 'kept until' : 'kept till' }} {{ dayOf(until(item)) }}</span
-          ></span
-        >
-      </li>
+          >
+        </template>
+      </ChoiceLine>
     </ul>
   </template>
   <p v-else-if="items" class="empty">Nothing is set aside.</p>
@@ -196,37 +188,6 @@ ul {
   margin: 0;
   padding: 0;
   list-style: none;
-}
-li {
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  padding: 6px 0;
-  border-bottom: 1px solid var(--rule);
-}
-li input {
-  width: 18px;
-  height: 18px;
-  margin: 3px;
-  accent-color: var(--verdigris);
-}
-.picture {
-  width: 84px;
-  height: 54px;
-  flex: none;
-  padding: 0;
-  border: 0;
-  background: none;
-  cursor: pointer;
-}
-.name {
-  min-width: 0;
-  flex: 1;
-  text-align: left;
-  word-break: break-all;
-}
-.facts {
-  text-align: right;
 }
 .ochre {
   color: var(--ochre);

@@ -3,11 +3,11 @@ import { computed, ref, watch } from 'vue';
 import type { Estimate, FindingList } from '../../../api/upkeep.ts';
 import { CHECKS, SURENESS, type ItemCheck } from '../../../core/upkeep/checks.ts';
 import { api, sentenceOf } from '../../api/client.ts';
-import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, moment, USE_WORDS, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
+import ChoiceLine from './ChoiceLine.vue';
 import LeaveAlone from './LeaveAlone.vue';
 
 /** What one check finds, with its remedy for many at once. */
@@ -120,34 +120,23 @@ async function weigh() {
       <RouterLink v-if="remedy === 'rename'" :to="{ name: 'names' }">Name by a pattern</RouterLink>
     </div>
     <ul>
-      <li v-for="{ item, why, saves, since } in list.findings" :key="item.id">
-        <input
-          :id="`choose-${item.id}`"
-          type="checkbox"
-          :checked="chosen.has(item.id)"
-          :aria-label="`Choose ${item.path}`"
-          @change="toggle(item.id)"
-        />
-        <button class="picture" type="button" tabindex="-1" aria-hidden="true" @click="emit('open', item.id)">
-          <ItemPicture
-            :sha256="item.sha256"
-            :kind="item.kind"
-            :name="item.name"
-            :placeholder="item.placeholder"
-          />
-        </button>
-        <div class="name">
-          <button class="link mono" type="button" @click="emit('open', item.id)">{{ item.path }}</button>
-          <p>{{ why }}</p>
-        </div>
-        <p class="facts soft figures">
+      <ChoiceLine
+        v-for="{ item, why, saves, since } in list.findings"
+        :key="item.id"
+        :item="item"
+        :chosen="chosen.has(item.id)"
+        @toggle="toggle(item.id)"
+        @open="emit('open', item.id)"
+      >
+        <p>{{ why }}</p>
+        <template #facts>
           {{ weight(item.bytes)
           }}<template v-if="saves && saves !== item.bytes">, {{ weight(saves) }} less</template><br />
           <template v-if="item.width">{{ item.width }} × {{ item.height }} px, </template
           >{{ USE_WORDS[item.use] }}<br />
           found {{ moment(since) }}
-        </p>
-      </li>
+        </template>
+      </ChoiceLine>
     </ul>
     <button v-if="list.findings.length < list.total" class="act quiet" type="button" @click="more">
       Show {{ Math.min(STEP, list.total - list.findings.length) }} more
@@ -180,42 +169,5 @@ ul {
   margin: 0;
   padding: 0;
   list-style: none;
-}
-li {
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  padding: 6px 0;
-  border-bottom: 1px solid var(--rule);
-}
-li input {
-  width: 18px;
-  height: 18px;
-  margin: 3px;
-  accent-color: var(--verdigris);
-}
-.picture {
-  width: 84px;
-  height: 54px;
-  flex: none;
-  padding: 0;
-  border: 0;
-  background: none;
-  cursor: pointer;
-}
-.name {
-  min-width: 0;
-  flex: 1;
-}
-.name .link {
-  text-align: left;
-  word-break: break-all;
-}
-.name p,
-.facts {
-  margin: 0;
-}
-.facts {
-  text-align: right;
 }
 </style>

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import type { ItemView } from '../../../api/items.ts';
+import ItemPicture from '../../parts/ItemPicture.vue';
+
+/** One item of a queue: chosen by its tick, opened by its picture or name; what is said of it stands beside. */
+defineProps<{ item: ItemView; chosen: boolean }>();
+const emit = defineEmits<{ toggle: []; open: [] }>();
+</script>
+
+<template>
+  <li>
+    <input type="checkbox" :checked="chosen" :aria-label="`Choose ${item.path}`" @change="emit('toggle')" />
+    <button class="picture" type="button" tabindex="-1" aria-hidden="true" @click="emit('open')">
+      <ItemPicture
+        :sha256="item.sha256"
+        :kind="item.kind"
+        :name="item.name"
+        :placeholder="item.placeholder"
+      />
+    </button>
+    <div class="name">
+      <button class="link mono" type="button" @click="emit('open')">{{ item.path }}</button>
+      <slot></slot>
+    </div>
+    <p class="facts soft figures"><slot name="facts"></slot></p>
+  </li>
+</template>
+
+<style scoped>
+li {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule);
+}
+input {
+  width: 18px;
+  height: 18px;
+  margin: 3px;
+  accent-color: var(--verdigris);
+}
+.picture {
+  width: 84px;
+  height: 54px;
+  flex: none;
+  padding: 0;
+  border: 0;
+  background: none;
+  cursor: pointer;
+}
+.name {
+  min-width: 0;
+  flex: 1;
+}
+.link {
+  text-align: left;
+  word-break: break-all;
+}
+.name :slotted(p),
+.facts {
+  margin: 0;
+}
+.facts {
+  text-align: right;
+}
+</style>
