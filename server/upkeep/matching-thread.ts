@@ -12,7 +12,11 @@ const matcher = new Matcher();
 const numbers = new Map<string, number>();
 const shas: string[] = [];
 
-const newer = db.prepare('select sha256, windows, oriented, aspect from content where windows is not null');
+const all = db.prepare('select sha256, windows, oriented, aspect from content where windows is not null');
+/** Those that nobody has asked for yet: they have come since. */
+const unmatched = db.prepare(
+  'select sha256, windows, oriented, aspect from content where matched = 0 and windows is not null',
+);
 const one = db.prepare(
   'select sha256, windows, oriented, aspect from content where sha256 = ? and windows is not null',
 );
@@ -65,7 +69,7 @@ function prepared(id: number): Prepared | undefined {
 /** Pairs of which one is asked for and both are there now. */
 function match({ id, sha256s }: MatchQuestion): AlikePair[] {
   // Contents that have come since are among those that are looked through.
-  if (matcher.size === 0) for (const row of newer.iterate() as IterableIterator<HashRow>) add(row);
+  for (const row of (matcher.size === 0 ? all : unmatched).iterate() as IterableIterator<HashRow>) add(row);
   for (const sha256 of sha256s) {
     const row = one.get(sha256) as HashRow | undefined;
     if (row) add(row);
