@@ -27,7 +27,7 @@ export function plantedFaults(seed: string) {
       ],
       ['images/dome/dome-aurora.jpg', 'uploads/2025/dome-aurora-bright.jpg'],
     ],
-    /** Different things that look the same to anyone: no threshold decides these. */
+    /** Different things that were found to look the same, and do to the eye: nobody planted them. Taken over from what was found, so they prove nothing. */
     alikeByNature: [
       ['images/planets/jupiter-june.jpg', 'images/planets/jupiter-march.jpg'],
       [
