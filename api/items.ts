@@ -155,8 +155,6 @@ export const ItemList = z.object({ total: z.int(), bytes: z.int(), items: z.arra
 export type ItemList = z.infer<typeof ItemList>;
 
 /** Items that do not fit their folder's rule. */
-export const RuleBreaks = z.array(z.object({ item: ItemView, broken: z.array(z.string()) }));
-export type RuleBreaks = z.infer<typeof RuleBreaks>;
 
 export const SuggestQuery = z.object({ q: z.string().max(500).default('') });
 /** What the find box offers; the items are the first of `total`. */

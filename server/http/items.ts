@@ -11,7 +11,6 @@ import {
   type FolderView,
   type ItemDetail,
   type ItemView,
-  type RuleBreaks,
   type TagCounts,
   type TagSense,
   SnippetQuery,
@@ -21,7 +20,6 @@ import { addressOf } from '../../core/address/redirects.ts';
 import { snippetOf } from '../../core/address/snippet.ts';
 import { snippetFor } from '../ledger/placements.ts';
 import { excerpt } from '../../core/find/marks.ts';
-import { ruleBreaks, ruleFor } from '../../core/intake/rules.ts';
 import { isEmpty } from '../../core/plan/plan.ts';
 import { textAround } from '../../core/reference/read.ts';
 import { readSource } from '../../core/reference/source.ts';
@@ -29,7 +27,6 @@ import { Fault } from '../fault.ts';
 import { applyProposal } from '../ledger/proposal.ts';
 import { proposeWords } from '../ledger/records.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../site/survey.ts';
 import { facetsOf, tagsAbove } from '../store/facets.ts';
 import { ALL_HERE, conditions, foundSql, type ItemQuery as StoreQuery } from '../store/item-query.ts';
 import { viewOf } from '../store/item-view.ts';
@@ -136,18 +133,6 @@ export function itemRoutes(router: Route, { site }: Services): void {
     ctx.body = { ...site.tags.sense(), found } satisfies TagSense;
   });
 
-  router.get('/copies', (ctx) => {
-    ctx.body = site.items.copies().map((group) => group.map(viewOf));
-  });
-
-  /** Items that do not fit the rule of their folder, with a sentence for each fault. */
-  router.get('/rule-breaks', async (ctx) => {
-    ctx.body = (await breaksOf(site)).map(({ item, broken }) => ({
-      item: viewOf(item),
-      broken,
-    })) satisfies RuleBreaks;
-  });
-
   router.get('/items/:id', async (ctx) => {
     ctx.body = await detailOf(site, site.items.need(idOf(ctx)));
   });
@@ -174,27 +159,6 @@ export function itemRoutes(router: Route, { site }: Services): void {
     if (!isEmpty(proposal.plan)) await applyProposal(site, proposal, ctx.state.person.id);
     ctx.body = viewOf(site.items.need(id));
   });
-}
-
-/** So many items against their folder's rule are told. */
-const MOST_BREAKS = 500;
-async function breaksOf(site: Site): Promise<{ item: Item; broken: string[] }[]> {
-  const rules = site.rules.all();
-  const found: { item: Item; broken: string[] }[] = [];
-  const breathe = breather();
-  const seen = new Set<number>();
-  for (const { folder } of rules) {
-    const ids = site.items.ids({ ...ALL_HERE, folder }).filter((id) => !seen.has(id));
-    for (let at = 0; at < ids.length && found.length < MOST_BREAKS; at += 200) {
-      for (const item of site.items.some(ids.slice(at, at + 200))) {
-        seen.add(item.id);
-        const broken = ruleBreaks(item, ruleFor(item.folder, rules));
-        if (broken.length > 0) found.push({ item, broken });
-      }
-      await breathe();
-    }
-  }
-  return found.slice(0, MOST_BREAKS);
 }
 
 /** Groups of pages are called by the pages' titles. */

@@ -127,7 +127,7 @@ async function empty() {
         <template #facts>
           {{ weight(item.bytes) }}<br />set aside {{ item.asideAt ? moment(item.asideAt) : '' }}<br />
           <span :class="{ ochre: over(item) }"
-            >{{ over(item) ? 'kept until' : 'kept till' }} {{ dayOf(until(item)) }}</span
+            >{{ over(item) ? 'could be emptied since' : 'kept till' }} {{ dayOf(until(item)) }}</span
           >
         </template>
       </ChoiceLine>
