@@ -108,24 +108,36 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const isPage = (one: { path: SitePath; hidden: boolean }) =>
     !one.hidden && rolesOf(one.path).page && holds(layout.pages, one.path);
 
-  const files = new Map<SitePath, FileFacts>();
+  // What is known stays, but for what is told anew below: most often nothing has changed.
+  const files = new Map(known);
   const changed = new Set<SitePath>();
   const toRead: typeof walk.files = [];
+  const itemPaths: SitePath[] = [];
   const unreadable = [...walk.unreadable];
+  let still = 0;
   for (const one of walk.files) {
     if (one.path === REDIRECTS_FILE) continue;
     const before = known.get(one.path);
+    if (before) still++;
+    const item = isItem(one);
+    if (item) itemPaths.push(one.path);
     const asBefore =
-      before &&
+      before?.bytes === one.bytes &&
+      before.mtimeMs === one.mtimeMs &&
       (before.sha256 === '' ||
-        ((before.item !== undefined) === isItem(one) && (before.reading !== undefined) === isPage(one)));
-    if (asBefore && before.bytes === one.bytes && before.mtimeMs === one.mtimeMs) files.set(one.path, before);
-    else toRead.push(one);
+        ((before.item !== undefined) === item && (before.reading !== undefined) === isPage(one)));
+    if (asBefore) continue;
+    toRead.push(one);
+    files.delete(one.path);
   }
   const removed = new Set<SitePath>();
   // As many known as are there, and each of these known: none is gone.
-  if (files.size < known.size)
-    for (const path of known.keys()) if (!files.has(path) && !hasFile(walk, path)) removed.add(path);
+  if (still < known.size)
+    for (const path of known.keys())
+      if (!hasFile(walk, path)) {
+        removed.add(path);
+        files.delete(path);
+      }
 
   let done = 0;
   const total = toRead.length;
@@ -141,10 +153,6 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     hidden: one.hidden,
   });
   const texts = toRead.filter((one) => mayBeText(one.path));
-  const itemPaths = [
-    ...[...files.values()].filter((one) => one.item).map((one) => one.path),
-    ...toRead.filter(isItem).map((one) => one.path),
-  ];
   const version = ++namesVersion;
   pool.share('names', { version, paths: itemPaths });
   const named = new Map<SitePath, Named>();
