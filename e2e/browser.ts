@@ -60,7 +60,7 @@ export class Browser {
     return this.driver.get(address);
   }
 
-  /** The first visible element that fits, waiting up to two minutes; a failure says what stood there instead. */
+  /** The first visible element that fits, waiting up to a minute; a failure says what stood there instead. */
   async see(locator: By, what: string, fits?: RegExp): Promise<WebElement> {
     try {
       return await this.seen(locator, what, fits);
@@ -83,7 +83,7 @@ export class Browser {
         }
         return null;
       },
-      120_000,
+      60_000,
       `did not see ${what}`,
     ) as Promise<WebElement>;
   }

@@ -3,9 +3,9 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll } from 'vitest';
-import { SMALL_DEMO } from '../demo/test-setup.ts';
 import { buildFolder } from '../server/built.ts';
 import { Browser, By } from './browser.ts';
+import { KNOWN_DEMO } from './known-demo.ts';
 import { RunningServer } from './server.ts';
 
 /** One server on a copy of the demo's pages and one browser, for the tests of a file. */
@@ -16,12 +16,19 @@ export class Session {
   server!: RunningServer;
   browser!: Browser;
 
-  /** Starts before the tests of the calling file and ends after them; of a failed test a picture is kept. */
-  constructor(name: string, serverFlags: () => Promise<string[]> = () => Promise.resolve([])) {
+  /**
+   * Starts before the tests of the calling file and ends after them; of a failed test a picture is kept.
+   * @param from the site that is copied
+   */
+  constructor(
+    name: string,
+    serverFlags: () => Promise<string[]> = () => Promise.resolve([]),
+    from = KNOWN_DEMO,
+  ) {
     beforeAll(async () => {
       this.folder = await mkdtemp(join(tmpdir(), `iconomos-${name}-`));
       this.root = join(this.folder, 'corvane-hill');
-      await cp(SMALL_DEMO, this.root, { recursive: true });
+      await cp(from, this.root, { recursive: true, preserveTimestamps: true });
       await mkdir(join(this.folder, 'downloads'));
       this.server = await RunningServer.start(this.root, await serverFlags());
       this.browser = await Browser.start(join(this.folder, 'downloads'));

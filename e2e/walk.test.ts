@@ -6,13 +6,14 @@ import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { beforeAll, expect, test } from 'vitest';
 import { fromBuffer, type Entry } from 'yauzl';
+import { SMALL_DEMO } from '../demo/test-setup.ts';
 import { treeOf } from '../server/test/site.ts';
 import { Browser, By } from './browser.ts';
 import type { RunningServer } from './server.ts';
 import { Session } from './session.ts';
 
 /** One person's way through the whole job, in the real interface, on the demo's pages. */
-const session = new Session('walk');
+const session = new Session('walk', undefined, SMALL_DEMO);
 const go = (path: string) => session.go(path);
 let browser: Browser;
 let root: string;

@@ -30,7 +30,8 @@ export function usePlanned(
     () => {
       const next = request();
       clearTimeout(timer);
-      // What was planned is of another choice: it cannot be written any more.
+      // What was planned, or is still being planned, is of another choice: it cannot be written any more.
+      asked++;
       busy.value = next !== undefined;
       if (next) timer = setTimeout(() => void propose(next), made.value ? REST : 0);
     },
