@@ -1,9 +1,10 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
-import { candidate, Prepared, verify, type Alike } from '../core/picture/alike.ts';
+import { candidate, verify, type Alike } from '../core/picture/alike.ts';
 import { HashIndex, NEAR, bitsOf } from '../core/picture/hash-index.ts';
 import { chromaOf, PLANE, planeOf } from '../core/picture/signature.ts';
+import { Prepared } from '../core/picture/windows.ts';
 import { SMALL_DEMO } from '../demo/test-setup.ts';
 
 /** So many of the demo's pictures are compared, each with all variants of all. */
@@ -97,8 +98,8 @@ function originals(): string[] {
 }
 
 function compare(a: Prepared, b: Prepared): Alike | undefined {
-  const one = candidate(a.windows, b);
-  const other = candidate(b.windows, a);
+  const one = candidate(a, b);
+  const other = candidate(b, a);
   if (!one && !other) return undefined;
   return !other || (one && one.bits <= other.bits) ? verify(a, b, one!) : verify(b, a, other);
 }

@@ -1,7 +1,7 @@
 import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { hashesOf, Prepared } from '../core/picture/alike.ts';
+import { hashesOf, Prepared } from '../core/picture/windows.ts';
 import { PLANE } from '../core/picture/signature.ts';
 import { Chance } from '../demo/chance.ts';
 import { SMALL_DEMO } from '../demo/test-setup.ts';

@@ -96,7 +96,7 @@ async function product(recipe: Extract<Recipe, { make: 'product' }>, edge: numbe
     : sky;
   const layers: OverlayOptions[] = [{ input: shown, left: Math.round(at), top: Math.round(at) }];
   if (recipe.product === 'wheel')
-    layers.push({ input: Buffer.from(wheelMarks(size, inner)), left: 0, top: 0 });
+    layers.push({ input: Buffer.from(wheelMarks(size, inner, recipe.scene.seed)), left: 0, top: 0 });
   return encode(
     sharp(Buffer.from(ground)).composite(layers).flatten({ background: '#e6dfd0' }),
     recipe.format,
@@ -104,14 +104,33 @@ async function product(recipe: Extract<Recipe, { make: 'product' }>, edge: numbe
   );
 }
 
-function wheelMarks(size: number, inner: number): string {
+/** What is printed on a star wheel: the months around it, its figures of stars, and the part of the sky that is seen. */
+function wheelMarks(size: number, inner: number, seed: string): string {
   const c = size / 2;
+  const chance = new Chance(`${seed} figures`);
+  const figures = Array.from({ length: chance.whole(6, 10) }, () => {
+    const [angle, far] = [chance.between(0, 2 * Math.PI), chance.between(0.1, 0.4) * inner];
+    let [x, y] = [c + far * Math.cos(angle), c + far * Math.sin(angle)];
+    let heading = chance.between(0, 2 * Math.PI);
+    const stars = Array.from({ length: chance.whole(4, 7) }, () => {
+      heading += chance.between(-1.2, 1.2);
+      const step = chance.between(0.03, 0.075) * inner;
+      x += step * Math.cos(heading);
+      y += step * Math.sin(heading);
+      return [x, y] as const;
+    }).filter(([sx, sy]) => Math.hypot(sx - c, sy - c) < inner * 0.46);
+    const dots = stars
+      .map(([sx, sy]) => `<circle cx="${sx}" cy="${sy}" r="${chance.between(3, 7)}" fill="#f4ecd2"/>`)
+      .join('');
+    return `<polyline points="${stars.map((one) => one.join(',')).join(' ')}" fill="none" stroke="#8fb6c9" stroke-width="3"/>${dots}`;
+  }).join('');
+  const [lean, low] = [chance.between(-40, 40), chance.between(-0.1, 0.1)];
   const marks = Array.from({ length: 72 }, (_, i) => {
     const angle = (i / 72) * 2 * Math.PI;
     const [r0, r1] = [inner * 0.56, inner * (i % 6 === 0 ? 0.585 : 0.572)];
     return `<path d="M${c + r0 * Math.cos(angle)} ${c + r0 * Math.sin(angle)}L${c + r1 * Math.cos(angle)} ${c + r1 * Math.sin(angle)}" stroke="#4a4033" stroke-width="2"/>`;
   }).join('');
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${size}" height="${size}">${marks}<ellipse cx="${c}" cy="${c + inner * 0.06}" rx="${inner * 0.34}" ry="${inner * 0.27}" fill="none" stroke="#e8c56a" stroke-width="3"/><circle cx="${c}" cy="${c}" r="9" fill="#c39a4a"/></svg>`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${size}" height="${size}">${marks}${figures}<ellipse cx="${c}" cy="${c + inner * low}" rx="${inner * 0.36}" ry="${inner * 0.26}" transform="rotate(${lean} ${c} ${c})" fill="none" stroke="#e8c56a" stroke-width="3"/><circle cx="${c}" cy="${c}" r="9" fill="#c39a4a"/></svg>`;
 }
 
 /** An ICO with one 32-bit bitmap of 32 x 32. */

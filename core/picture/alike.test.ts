@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { seeded } from '../test/chance.ts';
-import { candidate, Prepared, verify, type Alike } from './alike.ts';
+import { candidate, verify, type Alike } from './alike.ts';
 import { PLANE } from './signature.ts';
+import { Prepared } from './windows.ts';
 
 /** A drawn scene in grey, `width` x `height`: soft ground, blobs and strokes. Another number, another scene. */
 class Scene {
@@ -76,10 +77,10 @@ class Scene {
 
 /** Both ways round, as a search does it. */
 function alike(a: Prepared, b: Prepared): Alike | undefined {
-  const one = candidate(a.windows, b);
+  const one = candidate(a, b);
   const found = one && verify(a, b, one);
   if (found) return found;
-  const other = candidate(b.windows, a);
+  const other = candidate(b, a);
   return other && verify(b, a, other);
 }
 const scenes = Array.from({ length: 20 }, (_, i) => new Scene(480, i % 3 ? 320 : 480, i + 1));

@@ -1,205 +1,30 @@
 /**
  * Compares pictures by what they show, whatever their size, format, crop, border, mirroring or turning: windows of one whose
- * hash is near the whole of the other are aligned and verified. Sums over areas after F. Crow, "Summed-Area Tables for Texture
- * Mapping" (SIGGRAPH 1984); correlation after J. P. Lewis, "Fast Normalized Cross-Correlation" (1995).
+ * hash is near the whole of the other are aligned and verified. Correlation after J. P. Lewis, "Fast Normalized
+ * Cross-Correlation" (1995).
  */
 import { bitsOf, NEAR } from './hash-index.ts';
-import {
-  correlation,
-  detailOf,
-  deviation,
-  hashOf,
-  lowCoefficients,
-  mean,
-  orient,
-  PLANE,
-  textureOf,
-} from './signature.ts';
+import { correlation, detailOf, deviation, mean, orient, PLANE, textureOf } from './signature.ts';
+import { HASH_SIDE, sampled, WHOLE, type Prepared, type Window } from './windows.ts';
 
-const HASH_SIDE = 32;
 const VERIFY_SIDE = 64;
 
-/** Part of a picture: offsets and sizes as parts of its width and height, 0 to 1. */
-export interface Window {
-  x: number;
-  y: number;
-  w: number;
-  h: number;
-}
-const WHOLE: Window = { x: 0, y: 0, w: 1, h: 1 };
-
-/** What is known of a picture to be compared. */
-export interface Picture {
-  /** Luminance, PLANE x PLANE, 0 to 255, upright, its shape ignored. */
-  plane: Uint8Array;
-  /** Pixels, upright. */
-  width: number;
-  height: number;
-  /** Mean colour differences R-Y and B-Y on 8 x 8 fields, 128 numbers; null: not known. */
-  chroma: Int8Array | null;
-}
-
-/** A hash of part of a picture. */
-export interface WindowHash {
-  high: number;
-  low: number;
-  window: Window;
-}
-
-/** A picture made ready: sums over its plane, its windows and orientations as hashes. */
-export class Prepared {
-  readonly sums: Float64Array;
-  readonly deviation: number;
-  /** The whole in 8 orientations (bit 0 mirrors x, bit 1 mirrors y, bit 2 swaps them); of flat pictures only upright. */
-  readonly oriented: readonly (readonly [number, number])[];
-
-  constructor(readonly picture: Picture) {
-    this.sums = sumsOf(picture.plane);
-    const means = sampled(this.sums, WHOLE, HASH_SIDE);
-    this.deviation = deviation(means);
-    const low = lowCoefficients(means);
-    this.oriented = Array.from({ length: this.isFlat ? 1 : 8 }, (_, orientation) => hashOf(low, orientation));
-  }
-
-  /** Hardly anything can be told from it: no windows, no turning. */
-  get isFlat(): boolean {
-    return this.deviation < 4;
-  }
-
-  /** The whole, and windows within that a crop may have left; of a flat picture only the whole, of a blank one nothing. */
-  get windows(): readonly WindowHash[] {
-    return (this.hashed ??= this.hashWindows());
-  }
-  private hashed: readonly WindowHash[] | undefined;
-
-  private hashWindows(): WindowHash[] {
-    if (this.deviation < 1) return [];
-    return windowsOf(this.picture.width / this.picture.height, this.isFlat).map((window) => {
-      const [high, low] = hashOf(lowCoefficients(sampled(this.sums, window, HASH_SIDE)), 0);
-      return { high, low, window };
-    });
-  }
-}
-
-/** The windows of a picture of an aspect: the whole, nine tenths and so on at the centre and the corners, one side less, its square. */
-function windowsOf(aspect: number, flat: boolean): readonly Window[] {
-  const windows = [WHOLE];
-  if (flat) return windows;
-  for (const scale of [0.95, 0.9, 0.8]) {
-    const rest = 1 - scale;
-    for (const [x, y] of [
-      [rest / 2, rest / 2],
-      [0, 0],
-      [rest, 0],
-      [0, rest],
-      [rest, rest],
-    ] as const)
-      windows.push({ x, y, w: scale, h: scale });
-  }
-  // One side cut off alone changes the shape, and with it every coefficient of its axis.
-  for (const rest of [0.06, 0.12])
-    windows.push(
-      { x: 0, y: 0, w: 1 - rest, h: 1 },
-      { x: rest, y: 0, w: 1 - rest, h: 1 },
-      { x: 0, y: 0, w: 1, h: 1 - rest },
-      { x: 0, y: rest, w: 1, h: 1 - rest },
-    );
-  if (Math.abs(Math.log(aspect)) > 0.02) {
-    const w = Math.min(1, 1 / aspect);
-    const h = Math.min(1, aspect);
-    windows.push({ x: (1 - w) / 2, y: (1 - h) / 2, w, h });
-  }
-  return windows;
-}
-
-/** What a picture is found by: two words for each hash. */
-export interface PictureHashes {
-  /** Of its windows, in their order. */
-  windows: Int32Array;
-  /** Of the whole, as it would be turned. */
-  oriented: Int32Array;
-}
-
-/** The hashes of a picture as they are kept; none of a blank one. */
-export function hashesOf(picture: Prepared): PictureHashes {
-  const windows = picture.windows.flatMap(({ high, low }) => [high, low]);
-  return {
-    windows: Int32Array.from(windows),
-    oriented: Int32Array.from(windows.length > 0 ? picture.oriented.flat() : []),
-  };
-}
-
-/** Which part of a picture a kept window is. */
-export function windowAt(aspect: number, hashes: PictureHashes, at: number): Window {
-  return windowsOf(aspect, hashes.oriented.length === 2)[at]!;
-}
-
-/** Sums of all pixels above and to the left, (PLANE + 1) squared. */
-function sumsOf(plane: Uint8Array): Float64Array {
-  const side = PLANE + 1;
-  const sums = new Float64Array(side * side);
-  for (let y = 0; y < PLANE; y++) {
-    let row = 0;
-    for (let x = 0; x < PLANE; x++) {
-      row += plane[y * PLANE + x]!;
-      sums[(y + 1) * side + x + 1] = sums[y * side + x + 1]! + row;
-    }
-  }
-  return sums;
-}
-
-/** Area means of a window on side x side fields; borders between pixels are met by their parts. */
-function sampled(sums: Float64Array, window: Window, side: number): Float64Array {
-  const stride = PLANE + 1;
-  const columns = new Int32Array(side + 1);
-  const columnParts = new Float64Array(side + 1);
-  const rows = new Int32Array(side + 1);
-  const rowParts = new Float64Array(side + 1);
-  for (let i = 0; i <= side; i++) {
-    const x = Math.min(PLANE, Math.max(0, (window.x + (window.w * i) / side) * PLANE));
-    const y = Math.min(PLANE, Math.max(0, (window.y + (window.h * i) / side) * PLANE));
-    columns[i] = Math.min(PLANE - 1, Math.floor(x));
-    columnParts[i] = x - columns[i]!;
-    rows[i] = Math.min(PLANE - 1, Math.floor(y));
-    rowParts[i] = y - rows[i]!;
-  }
-  /** The sum up to a point: between the four nearest, as the pixels are squares of one value. */
-  const upTo = new Float64Array((side + 1) * (side + 1));
-  for (let j = 0; j <= side; j++)
-    for (let i = 0; i <= side; i++) {
-      const at = rows[j]! * stride + columns[i]!;
-      const [px, py] = [columnParts[i]!, rowParts[j]!];
-      const top = sums[at]! + (sums[at + 1]! - sums[at]!) * px;
-      const bottom = sums[at + stride]! + (sums[at + stride + 1]! - sums[at + stride]!) * px;
-      upTo[j * (side + 1) + i] = top + (bottom - top) * py;
-    }
-  const area = ((window.w * PLANE) / side) * ((window.h * PLANE) / side);
-  const means = new Float64Array(side * side);
-  for (let j = 0; j < side; j++)
-    for (let i = 0; i < side; i++)
-      means[j * side + i] =
-        (upTo[(j + 1) * (side + 1) + i + 1]! -
-          upTo[j * (side + 1) + i + 1]! -
-          upTo[(j + 1) * (side + 1) + i]! +
-          upTo[j * (side + 1) + i]!) /
-        area;
-  return means;
-}
-
-/** Two pictures whose hashes are near: which window of the one, and how the other must be turned to fit. */
+/** Two pictures whose hashes are near. */
 export interface Candidate {
-  window: Window;
+  /** Which of the windows of the one. */
+  window: number;
+  /** How the other must be turned to fit. */
   orientation: number;
   bits: number;
 }
 
 /** The nearest window of `a` for the whole of `b`; undefined: none is near enough. */
-export function candidate(a: readonly WindowHash[], b: Prepared): Candidate | undefined {
+export function candidate(a: Prepared, b: Prepared): Candidate | undefined {
   let best: Candidate | undefined;
   for (const [orientation, [high, low]] of b.oriented.entries())
-    for (const one of a) {
-      const bits = bitsOf(one.high ^ high) + bitsOf(one.low ^ low);
-      if (bits <= NEAR && bits < (best?.bits ?? NEAR + 1)) best = { window: one.window, orientation, bits };
+    for (const [window, [oneHigh, oneLow]] of a.hashes.entries()) {
+      const bits = bitsOf(oneHigh ^ high) + bitsOf(oneLow ^ low);
+      if (bits <= NEAR && bits < (best?.bits ?? NEAR + 1)) best = { window, orientation, bits };
     }
   return best;
 }
@@ -226,34 +51,59 @@ interface Aligned {
   means: Float64Array;
 }
 
-/** Shifts and sizes a window of a picture until it fits best; undefined: it never will. */
-function align(a: Prepared, start: Window, other: Float64Array): Aligned | undefined {
-  const at = (window: Window): Aligned => {
-    const means = sampled(a.sums, window, HASH_SIDE);
-    return { window, means, score: correlation(means, other) };
-  };
+/** How much the shape of a window may differ from that of the picture which it shall show, as a natural logarithm. */
+const SHAPE = 0.12;
+
+/** A window, some within it, and some of the shape that is wanted, from which the best fit is looked for. */
+function startsOf(window: Window, shape: number): Window[] {
+  const { x, y, w, h } = window;
   const inner = 0.97;
   const rest = 1 - inner;
-  let best = at(start);
+  const within = (dx: number, dy: number, pw: number, ph: number): Window => ({
+    x: x + dx * w,
+    y: y + dy * h,
+    w: w * pw,
+    h: h * ph,
+  });
+  const starts = [window];
   for (const [dx, dy] of [
     [rest / 2, rest / 2],
     [0, 0],
     [rest, 0],
     [0, rest],
     [rest, rest],
-  ] as const) {
-    const one = at({
-      x: start.x + dx * start.w,
-      y: start.y + dy * start.h,
-      w: start.w * inner,
-      h: start.h * inner,
-    });
-    if (one.score > best.score) best = one;
+  ] as const)
+    starts.push(within(dx, dy, inner, inner));
+  // Of the right shape: what is too wide or too high in it, or in the whole, lies at either end or at both.
+  for (const part of [0, 0.5, 1]) {
+    const off = w / h / shape;
+    starts.push(off > 1 ? within(part * (1 - 1 / off), 0, 1 / off, 1) : within(0, part * (1 - off), 1, off));
+    const [fw, fh] = [Math.min(1, shape), Math.min(1, 1 / shape)];
+    starts.push({ x: part * (1 - fw), y: part * (1 - fh), w: fw, h: fh });
   }
-  if (best.score < 0.6) return undefined;
+  return starts;
+}
+
+/**
+ * Shifts and sizes a window of a picture until it fits best; undefined: it never will.
+ * @param shape width by height, in parts of the picture's own, of what shall be seen in the window
+ */
+function align(a: Prepared, start: Window, shape: number, other: Float64Array): Aligned | undefined {
+  const at = (window: Window): Aligned => {
+    const means = sampled(a.sums, window, HASH_SIDE);
+    return { window, means, score: correlation(means, other) };
+  };
+  if (Math.abs(Math.log(start.w / start.h / shape)) > 3 * SHAPE) return undefined;
+  let best: Aligned | undefined;
+  for (const window of startsOf(start, shape)) {
+    if (Math.abs(Math.log(window.w / window.h / shape)) > SHAPE) continue;
+    const one = at(window);
+    if (!best || one.score > best.score) best = one;
+  }
+  if (!best || best.score < 0.6) return undefined;
   for (let step = 0.03; step >= 0.0018; step /= 2) {
     for (let moves = 0; moves < 6; moves++) {
-      const { x, y, w, h } = best.window;
+      const { x, y, w, h }: Window = best.window;
       let better: Aligned | undefined;
       for (const next of [
         { x: x - step, y, w, h },
@@ -269,6 +119,7 @@ function align(a: Prepared, start: Window, other: Float64Array): Aligned | undef
       ]) {
         if (next.x < 0 || next.y < 0 || next.w < 0.3 || next.h < 0.3) continue;
         if (next.x + next.w > 1 || next.y + next.h > 1) continue;
+        if (Math.abs(Math.log(next.w / next.h / shape)) > SHAPE) continue;
         const one = at(next);
         if (one.score > (better ?? best).score) better = one;
       }
@@ -278,6 +129,10 @@ function align(a: Prepared, start: Window, other: Float64Array): Aligned | undef
   }
   return best;
 }
+
+/** Width by height of a picture that is turned. */
+const shapeOf = ({ picture: { width, height } }: Prepared, orientation: number) =>
+  orientation & 4 ? height / width : width / height;
 
 /** Of a transposed orientation, the way back exchanges its two mirrors. */
 const inverse = (orientation: number) =>
@@ -290,11 +145,13 @@ const inverse = (orientation: number) =>
 export function verify(
   a: Prepared,
   b: Prepared,
-  { window, orientation, bits }: Candidate,
+  { window: at, orientation, bits }: Candidate,
 ): Alike | undefined {
+  const window = a.windows[at]!;
   const tries: { one: Prepared; other: Prepared; turn: number; aligned: Aligned; exchanged: boolean }[] = [];
   const attempt = (one: Prepared, other: Prepared, start: Window, turn: number, exchanged: boolean) => {
-    const aligned = align(one, start, orient(sampled(other.sums, WHOLE, HASH_SIDE), HASH_SIDE, turn));
+    const shape = shapeOf(other, turn) / (one.picture.width / one.picture.height);
+    const aligned = align(one, start, shape, orient(sampled(other.sums, WHOLE, HASH_SIDE), HASH_SIDE, turn));
     if (aligned) tries.push({ one, other, turn, aligned, exchanged });
   };
   attempt(a, b, window, orientation, false);
@@ -315,29 +172,27 @@ function judged(
   orientation: number,
   bits: number,
 ): Omit<Alike, 'exchanged'> | undefined {
-  const shape = (window.w * a.picture.width) / (window.h * a.picture.height);
-  const other = orientation & 4 ? b.picture.height / b.picture.width : b.picture.width / b.picture.height;
-  if (Math.abs(Math.log(shape / other)) > 0.12) return undefined;
   const p = sampled(a.sums, window, VERIFY_SIDE);
   const q = orient(sampled(b.sums, WHOLE, VERIFY_SIDE), VERIFY_SIDE, orientation);
   const whole = correlation(p, q);
   const [pd, qd] = [detailOf(p), detailOf(q)];
   const detail = correlation(pd, qd);
   const { textured, agreeing } = textureOf(pd, qd);
-  // There are many ways to crop and turn: more is asked of what fits by one of them.
-  const strict = orientation !== 0 || Math.min(window.w, window.h) < 0.93;
-  const weak = textured < 0.08;
+  const turned = orientation !== 0;
+  const cropped = Math.min(window.w, window.h) < 0.93;
+  // A few stars on black are structure enough when all of them agree.
+  const weak = textured < 0.05 || (textured < 0.08 && Math.min(whole, detail, agreeing) < 0.9);
   if (weak) {
     const plain = orientation === 0 && window.w > 0.98 && window.h > 0.98 && bits <= 4;
     if (!plain || deviation(p) <= 4 || whole < 0.99 || !sameColours(a.picture.chroma, b.picture.chroma))
       return undefined;
-  } else if (
-    whole < 0.88 ||
-    detail < 0.72 ||
-    agreeing < (strict ? 0.8 : 0.6) ||
-    !sameMiddle(pd, qd, strict ? 0.75 : 0.6)
-  )
-    return undefined;
+  } else {
+    // There are many ways to crop and to turn: more is asked of what fits by one of them.
+    const doubtful = (turned || cropped) && (whole < 0.95 || detail < 0.85);
+    if (whole < 0.88 || detail < (turned ? 0.85 : 0.72)) return undefined;
+    if (agreeing < (doubtful ? 0.8 : 0.6)) return undefined;
+    if (!sameMiddle(pd, qd, turned ? 0.9 : cropped ? 0.8 : 0.6)) return undefined;
+  }
   const over = (value: number, least: number) => Math.max(0, (value - least) / (1 - least));
   return {
     relation: relationOf(a, b, window, orientation, p, q),

@@ -31,9 +31,9 @@ test('finds every pair within the bits, both ways round, whether few or many are
     const pictures = library(seed, size);
     const matcher = new Matcher();
     const early = seed % 2 === 0 ? size : size - 7;
-    for (const one of pictures.slice(0, early)) matcher.add(one, 1.5);
+    for (const one of pictures.slice(0, early)) matcher.add(one);
     matcher.candidates([0]); // The index is of those that are there by now.
-    for (const one of pictures.slice(early)) matcher.add(one, 1.5);
+    for (const one of pictures.slice(early)) matcher.add(one);
     const asked =
       seed % 3 === 0 ? [size - 1, 3] : Array.from({ length: size }, (_, id) => id).slice(size >> 1);
     const expected = new Map<string, number>();
@@ -59,6 +59,6 @@ test('finds every pair within the bits, both ways round, whether few or many are
 test('of hundreds that all look the same, each is verified against a bounded number', () => {
   const matcher = new Matcher();
   const same = { windows: Int32Array.of(7, 7), oriented: Int32Array.of(7, 7) };
-  for (let i = 0; i < 700; i++) matcher.add(same, 1);
+  for (let i = 0; i < 700; i++) matcher.add(same);
   expect(matcher.candidates([5])).toHaveLength(MOST_CANDIDATES);
 });

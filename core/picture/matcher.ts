@@ -1,5 +1,6 @@
-import { windowAt, type Candidate, type PictureHashes } from './alike.ts';
+import type { Candidate } from './alike.ts';
 import { bitsOf, HashIndex, NEAR } from './hash-index.ts';
+import type { PictureHashes } from './windows.ts';
 
 /** Two pictures that may show the same: a window of `one` is near the whole of `other`. */
 export interface MatchCandidate extends Candidate {
@@ -12,25 +13,21 @@ export const MOST_CANDIDATES = 200;
 /** Below so many pictures asked for at once, going through all hashes is quicker than an index of theirs. */
 const FEW = 6;
 
-interface Entry extends PictureHashes {
-  aspect: number;
-}
-
 /**
  * All pictures by their hashes. What is asked for is found among all: windows of all against the whole of each that is asked for,
  * and the other way round. The index is made anew when many have come since; those few are gone through one by one.
  */
 export class Matcher {
-  private readonly entries: Entry[] = [];
+  private readonly entries: PictureHashes[] = [];
   private index: { hashes: WindowIndex; size: number } | undefined;
 
   get size(): number {
     return this.entries.length;
   }
 
-  /** @param aspect width by height. @returns the number by which the picture is spoken of */
-  add(hashes: PictureHashes, aspect: number): number {
-    return this.entries.push({ ...hashes, aspect }) - 1;
+  /** @returns the number by which the picture is spoken of */
+  add({ windows, oriented }: PictureHashes): number {
+    return this.entries.push({ windows, oriented }) - 1;
   }
 
   /**
@@ -41,11 +38,10 @@ export class Matcher {
     const best = new Map<string, MatchCandidate>();
     const put = (one: number, window: number, other: number, orientation: number, bits: number) => {
       if (one === other) return;
-      const key = `${one} ${other}`;
+      const key = `${one} ${other} ${orientation}`;
       const before = best.get(key);
       if (before && before.bits <= bits) return;
-      const entry = this.entries[one]!;
-      best.set(key, { one, other, window: windowAt(entry.aspect, entry, window), orientation, bits });
+      best.set(key, { one, other, window, orientation, bits });
     };
     const index = this.indexed();
     for (const other of asked) {
@@ -119,7 +115,7 @@ class WindowIndex {
 }
 
 function nearWindows(
-  { windows }: Entry,
+  { windows }: PictureHashes,
   high: number,
   low: number,
   found: (window: number, bits: number) => void,

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { dominantColours } from './colours.ts';
-import { candidate, Prepared, verify } from './alike.ts';
+import { candidate, verify } from './alike.ts';
+import { Prepared } from './windows.ts';
 import { PLANE, planeOf } from './signature.ts';
 
 /** A picture of blobs, by its number, drawn at any point from 0 to 1. */
@@ -22,7 +23,7 @@ function compare(a: Uint8Array, b: Uint8Array) {
   const [one, other] = [a, b].map(
     (plane) => new Prepared({ plane, chroma: null, width: 900, height: 900 }),
   ) as [Prepared, Prepared];
-  const near = candidate(one.windows, other);
+  const near = candidate(one, other);
   return near && verify(one, other, near);
 }
 

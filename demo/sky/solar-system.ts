@@ -24,6 +24,9 @@ export function moon(canvas: Canvas, seed: string, phase: number): Canvas {
   const wide = canvas.width / canvas.height;
   const size = chance.between(0.36, 0.43);
   const cx = wide * chance.between(0.46, 0.54);
+  // It hangs in the sky another way at every hour.
+  const lean = chance.between(-0.9, 0.9);
+  const [cos, sin] = [Math.cos(lean), Math.sin(lean)];
   const lightAngle = phase * 2 * Math.PI;
   const [lx, lz] = [Math.sin(lightAngle), -Math.cos(lightAngle)];
   // Height of the ground on a grid, so that each crater is drawn once.
@@ -49,7 +52,8 @@ export function moon(canvas: Canvas, seed: string, phase: number): Canvas {
       }
     }
   }
-  const height = (x: number, y: number) => {
+  const height = (u: number, v: number) => {
+    const [x, y] = [u * cos + v * sin, v * cos - u * sin];
     const i = Math.min(grid - 2, Math.max(1, ((x + 1) / 2) * grid));
     const j = Math.min(grid - 2, Math.max(1, ((y + 1) / 2) * grid));
     const i0 = Math.floor(i);
@@ -77,8 +81,9 @@ export function moon(canvas: Canvas, seed: string, phase: number): Canvas {
     const nz = z + 0.02;
     const length = Math.hypot(nx, ny, nz);
     const lit = Math.max(0, (nx * lx + nz * lz) / length);
-    const seas = smooth(-0.05, 0.22, noise.layers(u * 1.6 + 4, v * 1.6 + 9, 5));
-    const ground2 = (0.82 - 0.4 * seas) * (0.9 + 0.25 * noise.layers(u * 18, v * 18, 4));
+    const [gu, gv] = [u * cos + v * sin, v * cos - u * sin];
+    const seas = smooth(-0.05, 0.22, noise.layers(gu * 1.6 + 4, gv * 1.6 + 9, 5));
+    const ground2 = (0.82 - 0.4 * seas) * (0.9 + 0.25 * noise.layers(gu * 18, gv * 18, 4));
     const edge = smooth(1.005, 0.985, rr);
     const light = edge * (Math.pow(lit, 0.8) * ground2 * 1.12 + 0.012);
     out[0] += light;
@@ -92,15 +97,20 @@ export function planet(canvas: Canvas, seed: string, which: 'jupiter' | 'mars'):
   const chance = new Chance(seed);
   const noise = new Noise(seed);
   const wide = canvas.width / canvas.height;
-  const size = chance.between(0.34, 0.4);
-  const cx = wide / 2;
+  const size = chance.between(0.26, 0.41);
+  const cx = wide / 2 + chance.between(-0.16, 0.16);
   const turn = chance.between(0, 6);
+  // Clouds and storms move, and the camera never stands quite upright.
+  const lean = which === 'jupiter' ? chance.between(-0.6, 0.6) : 0;
+  const [cos, sin] = [Math.cos(lean), Math.sin(lean)];
+  const bands = { many: chance.between(9, 15), from: chance.between(0, 6), spot: chance.between(-0.6, 0.7) };
   canvas.shade((x, y, out) => {
     out[0] = 0.008;
     out[1] = 0.008;
     out[2] = 0.014;
-    const u = (x - cx) / size;
-    const v = ((y - 0.5) / size) * (which === 'jupiter' ? 1.06 : 1);
+    const [px, py] = [(x - cx) / size, (y - 0.5) / size];
+    const u = px * cos + py * sin;
+    const v = (py * cos - px * sin) * (which === 'jupiter' ? 1.06 : 1);
     const rr = u * u + v * v;
     if (rr > 1.01) return;
     const z = Math.sqrt(Math.max(0, 1 - rr));
@@ -110,11 +120,11 @@ export function planet(canvas: Canvas, seed: string, which: 'jupiter' | 'mars'):
     if (which === 'jupiter') {
       const swirl = 0.09 * noise.layers(longitude * 5, latitude * 16, 5);
       const band =
-        Math.sin((latitude + swirl) * 13) * 0.5 +
+        Math.sin((latitude + swirl) * bands.many + bands.from) * 0.5 +
         0.5 +
         0.4 * noise.layers(longitude * 2, (latitude + swirl) * 26, 4);
       colour = mix([0.62, 0.42, 0.3], [0.96, 0.9, 0.78], smooth(0.1, 0.9, band));
-      const spotX = ((longitude - turn - 0.35 + Math.PI) % (2 * Math.PI)) - Math.PI;
+      const spotX = ((longitude - turn - bands.spot + Math.PI) % (2 * Math.PI)) - Math.PI;
       const spot = Math.exp(-((spotX * spotX) / 0.035 + ((latitude - 0.36) * (latitude - 0.36)) / 0.008));
       colour = mix(colour, [0.78, 0.36, 0.24], Math.min(1, spot * 1.2));
     } else {
@@ -135,16 +145,17 @@ export function saturn(canvas: Canvas, seed: string): Canvas {
   const chance = new Chance(seed);
   const noise = new Noise(seed);
   const wide = canvas.width / canvas.height;
-  const size = chance.between(0.19, 0.23);
-  const tilt = chance.between(0.22, 0.4);
-  const turn = chance.between(-0.3, 0.3);
+  const size = chance.between(0.15, 0.24);
+  const tilt = chance.between(0.14, 0.5);
+  const turn = chance.between(-0.6, 0.6);
+  const [cx, cy] = [wide / 2 + chance.between(-0.15, 0.15), 0.5 + chance.between(-0.08, 0.08)];
   const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
   canvas.shade((x, y, out) => {
     out[0] = 0.008;
     out[1] = 0.008;
     out[2] = 0.014;
-    const dx = (x - wide / 2) / size;
-    const dy = (y - 0.5) / size;
+    const dx = (x - cx) / size;
+    const dy = (y - cy) / size;
     const u = dx * cos + dy * sin;
     const v = -dx * sin + dy * cos;
     const rr = u * u + v * v * 1.12;

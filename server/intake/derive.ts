@@ -5,7 +5,7 @@ import { rgbaToThumbHash } from 'thumbhash';
 import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { dominantColours } from '../../core/picture/colours.ts';
-import { hashesOf, Prepared } from '../../core/picture/alike.ts';
+import { hashesOf, Prepared } from '../../core/picture/windows.ts';
 import { chromaOf, PLANE, planeOf } from '../../core/picture/signature.ts';
 import { NOTHING, THUMBNAIL_SIZES, Undecodable, type Derived, type Signature } from './derived.ts';
 import { PLAIN_TEXT, readOffice, readPdf, readPdfPage, readText } from './document.ts';

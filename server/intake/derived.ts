@@ -1,9 +1,9 @@
-import type { PictureHashes } from '../../core/picture/alike.ts';
+import type { PictureHashes } from '../../core/picture/windows.ts';
 
 /** Longer side, in pixels, of the two pictures made of every item that can be seen: contact sheet, and one item. */
 export const THUMBNAIL_SIZES = [320, 1280] as const;
 
-/** What a picture is compared by (core/picture/alike). */
+/** What a picture is compared by (core/picture/windows). */
 export interface Signature extends PictureHashes {
   plane: Uint8Array;
   chroma: Int8Array;

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
-import { Prepared, verify, type Relation } from '../../core/picture/alike.ts';
+import { verify, type Relation } from '../../core/picture/alike.ts';
+import { Prepared } from '../../core/picture/windows.ts';
 import { groupsOf, type Pair } from '../../core/picture/groups.ts';
 import { Matcher } from '../../core/picture/matcher.ts';
 import type { SitePath } from '../../core/address/path.ts';
@@ -42,10 +43,7 @@ export async function alikeFiles(
   const matcher = new Matcher();
   const pictures: { item: (typeof items)[number]; picture: () => Prepared }[] = [];
   let done = 0;
-  const signed = new Map<
-    number,
-    { aspect: number; windows: Int32Array; oriented: Int32Array; picture: () => Prepared }
-  >();
+  const signed = new Map<number, { windows: Int32Array; oriented: Int32Array; picture: () => Prepared }>();
   await pool.each(
     'signature',
     wanted.map((one) => [one, { file: join(root, one.path), path: one.path }] as const),
@@ -56,7 +54,6 @@ export async function alikeFiles(
       const size = { width: one.width ?? Math.round(1000 * aspect), height: one.height ?? 1000 };
       let ready: Prepared | undefined;
       signed.set(one.id, {
-        aspect,
         windows,
         oriented,
         picture: () => (ready ??= new Prepared({ plane, chroma, ...size })),
@@ -67,7 +64,7 @@ export async function alikeFiles(
   for (const item of wanted) {
     const one = signed.get(item.id);
     if (!one) continue;
-    matcher.add(one, one.aspect);
+    matcher.add(one);
     pictures.push({ item, picture: one.picture });
   }
   const pairs: Pair[] = [];

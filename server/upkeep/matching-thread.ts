@@ -1,7 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import Database from 'better-sqlite3';
-import { Prepared, verify } from '../../core/picture/alike.ts';
+import { verify } from '../../core/picture/alike.ts';
 import { Matcher, type MatchCandidate } from '../../core/picture/matcher.ts';
+import { Prepared } from '../../core/picture/windows.ts';
 import type { AlikePair } from '../store/alikes.ts';
 import type { MatchAnswer, MatchQuestion } from './matching.ts';
 
@@ -12,13 +13,13 @@ const matcher = new Matcher();
 const numbers = new Map<string, number>();
 const shas: string[] = [];
 
-const all = db.prepare('select sha256, windows, oriented, aspect from content where windows is not null');
+const all = db.prepare('select sha256, windows, oriented from content where windows is not null');
 /** Those that nobody has asked for yet: they have come since. */
 const unmatched = db.prepare(
-  'select sha256, windows, oriented, aspect from content where matched = 0 and windows is not null',
+  'select sha256, windows, oriented from content where matched = 0 and windows is not null',
 );
 const one = db.prepare(
-  'select sha256, windows, oriented, aspect from content where sha256 = ? and windows is not null',
+  'select sha256, windows, oriented from content where sha256 = ? and windows is not null',
 );
 const seen = db.prepare(
   `select plane, chroma, aspect,
@@ -33,13 +34,12 @@ interface HashRow {
   sha256: string;
   windows: Buffer;
   oriented: Buffer;
-  aspect: number;
 }
 const words = (bytes: Buffer) => new Int32Array(Uint8Array.from(bytes).buffer);
 
-function add({ sha256, windows, oriented, aspect }: HashRow): void {
+function add({ sha256, windows, oriented }: HashRow): void {
   if (numbers.has(sha256)) return;
-  numbers.set(sha256, matcher.add({ windows: words(windows), oriented: words(oriented) }, aspect));
+  numbers.set(sha256, matcher.add({ windows: words(windows), oriented: words(oriented) }));
   shas.push(sha256);
 }
 

@@ -1,0 +1,206 @@
+/**
+ * A picture made ready to be compared: sums over its plane, and hashes of windows of it and of the whole turned. Sums over areas after
+ * F. Crow, "Summed-Area Tables for Texture Mapping" (SIGGRAPH 1984).
+ */
+import { deviation, hashOf, lowCoefficients, PLANE } from './signature.ts';
+
+/** Hashes are made of so many means a side. */
+export const HASH_SIDE = 32;
+
+/** Part of a picture: offsets and sizes as parts of its width and height, 0 to 1. */
+export interface Window {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+}
+export const WHOLE: Window = { x: 0, y: 0, w: 1, h: 1 };
+
+/** What is known of a picture to be compared. */
+export interface Picture {
+  /** Luminance, PLANE x PLANE, 0 to 255, upright, its shape ignored. */
+  plane: Uint8Array;
+  /** Pixels, upright. */
+  width: number;
+  height: number;
+  /** Mean colour differences R-Y and B-Y on 8 x 8 fields, 128 numbers; null: not known. */
+  chroma: Int8Array | null;
+}
+
+/** A picture made ready: sums over its plane, its windows and orientations as hashes. */
+export class Prepared {
+  readonly sums: Float64Array;
+  readonly deviation: number;
+  /** The whole in 8 orientations (bit 0 mirrors x, bit 1 mirrors y, bit 2 swaps them); of flat pictures only upright. */
+  readonly oriented: readonly (readonly [number, number])[];
+
+  constructor(readonly picture: Picture) {
+    this.sums = sumsOf(picture.plane);
+    const means = sampled(this.sums, WHOLE, HASH_SIDE);
+    this.deviation = deviation(means);
+    const low = lowCoefficients(means);
+    this.oriented = Array.from({ length: this.isFlat ? 1 : 8 }, (_, orientation) => hashOf(low, orientation));
+  }
+
+  /** Hardly anything can be told from it: no windows, no turning. */
+  get isFlat(): boolean {
+    return this.deviation < 4;
+  }
+
+  /** The whole, and windows within that a crop may have left; of a flat picture only the whole, of a blank one nothing. */
+  get windows(): readonly Window[] {
+    return (this.parts ??= this.deviation < 1 ? [] : this.isFlat ? [WHOLE] : windowsOf(this.picture));
+  }
+  private parts: readonly Window[] | undefined;
+
+  /** Their hashes, in their order. */
+  get hashes(): readonly (readonly [number, number])[] {
+    return (this.hashed ??= this.windows.map((window) =>
+      hashOf(lowCoefficients(sampled(this.sums, window, HASH_SIDE)), 0),
+    ));
+  }
+  private hashed: readonly (readonly [number, number])[] | undefined;
+}
+
+/** Where the rest around a smaller window is left out: in the middle it is so all around. */
+const CORNERS = [
+  [0.5, 0.5],
+  [0, 0],
+  [1, 0],
+  [0, 1],
+  [1, 1],
+] as const;
+const EDGES = [
+  [0.5, 0],
+  [0.5, 1],
+  [0, 0.5],
+  [1, 0.5],
+] as const;
+/** Shapes to which pictures are cropped, width by height. */
+const SHAPES = [16 / 9, 3 / 2, 4 / 3, 1, 3 / 4, 2 / 3];
+
+/**
+ * Windows of a picture that is not flat: the whole; nine tenths and so on at the centre and the corners; one side less; both sides of one
+ * axis less; the middle in another shape; what a border leaves. Crops between these are near enough to one of them.
+ */
+function windowsOf(picture: Picture): readonly Window[] {
+  const windows = [WHOLE];
+  for (const scale of [0.95, 0.9, 0.8]) {
+    const rest = 1 - scale;
+    const places = scale === 0.95 ? CORNERS : [...CORNERS, ...EDGES];
+    for (const [px, py] of places) windows.push({ x: px * rest, y: py * rest, w: scale, h: scale });
+  }
+  // What is cut off one axis alone changes the shape, and with it every coefficient of that axis.
+  const ofOneAxis = (from: number, rest: number) => {
+    const [at, left] = [from * rest, 1 - rest];
+    windows.push({ x: at, y: 0, w: left, h: 1 }, { x: 0, y: at, w: 1, h: left });
+  };
+  for (const rest of [0.06, 0.12, 0.2]) for (const from of [0, 1]) ofOneAxis(from, rest);
+  for (const rest of [0.12, 0.22]) ofOneAxis(0.5, rest);
+  const aspect = picture.width / picture.height;
+  for (const shape of SHAPES) {
+    const [w, h] = [Math.min(1, shape / aspect), Math.min(1, aspect / shape)];
+    const rest = 1 - Math.min(w, h);
+    if (rest > 0.26 && rest < 0.5) windows.push({ x: (1 - w) / 2, y: (1 - h) / 2, w, h });
+  }
+  const inner = withinBorder(picture.plane);
+  if (inner) windows.push(inner);
+  return windows;
+}
+
+/** What a border of one brightness leaves of a picture; undefined: it has none, or hardly anything else. */
+export function withinBorder(plane: Uint8Array): Window | undefined {
+  const flat = (at: (i: number) => number, from: number, to: number) => {
+    let [least, most] = [255, 0];
+    for (let i = from; i < to; i++) {
+      const value = plane[at(i)]!;
+      least = Math.min(least, value);
+      most = Math.max(most, value);
+    }
+    return most - least <= 12 && Math.abs((most + least) / 2 - plane[0]!) <= 8;
+  };
+  const row = (y: number) => flat((i) => y * PLANE + i, 0, PLANE);
+  let [top, bottom, left, right] = [0, PLANE, 0, PLANE];
+  while (top < PLANE && row(top)) top++;
+  while (bottom > top && row(bottom - 1)) bottom--;
+  const column = (x: number) => flat((i) => i * PLANE + x, top, bottom);
+  while (left < PLANE && column(left)) left++;
+  while (right > left && column(right - 1)) right--;
+  const window = {
+    x: left / PLANE,
+    y: top / PLANE,
+    w: (right - left) / PLANE,
+    h: (bottom - top) / PLANE,
+  };
+  if (window.w > 0.98 && window.h > 0.98) return undefined;
+  return window.w < 0.3 || window.h < 0.3 ? undefined : window;
+}
+
+/** What a picture is found by: two words for each hash. */
+export interface PictureHashes {
+  /** Of its windows, in their order. */
+  windows: Int32Array;
+  /** Of the whole, as it would be turned. */
+  oriented: Int32Array;
+}
+
+/** The hashes of a picture as they are kept; none of a blank one. */
+export function hashesOf(picture: Prepared): PictureHashes {
+  const windows = picture.hashes.flat();
+  return {
+    windows: Int32Array.from(windows),
+    oriented: Int32Array.from(windows.length > 0 ? picture.oriented.flat() : []),
+  };
+}
+
+/** Sums of all pixels above and to the left, (PLANE + 1) squared. */
+function sumsOf(plane: Uint8Array): Float64Array {
+  const side = PLANE + 1;
+  const sums = new Float64Array(side * side);
+  for (let y = 0; y < PLANE; y++) {
+    let row = 0;
+    for (let x = 0; x < PLANE; x++) {
+      row += plane[y * PLANE + x]!;
+      sums[(y + 1) * side + x + 1] = sums[y * side + x + 1]! + row;
+    }
+  }
+  return sums;
+}
+
+/** Area means of a window on side x side fields; borders between pixels are met by their parts. */
+export function sampled(sums: Float64Array, window: Window, side: number): Float64Array {
+  const stride = PLANE + 1;
+  const columns = new Int32Array(side + 1);
+  const columnParts = new Float64Array(side + 1);
+  const rows = new Int32Array(side + 1);
+  const rowParts = new Float64Array(side + 1);
+  for (let i = 0; i <= side; i++) {
+    const x = Math.min(PLANE, Math.max(0, (window.x + (window.w * i) / side) * PLANE));
+    const y = Math.min(PLANE, Math.max(0, (window.y + (window.h * i) / side) * PLANE));
+    columns[i] = Math.min(PLANE - 1, Math.floor(x));
+    columnParts[i] = x - columns[i]!;
+    rows[i] = Math.min(PLANE - 1, Math.floor(y));
+    rowParts[i] = y - rows[i]!;
+  }
+  /** The sum up to a point: between the four nearest, as the pixels are squares of one value. */
+  const upTo = new Float64Array((side + 1) * (side + 1));
+  for (let j = 0; j <= side; j++)
+    for (let i = 0; i <= side; i++) {
+      const at = rows[j]! * stride + columns[i]!;
+      const [px, py] = [columnParts[i]!, rowParts[j]!];
+      const top = sums[at]! + (sums[at + 1]! - sums[at]!) * px;
+      const bottom = sums[at + stride]! + (sums[at + stride + 1]! - sums[at + stride]!) * px;
+      upTo[j * (side + 1) + i] = top + (bottom - top) * py;
+    }
+  const area = ((window.w * PLANE) / side) * ((window.h * PLANE) / side);
+  const means = new Float64Array(side * side);
+  for (let j = 0; j < side; j++)
+    for (let i = 0; i < side; i++)
+      means[j * side + i] =
+        (upTo[(j + 1) * (side + 1) + i + 1]! -
+          upTo[j * (side + 1) + i + 1]! -
+          upTo[(j + 1) * (side + 1) + i]! +
+          upTo[j * (side + 1) + i]!) /
+        area;
+  return means;
+}
