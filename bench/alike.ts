@@ -1,14 +1,15 @@
-import { readdirSync, readFileSync, statSync } from 'node:fs';
-import { join, relative } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { relative } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
-import { candidate, verify, type Alike } from '../core/picture/alike.ts';
+import { verify, type Alike } from '../core/picture/alike.ts';
+import { Matcher } from '../core/picture/matcher.ts';
 import { HashIndex, NEAR, bitsOf } from '../core/picture/hash-index.ts';
 import { chromaOf, PLANE, planeOf } from '../core/picture/signature.ts';
-import { Prepared } from '../core/picture/windows.ts';
-import { SMALL_DEMO } from '../demo/test-setup.ts';
+import { hashesOf, Prepared } from '../core/picture/windows.ts';
+import { demoPictures } from './pictures.ts';
 
 /** So many of the demo's pictures are compared, each with all variants of all. */
-const PICTURES = 60;
+const PICTURES = 80;
 
 const time = (work: () => void) => {
   const start = performance.now();
@@ -34,6 +35,22 @@ const VARIANTS: [
     0.95,
     (picture, width, height) =>
       picture.extract({ left: Math.round(width * 0.05), top: 0, width: Math.floor(width * 0.95), height }),
+  ],
+  [
+    'a fifth cropped off one side',
+    0.8,
+    (picture, width, height) => picture.extract({ left: 0, top: 0, width: Math.floor(width * 0.8), height }),
+  ],
+  [
+    'cropped to 16:9',
+    0.8,
+    (picture, width, height) => {
+      const [w, h] = [
+        Math.min(width, Math.round((height * 16) / 9)),
+        Math.min(height, Math.round((width * 9) / 16)),
+      ];
+      return picture.extract({ left: (width - w) >> 1, top: (height - h) >> 1, width: w, height: h });
+    },
   ],
   [
     'a tenth cropped off around',
@@ -80,28 +97,17 @@ async function prepared(bytes: Buffer): Promise<Prepared> {
   return new Prepared({ plane: planeOf(rgb), width, height, chroma: chromaOf(rgb) });
 }
 
-/** Pictures of the demo that are no sizes, copies or uploads of one another. */
-function originals(): string[] {
-  const found: string[] = [];
-  const walk = (folder: string) => {
-    for (const entry of readdirSync(folder, { withFileTypes: true })) {
-      const at = join(folder, entry.name);
-      if (entry.isDirectory()) walk(at);
-      else if (/\.(jpe?g|png)$/.test(entry.name) && !/-\d{3,}\.|@2x/.test(entry.name)) found.push(at);
-    }
-  };
-  walk(join(SMALL_DEMO, 'images'));
-  return found
-    .filter((path) => statSync(path).size > 3000)
-    .sort()
-    .slice(0, PICTURES);
-}
-
+/** Both ways round and all orientations, as the library is searched. */
 function compare(a: Prepared, b: Prepared): Alike | undefined {
-  const one = candidate(a, b);
-  const other = candidate(b, a);
-  if (!one && !other) return undefined;
-  return !other || (one && one.bits <= other.bits) ? verify(a, b, one!) : verify(b, a, other);
+  let best: Alike | undefined;
+  const matcher = new Matcher();
+  for (const one of [a, b]) matcher.add(hashesOf(one), true);
+  for (const candidate of matcher.candidates([0])) {
+    const [one, other] = candidate.one === 0 ? [a, b] : [b, a];
+    const alike = verify(one, other, candidate);
+    if (alike && (!best || alike.sure > best.sure)) best = alike;
+  }
+  return best;
 }
 
 /**
@@ -109,7 +115,8 @@ function compare(a: Prepared, b: Prepared): Alike | undefined {
  * for candidates among 100,000 hashes against comparing every pair with the same kernel.
  */
 export async function benchAlike(say: (text: string) => void): Promise<void> {
-  const paths = originals();
+  const { folder, paths: painted } = await demoPictures();
+  const paths = painted.slice(0, PICTURES);
   const bases: { path: string; picture: Prepared }[] = [];
   for (const path of paths) bases.push({ path, picture: await prepared(readFileSync(path)) });
   // The demo itself shows some things twice, under other names: what is alike among the originals is one thing.
@@ -123,7 +130,7 @@ export async function benchAlike(say: (text: string) => void): Promise<void> {
   const twice = [...like].flatMap(([a, others]) =>
     [...others]
       .filter((b) => b > a)
-      .map((b) => `${relative(SMALL_DEMO, bases[a]!.path)} = ${relative(SMALL_DEMO, bases[b]!.path)}`),
+      .map((b) => `${relative(folder, bases[a]!.path)} = ${relative(folder, bases[b]!.path)}`),
   );
   say(
     `Look-alikes among ${bases.length} pictures of the demo themselves: ${twice.length} pairs${twice.length > 0 ? ` (${twice.slice(0, 8).join('; ')})` : ''}.`,

@@ -1,14 +1,15 @@
-import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import sharp, { type Sharp } from 'sharp';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { hashesOf, Prepared } from '../core/picture/windows.ts';
-import { PLANE } from '../core/picture/signature.ts';
+import { chromaOf, PLANE, planeOf } from '../core/picture/signature.ts';
 import { Chance } from '../demo/chance.ts';
-import { SMALL_DEMO } from '../demo/test-setup.ts';
 import { NOTHING } from '../server/intake/derived.ts';
 import { Site } from '../server/site/site.ts';
 import { alikeGroups } from '../server/upkeep/groups.ts';
 import { open } from './library.ts';
+import { demoPictures } from './pictures.ts';
 
 const time = async (work: () => unknown) => {
   const start = performance.now();
@@ -43,45 +44,52 @@ export async function benchUpkeep(say: (text: string) => void): Promise<void> {
   await benchPictures(say);
 }
 
-async function benchPictures(say: (text: string) => void): Promise<void> {
+export async function benchPictures(say: (text: string) => void): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
   mkdirSync(join(folder, 'site'));
   const site = await Site.open({ site: join(folder, 'site'), people: [{ name: 'A', role: 'steward' }] });
   try {
-    const files = pictures(join(SMALL_DEMO, 'images'));
-    const planes: Uint8Array[] = [];
-    const sign = async (path: string) => {
-      const one = await site.pool.run('signature', { file: path, path: 'x.jpg' });
-      if (one) planes.push(one.plane);
-    };
+    const { paths: files } = await demoPictures();
+    const sign = (path: string) => site.pool.run('signature', { file: path, path: 'x.jpg' });
     await Promise.all(files.slice(0, 8).map(sign));
-    planes.length = 0;
     // As many at once as there are workers, like the work itself.
     const making = await time(() => Promise.all(files.map(sign)));
     const each = making / files.length;
 
     const dice = new Chance('upkeep');
+    const sources = await Promise.all(files.map(raw));
     const shas: string[] = [];
+    let variants: Prepared[] = [];
     for (let i = 0; i < PICTURES; i++) {
-      // Unlike all others; one in ten shows again what an earlier one did.
-      const earlier = i % 10 === 9 ? made[dice.whole(0, made.length - 1)] : undefined;
-      const plane = earlier ? noisy(earlier, dice) : painted(dice.pick(planes), dice);
-      if (!earlier) made.push(plane);
-      const picture = new Prepared({ plane, width: 1200, height: 800, chroma: new Int8Array(128) });
+      // Parts of the demo's pictures, so that many share much without being the same; one in ten is there four times.
+      if (variants.length === 0) variants = await parts(dice.pick(sources), dice.next() < 0.1, dice);
+      const picture = variants.pop()!;
       const sha256 = i.toString(16).padStart(64, '0');
       shas.push(sha256);
       site.db.transaction(() => {
         site.items.add({
           path: `p/${i}.jpg`,
           state: 'here',
-          facts: { bytes: 100_000 + i, sha256, item: { width: 1200, height: 800 } },
+          facts: {
+            bytes: 100_000 + i,
+            sha256,
+            item: { width: picture.picture.width, height: picture.picture.height },
+          },
           addedAt: '2026-01-01T00:00:00.000Z',
           addedBy: null,
           originalName: null,
         });
         site.contents.save(
           sha256,
-          { ...NOTHING, signature: { plane, chroma: new Int8Array(128), aspect: 1.5, ...hashesOf(picture) } },
+          {
+            ...NOTHING,
+            signature: {
+              plane: picture.picture.plane,
+              chroma: picture.picture.chroma!,
+              aspect: picture.picture.width / picture.picture.height,
+              ...hashesOf(picture),
+            },
+          },
           { codecs: '', profile: null, takenAt: null, place: false },
         );
       })();
@@ -102,32 +110,36 @@ async function benchPictures(say: (text: string) => void): Promise<void> {
     rmSync(folder, { recursive: true });
   }
 }
-const made: Uint8Array[] = [];
-
-function pictures(folder: string): string[] {
-  return readdirSync(folder, { withFileTypes: true, recursive: true })
-    .filter((one) => one.isFile() && /\.(jpe?g|png|webp)$/.test(one.name))
-    .map((one) => join(one.parentPath, one.name));
+interface Raw {
+  data: Buffer;
+  info: { width: number; height: number; channels: 1 | 2 | 3 | 4 };
 }
+const raw = (path: string): Promise<Raw> =>
+  sharp(path)
+    .flatten({ background: '#fff' })
+    .toColourspace('srgb')
+    .removeAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
 
-/** A picture of its own: a window of one of the demo's, under light and shade that no other has. */
-function painted(one: Uint8Array, dice: Chance): Uint8Array {
-  const side = 10;
-  const light = Float64Array.from({ length: side * side }, () => dice.between(-90, 90));
-  return Uint8Array.from({ length: PLANE * PLANE }, (_, i) => {
-    const [x, y] = [(i % PLANE) / PLANE, Math.floor(i / PLANE) / PLANE];
-    const [u, v] = [x * (side - 1), y * (side - 1)];
-    const [column, row] = [Math.floor(u), Math.floor(v)];
-    const at = row * side + column;
-    const [p, q] = [u - column, v - row];
-    const shade =
-      (light[at]! * (1 - p) + light[at + 1]! * p) * (1 - q) +
-      (light[at + side]! * (1 - p) + light[at + side + 1]! * p) * q;
-    return Math.max(0, Math.min(255, Math.round(one[i]! / 2 + 64 + shade)));
-  });
-}
-
-/** The same with a little noise. */
-function noisy(plane: Uint8Array, dice: Chance): Uint8Array {
-  return plane.map((value) => Math.max(0, Math.min(255, value + dice.whole(-4, 4))));
+/** Part of a picture; asked for, three more of it: encoded anew, lighter, and cropped. */
+async function parts({ data, info }: Raw, more: boolean, dice: Chance): Promise<Prepared[]> {
+  const scale = dice.between(0.3, 0.45);
+  const [width, height] = [Math.floor(info.width * scale), Math.floor(info.height * scale)];
+  const [left, top] = [dice.whole(0, info.width - width), dice.whole(0, info.height - height)];
+  const cut = (w: number, h: number) =>
+    sharp(data, { raw: info }).extract({ left, top, width: w, height: h });
+  const prepared = async (picture: Sharp, w: number, h: number) => {
+    const rgb = await picture.resize(PLANE, PLANE, { fit: 'fill' }).raw().toBuffer();
+    return new Prepared({ plane: planeOf(rgb), chroma: chromaOf(rgb), width: 4 * w, height: 4 * h });
+  };
+  const one = await prepared(cut(width, height), width, height);
+  if (!more) return [one];
+  const [w, h] = [Math.floor(width * 0.9), Math.floor(height * 0.9)];
+  return [
+    one,
+    await prepared(sharp(await cut(width, height).jpeg({ quality: 50 }).toBuffer()), width, height),
+    await prepared(cut(width, height).modulate({ brightness: 1.1 }), width, height),
+    await prepared(cut(w, h), w, h),
+  ];
 }

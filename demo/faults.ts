@@ -27,15 +27,6 @@ export function plantedFaults(seed: string) {
       ],
       ['images/dome/dome-aurora.jpg', 'uploads/2025/dome-aurora-bright.jpg'],
     ],
-    /** Different things that were found to look the same, and do to the eye: nobody planted them. Taken over from what was found, so they prove nothing. */
-    alikeByNature: [
-      ['images/planets/jupiter-june.jpg', 'images/planets/jupiter-march.jpg'],
-      [
-        'images/shop/star-wheel-children.webp',
-        'images/shop/star-wheel-northern-sky.webp',
-        'images/shop/star-wheel-southern-sky.webp',
-      ],
-    ],
     cameraNames: paths.filter((path) => /IMG_|DSC_|dsc_|Screenshot/.test(path)),
     licenceEnded: ['images/press/comet-agency.jpg'],
     withoutRights: ['images/press/sun-agency.jpg'],

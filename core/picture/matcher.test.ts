@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { seeded } from '../test/chance.ts';
 import { bitsOf, NEAR } from './hash-index.ts';
-import { Matcher, MOST_CANDIDATES } from './matcher.ts';
+import { Matcher, MOST_CANDIDATES, type MatchCandidate } from './matcher.ts';
 
 /** Pictures with random hashes, some near an earlier one's. */
 function library(seed: number, size: number) {
@@ -24,6 +24,8 @@ function library(seed: number, size: number) {
   return pictures;
 }
 
+const keyOf = ({ one, other, orientation }: MatchCandidate) => `${one} ${other} ${orientation}`;
+
 test('finds every pair within the bits, both ways round, whether few or many are asked for, and some came later', () => {
   let pairs = 0;
   for (let seed = 1; seed <= 12; seed++) {
@@ -31,9 +33,9 @@ test('finds every pair within the bits, both ways round, whether few or many are
     const pictures = library(seed, size);
     const matcher = new Matcher();
     const early = seed % 2 === 0 ? size : size - 7;
-    for (const one of pictures.slice(0, early)) matcher.add(one);
+    for (const one of pictures.slice(0, early)) matcher.add(one, true);
     matcher.candidates([0]); // The index is of those that are there by now.
-    for (const one of pictures.slice(early)) matcher.add(one);
+    for (const one of pictures.slice(early)) matcher.add(one, true);
     const asked =
       seed % 3 === 0 ? [size - 1, 3] : Array.from({ length: size }, (_, id) => id).slice(size >> 1);
     const expected = new Map<string, number>();
@@ -45,11 +47,11 @@ test('finds every pair within the bits, both ways round, whether few or many are
         for (let w = 0; w < windows.length; w += 2)
           for (let o = 0; o < oriented.length; o += 2) {
             const bits = bitsOf(windows[w]! ^ oriented[o]!) + bitsOf(windows[w + 1]! ^ oriented[o + 1]!);
-            const key = `${one} ${other}`;
+            const key = `${one} ${other} ${o / 2}`;
             if (bits <= NEAR && bits < (expected.get(key) ?? 99)) expected.set(key, bits);
           }
       }
-    const found = new Map(matcher.candidates(asked).map((one) => [`${one.one} ${one.other}`, one.bits]));
+    const found = new Map(matcher.candidates(asked).map((one) => [keyOf(one), one.bits]));
     expect(found).toEqual(expected);
     pairs += found.size;
   }
@@ -61,4 +63,20 @@ test('of hundreds that all look the same, each is verified against a bounded num
   const same = { windows: Int32Array.of(7, 7), oriented: Int32Array.of(7, 7) };
   for (let i = 0; i < 700; i++) matcher.add(same);
   expect(matcher.candidates([5])).toHaveLength(MOST_CANDIDATES);
+});
+
+test('a library asked for in slices is gone through once: every pair is told, and none twice', () => {
+  for (let seed = 20; seed < 26; seed++) {
+    const pictures = library(seed, 60);
+    const whole = new Matcher();
+    for (const one of pictures) whole.add(one, true);
+    const all = pictures.map((_, id) => id);
+    const expected = whole.candidates(all).map(keyOf);
+    const sliced = new Matcher();
+    for (const one of pictures) sliced.add(one);
+    const found = [];
+    for (let at = 0; at < all.length; at += 8) found.push(...sliced.candidates(all.slice(at, at + 8)));
+    expect(found.map(keyOf).sort()).toEqual(expected.sort());
+    expect(expected.length).toBeGreaterThan(5);
+  }
 });

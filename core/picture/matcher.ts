@@ -9,72 +9,70 @@ export interface MatchCandidate extends Candidate {
 }
 
 /** So many candidates of one picture are worth verifying, the nearest first. */
-export const MOST_CANDIDATES = 200;
+export const MOST_CANDIDATES = 100;
 /** Below so many pictures asked for at once, going through all hashes is quicker than an index of theirs. */
 const FEW = 6;
 
 /**
- * All pictures by their hashes. What is asked for is found among all: windows of all against the whole of each that is asked for,
- * and the other way round. The index is made anew when many have come since; those few are gone through one by one.
+ * All pictures by their hashes. What is asked for is found among all: windows of all against the whole of each that is asked for, and,
+ * with those that were asked for before, the other way round; with the others that will be done when they are asked for. The index is
+ * made anew when many have come since; those few are gone through one by one.
  */
 export class Matcher {
   private readonly entries: PictureHashes[] = [];
+  private readonly askedBefore = new Set<number>();
   private index: { hashes: WindowIndex; size: number } | undefined;
 
   get size(): number {
     return this.entries.length;
   }
 
-  /** @returns the number by which the picture is spoken of */
-  add({ windows, oriented }: PictureHashes): number {
-    return this.entries.push({ windows, oriented }) - 1;
+  /**
+   * @param asked it has been asked for before, by an earlier matcher
+   * @returns the number by which the picture is spoken of
+   */
+  add({ windows, oriented }: PictureHashes, asked = false): number {
+    const id = this.entries.push({ windows, oriented }) - 1;
+    if (asked) this.askedBefore.add(id);
+    return id;
   }
 
   /**
-   * Candidates of some pictures among all that were added, each pair once, the nearest first for each picture; when one picture is
-   * near another in several ways, the nearest of each way round is told.
+   * Candidates of some pictures, the nearest first: of each two, for each way round and each orientation, the nearest window. Of no picture
+   * that is asked for more than MOST_CANDIDATES.
    */
   candidates(asked: readonly number[]): MatchCandidate[] {
-    const best = new Map<string, MatchCandidate>();
-    const put = (one: number, window: number, other: number, orientation: number, bits: number) => {
-      if (one === other) return;
-      const key = `${one} ${other} ${orientation}`;
-      const before = best.get(key);
-      if (before && before.bits <= bits) return;
-      best.set(key, { one, other, window, orientation, bits });
-    };
+    const found = new Nearest(this.entries.length);
     const index = this.indexed();
     for (const other of asked) {
       const { oriented } = this.entries[other]!;
       for (let orientation = 0; 2 * orientation < oriented.length; orientation++) {
         const [high, low] = [oriented[2 * orientation]!, oriented[2 * orientation + 1]!];
-        index.hashes.near(high, low, (one, window, bits) => put(one, window, other, orientation, bits));
+        index.hashes.near(high, low, found.see);
         for (let one = index.size; one < this.entries.length; one++)
-          nearWindows(this.entries[one]!, high, low, (window, bits) =>
-            put(one, window, other, orientation, bits),
-          );
+          nearWindows(this.entries[one]!, high, low, (window, bits) => found.see(one, window, bits));
+        found.take(other, orientation);
       }
     }
-    // The other way round; among those that are asked for themselves, it has been done.
     const own = new Set(asked);
     const theirs =
       asked.length > FEW
         ? new WindowIndex(asked.map((id) => ({ id, windows: this.entries[id]!.windows })))
         : undefined;
-    for (let other = 0; other < this.entries.length; other++) {
+    for (const other of this.askedBefore) {
       if (own.has(other)) continue;
       const { oriented } = this.entries[other]!;
       for (let orientation = 0; 2 * orientation < oriented.length; orientation++) {
         const [high, low] = [oriented[2 * orientation]!, oriented[2 * orientation + 1]!];
-        if (theirs) theirs.near(high, low, (one, window, bits) => put(one, window, other, orientation, bits));
+        if (theirs) theirs.near(high, low, found.see);
         else
           for (const one of asked)
-            nearWindows(this.entries[one]!, high, low, (window, bits) =>
-              put(one, window, other, orientation, bits),
-            );
+            nearWindows(this.entries[one]!, high, low, (window, bits) => found.see(one, window, bits));
+        found.take(other, orientation);
       }
     }
-    return bounded([...best.values()], own);
+    for (const id of asked) this.askedBefore.add(id);
+    return bounded(found.all, own);
   }
 
   private indexed(): { hashes: WindowIndex; size: number } {
@@ -84,6 +82,38 @@ export class Matcher {
       hashes: new WindowIndex(entries.map(({ windows }, id) => ({ id, windows }))),
       size: entries.length,
     });
+  }
+}
+
+/** Of all windows that are near one hash, the nearest of each picture. */
+class Nearest {
+  readonly all: MatchCandidate[] = [];
+  private readonly bits: Uint8Array;
+  private readonly windows: Uint8Array;
+  private readonly seen: number[] = [];
+
+  constructor(size: number) {
+    this.bits = new Uint8Array(size).fill(255);
+    this.windows = new Uint8Array(size);
+  }
+
+  readonly see = (one: number, window: number, bits: number): void => {
+    const before = this.bits[one]!;
+    // Of two as near, the earlier window: the whole comes first.
+    if (before < bits || (before === bits && this.windows[one]! <= window)) return;
+    if (before === 255) this.seen.push(one);
+    this.bits[one] = bits;
+    this.windows[one] = window;
+  };
+
+  /** What was seen is near the whole of `other`, turned. */
+  take(other: number, orientation: number): void {
+    for (const one of this.seen) {
+      if (one !== other)
+        this.all.push({ one, other, window: this.windows[one]!, orientation, bits: this.bits[one]! });
+      this.bits[one] = 255;
+    }
+    this.seen.length = 0;
   }
 }
 
@@ -133,7 +163,7 @@ function bounded(candidates: MatchCandidate[], asked: ReadonlySet<number>): Matc
   const counts = new Map<number, number>();
   const room = (id: number) => asked.has(id) && (counts.get(id) ?? 0) < MOST_CANDIDATES;
   return candidates
-    .sort((a, b) => a.bits - b.bits || a.one - b.one || a.other - b.other)
+    .sort((a, b) => a.bits - b.bits || a.one - b.one || a.other - b.other || a.orientation - b.orientation)
     .filter(({ one, other }) => {
       if (!room(one) && !room(other)) return false;
       for (const id of [one, other]) counts.set(id, (counts.get(id) ?? 0) + 1);

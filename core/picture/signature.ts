@@ -103,7 +103,8 @@ export function correlation(p: Float64Array, q: Float64Array): number {
   const [pm, qm] = [mean(p), mean(q)];
   let [pq, pp, qq] = [0, 0, 0];
   for (let i = 0; i < p.length; i++) {
-    const [a, b] = [p[i]! - pm, q[i]! - qm];
+    const a = p[i]! - pm;
+    const b = q[i]! - qm;
     pq += a * b;
     pp += a * a;
     qq += b * b;
@@ -112,28 +113,28 @@ export function correlation(p: Float64Array, q: Float64Array): number {
 }
 
 /** Each pixel less the mean of the 7 x 7 box around it. */
-export function detailOf(plane: Float64Array): Float64Array {
-  const side = VERIFY_SIDE;
-  const sums = new Float64Array((side + 1) * (side + 1));
-  for (let y = 0; y < side; y++)
-    for (let x = 0; x < side; x++)
-      sums[(y + 1) * (side + 1) + x + 1] =
-        plane[y * side + x]! +
-        sums[y * (side + 1) + x + 1]! +
-        sums[(y + 1) * (side + 1) + x]! -
-        sums[y * (side + 1) + x]!;
-  const detail = new Float64Array(plane.length);
-  for (let y = 0; y < side; y++)
+export function detailOf(plane: Float64Array, side: number, reach: number): Float64Array {
+  const stride = side + 1;
+  const sums = new Float64Array(stride * stride);
+  for (let y = 0; y < side; y++) {
+    let row = 0;
     for (let x = 0; x < side; x++) {
-      const [x0, x1] = [Math.max(0, x - 3), Math.min(side, x + 4)];
-      const [y0, y1] = [Math.max(0, y - 3), Math.min(side, y + 4)];
+      row += plane[y * side + x]!;
+      sums[(y + 1) * stride + x + 1] = sums[y * stride + x + 1]! + row;
+    }
+  }
+  const detail = new Float64Array(plane.length);
+  for (let y = 0; y < side; y++) {
+    const y0 = Math.max(0, y - reach);
+    const y1 = Math.min(side, y + reach + 1);
+    for (let x = 0; x < side; x++) {
+      const x0 = Math.max(0, x - reach);
+      const x1 = Math.min(side, x + reach + 1);
       const sum =
-        sums[y1 * (side + 1) + x1]! -
-        sums[y0 * (side + 1) + x1]! -
-        sums[y1 * (side + 1) + x0]! +
-        sums[y0 * (side + 1) + x0]!;
+        sums[y1 * stride + x1]! - sums[y0 * stride + x1]! - sums[y1 * stride + x0]! + sums[y0 * stride + x0]!;
       detail[y * side + x] = plane[y * side + x]! - sum / ((x1 - x0) * (y1 - y0));
     }
+  }
   return detail;
 }
 

@@ -31,16 +31,29 @@ export interface Picture {
 export class Prepared {
   readonly sums: Float64Array;
   readonly deviation: number;
-  /** The whole in 8 orientations (bit 0 mirrors x, bit 1 mirrors y, bit 2 swaps them); of flat pictures only upright. */
-  readonly oriented: readonly (readonly [number, number])[];
+  private readonly wholes = new Map<number, Float64Array>();
 
   constructor(readonly picture: Picture) {
     this.sums = sumsOf(picture.plane);
-    const means = sampled(this.sums, WHOLE, HASH_SIDE);
-    this.deviation = deviation(means);
-    const low = lowCoefficients(means);
-    this.oriented = Array.from({ length: this.isFlat ? 1 : 8 }, (_, orientation) => hashOf(low, orientation));
+    this.deviation = deviation(this.whole(HASH_SIDE));
   }
+
+  /** Area means of all of it, on side x side fields. */
+  whole(side: number): Float64Array {
+    let means = this.wholes.get(side);
+    if (!means) this.wholes.set(side, (means = sampled(this.sums, WHOLE, side)));
+    return means;
+  }
+
+  /** Hashes of the whole in 8 orientations (bit 0 mirrors x, bit 1 mirrors y, bit 2 swaps them); of flat pictures only upright. */
+  get oriented(): readonly (readonly [number, number])[] {
+    if (this.turned) return this.turned;
+    const low = lowCoefficients(this.whole(HASH_SIDE));
+    return (this.turned = Array.from({ length: this.isFlat ? 1 : 8 }, (_, orientation) =>
+      hashOf(low, orientation),
+    ));
+  }
+  private turned: readonly (readonly [number, number])[] | undefined;
 
   /** Hardly anything can be told from it: no windows, no turning. */
   get isFlat(): boolean {
@@ -167,40 +180,47 @@ function sumsOf(plane: Uint8Array): Float64Array {
   return sums;
 }
 
-/** Area means of a window on side x side fields; borders between pixels are met by their parts. */
+/** Largest number of fields a side that is sampled. */
+const MOST_FIELDS = 64;
+// One window is sampled after the other: what is only needed on the way is kept.
+const columns = new Int32Array(MOST_FIELDS + 1);
+const columnParts = new Float64Array(MOST_FIELDS + 1);
+const rowAbove = new Float64Array(MOST_FIELDS + 1);
+const rowBelow = new Float64Array(MOST_FIELDS + 1);
+
+/**
+ * Area means of a window on side x side fields; borders between pixels are met by their parts.
+ * @param side at most 64
+ */
 export function sampled(sums: Float64Array, window: Window, side: number): Float64Array {
   const stride = PLANE + 1;
-  const columns = new Int32Array(side + 1);
-  const columnParts = new Float64Array(side + 1);
-  const rows = new Int32Array(side + 1);
-  const rowParts = new Float64Array(side + 1);
   for (let i = 0; i <= side; i++) {
     const x = Math.min(PLANE, Math.max(0, (window.x + (window.w * i) / side) * PLANE));
-    const y = Math.min(PLANE, Math.max(0, (window.y + (window.h * i) / side) * PLANE));
     columns[i] = Math.min(PLANE - 1, Math.floor(x));
     columnParts[i] = x - columns[i]!;
-    rows[i] = Math.min(PLANE - 1, Math.floor(y));
-    rowParts[i] = y - rows[i]!;
   }
-  /** The sum up to a point: between the four nearest, as the pixels are squares of one value. */
-  const upTo = new Float64Array((side + 1) * (side + 1));
-  for (let j = 0; j <= side; j++)
+  /** The sums up to the points of a row of borders: between the four nearest, as the pixels are squares of one value. */
+  const upTo = (j: number, to: Float64Array) => {
+    const y = Math.min(PLANE, Math.max(0, (window.y + (window.h * j) / side) * PLANE));
+    const row = Math.min(PLANE - 1, Math.floor(y));
+    const part = y - row;
     for (let i = 0; i <= side; i++) {
-      const at = rows[j]! * stride + columns[i]!;
-      const [px, py] = [columnParts[i]!, rowParts[j]!];
-      const top = sums[at]! + (sums[at + 1]! - sums[at]!) * px;
-      const bottom = sums[at + stride]! + (sums[at + stride + 1]! - sums[at + stride]!) * px;
-      upTo[j * (side + 1) + i] = top + (bottom - top) * py;
+      const at = row * stride + columns[i]!;
+      const along = columnParts[i]!;
+      const top = sums[at]! + (sums[at + 1]! - sums[at]!) * along;
+      const bottom = sums[at + stride]! + (sums[at + stride + 1]! - sums[at + stride]!) * along;
+      to[i] = top + (bottom - top) * part;
     }
+  };
   const area = ((window.w * PLANE) / side) * ((window.h * PLANE) / side);
   const means = new Float64Array(side * side);
-  for (let j = 0; j < side; j++)
+  let [above, below] = [rowAbove, rowBelow];
+  upTo(0, above);
+  for (let j = 0; j < side; j++) {
+    upTo(j + 1, below);
     for (let i = 0; i < side; i++)
-      means[j * side + i] =
-        (upTo[(j + 1) * (side + 1) + i + 1]! -
-          upTo[j * (side + 1) + i + 1]! -
-          upTo[(j + 1) * (side + 1) + i]! +
-          upTo[j * (side + 1) + i]!) /
-        area;
+      means[j * side + i] = (below[i + 1]! - above[i + 1]! - below[i]! + above[i]!) / area;
+    [above, below] = [below, above];
+  }
   return means;
 }

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { verify, type Relation } from '../../core/picture/alike.ts';
+import { Likenesses } from '../../core/picture/likeness.ts';
 import { Prepared } from '../../core/picture/windows.ts';
 import { groupsOf, type Pair } from '../../core/picture/groups.ts';
 import { Matcher } from '../../core/picture/matcher.ts';
@@ -67,31 +68,21 @@ export async function alikeFiles(
     matcher.add(one);
     pictures.push({ item, picture: one.picture });
   }
+  const pixels = ({ width, height }: { width?: number | null; height?: number | null }) =>
+    (width ?? 0) * (height ?? 0);
+  const likenesses = new Likenesses(
+    (candidate) =>
+      verify(pictures[candidate.one]!.picture(), pictures[candidate.other]!.picture(), candidate),
+    (id) => pixels(pictures[id]!.item),
+  );
   const pairs: Pair[] = [];
-  const tried = new Map<string, Pair>();
   for (let from = 0; from < pictures.length; from += SLICE) {
     const asked = pictures.slice(from, from + SLICE).map((_, at) => from + at);
-    for (const candidate of matcher.candidates(asked)) {
-      const [a, b] = [pictures[candidate.one]!, pictures[candidate.other]!];
-      const alike = verify(a.picture(), b.picture(), candidate);
-      if (!alike) continue;
-      const [one, other] =
-        candidate.one < candidate.other ? [candidate.one, candidate.other] : [candidate.other, candidate.one];
-      const before = tried.get(`${one} ${other}`);
-      if (before && before.sure >= alike.sure) continue;
-      tried.set(`${one} ${other}`, {
-        one,
-        other,
-        relation: alike.relation,
-        sure: alike.sure,
-        weak: alike.weak,
-      });
-    }
+    pairs.push(...likenesses.find(matcher.candidates(asked)));
   }
-  pairs.push(...tried.values());
   const facts = pictures.map(({ item }, id) => ({
     id,
-    pixels: (item.width ?? 0) * (item.height ?? 0),
+    pixels: pixels(item),
     bytes: item.bytes,
   }));
   return groupsOf(facts, pairs)

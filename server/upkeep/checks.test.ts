@@ -51,7 +51,7 @@ test('of the demo: copies, look-alikes, unused and mentioned are those planted; 
   const paths = (groups: ReturnType<typeof copyGroups>) =>
     sorted(groups.map((group) => group.map(({ item }) => item.path)));
   expect(paths(copyGroups(site))).toEqual(sorted(truth.copies));
-  expect(paths(alikeGroups(site))).toEqual(sorted([...truth.alike, ...truth.alikeByNature]));
+  expect(paths(alikeGroups(site))).toEqual(sorted(truth.alike));
   // What nothing was planted for.
   for (const check of ['unreadable', 'other-type', 'private', 'outside', 'missing', 'page-words'] as const)
     expect(await pathsOf(site, check), check).toEqual([]);

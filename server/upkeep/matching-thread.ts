@@ -1,7 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import Database from 'better-sqlite3';
 import { verify } from '../../core/picture/alike.ts';
-import { Matcher, type MatchCandidate } from '../../core/picture/matcher.ts';
+import { Likenesses } from '../../core/picture/likeness.ts';
+import { Matcher } from '../../core/picture/matcher.ts';
 import { Prepared } from '../../core/picture/windows.ts';
 import type { AlikePair } from '../store/alikes.ts';
 import type { MatchAnswer, MatchQuestion } from './matching.ts';
@@ -12,15 +13,15 @@ const db = new Database((workerData as { file: string }).file, { readonly: true 
 const matcher = new Matcher();
 const numbers = new Map<string, number>();
 const shas: string[] = [];
+const pixels: number[] = [];
 
-const all = db.prepare('select sha256, windows, oriented from content where windows is not null');
+const columns = `sha256, windows, oriented, matched,
+  (select max(width * height) from item where item.sha256 = content.sha256) as pixels`;
+const all = db.prepare(`select ${columns} from content where windows is not null`);
 /** Those that nobody has asked for yet: they have come since. */
-const unmatched = db.prepare(
-  'select sha256, windows, oriented from content where matched = 0 and windows is not null',
-);
-const one = db.prepare(
-  'select sha256, windows, oriented from content where sha256 = ? and windows is not null',
-);
+const unmatched = db.prepare(`select ${columns} from content where matched = 0 and windows is not null`);
+const one = db.prepare(`select ${columns} from content where sha256 = ? and windows is not null`);
+const known = db.prepare('select one, other, relation, sure, weak from alike');
 const seen = db.prepare(
   `select plane, chroma, aspect,
      coalesce((select width from item where item.sha256 = content.sha256 and width is not null limit 1),
@@ -34,13 +35,28 @@ interface HashRow {
   sha256: string;
   windows: Buffer;
   oriented: Buffer;
+  matched: number;
+  pixels: number | null;
 }
 const words = (bytes: Buffer) => new Int32Array(Uint8Array.from(bytes).buffer);
 
-function add({ sha256, windows, oriented }: HashRow): void {
-  if (numbers.has(sha256)) return;
-  numbers.set(sha256, matcher.add({ windows: words(windows), oriented: words(oriented) }));
-  shas.push(sha256);
+function add(row: HashRow): void {
+  if (numbers.has(row.sha256)) return;
+  const hashes = { windows: words(row.windows), oriented: words(row.oriented) };
+  numbers.set(row.sha256, matcher.add(hashes, row.matched === 1));
+  shas.push(row.sha256);
+  pixels.push(row.pixels ?? 0);
+}
+
+/** All that are there, and what was found among them earlier. */
+function start(): void {
+  for (const row of all.iterate() as IterableIterator<HashRow>) add(row);
+  for (const row of known.iterate() as IterableIterator<Omit<AlikePair, 'weak'> & { weak: number }>) {
+    const [first, second] = [numbers.get(row.one), numbers.get(row.other)];
+    if (first === undefined || second === undefined) continue;
+    const { relation, sure, weak } = row;
+    likenesses.know({ one: first, other: second, relation, sure, weak: weak === 1 });
+  }
 }
 
 /** Pictures made ready for verifying, the latest used: one takes 150 kB. */
@@ -66,42 +82,29 @@ function prepared(id: number): Prepared | undefined {
   return picture;
 }
 
+const likenesses = new Likenesses(
+  (candidate) => {
+    const [a, b] = [prepared(candidate.one), prepared(candidate.other)];
+    return a && b && verify(a, b, candidate);
+  },
+  (id) => pixels[id]!,
+);
+
 /** Pairs of which one is asked for and both are there now. */
 function match({ id, sha256s }: MatchQuestion): AlikePair[] {
+  if (matcher.size === 0) start();
   // Contents that have come since are among those that are looked through.
-  for (const row of (matcher.size === 0 ? all : unmatched).iterate() as IterableIterator<HashRow>) add(row);
+  for (const row of unmatched.iterate() as IterableIterator<HashRow>) add(row);
   for (const sha256 of sha256s) {
     const row = one.get(sha256) as HashRow | undefined;
     if (row) add(row);
   }
   const asked = sha256s.map((sha256) => numbers.get(sha256)).filter((number) => number !== undefined);
-  const candidates = matcher.candidates(asked);
-  // Those of one picture stand together, so that it is made ready once.
-  candidates.sort((a, b) => a.one - b.one || a.bits - b.bits);
-  const found = new Map<string, AlikePair>();
-  candidates.forEach((candidate, at) => {
-    if (at % 50 === 0) tell({ id, done: at, total: candidates.length });
-    const pair = verified(candidate);
-    if (!pair) return;
-    const key = `${pair.one} ${pair.other}`;
-    if ((found.get(key)?.sure ?? -1) < pair.sure) found.set(key, pair);
+  const found = likenesses.find(matcher.candidates(asked), (done, total) => tell({ id, done, total }));
+  return found.map(({ one: a, other: b, ...rest }) => {
+    const [first, second] = [shas[a]!, shas[b]!];
+    return { one: first < second ? first : second, other: first < second ? second : first, ...rest };
   });
-  return [...found.values()];
-}
-
-function verified(candidate: MatchCandidate): AlikePair | undefined {
-  const [a, b] = [prepared(candidate.one), prepared(candidate.other)];
-  const alike = a && b && verify(a, b, candidate);
-  if (!alike) return undefined;
-  const [first, second] = [shas[candidate.one]!, shas[candidate.other]!];
-  const { relation, sure, weak } = alike;
-  return {
-    one: first < second ? first : second,
-    other: first < second ? second : first,
-    relation,
-    sure,
-    weak,
-  };
 }
 
 const tell = (answer: MatchAnswer) => parentPort!.postMessage(answer);
