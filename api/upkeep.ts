@@ -135,3 +135,17 @@ export const EmptyRequest = z.object({
 });
 export const Emptied = z.object({ entryId: z.int(), items: z.int(), bytes: z.int() });
 export type Emptied = z.infer<typeof Emptied>;
+
+const Part = z.object({ x: z.number(), y: z.number(), w: z.number(), h: z.number() });
+/** Where two pictures differ that show the same (core/picture/difference); null: they show different things. */
+export const DifferingView = z
+  .object({
+    window: Part.optional(),
+    share: z.number(),
+    lighter: z.number(),
+    marks: z.array(z.object({ one: Part, other: Part })),
+    exchanged: z.boolean(),
+    orientation: z.int(),
+  })
+  .nullable();
+export type DifferingView = z.infer<typeof DifferingView>;

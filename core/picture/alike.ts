@@ -192,7 +192,7 @@ function judged(
     const doubtful = (turned || cropped) && (whole < 0.95 || detail < 0.85);
     if (whole < 0.88 || detail < (turned ? 0.85 : 0.72)) return undefined;
     if (agreeing < (doubtful ? 0.8 : 0.6)) return undefined;
-    if (!sameMiddle(pd, qd, turned ? 0.9 : cropped ? 0.8 : 0.6)) return undefined;
+    if (!sameMiddle(pd, qd, turned ? 0.9 : cropped ? 0.8 : detail < 0.85 ? 0.75 : 0.6)) return undefined;
   }
   const over = (value: number, least: number) => Math.max(0, (value - least) / (1 - least));
   return {

@@ -5,6 +5,7 @@ import { parse } from 'csv-parse/sync';
 import { z } from 'zod';
 import type { ItemText, VersionView } from '../../api/items.ts';
 import { extensionOf } from '../../core/address/path.ts';
+import type { Differing } from '../../core/picture/difference.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import { PLAIN_TEXT, readText } from '../intake/document.ts';
@@ -57,6 +58,16 @@ export function readingRoutes(router: Route, { site }: Services): void {
   });
 
   /** Bytes that an item had. Only those of its own versions, and only as a picture or a download. */
+  router.get('/items/:id/differences/:other', async (ctx) => {
+    const pair = z.object({ id: z.coerce.number().int(), other: z.coerce.number().int() }).parse(ctx.params);
+    const [one, other] = [site.items.need(pair.id), site.items.need(pair.other)];
+    for (const item of [one, other])
+      if (item.kind !== 'image' || item.state !== 'here')
+        throw new Fault('bad-request', `“${item.name}” is no picture on the site.`, 'Choose two pictures.');
+    const [first, second] = [await site.folder.locate(one.path), await site.folder.locate(other.path)];
+    ctx.body = (await site.pool.run('differences', { one: first, other: second })) satisfies Differing | null;
+  });
+
   router.get('/items/:id/versions/:sha/file', async (ctx) => {
     const item = site.items.need(idOf(ctx));
     const sha256 = String(ctx.params['sha']);

@@ -1,3 +1,4 @@
+import type { Differing } from '../../core/picture/difference.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { RewrittenPage } from '../../core/plan/address.ts';
 import type { SiteMap } from '../../core/reference/resolve.ts';
@@ -74,6 +75,8 @@ export interface Tasks {
   };
   /** What a picture is compared by, and nothing else; null: it cannot be decoded. */
   signature: { in: { file: string; path: SitePath }; out: Signature | null };
+  /** Where two pictures differ that show the same; null: they show different things. */
+  differences: { in: { one: string; other: string }; out: Differing | null };
   /** One page of a PDF, from 1, as a picture whose longer side has so many pixels. */
   page: { in: { file: string; number: number; to: string; side: number }; out: null };
   /** The words with some references of a page, known by the byte offsets of their addresses. */

@@ -17,6 +17,7 @@ const media = {
   recognise: () => alone(import('../intake/recognise.ts')),
   receive: () => alone(import('../intake/receive.ts')),
   inspect: () => alone(import('../intake/inspect.ts')),
+  differences: () => alone(import('../intake/differences.ts')),
 };
 /** One picture at a time in each worker; the pool has as many workers as there are cores. */
 async function alone<Module>(module: Promise<Module>): Promise<Module> {
@@ -126,6 +127,8 @@ const handlers: {
   },
 
   recognise: async ({ file }) => (await media.recognise()).recognise(file),
+
+  differences: async ({ one, other }) => (await media.differences()).differences(one, other),
 
   hash: async ({ file }) => (await media.inspect()).hashFile(file),
 

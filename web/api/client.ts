@@ -32,6 +32,7 @@ import {
 import { NamingTable, SavedPatterns } from '../../api/naming.ts';
 import {
   Dismissed,
+  DifferingView,
   DoubleGroups,
   Emptied,
   Estimate,
@@ -141,6 +142,8 @@ export const api = {
   findingIds: (check: ItemCheck) => ask(z.array(z.int()), 'GET', `/upkeep/ids${search({ check })}`),
   doubles: (check: 'copies' | 'look-alikes', rule: KeeperRule, folder: string) =>
     ask(DoubleGroups, 'GET', `/upkeep/groups${search({ check, rule, folder })}`),
+  differences: (one: number, other: number) =>
+    ask(DifferingView, 'GET', `/items/${one}/differences/${other}`),
   tagFindings: () => ask(TagFindings, 'GET', '/upkeep/tags'),
   redirectFindings: () => ask(RedirectFindings, 'GET', '/upkeep/redirects'),
   dismissed: () => ask(Dismissed, 'GET', '/upkeep/dismissed'),

@@ -3,10 +3,12 @@ import { PhX } from '@phosphor-icons/vue';
 import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
 import { encodePath } from '../../core/address/path.ts';
+import type { Window } from '../../core/picture/windows.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { useSite } from '../stores/site.ts';
 import ItemPicture from './ItemPicture.vue';
 import ReadPane from './ReadPane.vue';
+import { differencesInWords, useDifferences } from './differences.ts';
 import { moment, USE_WORDS, weight } from './words.ts';
 
 /** One item filling the window, with the next and the one before; or two to four side by side on one zoom. */
@@ -106,6 +108,7 @@ function onKey(event: KeyboardEvent) {
     '-': () => zoomBy(1 / 1.5),
     '1': () => (zoom.value = 1),
     '0': fit,
+    ...(comparable.value ? { d: mark } : {}),
   }[event.key];
   if (!act) {
     reading.value?.forEach((one) => one.onKey(event));
@@ -144,6 +147,36 @@ const panes = computed(() =>
         src: served(item),
         sha256: item.sha256,
       })),
+);
+/** What differs, laid over each other: of each picture against the first. */
+const comparable = computed(
+  () => !props.bytes && items.value.length > 1 && items.value.every((item) => item.kind === 'image'),
+);
+const {
+  shown: marked,
+  busy: marking,
+  fault: markFault,
+  of: differing,
+  toggle: mark,
+} = useDifferences(() => props.ids);
+/** Outlines over one picture: places that differ, and the part of it that the other shows. */
+function outlines(at: number) {
+  if (!marked.value) return [];
+  const part = (window: Window | undefined) => (window ? [{ ...window, part: true }] : []);
+  if (at > 0) {
+    const one = differing.value[at - 1];
+    return one
+      ? [...part(one.exchanged ? one.window : undefined), ...one.marks.map(({ other }) => other)]
+      : [];
+  }
+  // On the first, only where there is but one other: the marks of several would be a muddle.
+  const only = items.value.length === 2 ? differing.value[0] : undefined;
+  return only ? [...part(only.exchanged ? undefined : only.window), ...only.marks.map(({ one }) => one)] : [];
+}
+const seen = computed(() =>
+  marked.value
+    ? ['', ...differing.value.map((one) => (one === undefined ? '' : differencesInWords(one)))]
+    : undefined,
 );
 const reading = ref<InstanceType<typeof ReadPane>[]>();
 const SHOWN_BY_BROWSERS = /^image\/(jpeg|png|apng|gif|webp|avif|svg\+xml|bmp|vnd\.microsoft\.icon)$/;
@@ -212,6 +245,16 @@ const facts = computed(() => {
             Pixel for pixel (1)
           </button>
           <button class="link" type="button" :aria-pressed="zoom === 0" @click="fit">Whole (0)</button>
+          <button
+            v-if="comparable"
+            class="link"
+            type="button"
+            :aria-pressed="marked"
+            :disabled="marking"
+            @click="mark"
+          >
+            Mark what differs (d)
+          </button>
           <span class="figures soft">{{ zoom ? `${Math.round(zoom * 100)} %` : 'whole' }}</span>
         </template>
         <button
@@ -225,10 +268,11 @@ const facts = computed(() => {
         </button>
       </span>
     </header>
-    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <p v-if="fault || markFault" class="note losing" role="alert">{{ fault || markFault }}</p>
+    <p v-if="marking" class="marking soft" role="status">Laying them over each other …</p>
     <div class="panes">
       <div
-        v-for="{ key, item, title, src, sha256 } in panes"
+        v-for="({ key, item, title, src, sha256 }, at) in panes"
         :key="key"
         class="pane"
         :class="{ movable: zoom > 0 }"
@@ -253,6 +297,25 @@ const facts = computed(() => {
           :size="1280"
           :alt="item.words.alt || item.name"
         />
+        <svg
+          v-if="item.width && item.height && outlines(at).length > 0"
+          class="marks"
+          :viewBox="`0 0 ${item.width} ${item.height}`"
+          :style="zoom ? styleOf(item) : { maxWidth: `${item.width}px`, maxHeight: `${item.height}px` }"
+          aria-hidden="true"
+        >
+          <g v-for="(outline, number) in outlines(at)" :key="number" :class="{ part: 'part' in outline }">
+            <rect
+              v-for="line in ['edge', 'line']"
+              :key="line"
+              :class="line"
+              :x="outline.x * item.width"
+              :y="outline.y * item.height"
+              :width="outline.w * item.width"
+              :height="outline.h * item.height"
+            />
+          </g>
+        </svg>
       </div>
     </div>
     <table v-if="ids.length > 1" class="ruled">
@@ -263,6 +326,10 @@ const facts = computed(() => {
         </tr>
       </thead>
       <tbody>
+        <tr v-if="seen">
+          <th scope="row">Seen</th>
+          <td v-for="(words, at) in seen" :key="at" role="status">{{ words || '–' }}</td>
+        </tr>
         <tr v-for="fact in facts" :key="fact.name" :class="{ same: !fact.differs }">
           <th scope="row">{{ fact.name }}<span v-if="fact.differs" class="hidden-words"> (differs)</span></th>
           <td v-for="(value, at) in fact.values" :key="at">{{ value || '–' }}</td>
@@ -323,11 +390,36 @@ header {
   padding: 2px 10px;
   background: var(--paper-raised);
 }
+.marks {
+  grid-area: 1 / 1;
+  width: 100%;
+  height: 100%;
+  overflow: visible;
+  pointer-events: none;
+}
+/* Seen on light and on dark pictures: a light line on a dark one. */
+.marks rect {
+  fill: none;
+  stroke: var(--mark-edge);
+  stroke-width: 5px;
+  vector-effect: non-scaling-stroke;
+}
+.marks rect.line {
+  stroke: var(--mark);
+  stroke-width: 2px;
+}
+.marks .part rect.line {
+  stroke-dasharray: 7 5;
+}
+.marking {
+  margin: 6px 20px 0;
+}
 .pane.movable {
   cursor: grab;
 }
 .pane img,
 .pane video {
+  grid-area: 1 / 1;
   max-width: 100%;
   max-height: 100%;
   width: 100%;
