@@ -96,6 +96,13 @@ test('another one is kept by keys; look-alikes stand side by side with how they 
   await browser.text('you chose it');
   expect(await (await stays()).getText()).not.toBe(first);
   await browser.click('Compare');
+  await browser.click('Mark what differs');
+  await browser.text('a part of the first');
+  await browser.text('no place differs');
+  expect(await browser.driver.findElements(By.css('.pane .part rect.line'))).toHaveLength(1);
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.press('d');
+  expect(await browser.driver.findElements(By.css('.pane .part'))).toEqual([]);
   await browser.press(Key.ESCAPE);
 });
 

@@ -95,8 +95,15 @@ const MOVES = [
 /**
  * Shifts and sizes a window of a picture until it fits best; undefined: it never will.
  * @param shape width by height, in parts of the picture's own, of what shall be seen in the window
+ * @param hasty gives up on what is not likely to be accepted in the end
  */
-function align(a: Prepared, start: Window, shape: number, other: Float64Array): Window | undefined {
+function align(
+  a: Prepared,
+  start: Window,
+  shape: number,
+  other: Float64Array,
+  hasty = true,
+): Window | undefined {
   const at = (window: Window) => ({
     window,
     score: correlation(sampled(a.sums, window, HASH_SIDE), other),
@@ -112,7 +119,7 @@ function align(a: Prepared, start: Window, shape: number, other: Float64Array): 
   const details = detailOf(other, HASH_SIDE, 2);
   const detail = (window: Window) =>
     correlation(detailOf(sampled(a.sums, window, HASH_SIDE), HASH_SIDE, 2), details);
-  if (best.score < 0.68 || detail(best.window) < 0.1) return undefined;
+  if (hasty && (best.score < 0.68 || detail(best.window) < 0.1)) return undefined;
   // What fits nearly already is moved by little.
   for (let step = best.score > 0.985 ? 0.0075 : 0.03; step >= 0.0018; step /= 2) {
     for (let moved = true, rounds = 0; moved && rounds < 6; rounds++) {
@@ -130,7 +137,7 @@ function align(a: Prepared, start: Window, shape: number, other: Float64Array): 
       }
     }
     // Far from what is asked of it in the end; of true pairs hardly one in a hundred is, of others four in five.
-    if (step > 0.02 && (best.score < 0.84 || detail(best.window) < 0.5)) return undefined;
+    if (hasty && step > 0.02 && (best.score < 0.84 || detail(best.window) < 0.5)) return undefined;
   }
   return best.window;
 }
@@ -164,6 +171,37 @@ export function verify(
   if ((found && found.sure > 0.5) || (window.w < 0.95 && window.h < 0.95)) return found;
   const exchanged = attempt(b, a, WHOLE, inverse(orientation), true);
   return found && exchanged ? (found.sure >= exchanged.sure ? found : exchanged) : (found ?? exchanged);
+}
+
+/** How one picture lies on another. */
+export interface Fit {
+  window: Window;
+  exchanged: boolean;
+  orientation: number;
+  /** How well, as a correlation. */
+  score: number;
+}
+
+/** Lays a candidate over, also when too much has been changed to say by itself that they are alike. Undefined: nothing fits. */
+export function laidOver(a: Prepared, b: Prepared, { window, orientation }: Candidate): Fit | undefined {
+  const attempt = (one: Prepared, other: Prepared, start: Window, turn: number, exchanged: boolean) => {
+    const shape = shapeOf(other, turn) / (one.picture.width / one.picture.height);
+    const whole = orient(other.whole(HASH_SIDE), HASH_SIDE, turn);
+    const fits = align(one, start, shape, whole, false);
+    return (
+      fits && {
+        window: fits,
+        exchanged,
+        orientation: turn,
+        score: correlation(sampled(one.sums, fits, HASH_SIDE), whole),
+      }
+    );
+  };
+  const [first, second] = [
+    attempt(a, b, a.windows[window]!, orientation, false),
+    attempt(b, a, WHOLE, inverse(orientation), true),
+  ];
+  return first && second && second.score > first.score ? second : (first ?? second);
 }
 
 function judged(

@@ -10,6 +10,9 @@ const SEEN = 20;
 /** More places than that are not marked one by one. */
 export const MOST_MARKS = 40;
 
+/** Hardly anything is missing of it. */
+export const isWhole = ({ w, h }: Window) => w > 0.985 && h > 0.985;
+
 /** Where two pictures that show the same differ, when one is laid over the other. */
 export interface Difference {
   /** Part of the first that the other shows; undefined: the whole of it. */
@@ -45,11 +48,24 @@ export function differenceOf(
 ): Difference {
   const [a, b] = [planesOf(one), planesOf(other).map((plane) => orient(plane, OVERLAY, orientation))];
   const light = (planes: Float64Array[]) => planes.reduce((sum, plane) => sum + mean(plane), 0) / 3;
-  const fitted = a.map((plane, at) => fittedTo(plane, b[at]!));
+  // A part is laid over less exactly than a whole.
+  const reach = isWhole(window) && orientation === 0 ? 1 : 2;
+  // What was painted over must not sway how the rest is fitted: the second time it is left out.
+  let differing = pointsApart(
+    a.map((plane, at) => fittedTo(plane, b[at]!)),
+    b,
+    reach,
+  );
+  if (mean(Float64Array.from(differing)) < 0.7)
+    differing = pointsApart(
+      a.map((plane, at) => fittedTo(plane, b[at]!, differing)),
+      b,
+      reach,
+    );
   const cells = new Uint8Array(CELLS * CELLS);
   for (let y = 0; y < OVERLAY; y++)
     for (let x = 0; x < OVERLAY; x++)
-      if (isApart(fitted, b, x, y)) cells[Math.floor(y / CELL) * CELLS + Math.floor(x / CELL)]!++;
+      cells[Math.floor(y / CELL) * CELLS + Math.floor(x / CELL)]! += differing[y * OVERLAY + x]!;
   // A cell differs when a quarter of its points do: single ones are noise.
   const differs = cells.map((points) => (points * 4 >= CELL * CELL ? 1 : 0));
   const share = mean(Float64Array.from(differs));
@@ -65,8 +81,7 @@ export function differenceOf(
       },
       other: turnedBack(place, orientation),
     }));
-  const whole = window.w > 0.985 && window.h > 0.985;
-  return { ...(whole ? {} : { window }), share, lighter: Math.round(light(b) - light(a)), marks };
+  return { ...(isWhole(window) ? {} : { window }), share, lighter: Math.round(light(b) - light(a)), marks };
 }
 
 function planesOf(rgb: Uint8Array): Float64Array[] {
@@ -75,11 +90,20 @@ function planesOf(rgb: Uint8Array): Float64Array[] {
   );
 }
 
-/** The first in the light of the other: other light and contrast are told in words and are no places. */
-function fittedTo(plane: Float64Array, other: Float64Array): Float64Array {
-  const [pm, qm] = [mean(plane), mean(other)];
+/** The first in the light of the other, by the points that are not left out: other light and contrast are told in words and are no places. */
+function fittedTo(plane: Float64Array, other: Float64Array, leftOut?: Uint8Array): Float64Array {
+  let [count, pm, qm] = [0, 0, 0];
+  for (let i = 0; i < plane.length; i++) {
+    if (leftOut?.[i]) continue;
+    count++;
+    pm += plane[i]!;
+    qm += other[i]!;
+  }
+  pm /= Math.max(1, count);
+  qm /= Math.max(1, count);
   let [pq, pp] = [0, 0];
   for (let i = 0; i < plane.length; i++) {
+    if (leftOut?.[i]) continue;
     const p = plane[i]! - pm;
     pq += p * (other[i]! - qm);
     pp += p * p;
@@ -88,8 +112,15 @@ function fittedTo(plane: Float64Array, other: Float64Array): Float64Array {
   return plane.map((value) => Math.max(0, Math.min(255, qm + gain * (value - pm))));
 }
 
-/** True when a point differs from it and all points around it: edges may lie a point apart. */
-function isApart(a: Float64Array[], b: Float64Array[], x: number, y: number): boolean {
+/** By point: 1 where the two are apart. */
+function pointsApart(a: Float64Array[], b: Float64Array[], reach: number): Uint8Array {
+  return Uint8Array.from({ length: OVERLAY * OVERLAY }, (_, at) =>
+    isApart(a, b, at % OVERLAY, Math.floor(at / OVERLAY), reach) ? 1 : 0,
+  );
+}
+
+/** True when a point differs from it and all points within reach: edges may lie a point or two apart. */
+function isApart(a: Float64Array[], b: Float64Array[], x: number, y: number, reach: number): boolean {
   const at = y * OVERLAY + x;
   const near = (to: number) => {
     let sum = 0;
@@ -97,13 +128,13 @@ function isApart(a: Float64Array[], b: Float64Array[], x: number, y: number): bo
     return sum <= 3 * SEEN;
   };
   if (near(at)) return false;
-  for (let sy = Math.max(0, y - 1); sy <= Math.min(OVERLAY - 1, y + 1); sy++)
-    for (let sx = Math.max(0, x - 1); sx <= Math.min(OVERLAY - 1, x + 1); sx++)
+  for (let sy = Math.max(0, y - reach); sy <= Math.min(OVERLAY - 1, y + reach); sy++)
+    for (let sx = Math.max(0, x - reach); sx <= Math.min(OVERLAY - 1, x + reach); sx++)
       if (near(sy * OVERLAY + sx)) return false;
   return true;
 }
 
-/** Cells that hang together, with one cell between them at most, as rectangles around them; single cells are passed over. */
+/** Cells that hang together, as rectangles around them; one or two alone are passed over. */
 function placesOf(differs: Uint8Array): Window[] {
   const seen = new Uint8Array(differs.length);
   const places: Window[] = [];
@@ -117,8 +148,8 @@ function placesOf(differs: Uint8Array): Window[] {
       const [x, y] = [at % CELLS, Math.floor(at / CELLS)];
       [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
       count++;
-      for (let dy = -2; dy <= 2; dy++)
-        for (let dx = -2; dx <= 2; dx++) {
+      for (let dy = -1; dy <= 1; dy++)
+        for (let dx = -1; dx <= 1; dx++) {
           const [nx, ny] = [x + dx, y + dy];
           const next = ny * CELLS + nx;
           if (nx < 0 || ny < 0 || nx >= CELLS || ny >= CELLS || !differs[next] || seen[next]) continue;
@@ -126,7 +157,7 @@ function placesOf(differs: Uint8Array): Window[] {
           queue.push(next);
         }
     }
-    if (count > 1)
+    if (count > 2)
       places.push({ x: x0 / CELLS, y: y0 / CELLS, w: (x1 + 1 - x0) / CELLS, h: (y1 + 1 - y0) / CELLS });
   }
   return places;

@@ -1,11 +1,13 @@
 import sharp from 'sharp';
-import { verify, type Alike } from '../../core/picture/alike.ts';
-import { differenceOf, OVERLAY, type Differing } from '../../core/picture/difference.ts';
+import { laidOver, type Fit } from '../../core/picture/alike.ts';
+import { differenceOf, isWhole, OVERLAY, type Differing } from '../../core/picture/difference.ts';
 import { Matcher } from '../../core/picture/matcher.ts';
 import { chromaOf, PLANE, planeOf } from '../../core/picture/signature.ts';
 import { hashesOf, Prepared, WHOLE, type Window } from '../../core/picture/windows.ts';
 import { LIMITS } from './limits.ts';
 
+/** Below this correlation nothing is laid over anything. */
+const LEAST = 0.5;
 /** Longer side, in pixels, of what is laid over each other. */
 const SIDE = 1024;
 
@@ -15,25 +17,29 @@ const SIDE = 1024;
  */
 export async function differences(one: string, other: string): Promise<Differing | null> {
   const [a, b] = [await decoded(one), await decoded(other)];
+  if (a.picture.windows.length === 0 || b.picture.windows.length === 0) return null;
   const matcher = new Matcher();
   for (const { picture } of [a, b]) matcher.add(hashesOf(picture), true);
-  let best: { alike: Alike; first: typeof a; second: typeof a; exchanged: boolean } | undefined;
-  for (const candidate of matcher.candidates([0])) {
+  // A person has chosen them: as a whole they are tried in any case.
+  const whole = { window: 0, orientation: 0, bits: 0, one: 0, other: 1 };
+  let best: { fit: Fit; holder: typeof a } | undefined;
+  for (const candidate of [...matcher.candidates([0]), whole]) {
     const [first, second] = candidate.one === 0 ? [a, b] : [b, a];
-    const alike = verify(first.picture, second.picture, candidate);
-    if (!alike || (best && best.alike.sure >= alike.sure)) continue;
+    const fit = laidOver(first.picture, second.picture, candidate);
+    if (!fit || fit.score < LEAST || (best && best.fit.score >= fit.score)) continue;
     // Which of the two has the part that the other shows whole.
-    const holder = alike.exchanged ? second : first;
-    best = { alike, first: holder, second: holder === a ? b : a, exchanged: holder !== a };
+    best = { fit, holder: fit.exchanged ? second : first };
   }
   if (!best) return null;
-  const { alike, first, second, exchanged } = best;
-  const { window } = alike;
+  const { fit, holder: first } = best;
+  const second = first === a ? b : a;
+  const exchanged = first === b;
+  const window = isWhole(fit.window) ? WHOLE : fit.window;
   const found = differenceOf(
     await overlay(first.bytes, window),
     await overlay(second.bytes, WHOLE),
     window,
-    alike.orientation,
+    fit.orientation,
   );
   // Told of the two in the order in which they were asked for.
   return {
@@ -41,7 +47,7 @@ export async function differences(one: string, other: string): Promise<Differing
     marks: exchanged ? found.marks.map((mark) => ({ one: mark.other, other: mark.one })) : found.marks,
     lighter: exchanged ? -found.lighter : found.lighter,
     exchanged,
-    orientation: alike.orientation,
+    orientation: fit.orientation,
   };
 }
 

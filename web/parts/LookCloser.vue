@@ -169,9 +169,10 @@ function outlines(at: number) {
       ? [...part(one.exchanged ? one.window : undefined), ...one.marks.map(({ other }) => other)]
       : [];
   }
-  // On the first, only where there is but one other: the marks of several would be a muddle.
-  const only = items.value.length === 2 ? differing.value[0] : undefined;
-  return only ? [...part(only.exchanged ? undefined : only.window), ...only.marks.map(({ one }) => one)] : [];
+  // On the first, the parts of it that others show; places only where there is but one other: those of several would be a muddle.
+  const others = differing.value.filter((one) => one !== null);
+  const places = items.value.length === 2 ? others.flatMap((one) => one.marks.map((mark) => mark.one)) : [];
+  return [...others.flatMap((one) => part(one.exchanged ? undefined : one.window)), ...places];
 }
 const seen = computed(() =>
   marked.value
@@ -427,12 +428,19 @@ header {
   object-fit: scale-down;
 }
 table {
+  width: calc(100% - 40px);
   max-height: 34vh;
   margin: 0 20px 12px;
+  table-layout: fixed;
   font-size: 13px;
 }
-tbody th {
+thead th:first-child {
   width: 90px;
+}
+thead th.mono {
+  overflow-wrap: anywhere;
+}
+tbody th {
   font-weight: 650;
   text-align: left;
 }
