@@ -95,7 +95,8 @@ test('another one is kept by keys; look-alikes stand side by side with how they 
   await browser.press(Key.ARROW_RIGHT);
   await browser.text('you chose it');
   expect(await (await stays()).getText()).not.toBe(first);
-  await browser.click('Compare');
+  const compare = By.xpath("//section[contains(., 'lantern-detail')]//button[normalize-space(.)='Compare']");
+  await (await browser.see(compare, 'the group of the lantern')).click();
   await browser.click('Mark what differs');
   await browser.text('a part of the first');
   await browser.text('no place differs');

@@ -9,7 +9,7 @@ import { useSite } from '../stores/site.ts';
 import ItemPicture from './ItemPicture.vue';
 import ReadPane from './ReadPane.vue';
 import { differencesInWords, useDifferences } from './differences.ts';
-import { moment, USE_WORDS, weight } from './words.ts';
+import { count, moment, USE_WORDS, weight } from './words.ts';
 
 /** One item filling the window, with the next and the one before; or two to four side by side on one zoom. */
 const props = defineProps<{
@@ -194,7 +194,7 @@ const facts = computed(() => {
     ['Alt text', (item) => item.words.alt],
     ['Tags', (item) => item.words.tags.join(', ')],
     ['Licence', (item) => item.words.licence],
-    ['Use', (item) => (item.placements ? `${item.placements} placements` : USE_WORDS[item.use])],
+    ['Use', (item) => (item.placements ? count(item.placements, 'placement') : USE_WORDS[item.use])],
     ['Added', (item) => moment(item.addedAt)],
   ];
   return rows.map(([name, of]) => {
@@ -381,6 +381,7 @@ header {
   flex: 1;
   background: var(--paper-sunk);
   overflow: hidden;
+  grid-template: minmax(0, 1fr) / minmax(0, 1fr);
   place-items: center;
 }
 .when {
@@ -441,6 +442,7 @@ thead th.mono {
   overflow-wrap: anywhere;
 }
 tbody th {
+  border-bottom: 1px solid var(--rule);
   font-weight: 650;
   text-align: left;
 }
