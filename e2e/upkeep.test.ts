@@ -139,6 +139,25 @@ test('unused items are cleaned up, one of them kept on purpose; all of it is und
   await browser.text('uploads/2025/banner_old.jpg');
 });
 
+test('findings of several checks come together in the tray and are set aside in one plan; undone', async () => {
+  const before = await treeOf(root);
+  await go('/upkeep?queue=unused');
+  await (await browser.field('Choose uploads/2025/WhatsNew.jpg')).click();
+  await browser.click('Gather them');
+  await browser.text('1 item gathered');
+  await browser.click('Poor names');
+  for (const name of ['uploads/2024/IMG_4380.JPG', 'uploads/2025/dsc_0193.jpg'])
+    await (await browser.field(`Choose ${name}`)).click();
+  await browser.click('Gather 2 items');
+  await browser.text('3 items gathered');
+  await browser.click('Set aside …');
+  await session.applyPlan('Set aside 3 items', 'Set aside 3 items');
+  for (const name of ['2025/WhatsNew.jpg', '2024/IMG_4380.JPG', '2025/dsc_0193.jpg'])
+    expect(await isThere(`uploads/${name}`)).toBe(false);
+  await undoLast('Set aside 3 items');
+  expect(await treeOf(root)).toEqual(before);
+});
+
 test('what is set aside is kept for a time, and emptied only with the number typed', async () => {
   await go('/upkeep?queue=unused');
   await (await browser.field('Choose uploads/2025/WhatsNew.jpg')).click();

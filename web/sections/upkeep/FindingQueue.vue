@@ -65,10 +65,12 @@ async function act() {
   if (remedy.value === 'set-aside') await plan.propose({ kind: 'set-aside', itemIds });
   else if (remedy.value === 'lighter')
     await plan.propose({ kind: 'lighten', itemIds: itemIds.slice(0, 500) });
-  else {
-    tray.add(itemIds);
-    chosen.value = new Set();
-  }
+  else gather();
+}
+/** Into the tray: findings of several checks come together there. */
+function gather() {
+  tray.add([...chosen.value]);
+  chosen.value = new Set();
 }
 const weighs = computed(() => props.check === 'too-large' || props.check === 'format');
 async function weigh() {
@@ -111,6 +113,15 @@ async function weigh() {
       >
         {{ remedy === 'set-aside' ? 'Set aside' : remedy === 'lighter' ? 'Make lighter:' : 'Gather' }}
         {{ count(chosen.size, 'item') }}{{ remedy === 'set-aside' || remedy === 'lighter' ? ' …' : '' }}
+      </button>
+      <button
+        v-if="remedy === 'set-aside' || remedy === 'lighter'"
+        class="act quiet"
+        type="button"
+        :disabled="chosen.size === 0"
+        @click="gather"
+      >
+        Gather them
       </button>
       <button class="act quiet" type="button" :disabled="chosen.size === 0" @click="leaving = true">
         {{ check === 'unused' ? 'Keep on purpose …' : 'Leave alone …' }}
