@@ -31,7 +31,7 @@ export async function setup(): Promise<void> {
 }
 
 /** Waits until no job of the server has run for a while. */
-async function settled(server: RunningServer): Promise<void> {
+export async function settled(server: RunningServer): Promise<void> {
   const until = Date.now() + 180_000;
   for (let still = 0; still < 6; await wait(250)) {
     if (Date.now() > until) throw new Error(`the demo was not read in three minutes: ${server.said()}`);

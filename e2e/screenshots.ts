@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { Browser, By } from './browser.ts';
+import { settled } from './known-demo.ts';
 import { RunningServer } from './server.ts';
 
 /** Pictures of the main views for the README, from the demo site. Arguments: the demo's folder, where to put them. */
@@ -22,6 +23,7 @@ const VIEWS: [string, string][] = [
 
 await mkdir(to, { recursive: true });
 const server = await RunningServer.start(site);
+await settled(server);
 const browser = await Browser.start();
 const shoot = async (name: string) => {
   await browser.settled();
@@ -35,6 +37,13 @@ for (const [name, path] of VIEWS) {
   await browser.driver.sleep(name === 'describe' ? 6000 : 2500);
   await shoot(name);
 }
+await browser.open(`${server.address}/upkeep?queue=look-alikes`);
+await browser.text('a part of it');
+await browser.click('Compare');
+await browser.click('Mark what differs');
+await browser.text('a part of the first');
+await browser.driver.sleep(800);
+await shoot('differences');
 await browser.open(`${server.address}/pages?page=visit.html`);
 await browser.text('Open the page as served');
 await browser.driver.sleep(1500);
