@@ -202,6 +202,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
       .max(5000),
   }),
   z.object({ kind: z.literal('lighten'), itemIds: z.array(z.int()).min(1).max(500) }),
+  z.object({ kind: z.literal('convert'), itemIds: z.array(z.int()).min(1).max(500) }),
   /** Findings that are to be left alone; null: that are to be told again. Of items by their numbers. */
   z.object({
     kind: z.literal('dismiss'),

@@ -94,6 +94,7 @@ export const PLAN_KINDS = [
   'repair',
   'merge',
   'lighten',
+  'convert',
   'empty',
   'undo',
 ] as const;

@@ -14,6 +14,7 @@ export const REMEDIES = {
   rename: 'rename them',
   gather: 'gather them in the tray',
   lighter: 'make them lighter',
+  convert: 'make them JPEGs',
   tags: 'merge the tags',
   redirects: 'drop the redirects',
   look: 'look at each',
@@ -224,7 +225,7 @@ export const CHECKS = {
     what: 'Photographs as PNG, drawings as JPEG.',
     why: 'Photographs weigh several times as much as PNG; drawings get dirty edges as JPEG.',
     sure: 'likely',
-    remedy: 'gather',
+    remedy: 'convert',
     about: 'item',
   },
   'no-sizes': {

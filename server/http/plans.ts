@@ -27,7 +27,8 @@ import { proposeDropFolders, proposeFolder, proposeNewFolder } from '../ledger/f
 import { applyProposal, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
 import { proposeEmbed } from '../ledger/embed.ts';
 import { proposeMerge } from '../ledger/merge.ts';
-import { proposeDismissal, proposeKeepingDays, proposeLighter, proposeRedirects } from '../ledger/upkeep.ts';
+import { proposeJpegs, proposeLighter } from '../ledger/lighten.ts';
+import { proposeDismissal, proposeKeepingDays, proposeRedirects } from '../ledger/upkeep.ts';
 import {
   proposeFocal,
   proposeGallery,
@@ -168,6 +169,8 @@ function propose(
       return proposeMerge(site, request.groups);
     case 'lighten':
       return proposeLighter(site, request.itemIds, progress);
+    case 'convert':
+      return proposeJpegs(site, request.itemIds, progress);
     case 'dismiss':
       return Promise.resolve(
         proposeDismissal(site, request.check, request.subjects, request.reason, personId),

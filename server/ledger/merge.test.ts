@@ -2,15 +2,17 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, describe, expect, test } from 'vitest';
+import { seeded } from '../../core/test/chance.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE as HERE } from '../store/item-query.ts';
 import { closeSites, openSite, picture, siteFolder, treeOf } from '../test/site.ts';
 import { proposeAside, proposeRestore } from './files.ts';
+import { proposeJpegs, proposeLighter } from './lighten.ts';
 import { proposeMerge } from './merge.ts';
 import { applyProposal } from './proposal.ts';
 import { proposeRecords } from './records.ts';
 import { proposeUndo } from './undo.ts';
-import { emptyAside, proposeKeepingDays, proposeLighter, proposeRedirects } from './upkeep.ts';
+import { emptyAside, proposeKeepingDays, proposeRedirects } from './upkeep.ts';
 
 afterEach(closeSites);
 
@@ -195,6 +197,58 @@ describe('weight and redirects', () => {
     expect(await text(root, 'index.html')).toContain('width="300"');
     await applyProposal(site, await proposeUndo(site, entry), 1);
     expect(await treeOf(root)).toEqual(before);
+  });
+
+  test('photographs as PNG become JPEGs: references follow, the record stays, redirects lead on; undone to the byte', async () => {
+    const noise = (channels: 3 | 4) => {
+      const pixels = Buffer.alloc(300 * 200 * channels);
+      const { below } = seeded(channels);
+      for (let i = 0; i < pixels.length; i++) pixels[i] = 60 + below(60) + (Math.floor(i / 900) % 90);
+      return sharp(pixels, { raw: { width: 300, height: 200, channels } })
+        .png()
+        .toBuffer();
+    };
+    const root = await siteFolder({
+      'index.html':
+        '<title>Home</title>\r\n<img src="img/hill.png" alt="Hill" width="300">\r\n<a href="img/hill.png">larger</a><img src="img/ghost.png">',
+      'n.md': '![Hill](img/hill.png)\n',
+      'img/hill.png': await noise(3),
+      'img/ghost.png': await noise(4),
+      'img/sign.jpg': await paint(200, 9),
+    });
+    const site = await openSite(root);
+    const ids = ['img/hill.png', 'img/ghost.png', 'img/sign.jpg'].map((path) => id(site, path));
+    // Before anyone has looked at them, nothing is done to them.
+    expect((await proposeJpegs(site, ids)).plan.files).toEqual([]);
+    await site.deriving.makeAll();
+    await applyProposal(site, proposeRecords(site, [ids[0]!], { set: { alt: 'The hill' } }), 1);
+    const before = await treeOf(root);
+    const proposal = await proposeJpegs(site, ids);
+    expect(proposal.plan.warnings.map((one) => one.replace(/ stays as it is: .*/, ''))).toEqual([
+      '“img/ghost.png”',
+      '“img/sign.jpg”',
+    ]);
+    expect(proposal.plan.totals).toMatchObject({ items: 1, pages: 2, spans: 3 });
+    const entry = await applyProposal(site, proposal, 1);
+    const made = await sharp(await readFile(join(root, 'img/hill.jpg'))).metadata();
+    expect(made).toMatchObject({ format: 'jpeg', width: 300, height: 200 });
+    expect(await text(root, 'index.html')).toBe(
+      '<title>Home</title>\r\n<img src="img/hill.jpg" alt="Hill" width="300">\r\n<a href="img/hill.jpg">larger</a><img src="img/ghost.png">',
+    );
+    expect(await text(root, 'n.md')).toBe('![Hill](img/hill.jpg)\n');
+    expect(site.items.need(ids[0]!)).toMatchObject({
+      path: 'img/hill.jpg',
+      mime: 'image/jpeg',
+      words: { alt: 'The hill' },
+    });
+    expect(await text(root, 'iconomos-redirects.csv')).toContain('/img/hill.png,/img/hill.jpg');
+    expect(Object.keys(await treeOf(root))).not.toContain('img/hill.png');
+    await applyProposal(site, await proposeUndo(site, entry), 1);
+    expect(await treeOf(root)).toEqual(before);
+    // A name that is taken is told, and nothing is written over.
+    await writeFile(join(root, 'img/hill.jpg'), await paint(40, 1));
+    await site.scan();
+    expect((await proposeJpegs(site, [ids[0]!])).plan.clashes).toHaveLength(1);
   });
 
   test('redirects are dropped and pointed on', async () => {

@@ -1,4 +1,3 @@
-import { readFile, rm } from 'node:fs/promises';
 import { readRedirects, REDIRECTS_FILE, writeRedirects } from '../../core/address/redirects.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
@@ -89,66 +88,6 @@ export async function proposeRedirects(
   plan.totals.pages = 1;
   plan.totals.spans = changes.length;
   return proposal;
-}
-
-/** Formats that are made smaller without changing what they are. */
-const SHRUNK = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
-/** A copy that saves less is not worth a generation of losses. */
-const WORTH = 0.95;
-
-/** Plans pictures with as many pixels as the widest place needs twice over, at the same address; the bytes of before become a version. */
-export async function proposeLighter(
-  site: Site,
-  ids: readonly number[],
-  progress?: Progress,
-): Promise<Proposal> {
-  await site.scan();
-  const items = needAllHere(site, ids);
-  const widest = new Map(site.findings.standings(ids).map((one) => [one.id, one.widest]));
-  const plan = emptyPlan('lighten', '');
-  const proposal: Proposal = { plan, contents: new Map() };
-  let done = 0;
-  for (const item of items) {
-    progress?.(done++, items.length, 'pictures made lighter');
-    const wide = widest.get(item.id) ?? null;
-    if (!SHRUNK.has(item.mime) || !item.width || wide === null || item.width <= 2 * wide) {
-      plan.warnings.push(`“${item.path}” stays as it is: no page says that it is shown smaller.`);
-      continue;
-    }
-    const bytes = await lighter(site, item, 2 * wide, item.mime);
-    if (bytes.length > item.bytes * WORTH) {
-      plan.warnings.push(`“${item.path}” stays as it is: hardly anything would be saved.`);
-      continue;
-    }
-    plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: keep(proposal, bytes) });
-    plan.totals.items++;
-    plan.totals.bytesFreed += item.bytes - bytes.length;
-  }
-  plan.title = `Make ${plan.totals.items === 1 ? '1 picture' : `${plan.totals.items} pictures`} lighter`;
-  return proposal;
-}
-
-/** A copy of a picture that is so many pixels wide at most. */
-export async function lighter(
-  site: Site,
-  item: { path: string },
-  width: number,
-  mime: string,
-): Promise<Uint8Array> {
-  const work = site.blobs.newArrival();
-  try {
-    await site.pool.run('shrink', {
-      file: await site.folder.locate(item.path),
-      to: work,
-      width,
-      height: 100_000,
-      mime,
-      mostBytes: null,
-    });
-    return await readFile(work);
-  } finally {
-    await rm(work, { force: true });
-  }
 }
 
 /**

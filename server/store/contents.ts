@@ -54,6 +54,15 @@ export class Contents {
     );
   }
 
+  /** Whether no part of a picture is transparent; undefined: it has not been looked at yet. */
+  isOpaque(sha256: string): boolean | undefined {
+    const opaque = this.db
+      .prepare(`select opaque from content where sha256 = ? and version = ${DERIVE_VERSION}`)
+      .pluck()
+      .get(sha256) as number | null | undefined;
+    return opaque === undefined || opaque === null ? undefined : opaque === 1;
+  }
+
   /** Text that was read in a picture; undefined: it has not been looked for. */
   recognised(sha256: string): string | undefined {
     return this.db.prepare('select text from recognised where sha256 = ?').pluck().get(sha256) as

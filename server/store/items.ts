@@ -414,6 +414,11 @@ export class Items {
       set('folder', folderOf(after.path));
       set('name', baseName(after.path));
       set('name_faults', this.faultsOf(after.path));
+      // Another ending: it has become a file of another format. What people have brought in stays what it was.
+      if (isItemPath(after.path)) {
+        set('kind', kindOf(after.path));
+        set('mime', mimeOf(after.path));
+      }
     }
     if (after.state !== undefined) {
       set('state', after.state);

@@ -51,6 +51,8 @@ const verb = computed(() => {
       return `Merge, set aside ${count(items, 'item')}${rewrite}`;
     case 'lighten':
       return `Make ${count(items, 'picture')} lighter`;
+    case 'convert':
+      return `Make ${count(items, 'picture')} JPEG${rewrite}`;
     case 'undo':
       return plan.title.startsWith('Redo') ? `Do it again${rewrite}` : `Undo${rewrite}`;
     default:

@@ -47,6 +47,13 @@ async function more() {
   }
 }
 const remedy = computed(() => CHECKS[props.check].remedy);
+/** What a plan does about them; undefined: they are gathered and taken further from there. */
+const planned = computed(
+  () =>
+    ({ 'set-aside': 'Set aside', lighter: 'Make lighter:', convert: 'Make JPEGs of' })[
+      remedy.value as string
+    ],
+);
 function toggle(id: number) {
   const next = new Set(chosen.value);
   if (!next.delete(id)) next.add(id);
@@ -63,8 +70,11 @@ async function chooseAll() {
 async function act() {
   const itemIds = [...chosen.value];
   if (remedy.value === 'set-aside') await plan.propose({ kind: 'set-aside', itemIds });
-  else if (remedy.value === 'lighter')
-    await plan.propose({ kind: 'lighten', itemIds: itemIds.slice(0, 500) });
+  else if (remedy.value === 'lighter' || remedy.value === 'convert')
+    await plan.propose({
+      kind: remedy.value === 'lighter' ? 'lighten' : 'convert',
+      itemIds: itemIds.slice(0, 500),
+    });
   else gather();
 }
 /** Into the tray: findings of several checks come together there. */
@@ -111,16 +121,9 @@ async function weigh() {
         :disabled="chosen.size === 0"
         @click="act"
       >
-        {{ remedy === 'set-aside' ? 'Set aside' : remedy === 'lighter' ? 'Make lighter:' : 'Gather' }}
-        {{ count(chosen.size, 'item') }}{{ remedy === 'set-aside' || remedy === 'lighter' ? ' …' : '' }}
+        {{ planned ?? 'Gather' }} {{ count(chosen.size, 'item') }}{{ planned ? ' …' : '' }}
       </button>
-      <button
-        v-if="remedy === 'set-aside' || remedy === 'lighter'"
-        class="act quiet"
-        type="button"
-        :disabled="chosen.size === 0"
-        @click="gather"
-      >
+      <button v-if="planned" class="act quiet" type="button" :disabled="chosen.size === 0" @click="gather">
         Gather them
       </button>
       <button class="act quiet" type="button" :disabled="chosen.size === 0" @click="leaving = true">
