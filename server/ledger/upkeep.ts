@@ -4,7 +4,7 @@ import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
 import { Fault } from '../fault.ts';
 import { dropIdle } from '../site/idle.ts';
 import type { Site } from '../site/site.ts';
-import { applyProposal, keep, needAllHere, sha256Of, type Progress, type Proposal } from './proposal.ts';
+import { applyProposal, keep, sha256Of, type Proposal } from './proposal.ts';
 
 /**
  * Plans to leave findings alone, with the reason; they are told again once what they were found from has changed.
