@@ -2,10 +2,10 @@ import { readFileSync } from 'node:fs';
 import { relative } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { verify, type Alike } from '../core/picture/alike.ts';
-import { Matcher } from '../core/picture/matcher.ts';
+import { candidatesOf } from '../core/picture/matcher.ts';
 import { HashIndex, NEAR, bitsOf } from '../core/picture/hash-index.ts';
 import { chromaOf, PLANE, planeOf } from '../core/picture/signature.ts';
-import { hashesOf, Prepared } from '../core/picture/windows.ts';
+import { Prepared } from '../core/picture/windows.ts';
 import { demoPictures } from './pictures.ts';
 
 /** So many of the demo's pictures are compared, each with all variants of all. */
@@ -100,9 +100,7 @@ async function prepared(bytes: Buffer): Promise<Prepared> {
 /** Both ways round and all orientations, as the library is searched. */
 function compare(a: Prepared, b: Prepared): Alike | undefined {
   let best: Alike | undefined;
-  const matcher = new Matcher();
-  for (const one of [a, b]) matcher.add(hashesOf(one), true);
-  for (const candidate of matcher.candidates([0])) {
+  for (const candidate of candidatesOf(a, b)) {
     const [one, other] = candidate.one === 0 ? [a, b] : [b, a];
     const alike = verify(one, other, candidate);
     if (alike && (!best || alike.sure > best.sure)) best = alike;

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { seeded } from '../test/chance.ts';
-import { candidate, verify, type Alike } from './alike.ts';
+import { verify, type Alike } from './alike.ts';
+import { candidatesOf } from './matcher.ts';
 import { PLANE } from './signature.ts';
 import { Prepared } from './windows.ts';
 
@@ -77,11 +78,11 @@ class Scene {
 
 /** Both ways round, as a search does it. */
 function alike(a: Prepared, b: Prepared): Alike | undefined {
-  const one = candidate(a, b);
-  const found = one && verify(a, b, one);
-  if (found) return found;
-  const other = candidate(b, a);
-  return other && verify(b, a, other);
+  for (const way of candidatesOf(a, b)) {
+    const found = way.one === 0 ? verify(a, b, way) : verify(b, a, way);
+    if (found) return found;
+  }
+  return undefined;
 }
 const scenes = Array.from({ length: 20 }, (_, i) => new Scene(480, i % 3 ? 320 : 480, i + 1));
 

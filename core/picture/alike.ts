@@ -3,7 +3,6 @@
  * hash is near the whole of the other are aligned and verified. Correlation after J. P. Lewis, "Fast Normalized
  * Cross-Correlation" (1995).
  */
-import { bitsOf, NEAR } from './hash-index.ts';
 import { correlation, detailOf, deviation, mean, orient, PLANE, textureOf } from './signature.ts';
 import { HASH_SIDE, sampled, WHOLE, type Prepared, type Window } from './windows.ts';
 
@@ -16,17 +15,6 @@ export interface Candidate {
   /** How the other must be turned to fit. */
   orientation: number;
   bits: number;
-}
-
-/** The nearest window of `a` for the whole of `b`; undefined: none is near enough. */
-export function candidate(a: Prepared, b: Prepared): Candidate | undefined {
-  let best: Candidate | undefined;
-  for (const [orientation, [high, low]] of b.oriented.entries())
-    for (const [window, [oneHigh, oneLow]] of a.hashes.entries()) {
-      const bits = bitsOf(oneHigh ^ high) + bitsOf(oneLow ^ low);
-      if (bits <= NEAR && bits < (best?.bits ?? NEAR + 1)) best = { window, orientation, bits };
-    }
-  return best;
 }
 
 export const RELATIONS = ['re-encoded', 'resized', 'cropped', 'edited', 'turned'] as const;
@@ -103,7 +91,7 @@ function align(
   shape: number,
   other: Float64Array,
   hasty = true,
-): Window | undefined {
+): { window: Window; score: number } | undefined {
   const at = (window: Window) => ({
     window,
     score: correlation(sampled(a.sums, window, HASH_SIDE), other),
@@ -139,12 +127,18 @@ function align(
     // Far from what is asked of it in the end; of true pairs hardly one in a hundred is, of others four in five.
     if (hasty && step > 0.02 && (best.score < 0.84 || detail(best.window) < 0.5)) return undefined;
   }
-  return best.window;
+  return best;
 }
 
 /** Width by height of a picture that is turned. */
 const shapeOf = ({ picture: { width, height } }: Prepared, orientation: number) =>
   orientation & 4 ? height / width : width / height;
+
+/** The window of a picture, from a start on, in which the whole of another fits best when it is turned. */
+function fitted(one: Prepared, other: Prepared, start: Window, turn: number, hasty = true) {
+  const shape = shapeOf(other, turn) / (one.picture.width / one.picture.height);
+  return align(one, start, shape, orient(other.whole(HASH_SIDE), HASH_SIDE, turn), hasty);
+}
 
 /** Of a transposed orientation, the way back exchanges its two mirrors. */
 const inverse = (orientation: number) =>
@@ -161,9 +155,8 @@ export function verify(
 ): Alike | undefined {
   const window = a.windows[at]!;
   const attempt = (one: Prepared, other: Prepared, start: Window, turn: number, exchanged: boolean) => {
-    const shape = shapeOf(other, turn) / (one.picture.width / one.picture.height);
-    const fits = align(one, start, shape, orient(other.whole(HASH_SIDE), HASH_SIDE, turn));
-    const alike = fits && judged(one, other, fits, turn, bits);
+    const fits = fitted(one, other, start, turn);
+    const alike = fits && judged(one, other, fits.window, turn, bits);
     return alike && { ...alike, exchanged };
   };
   const found = attempt(a, b, window, orientation, false);
@@ -185,17 +178,8 @@ export interface Fit {
 /** Lays a candidate over, also when too much has been changed to say by itself that they are alike. Undefined: nothing fits. */
 export function laidOver(a: Prepared, b: Prepared, { window, orientation }: Candidate): Fit | undefined {
   const attempt = (one: Prepared, other: Prepared, start: Window, turn: number, exchanged: boolean) => {
-    const shape = shapeOf(other, turn) / (one.picture.width / one.picture.height);
-    const whole = orient(other.whole(HASH_SIDE), HASH_SIDE, turn);
-    const fits = align(one, start, shape, whole, false);
-    return (
-      fits && {
-        window: fits,
-        exchanged,
-        orientation: turn,
-        score: correlation(sampled(one.sums, fits, HASH_SIDE), whole),
-      }
-    );
+    const fits = fitted(one, other, start, turn, false);
+    return fits && { ...fits, exchanged, orientation: turn };
   };
   const [first, second] = [
     attempt(a, b, a.windows[window]!, orientation, false),

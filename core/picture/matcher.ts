@@ -1,6 +1,6 @@
 import type { Candidate } from './alike.ts';
 import { bitsOf, HashIndex, NEAR } from './hash-index.ts';
-import type { PictureHashes } from './windows.ts';
+import { hashesOf, type PictureHashes, type Prepared } from './windows.ts';
 
 /** Two pictures that may show the same: a window of `one` is near the whole of `other`. */
 export interface MatchCandidate extends Candidate {
@@ -83,6 +83,13 @@ export class Matcher {
       size: entries.length,
     });
   }
+}
+
+/** Candidates of two pictures alone: the first is spoken of as 0. */
+export function candidatesOf(first: Prepared, second: Prepared): MatchCandidate[] {
+  const matcher = new Matcher();
+  for (const picture of [first, second]) matcher.add(hashesOf(picture), true);
+  return matcher.candidates([0]);
 }
 
 /** Of all windows that are near one hash, the nearest of each picture. */

@@ -1,9 +1,9 @@
 import sharp from 'sharp';
 import { laidOver, type Fit } from '../../core/picture/alike.ts';
 import { differenceOf, isWhole, OVERLAY, type Differing } from '../../core/picture/difference.ts';
-import { Matcher } from '../../core/picture/matcher.ts';
+import { candidatesOf } from '../../core/picture/matcher.ts';
 import { chromaOf, PLANE, planeOf } from '../../core/picture/signature.ts';
-import { hashesOf, Prepared, WHOLE, type Window } from '../../core/picture/windows.ts';
+import { Prepared, WHOLE, type Window } from '../../core/picture/windows.ts';
 import { LIMITS } from './limits.ts';
 
 /** Below this correlation nothing is laid over anything. */
@@ -18,12 +18,10 @@ const SIDE = 1024;
 export async function differences(one: string, other: string): Promise<Differing | null> {
   const [a, b] = [await decoded(one), await decoded(other)];
   if (a.picture.windows.length === 0 || b.picture.windows.length === 0) return null;
-  const matcher = new Matcher();
-  for (const { picture } of [a, b]) matcher.add(hashesOf(picture), true);
   // A person has chosen them: as a whole they are tried in any case.
   const whole = { window: 0, orientation: 0, bits: 0, one: 0, other: 1 };
   let best: { fit: Fit; holder: typeof a } | undefined;
-  for (const candidate of [...matcher.candidates([0]), whole]) {
+  for (const candidate of [...candidatesOf(a.picture, b.picture), whole]) {
     const [first, second] = candidate.one === 0 ? [a, b] : [b, a];
     const fit = laidOver(first.picture, second.picture, candidate);
     if (!fit || fit.score < LEAST || (best && best.fit.score >= fit.score)) continue;
