@@ -76,6 +76,15 @@ class Scene {
   }
 }
 
+/** What is painted over a part of a picture, in stripes: a caption, a logo. */
+function over({ picture }: Prepared, x: number, y: number, w: number, h: number, stripe = 0): Prepared {
+  const plane = picture.plane.slice();
+  for (let py = Math.round(y * PLANE); py < Math.round((y + h) * PLANE); py++)
+    for (let px = Math.round(x * PLANE); px < Math.round((x + w) * PLANE); px++)
+      plane[py * PLANE + px] = stripe > 0 && px % (2 * stripe) < stripe ? 245 : 10;
+  return new Prepared({ ...picture, plane });
+}
+
 /** Both ways round, as a search does it. */
 function alike(a: Prepared, b: Prepared): Alike | undefined {
   for (const way of candidatesOf(a, b)) {
@@ -104,6 +113,22 @@ describe('the same picture is found again, and how it is related', () => {
     ],
     ['a fifth cropped off', 'cropped', 0.8, (scene) => scene.seen({ x: 0, y: 0.2, w: 0.8, h: 0.8 })],
     ['a white border', 'edited', 0.8, (scene) => scene.seen(undefined, undefined, 0, 0.04)],
+    ['a caption under it', 'edited', 0.9, (scene) => over(scene.seen(), 0, 0.87, 1, 0.13, 2)],
+    ['a logo in a corner', 'edited', 0.95, (scene) => over(scene.seen(), 0.83, 0.03, 0.15, 0.14)],
+    [
+      'a date at the edge, and lighter',
+      'edited',
+      0.9,
+      (scene) =>
+        over(
+          scene.seen(undefined, (value) => value * 0.9 + 20),
+          0,
+          0.4,
+          0.18,
+          0.2,
+          1,
+        ),
+    ],
     ['mirrored', 'turned', 0.9, (scene) => scene.seen(undefined, undefined, 1)],
     ['turned by a quarter', 'turned', 0.9, (scene) => scene.seen(undefined, undefined, 5)],
   ])('%s: %s', (_what, relation, least, make) => {
@@ -126,6 +151,20 @@ test('other pictures are not alike, whatever is done to them', () => {
   for (const [i, one] of seen.entries())
     for (const [j, other] of [...seen.entries(), ...changed.entries()])
       if (i !== j) expect(alike(one, other), `${i} and ${j}`).toBeUndefined();
+});
+
+test('forms filled in differently are not alike, though all around it is the same', () => {
+  const [form] = scenes;
+  const filled = (number: number) => {
+    const plane = form!.seen().picture.plane.slice();
+    const { plane: within } = new Scene(480, 480, 100 + number).seen().picture;
+    for (let y = 24; y < 104; y++)
+      plane.set(within.subarray(y * PLANE + 24, y * PLANE + 104), y * PLANE + 24);
+    return new Prepared({ plane, width: 480, height: 480, chroma: null });
+  };
+  const forms = Array.from({ length: 8 }, (_, number) => filled(number));
+  for (const [i, one] of forms.entries())
+    for (const other of forms.slice(i + 1)) expect(alike(one, other)).toBeUndefined();
 });
 
 test('flat and blank pictures: alike only when they are the same in shape, structure and colour', () => {

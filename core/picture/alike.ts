@@ -15,6 +15,8 @@ export interface Candidate {
   /** How the other must be turned to fit. */
   orientation: number;
   bits: number;
+  /** The same window of both is near: what lies outside it may have been covered. */
+  part?: boolean;
 }
 
 export const RELATIONS = ['re-encoded', 'resized', 'cropped', 'edited', 'turned'] as const;
@@ -151,9 +153,10 @@ const inverse = (orientation: number) =>
 export function verify(
   a: Prepared,
   b: Prepared,
-  { window: at, orientation, bits }: Candidate,
+  { window: at, orientation, bits, part }: Candidate,
 ): Alike | undefined {
   const window = a.windows[at]!;
+  if (part) return samePart(a, b, window);
   const attempt = (one: Prepared, other: Prepared, start: Window, turn: number, exchanged: boolean) => {
     const fits = fitted(one, other, start, turn);
     const alike = fits && judged(one, other, fits.window, turn, bits);
@@ -166,6 +169,22 @@ export function verify(
   return found && exchanged ? (found.sure >= exchanged.sure ? found : exchanged) : (found ?? exchanged);
 }
 
+/** Two pictures of one shape that agree in a large part, at the same place; what lies outside it has been changed. */
+function samePart(a: Prepared, b: Prepared, window: Window): Alike | undefined {
+  if (Math.abs(Math.log(shapeOf(a, 0) / shapeOf(b, 0))) > SHAPE / 3) return undefined;
+  const [p, q] = [sampled(a.sums, window, VERIFY_SIDE), sampled(b.sums, window, VERIFY_SIDE)];
+  const { whole, detail, textured, agreeing, middle } = agreement(p, q);
+  if (textured < 0.08 || whole < 0.95 || detail < 0.85 || agreeing < 0.8 || !middle(0.8)) return undefined;
+  return {
+    relation: 'edited',
+    window: WHOLE,
+    exchanged: false,
+    orientation: 0,
+    weak: false,
+    sure: sureness(whole, detail, agreeing),
+  };
+}
+
 /** How one picture lies on another. */
 export interface Fit {
   window: Window;
@@ -176,7 +195,15 @@ export interface Fit {
 }
 
 /** Lays a candidate over, also when too much has been changed to say by itself that they are alike. Undefined: nothing fits. */
-export function laidOver(a: Prepared, b: Prepared, { window, orientation }: Candidate): Fit | undefined {
+export function laidOver(
+  a: Prepared,
+  b: Prepared,
+  { window, orientation, part }: Candidate,
+): Fit | undefined {
+  if (part) {
+    const score = correlation(a.whole(HASH_SIDE), b.whole(HASH_SIDE));
+    return { window: WHOLE, exchanged: false, orientation: 0, score };
+  }
   const attempt = (one: Prepared, other: Prepared, start: Window, turn: number, exchanged: boolean) => {
     const fits = fitted(one, other, start, turn, false);
     return fits && { ...fits, exchanged, orientation: turn };
@@ -197,10 +224,7 @@ function judged(
 ): Omit<Alike, 'exchanged'> | undefined {
   const p = sampled(a.sums, window, VERIFY_SIDE);
   const q = orient(b.whole(VERIFY_SIDE), VERIFY_SIDE, orientation);
-  const whole = correlation(p, q);
-  const [pd, qd] = [detailOf(p, VERIFY_SIDE, 3), detailOf(q, VERIFY_SIDE, 3)];
-  const detail = correlation(pd, qd);
-  const { textured, agreeing } = textureOf(pd, qd);
+  const { whole, detail, textured, agreeing, middle } = agreement(p, q);
   const turned = orientation !== 0;
   const cropped = Math.min(window.w, window.h) < 0.93;
   // A few stars on black are structure enough when all of them agree.
@@ -214,17 +238,32 @@ function judged(
     const doubtful = (turned || cropped) && (whole < 0.95 || detail < 0.85);
     if (whole < 0.88 || detail < (turned ? 0.85 : 0.72)) return undefined;
     if (agreeing < (doubtful ? 0.8 : 0.6)) return undefined;
-    if (!sameMiddle(pd, qd, turned ? 0.9 : cropped ? 0.8 : detail < 0.85 ? 0.75 : 0.6)) return undefined;
+    if (!middle(turned ? 0.9 : cropped ? 0.8 : detail < 0.85 ? 0.75 : 0.6)) return undefined;
   }
-  const over = (value: number, least: number) => Math.max(0, (value - least) / (1 - least));
   return {
     relation: relationOf(a, b, window, orientation, p, q),
     window,
     orientation,
-    sure: weak ? over(whole, 0.99) : Math.min(over(whole, 0.88), over(detail, 0.72), over(agreeing, 0.6)),
+    sure: weak ? over(whole, 0.99) : sureness(whole, detail, agreeing),
     weak,
   };
 }
+
+/** How well two pictures agree, VERIFY_SIDE squared each. */
+function agreement(p: Float64Array, q: Float64Array) {
+  const [pd, qd] = [detailOf(p, VERIFY_SIDE, 3), detailOf(q, VERIFY_SIDE, 3)];
+  return {
+    whole: correlation(p, q),
+    detail: correlation(pd, qd),
+    ...textureOf(pd, qd),
+    middle: (least: number) => sameMiddle(pd, qd, least),
+  };
+}
+
+const over = (value: number, least: number) => Math.max(0, (value - least) / (1 - least));
+/** 0: just accepted; 1: nothing differs. */
+const sureness = (whole: number, detail: number, agreeing: number) =>
+  Math.min(over(whole, 0.88), over(detail, 0.72), over(agreeing, 0.6));
 
 /** Prints in one frame, pages of one form: all that is strong in them agrees, and what they are about does not. So the middle must agree, too. */
 function sameMiddle(p: Float64Array, q: Float64Array, least: number): boolean {

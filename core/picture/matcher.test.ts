@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
 import { seeded } from '../test/chance.ts';
 import { bitsOf, NEAR } from './hash-index.ts';
-import { Matcher, MOST_CANDIDATES, type MatchCandidate } from './matcher.ts';
+import { Matcher, MOST_CANDIDATES, PART_NEAR, type MatchCandidate } from './matcher.ts';
+import { PARTS } from './windows.ts';
 
 /** Pictures with random hashes, some near an earlier one's. */
 function library(seed: number, size: number) {
@@ -10,7 +11,7 @@ function library(seed: number, size: number) {
   const pictures: { windows: Int32Array; oriented: Int32Array }[] = [];
   for (let i = 0; i < size; i++) {
     const flat = chance.below(6) === 0;
-    const windows = Int32Array.from({ length: flat ? 2 : 48 }, word);
+    const windows = Int32Array.from({ length: flat ? 2 : 90 }, word);
     const oriented = Int32Array.from({ length: flat ? 2 : 16 }, word);
     const near = pictures[chance.below(size)];
     if (near && chance.below(2) === 0) {
@@ -19,15 +20,21 @@ function library(seed: number, size: number) {
       oriented[to] = near.windows[at]! ^ (chance.below(16) << chance.below(28));
       oriented[to + 1] = near.windows[at + 1]! ^ (chance.below(16) << chance.below(28));
     }
+    if (near && near.windows.length === windows.length && !flat && chance.below(3) === 0) {
+      const at = 2 * PARTS[chance.below(4)]!;
+      windows[at] = near.windows[at]! ^ (chance.below(16) << chance.below(28));
+      windows[at + 1] = near.windows[at + 1]! ^ (chance.below(16) << chance.below(28));
+    }
     pictures.push({ windows, oriented });
   }
   return pictures;
 }
 
-const keyOf = ({ one, other, orientation }: MatchCandidate) => `${one} ${other} ${orientation}`;
+const keyOf = ({ one, other, orientation, part }: MatchCandidate) =>
+  part ? `${Math.min(one, other)} ${Math.max(one, other)} part` : `${one} ${other} ${orientation}`;
 
 test('finds every pair within the bits, both ways round, whether few or many are asked for, and some came later', () => {
-  let pairs = 0;
+  let [pairs, parts] = [0, 0];
   for (let seed = 1; seed <= 12; seed++) {
     const size = 30 + 20 * (seed % 3);
     const pictures = library(seed, size);
@@ -50,12 +57,23 @@ test('finds every pair within the bits, both ways round, whether few or many are
             const key = `${one} ${other} ${o / 2}`;
             if (bits <= NEAR && bits < (expected.get(key) ?? 99)) expected.set(key, bits);
           }
+        for (const part of PARTS) {
+          const [a, b] = [pictures[one]!.windows, pictures[other]!.windows];
+          if (one > other || Math.min(a.length, b.length) < 2 * part) continue;
+          const bits = bitsOf(a[2 * part]! ^ b[2 * part]!) + bitsOf(a[2 * part + 1]! ^ b[2 * part + 1]!);
+          const key = `${one} ${other} part`;
+          if (bits <= PART_NEAR && bits < (expected.get(key) ?? 99)) expected.set(key, bits);
+        }
       }
-    const found = new Map(matcher.candidates(asked).map((one) => [keyOf(one), one.bits]));
+    const candidates = matcher.candidates(asked);
+    const found = new Map(candidates.map((one) => [keyOf(one), one.bits]));
     expect(found).toEqual(expected);
+    expect(candidates).toHaveLength(expected.size);
     pairs += found.size;
+    parts += candidates.filter((one) => one.part).length;
   }
   expect(pairs).toBeGreaterThan(60);
+  expect(parts).toBeGreaterThan(20);
 });
 
 test('of hundreds that all look the same, each is verified against a bounded number', () => {

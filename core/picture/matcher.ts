@@ -1,8 +1,8 @@
 import type { Candidate } from './alike.ts';
 import { bitsOf, HashIndex, NEAR } from './hash-index.ts';
-import { hashesOf, type PictureHashes, type Prepared } from './windows.ts';
+import { hashesOf, PARTS, type PictureHashes, type Prepared } from './windows.ts';
 
-/** Two pictures that may show the same: a window of `one` is near the whole of `other`. */
+/** Two pictures that may show the same: a window of `one` is near the whole of `other`, or the same window of it. */
 export interface MatchCandidate extends Candidate {
   one: number;
   other: number;
@@ -10,6 +10,8 @@ export interface MatchCandidate extends Candidate {
 
 /** So many candidates of one picture are worth verifying, the nearest first. */
 export const MOST_CANDIDATES = 100;
+/** Bits by which the same part of two may differ: nothing has been moved or sized there. */
+export const PART_NEAR = 6;
 /** Below so many pictures asked for at once, going through all hashes is quicker than an index of theirs. */
 const FEW = 6;
 
@@ -21,7 +23,7 @@ const FEW = 6;
 export class Matcher {
   private readonly entries: PictureHashes[] = [];
   private readonly askedBefore = new Set<number>();
-  private index: { hashes: WindowIndex; size: number } | undefined;
+  private index: { hashes: WindowIndex; parts: WindowIndex; size: number } | undefined;
 
   get size(): number {
     return this.entries.length;
@@ -55,10 +57,7 @@ export class Matcher {
       }
     }
     const own = new Set(asked);
-    const theirs =
-      asked.length > FEW
-        ? new WindowIndex(asked.map((id) => ({ id, windows: this.entries[id]!.windows })))
-        : undefined;
+    const theirs = asked.length > FEW ? new WindowIndex(this.entries, () => true, asked) : undefined;
     for (const other of this.askedBefore) {
       if (own.has(other)) continue;
       const { oriented } = this.entries[other]!;
@@ -71,15 +70,39 @@ export class Matcher {
         found.take(other, orientation);
       }
     }
+    const parts = this.samePart(asked, own);
     for (const id of asked) this.askedBefore.add(id);
-    return bounded(found.all, own);
+    return bounded([...found.all, ...parts], own);
   }
 
-  private indexed(): { hashes: WindowIndex; size: number } {
+  /** Of those that are asked for or have been: the same part is near. Each two are told once. */
+  private samePart(asked: readonly number[], own: ReadonlySet<number>): MatchCandidate[] {
+    const found = new Nearest(this.entries.length);
+    const index = this.indexed();
+    for (const other of asked) {
+      const { windows } = this.entries[other]!;
+      for (const part of PARTS) {
+        if (2 * part >= windows.length) continue;
+        const see = (one: number, window: number, bits: number) => {
+          if (window !== part || bits > PART_NEAR) return;
+          if (own.has(one) ? one < other : this.askedBefore.has(one)) found.see(one, window, bits);
+        };
+        const [high, low] = [windows[2 * part]!, windows[2 * part + 1]!];
+        index.parts.near(high, low, see);
+        for (let one = index.size; one < this.entries.length; one++)
+          see(one, part, bitsBetween(this.entries[one]!, part, high, low));
+      }
+      found.take(other, 0, true);
+    }
+    return found.all;
+  }
+
+  private indexed() {
     const { index, entries } = this;
     if (index && entries.length - index.size <= 100 + index.size / 10) return index;
     return (this.index = {
-      hashes: new WindowIndex(entries.map(({ windows }, id) => ({ id, windows }))),
+      hashes: new WindowIndex(entries, () => true),
+      parts: new WindowIndex(entries, (window) => PARTS.includes(window)),
       size: entries.length,
     });
   }
@@ -113,11 +136,11 @@ class Nearest {
     this.windows[one] = window;
   };
 
-  /** What was seen is near the whole of `other`, turned. */
-  take(other: number, orientation: number): void {
+  /** What was seen is near the whole of `other`, turned, or the same part of it. */
+  take(other: number, orientation: number, part = false): void {
     for (const one of this.seen) {
-      if (one !== other)
-        this.all.push({ one, other, window: this.windows[one]!, orientation, bits: this.bits[one]! });
+      const [window, bits] = [this.windows[one]!, this.bits[one]!];
+      if (one !== other) this.all.push({ one, other, window, orientation, bits, ...(part ? { part } : {}) });
       this.bits[one] = 255;
     }
     this.seen.length = 0;
@@ -130,20 +153,28 @@ class WindowIndex {
   private readonly owners: Int32Array;
   private readonly windows: Uint8Array;
 
-  constructor(pictures: readonly { id: number; windows: Int32Array }[]) {
-    const count = pictures.reduce((sum, one) => sum + one.windows.length / 2, 0);
-    const words = new Int32Array(2 * count);
-    this.owners = new Int32Array(count);
-    this.windows = new Uint8Array(count);
-    let at = 0;
-    for (const { id, windows } of pictures) {
-      words.set(windows, 2 * at);
-      for (let window = 0; 2 * window < windows.length; window++, at++) {
-        this.owners[at] = id;
-        this.windows[at] = window;
+  /**
+   * @param wanted which of the windows
+   * @param ids whose
+   */
+  constructor(
+    entries: readonly PictureHashes[],
+    wanted: (window: number) => boolean,
+    ids: Iterable<number> = entries.keys(),
+  ) {
+    const found: number[] = [];
+    const words: number[] = [];
+    for (const id of ids) {
+      const { windows } = entries[id]!;
+      for (let window = 0; 2 * window < windows.length; window++) {
+        if (!wanted(window)) continue;
+        found.push(id, window);
+        words.push(windows[2 * window]!, windows[2 * window + 1]!);
       }
     }
-    this.hashes = new HashIndex(words);
+    this.owners = Int32Array.from({ length: found.length / 2 }, (_, at) => found[2 * at]!);
+    this.windows = Uint8Array.from({ length: found.length / 2 }, (_, at) => found[2 * at + 1]!);
+    this.hashes = new HashIndex(Int32Array.from(words));
   }
 
   near(high: number, low: number, found: (id: number, window: number, bits: number) => void): void {
@@ -152,25 +183,41 @@ class WindowIndex {
 }
 
 function nearWindows(
-  { windows }: PictureHashes,
+  entry: PictureHashes,
   high: number,
   low: number,
   found: (window: number, bits: number) => void,
 ): void {
-  for (let at = 0; at < windows.length; at += 2) {
-    const one = bitsOf(windows[at]! ^ high);
-    if (one > NEAR) continue;
-    const bits = one + bitsOf(windows[at + 1]! ^ low);
-    if (bits <= NEAR) found(at / 2, bits);
+  for (let window = 0; 2 * window < entry.windows.length; window++) {
+    const bits = bitsBetween(entry, window, high, low);
+    if (bits <= NEAR) found(window, bits);
   }
 }
+
+/** By how many bits a window's hash differs; more than NEAR: by that or more, or there is no such window. */
+function bitsBetween({ windows }: PictureHashes, window: number, high: number, low: number): number {
+  if (2 * window >= windows.length) return NEAR + 1;
+  const bits = bitsOf(windows[2 * window]! ^ high);
+  return bits > NEAR ? bits : bits + bitsOf(windows[2 * window + 1]! ^ low);
+}
+
+/** What agrees as a whole tells more than what agrees in a part. */
+const wholeFirst = (a: MatchCandidate, b: MatchCandidate) =>
+  Number(a.part ?? false) - Number(b.part ?? false);
 
 /** The nearest first, and of no picture that was asked for more than are worth it. */
 function bounded(candidates: MatchCandidate[], asked: ReadonlySet<number>): MatchCandidate[] {
   const counts = new Map<number, number>();
   const room = (id: number) => asked.has(id) && (counts.get(id) ?? 0) < MOST_CANDIDATES;
   return candidates
-    .sort((a, b) => a.bits - b.bits || a.one - b.one || a.other - b.other || a.orientation - b.orientation)
+    .sort(
+      (a, b) =>
+        wholeFirst(a, b) ||
+        a.bits - b.bits ||
+        a.one - b.one ||
+        a.other - b.other ||
+        a.orientation - b.orientation,
+    )
     .filter(({ one, other }) => {
       if (!room(one) && !room(other)) return false;
       for (const id of [one, other]) counts.set(id, (counts.get(id) ?? 0) + 1);

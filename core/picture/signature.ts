@@ -57,6 +57,12 @@ export function lowCoefficients(means: Float64Array): Float64Array {
   return low;
 }
 
+/** What encoding and sizing change of a coefficient: in grey levels, and as a share of the largest. */
+const LEAST_NOISE = 4;
+const NOISE = 0.003;
+/** More coefficients than these do not lie so near to the median by chance. */
+const MOST_NOISY = 20;
+
 /** A mirror turns the signs of the odd coefficients of its axis; a transpose swaps the axes. */
 export function hashOf(low: Float64Array, orientation: number): readonly [number, number] {
   const values = new Float64Array(64);
@@ -67,9 +73,14 @@ export function hashOf(low: Float64Array, orientation: number): readonly [number
       if (orientation & 2 && v % 2 === 1) value = -value;
       values[v * 8 + u] = value;
     }
-  const median = values.slice(1).sort()[31]!;
+  const sorted = values.slice(1).sort();
+  const median = sorted[31]!;
+  const noise = Math.max(LEAST_NOISE, NOISE * Math.max(-sorted[0]!, sorted[62]!));
+  // Of a symmetric drawing half of the coefficients are nothing but noise around zero: all of these must fall on one side.
+  const noisy = sorted.filter((value) => Math.abs(value - median) < noise).length > MOST_NOISY;
+  const border = noisy ? median + noise : median;
   const words: [number, number] = [0, 0];
-  for (let i = 1; i < 64; i++) if (values[i]! > median) words[i >> 5]! |= 1 << (i & 31);
+  for (let i = 1; i < 64; i++) if (values[i]! > border) words[i >> 5]! |= 1 << (i & 31);
   return words;
 }
 

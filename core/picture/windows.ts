@@ -89,6 +89,17 @@ const EDGES = [
   [0, 0.5],
   [1, 0.5],
 ] as const;
+const SCALES = [0.95, 0.9, 0.8];
+const placesAt = (scale: number) => (scale === 0.95 ? CORNERS : [...CORNERS, ...EDGES]);
+/** How much one side less is. */
+const ONE_SIDE = [0.06, 0.12, 0.2];
+/**
+ * Which windows leave out a fifth at one side: there stand captions, logos and dates. Pictures that agree in one of them, at the same
+ * place, show the same but for what has been put over it.
+ */
+export const PARTS: readonly number[] = [0, 1, 2, 3].map(
+  (at) => 1 + SCALES.reduce((sum, scale) => sum + placesAt(scale).length, 0) + 4 * (ONE_SIDE.length - 1) + at,
+);
 /** Shapes to which pictures are cropped, width by height. */
 const SHAPES = [16 / 9, 3 / 2, 4 / 3, 1, 3 / 4, 2 / 3];
 
@@ -98,17 +109,16 @@ const SHAPES = [16 / 9, 3 / 2, 4 / 3, 1, 3 / 4, 2 / 3];
  */
 function windowsOf(picture: Picture): readonly Window[] {
   const windows = [WHOLE];
-  for (const scale of [0.95, 0.9, 0.8]) {
+  for (const scale of SCALES) {
     const rest = 1 - scale;
-    const places = scale === 0.95 ? CORNERS : [...CORNERS, ...EDGES];
-    for (const [px, py] of places) windows.push({ x: px * rest, y: py * rest, w: scale, h: scale });
+    for (const [px, py] of placesAt(scale)) windows.push({ x: px * rest, y: py * rest, w: scale, h: scale });
   }
   // What is cut off one axis alone changes the shape, and with it every coefficient of that axis.
   const ofOneAxis = (from: number, rest: number) => {
     const [at, left] = [from * rest, 1 - rest];
     windows.push({ x: at, y: 0, w: left, h: 1 }, { x: 0, y: at, w: 1, h: left });
   };
-  for (const rest of [0.06, 0.12, 0.2]) for (const from of [0, 1]) ofOneAxis(from, rest);
+  for (const rest of ONE_SIDE) for (const from of [0, 1]) ofOneAxis(from, rest);
   for (const rest of [0.12, 0.22]) ofOneAxis(0.5, rest);
   const aspect = picture.width / picture.height;
   for (const shape of SHAPES) {

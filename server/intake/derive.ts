@@ -5,11 +5,11 @@ import { rgbaToThumbHash } from 'thumbhash';
 import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { dominantColours } from '../../core/picture/colours.ts';
-import { hashesOf, Prepared } from '../../core/picture/windows.ts';
-import { chromaOf, PLANE, planeOf } from '../../core/picture/signature.ts';
+import { hashesOf } from '../../core/picture/windows.ts';
 import { NOTHING, THUMBNAIL_SIZES, Undecodable, type Derived, type Signature } from './derived.ts';
 import { PLAIN_TEXT, readOffice, readPdf, readPdfPage, readText } from './document.ts';
 import { DECODED, headerSize } from './inspect.ts';
+import { comparable } from './comparable.ts';
 import { LIMITS } from './limits.ts';
 import { LONGEST_WAVE, posterOf, WAVE_COLUMNS, waveformOf } from './timed.ts';
 
@@ -192,13 +192,6 @@ async function lookAt(
   const from = () =>
     sharp(data, { raw: { width: info.width, height: info.height, channels: info.channels } });
   await writeThumbnail(from(), to);
-  const rgb = await from()
-    .flatten({ background: '#ffffff' })
-    .toColorspace('srgb')
-    .resize(PLANE, PLANE, { fit: 'fill' })
-    .removeAlpha()
-    .raw()
-    .toBuffer();
   const { data: tiny, info: tinyInfo } = await from()
     .toColorspace('srgb')
     .ensureAlpha()
@@ -211,7 +204,7 @@ async function lookAt(
   return {
     placeholder: Buffer.from(rgbaToThumbHash(tinyInfo.width, tinyInfo.height, tiny)).toString('base64'),
     colours: dominantColours(Uint8Array.from(opaque)),
-    signature: signatureOf(rgb, info),
+    signature: await signatureOf({ data, info }),
     ...shadesOf(data, info.channels),
   };
 }
@@ -237,31 +230,23 @@ export async function signatureAlone(file: string, path: SitePath): Promise<Sign
   if (kindOf(path) !== 'image' || !DECODED.has(mime) || /bmp|icon/.test(mime)) return null;
   const side = THUMBNAIL_SIZES[0];
   try {
-    const { data, info } = await sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
-      .autoOrient()
-      .resize({ width: side, height: side, fit: 'inside', withoutEnlargement: true })
-      .flatten({ background: '#ffffff' })
-      .toColorspace('srgb')
-      .removeAlpha()
-      .raw({ depth: 'uchar' })
-      .toBuffer({ resolveWithObject: true });
-    const rgb = await sharp(data, {
-      raw: { width: info.width, height: info.height, channels: info.channels },
-    })
-      .toColorspace('srgb')
-      .resize(PLANE, PLANE, { fit: 'fill' })
-      .raw()
-      .toBuffer();
-    return signatureOf(rgb, info);
+    return await signatureOf(
+      await sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
+        .autoOrient()
+        .resize({ width: side, height: side, fit: 'inside', withoutEnlargement: true })
+        .toColorspace('srgb')
+        .raw({ depth: 'uchar' })
+        .toBuffer({ resolveWithObject: true }),
+    );
   } catch {
     // A file that no decoder reads is told as unreadable elsewhere; it looks like nothing.
     return null;
   }
 }
 
-function signatureOf(rgb: Uint8Array, { width, height }: { width: number; height: number }): Signature {
-  const picture = new Prepared({ plane: planeOf(rgb), chroma: chromaOf(rgb), width, height });
-  const { plane, chroma } = picture.picture;
+async function signatureOf(pixels: { data: Buffer; info: OutputInfo }): Promise<Signature> {
+  const { picture } = await comparable(pixels);
+  const { plane, chroma, width, height } = picture.picture;
   return { plane, chroma: chroma!, aspect: width / height, ...hashesOf(picture) };
 }
 

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, expect, test } from 'vitest';
+import { comparable } from './comparable.ts';
 import { differences } from './differences.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'iconomos-differences-'));
@@ -95,4 +96,24 @@ test('mirrored ones are laid over each other; lighter ones are told so; others a
   expect(lighter.marks).toEqual([]);
   expect(await differences(one, put(await bytesOf(scene(8))))).toBeNull();
   await expect(differences(one, put(plain.subarray(0, 2000)))).rejects.toThrow();
+});
+
+test('a white drawing on a transparent ground is compared on black, where it can be seen', async () => {
+  const drawing = (x: number) =>
+    sharp(
+      Buffer.from(
+        `<svg xmlns="http://www.w3.org/2000/svg" width="600" height="400"><g fill="#fff"><rect x="60" y="50" width="140" height="120"/><circle cx="${x}" cy="260" r="90"/><path d="M260 60h200l-60 120z"/></g></svg>`,
+      ),
+    );
+  const [one, same, other] = [
+    put(await drawing(420).png().toBuffer(), 'white.png'),
+    put(await drawing(420).webp({ quality: 90 }).toBuffer(), 'white.webp'),
+    put(await drawing(150).png().toBuffer(), 'white-other.png'),
+  ];
+  expect((await differences(one, same))!.marks).toEqual([]);
+  // Without its circle it is another drawing.
+  expect(await differences(one, other)).toBeNull();
+  const { data, info } = await sharp(one).raw().toBuffer({ resolveWithObject: true });
+  const { picture, background } = await comparable({ data, info });
+  expect([picture.isFlat, background]).toEqual([false, '#000000']);
 });

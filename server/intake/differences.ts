@@ -2,8 +2,8 @@ import sharp from 'sharp';
 import { laidOver, type Fit } from '../../core/picture/alike.ts';
 import { differenceOf, isWhole, OVERLAY, type Differing } from '../../core/picture/difference.ts';
 import { candidatesOf } from '../../core/picture/matcher.ts';
-import { chromaOf, PLANE, planeOf } from '../../core/picture/signature.ts';
-import { Prepared, WHOLE, type Window } from '../../core/picture/windows.ts';
+import { WHOLE, type Window } from '../../core/picture/windows.ts';
+import { comparable } from './comparable.ts';
 import { LIMITS } from './limits.ts';
 
 /** Below this correlation nothing is laid over anything. */
@@ -50,20 +50,20 @@ export async function differences(one: string, other: string): Promise<Differing
 }
 
 async function decoded(file: string) {
-  const { data, info } = await sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
+  const pixels = await sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
     .autoOrient()
     .resize({ width: SIDE, height: SIDE, fit: 'inside', withoutEnlargement: true })
-    .flatten({ background: '#ffffff' })
     .toColorspace('srgb')
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  const { width, height, channels } = pixels.info;
+  const { picture, background } = await comparable(pixels);
+  const data = await sharp(pixels.data, { raw: { width, height, channels } })
+    .flatten({ background })
     .removeAlpha()
     .png({ compressionLevel: 0 })
-    .toBuffer({ resolveWithObject: true });
-  const rgb = await raw(data, PLANE);
-  const { width, height } = info;
-  return {
-    bytes: { data, width, height },
-    picture: new Prepared({ plane: planeOf(rgb), chroma: chromaOf(rgb), width, height }),
-  };
+    .toBuffer();
+  return { bytes: { data, width, height }, picture };
 }
 
 function overlay(

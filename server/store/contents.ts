@@ -3,7 +3,7 @@ import type { Derived } from '../intake/derived.ts';
 import type { Db } from './database.ts';
 
 /** Raise this when more or other things are derived from bytes: everything is then derived anew. */
-const DERIVE_VERSION = 5;
+const DERIVE_VERSION = 6;
 
 /** What the same picture in other bytes has too. */
 const COPIED =
