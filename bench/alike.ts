@@ -1,11 +1,12 @@
-import { readFileSync } from 'node:fs';
-import { relative } from 'node:path';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join, relative } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { verify, type Alike } from '../core/picture/alike.ts';
 import { candidatesOf } from '../core/picture/matcher.ts';
 import { HashIndex, NEAR, bitsOf } from '../core/picture/hash-index.ts';
 import { chromaOf, PLANE, planeOf } from '../core/picture/signature.ts';
 import { Prepared } from '../core/picture/windows.ts';
+import { Chance } from '../demo/chance.ts';
 import { demoPictures } from './pictures.ts';
 
 /** So many of the demo's pictures are compared, each with all variants of all. */
@@ -16,6 +17,22 @@ const time = (work: () => void) => {
   work();
   return performance.now() - start;
 };
+
+const dice = new Chance('alike');
+const drawing = (width: number, height: number, within: string) =>
+  Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}">${within}</svg>`);
+const caption = (width: number, height: number) =>
+  drawing(
+    width,
+    height,
+    `<rect y="${0.88 * height}" width="${width}" height="${0.12 * height}"/><text x="${0.03 * width}" y="${0.96 * height}" font-size="${0.06 * height}" fill="#fff">The dome on an open night</text>`,
+  );
+const logo = (width: number, height: number) =>
+  drawing(
+    width,
+    height,
+    `<rect x="${0.82 * width}" y="${0.03 * height}" width="${0.15 * width}" height="${0.12 * height}" fill="#c22"/>`,
+  );
 
 /** What is done to a picture, and how much of it must be found again. */
 const VARIANTS: [
@@ -81,20 +98,41 @@ const VARIANTS: [
         background: '#fff',
       }),
   ],
+  [
+    'a caption under it',
+    0.95,
+    (picture, width, height) => picture.composite([{ input: caption(width, height) }]),
+  ],
+  [
+    'a logo in a corner',
+    0.95,
+    (picture, width, height) => picture.composite([{ input: logo(width, height) }]),
+  ],
+  [
+    'up to a tenth off each side',
+    0.8,
+    (picture, width, height) => {
+      const part = () => dice.between(0, 0.1);
+      const [left, top, right, bottom] = [part() * width, part() * height, part() * width, part() * height];
+      return picture.extract({
+        left: Math.floor(left),
+        top: Math.floor(top),
+        width: Math.floor(width - left - right),
+        height: Math.floor(height - top - bottom),
+      });
+    },
+  ],
   ['mirrored', 0.8, (picture) => picture.flop()],
   ['turned by a quarter', 0.8, (picture) => picture.rotate(90)],
 ];
 
-async function prepared(bytes: Buffer): Promise<Prepared> {
-  const { width, height } = await sharp(bytes).metadata();
-  const rgb = await sharp(bytes)
-    .flatten({ background: '#fff' })
-    .toColourspace('srgb')
-    .removeAlpha()
-    .resize(PLANE, PLANE, { fit: 'fill' })
-    .raw()
-    .toBuffer();
-  return new Prepared({ plane: planeOf(rgb), width, height, chroma: chromaOf(rgb) });
+const upright = (picture: Buffer | string) =>
+  sharp(picture).autoOrient().flatten({ background: '#fff' }).toColourspace('srgb').removeAlpha();
+
+async function prepared(picture: Buffer): Promise<Prepared> {
+  const { autoOrient } = await sharp(picture).metadata();
+  const rgb = await upright(picture).resize(PLANE, PLANE, { fit: 'fill' }).raw().toBuffer();
+  return new Prepared({ plane: planeOf(rgb), chroma: chromaOf(rgb), ...autoOrient });
 }
 
 /** Both ways round and all orientations, as the library is searched. */
@@ -108,16 +146,29 @@ function compare(a: Prepared, b: Prepared): Alike | undefined {
   return best;
 }
 
-/**
- * How many variants of the demo's pictures are found again, by what was done to them, and how many pairs are wrong; then the search
- * for candidates among 100,000 hashes against comparing every pair with the same kernel.
- */
-export async function benchAlike(say: (text: string) => void): Promise<void> {
-  const { folder, paths: painted } = await demoPictures();
-  const paths = painted.slice(0, PICTURES);
+/** The demo's pictures, or those of any other folder. */
+export async function benchAlike(say: (text: string) => void, pictures?: string): Promise<void> {
+  if (pictures) return benchRecall(say, pictures, pathsIn(pictures));
+  const { folder, paths } = await demoPictures();
+  await benchRecall(say, folder, paths.slice(0, PICTURES));
+  benchSearch(say);
+}
+
+const pathsIn = (folder: string) =>
+  readdirSync(folder, { withFileTypes: true, recursive: true })
+    .filter((one) => one.isFile() && /\.(?:jpe?g|png|webp|avif|gif|tiff?)$/i.test(one.name))
+    .map((one) => join(one.parentPath, one.name))
+    .sort();
+
+/** How many variants of pictures are found again, by what was done to them, and how many pairs are wrong. */
+async function benchRecall(
+  say: (text: string) => void,
+  folder: string,
+  paths: readonly string[],
+): Promise<void> {
   const bases: { path: string; picture: Prepared }[] = [];
   for (const path of paths) bases.push({ path, picture: await prepared(readFileSync(path)) });
-  // The demo itself shows some things twice, under other names: what is alike among the originals is one thing.
+  // What is alike among the originals is one thing, as far as can be told here.
   const like = new Map<number, Set<number>>();
   for (let a = 0; a < bases.length; a++)
     for (let b = a + 1; b < bases.length; b++)
@@ -131,7 +182,7 @@ export async function benchAlike(say: (text: string) => void): Promise<void> {
       .map((b) => `${relative(folder, bases[a]!.path)} = ${relative(folder, bases[b]!.path)}`),
   );
   say(
-    `Look-alikes among ${bases.length} pictures of the demo themselves: ${twice.length} pairs${twice.length > 0 ? ` (${twice.slice(0, 8).join('; ')})` : ''}.`,
+    `Look-alikes among ${bases.length} pictures themselves: ${twice.length} pairs${twice.length > 0 ? ` (${twice.slice(0, 8).join('; ')})` : ''}.`,
   );
   let accepted = 0;
   let wrong = 0;
@@ -141,7 +192,7 @@ export async function benchAlike(say: (text: string) => void): Promise<void> {
     for (const [at, { path, picture }] of bases.entries()) {
       const { width, height } = picture.picture;
       const variant = await prepared(
-        await make(sharp(path), width, height)
+        await make(upright(path), width, height)
           .toFormat(/Web/.test(name) ? 'webp' : 'jpeg', { quality: 85 })
           .toBuffer(),
       );
@@ -159,7 +210,10 @@ export async function benchAlike(say: (text: string) => void): Promise<void> {
   say(
     `Precision: ${(1 - wrong / Math.max(1, accepted)).toFixed(4)} (${wrong} wrong of ${accepted} pairs accepted; aim 0.99).`,
   );
+}
 
+/** The search for candidates among 100,000 hashes against comparing every pair with the same kernel. */
+function benchSearch(say: (text: string) => void): void {
   const count = 100_000;
   const words = new Int32Array(2 * count);
   let state = 123_456_789;

@@ -1,91 +1,27 @@
-import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
-import { monitorEventLoopDelay } from 'node:perf_hooks';
-import { parse } from 'parse5';
-import { NameIndex } from '../core/reference/mention.ts';
-import { readPage } from '../core/reference/read.ts';
-import { readSource } from '../core/reference/source.ts';
-import { SMALL_DEMO } from '../demo/test-setup.ts';
-import { Site } from '../server/site/site.ts';
-import { surveySite } from '../server/site/survey.ts';
-import { Pool } from '../server/work/pool.ts';
 import { benchAlike } from './alike.ts';
 import { benchIntake } from './intake.ts';
 import { benchLibrary } from './library.ts';
 import { benchNaming } from './naming.ts';
+import { benchReading } from './reading.ts';
 import { benchScan } from './scan.ts';
 import { benchUpkeep } from './upkeep.ts';
 
-/** Speed as ratios in one run against a bare baseline. */
+/** Speed as ratios in one run against a bare baseline: all of it, or the parts that are named. */
 const say = (text: string) => process.stdout.write(`${text}\n`);
-const time = async (work: () => unknown) => {
-  const start = performance.now();
-  await work();
-  return performance.now() - start;
+const [part, ...more] = process.argv.slice(2);
+const PARTS = {
+  reading: () => benchReading(say),
+  /** `npm run bench -- alike FOLDER`: what is found again of the pictures in that folder. */
+  alike: () => benchAlike(say, part ? more[0] : undefined),
+  scan: () => benchScan(say),
+  upkeep: () => benchUpkeep(say),
+  library: () => benchLibrary(say),
+  naming: () => benchNaming(say),
+  /** Fewer files or megabytes for a quick look: `npm run bench -- intake 60 500`. */
+  intake: () => benchIntake(say, Number(more[0] ?? 300), Number(more[1] ?? 4000)),
 };
-
-const page = readFileSync(join(SMALL_DEMO, 'gallery/deep-sky.html'));
-const large = new Uint8Array(Buffer.concat(Array.from({ length: 40 }, () => page)));
-const text = Buffer.from(large).toString('utf8');
-const source = readSource(large);
-if ('unread' in source) throw new Error(source.unread);
-await time(() => parse(text));
-const bare = await time(() => parse(text));
-const ours = await time(() => readPage('gallery/x.html', source));
-say(
-  `Reading references of a ${(large.length / 1e6).toFixed(1)} MB page: ${(ours / bare).toFixed(2)} x the time of a bare parse5 parse.`,
-);
-
-const few = new NameIndex(['a/alpha.jpg']);
-const many = new NameIndex(Array.from({ length: 20_000 }, (_, i) => `a/name-${i}.jpg`));
-await time(() => few.search(text));
-await time(() => many.search(text));
-const rounds = [1, 2, 3, 4, 5];
-const one = await time(() => rounds.forEach(() => few.search(text)));
-const all = await time(() => rounds.forEach(() => many.search(text)));
-say(`Searching a text for 20,000 names: ${(all / one).toFixed(2)} x the time for one name.`);
-
-const root = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
-for (let i = 0; i < 1500; i++) {
-  mkdirSync(join(root, `d${i % 30}`), { recursive: true });
-  writeFileSync(join(root, `d${i % 30}`, `p${i}.html`), page);
+if (part !== undefined && !(part in PARTS)) {
+  say(`There is no bench “${part}”. Name one of ${Object.keys(PARTS).join(', ')}, or none for all.`);
+  process.exit(1);
 }
-const pool = new Pool();
-const options = { root, dataFolder: join(root, '.iconomos'), pool };
-const delay = monitorEventLoopDelay({ resolution: 5 });
-delay.enable();
-let survey: Awaited<ReturnType<typeof surveySite>> | undefined;
-const first = await time(async () => (survey = await surveySite(options)));
-delay.disable();
-const second = await time(async () => surveySite({ ...options, known: survey!.files }));
-say(`A second scan of 1,500 unchanged pages: ${(second / first).toFixed(3)} x the time of the first.`);
-say(
-  `Longest hold of the main thread in the first scan: ${(delay.max / 1e6).toFixed(0)} ms of ${Math.round(first)} ms.`,
-);
-await pool.close();
-rmSync(root, { recursive: true });
-
-// The whole of a first start on the demo: reading, connecting, and writing to the database.
-const demo = join(mkdtempSync(join(tmpdir(), 'iconomos-bench-')), 'site');
-cpSync(SMALL_DEMO, demo, { recursive: true });
-const site = await Site.open({ site: demo });
-const hold = monitorEventLoopDelay({ resolution: 5 });
-hold.enable();
-const scan = await time(() => site.scan());
-hold.disable();
-say(
-  `Longest hold of the main thread in the first scan of the demo: ${(hold.max / 1e6).toFixed(0)} ms of ${Math.round(scan)} ms.`,
-);
-await site.close();
-rmSync(dirname(demo), { recursive: true });
-
-await benchAlike(say);
-await benchScan(say);
-await benchUpkeep(say);
-await benchLibrary(say);
-await benchNaming(say);
-
-// Fewer files or megabytes for a quick look: npm run bench -- 60 500
-const [files = '300', megabytes = '4000'] = process.argv.slice(2);
-await benchIntake(say, Number(files), Number(megabytes));
+for (const [name, run] of Object.entries(PARTS)) if (part === undefined || part === name) await run();

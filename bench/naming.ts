@@ -24,6 +24,7 @@ import { applyProposal } from '../server/ledger/proposal.ts';
 import { proposeUndo } from '../server/ledger/undo.ts';
 import { Site } from '../server/site/site.ts';
 import { ALL_HERE } from '../server/store/item-query.ts';
+import { time } from './time.ts';
 
 const ITEMS = 10_000;
 const PAGES = 5000;
@@ -65,11 +66,6 @@ export async function benchNaming(say: (text: string) => void): Promise<void> {
   const site = await Site.open({ site: root, people: [{ name: 'A', role: 'steward' }] });
   try {
     await site.scan();
-    const time = async (work: () => unknown) => {
-      const start = performance.now();
-      await work();
-      return performance.now() - start;
-    };
     const texts = pages.map((path) => readFileSync(join(root, path), 'utf8'));
     const parsed = await time(() => texts.forEach((text) => void parse(text)));
 

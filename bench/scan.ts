@@ -6,6 +6,7 @@ import { Chance } from '../demo/chance.ts';
 import { surveySite, type Survey } from '../server/site/survey.ts';
 import { walkSite } from '../server/site/walk.ts';
 import { Pool } from '../server/work/pool.ts';
+import { time } from './time.ts';
 
 const PAGES = 5000;
 const PICTURES = 200;
@@ -46,11 +47,6 @@ export async function benchScan(say: (text: string) => void): Promise<void> {
   }
   const pool = new Pool();
   const options = { root, dataFolder: join(root, '.iconomos'), pool };
-  const time = async (work: () => unknown) => {
-    const start = performance.now();
-    await work();
-    return performance.now() - start;
-  };
   try {
     // Both sides start cold, each with threads of its own; in turns, three times, the middle ratio counts.
     let survey!: Survey;

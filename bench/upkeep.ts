@@ -10,12 +10,8 @@ import { Site } from '../server/site/site.ts';
 import { alikeGroups } from '../server/upkeep/groups.ts';
 import { open } from './library.ts';
 import { demoPictures } from './pictures.ts';
+import { time } from './time.ts';
 
-const time = async (work: () => unknown) => {
-  const start = performance.now();
-  await work();
-  return performance.now() - start;
-};
 const PICTURES = 10_000;
 
 /**
