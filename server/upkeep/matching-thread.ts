@@ -10,10 +10,66 @@ import type { MatchAnswer, MatchQuestion } from './matching.ts';
 /** Finds pictures that show the same, on a thread of its own: hashes are held in memory, planes are read where they are needed. */
 const db = new Database((workerData as { file: string }).file, { readonly: true });
 
-const matcher = new Matcher();
-const numbers = new Map<string, number>();
-const shas: string[] = [];
-const pixels: number[] = [];
+/** Whose hashes are held, and what is known of their likenesses. */
+class Held {
+  readonly matcher = new Matcher();
+  readonly numbers = new Map<string, number>();
+  readonly shas: string[] = [];
+  readonly pixels: number[] = [];
+  /** Those that have been asked for: when one of them comes as not matched, it was looked at anew. */
+  readonly asked = new Set<string>();
+  readonly likenesses = new Likenesses(
+    (candidate) => {
+      const [a, b] = [this.prepared(candidate.one), this.prepared(candidate.other)];
+      return a && b && verify(a, b, candidate);
+    },
+    (id) => this.pixels[id]!,
+  );
+  /** Pictures made ready for verifying, the latest used: one takes 150 kB. */
+  private readonly ready = new Map<number, Prepared | undefined>();
+
+  /** All that are there, and what was found among them earlier. */
+  constructor() {
+    for (const row of all.iterate() as IterableIterator<HashRow>) this.add(row);
+    for (const row of known.iterate() as IterableIterator<Omit<AlikePair, 'weak'> & { weak: number }>) {
+      const [first, second] = [this.numbers.get(row.one), this.numbers.get(row.other)];
+      if (first === undefined || second === undefined) continue;
+      const { relation, sure, weak } = row;
+      this.likenesses.know({ one: first, other: second, relation, sure, weak: weak === 1 });
+    }
+  }
+
+  add(row: HashRow): void {
+    if (this.numbers.has(row.sha256)) return;
+    const hashes = { windows: words(row.windows), oriented: words(row.oriented) };
+    if (row.matched === 1) this.asked.add(row.sha256);
+    this.numbers.set(row.sha256, this.matcher.add(hashes, row.matched === 1));
+    this.shas.push(row.sha256);
+    this.pixels.push(row.pixels ?? 0);
+  }
+
+  private prepared(id: number): Prepared | undefined {
+    let picture = this.ready.get(id);
+    if (!this.ready.delete(id)) {
+      const row = seen.get(this.shas[id]) as
+        | { plane: Buffer; chroma: Buffer; aspect: number; width: number | null; height: number | null }
+        | undefined;
+      picture =
+        row &&
+        new Prepared({
+          plane: row.plane,
+          chroma: new Int8Array(row.chroma),
+          width: row.width ?? Math.round(row.aspect * 1000),
+          height: row.height ?? 1000,
+        });
+      if (this.ready.size >= READY) this.ready.delete(this.ready.keys().next().value!);
+    }
+    this.ready.set(id, picture);
+    return picture;
+  }
+}
+let held: Held | undefined;
+const READY = 400;
 
 const columns = `sha256, windows, oriented, matched,
   (select max(width * height) from item where item.sha256 = content.sha256) as pixels`;
@@ -40,67 +96,18 @@ interface HashRow {
 }
 const words = (bytes: Buffer) => new Int32Array(Uint8Array.from(bytes).buffer);
 
-function add(row: HashRow): void {
-  if (numbers.has(row.sha256)) return;
-  const hashes = { windows: words(row.windows), oriented: words(row.oriented) };
-  numbers.set(row.sha256, matcher.add(hashes, row.matched === 1));
-  shas.push(row.sha256);
-  pixels.push(row.pixels ?? 0);
-}
-
-/** All that are there, and what was found among them earlier. */
-function start(): void {
-  for (const row of all.iterate() as IterableIterator<HashRow>) add(row);
-  for (const row of known.iterate() as IterableIterator<Omit<AlikePair, 'weak'> & { weak: number }>) {
-    const [first, second] = [numbers.get(row.one), numbers.get(row.other)];
-    if (first === undefined || second === undefined) continue;
-    const { relation, sure, weak } = row;
-    likenesses.know({ one: first, other: second, relation, sure, weak: weak === 1 });
-  }
-}
-
-/** Pictures made ready for verifying, the latest used: one takes 150 kB. */
-const READY = 400;
-const ready = new Map<number, Prepared | undefined>();
-function prepared(id: number): Prepared | undefined {
-  let picture = ready.get(id);
-  if (!ready.delete(id)) {
-    const row = seen.get(shas[id]) as
-      | { plane: Buffer; chroma: Buffer; aspect: number; width: number | null; height: number | null }
-      | undefined;
-    picture =
-      row &&
-      new Prepared({
-        plane: row.plane,
-        chroma: new Int8Array(row.chroma),
-        width: row.width ?? Math.round(row.aspect * 1000),
-        height: row.height ?? 1000,
-      });
-    if (ready.size >= READY) ready.delete(ready.keys().next().value!);
-  }
-  ready.set(id, picture);
-  return picture;
-}
-
-const likenesses = new Likenesses(
-  (candidate) => {
-    const [a, b] = [prepared(candidate.one), prepared(candidate.other)];
-    return a && b && verify(a, b, candidate);
-  },
-  (id) => pixels[id]!,
-);
-
 /** Pairs of which one is asked for and both are there now. */
 function match({ id, sha256s }: MatchQuestion): AlikePair[] {
-  if (matcher.size === 0) start();
+  const rows = sha256s.flatMap((sha256) => (one.get(sha256) as HashRow | undefined) ?? []);
+  // Looked at anew since they were asked for: their hashes are others, and what was found of them is gone.
+  if (!held || rows.some((row) => row.matched === 0 && held!.asked.has(row.sha256))) held = new Held();
+  const { matcher, likenesses, numbers, shas, asked } = held;
   // Contents that have come since are among those that are looked through.
-  for (const row of unmatched.iterate() as IterableIterator<HashRow>) add(row);
-  for (const sha256 of sha256s) {
-    const row = one.get(sha256) as HashRow | undefined;
-    if (row) add(row);
-  }
-  const asked = sha256s.map((sha256) => numbers.get(sha256)).filter((number) => number !== undefined);
-  const found = likenesses.find(matcher.candidates(asked), (done, total) => tell({ id, done, total }));
+  for (const row of unmatched.iterate() as IterableIterator<HashRow>) held.add(row);
+  for (const row of rows) held.add(row);
+  for (const { sha256 } of rows) asked.add(sha256);
+  const ids = rows.map(({ sha256 }) => numbers.get(sha256)!);
+  const found = likenesses.find(matcher.candidates(ids), (done, total) => tell({ id, done, total }));
   return found.map(({ one: a, other: b, ...rest }) => {
     const [first, second] = [shas[a]!, shas[b]!];
     return { one: first < second ? first : second, other: first < second ? second : first, ...rest };
