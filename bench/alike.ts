@@ -185,7 +185,7 @@ async function benchRecall(
     `Look-alikes among ${bases.length} pictures themselves: ${twice.length} pairs${twice.length > 0 ? ` (${twice.slice(0, 8).join('; ')})` : ''}.`,
   );
   let accepted = 0;
-  let wrong = 0;
+  const wrong: string[] = [];
   for (const [name, aim, make] of VARIANTS) {
     let found = 0;
     let made = 0;
@@ -202,13 +202,14 @@ async function benchRecall(
         if (!alike) continue;
         accepted++;
         if (other === at) found++;
-        else if (!like.get(at)?.has(other)) wrong++;
+        else if (!like.get(at)?.has(other))
+          wrong.push(`${relative(folder, path)}, ${name}, = ${relative(folder, base.path)}`);
       }
     }
     say(`  ${name}: ${((100 * found) / made).toFixed(0)} % of ${made} found (aim ${aim * 100} %).`);
   }
   say(
-    `Precision: ${(1 - wrong / Math.max(1, accepted)).toFixed(4)} (${wrong} wrong of ${accepted} pairs accepted; aim 0.99).`,
+    `Precision: ${(1 - wrong.length / Math.max(1, accepted)).toFixed(4)} (${wrong.length} wrong of ${accepted} pairs accepted; aim 0.99)${wrong.length > 0 ? `: ${wrong.slice(0, 8).join('; ')}` : ''}.`,
   );
 }
 

@@ -21,6 +21,9 @@ export interface Variant {
 /** What programs put behind a name for a size: -400, -400w, -400x300, @2x, -small. */
 const SUFFIX =
   /^(.+?)([-_.]\d{2,5}x\d{2,5}|[-_.]\d{2,5}(?:w|px)?|@[1-4]x|[-_](?:tiny|thumb|thumbnail|small|medium|large|xs|sm|md|lg|xl|mobile|tablet|desktop))$/i;
+/** What a picture would be called whose size bears this stem; undefined: it is no name of a size. */
+export const plainStem = (stem: string): string | undefined => SUFFIX.exec(stem)?.[1];
+
 /** How far shapes may differ: sizes are rounded to pixels, so small ones differ more. */
 const SHAPE_TOLERANCE = 0.02;
 

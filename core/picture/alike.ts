@@ -174,7 +174,7 @@ function samePart(a: Prepared, b: Prepared, window: Window): Alike | undefined {
   if (Math.abs(Math.log(shapeOf(a, 0) / shapeOf(b, 0))) > SHAPE / 3) return undefined;
   const [p, q] = [sampled(a.sums, window, VERIFY_SIDE), sampled(b.sums, window, VERIFY_SIDE)];
   const { whole, detail, textured, agreeing, middle } = agreement(p, q);
-  if (textured < 0.08 || whole < 0.95 || detail < 0.85 || agreeing < 0.8 || !middle(0.8)) return undefined;
+  if (textured < 0.08 || whole < 0.95 || detail < 0.9 || agreeing < 0.85 || !middle(0.92)) return undefined;
   return {
     relation: 'edited',
     window: WHOLE,
@@ -238,7 +238,7 @@ function judged(
     const doubtful = (turned || cropped) && (whole < 0.95 || detail < 0.85);
     if (whole < 0.88 || detail < (turned ? 0.85 : 0.72)) return undefined;
     if (agreeing < (doubtful ? 0.8 : 0.6)) return undefined;
-    if (!middle(turned ? 0.9 : cropped ? 0.8 : detail < 0.85 ? 0.75 : 0.6)) return undefined;
+    if (!middle(turned ? 0.9 : cropped ? 0.8 : 0.75)) return undefined;
   }
   return {
     relation: relationOf(a, b, window, orientation, p, q),

@@ -28,6 +28,8 @@ export interface ItemStanding {
   /** Other items with the same bytes; and with other bytes, that show the same and are no sizes of it. */
   copies: number;
   alike: number;
+  /** It is a smaller size of another picture. */
+  isSize: boolean;
   /** Another picture, that shows something else, has the same alt text. */
   sameAlt: boolean;
   /** Placements whose alt text is another than the record's. */
@@ -135,7 +137,10 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
   const faults = item.nameFaults.filter((fault) => fault !== 'rule');
   if (faults.length > 0 && !conventional)
     say('names', faults.map((fault) => NAME_FAULT_TEXTS[fault]).join(' '));
-  const broken = ruleBreaks(item, habits.ruleOf(folderOf(item.path)));
+  const rule = habits.ruleOf(folderOf(item.path));
+  // A size is small on purpose.
+  const asked = item.isSize ? { ...rule, leastWidth: null, leastHeight: null } : rule;
+  const broken = ruleBreaks(item, asked);
   if (broken.length > 0) say('rules', broken.join(' '));
   if (folderOf(item.path) === '' && !conventional) say('no-folder', 'It lies in the site’s root.');
 

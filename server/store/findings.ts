@@ -1,4 +1,6 @@
 import type { Kind } from '../../core/address/kinds.ts';
+import { joinPath, type SitePath } from '../../core/address/path.ts';
+import type { VariantFacts } from '../../core/naming/variants.ts';
 import type { NameFault } from '../../core/address/name.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../core/describe/fields.ts';
 import type { ItemState, SettingValue } from '../../core/plan/plan.ts';
@@ -10,8 +12,13 @@ import type { Db } from './database.ts';
 /** So many pictures with one alt text are looked at to find one that shows something else. */
 const SAME_ALT = 12;
 
-/** An item as the checks see it, but for what only the pictures that show the same can tell. */
-export type StoredStanding = Omit<ItemStanding, 'alike'> & { id: number; sha256: string };
+/** An item as the checks see it, but for what only other pictures can tell. */
+export interface StoredStanding extends Omit<ItemStanding, 'alike' | 'isSize' | 'sameAlt'> {
+  id: number;
+  sha256: string;
+  /** Some that have the same alt text and do not show the same. */
+  sharesAlt: VariantFacts[];
+}
 
 interface StandingRow extends Record<TextField, string> {
   id: number;
@@ -134,14 +141,12 @@ export class Findings {
 
   standings(ids: readonly number[]): StoredStanding[] {
     const rows = this.db.prepare(STANDINGS).all({ ids: JSON.stringify(ids) }) as StandingRow[];
-    const sameAlt = this.db
-      .prepare(
-        `select 1 from (select sha256 from item where alt = @alt and alt <> '' and state = 'here' and kind = 'image' and id <> @id and sha256 <> @sha256
+    const sameAlt = this.db.prepare(
+      `select id, path, kind, width, height from (select * from item
+             where alt = @alt and alt <> '' and state = 'here' and kind = 'image' and id <> @id and sha256 <> @sha256
              limit ${SAME_ALT}) as other
-         where not exists (select 1 from alike where (one = @sha256 and alike.other = other.sha256) or (alike.other = @sha256 and one = other.sha256))
-         limit 1`,
-      )
-      .pluck();
+         where not exists (select 1 from alike where (one = @sha256 and alike.other = other.sha256) or (alike.other = @sha256 and one = other.sha256))`,
+    );
     return rows.map((row) => ({
       ...row,
       words: {
@@ -158,11 +163,22 @@ export class Findings {
       tellsPlace: row.tellsPlace === 1,
       changedOutside: row.outside === 1,
       widest: row.whole > 0 ? null : row.unsaid > 0 ? Math.max(UNSAID_WIDTH, row.widest ?? 0) : row.widest,
-      sameAlt:
+      sharesAlt:
         row.state === 'here' && row.kind === 'image' && row.alt.trim() !== ''
-          ? sameAlt.get({ alt: row.alt, id: row.id, sha256: row.sha256 }) === 1
-          : false,
+          ? (sameAlt.all({ alt: row.alt, id: row.id, sha256: row.sha256 }) as VariantFacts[])
+          : [],
     }));
+  }
+
+  /** Pictures of a folder whose names begin with a stem. */
+  named(folder: SitePath, stem: string): VariantFacts[] {
+    const from = joinPath(folder, stem);
+    return this.db
+      .prepare(
+        `select id, path, kind, width, height from item
+         where path >= @from and path < @from || char(1114111) and state = 'here' and kind = 'image'`,
+      )
+      .all({ from }) as VariantFacts[];
   }
 
   /** What is said of some items now; what has been said before keeps the moment since when. */

@@ -1,4 +1,5 @@
-import { variantsOf } from '../../core/naming/variants.ts';
+import { baseName, folderOf, stemOf } from '../../core/address/path.ts';
+import { plainStem, variantsOf } from '../../core/naming/variants.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
 import type { Site } from '../site/site.ts';
@@ -12,7 +13,7 @@ const SLICE = 200;
 const LONG = 2000;
 const DAY = 86_400_000;
 /** Raise this when the checks say other things: everything is then checked anew. */
-const CHECKS_VERSION = '3';
+const CHECKS_VERSION = '4';
 
 /**
  * Keeps what the checks say of the items up to date: the database notes which items have changed in any way that matters, and only those are
@@ -65,10 +66,15 @@ export class Checks {
     for (const standing of standings)
       found.set(
         standing.id,
-        itemFindings({ ...standing, alike: alike.get(standing.id) ?? 0 }, habits).map((one) => ({
-          one,
-          looked: `${standing.sha256.slice(0, 16)} ${one.why}`,
-        })),
+        itemFindings(
+          {
+            ...standing,
+            alike: alike.get(standing.id) ?? 0,
+            isSize: this.isSize(standing),
+            sameAlt: this.sharesAlt(standing),
+          },
+          habits,
+        ).map((one) => ({ one, looked: `${standing.sha256.slice(0, 16)} ${one.why}` })),
       );
     findings.save(ids, found, this.site.now());
   }
@@ -98,6 +104,22 @@ export class Checks {
       if (families.size > 0) counts.set(id, families.size);
     }
     return counts;
+  }
+
+  /** Whether it is called as a size of a picture that lies beside it. */
+  private isSize({ id, path, kind, state }: StoredStanding): boolean {
+    const stem = kind === 'image' && state === 'here' ? plainStem(stemOf(baseName(path))) : undefined;
+    if (stem === undefined) return false;
+    return familyOf(this.site.findings.named(folderOf(path), stem), [])(id) !== id;
+  }
+
+  /** Whether another picture that is none of its sizes has its alt text. */
+  private sharesAlt(standing: StoredStanding): boolean {
+    const others = standing.sharesAlt;
+    if (others.length === 0) return false;
+    const all = [standing, ...others];
+    const mainOf = familyOf(all, this.site.references.sizeSets(all.map((one) => one.id)));
+    return others.some((one) => mainOf(one.id) !== mainOf(standing.id));
   }
 
   /** What the library is like; what depends on a part that has changed is checked anew. */
