@@ -231,6 +231,7 @@ export function catalogue(seed: string): Made[] {
     },
     title: 'Evening at the dome',
     alt: 'The dome before a red evening sky',
+    tags: ['Domes'],
     ...by(),
   });
 
@@ -296,7 +297,10 @@ export function catalogue(seed: string): Made[] {
       path: `images/drawings/${drawing}.svg`,
       recipe: { make: 'drawing', drawing },
       title: `Drawing: ${drawing}`,
-      alt: `Drawing: ${drawing.replace('-', ' ')}`,
+      alt:
+        drawing === 'map'
+          ? 'Map of the moor with the way from Corvane Water to the dome'
+          : `Drawing: ${drawing.replace('-', ' ')}`,
       tags: ['drawing'],
       creator: 'Piet Larkspur',
       licence: LICENCE,
@@ -356,6 +360,7 @@ export function catalogue(seed: string): Made[] {
       recipe: { make: 'pdf', title: name.replaceAll('-', ' '), pages },
       title: name.replaceAll('-', ' '),
       tags: ['document'],
+      ...(name === 'annual-report' ? {} : { creator: 'Corvane Hill Observatory' }),
       licence: LICENCE,
     });
   }

@@ -7,9 +7,15 @@ export function addLeftovers(items: Made[], seed: string): void {
     path: string,
     scene: Scene,
     width = 1200,
-    more: Partial<Made> & { edit?: Edit; format?: 'jpg' | 'png'; quality?: number } = {},
+    more: Partial<Made> & {
+      edit?: Edit;
+      format?: 'jpg' | 'png';
+      quality?: number;
+      grain?: number;
+      place?: boolean;
+    } = {},
   ) => {
-    const { edit, format = 'jpg', quality, ...words } = more;
+    const { edit, format = 'jpg', quality, grain, place, ...words } = more;
     items.push({
       path,
       recipe: {
@@ -20,6 +26,8 @@ export function addLeftovers(items: Made[], seed: string): void {
         format,
         ...(quality ? { quality } : {}),
         ...(edit ? { edit } : {}),
+        ...(grain ? { grain } : {}),
+        ...(place ? { place } : {}),
       },
       ...words,
     });
@@ -33,6 +41,8 @@ export function addLeftovers(items: Made[], seed: string): void {
         weather: 'night',
       },
       1600,
+      // The phone of a volunteer was not told to keep quiet.
+      i === 6 ? { place: true } : {},
     );
   }
   picture(
@@ -77,6 +87,57 @@ export function addLeftovers(items: Made[], seed: string): void {
     title: 'Sunspots',
     alt: 'The Sun with a group of dark spots',
     tags: ['press'],
+  });
+  picture('images/press/eclipse-agency.jpg', { motif: 'sun', seed: `${seed} agency eclipse` }, 1400, {
+    title: 'The Sun before the eclipse',
+    alt: 'The whole Sun, an hour before the Moon reaches it',
+    creator: 'Farrow & Finch Pictures',
+    licence: 'Farrow & Finch Pictures, web use for one season',
+    licenceDays: 20,
+    tags: ['press'],
+  });
+  // In the wrong format, under the wrong name, in the wrong place, torn, or heavier than any visitor can bear.
+  picture('uploads/2025/ember-veil-banner.png', { motif: 'nebula', seed: `${seed} heavy banner` }, 1200, {
+    format: 'png',
+    grain: 14,
+    alt: 'Red clouds of gas behind the letters of the open night',
+  });
+  items.push({
+    path: 'uploads/2025/eclipse-board.jpg',
+    recipe: { make: 'drawing', drawing: 'eclipse', jpegWidth: 2400 },
+    alt: 'Board that shows how the Moon covers the Sun',
+  });
+  picture('uploads/2025/heron-poster.png', { motif: 'galaxy', seed: `${seed} misnamed` }, 900, {
+    alt: 'Poster with a spiral galaxy above the moor',
+  });
+  picture('dome-old-header.jpg', { motif: 'dome', seed: `${seed} root`, weather: 'fog' }, 1000, {
+    alt: 'The dome in fog, from the website of ten years ago',
+  });
+  picture('uploads/2025/card-reader-error.jpg', { motif: 'milkyway', seed: `${seed} torn` }, 1400, {
+    edit: 'torn',
+    alt: 'The Milky Way above the car park',
+  });
+  picture('uploads/2025/screen-in-the-hall.jpg', { motif: 'moon', seed: `${seed} hall`, phase: 0.4 }, 1000, {
+    alt: 'image',
+  });
+  items.push({
+    path: 'documents/old/exhibition-print.pdf',
+    recipe: {
+      make: 'pdf',
+      title: 'exhibition print',
+      pages: 1,
+      scan: { motif: 'nebula', seed: `${seed} scan` },
+    },
+  });
+  items.push({
+    path: 'media/old/aurora-from-the-camera.mp4',
+    recipe: {
+      make: 'film',
+      seconds: 2,
+      from: { motif: 'dome', seed: `${seed} film uncut`, weather: 'aurora' },
+      uncut: true,
+    },
+    title: 'Aurora, as it came from the camera',
   });
   // A script puts these together from a list of names.
   for (const name of ['tonight-clear', 'tonight-cloudy', 'tonight-fog', 'tonight-moonlit']) {

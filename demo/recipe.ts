@@ -10,7 +10,11 @@ export type Recipe =
       format: 'jpg' | 'png' | 'webp';
       quality?: number;
       exif?: Record<string, string>;
+      /** Tells where it was taken: at the dome. */
+      place?: boolean;
       edit?: Edit;
+      /** Grey levels by which its pixels stray, as a sensor's do. */
+      grain?: number;
     }
   | {
       make: 'product';
@@ -19,18 +23,21 @@ export type Recipe =
       size: number;
       format: 'jpg' | 'png' | 'webp';
     }
-  | { make: 'drawing'; drawing: string }
+  /** As SVG, or in so many pixels as JPEG. */
+  | { make: 'drawing'; drawing: string; jpegWidth?: number }
   | { make: 'icon' }
   | { make: 'sound'; seconds: number; format: 'mp3' | 'ogg' | 'wav' }
-  | { make: 'film'; seconds: number; from: Scene }
-  | { make: 'pdf'; title: string; pages: number }
+  /** As for a page, or as it came from the camera. */
+  | { make: 'film'; seconds: number; from: Scene; uncut?: boolean }
+  /** Set, or scanned. */
+  | { make: 'pdf'; title: string; pages: number; scan?: Scene }
   | { make: 'office'; kind: 'docx' | 'xlsx'; title: string }
   | { make: 'table'; rows: string[][] }
   | { make: 'calendar' }
   | { make: 'copy'; of: string };
 
 /** What someone did to a picture before bringing it in again. */
-export type Edit = 'crop' | 'brighter';
+export type Edit = 'crop' | 'brighter' | 'torn';
 
 export interface Made {
   path: string;
@@ -43,4 +50,6 @@ export interface Made {
   creator?: string;
   licence?: string;
   licenceEnd?: string;
+  /** The licence ends so many days after the demo was made. */
+  licenceDays?: number;
 }

@@ -47,7 +47,11 @@ export async function writeDemoRecords(site: Site, seed: string): Promise<void> 
   for (const made of catalogue(seed)) {
     const item = site.items.atPath(made.path);
     if (!item) continue;
-    const { alt, title, caption, tags, creator, licence, licenceEnd } = made;
+    const { alt, title, caption, tags, creator, licence, licenceDays } = made;
+    const licenceEnd =
+      licenceDays === undefined
+        ? made.licenceEnd
+        : new Date(Date.parse(site.now()) + licenceDays * 86_400_000).toISOString().slice(0, 10);
     const words = Object.fromEntries(
       Object.entries({ alt, title, caption, tags, creator, licence, licenceEnd }).filter(
         ([, value]) => value !== undefined,

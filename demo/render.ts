@@ -25,15 +25,21 @@ export async function render(
     case 'product':
       return product(recipe, edge);
     case 'drawing':
+      if (recipe.jpegWidth)
+        return sharp(Buffer.from(drawing(recipe.drawing)), { density: 300 })
+          .resize(recipe.jpegWidth)
+          .flatten({ background: '#ffffff' })
+          .jpeg({ quality: 95 })
+          .toBuffer();
       return strToU8(drawing(recipe.drawing));
     case 'icon':
       return icon();
     case 'sound':
       return sound(path, recipe.seconds, recipe.format);
     case 'film':
-      return film(recipe.from, recipe.seconds, edge);
+      return film(recipe.from, recipe.seconds, edge, recipe.uncut);
     case 'pdf':
-      return pdf(recipe.title, recipe.pages);
+      return pdf(recipe.title, recipe.pages, recipe.scan && (await scanned(recipe.scan, edge)));
     case 'office':
       return recipe.kind === 'docx' ? docx(recipe.title) : xlsx();
     case 'table':
@@ -63,8 +69,35 @@ async function picture(recipe: Extract<Recipe, { make: 'picture' }>, edge: numbe
       height: Math.round(height * 0.8),
     });
   } else if (recipe.edit === 'brighter') image = image.modulate({ brightness: 1.25, saturation: 1.1 });
+  if (recipe.grain) image = await grainy(image, recipe.grain, recipe.scene.seed);
   if (recipe.exif) image = image.withExif({ IFD0: recipe.exif });
-  return encode(image, recipe.format, recipe.quality ?? 84);
+  if (recipe.place) image = image.withExif({ IFD3: DOME });
+  const bytes = await encode(image, recipe.format, recipe.quality ?? 84);
+  return recipe.edit === 'torn' ? bytes.subarray(0, Math.round(bytes.length / 3)) : bytes;
+}
+
+/** Where the dome would stand (EXIF GPS): in the sea, as the moor is made up. */
+const DOME = {
+  GPSLatitudeRef: 'N',
+  GPSLatitude: '54/1 20/1 0/1',
+  GPSLongitudeRef: 'W',
+  GPSLongitude: '30/1 10/1 0/1',
+};
+
+/** As a sensor sees it in the dark. */
+async function grainy(image: Sharp, levels: number, seed: string): Promise<Sharp> {
+  const { data, info } = await image.removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  const chance = new Chance(`${seed} grain`);
+  for (let at = 0; at < data.length; at++)
+    data[at] = Math.max(0, Math.min(255, data[at]! + chance.between(-levels, levels)));
+  return sharp(data, { raw: { width: info.width, height: info.height, channels: 3 } });
+}
+
+/** A page from the scanner, as it is sent to print. */
+async function scanned(scene: Scene, edge: number): Promise<Uint8Array> {
+  const [width, height] = [1680, 2380];
+  const image = (await base(scene, width / height, edge)).resize(width, height, { kernel: 'cubic' });
+  return encode(await grainy(image, 30, scene.seed), 'jpg', 94);
 }
 
 function encode(image: Sharp, format: 'jpg' | 'png' | 'webp', quality: number): Promise<Buffer> {
@@ -226,14 +259,15 @@ function wav(samples: Float32Array, rate: number): Uint8Array {
 }
 
 /** A slow drift over a painted sky. */
-async function film(scene: Scene, seconds: number, edge: number): Promise<Uint8Array> {
+async function film(scene: Scene, seconds: number, edge: number, uncut = false): Promise<Uint8Array> {
   const [width, height, rate] = [640, 360, 12];
-  const wide = await (await base(scene, 16 / 9, edge)).resize(960, 540).removeAlpha().raw().toBuffer();
+  const sky = (await base(scene, 16 / 9, edge)).resize(960, 540);
+  const wide = await (uncut ? await grainy(sky, 60, scene.seed) : sky).removeAlpha().raw().toBuffer();
   const encoder = await h264.createH264MP4Encoder();
   encoder.width = width;
   encoder.height = height;
   encoder.frameRate = rate;
-  encoder.quantizationParameter = 30;
+  encoder.quantizationParameter = uncut ? 10 : 30;
   encoder.initialize();
   const frames = seconds * rate;
   for (let i = 0; i < frames; i++) {
@@ -261,7 +295,7 @@ function withoutDates(bytes: Buffer): Buffer {
   return bytes;
 }
 
-async function pdf(title: string, pages: number): Promise<Uint8Array> {
+async function pdf(title: string, pages: number, scan?: Uint8Array): Promise<Uint8Array> {
   const document = await PDFDocument.create();
   const serif = await document.embedFont(StandardFonts.TimesRoman);
   const bold = await document.embedFont(StandardFonts.TimesRomanBold);
@@ -275,8 +309,10 @@ async function pdf(title: string, pages: number): Promise<Uint8Array> {
       height: 595,
       color: number === 1 ? rgb(0.06, 0.09, 0.18) : rgb(0.98, 0.97, 0.94),
     });
+    if (number === 1 && scan)
+      page.drawImage(await document.embedJpg(scan), { x: 0, y: 0, width: 420, height: 595 });
     const ink = number === 1 ? rgb(0.96, 0.94, 0.88) : rgb(0.1, 0.1, 0.12);
-    if (number === 1)
+    if (number === 1 && !scan)
       for (let i = 0; i < 160; i++)
         page.drawCircle({
           x: chance.between(0, 420),

@@ -120,7 +120,8 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
         textInside: '',
       }).slice(0, 1))
         if (one.severity !== 'hint') say('poor-alt', one.says);
-    if (item.sameAlt && !words.decorative)
+    // Of a size, it is told with its picture.
+    if (item.sameAlt && !item.isSize && !words.decorative)
       say('same-alt', `Another picture has the alt text “${words.alt}”.`);
   } else if (item.kind !== 'image' && words.title.trim() === '') say('no-title', 'It has no title.');
   if (item.disagreeing > 0)

@@ -38,7 +38,7 @@ export function nearTags(tags: readonly TagCount[]): NearTag[] {
     };
     const told =
       say(byPlain.get(word), 'the same but for case, accents or signs') ||
-      say(byStem.get(root), 'the same word with another ending') ||
+      say(byStem.get(root) ?? plural(word), 'the same word with another ending') ||
       (word.length > 5 && !/\d/.test(word) && say(oneLetter(word), 'one letter differs'));
     if (!told) {
       byPlain.set(word, at);
@@ -46,6 +46,11 @@ export function nearTags(tags: readonly TagCount[]): NearTag[] {
       byLength.set(word.length, [...(byLength.get(word.length) ?? []), at]);
     }
   });
+  /** Of words too short for their ending to be cut off: 'domes' of 'dome', either of which may be the commoner one. */
+  function plural(word: string): number | undefined {
+    if (word.length < 4) return undefined;
+    return byPlain.get(word.endsWith('s') && word.length > 4 ? word.slice(0, -1) : `${word}s`);
+  }
   function oneLetter(word: string): number | undefined {
     for (const length of [word.length, word.length - 1, word.length + 1])
       for (const other of byLength.get(length) ?? [])

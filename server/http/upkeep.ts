@@ -8,21 +8,16 @@ import {
   type Estimate,
   type FindingList,
   type Overview,
-  type RedirectFindings,
-  type TagFindings,
 } from '../../api/upkeep.ts';
 import { CHECK_NAMES, CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
 import { keeperOf } from '../../core/upkeep/keeper.ts';
-import { redirectFindings } from '../../core/upkeep/redirects.ts';
-import { nearTags } from '../../core/upkeep/tags.ts';
-import { addressOf } from '../../core/address/redirects.ts';
 import { lighter } from '../ledger/lighten.ts';
 import { emptyAside } from '../ledger/upkeep.ts';
-import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import { viewOf } from '../store/item-view.ts';
 import { alikeGroups, copyGroups } from '../upkeep/groups.ts';
+import { redirectViews, tagFindings } from '../upkeep/library-wide.ts';
 import type { Route, Services } from './app.ts';
 import { readBody } from './body.ts';
 
@@ -171,23 +166,6 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
     lastLook: lastLook || null,
     entriesSince: lastLook ? site.rows.countSince(lastLook) : 0,
   };
-}
-
-/** Tags that are nearly the same, and those that one item bears; of what was said to be left alone, nothing is said. */
-function tagFindings(site: Site): TagFindings {
-  const left = new Set(site.findings.dismissals().map((one) => `${one.name} ${one.subject}`));
-  const tags = site.tags.counts().map(({ name, items }) => ({ name, items }));
-  return {
-    near: nearTags(tags).filter((one) => !left.has(`near-tags ${one.name}`)),
-    lone: tags.filter((one) => one.items === 1 && !left.has(`lone-tags ${one.name}`)),
-  };
-}
-
-async function redirectViews(site: Site): Promise<RedirectFindings> {
-  const served = new Set([...site.paths].map((path) => addressOf(path, site.siteMap.roots)));
-  const isThere = (address: string) =>
-    served.has(address) || served.has(`${address.replace(/\/$/, '')}/index.html`);
-  return redirectFindings(await redirectsOf(site), isThere);
 }
 
 /** Makes a sample of what a check found really lighter; what the others would save is computed from it. */

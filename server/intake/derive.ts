@@ -6,7 +6,7 @@ import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { dominantColours } from '../../core/picture/colours.ts';
 import { hashesOf } from '../../core/picture/windows.ts';
-import { NOTHING, THUMBNAIL_SIZES, Undecodable, type Derived, type Signature } from './derived.ts';
+import { NOTHING, THUMBNAIL_SIZES, TooLarge, Undecodable, type Derived, type Signature } from './derived.ts';
 import { PLAIN_TEXT, readOffice, readPdf, readPdfPage, readText } from './document.ts';
 import { DECODED, headerSize } from './inspect.ts';
 import { comparable } from './comparable.ts';
@@ -81,11 +81,11 @@ async function derivePicture(file: string, mime: string, thumbs: string): Promis
     const frames = found.pages ?? 1;
     size = `${found.width} × ${height}`;
     if (found.width * height > LIMITS.framePixels)
-      throw new Undecodable(
+      throw new TooLarge(
         `The picture has ${Math.round((found.width * height) / 1e6)} megapixels; at most ${LIMITS.framePixels / 1e6} are taken. Save a smaller one.`,
       );
     if (found.width * height * frames > LIMITS.allPixels)
-      throw new Undecodable(
+      throw new TooLarge(
         `The picture has ${frames} frames with ${Math.round((found.width * height * frames) / 1e6)} megapixels together; at most ${LIMITS.allPixels / 1e6} are taken. Save a shorter or smaller one.`,
       );
     // A drawing has no pixels of its own: it is drawn at the size that is wanted.
@@ -139,7 +139,7 @@ async function deriveBitmap(file: string, thumbs: string): Promise<Derived> {
   const bytes = await readFile(file);
   const size = headerSize(bytes.subarray(0, 1024));
   if (size && size.width * size.height > LIMITS.framePixels)
-    throw new Undecodable(
+    throw new TooLarge(
       `The picture has ${Math.round((size.width * size.height) / 1e6)} megapixels; at most ${LIMITS.framePixels / 1e6} are taken. Save a smaller one.`,
     );
   try {

@@ -29,10 +29,15 @@ export interface Derived {
   text: string;
   /** Sentences for the person. */
   notes: string[];
+  /** In a sentence, why it cannot be read to its end; null: it can, or nobody has tried. */
+  damaged: string | null;
 }
 
 /** The picture is not whole, or too large: a sentence for the person. */
 export class Undecodable extends Error {}
+
+/** It may be whole, but nobody wants to find out. */
+export class TooLarge extends Undecodable {}
 
 /** Of what cannot be seen or read. */
 export const NOTHING: Derived = {
@@ -46,4 +51,5 @@ export const NOTHING: Derived = {
   pages: null,
   text: '',
   notes: [],
+  damaged: null,
 };

@@ -100,12 +100,16 @@ export class Deriving {
     if (file === undefined) return; // Taken away since the last scan; the next one will say so.
     const thumbs = join(site.dataFolder, 'thumbs', sha256);
     const [answer, meta] = await Promise.all([
-      site.pool
-        .run('derive', { file, path, thumbs, duration }, LIMITS.checkTime)
-        .catch((error: Error) => ({ undecodable: `No preview could be made: ${error.message}.` })),
+      site.pool.run('derive', { file, path, thumbs, duration }, LIMITS.checkTime).catch((error: Error) => ({
+        undecodable: `No preview could be made: ${error.message}.`,
+        damaged: false,
+      })),
       site.metadata.read(file),
     ]);
-    const made = 'undecodable' in answer ? { ...NOTHING, notes: [answer.undecodable] } : answer;
+    const made =
+      'undecodable' in answer
+        ? { ...NOTHING, notes: [answer.undecodable], damaged: answer.damaged ? answer.undecodable : null }
+        : answer;
     const derived = await withEmbedded(site, file, path, sha256, made);
     site.contents.save(sha256, derived, {
       codecs: (here && site.factsOf(here.path)?.item?.codecs) ?? '',

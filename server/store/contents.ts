@@ -3,11 +3,11 @@ import type { Derived } from '../intake/derived.ts';
 import type { Db } from './database.ts';
 
 /** Raise this when more or other things are derived from bytes: everything is then derived anew. */
-const DERIVE_VERSION = 6;
+const DERIVE_VERSION = 7;
 
 /** What the same picture in other bytes has too. */
 const COPIED =
-  'sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames, pages, codecs, profile, taken_at, text, notes, main_colour, shades, opaque, tells_place';
+  'sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames, pages, codecs, profile, taken_at, text, notes, main_colour, shades, opaque, tells_place, damaged';
 
 const bufferOf = ({ buffer, byteOffset, byteLength }: Uint8Array | Int8Array | Int32Array) =>
   Buffer.from(buffer, byteOffset, byteLength);
@@ -84,8 +84,8 @@ export class Contents {
     this.db
       .prepare(
         `insert into content (sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames,
-           pages, codecs, profile, taken_at, text, notes, main_colour, shades, opaque, tells_place)
-         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+           pages, codecs, profile, taken_at, text, notes, main_colour, shades, opaque, tells_place, damaged)
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         sha256,
@@ -109,6 +109,7 @@ export class Contents {
         derived.shades,
         Number(derived.opaque),
         Number(more.place),
+        derived.damaged,
       );
   }
 

@@ -58,7 +58,7 @@ const UNSAID_WIDTH = 1920;
 
 const STANDINGS = `
   select item.id, item.path, item.sha256, item.state, item.kind, item.mime, item.bytes, item.width, item.height, item.duration,
-    item.unreadable, item.use, item.name_faults as nameFaults, item.decorative, item.outside,
+    coalesce(item.unreadable, content.damaged) as unreadable, item.use, item.name_faults as nameFaults, item.decorative, item.outside,
     ${TEXT_FIELD_KEYS.map((field) => `item.${TEXT_FIELDS[field].column} as ${field}`).join(', ')},
     (select json_group_array(tag.name) from item_tag join tag on tag.id = item_tag.tag_id where item_tag.item_id = item.id) as tags,
     content.pages, content.shades, content.opaque, content.tells_place as tellsPlace,

@@ -546,4 +546,6 @@ export const MIGRATIONS: readonly string[] = [
     insert or ignore into unchecked select id from item where state = 'here';
   end;
   `,
+  // Why a file cannot be read to its end.
+  'alter table content add column damaged text;',
 ];

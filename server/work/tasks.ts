@@ -71,7 +71,7 @@ export interface Tasks {
   /** Thumbnails and all else there is to see of an item; `thumbs` is the path of its small pictures without ending. */
   derive: {
     in: { file: string; path: SitePath; thumbs: string; duration: number };
-    out: Derived | { undecodable: string };
+    out: Derived | { undecodable: string; damaged: boolean };
   };
   /** What a picture is compared by, and nothing else; null: it cannot be decoded. */
   signature: { in: { file: string; path: SitePath }; out: Signature | null };

@@ -8,7 +8,7 @@ import { placedWords } from '../../core/reference/placed-words.ts';
 import { namedBeside, readPage, textWithout } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
-import { Undecodable } from '../intake/derived.ts';
+import { TooLarge, Undecodable } from '../intake/derived.ts';
 import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
 
 // What decodes media is loaded when there is some: a worker that reads texts is ready in half the time.
@@ -109,7 +109,8 @@ const handlers: {
     try {
       return await (await media.derive()).derive(file, path, thumbs, duration);
     } catch (error) {
-      if (error instanceof Undecodable) return { undecodable: error.message };
+      if (error instanceof Undecodable)
+        return { undecodable: error.message, damaged: !(error instanceof TooLarge) };
       throw error;
     }
   },
