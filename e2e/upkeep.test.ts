@@ -208,9 +208,9 @@ test('a picture that is far too large is weighed, made lighter at its address, a
   await browser.text('really made lighter');
   await (await browser.field('Choose images/hero/evening-at-the-dome.jpg')).click();
   await browser.click('Make lighter');
-  await session.applyPlan('Make 1 picture lighter', 'Make 1 picture lighter');
+  await session.applyPlan('Make 1 item lighter', 'Make 1 item lighter');
   expect((await stat(join(root, 'images/hero/evening-at-the-dome.jpg'))).size).toBeGreaterThan(1000);
   expect(await treeOf(root)).not.toEqual(before);
-  await undoLast('Make 1 picture lighter');
+  await undoLast('Make 1 item lighter');
   expect(await treeOf(root)).toEqual(before);
 });

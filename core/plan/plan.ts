@@ -95,6 +95,7 @@ export const PLAN_KINDS = [
   'merge',
   'lighten',
   'convert',
+  'without-place',
   'empty',
   'undo',
 ] as const;

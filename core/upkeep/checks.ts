@@ -15,6 +15,8 @@ export const REMEDIES = {
   gather: 'gather them in the tray',
   lighter: 'make them lighter',
   convert: 'make them JPEGs',
+  'without-place': 'take the place out',
+  'right-endings': 'give them the right ending',
   tags: 'merge the tags',
   redirects: 'drop the redirects',
   look: 'look at each',
@@ -252,7 +254,7 @@ export const CHECKS = {
     what: 'PDFs of more than 1.5 MB a page.',
     why: 'They are opened on phones, too.',
     sure: 'likely',
-    remedy: 'gather',
+    remedy: 'lighter',
     about: 'item',
   },
   'no-licence': {
@@ -306,7 +308,7 @@ export const CHECKS = {
     what: 'The content is of another type than the extension.',
     why: 'Some browsers refuse to show it.',
     sure: 'certain',
-    remedy: 'look',
+    remedy: 'right-endings',
     about: 'item',
   },
   private: {
@@ -315,7 +317,7 @@ export const CHECKS = {
     what: 'Files that tell where they were taken.',
     why: 'Anyone who saves them can read the coordinates.',
     sure: 'certain',
-    remedy: 'look',
+    remedy: 'without-place',
     about: 'item',
   },
   outside: {

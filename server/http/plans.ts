@@ -27,7 +27,7 @@ import { proposeDropFolders, proposeFolder, proposeNewFolder } from '../ledger/f
 import { applyProposal, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
 import { proposeEmbed } from '../ledger/embed.ts';
 import { proposeMerge } from '../ledger/merge.ts';
-import { proposeJpegs, proposeLighter } from '../ledger/lighten.ts';
+import { proposeJpegs, proposeLighter, proposeRightEndings, proposeWithoutPlace } from '../ledger/lighten.ts';
 import { proposeDismissal, proposeKeepingDays, proposeRedirects } from '../ledger/upkeep.ts';
 import {
   proposeFocal,
@@ -171,6 +171,10 @@ function propose(
       return proposeLighter(site, request.itemIds, progress);
     case 'convert':
       return proposeJpegs(site, request.itemIds, progress);
+    case 'without-place':
+      return proposeWithoutPlace(site, request.itemIds, progress);
+    case 'right-endings':
+      return proposeRightEndings(site, request.itemIds, progress);
     case 'dismiss':
       return Promise.resolve(
         proposeDismissal(site, request.check, request.subjects, request.reason, personId),

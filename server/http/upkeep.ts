@@ -11,10 +11,11 @@ import {
 } from '../../api/upkeep.ts';
 import { CHECK_NAMES, CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
 import { keeperOf } from '../../core/upkeep/keeper.ts';
-import { lighter } from '../ledger/lighten.ts';
+import { jpegCopy, lighterCopies } from '../ledger/lighten.ts';
 import { emptyAside } from '../ledger/upkeep.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
+import type { Item } from '../store/item-rows.ts';
 import { viewOf } from '../store/item-view.ts';
 import { alikeGroups, copyGroups } from '../upkeep/groups.ts';
 import { redirectViews, tagFindings } from '../upkeep/library-wide.ts';
@@ -26,9 +27,6 @@ const KEEPING_DAYS = 30;
 const DAY = 86_400_000;
 /** Items of a check that are really made lighter to know what it saves. */
 const SAMPLE = 12;
-/** Weighing is of bytes: each of these is found to be lighter in another way. */
-const WEIGHED = { 'too-large': undefined, format: 'image/jpeg' } as const;
-
 export function upkeepRoutes(router: Route, { site }: Services): void {
   router.get('/upkeep', async (ctx) => {
     void site.checks.refresh();
@@ -108,7 +106,7 @@ export function upkeepRoutes(router: Route, { site }: Services): void {
     ctx.body = (await site.jobs.run('weigh', 'Weighing a sample', ({ progress, signal }) =>
       estimateOf(site, check, (done, total) => {
         signal.throwIfAborted();
-        progress(done, total, 'pictures made lighter');
+        progress(done, total, 'items made lighter');
       }),
     )) satisfies Estimate;
   });
@@ -183,17 +181,19 @@ async function estimateOf(
     (_, at) => rows[Math.floor(at * step)]!,
   );
   const items = site.items.some(sample.map((row) => row.itemId));
-  const widest = new Map(
-    site.findings.standings(items.map((item) => item.id)).map((one) => [one.id, one.widest]),
-  );
-  let [before, after, done] = [0, 0, 0];
-  for (const item of items) {
-    progress(done++, items.length);
-    if (!(check in WEIGHED)) break;
-    const wide = check === 'too-large' ? 2 * (widest.get(item.id) ?? item.width ?? 1) : (item.width ?? 1);
-    const bytes = await lighter(site, item, wide, WEIGHED[check as keyof typeof WEIGHED] ?? item.mime);
+  const copy =
+    CHECKS[check].remedy === 'convert'
+      ? (item: Item) => jpegCopy(site, item)
+      : lighterCopies(
+          site,
+          items.map((item) => item.id),
+        );
+  let [before, after] = [0, 0];
+  for (const [done, item] of items.entries()) {
+    progress(done, items.length);
+    const made = await copy(item);
     before += item.bytes;
-    after += Math.min(item.bytes, bytes.length);
+    after += 'stays' in made ? item.bytes : made.length;
   }
   const all = site.items.sum(ids).bytes;
   const saves = before === 0 ? 0 : Math.round(all * (1 - after / before));

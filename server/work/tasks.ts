@@ -100,6 +100,8 @@ export interface Tasks {
     };
     out: null;
   };
+  /** A copy of a PDF with lighter pictures: how many there are, or why it is left as it is. */
+  shrinkPdf: { in: { file: string; to: string }; out: { shrunk: number } | { left: string } };
 }
 
 export type TaskName = keyof Tasks;

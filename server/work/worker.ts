@@ -13,6 +13,7 @@ import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
 
 // What decodes media is loaded when there is some: a worker that reads texts is ready in half the time.
 const media = {
+  pdf: () => import('../intake/pdf.ts'),
   derive: () => alone(import('../intake/derive.ts')),
   recognise: () => alone(import('../intake/recognise.ts')),
   receive: () => alone(import('../intake/receive.ts')),
@@ -138,6 +139,15 @@ const handlers: {
   async shrink({ file, to, width, height, mime, mostBytes, quality }) {
     await (await media.derive()).shrink(file, to, { width, height }, mime, mostBytes, quality);
     return null;
+  },
+  async shrinkPdf({ file, to }) {
+    const { LeftAlone, shrinkPdf } = await media.pdf();
+    try {
+      return { shrunk: await shrinkPdf(file, to) };
+    } catch (error) {
+      if (error instanceof LeftAlone) return { left: error.message };
+      throw error;
+    }
   },
 };
 

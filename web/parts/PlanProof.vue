@@ -50,9 +50,11 @@ const verb = computed(() => {
     case 'merge':
       return `Merge, set aside ${count(items, 'item')}${rewrite}`;
     case 'lighten':
-      return `Make ${count(items, 'picture')} lighter`;
+      return `Make ${count(items, 'item')} lighter`;
     case 'convert':
       return `Make ${count(items, 'picture')} JPEG${rewrite}`;
+    case 'without-place':
+      return `Write ${count(items, 'file')}`;
     case 'undo':
       return plan.title.startsWith('Redo') ? `Do it again${rewrite}` : `Undo${rewrite}`;
     default:

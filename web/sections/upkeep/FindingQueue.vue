@@ -48,11 +48,15 @@ async function more() {
 }
 const remedy = computed(() => CHECKS[props.check].remedy);
 /** What a plan does about them; undefined: they are gathered and taken further from there. */
-const planned = computed(
-  () =>
-    ({ 'set-aside': 'Set aside', lighter: 'Make lighter:', convert: 'Make JPEGs of' })[
-      remedy.value as string
-    ],
+const PLANNED = {
+  'set-aside': { says: 'Set aside', kind: 'set-aside', most: 100_000 },
+  lighter: { says: 'Make lighter:', kind: 'lighten', most: 500 },
+  convert: { says: 'Make JPEGs of', kind: 'convert', most: 500 },
+  'without-place': { says: 'Take the place out of', kind: 'without-place', most: 500 },
+  'right-endings': { says: 'Give the right ending to', kind: 'right-endings', most: 100_000 },
+} as const;
+const planned = computed(() =>
+  remedy.value in PLANNED ? PLANNED[remedy.value as keyof typeof PLANNED] : undefined,
 );
 function toggle(id: number) {
   const next = new Set(chosen.value);
@@ -68,21 +72,16 @@ async function chooseAll() {
   }
 }
 async function act() {
-  const itemIds = [...chosen.value];
-  if (remedy.value === 'set-aside') await plan.propose({ kind: 'set-aside', itemIds });
-  else if (remedy.value === 'lighter' || remedy.value === 'convert')
-    await plan.propose({
-      kind: remedy.value === 'lighter' ? 'lighten' : 'convert',
-      itemIds: itemIds.slice(0, 500),
-    });
-  else gather();
+  if (!planned.value) return gather();
+  const { kind, most } = planned.value;
+  await plan.propose({ kind, itemIds: [...chosen.value].slice(0, most) });
 }
 /** Into the tray: findings of several checks come together there. */
 function gather() {
   tray.add([...chosen.value]);
   chosen.value = new Set();
 }
-const weighs = computed(() => props.check === 'too-large' || props.check === 'format');
+const weighs = computed(() => remedy.value === 'lighter' || remedy.value === 'convert');
 async function weigh() {
   weighing.value = true;
   try {
@@ -107,7 +106,7 @@ async function weigh() {
           {{ weighing ? 'Weighing …' : 'Weigh a sample' }}
         </button>
         <span v-else>
-          {{ count(estimate.sampled, 'picture') }} of {{ estimate.of }} really made lighter:
+          {{ count(estimate.sampled, 'item') }} of {{ estimate.of }} really made lighter:
           {{ weight(estimate.before) }} became {{ weight(estimate.after) }}; all of them would save about
           {{ weight(estimate.saves) }}.
         </span>
@@ -121,7 +120,8 @@ async function weigh() {
         :disabled="chosen.size === 0"
         @click="act"
       >
-        {{ planned ?? 'Gather' }} {{ count(chosen.size, 'item') }}{{ planned ? ' …' : '' }}
+        {{ planned?.says ?? 'Gather' }} {{ count(Math.min(chosen.size, planned?.most ?? chosen.size), 'item')
+        }}{{ planned ? ' …' : '' }}
       </button>
       <button v-if="planned" class="act quiet" type="button" :disabled="chosen.size === 0" @click="gather">
         Gather them
