@@ -1,14 +1,15 @@
+import { emptyPlan } from '../../core/plan/plan.ts';
 import { Site } from '../site/site.ts';
 import { Pool } from '../work/pool.ts';
 import { addresses, proposeAddress } from './addresses.ts';
 import { proposeAside } from './files.ts';
 import { proposeMerge } from './merge.ts';
-import { applyProposal } from './proposal.ts';
+import { applyProposal, keep, type Proposal } from './proposal.ts';
 import { proposeUndo } from './undo.ts';
 
 /**
  * For the tests: opens a site, applies one plan and ends itself with SIGKILL at the n-th step of the ledger.
- * Arguments: site, what ('rename' | 'aside' | 'merge' | 'exchange' | 'undo'), n. Prints 'applied' if it was not killed.
+ * Arguments: site, what ('rename' | 'aside' | 'merge' | 'exchange' | 'rewrite' | 'undo'), n. Prints 'applied' if it was not killed.
  */
 const [root = '', what = '', at = ''] = process.argv.slice(2);
 let step = 0;
@@ -41,7 +42,22 @@ const proposal =
                 [id('img/c.png'), 'img/b.png'],
               ]),
             )
-          : await proposeUndo(site, site.rows.list(1)[0]!.id);
+          : what === 'rewrite'
+            ? await rewritten()
+            : await proposeUndo(site, site.rows.list(1)[0]!.id);
+/** Other bytes under the same name, as when an item is made lighter. */
+async function rewritten(): Promise<Proposal> {
+  const plan = emptyPlan('lighten', 'Make 2 items lighter');
+  const proposal: Proposal = { plan, contents: new Map() };
+  for (const [path, other] of [
+    ['img/b.png', 'img/c.png'],
+    ['img/IMG_1234.png', 'img/unused.png'],
+  ] as const) {
+    const after = keep(proposal, Buffer.concat([await site.folder.read(other), Buffer.from(path)]));
+    plan.files.push({ do: 'write', path, before: site.items.atPath(path)!.sha256, after });
+  }
+  return proposal;
+}
 armed = true;
 await applyProposal(site, proposal, 1);
 await site.close();

@@ -57,6 +57,8 @@ async function killEverywhere(what: string, start: string): Promise<{ before: nu
     for (const path of Object.keys(now))
       if (!path.endsWith('/')) expect((await stat(join(root, path))).nlink, path).toBe(1);
     expect(site.rows.unfinished()).toEqual([]);
+    // What was written by us is not told as changed by others.
+    expect(site.db.prepare("select path from item where state = 'here' and outside = 1").all()).toEqual([]);
     expect(
       (await readdir(root, { recursive: true })).filter((name) => name.includes('iconomos-stage')),
     ).toEqual([]);
@@ -98,4 +100,10 @@ test('killed at any step of an exchange of addresses, no file is over another', 
   const seen = await killEverywhere('exchange', await smallSite());
   expect(seen.before).toBeGreaterThan(1);
   expect(seen.after).toBeGreaterThan(4);
+}, 600_000);
+
+test('killed at any step of giving items other bytes, each has them whole or not, and nobody is told that others did it', async () => {
+  const seen = await killEverywhere('rewrite', await smallSite());
+  expect(seen.before).toBeGreaterThan(1);
+  expect(seen.after).toBeGreaterThan(2);
 }, 600_000);

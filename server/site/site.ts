@@ -205,6 +205,10 @@ export class Site {
       options.keepPrivate ?? false,
     );
     opened.site.leftOut = options.without ?? dataFolder;
+    // What was written last may not have been seen by a scan yet.
+    const [last] = rows.list(1);
+    for (const { plan } of [...rows.unfinished(), ...(last ? [rows.get(last.id)!] : [])])
+      opened.site.claim(plan.files);
     return opened.site;
   }
 
@@ -277,10 +281,7 @@ export class Site {
       const facts = step.do === 'move' ? this.files.get(step.from) : undefined;
       return step.do === 'move' && facts?.sha256 === step.sha256 ? [{ step, facts }] : [];
     });
-    for (const step of steps) {
-      const sha256 = step.do === 'write' ? step.after : step.do === 'create' ? step.sha256 : null;
-      if (sha256 !== null) this.own.add(sha256);
-    }
+    this.claim(steps);
     if (moved.length > 0 || written.size > 0) this.moved = true;
     this.db.transaction(() => {
       for (const { step } of moved) {
@@ -296,7 +297,15 @@ export class Site {
       }
     })();
   }
-  /** Bytes that plans have written since the start: they were not changed by others. */
+
+  /** What these steps write was not written by others. */
+  private claim(steps: readonly FileStep[]): void {
+    for (const step of steps) {
+      const sha256 = step.do === 'write' ? step.after : step.do === 'create' ? step.sha256 : null;
+      if (sha256 !== null) this.own.add(sha256);
+    }
+  }
+  /** Bytes that plans have written since the start, or just before it. */
   private readonly own = new Set<string>();
   /** Files have other places, or pages other references, than at the last scan: every reference is resolved anew. */
   private moved = false;
