@@ -36,6 +36,8 @@ export const Overview = z.object({
     }),
   ),
   /** Weight that could be freed: copies beyond one of each, unused items, pixels that nobody sees. */
+  /** Items of which at least one check of a group says something. */
+  troubled: z.object({ doubles: z.int(), weight: z.int(), rights: z.int(), files: z.int() }),
   freeable: z.int(),
   byKind: z.array(z.object({ kind: z.enum(KINDS), items: z.int(), bytes: z.int() })),
   byFolder: z.array(z.object({ folder: z.string(), items: z.int(), bytes: z.int() })),
@@ -58,7 +60,16 @@ export const FindingList = z.object({
   /** Weight of all of them, and what could be saved, about. */
   bytes: z.int(),
   saves: z.int(),
-  findings: z.array(z.object({ item: ItemView, why: z.string(), saves: z.int(), since: z.string() })),
+  findings: z.array(
+    z.object({
+      item: ItemView,
+      why: z.string(),
+      saves: z.int(),
+      since: z.string(),
+      /** Titles of pages that show it, at most three. */
+      pages: z.array(z.string()),
+    }),
+  ),
 });
 export type FindingList = z.infer<typeof FindingList>;
 

@@ -44,6 +44,8 @@ export interface Check {
   why: string;
   sure: keyof typeof SURENESS;
   remedy: Remedy;
+  /** What helps, where no plan can do it for all at once. */
+  advice?: string;
   /** What a finding is about. */
   about: 'item' | 'reference' | 'tag' | 'redirect';
 }
@@ -183,6 +185,7 @@ export const CHECKS = {
     why: 'Pages that take from this folder look uneven.',
     sure: 'certain',
     remedy: 'gather',
+    advice: 'Open each and prepare it anew, or move it to where it belongs.',
     about: 'item',
   },
   'no-folder': {
@@ -192,6 +195,7 @@ export const CHECKS = {
     why: 'The root fills up with what nobody finds again.',
     sure: 'judgement',
     remedy: 'gather',
+    advice: 'Gather them, then move what you have gathered into a folder: every reference follows.',
     about: 'item',
   },
   'near-tags': {
@@ -237,6 +241,7 @@ export const CHECKS = {
     why: 'Phones load what a wide screen needs.',
     sure: 'likely',
     remedy: 'look',
+    advice: 'Place them anew with sizes: open one, make its sizes, and exchange it in its places.',
     about: 'item',
   },
   'heavy-film': {
@@ -246,6 +251,8 @@ export const CHECKS = {
     why: 'They stall where the network is slow.',
     sure: 'likely',
     remedy: 'gather',
+    advice:
+      'Films are not encoded here: save them again at 8 megabits a second or less, open each and replace it; its address stays.',
     about: 'item',
   },
   'heavy-pdf': {
@@ -264,6 +271,7 @@ export const CHECKS = {
     why: 'Nobody can say later whether they may be shown.',
     sure: 'judgement',
     remedy: 'gather',
+    advice: 'Gather them, then write the licence into all of them at once.',
     about: 'item',
   },
   'no-credit': {
@@ -273,6 +281,7 @@ export const CHECKS = {
     why: 'Most licences ask for the name.',
     sure: 'likely',
     remedy: 'gather',
+    advice: 'Gather them, then write the name into all of them at once.',
     about: 'item',
   },
   'licence-over': {
@@ -282,6 +291,7 @@ export const CHECKS = {
     why: 'They must not be shown any more.',
     sure: 'certain',
     remedy: 'look',
+    advice: 'Renew the licence in the record, or exchange the item where it is shown; then set it aside.',
     about: 'item',
   },
   'licence-ending': {
@@ -291,6 +301,7 @@ export const CHECKS = {
     why: 'There is time to renew it, or to show something else.',
     sure: 'certain',
     remedy: 'look',
+    advice: 'Renew the licence in the record, or exchange the item where it is shown before that day.',
     about: 'item',
   },
   unreadable: {
@@ -300,6 +311,8 @@ export const CHECKS = {
     why: 'Visitors get a broken file.',
     sure: 'certain',
     remedy: 'look',
+    advice:
+      'Open each and replace it by a whole file; its address stays. Versions that Iconomos has kept can be brought back.',
     about: 'item',
   },
   'other-type': {
@@ -327,6 +340,7 @@ export const CHECKS = {
     why: 'Words and crops were made for what they showed before.',
     sure: 'certain',
     remedy: 'look',
+    advice: 'Look whether words and crop still fit what it shows now. If they do, leave the finding alone.',
     about: 'item',
   },
   missing: {
@@ -336,9 +350,13 @@ export const CHECKS = {
     why: 'The words are lost with it, unless the file comes back.',
     sure: 'certain',
     remedy: 'look',
+    advice: 'Bring the file back under its name: the record joins it again. Or leave the finding alone.',
     about: 'item',
   },
 } as const satisfies Record<string, Check>;
+
+/** What helps, where no plan can do it for all at once. */
+export const adviceOf = (name: CheckName): string | undefined => (CHECKS[name] as Check).advice;
 
 export type CheckName = keyof typeof CHECKS;
 export const CHECK_NAMES = Object.keys(CHECKS) as CheckName[];

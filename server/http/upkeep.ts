@@ -11,7 +11,7 @@ import {
 } from '../../api/upkeep.ts';
 import { CHECK_NAMES, CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
 import { keeperOf } from '../../core/upkeep/keeper.ts';
-import { jpegCopy, lighterCopies } from '../ledger/lighten.ts';
+import { jpegCopy, lighterCopies, phoneCopy, type Copy } from '../ledger/lighten.ts';
 import { emptyAside } from '../ledger/upkeep.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
@@ -44,13 +44,19 @@ export function upkeepRoutes(router: Route, { site }: Services): void {
     const { check, limit, offset } = FindingsQuery.parse(ctx.query);
     await site.checks.refresh();
     const rows = site.findings.list(check, limit, offset);
-    const items = new Map(site.items.some(rows.map((row) => row.itemId)).map((item) => [item.id, item]));
+    const ids = rows.map((row) => row.itemId);
+    const items = new Map(site.items.some(ids).map((item) => [item.id, item]));
+    const pages = site.references.pageTitles(ids);
     const { items: total, bytes, saves } = site.findings.count(check);
     ctx.body = {
       total,
       bytes,
       saves,
-      findings: rows.map(({ itemId, ...row }) => ({ ...row, item: viewOf(items.get(itemId)!) })),
+      findings: rows.map(({ itemId, ...row }) => ({
+        ...row,
+        item: viewOf(items.get(itemId)!),
+        pages: pages.get(itemId) ?? [],
+      })),
     } satisfies FindingList;
   });
 
@@ -155,6 +161,7 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
         fresh: one?.fresh ?? 0,
       };
     }),
+    troubled: now.troubled,
     freeable: now.freeable,
     byKind: now.byKind,
     byFolder: now.byFolder,
@@ -181,13 +188,16 @@ async function estimateOf(
     (_, at) => rows[Math.floor(at * step)]!,
   );
   const items = site.items.some(sample.map((row) => row.itemId));
-  const copy =
-    CHECKS[check].remedy === 'convert'
-      ? (item: Item) => jpegCopy(site, item)
-      : lighterCopies(
-          site,
-          items.map((item) => item.id),
-        );
+  const lighter = lighterCopies(
+    site,
+    items.map((item) => item.id),
+  );
+  const copy = (item: Item): Promise<Copy> =>
+    check === 'no-sizes'
+      ? phoneCopy(site, item)
+      : CHECKS[check].remedy === 'convert'
+        ? jpegCopy(site, item)
+        : lighter(item);
   let [before, after] = [0, 0];
   for (const [done, item] of items.entries()) {
     progress(done, items.length);

@@ -127,6 +127,14 @@ async function encoded(site: Site, item: Item, width: number, mime: string): Pro
   }
 }
 
+/** CSS pixels that a phone is wide, on a screen twice as dense. */
+const PHONE = 2 * 400;
+/** What a phone would load of a picture if it were offered a size for it. */
+export async function phoneCopy(site: Site, item: Item): Promise<Copy> {
+  if (!SHRUNK.has(item.mime)) return { stays: 'no sizes can be made of it' };
+  return worth(item, await encoded(site, item, PHONE, item.mime));
+}
+
 /** A photograph that is a PNG, as a JPEG. */
 export async function jpegCopy(site: Site, item: Item): Promise<Copy> {
   if (item.mime === 'image/jpeg')

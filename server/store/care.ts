@@ -1,8 +1,9 @@
 import type { Kind } from '../../core/address/kinds.ts';
+import { CHECKS, ITEM_CHECKS } from '../../core/upkeep/checks.ts';
 import { MARKS } from './item-query.ts';
 import type { Db } from './database.ts';
 import type { CheckCount } from './findings.ts';
-import { COUNTS } from './findings.ts';
+import { COUNTS, OPEN } from './findings.ts';
 import type { Reader } from './reader.ts';
 
 export interface CareDay {
@@ -32,6 +33,15 @@ const FREEABLE = `select coalesce(sum(case when use = 'unused' then bytes when c
   from (select id, bytes, use, row_number() over (partition by case when sha256 = '' then cast(id as text) else sha256 end
       order by use = 'unused', placements desc, path) as copy
     from item where state = 'here') as counted`;
+/** Groups of checks that an overview line is about, with the items that at least one of them finds. */
+const LINES = ['doubles', 'weight', 'rights', 'files'] as const;
+const TROUBLED = `select line, count(distinct finding.item_id) as items from (select finding.*, case ${LINES.map(
+  (line) =>
+    `when name in (${ITEM_CHECKS.filter((name) => CHECKS[name].group === line)
+      .map((name) => `'${name}'`)
+      .join(', ')}) then '${line}'`,
+).join(' ')} end as line from finding) as finding
+  join item on item.id = finding.item_id and item.state = 'here' where line is not null and ${OPEN} group by line`;
 const ASIDE = `select count(*) as items, coalesce(sum(bytes), 0) as bytes, count(case when aside_at < @until then 1 end) as over
   from item where state = 'aside'`;
 
@@ -44,6 +54,8 @@ export interface Standing {
   freeable: number;
   aside: { items: number; bytes: number; over: number };
   checks: CheckCount[];
+  /** Items of which a group of checks says at least one thing. */
+  troubled: Record<(typeof LINES)[number], number>;
 }
 
 /** How the library stands as a whole, and how it stood. */
@@ -61,12 +73,14 @@ export class Care {
    */
   async now(day: string, since: string, until: string): Promise<Standing> {
     const values = { day, since, until };
-    const [[[care], byKind, byFolder, byMonth], [[freeable], [aside], checks]] = (await Promise.all([
-      this.reader.many([NOW, BY_KIND, BY_FOLDER, BY_MONTH], values),
-      this.reader.many([FREEABLE, ASIDE, COUNTS], values),
-    ])) as [
+    const [[[care], byKind, byFolder, byMonth], [[freeable], [aside], checks, troubled]] = (await Promise.all(
+      [
+        this.reader.many([NOW, BY_KIND, BY_FOLDER, BY_MONTH], values),
+        this.reader.many([FREEABLE, ASIDE, COUNTS, TROUBLED], values),
+      ],
+    )) as [
       [[CareDay], Standing['byKind'], { top: string; items: number; bytes: number }[], Standing['byMonth']],
-      [[{ bytes: number }], [Standing['aside']], CheckCount[]],
+      [[{ bytes: number }], [Standing['aside']], CheckCount[], { line: string; items: number }[]],
     ];
     return {
       care,
@@ -76,6 +90,9 @@ export class Care {
       freeable: freeable.bytes,
       aside,
       checks,
+      troubled: Object.fromEntries(
+        LINES.map((line) => [line, troubled.find((one) => one.line === line)?.items ?? 0]),
+      ) as Standing['troubled'],
     };
   }
 

@@ -113,7 +113,7 @@ export interface DismissalRow {
 }
 
 /** A finding that no dismissal covers. */
-const OPEN = `not exists (select 1 from dismissal where dismissal.name = finding.name
+export const OPEN = `not exists (select 1 from dismissal where dismissal.name = finding.name
   and dismissal.subject = cast(finding.item_id as text) and dismissal.looked = finding.looked)`;
 
 /** How many items each check finds, what they weigh, and how many were found since a moment. */

@@ -6,7 +6,7 @@ import { plantedFaults, plantedFindings } from '../../demo/faults.ts';
 import { SEED } from '../../demo/make.ts';
 import { writeDemoRecords } from '../../demo/records.ts';
 import { SMALL_DEMO } from '../../demo/test-setup.ts';
-import { ITEM_CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
+import { CHECKS, ITEM_CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
 import { applyProposal } from '../ledger/proposal.ts';
 import { proposeRecords, proposeRule } from '../ledger/records.ts';
 import { proposeAside } from '../ledger/files.ts';
@@ -50,6 +50,15 @@ test('of the demo every check says what was planted, and nothing else', async ()
     const found = await pathsOf(site, check);
     if (light) expect(planted[check], check).toEqual(expect.arrayContaining(found));
     else expect(found, check).toEqual(planted[check] ?? []);
+  }
+  // The lines of the overview count each item once.
+  const { troubled } = await site.checks.keepDay('9', '');
+  for (const line of ['doubles', 'weight', 'rights', 'files'] as const) {
+    const ids = ITEM_CHECKS.filter((check) => CHECKS[check].group === line).flatMap((check) =>
+      site.findings.ids(check),
+    );
+    expect(troubled[line], line).toBe(new Set(ids).size);
+    expect(new Set(ids).size, line).toBeGreaterThan(0);
   }
   const tags = tagFindings(site);
   expect(tags.near.map(({ name, to }) => `${name} = ${to}`)).toEqual(['Domes = dome']);

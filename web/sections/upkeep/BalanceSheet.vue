@@ -11,7 +11,6 @@ const props = defineProps<{ overview: Overview }>();
 const emit = defineEmits<{ looked: [] }>();
 
 const found = (name: CheckName) => props.overview.checks.find((one) => one.name === name)!;
-const worst = (names: CheckName[]) => Math.max(0, ...names.map((name) => found(name).found));
 type Mark = 'described' | 'named' | 'filed' | 'placed';
 interface Line {
   word: string;
@@ -21,12 +20,11 @@ interface Line {
   history: number[];
 }
 const lines = computed<Line[]>(() => {
-  const { care, history } = props.overview;
-  const door = (name: CheckName, words: string) => {
-    const one = found(name);
-    return one.found > 0
-      ? [{ words: `${one.found.toLocaleString('en')} ${words}`, to: { query: { queue: name } } }]
-      : [];
+  const { care, history, troubled } = props.overview;
+  const door = (name: CheckName, one: string, many = one) => {
+    const number = found(name).found;
+    const words = `${number.toLocaleString('en')} ${number === 1 ? one : many}`;
+    return number > 0 ? [{ words, to: { query: { queue: name } } }] : [];
   };
   const mark = (word: string, name: Mark, needs: Line['needs']): Line => ({
     word,
@@ -35,9 +33,9 @@ const lines = computed<Line[]>(() => {
     needs,
     history: history.map((day) => (day.items === 0 ? 1 : day[name] / day.items)),
   });
-  const rest = (word: string, names: CheckName[], needs: Line['needs']): Line => ({
+  const rest = (word: string, line: keyof Overview['troubled'], needs: Line['needs']): Line => ({
     word,
-    good: care.items - worst(names),
+    good: care.items - troubled[line],
     of: care.items,
     needs,
     history: [],
@@ -48,7 +46,7 @@ const lines = computed<Line[]>(() => {
       ...door('no-title', 'without title'),
       ...door('poor-alt', 'described poorly'),
     ]),
-    mark('Named', 'named', door('names', 'poor names')),
+    mark('Named', 'named', door('names', 'poor name', 'poor names')),
     mark('Filed', 'filed', [
       ...door('no-folder', 'outside any folder'),
       ...(care.filed < care.items
@@ -61,43 +59,30 @@ const lines = computed<Line[]>(() => {
         : []),
     ]),
     mark('Placed', 'placed', [...door('unused', 'unused'), ...door('mentioned', 'mentioned only')]),
-    rest(
-      'One of each',
-      ['copies', 'look-alikes'],
-      [...door('copies', 'copies'), ...door('look-alikes', 'look-alikes')],
-    ),
-    rest(
-      'Weight',
-      ['too-large', 'format', 'no-sizes', 'heavy-film', 'heavy-pdf'],
-      [
-        ...door('too-large', 'too large'),
-        ...door('format', 'in a wrong format'),
-        ...door('no-sizes', 'without sizes'),
-        ...door('heavy-film', 'heavy films'),
-        ...door('heavy-pdf', 'heavy PDFs'),
-      ],
-    ),
-    rest(
-      'Rights',
-      ['no-licence', 'no-credit', 'licence-over', 'licence-ending'],
-      [
-        ...door('licence-over', 'over'),
-        ...door('licence-ending', 'ending'),
-        ...door('no-licence', 'without licence'),
-        ...door('no-credit', 'without credit'),
-      ],
-    ),
-    rest(
-      'Files',
-      ['unreadable', 'other-type', 'private', 'outside', 'missing'],
-      [
-        ...door('unreadable', 'unreadable'),
-        ...door('other-type', 'of another type'),
-        ...door('private', 'with a place inside'),
-        ...door('outside', 'changed by others'),
-        ...door('missing', 'without file'),
-      ],
-    ),
+    rest('One of each', 'doubles', [
+      ...door('copies', 'copy', 'copies'),
+      ...door('look-alikes', 'look-alike', 'look-alikes'),
+    ]),
+    rest('Weight', 'weight', [
+      ...door('too-large', 'too large'),
+      ...door('format', 'in a wrong format'),
+      ...door('no-sizes', 'without sizes'),
+      ...door('heavy-film', 'heavy film', 'heavy films'),
+      ...door('heavy-pdf', 'heavy PDF', 'heavy PDFs'),
+    ]),
+    rest('Rights', 'rights', [
+      ...door('licence-over', 'over'),
+      ...door('licence-ending', 'ending'),
+      ...door('no-licence', 'without licence'),
+      ...door('no-credit', 'without credit'),
+    ]),
+    rest('Files', 'files', [
+      ...door('unreadable', 'unreadable'),
+      ...door('other-type', 'of another type'),
+      ...door('private', 'with a place inside'),
+      ...door('outside', 'changed by others'),
+      ...door('missing', 'without file'),
+    ]),
   ];
 });
 /** What to do first: what is certain and what visitors meet comes before what is a matter of taste. */
@@ -285,6 +270,7 @@ thead th {
   display: flex;
   flex-wrap: wrap;
   gap: 0 14px;
+  line-height: 24px;
 }
 svg path {
   fill: none;

@@ -120,7 +120,7 @@ article.stays {
 }
 .choice {
   display: flex;
-  min-height: 26px;
+  min-height: 30px;
   align-items: center;
   gap: 6px;
 }
@@ -136,6 +136,7 @@ article.stays {
 }
 .path {
   max-width: 100%;
+  min-height: 24px;
   text-align: left;
   word-break: break-all;
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import type { Estimate, FindingList } from '../../../api/upkeep.ts';
-import { CHECKS, SURENESS, type ItemCheck } from '../../../core/upkeep/checks.ts';
+import { adviceOf, CHECKS, SURENESS, type ItemCheck } from '../../../core/upkeep/checks.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count, moment, USE_WORDS, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
@@ -81,7 +81,8 @@ function gather() {
   tray.add([...chosen.value]);
   chosen.value = new Set();
 }
-const weighs = computed(() => remedy.value === 'lighter' || remedy.value === 'convert');
+const phones = computed(() => props.check === 'no-sizes');
+const weighs = computed(() => phones.value || remedy.value === 'lighter' || remedy.value === 'convert');
 async function weigh() {
   weighing.value = true;
   try {
@@ -106,11 +107,14 @@ async function weigh() {
           {{ weighing ? 'Weighing …' : 'Weigh a sample' }}
         </button>
         <span v-else>
-          {{ count(estimate.sampled, 'item') }} of {{ estimate.of }} really made lighter:
-          {{ weight(estimate.before) }} became {{ weight(estimate.after) }}; all of them would save about
-          {{ weight(estimate.saves) }}.
+          {{ count(estimate.sampled, 'item') }} of {{ estimate.of }} really made
+          {{ phones ? 'as small as a phone needs' : 'lighter' }}: {{ weight(estimate.before) }} became
+          {{ weight(estimate.after) }};
+          {{ phones ? 'who sees all of them on a phone would load' : 'all of them would save' }} about
+          {{ weight(estimate.saves) }}{{ phones ? ' less' : '' }}.
         </span>
       </template>
+      <template v-if="adviceOf(check)"><br />{{ adviceOf(check) }}</template>
     </p>
     <div class="acts">
       <button
@@ -135,14 +139,17 @@ async function weigh() {
     </div>
     <ul>
       <ChoiceLine
-        v-for="{ item, why, saves, since } in list.findings"
+        v-for="{ item, why, saves, since, pages } in list.findings"
         :key="item.id"
         :item="item"
         :chosen="chosen.has(item.id)"
         @toggle="toggle(item.id)"
         @open="emit('open', item.id)"
       >
-        <p>{{ why }}</p>
+        <p>
+          {{ why }}
+          <span v-if="pages.length" class="soft">On {{ pages.join(', ') }}.</span>
+        </p>
         <template #facts>
           {{ weight(item.bytes)
           }}<template v-if="saves && saves !== item.bytes">, {{ weight(saves) }} less</template><br />

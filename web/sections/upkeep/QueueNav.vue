@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import type { Overview } from '../../../api/upkeep.ts';
 import { CHECK_GROUPS, CHECKS, type CheckGroup } from '../../../core/upkeep/checks.ts';
 import { weight } from '../../parts/words.ts';
@@ -12,10 +12,20 @@ const groups = computed(() =>
     checks: (props.overview?.checks ?? []).filter((one) => CHECKS[one.name].group === group),
   })),
 );
+const nav = ref<HTMLElement>();
+// A queue that was opened from elsewhere may lie below the fold.
+watch(
+  () => [props.queue, props.overview !== undefined],
+  async () => {
+    await nextTick();
+    nav.value?.querySelector('.current')?.scrollIntoView({ block: 'nearest' });
+  },
+  { immediate: true },
+);
 </script>
 
 <template>
-  <nav aria-label="Queues">
+  <nav ref="nav" aria-label="Queues">
     <h1>Upkeep</h1>
     <RouterLink :to="{ query: {} }" :class="{ current: queue === '' }"><span>Overview</span></RouterLink>
     <template v-if="overview">
