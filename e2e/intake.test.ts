@@ -228,7 +228,7 @@ test('at once: what raises no doubt is on the site without a further word, what 
   await browser.text('Nothing waits here');
   await (await browser.field('Bring in at once')).click();
   await go('/library?folder=images/press');
-  await browser.text('2 items');
+  await browser.text('3 items');
   const copy = await readFile(join(root, 'images/hero/evening-at-the-dome.jpg'));
   await session.drop(
     await session.put('Press Evening.jpg', await painted(90)),

@@ -25,7 +25,7 @@ beforeAll(() => {
 
 test('Library: contact sheet, folder tree, find, record with facts and placements', async () => {
   await go('/');
-  await browser.text('220 items');
+  await browser.text('229 items');
   expect(await browser.screen()).toContain('The whole site');
   await browser.click('moon');
   await browser.text('12 items');
@@ -253,7 +253,7 @@ test('Ledger: who, when, what; an undo that is in the way says so; undone in tur
 
 test('files dropped on a folder of the Library wait in Intake for that folder', async () => {
   await go('/library?folder=images/press');
-  await browser.text('2 items');
+  await browser.text('3 items');
   await browser.driver.executeScript(`
     const carried = new DataTransfer();
     carried.items.add(new File(['name,evening\\r\\n'], 'Guests List.csv', { type: 'text/csv' }));
