@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
 import { RELATIONS } from '../core/picture/alike.ts';
-import { ITEM_CHECKS, type ItemCheck } from '../core/upkeep/checks.ts';
+import { CHECK_NAMES } from '../core/upkeep/checks.ts';
 import { USES } from '../core/reference/survey.ts';
 
 const path = z.string().describe('Relative to the site, with "/", as on disk (not percent-encoded).');
@@ -45,12 +45,19 @@ export const Report = z.object({
     ),
   checks: z
     .partialRecord(
-      z.enum(ITEM_CHECKS as [ItemCheck, ...ItemCheck[]]),
-      z.array(z.object({ path, why: z.string() })),
+      z.enum(CHECK_NAMES),
+      z.array(
+        z.object({
+          path: path.optional().describe('Of an item.'),
+          tag: z.string().optional(),
+          address: z.string().optional().describe('Old address of a redirect.'),
+          why: z.string(),
+        }),
+      ),
     )
     .optional()
     .describe(
-      'With --checks: what each check of Upkeep says, by path; but for what people have said to leave alone.',
+      'With --checks: what each check of Upkeep says, but for broken references, which stand above, and what people have said to leave alone.',
     ),
   alt: z.object({
     missing: z

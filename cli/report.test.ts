@@ -115,7 +115,10 @@ test('--checks says what every check says, with the records of the data folder; 
   const { id } = site.items.atPath('img/unused.png')!;
   await applyProposal(
     site,
-    proposeRecords(site, [id], { set: { alt: 'A hill', licence: 'CC BY', licenceEnd: '2020-01-01' } }),
+    proposeRecords(site, [id], {
+      set: { alt: 'A hill', licence: 'CC BY', licenceEnd: '2020-01-01' },
+      addTags: ['hill', 'Hills'],
+    }),
     1,
   );
   const before = await treeOf(root);
@@ -128,7 +131,12 @@ test('--checks says what every check says, with the records of the data folder; 
   expect(paths('copies')).toEqual(['img/b.png', 'old/copy-of-b.png']);
   expect(paths('no-alt')).not.toContain('img/unused.png');
   expect(found!.checks!['licence-over']![0]!.why).toBe('Its licence ended on 2020-01-01.');
+  expect(found!.checks!['near-tags']!.map((one) => one.tag)).toEqual(['hill']);
+  expect(found!.checks!['idle-redirects']).toEqual([]);
   expect(await treeOf(root)).toEqual(before);
+  // A check that must not find anything is made, and decides the exit code.
+  expect(report(root, '--quick', '--fail-on', 'licence-over').code).toBe(1);
+  expect(report(root, '--quick', '--fail-on', 'licence-ending').code).toBe(0);
   expect(site.items.need(id).words.alt).toBe('A hill');
   await closeSites();
 });

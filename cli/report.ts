@@ -2,6 +2,7 @@ import { rename, writeFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { FAILURES, Report } from '../api/report.ts';
+import { CHECKS, type CheckName } from '../core/upkeep/checks.ts';
 import { Fault } from '../server/fault.ts';
 import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
@@ -11,7 +12,7 @@ import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
 
 const USAGE =
-  'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,lookalikes,broken,alt] [--quick] [--checks]';
+  'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,lookalikes,broken,alt or any check] [--quick] [--checks]';
 
 /** Reads a site and writes its report. Changes nothing in the site. Answers the exit code. */
 async function main(): Promise<number> {
@@ -28,7 +29,7 @@ async function main(): Promise<number> {
   if (!values.site) throw new Fault('bad-request', 'No site was named.', USAGE);
   const failOn = values['fail-on'].split(',').filter((word) => word !== '');
   for (const word of failOn) {
-    if (!Object.hasOwn(FAILURES, word))
+    if (!Object.hasOwn(FAILURES, word) && !Object.hasOwn(CHECKS, word))
       throw new Fault('bad-request', `--fail-on does not know “${word}”.`, USAGE);
   }
   const folder = await SiteFolder.open(values.site);
@@ -52,7 +53,9 @@ async function main(): Promise<number> {
     const told = (done: number, total: number, what: string) => {
       if (process.stderr.isTTY) process.stderr.write(`\r${what} ${done} of ${total}   `);
     };
-    const checks = values.checks ? { checks: await checkReport(folder.root, dataFolder, pool, told) } : {};
+    // A check that shall not find anything has to be made.
+    const wanted = values.checks || failOn.some((word) => !Object.hasOwn(FAILURES, word));
+    const checks = wanted ? { checks: await checkReport(folder.root, dataFolder, pool, told) } : {};
     const report = Report.parse({ ...reportOf(survey, lookalikes), ...checks });
     for (const { path, why } of survey.unreadable) process.stderr.write(`${path}: ${why}\n`);
     const json = `${JSON.stringify(report, null, 1)}\n`;
@@ -64,7 +67,11 @@ async function main(): Promise<number> {
       await writeFile(`${values.out}.part`, json);
       await rename(`${values.out}.part`, values.out);
     }
-    const failures = failOn.filter((word) => FAILURES[word as keyof typeof FAILURES](report) > 0);
+    const found = (word: string) =>
+      Object.hasOwn(FAILURES, word)
+        ? FAILURES[word as keyof typeof FAILURES](report)
+        : (report.checks?.[word as CheckName]?.length ?? 0);
+    const failures = failOn.filter((word) => found(word) > 0);
     for (const word of failures) process.stderr.write(`Found ${word}.\n`);
     return failures.length > 0 ? 1 : 0;
   } finally {

@@ -6,6 +6,7 @@ import Database from 'better-sqlite3';
 import type { Report } from '../../api/report.ts';
 import { ITEM_CHECKS } from '../../core/upkeep/checks.ts';
 import { Site } from '../site/site.ts';
+import { redirectViews, tagFindings } from './library-wide.ts';
 import type { Pool } from '../work/pool.ts';
 
 /**
@@ -40,6 +41,14 @@ export async function checkReport(
           .list(check, 1_000_000, 0)
           .map(({ itemId, why }) => ({ path: site.items.need(itemId).path, why }))
           .sort((a, b) => (a.path < b.path ? -1 : 1));
+      const tags = tagFindings(site);
+      found['near-tags'] = tags.near.map(({ name, to, why }) => ({ tag: name, why: `“${to}”: ${why}` }));
+      found['lone-tags'] = tags.lone.map(({ name }) => ({ tag: name, why: 'Only one item bears it.' }));
+      const redirects = await redirectViews(site);
+      for (const check of ['idle-redirects', 'redirect-chains'] as const)
+        found[check] = redirects
+          .filter((one) => one.check === check)
+          .map(({ from, why }) => ({ address: from, why }));
       return found;
     } finally {
       stop();
