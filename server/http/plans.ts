@@ -27,7 +27,12 @@ import { proposeDropFolders, proposeFolder, proposeNewFolder } from '../ledger/f
 import { applyProposal, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
 import { proposeEmbed } from '../ledger/embed.ts';
 import { proposeMerge } from '../ledger/merge.ts';
-import { proposeJpegs, proposeLighter, proposeRightEndings, proposeWithoutPlace } from '../ledger/lighten.ts';
+import {
+  proposeJpegs,
+  proposeLighter,
+  proposeRightEndings,
+  proposeWithoutPlace,
+} from '../ledger/remedies.ts';
 import { proposeDismissal, proposeKeepingDays, proposeRedirects } from '../ledger/upkeep.ts';
 import {
   proposeFocal,

@@ -11,7 +11,7 @@ import {
 } from '../../api/upkeep.ts';
 import { CHECK_NAMES, CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
 import { keeperOf } from '../../core/upkeep/keeper.ts';
-import { jpegCopy, lighterCopies, phoneCopy, type Copy } from '../ledger/lighten.ts';
+import { jpegCopy, lighterCopies, phoneCopy, type Copy } from '../ledger/remedies.ts';
 import { emptyAside } from '../ledger/upkeep.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';

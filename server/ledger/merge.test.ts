@@ -7,7 +7,7 @@ import type { Site } from '../site/site.ts';
 import { ALL_HERE as HERE } from '../store/item-query.ts';
 import { closeSites, openSite, picture, siteFolder, treeOf } from '../test/site.ts';
 import { proposeAside, proposeRestore } from './files.ts';
-import { proposeJpegs, proposeLighter } from './lighten.ts';
+import { proposeJpegs, proposeLighter } from './remedies.ts';
 import { proposeMerge } from './merge.ts';
 import { applyProposal } from './proposal.ts';
 import { proposeRecords } from './records.ts';

@@ -6,7 +6,7 @@ import { afterEach, expect, test } from 'vitest';
 import { seeded } from '../../core/test/chance.ts';
 import { readPdfPage } from '../intake/document.ts';
 import { closeSites, openSite, siteFolder, treeOf } from '../test/site.ts';
-import { proposeLighter, proposeRightEndings, proposeWithoutPlace } from './lighten.ts';
+import { proposeLighter, proposeRightEndings, proposeWithoutPlace } from './remedies.ts';
 import { applyProposal } from './proposal.ts';
 import { proposeUndo } from './undo.ts';
 
