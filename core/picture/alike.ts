@@ -4,7 +4,15 @@
  * Cross-Correlation" (1995).
  */
 import { correlation, detailOf, deviation, mean, orient, PLANE, textureOf } from './signature.ts';
-import { HASH_SIDE, sampled, WHOLE, type Prepared, type Window } from './windows.ts';
+import {
+  agreementAt,
+  DETAIL_REACH,
+  HASH_SIDE,
+  sampled,
+  WHOLE,
+  type Prepared,
+  type Window,
+} from './windows.ts';
 
 const VERIFY_SIDE = 64;
 
@@ -38,7 +46,7 @@ export interface Alike {
 /** How much the shape of a window may differ from that of the picture which it shall show, as a natural logarithm. */
 const SHAPE = 0.12;
 
-/** A window, some within it, and some of the shape that is wanted, from which the best fit is looked for. */
+/** Beside a window itself, some within it, and some of the shape that is wanted, from which the best fit is looked for. */
 function startsOf(window: Window, shape: number): Window[] {
   const { x, y, w, h } = window;
   const inner = 0.97;
@@ -49,7 +57,7 @@ function startsOf(window: Window, shape: number): Window[] {
     w: w * pw,
     h: h * ph,
   });
-  const starts = [window];
+  const starts: Window[] = [];
   for (const [dx, dy] of [
     [rest / 2, rest / 2],
     [0, 0],
@@ -83,35 +91,44 @@ const MOVES = [
 ] as const;
 
 /**
- * Shifts and sizes a window of a picture until it fits best; undefined: it never will.
- * @param shape width by height, in parts of the picture's own, of what shall be seen in the window
+ * Shifts and sizes a window of a picture until another, turned, fits best; undefined: it never will.
  * @param hasty gives up on what is not likely to be accepted in the end
  */
-function align(
-  a: Prepared,
+function fitted(
+  one: Prepared,
+  other: Prepared,
   start: Window,
-  shape: number,
-  other: Float64Array,
+  turn: number,
   hasty = true,
 ): { window: Window; score: number } | undefined {
-  const at = (window: Window) => ({
-    window,
-    score: correlation(sampled(a.sums, window, HASH_SIDE), other),
-  });
+  const shape = shapeOf(other, turn) / (one.picture.width / one.picture.height);
   if (Math.abs(Math.log(start.w / start.h / shape)) > 3 * SHAPE) return undefined;
-  let best: ReturnType<typeof at> | undefined;
+  // Far off, coarse fields tell as well which way to go.
+  const { coarse, fine } = other.turned(turn);
+  const at = (window: Window, wanted = fine) => ({
+    window,
+    score: agreementAt(one.sums, window, wanted, wanted === fine ? HASH_SIDE : HASH_SIDE / 2),
+  });
+  let best = at(start, coarse);
+  // The hashes tell that it nearly fits: what does not at all was near by chance.
+  if (hasty && best.score < 0.5) return undefined;
+  if (Math.abs(Math.log(start.w / start.h / shape)) > SHAPE) best = { window: start, score: -Infinity };
   for (const window of startsOf(start, shape)) {
     if (Math.abs(Math.log(window.w / window.h / shape)) > SHAPE) continue;
-    const one = at(window);
-    if (!best || one.score > best.score) best = one;
+    const next = at(window, coarse);
+    if (next.score > best.score) best = next;
   }
-  if (!best) return undefined;
-  const details = detailOf(other, HASH_SIDE, 2);
-  const detail = (window: Window) =>
-    correlation(detailOf(sampled(a.sums, window, HASH_SIDE), HASH_SIDE, 2), details);
-  if (hasty && (best.score < 0.68 || detail(best.window) < 0.1)) return undefined;
+  if (best.score < (hasty ? 0.68 : -1)) return undefined;
+  const detail = () =>
+    correlation(
+      detailOf(sampled(one.sums, best.window, HASH_SIDE), HASH_SIDE, DETAIL_REACH),
+      other.turned(turn).details,
+    );
+  if (hasty && detail() < 0.1) return undefined;
   // What fits nearly already is moved by little.
-  for (let step = best.score > 0.985 ? 0.0075 : 0.03; step >= 0.0018; step /= 2) {
+  for (let step = at(best.window).score > 0.985 ? 0.0075 : 0.03; step >= 0.0018; step /= 2) {
+    const wanted = step > 0.01 ? coarse : fine;
+    best = at(best.window, wanted);
     for (let moved = true, rounds = 0; moved && rounds < 6; rounds++) {
       moved = false;
       for (const [dx, dy, dw, dh] of MOVES) {
@@ -120,14 +137,14 @@ function align(
         if (next.x < 0 || next.y < 0 || next.w < 0.3 || next.h < 0.3) continue;
         if (next.x + next.w > 1 || next.y + next.h > 1) continue;
         if (Math.abs(Math.log(next.w / next.h / shape)) > SHAPE) continue;
-        const one = at(next);
-        if (one.score <= best.score) continue;
-        best = one;
+        const tried = at(next, wanted);
+        if (tried.score <= best.score) continue;
+        best = tried;
         moved = true;
       }
     }
     // Far from what is asked of it in the end; of true pairs hardly one in a hundred is, of others four in five.
-    if (hasty && step > 0.02 && (best.score < 0.84 || detail(best.window) < 0.5)) return undefined;
+    if (hasty && step > 0.02 && (best.score < 0.84 || detail() < 0.5)) return undefined;
   }
   return best;
 }
@@ -135,12 +152,6 @@ function align(
 /** Width by height of a picture that is turned. */
 const shapeOf = ({ picture: { width, height } }: Prepared, orientation: number) =>
   orientation & 4 ? height / width : width / height;
-
-/** The window of a picture, from a start on, in which the whole of another fits best when it is turned. */
-function fitted(one: Prepared, other: Prepared, start: Window, turn: number, hasty = true) {
-  const shape = shapeOf(other, turn) / (one.picture.width / one.picture.height);
-  return align(one, start, shape, orient(other.whole(HASH_SIDE), HASH_SIDE, turn), hasty);
-}
 
 /** Of a transposed orientation, the way back exchanges its two mirrors. */
 const inverse = (orientation: number) =>

@@ -98,7 +98,7 @@ export function orient(plane: Float64Array, side: number, orientation: number): 
 
 export function mean(values: Float64Array): number {
   let sum = 0;
-  for (const value of values) sum += value;
+  for (let i = 0; i < values.length; i++) sum += values[i]!;
   return sum / values.length;
 }
 
@@ -109,10 +109,38 @@ export function deviation(values: Float64Array): number {
   return Math.sqrt(sum / values.length);
 }
 
+/** Means of 2 x 2 fields each. */
+export function halved(plane: Float64Array, side: number): Float64Array {
+  const half = side / 2;
+  const means = new Float64Array(half * half);
+  for (let y = 0, to = 0; y < half; y++)
+    for (let at = 2 * y * side, end = at + side; at < end; at += 2)
+      means[to++] = (plane[at]! + plane[at + 1]! + plane[at + side]! + plane[at + side + 1]!) / 4;
+  return means;
+}
+
+/** Less their mean, and of length 1; zeros when they are constant. */
+export function normalised(values: Float64Array): Float64Array {
+  const centre = mean(values);
+  const to = new Float64Array(values.length);
+  let energy = 0;
+  for (let i = 0; i < to.length; i++) {
+    const value = values[i]! - centre;
+    to[i] = value;
+    energy += value * value;
+  }
+  const scale = energy < 1e-9 ? 0 : 1 / Math.sqrt(energy);
+  for (let i = 0; i < to.length; i++) to[i]! *= scale;
+  return to;
+}
+
 /** Normalised cross-correlation, -1 to 1; 0 when one of the two is constant. */
 export function correlation(p: Float64Array, q: Float64Array): number {
-  const [pm, qm] = [mean(p), mean(q)];
-  let [pq, pp, qq] = [0, 0, 0];
+  const pm = mean(p);
+  const qm = mean(q);
+  let pq = 0;
+  let pp = 0;
+  let qq = 0;
   for (let i = 0; i < p.length; i++) {
     const a = p[i]! - pm;
     const b = q[i]! - qm;
@@ -151,19 +179,31 @@ export function detailOf(plane: Float64Array, side: number, reach: number): Floa
 
 /** Of the 8 x 8-pixel blocks: the share with texture in either picture, and the share of those that agree. */
 export function textureOf(p: Float64Array, q: Float64Array): { textured: number; agreeing: number } {
+  const size = 64;
   let [blocks, textured, agreeing] = [0, 0, 0];
   for (let by = 0; by < VERIFY_SIDE; by += 8)
     for (let bx = 0; bx < VERIFY_SIDE; bx += 8) {
       blocks++;
-      const [a, b] = [new Float64Array(64), new Float64Array(64)];
-      for (let i = 0; i < 64; i++) {
-        const at = (by + (i >> 3)) * VERIFY_SIDE + bx + (i & 7);
-        [a[i], b[i]] = [p[at]!, q[at]!];
-      }
-      const energy = (block: Float64Array) => Math.sqrt(mean(block.map((value) => value * value)));
-      if (energy(a) <= 3 && energy(b) <= 3) continue;
+      let ps = 0;
+      let qs = 0;
+      let pp = 0;
+      let qq = 0;
+      let pq = 0;
+      for (let y = by; y < by + 8; y++)
+        for (let i = y * VERIFY_SIDE + bx, end = i + 8; i < end; i++) {
+          const a = p[i]!;
+          const b = q[i]!;
+          ps += a;
+          qs += b;
+          pp += a * a;
+          qq += b * b;
+          pq += a * b;
+        }
+      if (pp <= 9 * size && qq <= 9 * size) continue;
       textured++;
-      if (correlation(a, b) > 0.6) agreeing++;
+      const energies = [pp - (ps * ps) / size, qq - (qs * qs) / size] as const;
+      const agrees = pq - (ps * qs) / size > 0.6 * Math.sqrt(energies[0] * energies[1]);
+      if (Math.min(...energies) >= 1e-9 && agrees) agreeing++;
     }
   return { textured: textured / blocks, agreeing: textured === 0 ? 0 : agreeing / textured };
 }

@@ -2,7 +2,16 @@
  * A picture made ready to be compared: sums over its plane, and hashes of windows of it and of the whole turned. Sums over areas after
  * F. Crow, "Summed-Area Tables for Texture Mapping" (SIGGRAPH 1984).
  */
-import { deviation, hashOf, lowCoefficients, PLANE } from './signature.ts';
+import {
+  detailOf,
+  deviation,
+  halved,
+  hashOf,
+  lowCoefficients,
+  normalised,
+  orient,
+  PLANE,
+} from './signature.ts';
 
 /** Hashes are made of so many means a side. */
 export const HASH_SIDE = 32;
@@ -29,7 +38,7 @@ export interface Picture {
 
 /** A picture made ready: sums over its plane, its windows and orientations as hashes. */
 export class Prepared {
-  readonly sums: Float64Array;
+  readonly sums: Int32Array;
   readonly deviation: number;
   private readonly wholes = new Map<number, Float64Array>();
 
@@ -45,15 +54,21 @@ export class Prepared {
     return means;
   }
 
+  /** The whole turned, as it is looked for in another: on HASH_SIDE and half as many fields, and its details. */
+  turned(orientation: number): Wanted {
+    return (this.wanted[orientation] ??= wantedOf(orient(this.whole(HASH_SIDE), HASH_SIDE, orientation)));
+  }
+  private readonly wanted: (Wanted | undefined)[] = [];
+
   /** Hashes of the whole in 8 orientations (bit 0 mirrors x, bit 1 mirrors y, bit 2 swaps them); of flat pictures only upright. */
   get oriented(): readonly (readonly [number, number])[] {
-    if (this.turned) return this.turned;
+    if (this.turnedHashes) return this.turnedHashes;
     const low = lowCoefficients(this.whole(HASH_SIDE));
-    return (this.turned = Array.from({ length: this.isFlat ? 1 : 8 }, (_, orientation) =>
+    return (this.turnedHashes = Array.from({ length: this.isFlat ? 1 : 8 }, (_, orientation) =>
       hashOf(low, orientation),
     ));
   }
-  private turned: readonly (readonly [number, number])[] | undefined;
+  private turnedHashes: readonly (readonly [number, number])[] | undefined;
 
   /** Hardly anything can be told from it: no windows, no turning. */
   get isFlat(): boolean {
@@ -74,6 +89,27 @@ export class Prepared {
   }
   private hashed: readonly (readonly [number, number])[] | undefined;
 }
+
+/** What is looked for in another picture: normalised means, and what is left of the fine ones without those around. */
+interface Wanted {
+  fine: Float64Array;
+  coarse: Float64Array;
+  details: Float64Array;
+}
+
+function wantedOf(means: Float64Array): Wanted {
+  let details: Float64Array | undefined;
+  return {
+    fine: normalised(means),
+    coarse: normalised(halved(means, HASH_SIDE)),
+    // Many are given up before they are needed.
+    get details() {
+      return (details ??= detailOf(means, HASH_SIDE, DETAIL_REACH));
+    },
+  };
+}
+/** So far around a field its details are told from its surroundings. */
+export const DETAIL_REACH = 2;
 
 /** Where the rest around a smaller window is left out: in the middle it is so all around. */
 const CORNERS = [
@@ -177,9 +213,9 @@ export function hashesOf(picture: Prepared): PictureHashes {
 }
 
 /** Sums of all pixels above and to the left, (PLANE + 1) squared. */
-function sumsOf(plane: Uint8Array): Float64Array {
+function sumsOf(plane: Uint8Array): Int32Array {
   const side = PLANE + 1;
-  const sums = new Float64Array(side * side);
+  const sums = new Int32Array(side * side);
   for (let y = 0; y < PLANE; y++) {
     let row = 0;
     for (let x = 0; x < PLANE; x++) {
@@ -195,42 +231,76 @@ const MOST_FIELDS = 64;
 // One window is sampled after the other: what is only needed on the way is kept.
 const columns = new Int32Array(MOST_FIELDS + 1);
 const columnParts = new Float64Array(MOST_FIELDS + 1);
-const rowAbove = new Float64Array(MOST_FIELDS + 1);
-const rowBelow = new Float64Array(MOST_FIELDS + 1);
+const above = new Float64Array(MOST_FIELDS + 1);
+const fields = new Float64Array(MOST_FIELDS * MOST_FIELDS);
 
-/**
- * Area means of a window on side x side fields; borders between pixels are met by their parts.
- * @param side at most 64
- */
-export function sampled(sums: Float64Array, window: Window, side: number): Float64Array {
+const withinPlane = (at: number) => Math.min(PLANE, Math.max(0, at * PLANE));
+
+/** Sums over the fields of a window, side x side of them, into `fields`; borders between pixels are met by their parts. */
+function fill(sums: Int32Array, { x, y, w, h }: Window, side: number): void {
+  // This runs some hundred times for two pictures: what it works on is held in variables of its own.
+  const [left, parts, last, to] = [columns, columnParts, above, fields];
   const stride = PLANE + 1;
   for (let i = 0; i <= side; i++) {
-    const x = Math.min(PLANE, Math.max(0, (window.x + (window.w * i) / side) * PLANE));
-    columns[i] = Math.min(PLANE - 1, Math.floor(x));
-    columnParts[i] = x - columns[i]!;
+    const at = withinPlane(x + (w * i) / side);
+    const column = Math.min(PLANE - 1, at | 0);
+    left[i] = column;
+    parts[i] = at - column;
   }
-  /** The sums up to the points of a row of borders: between the four nearest, as the pixels are squares of one value. */
-  const upTo = (j: number, to: Float64Array) => {
-    const y = Math.min(PLANE, Math.max(0, (window.y + (window.h * j) / side) * PLANE));
-    const row = Math.min(PLANE - 1, Math.floor(y));
-    const part = y - row;
+  for (let j = 0, field = 0; j <= side; j++) {
+    const at = withinPlane(y + (h * j) / side);
+    const row = Math.min(PLANE - 1, at | 0);
+    const part = at - row;
+    const base = row * stride;
+    // The sum up to a point lies between those of the four pixels around it, as these are squares of one value.
+    let before = 0;
+    let beforeAbove = 0;
     for (let i = 0; i <= side; i++) {
-      const at = row * stride + columns[i]!;
-      const along = columnParts[i]!;
-      const top = sums[at]! + (sums[at + 1]! - sums[at]!) * along;
-      const bottom = sums[at + stride]! + (sums[at + stride + 1]! - sums[at + stride]!) * along;
-      to[i] = top + (bottom - top) * part;
+      const corner = base + left[i]!;
+      const along = parts[i]!;
+      const top = sums[corner]!;
+      const bottom = sums[corner + stride]!;
+      const upper = top + (sums[corner + 1]! - top) * along;
+      const sum = upper + (bottom + (sums[corner + stride + 1]! - bottom) * along - upper) * part;
+      const over = last[i]!;
+      if (j > 0 && i > 0) to[field++] = sum - before - over + beforeAbove;
+      last[i] = sum;
+      before = sum;
+      beforeAbove = over;
     }
-  };
-  const area = ((window.w * PLANE) / side) * ((window.h * PLANE) / side);
-  const means = new Float64Array(side * side);
-  let [above, below] = [rowAbove, rowBelow];
-  upTo(0, above);
-  for (let j = 0; j < side; j++) {
-    upTo(j + 1, below);
-    for (let i = 0; i < side; i++)
-      means[j * side + i] = (below[i + 1]! - above[i + 1]! - below[i]! + above[i]!) / area;
-    [above, below] = [below, above];
   }
+}
+
+const areaOf = ({ w, h }: Window, side: number) => ((w * PLANE) / side) * ((h * PLANE) / side);
+
+/**
+ * Area means of a window on side x side fields.
+ * @param side at most 64
+ */
+export function sampled(sums: Int32Array, window: Window, side: number): Float64Array {
+  fill(sums, window, side);
+  const area = areaOf(window, side);
+  const means = new Float64Array(side * side);
+  for (let i = 0; i < means.length; i++) means[i] = fields[i]! / area;
   return means;
+}
+
+/**
+ * How well a window agrees with a picture, as correlation(sampled(...), ...) tells it, without keeping the means.
+ * @param wanted means of the picture, less their mean, of length 1; of side x side fields
+ */
+export function agreementAt(sums: Int32Array, window: Window, wanted: Float64Array, side: number): number {
+  fill(sums, window, side);
+  let sum = 0;
+  let squares = 0;
+  let products = 0;
+  const from = fields;
+  for (let i = 0; i < wanted.length; i++) {
+    const value = from[i]!;
+    sum += value;
+    squares += value * value;
+    products += value * wanted[i]!;
+  }
+  const energy = squares - (sum * sum) / wanted.length;
+  return energy < 1e-9 * areaOf(window, side) ** 2 ? 0 : products / Math.sqrt(energy);
 }

@@ -25,7 +25,7 @@ class Held {
     },
     (id) => this.pixels[id]!,
   );
-  /** Pictures made ready for verifying, the latest used: one takes 150 kB. */
+  /** Pictures made ready for verifying, the latest used: one takes up to 150 kB. */
   private readonly ready = new Map<number, Prepared | undefined>();
 
   /** All that are there, and what was found among them earlier. */
@@ -69,7 +69,7 @@ class Held {
   }
 }
 let held: Held | undefined;
-const READY = 400;
+const READY = 1000;
 
 const columns = `sha256, windows, oriented, matched,
   (select max(width * height) from item where item.sha256 = content.sha256) as pixels`;
