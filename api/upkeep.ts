@@ -17,13 +17,16 @@ const care = {
   placed: z.int(),
 };
 
+/** Items of which at least one check of a group says something. */
+const Troubled = z.object({ doubles: z.int(), weight: z.int(), rights: z.int(), files: z.int() });
+
 /** How the library is, and what is to be done. */
 export const Overview = z.object({
   /** Items of which the checks are not made yet. */
   unchecked: z.int(),
-  care: z.object(care),
-  /** How it stood on earlier days, the first of them first; the last is today's. */
-  history: z.array(z.object({ day: z.string(), ...care })),
+  care: z.object({ ...care, troubled: Troubled }),
+  /** How it stood on earlier days, the first of them first; the last is today's. What was not kept on a day is null. */
+  history: z.array(z.object({ day: z.string(), ...care, troubled: Troubled.nullable() })),
   checks: z.array(
     z.object({
       name: CheckNames,
@@ -36,8 +39,6 @@ export const Overview = z.object({
     }),
   ),
   /** Weight that could be freed: copies beyond one of each, unused items, pixels that nobody sees. */
-  /** Items of which at least one check of a group says something. */
-  troubled: z.object({ doubles: z.int(), weight: z.int(), rights: z.int(), files: z.int() }),
   freeable: z.int(),
   byKind: z.array(z.object({ kind: z.enum(KINDS), items: z.int(), bytes: z.int() })),
   byFolder: z.array(z.object({ folder: z.string(), items: z.int(), bytes: z.int() })),

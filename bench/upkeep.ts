@@ -12,8 +12,6 @@ import { open } from './library.ts';
 import { demoPictures } from './pictures.ts';
 import { time } from './time.ts';
 
-const PICTURES = 10_000;
-
 /**
  * Checks of a large library after one item has changed, against all checks of all items; and a library of pictures searched for those that
  * show the same, verified and grouped, against making what they are compared by.
@@ -40,7 +38,8 @@ export async function benchUpkeep(say: (text: string) => void): Promise<void> {
   await benchPictures(say);
 }
 
-export async function benchPictures(say: (text: string) => void): Promise<void> {
+/** @param count how many pictures */
+export async function benchPictures(say: (text: string) => void, count = 10_000): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
   mkdirSync(join(folder, 'site'));
   const site = await Site.open({ site: join(folder, 'site'), people: [{ name: 'A', role: 'steward' }] });
@@ -56,7 +55,7 @@ export async function benchPictures(say: (text: string) => void): Promise<void> 
     const sources = await Promise.all(files.map(raw));
     const shas: string[] = [];
     let variants: Prepared[] = [];
-    for (let i = 0; i < PICTURES; i++) {
+    for (let i = 0; i < count; i++) {
       // Parts of the demo's pictures, so that many share much without being the same; one in ten is there four times.
       if (variants.length === 0) variants = await parts(dice.pick(sources), dice.next() < 0.1, dice);
       const picture = variants.pop()!;
@@ -97,7 +96,7 @@ export async function benchPictures(say: (text: string) => void): Promise<void> 
       groups = alikeGroups(site).length;
     });
     say(
-      `${PICTURES.toLocaleString('en')} pictures searched, verified, checked and grouped: ${(matching / 1000).toFixed(1)} s, ${(matching / (each * PICTURES)).toFixed(2)} x the ${((each * PICTURES) / 1000).toFixed(0)} s that making their signatures takes on ${site.pool.size} workers; ${groups} groups.`,
+      `${count.toLocaleString('en')} pictures searched, verified, checked and grouped: ${(matching / 1000).toFixed(1)} s, ${(matching / (each * count)).toFixed(2)} x the ${((each * count) / 1000).toFixed(0)} s that making their signatures takes on ${site.pool.size} workers; ${groups} groups.`,
     );
     const alone = await time(() => site.matching.match(shas[1234]!));
     say(`One more picture against them: ${alone.toFixed(0)} ms.`);

@@ -220,7 +220,53 @@ test('a picture that is far too large is weighed, made lighter at its address, a
   expect(await treeOf(root)).toEqual(before);
 });
 
+test('pages offer a picture in smaller sizes, by the keys alone; undone to the byte', async () => {
+  await go('/upkeep?queue=no-sizes');
+  await browser.text('uploads/2024/IMG_4317.JPG');
+  const before = await treeOf(root);
+  await browser.tabTo('Choose uploads/2024/IMG_4317.JPG');
+  await browser.press(Key.SPACE);
+  await browser.hold(Key.SHIFT, Key.TAB);
+  await browser.tabTo('Offer smaller sizes of 1 item');
+  await browser.press(Key.ENTER);
+  await browser.text('Offer 1 picture in smaller sizes');
+  await browser.tabTo('Make sizes');
+  await browser.press(Key.ENTER);
+  await browser.text('Done. Offer 1 picture');
+  await session.alone();
+  const after = await treeOf(root);
+  expect(Object.keys(after).filter((path) => !(path in before))).toEqual(
+    [480, 800, 1200].map((width) => `uploads/2024/IMG_4317-${width}.JPG`),
+  );
+  await go('/upkeep?queue=no-sizes');
+  await browser.gone('uploads/2024/IMG_4317.JPG');
+  await undoLast('Offer 1 picture in smaller sizes');
+  expect(await treeOf(root)).toEqual(before);
+});
+
+test('a licence that is over is renewed in all that are chosen; what was written comes back', async () => {
+  await go('/upkeep?queue=licence-over');
+  await browser.text('images/press/comet-agency.jpg');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await (await browser.field('Choose images/press/comet-agency.jpg')).click();
+  await (await browser.field('Licence end')).sendKeys('31122030');
+  await browser.click('Write licence end into 1 item');
+  await session.applyPlan('Change 1 item', 'Set licence end of 1 item');
+  await go('/upkeep?queue=licence-over');
+  await browser.text('Nothing to do here');
+  await undoLast('Set licence end of 1 item');
+  await go('/upkeep?queue=licence-over');
+  await browser.text('images/press/comet-agency.jpg');
+});
+
 test.each([
+  [
+    'heavy-film',
+    'media/old/aurora-from-the-camera.mp4',
+    'Make lighter',
+    'Make 1 item lighter',
+    'Make 1 item lighter',
+  ],
   [
     'heavy-pdf',
     'documents/old/exhibition-print.pdf',

@@ -23,7 +23,7 @@ const FEW = 6;
 export class Matcher {
   private readonly entries: PictureHashes[] = [];
   private readonly askedBefore = new Set<number>();
-  private index: { hashes: WindowIndex; parts: WindowIndex; size: number } | undefined;
+  private index: Index = { size: 0 };
 
   get size(): number {
     return this.entries.length;
@@ -50,7 +50,7 @@ export class Matcher {
       const { oriented } = this.entries[other]!;
       for (let orientation = 0; 2 * orientation < oriented.length; orientation++) {
         const [high, low] = [oriented[2 * orientation]!, oriented[2 * orientation + 1]!];
-        index.hashes.near(high, low, found.see);
+        index.hashes?.near(high, low, found.see);
         for (let one = index.size; one < this.entries.length; one++)
           nearWindows(this.entries[one]!, high, low, (window, bits) => found.see(one, window, bits));
         found.take(other, orientation);
@@ -88,7 +88,7 @@ export class Matcher {
           if (own.has(one) ? one < other : this.askedBefore.has(one)) found.see(one, window, bits);
         };
         const [high, low] = [windows[2 * part]!, windows[2 * part + 1]!];
-        index.parts.near(high, low, see);
+        index.parts?.near(high, low, see);
         for (let one = index.size; one < this.entries.length; one++)
           see(one, part, bitsBetween(this.entries[one]!, part, high, low));
       }
@@ -97,15 +97,22 @@ export class Matcher {
     return found.all;
   }
 
-  private indexed() {
+  private indexed(): Index {
     const { index, entries } = this;
-    if (index && entries.length - index.size <= 100 + index.size / 10) return index;
+    if (entries.length - index.size <= 100 + index.size / 10) return index;
     return (this.index = {
       hashes: new WindowIndex(entries, () => true),
       parts: new WindowIndex(entries, (window) => PARTS.includes(window)),
       size: entries.length,
     });
   }
+}
+
+/** The first so many pictures by their windows; of a few there is none. */
+interface Index {
+  size: number;
+  hashes?: WindowIndex;
+  parts?: WindowIndex;
 }
 
 /** Candidates of two pictures alone: the first is spoken of as 0. */

@@ -94,6 +94,7 @@ export const PLAN_KINDS = [
   'repair',
   'merge',
   'lighten',
+  'offer',
   'convert',
   'without-place',
   'empty',

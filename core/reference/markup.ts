@@ -58,21 +58,32 @@ const attribute = (name: string, value: string | number | null | undefined) =>
 /** The attributes that an `img` has from its item: address, sizes, alt text, width and height. */
 export function imageAttributes(item: Placed, style: AddressStyle, shownWidth: number | null): string {
   const sizes = item.sizes && item.sizes.length > 1 ? item.sizes : undefined;
-  const srcset = sizes
-    ?.toSorted((a, b) => a.width - b.width)
-    .map(({ path, width }) => `${style.of(path)} ${width}w`)
-    .join(', ');
   return (
     attribute('src', style.of(item.path)) +
-    attribute('srcset', srcset) +
-    attribute(
-      'sizes',
-      srcset && (shownWidth ? `(max-width: ${shownWidth}px) 100vw, ${shownWidth}px` : '100vw'),
-    ) +
+    (sizes ? sizeAttributes(sizes, style, shownWidth) : '') +
     // An empty alt text would say that it is decorative: where there are no words yet, none are written.
     attribute('alt', item.words.decorative ? '' : item.words.alt.trim() || null) +
     attribute('width', item.width) +
     attribute('height', item.height)
+  );
+}
+
+/**
+ * What browsers choose a picture's size by.
+ * @param shownWidth CSS pixels in which it is shown at most; null: as wide as the window
+ */
+export function sizeAttributes(
+  sizes: readonly { path: SitePath; width: number }[],
+  style: AddressStyle,
+  shownWidth: number | null,
+): string {
+  const srcset = sizes
+    .toSorted((a, b) => a.width - b.width)
+    .map(({ path, width }) => `${style.of(path)} ${width}w`)
+    .join(', ');
+  return (
+    attribute('srcset', srcset) +
+    attribute('sizes', shownWidth ? `(max-width: ${shownWidth}px) 100vw, ${shownWidth}px` : '100vw')
   );
 }
 

@@ -4,6 +4,7 @@ import {
   imageAttributes,
   placedHtml,
   placedMarkdown,
+  sizeAttributes,
   type AddressStyle,
   type Placed,
   type Placing,
@@ -19,6 +20,8 @@ export type PageEdit =
   | { do: 'insert'; at: number; lines: readonly string[]; what: string }
   /** An item where another picture stands now: the element keeps its other attributes. `start`: of the old address. */
   | { do: 'exchange'; start: number; item: Placed; shownWidth: number | null }
+  /** Smaller sizes for the browser to choose from, beside a picture's address. `start`: of that. */
+  | { do: 'offer'; start: number; sizes: readonly { path: SitePath; width: number }[]; shownWidth: number }
   /** Width and height written beside a picture, where they are the old ones. */
   | { do: 'resize'; start: number; from: Size; to: Size }
   /** What must be seen where CSS crops: `object-position` in the element's style. */
@@ -107,6 +110,14 @@ export function editPage(
       const close = source.raw.slice(element.tag.start, element.tag.end).endsWith('/>') ? ' />' : '>';
       const name = source.raw.slice(element.tag.start, element.tag.start + 1 + element.name.length);
       change(element.tag.start, element.tag.end, `${name}${own}${rest}${close}`, 'img');
+    } else if (edit.do === 'offer') {
+      const address = element.attributes.find((one) => one.name === 'src');
+      const has = (name: string) => element.attributes.some((one) => one.name === name);
+      if (element.name !== 'img' || !address || element.parent === 'picture' || has('srcset') || has('sizes'))
+        return { refused: `At ${at} a list of sizes is written already, or none can be.` };
+      const own = encoded(source, sizeAttributes(edit.sizes, style, edit.shownWidth), false);
+      if (own === undefined) return { refused: NOT_IN_ENCODING };
+      change(address.end, address.end, own, 'img srcset');
     } else if (edit.do === 'resize') {
       const width = element.attributes.find((one) => one.name === 'width');
       const height = element.attributes.find((one) => one.name === 'height');

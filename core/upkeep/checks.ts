@@ -1,3 +1,5 @@
+import type { TextField } from '../describe/fields.ts';
+
 /** How sure a finding is: bytes tell it, measures tell it, or it is for a person to judge. */
 export const SURENESS = {
   certain: 'certain',
@@ -12,8 +14,11 @@ export const REMEDIES = {
   repair: 'repair the references',
   describe: 'describe them',
   rename: 'rename them',
+  write: 'write it into all of them',
+  'let-go': 'let their words go',
   gather: 'gather them in the tray',
   lighter: 'make them lighter',
+  offer: 'offer them in sizes',
   convert: 'make them JPEGs',
   'without-place': 'take the place out',
   'right-endings': 'give them the right ending',
@@ -46,6 +51,8 @@ export interface Check {
   remedy: Remedy;
   /** What helps, where no plan can do it for all at once. */
   advice?: string;
+  /** What the records lack, where one text can be written into many. */
+  field?: TextField;
   /** What a finding is about. */
   about: 'item' | 'reference' | 'tag' | 'redirect';
 }
@@ -166,7 +173,8 @@ export const CHECKS = {
     what: 'Described items without a language, in a library where others have one.',
     why: 'Their words are read out and searched in the wrong language.',
     sure: 'certain',
-    remedy: 'describe',
+    remedy: 'write',
+    field: 'language',
     about: 'item',
   },
   names: {
@@ -240,8 +248,7 @@ export const CHECKS = {
     what: 'Large pictures that pages offer in one size only.',
     why: 'Phones load what a wide screen needs.',
     sure: 'likely',
-    remedy: 'look',
-    advice: 'Place them anew with sizes: open one, make its sizes, and exchange it in its places.',
+    remedy: 'offer',
     about: 'item',
   },
   'heavy-film': {
@@ -250,9 +257,8 @@ export const CHECKS = {
     what: 'Films of more than 8 megabits a second.',
     why: 'They stall where the network is slow.',
     sure: 'likely',
-    remedy: 'gather',
-    advice:
-      'Films are not encoded here: save them again at 8 megabits a second or less, open each and replace it; its address stays.',
+    remedy: 'lighter',
+    advice: 'Encoding takes many times as long as the film; it goes on in the background and can be stopped.',
     about: 'item',
   },
   'heavy-pdf': {
@@ -270,8 +276,8 @@ export const CHECKS = {
     what: 'Items whose record names no licence although somebody else is named, or the site’s other items have one.',
     why: 'Nobody can say later whether they may be shown.',
     sure: 'judgement',
-    remedy: 'gather',
-    advice: 'Gather them, then write the licence into all of them at once.',
+    remedy: 'write',
+    field: 'licence',
     about: 'item',
   },
   'no-credit': {
@@ -280,8 +286,8 @@ export const CHECKS = {
     what: 'Items under a licence, without creator or credit.',
     why: 'Most licences ask for the name.',
     sure: 'likely',
-    remedy: 'gather',
-    advice: 'Gather them, then write the name into all of them at once.',
+    remedy: 'write',
+    field: 'credit',
     about: 'item',
   },
   'licence-over': {
@@ -290,8 +296,10 @@ export const CHECKS = {
     what: 'The licence has ended.',
     why: 'They must not be shown any more.',
     sure: 'certain',
-    remedy: 'look',
-    advice: 'Renew the licence in the record, or exchange the item where it is shown; then set it aside.',
+    remedy: 'write',
+    field: 'licenceEnd',
+    advice:
+      'Renewed: write the day on which it ends now into all of them. Not renewed: exchange each where it is shown, then set it aside.',
     about: 'item',
   },
   'licence-ending': {
@@ -300,8 +308,10 @@ export const CHECKS = {
     what: 'The licence ends within 30 days.',
     why: 'There is time to renew it, or to show something else.',
     sure: 'certain',
-    remedy: 'look',
-    advice: 'Renew the licence in the record, or exchange the item where it is shown before that day.',
+    remedy: 'write',
+    field: 'licenceEnd',
+    advice:
+      'Renewed: write the day on which it ends now into all of them. Not renewed: exchange each where it is shown before that day.',
     about: 'item',
   },
   unreadable: {
@@ -349,14 +359,18 @@ export const CHECKS = {
     what: 'Records with words whose file is not there any more.',
     why: 'The words are lost with it, unless the file comes back.',
     sure: 'certain',
-    remedy: 'look',
-    advice: 'Bring the file back under its name: the record joins it again. Or leave the finding alone.',
+    remedy: 'let-go',
+    advice:
+      'Bring the file back under its name: the record joins it again. Or let the words go: the Ledger can bring them back.',
     about: 'item',
   },
 } as const satisfies Record<string, Check>;
 
 /** What helps, where no plan can do it for all at once. */
 export const adviceOf = (name: CheckName): string | undefined => (CHECKS[name] as Check).advice;
+
+/** The text that a check finds missing, to be written into many. */
+export const fieldOf = (name: CheckName): TextField | undefined => (CHECKS[name] as Check).field;
 
 export type CheckName = keyof typeof CHECKS;
 export const CHECK_NAMES = Object.keys(CHECKS) as CheckName[];

@@ -52,7 +52,11 @@ export async function recognised(site: Site, item: Item): Promise<string> {
   const readable =
     item.kind === 'image' && item.state === 'here' && site.contents.get(item.sha256)?.preview !== false;
   const text = readable
-    ? await site.pool.run('recognise', { file: await site.deriving.file(item.sha256, 1280) }, LIMIT)
+    ? await site.pool.run(
+        'recognise',
+        { file: await site.deriving.file(item.sha256, 1280) },
+        { limit: LIMIT },
+      )
     : '';
   site.contents.saveRecognised(item.sha256, text);
   return text;

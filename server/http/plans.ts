@@ -24,7 +24,7 @@ import { Fault } from '../fault.ts';
 import { proposeAddress, proposeMove, proposeNames } from '../ledger/addresses.ts';
 import { proposeAside, proposeCopies, proposeRestore } from '../ledger/files.ts';
 import { proposeDropFolders, proposeFolder, proposeNewFolder } from '../ledger/folders.ts';
-import { applyProposal, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
+import { applyProposal, computed, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
 import { proposeEmbed } from '../ledger/embed.ts';
 import { proposeMerge } from '../ledger/merge.ts';
 import {
@@ -34,13 +34,8 @@ import {
   proposeWithoutPlace,
 } from '../ledger/remedies.ts';
 import { proposeDismissal, proposeKeepingDays, proposeRedirects } from '../ledger/upkeep.ts';
-import {
-  proposeFocal,
-  proposeGallery,
-  proposePlacing,
-  proposePointing,
-  proposeSizes,
-} from '../ledger/placements.ts';
+import { proposeFocal, proposeGallery, proposePlacing, proposePointing } from '../ledger/placements.ts';
+import { proposeOffered, proposeSizes } from '../ledger/sizes.ts';
 import { proposeReplace } from '../ledger/replace.ts';
 import { proposePageWords } from '../ledger/page-words.ts';
 import {
@@ -71,12 +66,10 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
       'names' in request ? request.names.length : 0,
       'places' in request ? request.places.length : 0,
     );
-    // Of many, the computing shows as running work.
+    // Of many, and where something is encoded, the computing shows as running work.
     const proposal =
-      many > LONG
-        ? await site.jobs.run('plan', 'Computing the plan', (job) =>
-            propose(site, request, personId, job.progress),
-          )
+      many > LONG || ENCODES.has(request.kind)
+        ? await computed(site, 'Computing the plan', (progress) => propose(site, request, personId, progress))
         : await propose(site, request, personId);
     ctx.body = planView(site, proposals.keep(proposal), proposal.plan);
   });
@@ -110,6 +103,9 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
     ctx.body = planView(site, '', entry.plan);
   });
 }
+
+/** What takes its time also with a few items. */
+const ENCODES: ReadonlySet<string> = new Set(['lighten', 'offer', 'convert', 'without-place']);
 
 function propose(
   site: Site,
@@ -174,6 +170,8 @@ function propose(
       return proposeMerge(site, request.groups);
     case 'lighten':
       return proposeLighter(site, request.itemIds, progress);
+    case 'offer':
+      return proposeOffered(site, request.itemIds, progress);
     case 'convert':
       return proposeJpegs(site, request.itemIds, progress);
     case 'without-place':

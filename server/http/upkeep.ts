@@ -11,7 +11,8 @@ import {
 } from '../../api/upkeep.ts';
 import { CHECK_NAMES, CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
 import { keeperOf } from '../../core/upkeep/keeper.ts';
-import { jpegCopy, lighterCopies, phoneCopy, type Copy } from '../ledger/remedies.ts';
+import { computed, type Progress } from '../ledger/proposal.ts';
+import { filmSample, jpegCopy, lighterCopies, phoneCopy } from '../ledger/remedies.ts';
 import { emptyAside } from '../ledger/upkeep.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
@@ -109,11 +110,8 @@ export function upkeepRoutes(router: Route, { site }: Services): void {
 
   router.get('/upkeep/estimate', async (ctx) => {
     const { check } = FindingsQuery.parse(ctx.query);
-    ctx.body = (await site.jobs.run('weigh', 'Weighing a sample', ({ progress, signal }) =>
-      estimateOf(site, check, (done, total) => {
-        signal.throwIfAborted();
-        progress(done, total, 'items made lighter');
-      }),
+    ctx.body = (await computed(site, 'Weighing a sample', (progress) =>
+      estimateOf(site, check, progress),
     )) satisfies Estimate;
   });
 
@@ -161,7 +159,6 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
         fresh: one?.fresh ?? 0,
       };
     }),
-    troubled: now.troubled,
     freeable: now.freeable,
     byKind: now.byKind,
     byFolder: now.byFolder,
@@ -174,11 +171,7 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
 }
 
 /** Makes a sample of what a check found really lighter; what the others would save is computed from it. */
-async function estimateOf(
-  site: Site,
-  check: ItemCheck,
-  progress: (done: number, total: number) => void,
-): Promise<Estimate> {
+async function estimateOf(site: Site, check: ItemCheck, progress: Progress): Promise<Estimate> {
   const ids = site.findings.ids(check);
   // Spread over all of them, in the order of their weight.
   const rows = site.findings.list(check, 100_000, 0);
@@ -192,18 +185,21 @@ async function estimateOf(
     site,
     items.map((item) => item.id),
   );
-  const copy = (item: Item): Promise<Copy> =>
-    check === 'no-sizes'
-      ? phoneCopy(site, item)
-      : CHECKS[check].remedy === 'convert'
-        ? jpegCopy(site, item)
-        : lighter(item);
+  const weigh = async (item: Item): Promise<number> => {
+    if (check === 'heavy-film') return filmSample(site, item, progress.signal);
+    const made =
+      check === 'no-sizes'
+        ? await phoneCopy(site, item)
+        : CHECKS[check].remedy === 'convert'
+          ? await jpegCopy(site, item)
+          : await lighter(item);
+    return 'stays' in made ? item.bytes : made.length;
+  };
   let [before, after] = [0, 0];
   for (const [done, item] of items.entries()) {
-    progress(done, items.length);
-    const made = await copy(item);
+    progress(done, items.length, 'items made lighter');
     before += item.bytes;
-    after += 'stays' in made ? item.bytes : made.length;
+    after += Math.round(await weigh(item));
   }
   const all = site.items.sum(ids).bytes;
   const saves = before === 0 ? 0 : Math.round(all * (1 - after / before));

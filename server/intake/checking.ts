@@ -109,7 +109,7 @@ export class Checking {
     try {
       const thumbs = join(site.dataFolder, 'thumbs');
       const [answer, meta] = await Promise.all([
-        site.pool.run('receive', { file, name: row.givenName, thumbs }, timeFor(row)),
+        site.pool.run('receive', { file, name: row.givenName, thumbs }, { limit: timeFor(row) }),
         site.metadata.read(file),
       ]);
       if ('refused' in answer) return await this.refuse(row, answer.refused);
@@ -255,7 +255,7 @@ export class Checking {
         await site.pool.run(
           'shrink',
           { file: sent, to: work, ...size, mime: mimeOf(path), mostBytes },
-          LIMITS.checkTime,
+          { limit: LIMITS.checkTime },
         );
       const shrunk = size !== undefined && (await stat(work)).size < row.bytes;
       if (!shrunk && !removePrivate) {

@@ -24,7 +24,7 @@ export class Deriving {
     const here = site.items.withHash(sha256)[0];
     const file = here ? await site.folder.locate(here.path) : site.blobs.path(sha256);
     try {
-      await site.pool.run('page', { file, number, to, side: PAGE_SIDE }, LIMITS.checkTime);
+      await site.pool.run('page', { file, number, to, side: PAGE_SIDE }, { limit: LIMITS.checkTime });
     } catch (error) {
       throw new Fault(
         'not-found',
@@ -100,10 +100,12 @@ export class Deriving {
     if (file === undefined) return; // Taken away since the last scan; the next one will say so.
     const thumbs = join(site.dataFolder, 'thumbs', sha256);
     const [answer, meta] = await Promise.all([
-      site.pool.run('derive', { file, path, thumbs, duration }, LIMITS.checkTime).catch((error: Error) => ({
-        undecodable: `No preview could be made: ${error.message}.`,
-        damaged: false,
-      })),
+      site.pool
+        .run('derive', { file, path, thumbs, duration }, { limit: LIMITS.checkTime })
+        .catch((error: Error) => ({
+          undecodable: `No preview could be made: ${error.message}.`,
+          damaged: false,
+        })),
       site.metadata.read(file),
     ]);
     const made =

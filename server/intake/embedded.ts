@@ -27,7 +27,7 @@ export async function withEmbedded(
     const shown = await site.pool.run(
       'derive',
       { file: copy, path: 'preview.jpg', thumbs, duration: 0 },
-      LIMITS.checkTime,
+      { limit: LIMITS.checkTime },
     );
     if ('undecodable' in shown)
       return { ...derived, notes: [...derived.notes, 'No preview can be made of it.'] };

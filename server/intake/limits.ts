@@ -34,3 +34,6 @@ export const LIMITS = {
   fetchTime: 30_000,
   fetchRedirects: 5,
 } as const;
+
+/** Milliseconds that the encoding of a film may take. */
+export const FILM_LIMIT = 30 * 60_000;

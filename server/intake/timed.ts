@@ -1,11 +1,13 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
+import { FILM_LIMIT } from './limits.ts';
 
 /** What the decoder's program offers of itself (@ffmpeg/core). */
 interface Decoder {
   exec: (...args: string[]) => number;
   setLogger: (logger: (line: { message: string }) => void) => void;
+  setProgress: (progress: (state: { progress: number }) => void) => void;
   setTimeout: (ms: number) => void;
   reset: () => void;
   FS: {
@@ -30,11 +32,11 @@ async function startDecoder(): Promise<Decoder> {
   return create({ wasmBinary: await wasm, mainScriptUrlOrBlob: `core#${hint}` });
 }
 
-/** Runs the decoder over a file, which is read in place, and answers what it wrote. Undefined: it could not. */
-async function decode(file: string, args: readonly string[], out: string): Promise<Uint8Array | undefined> {
+/** A decoder that sees one file as 'input', which is read in place. */
+async function withDecoder<T>(file: string, limit: number, work: (decoder: Decoder) => T): Promise<T> {
   const decoder = await startDecoder();
   decoder.setLogger(() => {});
-  decoder.setTimeout(30_000);
+  decoder.setTimeout(limit);
   const handle = openSync(file, 'r');
   try {
     const { size } = fstatSync(handle);
@@ -46,11 +48,18 @@ async function decode(file: string, args: readonly string[], out: string): Promi
       read: (_stream: unknown, buffer: Uint8Array, offset: number, length: number, position: number) =>
         readSync(handle, buffer, offset, length, position),
     };
-    const code = decoder.exec('-hide_banner', '-nostdin', '-protocol_whitelist', 'file', ...args, out);
-    return code === 0 ? decoder.FS.readFile(out) : undefined;
+    return work(decoder);
   } finally {
     closeSync(handle);
   }
+}
+const CAREFUL = ['-hide_banner', '-nostdin', '-protocol_whitelist', 'file'];
+
+/** Runs the decoder over a file and answers what it wrote. Undefined: it could not. */
+function decode(file: string, args: readonly string[], out: string): Promise<Uint8Array | undefined> {
+  return withDecoder(file, 30_000, (decoder) =>
+    decoder.exec(...CAREFUL, ...args, out) === 0 ? decoder.FS.readFile(out) : undefined,
+  );
 }
 
 /** A frame of a film as PNG: one that says something, from its first hundred frames after a tenth of it (5 s at most). */
@@ -89,4 +98,83 @@ export async function waveformOf(file: string): Promise<{ wave: number[]; second
     return peak / 32768;
   });
   return { wave, seconds: samples.length / WAVE_RATE };
+}
+
+/** Why a film is left as it is, as the end of a sentence. */
+export class FilmLeft extends Error {}
+
+/** Containers that films are encoded for, as the encoder calls them. */
+const CONTAINERS: Record<string, string> = {
+  'video/mp4': 'mp4',
+  'video/x-m4v': 'mp4',
+  'video/quicktime': 'mov',
+};
+/** Pixels of the longer side that a film keeps. */
+const LONGEST_FRAME = 1920;
+/** Bits a second that its pictures take at most, and on the average of a second or two. */
+const MOST_BITS = '6M';
+/** What is made is held in memory. */
+const MOST_SECONDS = 240;
+
+/**
+ * A copy of a film with fewer bits: H.264 (ITU-T H.264), at most LONGEST_FRAME pixels wide or high; sound, texts and chapters as they are.
+ * @param piece only a part of it, in seconds
+ * @param progress 0 to 1
+ * @throws FilmLeft when it cannot be encoded here without losing something
+ */
+export async function shrinkFilm(
+  file: string,
+  to: string,
+  mime: string,
+  piece: { from: number; seconds: number } | undefined,
+  progress: (share: number) => void,
+): Promise<void> {
+  const container = CONTAINERS[mime];
+  if (!container) throw new FilmLeft('films of this format are not encoded here');
+  const made = await withDecoder(file, FILM_LIMIT, (decoder) => {
+    const told = (name: string) => {
+      const lines: string[] = [];
+      decoder.setLogger(({ message }) => lines.push(message));
+      decoder.exec(...CAREFUL, '-i', name);
+      decoder.reset();
+      decoder.setLogger(() => {});
+      return lines.join('\n');
+    };
+    const facts = told('input');
+    const seconds = secondsIn(facts);
+    if (seconds === undefined || !/Stream .*: Video: /.test(facts)) throw new FilmLeft('it cannot be read');
+    if (/smpte2084|arib-std-b67/.test(facts))
+      throw new FilmLeft('its colours are for bright screens and would be others');
+    const wanted = piece ? Math.min(piece.seconds, seconds - piece.from) : seconds;
+    if (wanted > MOST_SECONDS)
+      throw new FilmLeft(
+        `it is longer than ${MOST_SECONDS / 60} minutes, which is more than is encoded here`,
+      );
+    decoder.setProgress(({ progress: share }) => progress(Math.min(1, Math.max(0, share))));
+    const side = (name: string) => `'min(${LONGEST_FRAME},${name})'`;
+    const code = decoder.exec(
+      ...CAREFUL,
+      ...['-i', 'input'],
+      // Decoded up to there: not every film says rightly where it can be entered.
+      ...(piece ? ['-ss', String(piece.from), '-t', String(piece.seconds)] : []),
+      ...['-map', '0:v:0', '-map', '0:a?', '-map', '0:s?'],
+      ...['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '23', '-maxrate', MOST_BITS, '-bufsize', '12M'],
+      ...['-pix_fmt', 'yuv420p', '-vf'],
+      `scale=w=${side('iw')}:h=${side('ih')}:force_original_aspect_ratio=decrease:force_divisible_by=2`,
+      ...['-c:a', 'copy', '-c:s', 'copy', '-map_metadata', '0', '-movflags', '+faststart'],
+      ...['-f', container, 'made'],
+    );
+    if (code !== 0) throw new FilmLeft('the encoder could not read all of it');
+    const after = secondsIn(told('made'));
+    if (after === undefined || Math.abs(after - wanted) > 0.2 + wanted / 100)
+      throw new FilmLeft('its copy would not be as long as it is');
+    return decoder.FS.readFile('made');
+  });
+  await writeFile(to, made);
+}
+
+/** How long a film is, by what the decoder says of it. */
+function secondsIn(facts: string): number | undefined {
+  const found = /Duration: (\d+):(\d\d):(\d\d(?:\.\d+)?)/.exec(facts);
+  return found ? Number(found[1]) * 3600 + Number(found[2]) * 60 + Number(found[3]) : undefined;
 }

@@ -136,7 +136,7 @@ let moveVersion = 0;
 async function rewriter(
   site: Site,
   pages: readonly SitePath[],
-  progress: Progress = () => undefined,
+  progress?: Progress,
 ): Promise<AddressSnapshot['rewrite']> {
   if (pages.length <= FEW) {
     const read: { path: SitePath; bytes: Uint8Array; sha256: string }[] = [];
@@ -169,7 +169,7 @@ async function rewriter(
           if ('error' in outcome)
             throw new Error(`“${path}” could not be rewritten: ${outcome.error.message}`);
           done.set(path, outcome.output);
-          progress(done.size, pages.length, 'pages read');
+          progress?.(done.size, pages.length, 'pages read');
         },
         { together: TOGETHER },
       );

@@ -12,9 +12,9 @@ import {
   proposeGallery,
   proposePlacing,
   proposePointing,
-  proposeSizes,
   snippetFor,
 } from './placements.ts';
+import { proposeSizes } from './sizes.ts';
 import { applyProposal, type Proposal } from './proposal.ts';
 import { proposeLayout } from './records.ts';
 import { proposeReplace } from './replace.ts';

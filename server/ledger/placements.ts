@@ -1,25 +1,12 @@
-import { readFile, rm } from 'node:fs/promises';
-import { numberedName } from '../../core/address/name.ts';
-import {
-  baseName,
-  clashKey,
-  extensionOf,
-  folderOf,
-  joinPath,
-  stemOf,
-  type SitePath,
-} from '../../core/address/path.ts';
+import { baseName, extensionOf, folderOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
 import { snippetOf } from '../../core/address/snippet.ts';
-import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
+import { emptyPlan } from '../../core/plan/plan.ts';
 import { positionOf, readFocal } from '../../core/picture/focal.ts';
 import {
-  addressStyle,
   galleryHtml,
   readGalleryMark,
-  type AddressStyle,
   type Gallery,
   type GalleryPicture,
-  type Placed,
   type Placing,
 } from '../../core/reference/markup.ts';
 import { editPage, elementsOf, markupFor, type PageEdit } from '../../core/reference/page-edit.ts';
@@ -29,14 +16,9 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
-import { keep, needAllHere, needHere, newFolders, sha256Of, type Proposal } from './proposal.ts';
-
-/** Picture formats that are made smaller without changing what they are. */
-const SCALED = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
-/** Widths that a picture is offered in, in pixels, as far as it has them. */
-const WIDTHS = [480, 800, 1200, 1600, 2400];
-/** What the web size of a picture is at most, in pixels of its width. */
-const WEB_WIDTH = 1600;
+import { finish, styleOf, write } from './pages.ts';
+import { needAllHere, needHere, type Proposal } from './proposal.ts';
+import { placedItem, plainPlaced, SCALED, scaled, WEB_WIDTH } from './sizes.ts';
 
 /** One placement, and the item that it is to show from now on. */
 export interface Pointing {
@@ -135,19 +117,6 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
     proposal.plan.warnings.push(
       `“${item.name}” has no alt text yet, so none is written: the page counts as one without it. Describe it first, or bring page and record in line later.`,
     );
-  finish(site, proposal, 1);
-  return proposal;
-}
-
-/** Plans the other sizes of a picture, as files beside it. */
-export async function proposeSizes(site: Site, itemId: number): Promise<Proposal> {
-  await site.scan();
-  const item = needHere(site, itemId);
-  const proposal: Proposal = {
-    plan: emptyPlan('place', `Make sizes of “${item.name}”`),
-    contents: new Map(),
-  };
-  await placedItem(site, proposal, item, { sizes: true, full: false, shownWidth: null });
   finish(site, proposal, 1);
   return proposal;
 }
@@ -308,60 +277,6 @@ const tagged = (tag: string) => ({
   not: false,
 });
 
-/** How addresses are written on a page: as most of its own are. */
-export function styleOf(site: Site, page: SitePath): AddressStyle {
-  const references = site.factsOf(page)?.reading?.references ?? [];
-  const rooted = references.filter((one) => /^[\\/]/.test(one.url)).length;
-  const base = references.some((one) => one.base !== undefined);
-  return addressStyle(
-    page,
-    base || rooted * 2 > references.length || site.siteMap.served(page) !== page,
-    (path) => site.siteMap.served(path),
-  );
-}
-
-function plainPlaced(item: Item): Placed {
-  return {
-    path: item.path,
-    kind: item.kind,
-    mime: item.mime,
-    width: item.width,
-    height: item.height,
-    words: item.words,
-    position: item.focal ? positionOf(readFocal(item.focal)) : undefined,
-  };
-}
-
-/** An item as it is put on a page: in the size that is wanted, with the other sizes that are wanted. */
-async function placedItem(
-  site: Site,
-  proposal: Proposal,
-  item: Item,
-  { sizes, full, shownWidth }: Pick<PlacingRequest, 'sizes' | 'full' | 'shownWidth'>,
-): Promise<Placed> {
-  const placed = plainPlaced(item);
-  const width = item.width ?? 0;
-  if (item.kind !== 'image' || !SCALED.has(item.mime) || width === 0) return placed;
-  const most = full ? width : Math.min(width, shownWidth ? Math.max(WIDTHS[0]!, 2 * shownWidth) : WEB_WIDTH);
-  const wanted = WIDTHS.filter(
-    (one) => one < width && (sizes ? one <= Math.max(most, WIDTHS[0]!) : one === most),
-  );
-  const made: { path: SitePath; width: number; height: number }[] = [];
-  for (const one of wanted)
-    made.push(await scaled(site, proposal, item, { width: one, height: 100_000 }, null));
-  if (full || most === width) made.push({ path: item.path, width, height: item.height ?? 0 });
-  else if (!made.some((one) => one.width === most))
-    made.push(await scaled(site, proposal, item, { width: most, height: 100_000 }, null));
-  const shown = made.toSorted((a, b) => a.width - b.width).at(-1)!;
-  return {
-    ...placed,
-    path: shown.path,
-    width: shown.width,
-    height: shown.height,
-    ...(sizes && made.length > 1 ? { sizes: made } : {}),
-  };
-}
-
 /** The small picture of a gallery; of what cannot be made smaller, it is the picture itself. */
 async function smallPicture(
   site: Site,
@@ -372,76 +287,6 @@ async function smallPicture(
   const [width, height] = [item.width ?? side, item.height ?? side];
   if (!SCALED.has(item.mime) || Math.max(width, height) <= side) return { path: item.path, width, height };
   return scaled(site, proposal, item, { width: side, height: side }, quality);
-}
-
-/** Another size of a picture: one that lies there already under its name and has it, else one that is made now. */
-async function scaled(
-  site: Site,
-  proposal: Proposal,
-  item: Item,
-  box: { width: number; height: number },
-  quality: number | null,
-): Promise<{ path: SitePath; width: number; height: number }> {
-  const ratio = Math.min(1, box.width / item.width!, box.height / item.height!);
-  const size = {
-    width: Math.max(1, Math.round(item.width! * ratio)),
-    height: Math.max(1, Math.round(item.height! * ratio)),
-  };
-  const name = `${stemOf(item.path)}-${Math.max(size.width, box.height > 50_000 ? size.width : size.height)}${extensionOf(item.path)}`;
-  let path = joinPath(item.folder, name);
-  const planned = (path: SitePath) =>
-    proposal.plan.files.some((step) => step.do === 'create' && clashKey(step.path) === clashKey(path));
-  for (let number = 2; site.siteMap.has(path); number++) {
-    const there = site.items.atPath(path);
-    if (there?.width === size.width && there.height === size.height) return { path, ...size };
-    path = joinPath(item.folder, numberedName(name, number));
-  }
-  if (planned(path)) return { path, ...size };
-  const work = site.blobs.newArrival();
-  try {
-    await site.pool.run('shrink', {
-      file: await site.folder.locate(item.path),
-      to: work,
-      ...box,
-      mime: item.mime,
-      mostBytes: null,
-      ...(quality === null ? {} : { quality }),
-    });
-    proposal.plan.files.push({ do: 'create', path, sha256: keep(proposal, await readFile(work)) });
-  } finally {
-    await rm(work, { force: true });
-  }
-  return { path, ...size };
-}
-
-type Rewritten =
-  | { changes: { line: number; place: string; oldUrl: string; newUrl: string }[]; bytes: Uint8Array }
-  | { refused: string }
-  | undefined;
-
-/** Takes a changed page into a plan; one that cannot be changed safely stands in its way. */
-export function write(proposal: Proposal, page: SitePath, before: Uint8Array, after: Rewritten): void {
-  const { plan } = proposal;
-  if (!after) return;
-  if ('refused' in after) {
-    plan.clashes.push({ path: page, why: after.refused });
-    return;
-  }
-  plan.files.push({ do: 'write', path: page, before: sha256Of(before), after: keep(proposal, after.bytes) });
-  plan.pages.push({
-    page,
-    changes: after.changes.map(({ line, place, oldUrl, newUrl }) => ({ line, place, oldUrl, newUrl })),
-  });
-}
-
-function finish(site: Site, { plan }: Proposal, items: number): void {
-  plan.totals = {
-    items,
-    pages: plan.pages.length,
-    spans: plan.pages.reduce((sum: number, page: Plan['pages'][number]) => sum + page.changes.length, 0),
-    bytesFreed: 0,
-  };
-  plan.folders = newFolders(site, plan);
 }
 
 function movedOn(page: SitePath): Fault {

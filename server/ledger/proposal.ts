@@ -11,7 +11,35 @@ import type { FileFacts } from '../site/survey.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { Following } from './ledger.ts';
 
-export type Progress = (done: number, total: number, what: string) => void;
+/** Tells how far a computation is; throws when it has been stopped. */
+export interface Progress {
+  (done: number, total: number, what: string): void;
+  signal: AbortSignal;
+}
+
+/** Runs a computation as work that is shown and can be stopped. @throws Fault 'cancelled' */
+export function computed<Result>(
+  site: Site,
+  title: string,
+  work: (progress: Progress) => Promise<Result>,
+): Promise<Result> {
+  return site.jobs.run('plan', title, async ({ progress, signal }) => {
+    const tell = (done: number, total: number, what: string) => {
+      signal.throwIfAborted();
+      progress(done, total, what);
+    };
+    try {
+      const result = await work(Object.assign(tell, { signal }));
+      signal.throwIfAborted();
+      return result;
+    } catch (error) {
+      throw signal.aborted ? stopped() : error;
+    }
+  });
+}
+
+const stopped = () =>
+  new Fault('cancelled', 'It was stopped: nothing was changed.', 'Plan it again when you want it.');
 
 /** A computed plan with the new bytes that it would write, by hash. */
 export interface Proposal {
@@ -45,7 +73,7 @@ export async function applyProposal(
       return await applyNow(site, proposal, personId, { note, progress, signal });
     } catch (error) {
       if (!signal.aborted) throw error;
-      throw new Fault('cancelled', 'It was stopped: nothing was changed.', 'Plan it again when you want it.');
+      throw stopped();
     }
   });
 }
@@ -173,7 +201,7 @@ export async function currentHash(site: Site, path: SitePath): Promise<string | 
   const known = site.factsOf(path);
   if (known && known.sha256 !== '' && known.bytes === facts.bytes && known.mtimeMs === facts.mtimeMs)
     return known.sha256;
-  return site.pool.run('hash', { file: await site.folder.locate(path) }, 600_000);
+  return site.pool.run('hash', { file: await site.folder.locate(path) }, { limit: 600_000 });
 }
 
 export function keep(proposal: Proposal, bytes: Uint8Array, sha256 = sha256Of(bytes)): string {

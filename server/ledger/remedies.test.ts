@@ -1,13 +1,15 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import h264 from 'h264-mp4-encoder';
 import { PDFArray, PDFDocument, PDFName, PDFNumber, PDFRawStream, PDFString, StandardFonts } from 'pdf-lib';
 import sharp from 'sharp';
 import { afterEach, expect, test } from 'vitest';
 import { seeded } from '../../core/test/chance.ts';
 import { readPdfPage } from '../intake/document.ts';
 import { closeSites, openSite, siteFolder, treeOf } from '../test/site.ts';
-import { proposeLighter, proposeRightEndings, proposeWithoutPlace } from './remedies.ts';
-import { applyProposal } from './proposal.ts';
+import { filmSample, proposeLighter, proposeRightEndings, proposeWithoutPlace } from './remedies.ts';
+import { applyProposal, computed } from './proposal.ts';
+import { proposeOffered } from './sizes.ts';
 import { proposeUndo } from './undo.ts';
 
 afterEach(closeSites);
@@ -88,6 +90,136 @@ test('PDFs: photographs get as many pixels as a screen shows, texts stay; undone
   let differs = 0;
   for (let at = 0; at < first.data.length; at++) differs += Math.abs(first.data[at]! - after.data[at]!);
   expect(differs / first.data.length).toBeLessThan(6);
+});
+
+/** A film with noise, of 2 seconds at 12 frames a second. */
+async function film(quality: number): Promise<Uint8Array> {
+  const [width, height] = [320, 240];
+  const { below } = seeded(quality);
+  const encoder = await h264.createH264MP4Encoder();
+  Object.assign(encoder, { width, height, frameRate: 12, quantizationParameter: quality });
+  encoder.initialize();
+  const noise = Uint8Array.from({ length: width * height * 4 }, (_, i) => (i % 4 === 3 ? 255 : below(200)));
+  for (let i = 0; i < 24; i++) {
+    for (let at = 4 * 320 * i; at < 4 * 320 * (i + 8); at++) noise[at] = below(250);
+    encoder.addFrameRgba(noise);
+  }
+  encoder.finalize();
+  const bytes = encoder.FS.readFile(encoder.outputFilename);
+  encoder.delete();
+  return bytes;
+}
+
+test('films: encoded with fewer bits at their address, as long as they were; undone to the byte; others stay and say why', async () => {
+  const whole = await film(10);
+  const root = await siteFolder({
+    'index.html': '<title>x</title><video src="m/sky.mp4"></video>',
+    'm/sky.mp4': whole,
+    'm/torn.mp4': whole.subarray(0, whole.length >> 1),
+    'm/old.avi': Buffer.concat([Buffer.from('RIFF____AVI LIST'), whole]),
+  });
+  const site = await openSite(root);
+  await site.checks.refresh();
+  const item = site.items.atPath('m/sky.mp4')!;
+  expect(item.duration).toBeCloseTo(2, 1);
+  // A piece of it is really encoded to know what all of it would weigh.
+  const expected = await filmSample(site, item, new AbortController().signal);
+  const before = await treeOf(root);
+  const ids = ['m/sky.mp4', 'm/torn.mp4', 'm/old.avi'].map((path) => site.items.atPath(path)!.id);
+  const told: string[] = [];
+  const proposal = await computed(site, 'x', (progress) =>
+    proposeLighter(
+      site,
+      ids,
+      Object.assign((...[, , what]: Parameters<typeof progress>) => void told.push(what), {
+        signal: progress.signal,
+      }),
+    ),
+  );
+  expect(told.some((what) => /“sky.mp4” to \d+ %/.test(what))).toBe(true);
+  expect(proposal.plan.warnings).toEqual([
+    expect.stringContaining('“m/torn.mp4” stays as it is:'),
+    '“m/old.avi” stays as it is: films of this format are not encoded here.',
+  ]);
+  const entry = await applyProposal(site, proposal, 1);
+  const made = site.items.atPath('m/sky.mp4')!;
+  expect(made).toMatchObject({ id: item.id, width: 320, height: 240, mime: 'video/mp4' });
+  expect(made.duration).toBeCloseTo(2, 1);
+  expect(made.bytes).toBeLessThan(0.9 * whole.length);
+  expect(expected / made.bytes).toBeGreaterThan(0.5);
+  expect(expected / made.bytes).toBeLessThan(2);
+  await applyProposal(site, await proposeUndo(site, entry), 1);
+  expect(await treeOf(root)).toEqual(before);
+});
+
+test('encoding that is stopped changes nothing and leaves nothing behind', async () => {
+  const root = await siteFolder({ 'm/sky.mp4': await film(12) });
+  const site = await openSite(root);
+  const { id } = site.items.atPath('m/sky.mp4')!;
+  const before = await treeOf(root);
+  const work = computed(site, 'Computing the plan', (progress) => proposeLighter(site, [id], progress));
+  const stop = site.jobs.onProgress((job) => {
+    if (job.what.includes('sky.mp4')) site.jobs.cancel(job.id);
+  });
+  await expect(work).rejects.toThrow('It was stopped: nothing was changed.');
+  stop();
+  expect(await treeOf(root)).toEqual(before);
+  // Work goes on with another worker.
+  expect((await proposeLighter(site, [id])).plan.files).toHaveLength(1);
+});
+
+test('pages offer pictures in smaller sizes: what visitors see stays; undone to the byte', async () => {
+  const root = await siteFolder({
+    'index.html':
+      '<title>x</title><img src="img/sky.jpg" width="600" alt="Sky">\n<a href="img/sky.jpg"><IMG alt=\'\' src=img/sky.jpg></a>',
+    'list.html': '<title>l</title><img src="img/sky.jpg" srcset="img/sky.jpg 2000w" sizes="100vw">',
+    'deep/page.html': '<title>y</title><img\n  src="../img/hill.png" class="wide">',
+    'notes.md': '# x\n\n![A hill](img/meadow.jpg)\n',
+    'img/sky.jpg': await photograph(2000, 900),
+    'img/sky-800.jpg': await photograph(300, 200),
+    'img/hill.png': await sharp(await photograph(900, 300))
+      .png()
+      .toBuffer(),
+    'img/meadow.jpg': await photograph(1300, 400),
+  });
+  const site = await openSite(root);
+  await site.checks.refresh();
+  const id = (path: string) => site.items.atPath(path)!.id;
+  const before = await treeOf(root);
+  const ids = ['img/sky.jpg', 'img/hill.png', 'img/meadow.jpg'].map(id);
+  const proposal = await proposeOffered(site, ids);
+  expect(proposal.plan.title).toBe('Offer 2 pictures in smaller sizes');
+  expect(proposal.plan.clashes).toEqual([]);
+  expect(proposal.plan.warnings).toEqual([
+    expect.stringMatching(/“img\/sky.jpg” is shown at \d more places, .* stay as they are/),
+    expect.stringMatching(/“img\/meadow.jpg” stays as it is: where it is shown no sizes can be offered/),
+  ]);
+  const entry = await applyProposal(site, proposal, 1);
+  const after = await treeOf(root);
+  // Another file has the name of one of the sizes: it stays.
+  const list =
+    'img/sky-480.jpg 480w, img/sky-800-2.jpg 800w, img/sky-1200.jpg 1200w, img/sky-1600.jpg 1600w, img/sky.jpg 2000w';
+  expect(await readFile(join(root, 'index.html'), 'utf8')).toBe(
+    `<title>x</title><img src="img/sky.jpg" srcset="${list}" sizes="(max-width: 600px) 100vw, 600px" width="600" alt="Sky">\n` +
+      `<a href="img/sky.jpg"><IMG alt='' src=img/sky.jpg srcset="${list}" sizes="(max-width: 2000px) 100vw, 2000px"></a>`,
+  );
+  expect(await readFile(join(root, 'deep/page.html'), 'utf8')).toContain(
+    'src="../img/hill.png" srcset="../img/hill-480.png 480w, ../img/hill-800.png 800w, ../img/hill.png 900w"',
+  );
+  for (const untouched of ['notes.md', 'list.html', 'img/sky.jpg', 'img/sky-800.jpg'])
+    expect(after[untouched], untouched).toBe(before[untouched]);
+  expect(await sharp(join(root, 'img/sky-1200.jpg')).metadata()).toMatchObject({ width: 1200, height: 540 });
+  expect(site.references.brokenCount()).toBe(0);
+  await site.checks.refresh();
+  expect(site.findings.ids('no-sizes').filter((one) => one !== id('img/meadow.jpg'))).toEqual([]);
+  // Told once more, there is nothing left to do.
+  const again = await proposeOffered(site, [id('img/hill.png')]);
+  expect([again.plan.files, again.plan.warnings]).toEqual([
+    [],
+    ['“img/hill.png” stays as it is: it is offered in sizes already.'],
+  ]);
+  await applyProposal(site, await proposeUndo(site, entry), 1);
+  expect(await treeOf(root)).toEqual(before);
 });
 
 test('the place is taken out of files, and nothing else of what they show; undone to the byte', async () => {

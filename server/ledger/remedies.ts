@@ -1,8 +1,10 @@
 import { readFile, rm } from 'node:fs/promises';
 import { joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
 import { emptyPlan, type PlanKind } from '../../core/plan/plan.ts';
+import { FILM_LIMIT } from '../intake/limits.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
+import type { Running } from '../work/pool.ts';
 import { addresses } from './addresses.ts';
 import { keep, needAllHere, newFolders, type Progress, type Proposal } from './proposal.ts';
 
@@ -13,6 +15,8 @@ const WORTH = 0.95;
 
 /** Other bytes of an item, or in a sentence's end why it stays as it is. */
 export type Copy = Uint8Array | { stays: string };
+/** Makes it; `progress`: how much of a long one is done, 0 to 1. */
+type Copier = (item: Item, progress?: (share: number) => void) => Promise<Copy>;
 
 /**
  * Plans pictures with as many pixels as the widest place needs twice over, and PDFs whose pictures have as many as a screen shows, at the
@@ -25,7 +29,7 @@ export async function proposeLighter(
 ): Promise<Proposal> {
   await site.scan();
   const items = needAllHere(site, ids);
-  const copy = lighterCopies(site, ids);
+  const copy = lighterCopies(site, ids, progress?.signal);
   const proposal = await rewritten('lighten', items, copy, [progress, 'items made lighter']);
   const { items: count } = proposal.plan.totals;
   proposal.plan.title = `Make ${count === 1 ? '1 item' : `${count} items`} lighter`;
@@ -62,14 +66,16 @@ export async function proposeWithoutPlace(
 async function rewritten(
   kind: PlanKind,
   items: readonly Item[],
-  copy: (item: Item) => Promise<Copy>,
+  copy: Copier,
   [progress, what]: [Progress | undefined, string],
 ): Promise<Proposal> {
   const plan = emptyPlan(kind, '');
   const proposal: Proposal = { plan, contents: new Map() };
   for (const [at, item] of items.entries()) {
     progress?.(at, items.length, what);
-    const made = await copy(item);
+    const made = await copy(item, (share) =>
+      progress?.(at, items.length, `${what}; “${item.name}” to ${Math.round(100 * share)} %`),
+    );
     if ('stays' in made) {
       plan.warnings.push(`“${item.path}” stays as it is: ${made.stays}.`);
       continue;
@@ -82,10 +88,14 @@ async function rewritten(
 }
 
 /** Makes items lighter that are shown somewhere: only for their own ids. */
-export function lighterCopies(site: Site, ids: readonly number[]): (item: Item) => Promise<Copy> {
+export function lighterCopies(site: Site, ids: readonly number[], signal?: AbortSignal): Copier {
   const widest = new Map(site.findings.standings(ids).map((one) => [one.id, one.widest]));
-  return async (item) => {
+  return async (item, progress) => {
     if (item.mime === 'application/pdf') return lighterPdf(site, item);
+    if (item.kind === 'video') {
+      const made = await lighterFilm(site, item, { signal, progress });
+      return 'stays' in made ? made : worth(item, made);
+    }
     const wide = widest.get(item.id) ?? null;
     if (!SHRUNK.has(item.mime) || !item.width || wide === null || item.width <= 2 * wide)
       return { stays: 'no page says that it is shown smaller' };
@@ -107,6 +117,40 @@ async function lighterPdf(site: Site, item: Item): Promise<Copy> {
   } finally {
     await rm(to, { force: true });
   }
+}
+
+/** @param piece only a part of it, in seconds */
+async function lighterFilm(
+  site: Site,
+  item: Item,
+  how: Running,
+  piece?: { from: number; seconds: number },
+): Promise<Copy> {
+  const to = site.blobs.newArrival();
+  try {
+    const file = await site.folder.locate(item.path);
+    const { left } = await site.pool.run(
+      'shrinkFilm',
+      { file, to, mime: item.mime, piece },
+      { ...how, limit: FILM_LIMIT },
+    );
+    return left === undefined ? await readFile(to) : { stays: left };
+  } catch (error) {
+    if (how.signal?.aborted) throw error;
+    return { stays: `it could not be encoded here: ${(error as Error).message}` };
+  } finally {
+    await rm(to, { force: true });
+  }
+}
+
+/** Seconds of a film that are encoded to know what all of it would weigh. */
+const PIECE = 3;
+/** What a film would weigh if all of it were as its beginning. */
+export async function filmSample(site: Site, item: Item, signal: AbortSignal) {
+  const duration = item.duration ?? 0;
+  const seconds = Math.min(PIECE, duration / 2);
+  const made = await lighterFilm(site, item, { signal }, { from: Math.min(5, duration / 4), seconds });
+  return 'stays' in made ? item.bytes : Math.min(item.bytes, (made.length * duration) / seconds);
 }
 
 /** A copy of a picture that is so many pixels wide at most. */

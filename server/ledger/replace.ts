@@ -5,7 +5,7 @@ import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { addresses } from './addresses.ts';
-import { styleOf } from './placements.ts';
+import { styleOf } from './pages.ts';
 import { keep, needHere, newFolders, sha256Of, type Proposal } from './proposal.ts';
 
 export interface Replacing {

@@ -161,7 +161,7 @@ export class Site {
     });
     const ledger = new Ledger({
       known: (path) => opened.site?.factsOf(path),
-      hash: (file) => pool.run('hash', { file }, 600_000),
+      hash: (file) => pool.run('hash', { file }, { limit: 600_000 }),
       db,
       folder,
       hands,

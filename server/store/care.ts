@@ -14,7 +14,10 @@ export interface CareDay {
   named: number;
   filed: number;
   placed: number;
+  /** Items of which a group of checks says at least one thing; null: it was not kept yet on that day. */
+  troubled: Troubled | null;
 }
+type Marks = Omit<CareDay, 'troubled'>;
 
 const NOW = `select @day as day, count(*) as items, coalesce(sum(bytes), 0) as bytes, count(case when ${MARKS['described']} then 1 end) as described,
   count(case when ${MARKS['named']} then 1 end) as named, count(case when ${MARKS['filed']} then 1 end) as filed,
@@ -35,6 +38,7 @@ const FREEABLE = `select coalesce(sum(case when use = 'unused' then bytes when c
     from item where state = 'here') as counted`;
 /** Groups of checks that an overview line is about, with the items that at least one of them finds. */
 const LINES = ['doubles', 'weight', 'rights', 'files'] as const;
+type Troubled = Record<(typeof LINES)[number], number>;
 const TROUBLED = `select line, count(distinct finding.item_id) as items from (select finding.*, case ${LINES.map(
   (line) =>
     `when name in (${ITEM_CHECKS.filter((name) => CHECKS[name].group === line)
@@ -47,15 +51,13 @@ const ASIDE = `select count(*) as items, coalesce(sum(bytes), 0) as bytes, count
 
 /** The library as a whole. */
 export interface Standing {
-  care: CareDay;
+  care: CareDay & { troubled: Troubled };
   byKind: { kind: Kind; items: number; bytes: number }[];
   byFolder: { folder: string; items: number; bytes: number }[];
   byMonth: { month: string; items: number; bytes: number; unused: number }[];
   freeable: number;
   aside: { items: number; bytes: number; over: number };
   checks: CheckCount[];
-  /** Items of which a group of checks says at least one thing. */
-  troubled: Record<(typeof LINES)[number], number>;
 }
 
 /** How the library stands as a whole, and how it stood. */
@@ -79,41 +81,48 @@ export class Care {
         this.reader.many([FREEABLE, ASIDE, COUNTS, TROUBLED], values),
       ],
     )) as [
-      [[CareDay], Standing['byKind'], { top: string; items: number; bytes: number }[], Standing['byMonth']],
+      [[Marks], Standing['byKind'], { top: string; items: number; bytes: number }[], Standing['byMonth']],
       [[{ bytes: number }], [Standing['aside']], CheckCount[], { line: string; items: number }[]],
     ];
     return {
-      care,
+      care: {
+        ...care,
+        troubled: Object.fromEntries(
+          LINES.map((line) => [line, troubled.find((one) => one.line === line)?.items ?? 0]),
+        ) as Troubled,
+      },
       byKind,
       byFolder: byFolder.map(({ top, ...rest }) => ({ folder: top, ...rest })),
       byMonth,
       freeable: freeable.bytes,
       aside,
       checks,
-      troubled: Object.fromEntries(
-        LINES.map((line) => [line, troubled.find((one) => one.line === line)?.items ?? 0]),
-      ) as Standing['troubled'],
     };
   }
 
   /** Keeps how it stands as that of a day. */
-  keep(day: CareDay): void {
+  keep({ troubled, ...marks }: CareDay): void {
     this.db
-      .prepare(
-        `insert or replace into care_day (day, items, bytes, described, named, filed, placed)
-         values (@day, @items, @bytes, @described, @named, @filed, @placed)`,
-      )
-      .run(day);
+      .prepare(`insert or replace into care_day (${DAY_COLUMNS}) values (${DAY_VALUES})`)
+      .run({ ...NOT_KEPT, ...marks, ...troubled });
   }
 
   /** The latest days on which it was looked at, the first of them first. */
   history(most: number): CareDay[] {
-    return (
-      this.db
-        .prepare(
-          'select day, items, bytes, described, named, filed, placed from care_day order by day desc limit ?',
-        )
-        .all(most) as CareDay[]
-    ).reverse();
+    const rows = this.db
+      .prepare(`select ${DAY_COLUMNS} from care_day order by day desc limit ?`)
+      .all(most) as (Marks & Record<(typeof LINES)[number], number | null>)[];
+    return rows.reverse().map(({ doubles, weight, rights, files, ...marks }) => ({
+      ...marks,
+      troubled:
+        doubles === null || weight === null || rights === null || files === null
+          ? null
+          : { doubles, weight, rights, files },
+    }));
   }
 }
+
+const DAY_NAMES = ['day', 'items', 'bytes', 'described', 'named', 'filed', 'placed', ...LINES];
+const DAY_COLUMNS = DAY_NAMES.join(', ');
+const DAY_VALUES = DAY_NAMES.map((name) => `@${name}`).join(', ');
+const NOT_KEPT = Object.fromEntries(LINES.map((line) => [line, null]));

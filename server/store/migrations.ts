@@ -548,4 +548,8 @@ export const MIGRATIONS: readonly string[] = [
   `,
   // Why a file cannot be read to its end.
   'alter table content add column damaged text;',
+  // Of how many items each group of checks said something; null: not kept on that day.
+  ['doubles', 'weight', 'rights', 'files']
+    .map((line) => `alter table care_day add column ${line} integer;`)
+    .join('\n'),
 ];

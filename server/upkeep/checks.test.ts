@@ -52,7 +52,9 @@ test('of the demo every check says what was planted, and nothing else', async ()
     else expect(found, check).toEqual(planted[check] ?? []);
   }
   // The lines of the overview count each item once.
-  const { troubled } = await site.checks.keepDay('9', '');
+  const {
+    care: { troubled },
+  } = await site.checks.keepDay('9', '');
   for (const line of ['doubles', 'weight', 'rights', 'files'] as const) {
     const ids = ITEM_CHECKS.filter((check) => CHECKS[check].group === line).flatMap((check) =>
       site.findings.ids(check),

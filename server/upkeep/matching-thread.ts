@@ -75,7 +75,7 @@ const columns = `sha256, windows, oriented, matched,
   (select max(width * height) from item where item.sha256 = content.sha256) as pixels`;
 const all = db.prepare(`select ${columns} from content where windows is not null`);
 /** Those that nobody has asked for yet: they have come since. */
-const unmatched = db.prepare(`select ${columns} from content where matched = 0 and windows is not null`);
+const unmatched = db.prepare('select sha256 from content where matched = 0 and windows is not null').pluck();
 const one = db.prepare(`select ${columns} from content where sha256 = ? and windows is not null`);
 const known = db.prepare('select one, other, relation, sure, weak from alike');
 const seen = db.prepare(
@@ -103,7 +103,8 @@ function match({ id, sha256s }: MatchQuestion): AlikePair[] {
   if (!held || rows.some((row) => row.matched === 0 && held!.asked.has(row.sha256))) held = new Held();
   const { matcher, likenesses, numbers, shas, asked } = held;
   // Contents that have come since are among those that are looked through.
-  for (const row of unmatched.iterate() as IterableIterator<HashRow>) held.add(row);
+  for (const sha256 of unmatched.all() as string[])
+    if (!numbers.has(sha256)) held.add(one.get(sha256) as HashRow);
   for (const row of rows) held.add(row);
   for (const { sha256 } of rows) asked.add(sha256);
   const ids = rows.map(({ sha256 }) => numbers.get(sha256)!);

@@ -22,7 +22,7 @@ interface Waiting {
 }
 
 /** So many pictures are looked for in one go; what was found is then kept, also when the server stops. */
-const SLICE = 200;
+const SLICE = 500;
 /** More are shown as running work. */
 const FEW = 8;
 

@@ -7,6 +7,17 @@ import { OUT_OF_MEMORY, type SharedTask, type TaskName, type Tasks } from './tas
 /** What became of one task. */
 export type Outcome<Name extends TaskName> = { output: Tasks[Name]['out'] } | { error: Error };
 
+/** How a task is run. */
+export interface Running {
+  /** Milliseconds after which its worker is ended and it fails. */
+  limit?: number;
+  /** Ends its worker with it. */
+  signal?: AbortSignal | undefined;
+  /** How much of it is done, 0 to 1; only long tasks tell. */
+  progress?: ((share: number) => void) | undefined;
+}
+const LIMIT = 120_000;
+
 interface Waiting {
   task: TaskName;
   /** Tasks that one worker does one after the other: going to and fro takes longer than a short one. */
@@ -14,8 +25,7 @@ interface Waiting {
   done: (outcomes: { output?: never; error?: string }[]) => void;
   /** The worker was lost with all of them. */
   lost: (error: Error) => void;
-  /** Milliseconds after which the worker is ended and the tasks fail. */
-  limit: number;
+  how: Running;
 }
 
 interface Member {
@@ -46,9 +56,9 @@ export class Pool {
   run<Name extends TaskName>(
     task: Name,
     input: Tasks[Name]['in'],
-    limit = 120_000,
+    how: Running = {},
   ): Promise<Tasks[Name]['out']> {
-    return this.together(task, [input], limit).then(([outcome]) => {
+    return this.together(task, [input], how).then(([outcome]) => {
       if ('error' in outcome!) throw outcome.error;
       return outcome!.output;
     });
@@ -61,15 +71,16 @@ export class Pool {
   private together<Name extends TaskName>(
     task: Name,
     inputs: readonly Tasks[Name]['in'][],
-    limit = 120_000,
+    how: Running = {},
   ): Promise<Outcome<Name>[]> {
     const closed = new Error('the worker pool is closed');
     if (this.closed) return Promise.resolve(inputs.map(() => ({ error: closed })));
+    if (how.signal?.aborted) return Promise.resolve(inputs.map(() => ({ error: stopped() })));
     return new Promise((done) => {
-      this.queue.push({
+      const work: Waiting = {
         task,
         inputs,
-        limit,
+        how,
         done: (outcomes) =>
           done(
             outcomes.map(({ output, error }) =>
@@ -79,11 +90,13 @@ export class Pool {
         lost: (error) => {
           if (inputs.length === 1 || this.closed) done(inputs.map(() => ({ error })));
           else
-            void Promise.all(inputs.map((input) => this.together(task, [input], limit))).then((outcomes) =>
+            void Promise.all(inputs.map((input) => this.together(task, [input], how))).then((outcomes) =>
               done(outcomes.flat()),
             );
         },
-      });
+      };
+      this.queue.push(work);
+      how.signal?.addEventListener('abort', () => this.stop(work), { once: true });
       this.feed();
     });
   }
@@ -150,9 +163,13 @@ export class Pool {
     // Whoever waits for an answer comes before the work in the background.
     if (child.pid !== undefined) setPriority(child.pid, 5);
     const member: Member = { process: child };
-    child.on('message', (answer: { id: number; outcomes: { output?: never; error?: string }[] }) => {
+    child.on('message', (answer: Answer) => {
       const current = member.current;
       if (!current || current.id !== answer.id) return;
+      if ('share' in answer) {
+        current.work.how.progress?.(answer.share);
+        return;
+      }
       clearTimeout(current.timer);
       delete member.current;
       // The next work first: the worker need not wait until this thread has dealt with the outcome.
@@ -186,6 +203,18 @@ export class Pool {
     this.feed();
   }
 
+  /** Nobody waits for it any more: it is taken off the list, or its worker is ended. */
+  private stop(work: Waiting): void {
+    const at = this.queue.indexOf(work);
+    if (at >= 0) {
+      this.queue.splice(at, 1);
+      work.lost(stopped());
+    } else {
+      const member = this.members.find((one) => one.current?.work === work);
+      if (member) this.remove(member, stopped());
+    }
+  }
+
   private feed(): void {
     while (this.queue.length > 0) {
       const member =
@@ -194,9 +223,10 @@ export class Pool {
       if (!member) return;
       const work = this.queue.shift()!;
       const id = this.nextId++;
+      const { limit = LIMIT } = work.how;
       const timer = setTimeout(
-        () => this.remove(member, new Error(`took longer than ${work.limit / 1000} s`)),
-        work.limit,
+        () => this.remove(member, new Error(`took longer than ${limit / 1000} s`)),
+        limit,
       );
       member.current = { id, work, timer };
       member.process.ref();
@@ -206,6 +236,12 @@ export class Pool {
     for (const member of this.members) if (!member.current) rest(member.process);
   }
 }
+
+/** What a worker says: how far it is with something, or what came out of it. */
+export type Answer =
+  { id: number; share: number } | { id: number; outcomes: { output?: never; error?: string }[] };
+
+const stopped = () => new Error('it was stopped');
 
 function tell(member: Member, task: SharedTask, input: { version: number }): void {
   member.process.send({ id: 0, task, inputs: [input] });

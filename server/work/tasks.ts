@@ -100,6 +100,11 @@ export interface Tasks {
     };
     out: null;
   };
+  /** A copy of a film, or of a piece of it in seconds, with fewer bits; or why it is left as it is. Tells how far it is. */
+  shrinkFilm: {
+    in: { file: string; to: string; mime: string; piece?: { from: number; seconds: number } | undefined };
+    out: { left?: string };
+  };
   /** A copy of a PDF with lighter pictures: how many there are, or why it is left as it is. */
   shrinkPdf: { in: { file: string; to: string }; out: { shrunk: number } | { left: string } };
 }

@@ -9,11 +9,13 @@ import { namedBeside, readPage, textWithout } from '../../core/reference/read.ts
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
 import { TooLarge, Undecodable } from '../intake/derived.ts';
+import type { Answer } from './pool.ts';
 import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
 
 // What decodes media is loaded when there is some: a worker that reads texts is ready in half the time.
 const media = {
   pdf: () => import('../intake/pdf.ts'),
+  timed: () => import('../intake/timed.ts'),
   derive: () => alone(import('../intake/derive.ts')),
   recognise: () => alone(import('../intake/recognise.ts')),
   receive: () => alone(import('../intake/receive.ts')),
@@ -43,7 +45,10 @@ const sites = new Map<number, { moves: Map<SitePath, SitePath>; before: SiteMap;
 
 // A worker has nothing else to do meanwhile: it reads texts at once, which takes a third of the time.
 const handlers: {
-  [Name in TaskName]: (input: Tasks[Name]['in']) => Promise<Tasks[Name]['out']> | Tasks[Name]['out'];
+  [Name in TaskName]: (
+    input: Tasks[Name]['in'],
+    progress: (share: number) => void,
+  ) => Promise<Tasks[Name]['out']> | Tasks[Name]['out'];
 } = {
   inspect: async ({ file, path }) => (await media.inspect()).inspectItem(file, path),
 
@@ -140,6 +145,17 @@ const handlers: {
     await (await media.derive()).shrink(file, to, { width, height }, mime, mostBytes, quality);
     return null;
   },
+  async shrinkFilm({ file, to, mime, piece }, progress) {
+    const { FilmLeft, shrinkFilm } = await media.timed();
+    try {
+      await shrinkFilm(file, to, mime, piece, progress);
+      return {};
+    } catch (error) {
+      if (error instanceof FilmLeft) return { left: error.message };
+      throw error;
+    }
+  },
+
   async shrinkPdf({ file, to }) {
     const { LeftAlone, shrinkPdf } = await media.pdf();
     try {
@@ -193,7 +209,9 @@ process.on('message', async ({ id, task, inputs }: { id: number; task: TaskName;
   }, 100);
   for (const input of inputs) {
     try {
-      outcomes.push({ output: await handlers[task](input) });
+      outcomes.push({
+        output: await handlers[task](input, (share) => process.send!({ id, share } satisfies Answer)),
+      });
     } catch (error) {
       outcomes.push({ error: error instanceof Error ? error.message : String(error) });
     }

@@ -51,6 +51,8 @@ const verb = computed(() => {
       return `Merge, set aside ${count(items, 'item')}${rewrite}`;
     case 'lighten':
       return `Make ${count(items, 'item')} lighter`;
+    case 'offer':
+      return `Make sizes${rewrite}`;
     case 'convert':
       return `Make ${count(items, 'picture')} JPEG${rewrite}`;
     case 'without-place':

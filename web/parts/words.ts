@@ -26,6 +26,11 @@ export function moment(iso: string): string {
   });
 }
 
+/** '21 Mar 2026'. */
+export function dayOf(date: Date | string): string {
+  return new Date(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+}
+
 export function clock(seconds: number): string {
   return `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, '0')}`;
 }

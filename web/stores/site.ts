@@ -7,6 +7,7 @@ import { api, follow } from '../api/client.ts';
 
 /** Until files switch to their new places and records change, nothing has happened yet. */
 export function canStop(job: JobView): boolean {
+  if (job.kind === 'plan') return true;
   return job.kind === 'apply' && job.what !== 'files put in place' && job.what !== 'records changed';
 }
 

@@ -4,7 +4,7 @@ import type { ItemView } from '../../../api/items.ts';
 import type { Overview } from '../../../api/upkeep.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import AppDialog from '../../parts/AppDialog.vue';
-import { count, moment, weight } from '../../parts/words.ts';
+import { count, dayOf, moment, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import ChoiceLine from './ChoiceLine.vue';
@@ -41,8 +41,6 @@ watch(
 const DAY = 86_400_000;
 const until = (item: ItemView) => new Date(Date.parse(item.asideAt ?? '') + props.aside.days * DAY);
 const over = (item: ItemView) => until(item).getTime() < Date.now();
-const dayOf = (date: Date) =>
-  date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
 const bytes = computed(() =>
   (items.value ?? []).filter((item) => chosen.value.has(item.id)).reduce((sum, item) => sum + item.bytes, 0),
 );

@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import type { Overview } from '../../../api/upkeep.ts';
 import { writeQuery } from '../../../core/find/query.ts';
 import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
-import { count, moment, weight } from '../../parts/words.ts';
+import { count, dayOf, moment, weight } from '../../parts/words.ts';
 import WeightCharts from './WeightCharts.vue';
 
 /** The library as a balance: what is in good order and what needs care, line by line; each line is a door. */
@@ -17,10 +17,19 @@ interface Line {
   good: number;
   of: number;
   needs: { words: string; to: object }[];
-  history: number[];
+  history: Share[];
 }
+/** Of all items, on a day. */
+interface Share {
+  day: string;
+  share: number;
+}
+const shareOf = ({ day, items }: Overview['history'][number], good: number): Share => ({
+  day,
+  share: items === 0 ? 1 : good / items,
+});
 const lines = computed<Line[]>(() => {
-  const { care, history, troubled } = props.overview;
+  const { care, history } = props.overview;
   const door = (name: CheckName, one: string, many = one) => {
     const number = found(name).found;
     const words = `${number.toLocaleString('en')} ${number === 1 ? one : many}`;
@@ -31,14 +40,14 @@ const lines = computed<Line[]>(() => {
     good: care[name],
     of: care.items,
     needs,
-    history: history.map((day) => (day.items === 0 ? 1 : day[name] / day.items)),
+    history: history.map((one) => shareOf(one, one[name])),
   });
-  const rest = (word: string, line: keyof Overview['troubled'], needs: Line['needs']): Line => ({
+  const rest = (word: string, line: keyof Overview['care']['troubled'], needs: Line['needs']): Line => ({
     word,
-    good: care.items - troubled[line],
+    good: care.items - care.troubled[line],
     of: care.items,
     needs,
-    history: [],
+    history: history.flatMap((one) => (one.troubled ? [shareOf(one, one.items - one.troubled[line])] : [])),
   });
   return [
     mark('Described', 'described', [
@@ -104,13 +113,23 @@ const NOT_FILED = {
 };
 const share = (good: number, of: number) => (of === 0 ? 100 : (100 * good) / of);
 const inWords = (good: number, of: number) => `${share(good, of).toFixed(good === of ? 0 : 1)} %`;
-const path = (values: number[]) =>
-  values
+/** Days lie as far apart as they are. */
+const path = (days: readonly Share[]) => {
+  const at = days.map(({ day }) => Date.parse(day));
+  const [first, last] = [at[0]!, at.at(-1)!];
+  return days
     .map(
-      (value, at) =>
-        `${at === 0 ? 'M' : 'L'}${((60 * at) / Math.max(1, values.length - 1)).toFixed(1)} ${(17 - 16 * value).toFixed(1)}`,
+      ({ share: one }, i) =>
+        `${i === 0 ? 'M' : 'L'}${((60 * (at[i]! - first)) / Math.max(1, last - first)).toFixed(1)} ${(17 - 16 * one).toFixed(1)}`,
     )
     .join('');
+};
+/** What the line shows, in words. */
+const course = (days: readonly Share[]) => {
+  const [first, last] = [days[0]!, days.at(-1)!];
+  return `from ${percent(first.share)} on ${dayOf(first.day)} to ${percent(last.share)} on ${dayOf(last.day)}`;
+};
+const percent = (one: number) => `${(100 * one).toFixed(one === 1 ? 0 : 1)} %`;
 const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + one.fresh, 0));
 </script>
 
@@ -169,8 +188,9 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
               height="18"
               viewBox="-1 0 62 18"
               role="img"
-              :aria-label="`from ${Math.round(100 * line.history[0]!)} to ${Math.round(100 * line.history.at(-1)!)} % in ${line.history.length} days`"
+              :aria-label="course(line.history)"
             >
+              <title>{{ course(line.history) }}</title>
               <path :d="path(line.history)" />
             </svg>
             <span v-else-if="at === 0" class="soft">from today on</span>

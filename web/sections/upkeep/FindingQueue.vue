@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import type { Estimate, FindingList } from '../../../api/upkeep.ts';
-import { adviceOf, CHECKS, SURENESS, type ItemCheck } from '../../../core/upkeep/checks.ts';
+import { NO_WORDS } from '../../../core/describe/fields.ts';
+import { adviceOf, CHECKS, fieldOf, SURENESS, type ItemCheck } from '../../../core/upkeep/checks.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count, moment, USE_WORDS, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
@@ -9,6 +10,7 @@ import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import ChoiceLine from './ChoiceLine.vue';
 import LeaveAlone from './LeaveAlone.vue';
+import WriteAll from './WriteAll.vue';
 
 /** What one check finds, with its remedy for many at once. */
 const props = defineProps<{ check: ItemCheck }>();
@@ -51,8 +53,10 @@ const remedy = computed(() => CHECKS[props.check].remedy);
 const PLANNED = {
   'set-aside': { says: 'Set aside', kind: 'set-aside', most: 100_000 },
   lighter: { says: 'Make lighter:', kind: 'lighten', most: 500 },
+  offer: { says: 'Offer smaller sizes of', kind: 'offer', most: 500 },
   convert: { says: 'Make JPEGs of', kind: 'convert', most: 500 },
   'without-place': { says: 'Take the place out of', kind: 'without-place', most: 500 },
+  'let-go': { says: 'Let the words go of', kind: 'cells', most: 100_000 },
   'right-endings': { says: 'Give the right ending to', kind: 'right-endings', most: 100_000 },
 } as const;
 const planned = computed(() =>
@@ -74,7 +78,12 @@ async function chooseAll() {
 async function act() {
   if (!planned.value) return gather();
   const { kind, most } = planned.value;
-  await plan.propose({ kind, itemIds: [...chosen.value].slice(0, most) });
+  const itemIds = [...chosen.value].slice(0, most);
+  await plan.propose(
+    kind === 'cells'
+      ? { kind, cells: itemIds.map((itemId) => ({ itemId, set: NO_WORDS })) }
+      : { kind, itemIds },
+  );
 }
 /** Into the tray: findings of several checks come together there. */
 function gather() {
@@ -117,17 +126,25 @@ async function weigh() {
       <template v-if="adviceOf(check)"><br />{{ adviceOf(check) }}</template>
     </p>
     <div class="acts">
+      <WriteAll v-if="fieldOf(check)" :field="fieldOf(check)!" :ids="[...chosen]" />
       <button
+        v-else
         class="act"
         type="button"
-        :class="{ losing: remedy === 'set-aside' }"
+        :class="{ losing: remedy === 'set-aside' || remedy === 'let-go' }"
         :disabled="chosen.size === 0"
         @click="act"
       >
         {{ planned?.says ?? 'Gather' }} {{ count(Math.min(chosen.size, planned?.most ?? chosen.size), 'item')
         }}{{ planned ? ' …' : '' }}
       </button>
-      <button v-if="planned" class="act quiet" type="button" :disabled="chosen.size === 0" @click="gather">
+      <button
+        v-if="planned || fieldOf(check)"
+        class="act quiet"
+        type="button"
+        :disabled="chosen.size === 0"
+        @click="gather"
+      >
         Gather them
       </button>
       <button class="act quiet" type="button" :disabled="chosen.size === 0" @click="leaving = true">

@@ -1,0 +1,180 @@
+import { readFile, rm } from 'node:fs/promises';
+import { numberedName } from '../../core/address/name.ts';
+import { clashKey, extensionOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
+import { emptyPlan } from '../../core/plan/plan.ts';
+import { positionOf, readFocal } from '../../core/picture/focal.ts';
+import type { Placed } from '../../core/reference/markup.ts';
+import { editPage, isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
+import type { Site } from '../site/site.ts';
+import type { Item } from '../store/item-rows.ts';
+import { finish, styleOf, write } from './pages.ts';
+import { keep, needAllHere, needHere, type Progress, type Proposal } from './proposal.ts';
+
+/** Picture formats that are made smaller without changing what they are. */
+export const SCALED: ReadonlySet<string> = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
+/** Widths that a picture is offered in, in pixels, as far as it has them. */
+const WIDTHS = [480, 800, 1200, 1600, 2400];
+/** What the web size of a picture is at most, in pixels of its width. */
+export const WEB_WIDTH = 1600;
+
+/** How an item is put on a page. */
+interface Wanted {
+  /** Other widths of the picture are made and offered to the browser. */
+  sizes: boolean;
+  /** The picture as it is, instead of one that is no wider than the web needs. */
+  full: boolean;
+  /** CSS pixels; null: not known. */
+  shownWidth: number | null;
+}
+
+/** Plans the other sizes of a picture, as files beside it. */
+export async function proposeSizes(site: Site, itemId: number): Promise<Proposal> {
+  await site.scan();
+  const item = needHere(site, itemId);
+  const proposal: Proposal = {
+    plan: emptyPlan('place', `Make sizes of “${item.name}”`),
+    contents: new Map(),
+  };
+  await placedItem(site, proposal, item, { sizes: true, full: false, shownWidth: null });
+  finish(site, proposal, 1);
+  return proposal;
+}
+
+/**
+ * Plans that pages offer pictures in smaller sizes: these are made beside each, and the places that show it get a list of them. What visitors
+ * see stays as large as it is, and the address of before stays the one for readers that know no lists.
+ */
+export async function proposeOffered(
+  site: Site,
+  ids: readonly number[],
+  progress?: Progress,
+): Promise<Proposal> {
+  await site.scan();
+  const items = needAllHere(site, ids);
+  const proposal: Proposal = { plan: emptyPlan('offer', ''), contents: new Map() };
+  const { plan } = proposal;
+  const edits = new Map<SitePath, PageEdit[]>();
+  let offered = 0;
+  for (const [at, item] of items.entries()) {
+    progress?.(at, items.length, 'pictures made smaller');
+    const places = site.references.placementsOf(item.path);
+    const able = places.filter(({ page, place, sized }) => place === 'img src' && !sized && isHtmlPage(page));
+    const width = item.width ?? 0;
+    const why =
+      !SCALED.has(item.mime) || width <= WIDTHS[0]!
+        ? 'no smaller sizes can be made of it'
+        : able.length === 0
+          ? places.every(({ sized }) => sized)
+            ? 'it is offered in sizes already'
+            : 'where it is shown no sizes can be offered, as in a style sheet or in Markdown'
+          : undefined;
+    if (why) {
+      plan.warnings.push(`“${item.path}” stays as it is: ${why}.`);
+      continue;
+    }
+    if (able.length < places.length)
+      plan.warnings.push(
+        `“${item.path}” is shown at ${places.length - able.length} more places, as in a style sheet or a list of sizes: these stay as they are.`,
+      );
+    const sizes = [{ path: item.path, width }];
+    for (const one of WIDTHS.filter((one) => one < width))
+      sizes.push(await scaled(site, proposal, item, { width: one, height: 100_000 }, null));
+    for (const { page, start, wide } of able)
+      edits.set(page, [
+        ...(edits.get(page) ?? []),
+        // Without a width of its own it is drawn as wide as it is: browsers go by this instead, once there is a list.
+        { do: 'offer', start, sizes, shownWidth: wide ?? width },
+      ]);
+    offered++;
+  }
+  for (const [page, wanted] of edits) {
+    const bytes = await site.folder.read(page);
+    write(proposal, page, bytes, editPage(page, bytes, wanted, styleOf(site, page)));
+  }
+  finish(site, proposal, offered);
+  plan.title = `Offer ${offered === 1 ? '1 picture' : `${offered} pictures`} in smaller sizes`;
+  return proposal;
+}
+
+/** An item as it is, to be put on a page. */
+export function plainPlaced(item: Item): Placed {
+  return {
+    path: item.path,
+    kind: item.kind,
+    mime: item.mime,
+    width: item.width,
+    height: item.height,
+    words: item.words,
+    position: item.focal ? positionOf(readFocal(item.focal)) : undefined,
+  };
+}
+
+/** An item as it is put on a page: in the size that is wanted, with the other sizes that are wanted. */
+export async function placedItem(
+  site: Site,
+  proposal: Proposal,
+  item: Item,
+  { sizes, full, shownWidth }: Wanted,
+): Promise<Placed> {
+  const placed = plainPlaced(item);
+  const width = item.width ?? 0;
+  if (item.kind !== 'image' || !SCALED.has(item.mime) || width === 0) return placed;
+  const most = full ? width : Math.min(width, shownWidth ? Math.max(WIDTHS[0]!, 2 * shownWidth) : WEB_WIDTH);
+  const wanted = WIDTHS.filter(
+    (one) => one < width && (sizes ? one <= Math.max(most, WIDTHS[0]!) : one === most),
+  );
+  const made: { path: SitePath; width: number; height: number }[] = [];
+  for (const one of wanted)
+    made.push(await scaled(site, proposal, item, { width: one, height: 100_000 }, null));
+  if (full || most === width) made.push({ path: item.path, width, height: item.height ?? 0 });
+  else if (!made.some((one) => one.width === most))
+    made.push(await scaled(site, proposal, item, { width: most, height: 100_000 }, null));
+  const shown = made.toSorted((a, b) => a.width - b.width).at(-1)!;
+  return {
+    ...placed,
+    path: shown.path,
+    width: shown.width,
+    height: shown.height,
+    ...(sizes && made.length > 1 ? { sizes: made } : {}),
+  };
+}
+
+/** Another size of a picture: one that lies there already under its name and has it, else one that is made now. */
+export async function scaled(
+  site: Site,
+  proposal: Proposal,
+  item: Item,
+  box: { width: number; height: number },
+  quality: number | null,
+): Promise<{ path: SitePath; width: number; height: number }> {
+  const ratio = Math.min(1, box.width / item.width!, box.height / item.height!);
+  const size = {
+    width: Math.max(1, Math.round(item.width! * ratio)),
+    height: Math.max(1, Math.round(item.height! * ratio)),
+  };
+  const name = `${stemOf(item.path)}-${Math.max(size.width, box.height > 50_000 ? size.width : size.height)}${extensionOf(item.path)}`;
+  let path = joinPath(item.folder, name);
+  const planned = (path: SitePath) =>
+    proposal.plan.files.some((step) => step.do === 'create' && clashKey(step.path) === clashKey(path));
+  for (let number = 2; site.siteMap.has(path); number++) {
+    const there = site.items.atPath(path);
+    if (there?.width === size.width && there.height === size.height) return { path, ...size };
+    path = joinPath(item.folder, numberedName(name, number));
+  }
+  if (planned(path)) return { path, ...size };
+  const work = site.blobs.newArrival();
+  try {
+    await site.pool.run('shrink', {
+      file: await site.folder.locate(item.path),
+      to: work,
+      ...box,
+      mime: item.mime,
+      mostBytes: null,
+      ...(quality === null ? {} : { quality }),
+    });
+    proposal.plan.files.push({ do: 'create', path, sha256: keep(proposal, await readFile(work)) });
+  } finally {
+    await rm(work, { force: true });
+  }
+  return { path, ...size };
+}
