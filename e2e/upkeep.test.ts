@@ -1,6 +1,7 @@
 import { copyFile, mkdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
+import sharp from 'sharp';
 import { beforeAll, expect, test } from 'vitest';
 import { plantedFaults } from '../demo/faults.ts';
 import { SEED } from '../demo/make.ts';
@@ -221,12 +222,22 @@ test('a picture that is far too large is weighed, made lighter at its address, a
 });
 
 test('pages offer a picture in smaller sizes, by the keys alone; undone to the byte', async () => {
+  const path = 'images/trails/night-field.jpg';
+  const noise = { type: 'gaussian', mean: 90, sigma: 40 } as const;
+  await sharp({ create: { width: 1700, height: 1100, channels: 3, background: '#000', noise } })
+    .jpeg({ quality: 80 })
+    .toFile(join(root, path));
+  await writeFile(
+    join(root, 'field.html'),
+    `<!doctype html><title>The field</title>\n<img src="${path}" width="800" alt="The field">\n`,
+  );
   await go('/upkeep?queue=no-sizes');
-  await browser.text('uploads/2024/IMG_4317.JPG');
+  await browser.text(path);
   const before = await treeOf(root);
-  await browser.tabTo('Choose uploads/2024/IMG_4317.JPG');
+  await browser.tabTo(`Choose ${path}`);
   await browser.press(Key.SPACE);
-  await browser.hold(Key.SHIFT, Key.TAB);
+  // Its buttons stand before it.
+  await browser.driver.executeScript('document.activeElement.blur()');
   await browser.tabTo('Offer smaller sizes of 1 item');
   await browser.press(Key.ENTER);
   await browser.text('Offer 1 picture in smaller sizes');
@@ -235,28 +246,31 @@ test('pages offer a picture in smaller sizes, by the keys alone; undone to the b
   await browser.text('Done. Offer 1 picture');
   await session.alone();
   const after = await treeOf(root);
-  expect(Object.keys(after).filter((path) => !(path in before))).toEqual(
-    [480, 800, 1200].map((width) => `uploads/2024/IMG_4317-${width}.JPG`),
+  expect(Object.keys(after).filter((one) => !(one in before))).toEqual(
+    [1200, 1600, 480, 800].map((width) => `images/trails/night-field-${width}.jpg`),
   );
+  expect(await text('field.html')).toContain(`${path} 1700w" sizes="(max-width: 800px) 100vw, 800px"`);
   await go('/upkeep?queue=no-sizes');
-  await browser.gone('uploads/2024/IMG_4317.JPG');
+  await browser.gone(path);
   await undoLast('Offer 1 picture in smaller sizes');
   expect(await treeOf(root)).toEqual(before);
 });
 
-test('a licence that is over is renewed in all that are chosen; what was written comes back', async () => {
-  await go('/upkeep?queue=licence-over');
-  await browser.text('images/press/comet-agency.jpg');
+test('a licence is written into all that are chosen; what was written comes back', async () => {
+  const path = 'images/trails/star-trails-old-wall.jpg';
+  await go('/upkeep?queue=no-licence');
+  await browser.text(path);
   expect(await session.faultsOfAccess()).toEqual([]);
-  await (await browser.field('Choose images/press/comet-agency.jpg')).click();
-  await (await browser.field('Licence end')).sendKeys('31122030');
-  await browser.click('Write licence end into 1 item');
-  await session.applyPlan('Change 1 item', 'Set licence end of 1 item');
-  await go('/upkeep?queue=licence-over');
-  await browser.text('Nothing to do here');
-  await undoLast('Set licence end of 1 item');
-  await go('/upkeep?queue=licence-over');
-  await browser.text('images/press/comet-agency.jpg');
+  await (await browser.field(`Choose ${path}`)).click();
+  await browser.fill('Licence', 'CC BY 4.0');
+  await browser.click('Write licence into 1 item');
+  await session.applyPlan('Change 1 item', 'Set licence of 1 item');
+  await go('/upkeep?queue=no-licence');
+  await browser.text('Its record names no licence');
+  await browser.gone(path);
+  await undoLast('Set licence of 1 item');
+  await go('/upkeep?queue=no-licence');
+  await browser.text(path);
 });
 
 test.each([

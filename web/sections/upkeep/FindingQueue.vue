@@ -199,9 +199,14 @@ async function weigh() {
 }
 .acts {
   display: flex;
-  align-items: center;
+  align-items: flex-end;
   gap: 14px;
   margin-bottom: 8px;
+}
+/* On the line of the buttons' words. */
+.acts > .link,
+.acts > a {
+  padding-bottom: 7px;
 }
 ul {
   margin: 0;
