@@ -130,6 +130,19 @@ export const Dismissed = z.array(
 );
 export type Dismissed = z.infer<typeof Dismissed>;
 
+/** Pages whose pictures have not been measured since they, or a style sheet, changed; and how many have been. */
+export const ToMeasure = z.object({
+  measured: z.int(),
+  pages: z.array(z.object({ path: z.string(), title: z.string(), look: z.string() })),
+});
+export type ToMeasure = z.infer<typeof ToMeasure>;
+
+/** How wide a browser drew the pictures of a page at most, in CSS pixels, by the byte offsets of their addresses. */
+export const MeasuredPage = z.object({
+  page: z.string().max(2000),
+  shown: z.array(z.object({ start: z.int().min(0), wide: z.int().min(1).max(100_000) })).max(20_000),
+});
+
 /** What making a sample of items lighter really saved. */
 export const Estimate = z.object({
   sampled: z.int(),

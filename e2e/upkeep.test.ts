@@ -31,6 +31,14 @@ const isThere = (path: string) =>
     () => false,
   );
 
+/** A picture that is heavy for its 1700 pixels. */
+async function noisy(path: string): Promise<void> {
+  const noise = { type: 'gaussian', mean: 90, sigma: 40 } as const;
+  await sharp({ create: { width: 1700, height: 1100, channels: 3, background: '#000', noise } })
+    .jpeg({ quality: 80 })
+    .toFile(join(root, path));
+}
+
 test('the overview says how the library is; every figure leads to its items', async () => {
   await go('/upkeep');
   await browser.text('could be freed');
@@ -223,10 +231,7 @@ test('a picture that is far too large is weighed, made lighter at its address, a
 
 test('pages offer a picture in smaller sizes, by the keys alone; undone to the byte', async () => {
   const path = 'images/trails/night-field.jpg';
-  const noise = { type: 'gaussian', mean: 90, sigma: 40 } as const;
-  await sharp({ create: { width: 1700, height: 1100, channels: 3, background: '#000', noise } })
-    .jpeg({ quality: 80 })
-    .toFile(join(root, path));
+  await noisy(path);
   await writeFile(
     join(root, 'field.html'),
     `<!doctype html><title>The field</title>\n<img src="${path}" width="800" alt="The field">\n`,
@@ -254,6 +259,31 @@ test('pages offer a picture in smaller sizes, by the keys alone; undone to the b
   await browser.gone(path);
   await undoLast('Offer 1 picture in smaller sizes');
   expect(await treeOf(root)).toEqual(before);
+});
+
+test('pages are drawn to see how large they show their pictures; what is larger than that is told', async () => {
+  const path = 'images/trails/card-field.jpg';
+  await noisy(path);
+  await writeFile(
+    join(root, 'card.html'),
+    `<!doctype html><title>A card</title>\n<style>img { width: 50%; max-width: 300px }</style>\n<img src="${path}" alt="The field">\n`,
+  );
+  await go('/pages');
+  await browser.text('A card');
+  await go('/upkeep?queue=too-large');
+  await browser.text('it is only known what their words say');
+  expect(await browser.screen()).not.toContain(path);
+  await browser.click('Measure as they are drawn');
+  await browser.text('on a screen');
+  await browser.text(' pages really draw them');
+  await browser.text(path);
+  await browser.text('It is 1700 pixels wide and shown 300 wide at most');
+  expect(await browser.screen()).not.toContain('Could not be measured');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  // The page shows it larger now: what was measured is past.
+  await writeFile(join(root, 'card.html'), `<title>A card</title><img src="${path}" alt="The field">`);
+  await browser.text('Of 1 page it is only known what their words say');
+  await browser.gone(path);
 });
 
 test('a licence is written into all that are chosen; what was written comes back', async () => {

@@ -147,6 +147,8 @@ function look(
 
   function measured(): void {
     tell({
+      window: innerWidth,
+      complete: document.readyState === 'complete',
       measured: marked().map((element, index) => {
         const rect = element.getBoundingClientRect();
         const style = getComputedStyle(element);

@@ -1,8 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import type Koa from 'koa';
 import type { SitePath } from '../../core/address/path.ts';
-import { joinPath, servedPath } from '../../core/address/path.ts';
+import { encodePath, joinPath, servedPath } from '../../core/address/path.ts';
 import { markedPage } from '../../core/reference/look.ts';
+import { isHtmlPage, isMarkdownPage } from '../../core/reference/page-edit.ts';
 import { readPage } from '../../core/reference/read.ts';
 import { readSource } from '../../core/reference/source.ts';
 import type { Proposals } from '../ledger/proposal.ts';
@@ -19,6 +20,18 @@ export interface Looking {
 
 export function newLooking(proposals: Proposals): Looking {
   return { token: randomBytes(16).toString('hex'), proposals };
+}
+
+/** Where the application sees a page with its marks; null: it cannot be drawn. */
+export function lookAddress(
+  site: Site,
+  servedAt: string | undefined,
+  looking: Looking | undefined,
+  page: SitePath,
+): string | null {
+  const { reading } = site.factsOf(page) ?? {};
+  if (!looking || !reading || reading.unread || !(isHtmlPage(page) || isMarkdownPage(page))) return null;
+  return `${servedAt}/${encodePath(site.siteMap.served(page))}?iconomos-look=${looking.token}&page=${encodeURIComponent(page)}`;
 }
 
 /**

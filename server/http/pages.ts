@@ -7,7 +7,7 @@ import {
   type PageView,
   type ShownView,
 } from '../../api/pages.ts';
-import { encodePath, type SitePath } from '../../core/address/path.ts';
+import type { SitePath } from '../../core/address/path.ts';
 import { elementsOf, isHtmlPage, isMarkdownPage } from '../../core/reference/page-edit.ts';
 import { REPAIR_REASONS, Repairs } from '../../core/reference/repair.ts';
 import { readSource } from '../../core/reference/source.ts';
@@ -20,6 +20,7 @@ import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
 import { readBody } from './body.ts';
+import { lookAddress } from './look.ts';
 
 export function pageRoutes(router: Route, { site, servedAt, looking, fetching }: Services): void {
   const live = new LiveReader(site);
@@ -47,13 +48,10 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
       throw new Fault('not-found', `There is no page “${path}”.`, 'Reload the list of pages.');
     const editable = isHtmlPage(path) || isMarkdownPage(path);
     const shown = await shownViews(site, path);
-    const drawn = editable && looking && !site.factsOf(path)!.reading!.unread;
     ctx.body = {
       path,
       title: site.references.titleOf(path),
-      look: drawn
-        ? `${servedAt}/${encodePath(site.siteMap.served(path))}?iconomos-look=${looking.token}&page=${encodeURIComponent(path)}`
-        : null,
+      look: lookAddress(site, servedAt, looking, path),
       editable: editable && !site.factsOf(path)!.reading!.unread,
       shown,
       stamp: stampOf(site, path, shown),

@@ -2,12 +2,14 @@ import {
   EmptyRequest,
   FindingsQuery,
   GroupsQuery,
+  MeasuredPage,
   type Dismissed,
   type DoubleGroup,
   type Emptied,
   type Estimate,
   type FindingList,
   type Overview,
+  type ToMeasure,
 } from '../../api/upkeep.ts';
 import { CHECK_NAMES, CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
 import { keeperOf } from '../../core/upkeep/keeper.ts';
@@ -20,15 +22,17 @@ import type { Item } from '../store/item-rows.ts';
 import { viewOf } from '../store/item-view.ts';
 import { alikeGroups, copyGroups } from '../upkeep/groups.ts';
 import { redirectViews, tagFindings } from '../upkeep/library-wide.ts';
+import { Fault } from '../fault.ts';
 import type { Route, Services } from './app.ts';
 import { readBody } from './body.ts';
+import { lookAddress } from './look.ts';
 
 /** Days that what is set aside is kept, where nobody says otherwise. */
 const KEEPING_DAYS = 30;
 const DAY = 86_400_000;
 /** Items of a check that are really made lighter to know what it saves. */
 const SAMPLE = 12;
-export function upkeepRoutes(router: Route, { site }: Services): void {
+export function upkeepRoutes(router: Route, { site, servedAt, looking }: Services): void {
   router.get('/upkeep', async (ctx) => {
     void site.checks.refresh();
     if (site.findings.uncheckedCount() < 500) await site.checks.refresh();
@@ -113,6 +117,24 @@ export function upkeepRoutes(router: Route, { site }: Services): void {
     ctx.body = (await computed(site, 'Weighing a sample', (progress) =>
       estimateOf(site, check, progress),
     )) satisfies Estimate;
+  });
+
+  router.get('/upkeep/to-measure', (ctx) => {
+    ctx.body = {
+      measured: site.widths.measuredCount(),
+      pages: site.widths.toMeasure().flatMap((page) => {
+        const look = lookAddress(site, servedAt, looking, page.path);
+        return look === null ? [] : [{ ...page, look }];
+      }),
+    } satisfies ToMeasure;
+  });
+
+  router.post('/upkeep/measured', async (ctx) => {
+    const { page, shown } = await readBody(ctx, MeasuredPage);
+    if (!site.factsOf(page)?.reading)
+      throw new Fault('not-found', `There is no page “${page}”.`, 'Reload the list of pages.');
+    site.widths.save(page, shown, site.now());
+    ctx.body = {};
   });
 
   /** Set-aside items, those first whose keeping time is over. */

@@ -25,6 +25,7 @@ import { Layout } from '../store/layout.ts';
 import { Live } from '../store/live.ts';
 import { NamePatterns, OwnFields } from '../store/vocabulary.ts';
 import { SavedQueries } from '../store/saved-queries.ts';
+import { ShownWidths } from '../store/shown-widths.ts';
 import { Settings } from '../store/settings.ts';
 import { Tags } from '../store/tags.ts';
 import { Fault } from '../fault.ts';
@@ -98,6 +99,7 @@ export class Site {
     readonly alikes: Alikes,
     readonly findings: Findings,
     readonly care: Care,
+    readonly widths: ShownWidths,
     readonly rules: Rules,
     readonly savedQueries: SavedQueries,
     readonly namePatterns: NamePatterns,
@@ -189,6 +191,7 @@ export class Site {
       new Alikes(db),
       findings,
       new Care(db, reader),
+      new ShownWidths(db),
       rules,
       savedQueries,
       patterns,
@@ -348,6 +351,10 @@ export class Site {
     const breathe = breather();
     await this.inBatches([...survey.changed], (path) => this.fileRows.save(survey.files.get(path)!), breathe);
     await this.inBatches([...survey.removed], (path) => this.fileRows.remove(path), breathe);
+    const pages = [...survey.changed].filter((path) => survey.files.get(path)?.reading);
+    const gone = [...survey.removed].filter((path) => /\.(?:x?html?|css)$/i.test(path));
+    if (this.widths.measuredCount() > 0)
+      await this.inBatches([...pages, ...gone], (path) => this.widths.forget(path), breathe);
     await this.inBatches(
       [...survey.placements],
       ([page, placements]) => this.references.replacePlacements(page, placements),

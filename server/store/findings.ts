@@ -78,11 +78,13 @@ const STANDINGS = `
       count(case when ${SHOWS} then 1 end) as shown,
       count(case when ${SHOWS} and sizes_of is null then 1 end) as unsized,
       count(case when not ${SHOWS} or sizes_of is not null then 1 end) as whole,
-      count(case when ${SHOWS} and wide is null then 1 end) as unsaid,
-      max(wide) as widest
+      count(case when ${SHOWS} and coalesce(shown_width.wide, placement.wide) is null then 1 end) as unsaid,
+      max(coalesce(shown_width.wide, placement.wide)) as widest
     from json_each(@ids) as of cross join item as about on about.id = of.value
     -- By path: left to itself, SQLite walks all placements.
     cross join placement on placement.path = about.path and +placement.state = 'placed'
+    -- As it was measured, where it was.
+    left join shown_width on shown_width.page = placement.page and shown_width.path = placement.path and placement.place = 'img src'
     where about.state = 'here' group by placement.path
   ) as use on use.path = item.path and item.state = 'here'`;
 

@@ -40,6 +40,7 @@ import {
   Overview,
   RedirectFindings,
   TagFindings,
+  ToMeasure,
 } from '../../api/upkeep.ts';
 import type { ItemCheck } from '../../core/upkeep/checks.ts';
 import type { KeeperRule } from '../../core/upkeep/keeper.ts';
@@ -148,6 +149,9 @@ export const api = {
   redirectFindings: () => ask(RedirectFindings, 'GET', '/upkeep/redirects'),
   dismissed: () => ask(Dismissed, 'GET', '/upkeep/dismissed'),
   estimate: (check: ItemCheck) => ask(Estimate, 'GET', `/upkeep/estimate${search({ check })}`),
+  toMeasure: () => ask(ToMeasure, 'GET', '/upkeep/to-measure'),
+  measured: (page: string, shown: { start: number; wide: number }[]) =>
+    ask(z.unknown(), 'POST', '/upkeep/measured', { page, shown }),
   aside: () => ask(z.array(ItemView), 'GET', '/upkeep/aside'),
   empty: (itemIds: number[], typed: string) => ask(Emptied, 'POST', '/upkeep/empty', { itemIds, typed }),
   pages: () => ask(z.array(PageView), 'GET', '/pages'),

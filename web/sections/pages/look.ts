@@ -22,6 +22,18 @@ export interface LookMessage {
   chose?: number;
   spot?: { at: number } | { insteadOf: number } | { background: number };
   measured?: Measured[];
+  /** With what is measured: the width of the frame, and whether everything of the page has been loaded. */
+  window?: number;
+  complete?: boolean;
+}
+
+/**
+ * How wide a picture would have to be to be drawn as large as it is, in CSS pixels; one that is cropped or stretched is larger than its box.
+ * 0: it is no picture, or not there.
+ */
+export function shownWidth({ width, height, naturalWidth, naturalHeight }: Measured): number {
+  if (naturalWidth === 0 || naturalHeight === 0) return 0;
+  return Math.ceil(Math.max(width, (height * naturalWidth) / naturalHeight));
 }
 
 /** Widths that the page is looked at in, in CSS pixels. */

@@ -10,6 +10,7 @@ import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import ChoiceLine from './ChoiceLine.vue';
 import LeaveAlone from './LeaveAlone.vue';
+import MeasurePages from './MeasurePages.vue';
 import WriteAll from './WriteAll.vue';
 
 /** What one check finds, with its remedy for many at once. */
@@ -106,6 +107,7 @@ async function weigh() {
 
 <template>
   <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+  <MeasurePages v-if="check === 'too-large'" @done="load" />
   <template v-if="list && list.total > 0">
     <p class="soft figures total">
       {{ count(list.total, 'item') }}, {{ weight(list.bytes)

@@ -1,0 +1,168 @@
+<script setup lang="ts">
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import type { ToMeasure } from '../../../api/upkeep.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import { count } from '../../parts/words.ts';
+import { useSite } from '../../stores/site.ts';
+import { shownWidth, type LookMessage, type Measured } from '../pages/look.ts';
+
+/** Pages are drawn one after the other, at the widths of screens, and how large they show their pictures is kept. */
+const emit = defineEmits<{ done: [] }>();
+
+/** In CSS pixels; the widest first: there most pictures are largest. */
+const WINDOWS = [1920, 1024, 390];
+const HEIGHT = 1080;
+/** The page in small, as it is drawn. */
+const SCALE = 1 / 8;
+/** A page that takes longer is left out. */
+const PATIENCE = 15_000;
+
+const site = useSite();
+const left = ref<ToMeasure>();
+const fault = ref('');
+const at = ref(-1);
+const width = ref(WINDOWS[0]!);
+const missed = ref<string[]>([]);
+const running = computed(() => at.value >= 0);
+const page = computed(() => left.value?.pages[at.value]);
+const frame = ref<HTMLIFrameElement>();
+let stopped = false;
+
+async function load() {
+  try {
+    left.value = await api.toMeasure();
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+watch(
+  () => site.revision,
+  () => running.value || load(),
+  { immediate: true },
+);
+
+let heard: (message: LookMessage) => void = () => undefined;
+function hear(event: MessageEvent<{ iconomos?: LookMessage }>) {
+  const message = event.source === frame.value?.contentWindow ? event.data.iconomos : undefined;
+  if (message) heard(message);
+}
+onMounted(() => window.addEventListener('message', hear));
+onUnmounted(() => {
+  stopped = true;
+  window.removeEventListener('message', hear);
+});
+
+/** What the page says once all of it is there and it is drawn in that width; undefined: it never does. */
+function measuredAt(wanted: number): Promise<Measured[] | undefined> {
+  width.value = wanted;
+  return new Promise((done) => {
+    const timer = setTimeout(() => done(undefined), PATIENCE);
+    heard = ({ measured, window: wide, complete }) => {
+      if (!measured || !complete || wide !== wanted) return;
+      clearTimeout(timer);
+      done(measured);
+    };
+  });
+}
+
+async function measure() {
+  stopped = false;
+  missed.value = [];
+  fault.value = '';
+  try {
+    for (const [index, one] of left.value!.pages.entries()) {
+      at.value = index;
+      const widest = new Map<number, number>();
+      let whole = true;
+      for (const window of WINDOWS) {
+        const boxes = await measuredAt(window);
+        if (stopped) return;
+        whole &&= boxes !== undefined;
+        for (const box of boxes ?? [])
+          for (const start of box.starts)
+            widest.set(start, Math.max(widest.get(start) ?? 0, shownWidth(box)));
+      }
+      if (!whole) missed.value.push(one.title || one.path);
+      else
+        await api.measured(
+          one.path,
+          [...widest].filter(([, wide]) => wide > 0).map(([start, wide]) => ({ start, wide })),
+        );
+    }
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  } finally {
+    at.value = -1;
+    await load();
+    emit('done');
+  }
+}
+function stop() {
+  stopped = true;
+  heard = () => undefined;
+  at.value = -1;
+  void load().then(() => emit('done'));
+}
+</script>
+
+<template>
+  <div v-if="left" class="measure">
+    <template v-if="running && page">
+      <div class="small" :style="{ width: `${WINDOWS[0]! * SCALE}px`, height: `${HEIGHT * SCALE}px` }">
+        <iframe
+          ref="frame"
+          :key="page.path"
+          :src="page.look"
+          title="The page that is measured"
+          tabindex="-1"
+          sandbox="allow-scripts"
+          :style="{ width: `${width}px`, height: `${HEIGHT}px`, transform: `scale(${SCALE})` }"
+        ></iframe>
+      </div>
+      <p role="status" class="figures">
+        Measuring “{{ page.title || page.path }}”, {{ at + 1 }} of {{ count(left.pages.length, 'page') }}, on
+        a screen {{ width }} wide.
+        <button class="link" type="button" @click="stop">Stop</button>
+      </p>
+    </template>
+    <p v-else class="figures">
+      <template v-if="left.pages.length === 0 && left.measured > 0">
+        Widths are as {{ count(left.measured, 'page') }} really
+        {{ left.measured === 1 ? 'draws' : 'draw' }} them, on screens of {{ WINDOWS.join(', ') }} pixels.
+      </template>
+      <template v-else-if="left.pages.length > 0">
+        {{ left.measured > 0 ? `${count(left.measured, 'page')} measured.` : '' }} Of
+        {{ count(left.pages.length, 'page') }} it is only known what their words say: where these say nothing,
+        1920 pixels are taken.
+        <button class="link" type="button" @click="measure">Measure as they are drawn</button>
+      </template>
+    </p>
+    <p v-if="missed.length" class="note">
+      Could not be measured, as they were not drawn in time: {{ missed.slice(0, 5).join(', ')
+      }}{{ missed.length > 5 ? ` and ${missed.length - 5} more` : '' }}.
+    </p>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+  </div>
+</template>
+
+<style scoped>
+.measure {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 14px;
+  margin-bottom: 8px;
+}
+.measure p {
+  margin: 0;
+}
+.small {
+  overflow: hidden;
+  border: 1px solid var(--rule-strong);
+  background: #fff;
+}
+iframe {
+  border: 0;
+  transform-origin: 0 0;
+}
+</style>
