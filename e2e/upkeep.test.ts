@@ -53,6 +53,18 @@ test('the overview says how the library is; every figure leads to its items', as
   expect(await session.faultsOfAccess()).toEqual([]);
   await browser.click('Broken references');
   await browser.text('the same name, written with other capitals');
+
+  // The figures of a line lead to just those items.
+  await go('/upkeep');
+  const door = await browser.see(By.css('a[aria-label^="Weight, needs care"]'), 'what needs care in weight');
+  const needs = Number(await door.getText());
+  expect(needs).toBeGreaterThan(3);
+  await door.click();
+  await browser.text('upkeep finds fault with its weight');
+  await browser.text(`${needs} items`);
+  await go('/upkeep');
+  await browser.click('could be freed');
+  await browser.text('not used anywhere');
 });
 
 test('twenty groups of copies are merged by a rule: placements move, redirects lead on; undone to the byte', async () => {

@@ -4,6 +4,7 @@ import { isWithin, type SitePath } from '../address/path.ts';
 import { isDay, TEXT_FIELD_KEYS, TEXT_FIELDS, type Words } from '../describe/fields.ts';
 import { careMarks, needsAlt } from '../describe/record.ts';
 import { USES, type Use } from '../reference/survey.ts';
+import { CHECKS, checksOf, ITEM_CHECKS, LINES, type ItemCheck, type Line } from '../upkeep/checks.ts';
 import { COLOUR_NAMES } from './colour.ts';
 
 /** What the conditions ask of an item. */
@@ -31,6 +32,8 @@ export interface Facts {
   hasCopies: boolean;
   /** Pages that show it: path and title. */
   pages: readonly { path: SitePath; title: string }[];
+  /** What the checks find, as far as nobody has said to leave it alone. */
+  found: readonly ItemCheck[];
   /** Ids of the items that look like it. */
   alike: readonly number[];
 }
@@ -112,6 +115,19 @@ const be = (subject: string, words: (value: string) => string) => ({
   says: (value: string) => `${subject} is ${words(value)}`,
   denies: (value: string) => `${subject} is not ${words(value)}`,
 });
+
+const LINE_WORDS: Record<Line, string> = {
+  doubles: 'that it is there twice',
+  weight: 'fault with its weight',
+  rights: 'fault with its rights',
+  files: 'fault with its file',
+};
+const isLine = (value: string): value is Line => (LINES as readonly string[]).includes(value);
+const foundWords = (value: string) =>
+  isLine(value) ? LINE_WORDS[value] : `“${CHECKS[value as ItemCheck].name}”`;
+/** The checks that a value of the test 'found' stands for. */
+export const checksMeant = (value: string): ItemCheck[] =>
+  isLine(value) ? checksOf(value) : [value as ItemCheck];
 
 /** Every test that a query can be made of, in the order in which they are offered. */
 export const TESTS = {
@@ -272,6 +288,13 @@ export const TESTS = {
     says: () => 'here more than once',
     denies: () => 'here only once',
     holds: (item) => item.hasCopies,
+  },
+  found: {
+    value: 'choice',
+    choices: [...LINES, ...ITEM_CHECKS],
+    says: (value) => `upkeep finds ${foundWords(value)}`,
+    denies: (value) => `upkeep does not find ${foundWords(value)}`,
+    holds: ({ found }, value) => checksMeant(value).some((name) => found.includes(name)),
   },
   like: {
     value: 'item',

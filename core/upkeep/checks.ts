@@ -379,4 +379,11 @@ export const CHECK_NAMES = Object.keys(CHECKS) as CheckName[];
 export type ItemCheck = {
   [Name in CheckName]: (typeof CHECKS)[Name]['about'] extends 'item' ? Name : never;
 }[CheckName];
+/** Lines of the balance that groups of checks stand behind: an item is in good order when none of them finds it. */
+export const LINES = ['doubles', 'weight', 'rights', 'files'] as const satisfies readonly CheckGroup[];
+export type Line = (typeof LINES)[number];
+/** The checks behind a line. */
+export const checksOf = (line: Line): ItemCheck[] =>
+  ITEM_CHECKS.filter((name) => CHECKS[name].group === line);
+
 export const ITEM_CHECKS = CHECK_NAMES.filter((name) => CHECKS[name].about === 'item') as ItemCheck[];

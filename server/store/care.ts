@@ -1,5 +1,5 @@
 import type { Kind } from '../../core/address/kinds.ts';
-import { CHECKS, ITEM_CHECKS } from '../../core/upkeep/checks.ts';
+import { checksOf, LINES, type Line } from '../../core/upkeep/checks.ts';
 import { MARKS } from './item-query.ts';
 import type { Db } from './database.ts';
 import type { CheckCount } from './findings.ts';
@@ -36,12 +36,11 @@ const FREEABLE = `select coalesce(sum(case when use = 'unused' then bytes when c
   from (select id, bytes, use, row_number() over (partition by case when sha256 = '' then cast(id as text) else sha256 end
       order by use = 'unused', placements desc, path) as copy
     from item where state = 'here') as counted`;
-/** Groups of checks that an overview line is about, with the items that at least one of them finds. */
-const LINES = ['doubles', 'weight', 'rights', 'files'] as const;
-type Troubled = Record<(typeof LINES)[number], number>;
+/** Of each line, the items that at least one of its checks finds. */
+type Troubled = Record<Line, number>;
 const TROUBLED = `select line, count(distinct finding.item_id) as items from (select finding.*, case ${LINES.map(
   (line) =>
-    `when name in (${ITEM_CHECKS.filter((name) => CHECKS[name].group === line)
+    `when name in (${checksOf(line)
       .map((name) => `'${name}'`)
       .join(', ')}) then '${line}'`,
 ).join(' ')} end as line from finding) as finding
@@ -111,7 +110,7 @@ export class Care {
   history(most: number): CareDay[] {
     const rows = this.db
       .prepare(`select ${DAY_COLUMNS} from care_day order by day desc limit ?`)
-      .all(most) as (Marks & Record<(typeof LINES)[number], number | null>)[];
+      .all(most) as (Marks & Record<Line, number | null>)[];
     return rows.reverse().map(({ doubles, weight, rights, files, ...marks }) => ({
       ...marks,
       troubled:

@@ -10,6 +10,7 @@ import { holds } from '../../core/find/holds.ts';
 import { isGroup, type Group, type Node } from '../../core/find/query.ts';
 import { GROUPINGS, SORTS } from '../../core/find/sorts.ts';
 import { TEST_NAMES, TESTS, type Facts, type Test, type TestName } from '../../core/find/tests.ts';
+import { ITEM_CHECKS } from '../../core/upkeep/checks.ts';
 import { meantBy } from '../../core/plan/settings.ts';
 import { planWords } from '../../core/plan/words.ts';
 import { NOTHING } from '../intake/derived.ts';
@@ -153,6 +154,21 @@ function make(i: number, contents: Contents): Facts {
   const after = { ...step?.after, ...(owner ? { owner } : {}) };
   items.apply({ itemId: id, rowVersion: 1, before: {}, after }, 1, '2026-01-02');
   const pages = Object.entries(PAGES).filter(() => dice.next() < 0.3);
+  const found = ITEM_CHECKS.filter(() => dice.next() < 0.1);
+  const insert = db.prepare(
+    "insert into finding (name, item_id, why, saves, since, looked) values (?, ?, '', 0, '', ?)",
+  );
+  for (const name of found) insert.run(name, id, 'as it is');
+  // Left alone as it is, and as it was once: only the latter is told.
+  const leave = db.prepare(
+    "insert into dismissal (name, subject, reason, person, at, looked) values (?, ?, '', '', '', ?)",
+  );
+  if (found[0]) leave.run(found[0], String(id), 'as it was');
+  const [alone] = ITEM_CHECKS.filter((name) => !found.includes(name) && dice.next() < 0.1);
+  if (alone) {
+    insert.run(alone, id, 'as it is');
+    leave.run(alone, String(id), 'as it is');
+  }
   const item = items.need(id);
   return {
     ...item,
@@ -162,6 +178,7 @@ function make(i: number, contents: Contents): Facts {
     hasCopies: false,
     pages: pages.map(([page, title]) => ({ path: page, title })),
     meant: item.words.tags.flatMap((tag) => meantBy(tag, SENSE)),
+    found,
     alike: [],
   };
 }

@@ -1,8 +1,10 @@
 import type { SitePath } from '../../core/address/path.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField } from '../../core/describe/fields.ts';
 import { isGroup, type Condition, type Group, type Node } from '../../core/find/query.ts';
+import { checksMeant } from '../../core/find/tests.ts';
 import type { Grouping, Sort } from '../../core/find/sorts.ts';
 import type { ItemState } from '../../core/plan/plan.ts';
+import { OPEN } from './findings.ts';
 
 export interface ItemQuery {
   state: ItemState;
@@ -271,6 +273,9 @@ class Building {
       case 'copies':
         return `(item.sha256 <> '' and exists (select 1 from item as twin
           where twin.sha256 = item.sha256 and twin.state = 'here' and twin.id <> item.id))`;
+      case 'found':
+        return `(item.id in (select item_id from finding
+          where finding.name in (select value from json_each(${this.bind(JSON.stringify(checksMeant(value)))})) and ${OPEN}))`;
       case 'like':
         return `(item.id <> ${number()} and item.sha256 in (select value from json_each(${this.bind(JSON.stringify(this.like(Number(value))))})))`;
     }

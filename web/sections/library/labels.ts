@@ -29,6 +29,7 @@ export const TEST_GROUPS: [string, [TestName, string][]][] = [
       ['name', 'Name'],
       ['name-fault', 'Faults of the name'],
       ['licence-ends', 'Licence ends before'],
+      ['found', 'Findings of upkeep'],
     ],
   ],
   [

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { Overview } from '../../../api/upkeep.ts';
-import { writeQuery } from '../../../core/find/query.ts';
+import { writeQuery, type Condition } from '../../../core/find/query.ts';
 import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
 import { count, dayOf, moment, weight } from '../../parts/words.ts';
 import WeightCharts from './WeightCharts.vue';
@@ -12,10 +12,25 @@ const emit = defineEmits<{ looked: [] }>();
 
 const found = (name: CheckName) => props.overview.checks.find((one) => one.name === name)!;
 type Mark = 'described' | 'named' | 'filed' | 'placed';
+/** The items of which any of some things holds. */
+const items = (...of: Condition[]) => ({
+  name: 'library',
+  query:
+    of.length === 0 ? {} : { where: writeQuery({ join: of.length === 1 ? 'all' : 'any', not: false, of }) },
+});
+const opposite = (one: Condition): Condition => ({ ...one, not: !one.not });
+/** Where bytes could be freed. */
+const FREEABLE = items(
+  { test: 'use', value: 'unused', not: false },
+  { test: 'copies', value: '', not: false },
+  { test: 'found', value: 'too-large', not: false },
+);
 interface Line {
   word: string;
   good: number;
   of: number;
+  /** What an item must be to be in good order. */
+  test: Condition;
   needs: { words: string; to: object }[];
   history: Share[];
 }
@@ -39,6 +54,7 @@ const lines = computed<Line[]>(() => {
     word,
     good: care[name],
     of: care.items,
+    test: { test: 'mark', value: name, not: false },
     needs,
     history: history.map((one) => shareOf(one, one[name])),
   });
@@ -46,6 +62,7 @@ const lines = computed<Line[]>(() => {
     word,
     good: care.items - care.troubled[line],
     of: care.items,
+    test: { test: 'found', value: line, not: true },
     needs,
     history: history.flatMap((one) => (one.troubled ? [shareOf(one, one.items - one.troubled[line])] : [])),
   });
@@ -62,7 +79,7 @@ const lines = computed<Line[]>(() => {
         ? [
             {
               words: `${(care.items - care.filed).toLocaleString('en')} without tag or folder`,
-              to: { name: 'library', query: { where: writeQuery(NOT_FILED) } },
+              to: items({ test: 'mark', value: 'filed', not: true }),
             },
           ]
         : []),
@@ -106,11 +123,6 @@ const FIRST: CheckName[] = [
   'names',
 ];
 const next = computed(() => FIRST.map(found).find((one) => one.found > 0));
-const NOT_FILED = {
-  join: 'all' as const,
-  not: false,
-  of: [{ test: 'mark' as const, value: 'filed', not: true }],
-};
 const share = (good: number, of: number) => (of === 0 ? 100 : (100 * good) / of);
 const inWords = (good: number, of: number) => `${share(good, of).toFixed(good === of ? 0 : 1)} %`;
 /** Days lie as far apart as they are. */
@@ -138,8 +150,9 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
     <div class="top">
       <div>
         <h2 id="balance" class="figures">
-          {{ count(overview.care.items, 'item') }}, {{ weight(overview.care.bytes) }};
-          {{ weight(overview.freeable) }} could be freed
+          <RouterLink :to="items()">{{ count(overview.care.items, 'item') }}</RouterLink>,
+          {{ weight(overview.care.bytes) }};
+          <RouterLink :to="FREEABLE">{{ weight(overview.freeable) }} could be freed</RouterLink>
         </h2>
         <p v-if="next" class="next">
           Next:
@@ -174,7 +187,11 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
       <tbody>
         <tr v-for="(line, at) in lines" :key="line.word">
           <th scope="row">{{ line.word }}</th>
-          <td class="number figures">{{ line.good.toLocaleString('en') }}</td>
+          <td class="number figures">
+            <RouterLink :to="items(line.test)" :aria-label="`${line.word}, in good order: ${line.good}`">{{
+              line.good.toLocaleString('en')
+            }}</RouterLink>
+          </td>
           <td>
             <span class="bar" aria-hidden="true"
               ><span :style="{ width: `${share(line.good, line.of)}%` }"></span
@@ -195,7 +212,15 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
             </svg>
             <span v-else-if="at === 0" class="soft">from today on</span>
           </td>
-          <td class="number figures">{{ (line.of - line.good).toLocaleString('en') }}</td>
+          <td class="number figures">
+            <RouterLink
+              v-if="line.of > line.good"
+              :to="items(opposite(line.test))"
+              :aria-label="`${line.word}, needs care: ${line.of - line.good}`"
+              >{{ (line.of - line.good).toLocaleString('en') }}</RouterLink
+            >
+            <template v-else>0</template>
+          </td>
           <td class="which">
             <div class="doors">
               <RouterLink v-for="one in line.needs" :key="one.words" class="figures" :to="one.to">{{
