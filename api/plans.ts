@@ -204,7 +204,8 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('lighten'), itemIds: z.array(z.int()).min(1).max(500) }),
   z.object({ kind: z.literal('convert'), itemIds: z.array(z.int()).min(1).max(500) }),
   /** Without the place where they were taken; and with the ending of what they are. */
-  z.object({ kind: z.literal('offer'), itemIds: z.array(z.int()).min(1).max(500) }),
+  z.object({ kind: z.literal('offer'), itemIds: z.array(z.int()).min(1).max(200) }),
+  z.object({ kind: z.literal('kept'), itemIds: z.array(z.int()).min(1).max(500) }),
   z.object({ kind: z.literal('without-place'), itemIds: z.array(z.int()).min(1).max(500) }),
   z.object({ kind: z.literal('right-endings'), itemIds: ids }),
   /** Findings that are to be left alone; null: that are to be told again. Of items by their numbers. */

@@ -21,10 +21,10 @@ export const REMEDIES = {
   offer: 'offer them in sizes',
   convert: 'make them JPEGs',
   'without-place': 'take the place out',
+  kept: 'bring back what is kept of them',
   'right-endings': 'give them the right ending',
   tags: 'merge the tags',
   redirects: 'drop the redirects',
-  look: 'look at each',
 } as const;
 export type Remedy = keyof typeof REMEDIES;
 
@@ -320,9 +320,8 @@ export const CHECKS = {
     what: 'Files that cannot be read as what they are.',
     why: 'Visitors get a broken file.',
     sure: 'certain',
-    remedy: 'look',
-    advice:
-      'Open each and replace it by a whole file; its address stays. Versions that Iconomos has kept can be brought back.',
+    remedy: 'kept',
+    advice: 'Where no other bytes are kept, open each and replace it by a whole file; its address stays.',
     about: 'item',
   },
   'other-type': {
@@ -349,8 +348,9 @@ export const CHECKS = {
     what: 'Files whose bytes were changed outside Iconomos.',
     why: 'Words and crops were made for what they showed before.',
     sure: 'certain',
-    remedy: 'look',
-    advice: 'Look whether words and crop still fit what it shows now. If they do, leave the finding alone.',
+    remedy: 'kept',
+    advice:
+      'Look whether words and crop still fit what it shows now. If they do, leave the finding alone; if not, bring back what is kept of before.',
     about: 'item',
   },
   missing: {

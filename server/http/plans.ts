@@ -51,7 +51,7 @@ import {
   proposeTag,
 } from '../ledger/records.ts';
 import { proposeUndo } from '../ledger/undo.ts';
-import { proposeBringBack } from '../ledger/versions.ts';
+import { proposeBringBack, proposeKept } from '../ledger/versions.ts';
 import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, LARGE, readBody } from './body.ts';
@@ -174,6 +174,8 @@ function propose(
       return proposeOffered(site, request.itemIds, progress);
     case 'convert':
       return proposeJpegs(site, request.itemIds, progress);
+    case 'kept':
+      return proposeKept(site, request.itemIds, progress);
     case 'without-place':
       return proposeWithoutPlace(site, request.itemIds, progress);
     case 'right-endings':

@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import h264 from 'h264-mp4-encoder';
 import { PDFArray, PDFDocument, PDFName, PDFNumber, PDFRawStream, PDFString, StandardFonts } from 'pdf-lib';
@@ -11,6 +11,7 @@ import { filmSample, proposeLighter, proposeRightEndings, proposeWithoutPlace } 
 import { applyProposal, computed } from './proposal.ts';
 import { proposeOffered } from './sizes.ts';
 import { proposeUndo } from './undo.ts';
+import { proposeKept } from './versions.ts';
 
 afterEach(closeSites);
 
@@ -150,6 +151,41 @@ test('films: encoded with fewer bits at their address, as long as they were; und
   expect(expected / made.bytes).toBeLessThan(2);
   await applyProposal(site, await proposeUndo(site, entry), 1);
   expect(await treeOf(root)).toEqual(before);
+});
+
+test('what others broke is brought back from what is kept; what has nothing kept stays, and says so', async () => {
+  const first = await photograph(900, 600);
+  const root = await siteFolder({
+    'index.html': '<title>x</title><img src="a.jpg" width="100"><img src="b.jpg">',
+    'a.jpg': first,
+    'b.jpg': await photograph(300, 200),
+  });
+  const site = await openSite(root);
+  await site.checks.refresh();
+  const id = (path: string) => site.items.atPath(path)!.id;
+  await applyProposal(site, await proposeLighter(site, [id('a.jpg')]), 1);
+  const lighter = await readFile(join(root, 'a.jpg'));
+  expect(lighter.length).toBeLessThan(first.length);
+  // By others, with bytes that end too early.
+  await writeFile(join(root, 'a.jpg'), lighter.subarray(0, 700));
+  await writeFile(join(root, 'b.jpg'), first.subarray(0, 700));
+  await site.scan();
+  await site.deriving.makeAll();
+  await site.checks.refresh();
+  const broken = [id('a.jpg'), id('b.jpg')];
+  expect(site.findings.ids('outside').sort()).toEqual(broken);
+  const proposal = await proposeKept(site, broken);
+  expect(proposal.plan.title).toBe('Bring back the kept bytes of 1 file');
+  expect(proposal.plan.warnings).toEqual(['“b.jpg” stays as it is: no other bytes of it are kept.']);
+  // What was there before it was made lighter: copies are kept of what was replaced.
+  const entry = await applyProposal(site, proposal, 1);
+  expect(await readFile(join(root, 'a.jpg'))).toEqual(first);
+  await site.deriving.makeAll();
+  await site.checks.refresh();
+  expect(site.findings.ids('outside')).toEqual([id('b.jpg')]);
+  expect(site.findings.ids('unreadable')).not.toContain(id('a.jpg'));
+  await applyProposal(site, await proposeUndo(site, entry), 1);
+  expect(await readFile(join(root, 'a.jpg'))).toEqual(lighter.subarray(0, 700));
 });
 
 test('encoding that is stopped changes nothing and leaves nothing behind', async () => {

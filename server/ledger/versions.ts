@@ -3,7 +3,7 @@ import { emptyPlan, type RecordValues } from '../../core/plan/plan.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { currentHash, needHere, newFolders, type Proposal } from './proposal.ts';
+import { currentHash, needAllHere, needHere, newFolders, type Progress, type Proposal } from './proposal.ts';
 
 /** One change of an item, as the Ledger has it. */
 export interface Version {
@@ -96,5 +96,29 @@ export async function proposeBringBack(site: Site, itemId: number, entryId: numb
   plan.title = `Bring back what “${item.name}” was before ${day}`;
   plan.totals.items = 1;
   plan.folders = newFolders(site, plan);
+  return { plan, contents: new Map() };
+}
+
+/** Plans for each item the latest other bytes that are kept of it, at its address; what has none stays and is told. */
+export async function proposeKept(
+  site: Site,
+  ids: readonly number[],
+  progress?: Progress,
+): Promise<Proposal> {
+  await site.scan();
+  const plan = emptyPlan('replace', '');
+  const items = needAllHere(site, ids);
+  for (const [at, item] of items.entries()) {
+    progress?.(at, items.length, 'versions looked up');
+    const versions = await versionsOf(site, item.id);
+    const kept = versions
+      .flatMap(({ file }) => (file ? [file.after, file.before] : []))
+      .find((sha256) => sha256 !== item.sha256 && site.blobs.has(sha256));
+    if (kept) plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: kept });
+    else plan.warnings.push(`“${item.path}” stays as it is: no other bytes of it are kept.`);
+  }
+  const { length } = plan.files;
+  plan.totals.items = length;
+  plan.title = `Bring back the kept bytes of ${length === 1 ? '1 file' : `${length} files`}`;
   return { plan, contents: new Map() };
 }

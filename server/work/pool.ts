@@ -195,9 +195,12 @@ export class Pool {
     const index = this.members.indexOf(member);
     if (index < 0 || this.closed) return;
     this.members.splice(index, 1);
-    if (member.current) {
-      clearTimeout(member.current.timer);
-      member.current.work.lost(error);
+    const { current } = member;
+    // What it still says on its way out is for nobody.
+    delete member.current;
+    if (current) {
+      clearTimeout(current.timer);
+      current.work.lost(error);
     }
     void end(member);
     this.feed();

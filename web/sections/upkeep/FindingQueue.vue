@@ -54,8 +54,9 @@ const remedy = computed(() => CHECKS[props.check].remedy);
 const PLANNED = {
   'set-aside': { says: 'Set aside', kind: 'set-aside', most: 100_000 },
   lighter: { says: 'Make lighter:', kind: 'lighten', most: 500 },
-  offer: { says: 'Offer smaller sizes of', kind: 'offer', most: 500 },
+  offer: { says: 'Offer smaller sizes of', kind: 'offer', most: 200 },
   convert: { says: 'Make JPEGs of', kind: 'convert', most: 500 },
+  kept: { says: 'Bring back the kept bytes of', kind: 'kept', most: 500 },
   'without-place': { says: 'Take the place out of', kind: 'without-place', most: 500 },
   'let-go': { says: 'Let the words go of', kind: 'cells', most: 100_000 },
   'right-endings': { says: 'Give the right ending to', kind: 'right-endings', most: 100_000 },
