@@ -32,6 +32,55 @@ function edited(page: string, text: string, edits: PageEdit[], encoding: 'utf8' 
 }
 const at = (text: string, mark: string) => Buffer.byteLength(text.slice(0, text.indexOf(mark)));
 
+describe('smaller sizes beside a picture', () => {
+  const sizes = [
+    { path: 'img/a.jpg', width: 2000 },
+    { path: 'img/a-480.jpg', width: 480 },
+  ];
+  const offer = (page: string, text: string, shownWidth = 600) =>
+    edited(page, text, [{ do: 'offer', start: at(text, 'img/a.jpg'), sizes, shownWidth }]);
+  const list = (to = '') =>
+    `srcset="${to}img/a-480.jpg 480w, ${to}img/a.jpg 2000w" sizes="(max-width: 600px) 100vw, 600px"`;
+
+  test('all else of the element stays, however it is written', () => {
+    for (const [before, after] of [
+      ['<img src="img/a.jpg" alt="x">', `<img src="img/a.jpg" ${list()} alt="x">`],
+      [
+        "<p>ä<IMG\n alt='' SRC = 'img/a.jpg'\n/></p>",
+        `<p>ä<IMG\n alt='' SRC = 'img/a.jpg' ${list()}\n/></p>`,
+      ],
+      ['<img src=img/a.jpg>', `<img src=img/a.jpg ${list()}>`],
+      ['<template><img src="img/a.jpg"></template>', `<template><img src="img/a.jpg" ${list()}></template>`],
+    ] as const)
+      expect(offer('p.html', before)).toBe(after);
+  });
+  test('addresses are as the page needs them', () => {
+    expect(
+      edited('sub/p.html', '<img src="../img/a.jpg">', [{ do: 'offer', start: 10, sizes, shownWidth: 600 }]),
+    ).toBe(`<img src="../img/a.jpg" ${list('../')}>`);
+  });
+  test('where there is a list already, or several sources, nothing is done and it is said', () => {
+    for (const text of [
+      '<img src="img/a.jpg" srcset="img/a.jpg 2x">',
+      '<img src="img/a.jpg" sizes="50vw">',
+      '<picture><source srcset="b.webp"><img src="img/a.jpg"></picture>',
+      '<video poster="img/a.jpg"></video>',
+    ])
+      expect(offer('p.html', text), text).toEqual({ refused: expect.stringContaining('At line 1') });
+  });
+  test('several pictures of one page at once', () => {
+    const text = '<img src="img/a.jpg"><img src="img/a.jpg" width="9">';
+    const starts = [at(text, 'img/a.jpg'), text.lastIndexOf('img/a.jpg')];
+    expect(
+      edited(
+        'p.html',
+        text,
+        starts.map((start) => ({ do: 'offer', start, sizes, shownWidth: 600 })),
+      ),
+    ).toBe(`<img src="img/a.jpg" ${list()}><img src="img/a.jpg" ${list()} width="9">`);
+  });
+});
+
 describe('placing', () => {
   test('before a block on its own line: indented alike, with the page’s line ends, nothing else changes', () => {
     const page = '\ufeff<main>\r\n    <p>ä</p>\r\n    <h2>x</h2>\r\n</main>\r\n';

@@ -56,6 +56,26 @@ describe('the pool of worker processes', () => {
     ]);
   });
 
+  test('a task that is stopped ends its worker at once; those that wait never start, and others go on', async () => {
+    const slow = await file('slow.html', '<img src="x.png">'.repeat(400_000));
+    const quick = await file('a.txt', 'abc');
+    const stop = new AbortController();
+    const { signal } = stop;
+    const read = () => pool.run('read', { file: slow, path: 'slow.html', parse: true }, { signal });
+    // Two are at work, two wait.
+    const stopped = [read(), read(), read(), read()];
+    const other = pool.run('hash', { file: quick });
+    setTimeout(() => stop.abort(), 50);
+    for (const one of await Promise.allSettled(stopped))
+      expect(one).toMatchObject({
+        status: 'rejected',
+        reason: expect.objectContaining({ message: 'it was stopped' }),
+      });
+    expect(await other).toMatch(/^ba7816bf/);
+    await expect(read()).rejects.toThrow('it was stopped');
+    expect(await pool.run('hash', { file: quick })).toMatch(/^ba7816bf/);
+  });
+
   test('searches of several sites keep their names apart, until they are dropped', async () => {
     const text = await file('t.txt', 'see a.png and b.png');
     pool.share('names', { version: 1, paths: ['a.png'] });
