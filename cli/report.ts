@@ -6,7 +6,7 @@ import { CHECKS, type CheckName } from '../core/upkeep/checks.ts';
 import { Fault } from '../server/fault.ts';
 import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
-import { checkReport } from '../server/upkeep/report.ts';
+import { checkReport } from '../server/upkeep/findings-report.ts';
 import { alikeFiles } from '../server/upkeep/alike-files.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';

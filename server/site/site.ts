@@ -29,7 +29,7 @@ import { ShownWidths } from '../store/shown-widths.ts';
 import { Settings } from '../store/settings.ts';
 import { Tags } from '../store/tags.ts';
 import { Fault } from '../fault.ts';
-import { Checks } from '../upkeep/checking.ts';
+import { Checks } from '../upkeep/checks.ts';
 import { Matching } from '../upkeep/matching.ts';
 import { Jobs } from '../work/jobs.ts';
 import { Pool } from '../work/pool.ts';

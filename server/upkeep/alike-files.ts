@@ -7,7 +7,7 @@ import { Matcher } from '../../core/picture/matcher.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { Survey } from '../site/survey.ts';
 import type { Pool } from '../work/pool.ts';
-import { familyOf } from './checking.ts';
+import { familyOf } from './checks.ts';
 
 /** Pictures are compared in slices of so many, so that their candidates need not all be held at once. */
 const SLICE = 1000;

@@ -2,7 +2,7 @@ import { groupsOf, type Pair } from '../../core/picture/groups.ts';
 import type { Relation } from '../../core/picture/alike.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
-import { familyOf } from './checking.ts';
+import { familyOf } from './checks.ts';
 
 export interface Double {
   item: Item;
