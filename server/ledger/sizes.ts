@@ -53,47 +53,75 @@ export async function proposeOffered(
   const items = needAllHere(site, ids);
   const proposal: Proposal = { plan: emptyPlan('offer', ''), contents: new Map() };
   const { plan } = proposal;
+  const pages = new Pages(site);
   const edits = new Map<SitePath, PageEdit[]>();
   let offered = 0;
   for (const [at, item] of items.entries()) {
     progress?.(at, items.length, 'pictures made smaller');
-    const places = site.references.placementsOf(item.path);
-    const able = places.filter(({ page, place, sized }) => place === 'img src' && !sized && isHtmlPage(page));
-    const width = item.width ?? 0;
-    const why =
-      !SCALED.has(item.mime) || width <= WIDTHS[0]!
-        ? 'no smaller sizes can be made of it'
-        : able.length === 0
-          ? places.every(({ sized }) => sized)
-            ? 'it is offered in sizes already'
-            : 'where it is shown no sizes can be offered, as in a style sheet or in Markdown'
-          : undefined;
-    if (why) {
-      plan.warnings.push(`“${item.path}” stays as it is: ${why}.`);
+    const { able, why } = await offerable(site, item, pages);
+    if (able.length === 0) {
+      plan.warnings.push(`“${item.path}” stays as it is: ${why[0] ?? 'no page shows it'}.`);
       continue;
     }
-    if (able.length < places.length)
-      plan.warnings.push(
-        `“${item.path}” is shown at ${places.length - able.length} more places, as in a style sheet or a list of sizes: these stay as they are.`,
-      );
-    const sizes = [{ path: item.path, width }];
-    for (const one of WIDTHS.filter((one) => one < width))
+    for (const one of new Set(why))
+      plan.warnings.push(`“${item.path}” stays as it is at a part of its places: ${one}.`);
+    const sizes = [{ path: item.path, width: item.width! }];
+    for (const one of WIDTHS.filter((one) => one < item.width!))
       sizes.push(await scaled(site, proposal, item, { width: one, height: 100_000 }, null));
-    for (const { page, start, wide } of able)
-      edits.set(page, [
-        ...(edits.get(page) ?? []),
-        // Without a width of its own it is drawn as wide as it is: browsers go by this instead, once there is a list.
-        { do: 'offer', start, sizes, shownWidth: wide ?? width },
-      ]);
+    for (const place of able)
+      edits.set(place.page, [...(edits.get(place.page) ?? []), offer(item, place, sizes)]);
     offered++;
   }
-  for (const [page, wanted] of edits) {
-    const bytes = await site.folder.read(page);
-    write(proposal, page, bytes, editPage(page, bytes, wanted, styleOf(site, page)));
-  }
+  for (const [page, wanted] of edits)
+    write(proposal, page, await pages.bytes(page), await pages.edited(page, wanted));
   finish(site, proposal, offered);
   plan.title = `Offer ${offered === 1 ? '1 picture' : `${offered} pictures`} in smaller sizes`;
   return proposal;
+}
+
+/** Pages that are looked into several times while a plan is made. */
+class Pages {
+  private readonly read = new Map<SitePath, Buffer>();
+  constructor(private readonly site: Site) {}
+
+  async bytes(page: SitePath): Promise<Buffer> {
+    const known = this.read.get(page) ?? (await this.site.folder.read(page));
+    this.read.set(page, known);
+    return known;
+  }
+  async edited(page: SitePath, edits: readonly PageEdit[]) {
+    return editPage(page, await this.bytes(page), edits, styleOf(this.site, page));
+  }
+}
+
+type Place = ReturnType<Site['references']['placementsOf']>[number];
+
+/** Without a width of its own a picture is drawn as wide as it is: browsers go by this instead, once there is a list. */
+const offer = (
+  item: Item,
+  { start, wide }: Place,
+  sizes: readonly { path: SitePath; width: number }[],
+): PageEdit => ({ do: 'offer', start, sizes, shownWidth: wide ?? item.width! });
+
+/** Where a picture is shown so that sizes of it can be offered; and why not where it cannot, each as the end of a sentence. */
+async function offerable(site: Site, item: Item, pages: Pages): Promise<{ able: Place[]; why: string[] }> {
+  if (!SCALED.has(item.mime) || (item.width ?? 0) <= WIDTHS[0]!)
+    return { able: [], why: ['no smaller sizes can be made of it'] };
+  const able: Place[] = [];
+  const why: string[] = [];
+  for (const place of site.references.placementsOf(item.path)) {
+    const { page, line, sized } = place;
+    if (sized) why.push('it is offered in sizes there already');
+    else if (place.place !== 'img src' || !isHtmlPage(page))
+      why.push('where it is shown no sizes can be offered, as in a style sheet, a link or Markdown');
+    else {
+      // Tried before anything is encoded: what cannot be written safely stands in nobody's way.
+      const tried = await pages.edited(page, [offer(item, place, [{ path: item.path, width: item.width! }])]);
+      if (tried && 'refused' in tried) why.push(`line ${line} of “${page}” cannot be written safely`);
+      else able.push(place);
+    }
+  }
+  return { able, why };
 }
 
 /** An item as it is, to be put on a page. */

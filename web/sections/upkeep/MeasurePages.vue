@@ -77,8 +77,11 @@ async function measure() {
       for (const window of WINDOWS) {
         const boxes = await measuredAt(window);
         if (stopped) return;
-        whole &&= boxes !== undefined;
-        for (const box of boxes ?? [])
+        if (!boxes) {
+          whole = false;
+          break;
+        }
+        for (const box of boxes)
           for (const start of box.starts)
             widest.set(start, Math.max(widest.get(start) ?? 0, shownWidth(box)));
       }
