@@ -283,7 +283,7 @@ test('pages are drawn to see how large they show their pictures; what is larger 
   await go('/pages');
   await browser.text('A card');
   await go('/upkeep?queue=too-large');
-  await browser.text('it is only known what their words say');
+  await browser.text('only the widths written in them are known');
   expect(await browser.screen()).not.toContain(path);
   await browser.click('Measure as they are drawn');
   await browser.text('on a screen');
@@ -294,8 +294,31 @@ test('pages are drawn to see how large they show their pictures; what is larger 
   expect(await session.faultsOfAccess()).toEqual([]);
   // The page shows it larger now: what was measured is past.
   await writeFile(join(root, 'card.html'), `<title>A card</title><img src="${path}" alt="The field">`);
-  await browser.text('Of 1 page it is only known what their words say');
+  await browser.text('For 1 page only the widths written in it are known');
   await browser.gone(path);
+});
+
+test('the encoding of a film shows how far it is and can be stopped; nothing has changed then', async () => {
+  // So many that nobody is quicker than the one who stops it.
+  const copies = Array.from({ length: 6 }, (_, at) => join(root, `media/old/aurora-${at}.mp4`));
+  for (const copy of copies) await copyFile(join(root, 'media/old/aurora-from-the-camera.mp4'), copy);
+  await go('/upkeep?queue=heavy-film');
+  await browser.text('aurora-5.mp4');
+  const before = await treeOf(root);
+  await browser.click('Choose all');
+  await browser.click('Make lighter');
+  await browser.text('Computing the plan');
+  await browser.click('Stop');
+  await browser.gone('Computing the plan');
+  expect(await browser.screen()).not.toContain('This could not be planned');
+  expect(await treeOf(root)).toEqual(before);
+  // It can be planned again at once.
+  for (const copy of copies) await rm(copy);
+  await browser.gone('aurora-5.mp4');
+  await browser.click('Make lighter');
+  await browser.text('Make 1 item lighter');
+  await browser.click('Not now');
+  await session.alone();
 });
 
 test('a licence is written into all that are chosen; what was written comes back', async () => {

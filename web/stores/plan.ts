@@ -21,6 +21,8 @@ export const usePlan = defineStore('plan', () => {
     try {
       plan.value = await api.plan(wanted);
     } catch (error) {
+      // Whoever stopped it knows.
+      if (error instanceof Refused && error.fault.code === 'cancelled') return close();
       fault.value = sentenceOf(error);
       plan.value = undefined;
     } finally {
@@ -40,7 +42,7 @@ export const usePlan = defineStore('plan', () => {
     } catch (error) {
       const said = sentenceOf(error);
       // The site or the record moved on: show the plan as it is now, and why.
-      if (error instanceof Refused) await propose(request.value);
+      if (error instanceof Refused && error.fault.code !== 'cancelled') await propose(request.value);
       fault.value = said;
       return false;
     } finally {

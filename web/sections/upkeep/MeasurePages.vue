@@ -134,9 +134,9 @@ function stop() {
         {{ left.measured === 1 ? 'draws' : 'draw' }} them, on screens of {{ WINDOWS.join(', ') }} pixels.
       </template>
       <template v-else-if="left.pages.length > 0">
-        {{ left.measured > 0 ? `${count(left.measured, 'page')} measured.` : '' }} Of
-        {{ count(left.pages.length, 'page') }} it is only known what their words say: where these say nothing,
-        1920 pixels are taken.
+        {{ left.measured > 0 ? `${count(left.measured, 'page')} measured.` : '' }} For
+        {{ count(left.pages.length, 'page') }} only the widths written in
+        {{ left.pages.length === 1 ? 'it' : 'them' }} are known; where none is written, 1920 pixels are taken.
         <button class="link" type="button" @click="measure">Measure as they are drawn</button>
       </template>
     </p>
