@@ -47,7 +47,9 @@ export async function proposeWithoutPlace(
   const without = async (item: Item): Promise<Copy> => {
     const to = site.blobs.newArrival();
     try {
-      await site.metadata.copyWithoutPrivate(await site.folder.locate(item.path), to, true);
+      const file = await site.folder.locate(item.path);
+      if (!(await site.metadata.read(file)).place) return { stays: 'it tells no place' };
+      await site.metadata.copyWithoutPrivate(file, to, true);
       const { place } = await site.metadata.read(to);
       return place ? { stays: 'its place could not be taken out' } : await readFile(to);
     } catch (error) {

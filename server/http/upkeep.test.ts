@@ -1,0 +1,180 @@
+import { writeFile } from 'node:fs/promises';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
+import pino from 'pino';
+import { afterEach, beforeEach, expect, test } from 'vitest';
+import type { z } from 'zod';
+import { FindingList, Overview, ToMeasure } from '../../api/upkeep.ts';
+import { PlanView } from '../../api/plans.ts';
+import { Proposals } from '../ledger/proposal.ts';
+import type { Site } from '../site/site.ts';
+import { closeSites, openSite, smallSite, treeOf } from '../test/site.ts';
+import { createApp } from './app.ts';
+import { newLooking } from './look.ts';
+
+let site: Site;
+let root: string;
+let server: Server;
+let app = '';
+
+beforeEach(async () => {
+  root = await smallSite();
+  site = await openSite(root);
+  const hosts: string[] = [];
+  const handle = createApp({
+    site,
+    log: pino({ level: 'silent' }),
+    servedAt: 'http://127.0.0.1:1',
+    hosts,
+    looking: newLooking(new Proposals()),
+  }).callback();
+  server = createServer((req, res) => void handle(req, res));
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  const { port } = server.address() as AddressInfo;
+  hosts.push(`127.0.0.1:${port}`);
+  app = `http://127.0.0.1:${port}`;
+});
+afterEach(async () => {
+  server.closeAllConnections();
+  server.close();
+  await closeSites();
+});
+
+async function get<Schema extends z.ZodType>(schema: Schema, path: string): Promise<z.output<Schema>> {
+  const answer = await fetch(app + path);
+  expect(answer.status, path).toBe(200);
+  return schema.parse(await answer.json());
+}
+const post = (path: string, body: unknown) =>
+  fetch(app + path, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+const idOf = (path: string) => site.items.atPath(path)!.id;
+
+test('the overview says what is found, what is new since the person looked, and how it stood', async () => {
+  const first = await get(Overview, '/api/upkeep');
+  const found = (overview: Overview, name: string) =>
+    overview.checks.find((one) => one.name === name) ?? expect.fail(name);
+  expect(first.care).toMatchObject({ items: 6, placed: 3, troubled: { doubles: 2, weight: 0 } });
+  expect(found(first, 'copies')).toMatchObject({ found: 2, fresh: 0 });
+  expect(found(first, 'unused').found).toBe(2);
+  expect(first.history).toHaveLength(1);
+  expect([first.lastLook, first.unchecked, first.entriesSince]).toEqual([null, 0, 0]);
+  // What could be freed: the unused, one of them a copy.
+  const bytes = (path: string) => site.items.atPath(path)!.bytes;
+  expect(first.freeable).toBe(bytes('img/unused.png') + bytes('old/copy-of-b.png'));
+
+  expect((await post('/api/upkeep/looked', {})).status).toBe(200);
+  await writeFile(join(root, 'new.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>');
+  await site.scan();
+  const second = await get(Overview, '/api/upkeep');
+  expect(second.lastLook).not.toBeNull();
+  expect(found(second, 'unused')).toMatchObject({ found: 3, fresh: 1 });
+  expect(second.care.items).toBe(7);
+});
+
+test('findings come a part at a time, the total is of all; what is no check is refused', async () => {
+  const all = await get(FindingList, '/api/upkeep/findings?check=no-alt');
+  expect(all.total).toBe(6);
+  const part = await get(FindingList, '/api/upkeep/findings?check=no-alt&limit=2&offset=3');
+  expect(part.total).toBe(6);
+  expect(part.findings.map(({ item }) => item.path)).toEqual(
+    all.findings.slice(3, 5).map(({ item }) => item.path),
+  );
+  const placed = all.findings.find(({ item }) => item.path === 'img/IMG_1234.png')!;
+  expect(placed.pages).toEqual(expect.arrayContaining(['Home é', 'Sub']));
+  for (const query of ['check=broken', 'check=none', 'check=no-alt&limit=0', 'check=no-alt&offset=-1'])
+    expect((await fetch(`${app}/api/upkeep/findings?${query}`)).status, query).toBe(400);
+});
+
+test('the library is asked for what upkeep finds, and for what it does not', async () => {
+  await site.checks.refresh();
+  const paths = async (where: string) => {
+    const answer = await fetch(`${app}/api/items?where=${encodeURIComponent(where)}&limit=50`);
+    const { items } = (await answer.json()) as { items: { path: string }[] };
+    return items.map((one) => one.path).sort();
+  };
+  expect(await paths('found:doubles')).toEqual(['img/b.png', 'old/copy-of-b.png']);
+  expect(await paths('found:unused')).toEqual(['img/unused.png', 'old/copy-of-b.png']);
+  expect(await paths('!found:doubles,!found:unused')).toEqual([
+    'img/IMG_1234.png',
+    'img/c.png',
+    'img/mentioned.png',
+  ]);
+  // What is left alone is found no more.
+  const plan = PlanView.parse(
+    await (
+      await post('/api/plans', {
+        kind: 'dismiss',
+        check: 'unused',
+        subjects: [String(idOf('img/unused.png'))],
+        reason: 'for May',
+      })
+    ).json(),
+  );
+  expect((await post(`/api/plans/${plan.id}/apply`, {})).status).toBe(200);
+  expect(await paths('found:unused')).toEqual(['old/copy-of-b.png']);
+});
+
+test('pages are measured once, by numbers alone; what is told of no page is refused', async () => {
+  const before = await get(ToMeasure, '/api/upkeep/to-measure');
+  expect(before.measured).toBe(0);
+  expect(before.pages.map(({ path, title }) => [path, title])).toEqual([
+    ['index.html', 'Home é'],
+    ['sub/page.html', 'Sub'],
+  ]);
+  expect(before.pages[0]!.look).toMatch(
+    /^http:\/\/127\.0\.0\.1:1\/index\.html\?iconomos-look=[0-9a-f]{32}&page=/,
+  );
+  const [place] = site.references
+    .placementsOf('img/IMG_1234.png')
+    .filter((one) => one.page === 'sub/page.html');
+  const shown = [
+    { start: place!.start, wide: 300 },
+    { start: 1, wide: 5 },
+  ];
+  expect((await post('/api/upkeep/measured', { page: 'sub/page.html', shown })).status).toBe(200);
+  expect(site.db.prepare('select * from shown_width').all()).toEqual([
+    { page: 'sub/page.html', path: 'img/IMG_1234.png', wide: 300 },
+  ]);
+  const after = await get(ToMeasure, '/api/upkeep/to-measure');
+  expect([after.measured, after.pages.map((one) => one.path)]).toEqual([1, ['index.html']]);
+
+  const status = async (body: unknown) => (await post('/api/upkeep/measured', body)).status;
+  expect(await status({ page: 'none.html', shown: [] })).toBe(404);
+  expect(await status({ page: '../x', shown: [] })).toBe(404);
+  for (const wide of [0, -4, 1.5, 1e9, '300'])
+    expect(await status({ page: 'index.html', shown: [{ start: 1, wide }] }), String(wide)).toBe(400);
+});
+
+test('remedies that encode are bounded, and say what they leave; nothing is written by looking', async () => {
+  const before = await treeOf(root);
+  const ids = [idOf('img/b.png'), idOf('img/unused.png')];
+  for (const kind of ['offer', 'lighten', 'convert', 'kept', 'without-place']) {
+    const answer = await post('/api/plans', { kind, itemIds: ids });
+    expect(answer.status, kind).toBe(200);
+    const { empty, warnings } = PlanView.parse(await answer.json());
+    expect(empty, kind).toBe(true);
+    expect(warnings, kind).toHaveLength(2);
+    expect((await post('/api/plans', { kind, itemIds: [] })).status, kind).toBe(400);
+    const many = Array.from({ length: 501 }, (_, at) => at + 1);
+    expect((await post('/api/plans', { kind, itemIds: many })).status, kind).toBe(400);
+  }
+  expect(await treeOf(root)).toEqual(before);
+});
+
+test('emptying needs the number typed, and what is here is never emptied', async () => {
+  const id = idOf('img/unused.png');
+  const refused = await post('/api/upkeep/empty', { itemIds: [id], typed: '1' });
+  expect(refused.status).toBeGreaterThanOrEqual(400);
+  expect(site.items.need(id).state).toBe('here');
+  const plan = PlanView.parse(await (await post('/api/plans', { kind: 'set-aside', itemIds: [id] })).json());
+  await post(`/api/plans/${plan.id}/apply`, {});
+  expect((await post('/api/upkeep/empty', { itemIds: [id], typed: '2' })).status).toBe(400);
+  expect(site.items.need(id).state).toBe('aside');
+  expect((await post('/api/upkeep/empty', { itemIds: [id], typed: '1' })).status).toBe(200);
+  expect(site.items.need(id).state).toBe('absent');
+});
