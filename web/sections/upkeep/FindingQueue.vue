@@ -175,7 +175,7 @@ async function weigh() {
           }}<template v-if="saves && saves !== item.bytes">, {{ weight(saves) }} less</template><br />
           <template v-if="item.width">{{ item.width }} × {{ item.height }} px, </template
           >{{ USE_WORDS[item.use] }}<br />
-          found {{ moment(since) }}
+          {{ check === 'unused' ? 'unused at least since' : 'found' }} {{ moment(since) }}
         </template>
       </ChoiceLine>
     </ul>
