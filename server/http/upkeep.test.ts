@@ -1,4 +1,4 @@
-import { writeFile } from 'node:fs/promises';
+import { rm, writeFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
@@ -7,6 +7,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest';
 import type { z } from 'zod';
 import { FindingList, Overview, ToMeasure } from '../../api/upkeep.ts';
 import { PlanView } from '../../api/plans.ts';
+import { NO_WORDS } from '../../core/describe/fields.ts';
 import { Proposals } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
 import { closeSites, openSite, smallSite, treeOf } from '../test/site.ts';
@@ -177,4 +178,26 @@ test('emptying needs the number typed, and what is here is never emptied', async
   expect(site.items.need(id).state).toBe('aside');
   expect((await post('/api/upkeep/empty', { itemIds: [id], typed: '1' })).status).toBe(200);
   expect(site.items.need(id).state).toBe('absent');
+});
+
+test('the words of a record whose file is gone are let go, and come back by undo', async () => {
+  const id = idOf('img/c.png');
+  const apply = async (request: object) => {
+    const plan = PlanView.parse(await (await post('/api/plans', request)).json());
+    const answer = await post(`/api/plans/${plan.id}/apply`, {});
+    expect(answer.status).toBe(200);
+    return ((await answer.json()) as { entryId: number }).entryId;
+  };
+  const words = { alt: 'A ridge', title: 'Ridge', tags: ['hill'] };
+  await apply({ kind: 'cells', cells: [{ itemId: id, set: words }] });
+  await rm(join(root, 'img/c.png'));
+  await site.scan();
+  await site.checks.refresh();
+  expect(site.findings.ids('missing')).toEqual([id]);
+  const entry = await apply({ kind: 'cells', cells: [{ itemId: id, set: NO_WORDS }] });
+  await site.checks.refresh();
+  expect(site.findings.ids('missing')).toEqual([]);
+  expect(site.items.need(id).words).toMatchObject({ alt: '', title: '', tags: [] });
+  await apply({ kind: 'undo', entryId: entry });
+  expect(site.items.need(id).words).toMatchObject(words);
 });

@@ -20,6 +20,7 @@ import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import {
   keep,
+  itemsNow,
   needAllHere,
   needHere,
   newFolders,
@@ -48,8 +49,7 @@ export async function proposeMove(
   folder: SitePath,
   progress?: Progress,
 ): Promise<Proposal> {
-  await site.scan();
-  const items = needAllHere(site, ids);
+  const items = await itemsNow(site, ids);
   const proposal = await addresses(
     site,
     items,

@@ -4,7 +4,7 @@ import { planAside, planRestore } from '../../core/plan/aside.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { needAllHere, newFolders, type Proposal } from './proposal.ts';
+import { itemsNow, needAllHere, newFolders, type Proposal } from './proposal.ts';
 
 /** @param leavePlaced what is placed stays, instead of standing in the way */
 export async function proposeAside(
@@ -50,8 +50,7 @@ export async function proposeCopies(
   ids: readonly number[],
   folder: SitePath | null,
 ): Promise<Proposal> {
-  await site.scan();
-  const items = needAllHere(site, ids);
+  const items = await itemsNow(site, ids);
   const what = items.length === 1 ? `“${items[0]!.name}”` : `${items.length.toLocaleString('en')} items`;
   const plan = emptyPlan(
     'copy',

@@ -162,6 +162,12 @@ export function needAllHere(site: Site, ids: readonly number[]): Item[] {
   return items.map((item) => checkHere(item));
 }
 
+/** The same, of the site as it is at this moment. */
+export async function itemsNow(site: Site, ids: readonly number[]): Promise<Item[]> {
+  await site.scan();
+  return needAllHere(site, ids);
+}
+
 export function needHere(site: Site, id: number): Item {
   return checkHere(site.items.need(id));
 }

@@ -6,7 +6,7 @@ import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { Running } from '../work/pool.ts';
 import { addresses } from './addresses.ts';
-import { keep, needAllHere, newFolders, type Progress, type Proposal } from './proposal.ts';
+import { keep, itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
 
 /** Formats that are made smaller without changing what they are. */
 const SHRUNK = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
@@ -27,8 +27,7 @@ export async function proposeLighter(
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
-  await site.scan();
-  const items = needAllHere(site, ids);
+  const items = await itemsNow(site, ids);
   const copy = lighterCopies(site, ids, progress?.signal);
   const proposal = await rewritten('lighten', items, copy, [progress, 'items made lighter']);
   const { items: count } = proposal.plan.totals;
@@ -42,8 +41,7 @@ export async function proposeWithoutPlace(
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
-  await site.scan();
-  const items = needAllHere(site, ids);
+  const items = await itemsNow(site, ids);
   const without = async (item: Item): Promise<Copy> => {
     const to = site.blobs.newArrival();
     try {
@@ -203,8 +201,7 @@ export async function proposeJpegs(
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
-  await site.scan();
-  const items = needAllHere(site, ids);
+  const items = await itemsNow(site, ids);
   const bytes = new Map<number, Uint8Array>();
   const copy = async (item: Item) => {
     const made = await jpegCopy(site, item);
@@ -259,8 +256,7 @@ export async function proposeRightEndings(
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
-  await site.scan();
-  const items = needAllHere(site, ids);
+  const items = await itemsNow(site, ids);
   const content = new Map(site.findings.standings(ids).map((one) => [one.id, one.contentMime]));
   const warnings: string[] = [];
   const to = new Map<number, SitePath>();

@@ -8,7 +8,7 @@ import { editPage, isHtmlPage, type PageEdit } from '../../core/reference/page-e
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { finish, styleOf, write } from './pages.ts';
-import { keep, needAllHere, needHere, type Progress, type Proposal } from './proposal.ts';
+import { keep, itemsNow, needHere, type Progress, type Proposal } from './proposal.ts';
 
 /** Picture formats that are made smaller without changing what they are. */
 export const SCALED: ReadonlySet<string> = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
@@ -49,8 +49,7 @@ export async function proposeOffered(
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
-  await site.scan();
-  const items = needAllHere(site, ids);
+  const items = await itemsNow(site, ids);
   const proposal: Proposal = { plan: emptyPlan('offer', ''), contents: new Map() };
   const { plan } = proposal;
   const pages = new Pages(site);
