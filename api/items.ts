@@ -5,7 +5,7 @@ import { readQuery } from '../core/find/query.ts';
 import { GROUPINGS, SORTS } from '../core/find/sorts.ts';
 import { takes } from '../core/find/tests.ts';
 import { ITEM_STATES } from '../core/plan/plan.ts';
-import { USES } from '../core/reference/survey.ts';
+import { SHOWN_USES } from '../core/reference/survey.ts';
 
 const text = (longest: number) => z.string().max(longest);
 
@@ -63,7 +63,7 @@ export const ItemView = z.object({
   originalName: z.string().nullable(),
   asideAt: z.string().nullable(),
   placements: z.int(),
-  use: z.enum(USES),
+  use: z.enum(SHOWN_USES),
   rowVersion: z.int(),
   changedAt: z.string().nullable(),
   changedBy: z.string().nullable(),

@@ -50,7 +50,17 @@ export const PlanView = z.object({
 });
 export type PlanView = z.infer<typeof PlanView>;
 
-const ids = z.array(z.int()).min(1).max(100_000);
+/** Item ids, each once. */
+const idsUpTo = (most: number) =>
+  z
+    .array(z.int())
+    .min(1)
+    .max(most)
+    .refine((list) => new Set(list).size === list.length, TWICE);
+const TWICE = 'an item comes twice';
+const ids = idsUpTo(100_000);
+const eachOnce = (list: readonly { itemId: number }[]) =>
+  new Set(list.map((one) => one.itemId)).size === list.length;
 const folder = z.string().max(2000);
 const tag = z.string().min(1).max(80);
 const tags = z.array(z.string().min(1).max(80)).max(50).optional();
@@ -94,7 +104,8 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     names: z
       .array(z.object({ itemId: z.int(), name: z.string().min(1).max(255) }))
       .min(1)
-      .max(100_000),
+      .max(100_000)
+      .refine(eachOnce, TWICE),
   }),
   /** The words are written into the files, or beside them as XMP. */
   z.object({ kind: z.literal('embed'), itemIds: ids, as: z.enum(['file', 'sidecar']) }),
@@ -111,7 +122,8 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     cells: z
       .array(z.object({ itemId: z.int(), rowVersion: z.int().optional(), set: Words.partial() }))
       .min(1)
-      .max(100_000),
+      .max(100_000)
+      .refine(eachOnce, TWICE),
   }),
   /** A pattern of names, kept; null: it is forgotten. */
   z.object({ kind: z.literal('name-pattern'), ...SavedPattern.shape, pattern: NamePattern.nullable() }),
@@ -157,7 +169,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     page: folder,
     spot: z.union([z.strictObject({ at: z.int().min(0) }), z.strictObject({ gallery: z.int().min(0) })]),
     ...GalleryView.shape,
-    itemIds: z.array(z.int()).min(1).max(2000),
+    itemIds: idsUpTo(2000),
   }),
   /** What must be seen of a picture; the placements that are to follow it. */
   z.object({
@@ -197,16 +209,16 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('merge'),
     groups: z
-      .array(z.object({ keeperId: z.int(), otherIds: z.array(z.int()).min(1).max(1000) }))
+      .array(z.object({ keeperId: z.int(), otherIds: idsUpTo(1000) }))
       .min(1)
       .max(5000),
   }),
-  z.object({ kind: z.literal('lighten'), itemIds: z.array(z.int()).min(1).max(500) }),
-  z.object({ kind: z.literal('convert'), itemIds: z.array(z.int()).min(1).max(500) }),
+  z.object({ kind: z.literal('lighten'), itemIds: idsUpTo(500) }),
+  z.object({ kind: z.literal('convert'), itemIds: idsUpTo(500) }),
   /** Without the place where they were taken; and with the ending of what they are. */
-  z.object({ kind: z.literal('offer'), itemIds: z.array(z.int()).min(1).max(200) }),
-  z.object({ kind: z.literal('kept'), itemIds: z.array(z.int()).min(1).max(500) }),
-  z.object({ kind: z.literal('without-place'), itemIds: z.array(z.int()).min(1).max(500) }),
+  z.object({ kind: z.literal('offer'), itemIds: idsUpTo(200) }),
+  z.object({ kind: z.literal('kept'), itemIds: idsUpTo(500) }),
+  z.object({ kind: z.literal('without-place'), itemIds: idsUpTo(500) }),
   z.object({ kind: z.literal('right-endings'), itemIds: ids }),
   /** Findings that are to be left alone; null: that are to be told again. Of items by their numbers. */
   z.object({

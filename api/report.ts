@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
 import { RELATIONS } from '../core/picture/alike.ts';
 import { CHECK_NAMES } from '../core/upkeep/checks.ts';
-import { USES } from '../core/reference/survey.ts';
+import { SHOWN_USES } from '../core/reference/survey.ts';
 
 const path = z.string().describe('Relative to the site, with "/", as on disk (not percent-encoded).');
 const line = z.int().min(1).describe('Line of the page, from 1.');
@@ -27,7 +27,7 @@ export const Report = z.object({
       width: z.int().positive().nullable().describe('Pixels after orientation; null when unknown.'),
       height: z.int().positive().nullable(),
       placements: z.int().min(0).describe('How many references of pages lead to it.'),
-      use: z.enum(USES),
+      use: z.enum(SHOWN_USES),
     }),
   ),
   unused: z.array(path),

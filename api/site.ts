@@ -26,6 +26,10 @@ export const SiteView = z.object({
   }),
   /** Whether files may be fetched from other servers. */
   fetching: z.boolean(),
+  /** Why it cannot be said now what nothing uses: the site is being read, or texts could not be read. */
+  useUnknown: z.enum(['reading', 'unread']).nullable(),
+  /** Changes that stopped half way: until they are settled, nothing else is changed. */
+  unsettled: z.array(z.object({ entryId: z.int(), title: z.string(), why: z.string() })),
   unreadable: z.array(z.object({ path: z.string(), why: z.string() })),
   person: PersonView,
   people: z.array(PersonView),
@@ -46,6 +50,13 @@ export const JobView = z.object({
 export type JobView = z.infer<typeof JobView>;
 
 export const ChoosePerson = z.object({ personId: z.int() });
+
+/** What becomes of a change that stopped half way: it is tried again, or left as the files stand. */
+export const SettleRequest = z.union([
+  z.strictObject({ how: z.literal('again') }),
+  z.strictObject({ how: z.literal('leave'), entryId: z.int() }),
+]);
+export const Settled = z.object({ told: z.array(z.string()) });
 
 export const ExportRequest = z.object({
   /** Item ids, or 'all' for every item on the site. */

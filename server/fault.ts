@@ -20,10 +20,13 @@ export class Fault extends Error {
 
 export type FaultCode =
   | 'no-site'
+  | 'data-folder'
   | 'outside'
   | 'not-found'
   | 'bad-request'
   | 'moved-on'
+  /** A change stopped half way; until it is settled, nothing else is changed. */
+  | 'unsettled'
   | 'clash'
   | 'stale-record'
   | 'refused-file'

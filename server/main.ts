@@ -48,7 +48,7 @@ async function main(): Promise<void> {
     keepPrivate: values['keep-private'],
     ...(people ? { people } : {}),
   });
-  for (const told of await site.ledger.recover()) say(`After an interrupted run: ${told}`);
+  for (const told of await site.settle()) say(`After an interrupted run: ${told}`);
 
   const hostnames =
     values.host === '127.0.0.1' ? ['127.0.0.1', 'localhost'] : [values.host, 'localhost', '127.0.0.1'];

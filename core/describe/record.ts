@@ -1,7 +1,7 @@
 import { KINDS, type Kind } from '../address/kinds.ts';
 import { folderOf, type SitePath } from '../address/path.ts';
 import type { NameFault } from '../address/name.ts';
-import type { Use } from '../reference/survey.ts';
+import type { ShownUse } from '../reference/survey.ts';
 import type { Words } from './fields.ts';
 
 export { KINDS };
@@ -23,7 +23,7 @@ export function needsAlt(item: { path: SitePath; kind: Kind }): boolean {
 export function careMarks(item: {
   path: SitePath;
   kind: Kind;
-  use: Use;
+  use: ShownUse;
   nameFaults: readonly NameFault[];
   words: Pick<Words, 'alt' | 'decorative' | 'title' | 'tags'>;
 }): CareMarks {

@@ -3,7 +3,7 @@ import { KINDS, type Kind } from '../address/kinds.ts';
 import { isWithin, type SitePath } from '../address/path.ts';
 import { isDay, TEXT_FIELD_KEYS, TEXT_FIELDS, type Words } from '../describe/fields.ts';
 import { careMarks, needsAlt } from '../describe/record.ts';
-import { USES, type Use } from '../reference/survey.ts';
+import { USES, type ShownUse, type Use } from '../reference/survey.ts';
 import { CHECKS, checksOf, ITEM_CHECKS, LINES, type ItemCheck, type Line } from '../upkeep/checks.ts';
 import { COLOUR_NAMES } from './colour.ts';
 
@@ -22,7 +22,7 @@ export interface Facts {
   addedAt: string;
   addedBy: string | null;
   owner: string | null;
-  use: Use;
+  use: ShownUse;
   nameFaults: readonly NameFault[];
   words: Words;
   /** Its tags, with everything else they are found under: other spellings, and the tags above them. */

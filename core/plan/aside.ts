@@ -1,6 +1,6 @@
 import { numberedName } from '../address/name.ts';
 import { baseName, clashKey, folderOf, joinPath, type SitePath } from '../address/path.ts';
-import type { Use } from '../reference/survey.ts';
+import type { ShownUse } from '../reference/survey.ts';
 import { emptyPlan, type Plan } from './plan.ts';
 
 export interface AsideItem {
@@ -9,7 +9,7 @@ export interface AsideItem {
   sha256: string;
   bytes: number;
   rowVersion: number;
-  use: Use;
+  use: ShownUse;
   /** Where its name is mentioned, for the warning. */
   mentions: { page: SitePath; line: number }[];
 }
@@ -27,6 +27,13 @@ export function planAside(items: readonly AsideItem[]): Plan {
       plan.clashes.push({
         path: item.path,
         why: 'It is placed on a page. Take it off the page first, or leave it out here.',
+      });
+      continue;
+    }
+    if (item.use === 'unknown') {
+      plan.clashes.push({
+        path: item.path,
+        why: 'Not every page can be read, so it is not known whether one shows it. Mend the pages that are listed as unread, or leave it out here.',
       });
       continue;
     }

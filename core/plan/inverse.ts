@@ -22,9 +22,9 @@ export function inverseFiles(files: readonly FileStep[]): FileStep[] {
           after: step.before,
         };
       case 'remove':
-        return { do: 'create', path: step.path, sha256: step.sha256 };
+        return { ...step, do: 'create' };
       case 'create':
-        return { do: 'remove', path: step.path, sha256: step.sha256 };
+        return { ...step, do: 'remove' };
       case 'make-folder':
         return { do: 'drop-folder', path: step.path };
       case 'drop-folder':

@@ -10,10 +10,10 @@ export type FileStep =
   | { do: 'move'; from: SitePath; to: SitePath; sha256: string }
   /** New bytes for a file; `before` null: there is none yet; `after` null: it is removed again. */
   | { do: 'write'; path: SitePath; before: string | null; after: string | null }
-  /** Off the site, into the content store. */
-  | { do: 'remove'; path: SitePath; sha256: string }
+  /** Off the site, into the content store. `mode`: the file's permissions, noted when it is applied. */
+  | { do: 'remove'; path: SitePath; sha256: string; mode?: number }
   /** From the content store onto the site. */
-  | { do: 'create'; path: SitePath; sha256: string }
+  | { do: 'create'; path: SitePath; sha256: string; mode?: number }
   | { do: 'make-folder'; path: SitePath }
   /** Only an empty one. */
   | { do: 'drop-folder'; path: SitePath };

@@ -7,6 +7,9 @@ import type { SiteMap } from './resolve.ts';
 
 export const USES = ['placed', 'mentioned', 'unused'] as const;
 export type Use = (typeof USES)[number];
+/** 'unknown': nothing that was read refers to it, and not all has been read. */
+export const SHOWN_USES = [...USES, 'unknown'] as const;
+export type ShownUse = (typeof SHOWN_USES)[number];
 
 /** One reference with where it leads: 'placed' on an item or other file, or broken. */
 export interface Placement extends Reference {

@@ -6,7 +6,7 @@ import type { Words } from '../describe/fields.ts';
 import { needsAlt } from '../describe/record.ts';
 import { ruleBreaks, type FolderRule } from '../intake/rules.ts';
 import type { ItemState } from '../plan/plan.ts';
-import type { Use } from '../reference/survey.ts';
+import type { ShownUse } from '../reference/survey.ts';
 import type { ItemCheck } from './checks.ts';
 
 /** What the checks of one item look at. */
@@ -22,7 +22,7 @@ export interface ItemStanding {
   duration: number | null;
   pages: number | null;
   unreadable: string | null;
-  use: Use;
+  use: ShownUse;
   nameFaults: readonly NameFault[];
   words: Words;
   /** Other items with the same bytes; and with other bytes, that show the same and are no sizes of it. */

@@ -1,6 +1,6 @@
 import type { Words } from '../describe/fields.ts';
 import { isWithin, type SitePath } from '../address/path.ts';
-import type { Use } from '../reference/survey.ts';
+import type { ShownUse } from '../reference/survey.ts';
 
 /** What decides which item of a group stays. */
 export interface KeeperFacts {
@@ -9,7 +9,7 @@ export interface KeeperFacts {
   bytes: number;
   width: number | null;
   height: number | null;
-  use: Use;
+  use: ShownUse;
   placements: number;
   nameFaults: readonly string[];
   addedAt: string;

@@ -58,10 +58,12 @@ export interface Services extends Omit<AppParts, 'fetching'> {
 
 const STATUS: Record<FaultCode, number> = {
   'no-site': 500,
+  'data-folder': 500,
   outside: 400,
   'not-found': 404,
   'bad-request': 400,
   'moved-on': 409,
+  unsettled: 409,
   clash: 409,
   'stale-record': 409,
   'refused-file': 422,

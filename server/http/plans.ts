@@ -1,4 +1,3 @@
-import type { z } from 'zod';
 import {
   ApplyRequest,
   NoteRequest,
@@ -21,37 +20,8 @@ import { LAYOUT_NAMES, type LayoutPart } from '../../core/reference/layout.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
 import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
 import { Fault } from '../fault.ts';
-import { proposeAddress, proposeMove, proposeNames } from '../ledger/addresses.ts';
-import { proposeAside, proposeCopies, proposeRestore } from '../ledger/files.ts';
-import { proposeDropFolders, proposeFolder, proposeNewFolder } from '../ledger/folders.ts';
-import { applyProposal, computed, LONG, type Progress, type Proposal } from '../ledger/proposal.ts';
-import { proposeEmbed } from '../ledger/embed.ts';
-import { proposeMerge } from '../ledger/merge.ts';
-import {
-  proposeJpegs,
-  proposeLighter,
-  proposeRightEndings,
-  proposeWithoutPlace,
-} from '../ledger/remedies.ts';
-import { proposeDismissal, proposeKeepingDays, proposeRedirects } from '../ledger/upkeep.ts';
-import { proposeFocal, proposeGallery, proposePlacing, proposePointing } from '../ledger/placements.ts';
-import { proposeOffered, proposeSizes } from '../ledger/sizes.ts';
-import { proposeReplace } from '../ledger/replace.ts';
-import { proposePageWords } from '../ledger/page-words.ts';
-import {
-  proposeAbove,
-  proposeCells,
-  proposeEdit,
-  proposeLayout,
-  proposeNamePattern,
-  proposeOwnField,
-  proposeRecords,
-  proposeRule,
-  proposeSpelling,
-  proposeTag,
-} from '../ledger/records.ts';
-import { proposeUndo } from '../ledger/undo.ts';
-import { proposeBringBack, proposeKept } from '../ledger/versions.ts';
+import { ENCODES, propose } from '../ledger/kinds.ts';
+import { applyProposal, computed, LONG } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, LARGE, readBody } from './body.ts';
@@ -102,99 +72,6 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
     if (!entry) throw new Fault('not-found', 'There is no such ledger entry.', 'Reload the Ledger.');
     ctx.body = planView(site, '', entry.plan);
   });
-}
-
-/** What takes its time also with a few items. */
-const ENCODES: ReadonlySet<string> = new Set(['lighten', 'offer', 'convert', 'without-place']);
-
-function propose(
-  site: Site,
-  request: z.output<typeof PlanRequest>,
-  personId: number,
-  progress?: Progress,
-): Promise<Proposal> {
-  switch (request.kind) {
-    case 'address':
-      return proposeAddress(site, request.itemId, request.folder, request.name);
-    case 'records':
-      return Promise.resolve(proposeRecords(site, request.itemIds, request));
-    case 'names':
-      return proposeNames(site, request.names, progress);
-    case 'embed':
-      return proposeEmbed(site, request.itemIds, request.as, progress);
-    case 'edit':
-      return Promise.resolve(proposeEdit(site, request.itemIds, request.field, request.edit));
-    case 'page-words':
-      return proposePageWords(site, request.places, progress);
-    case 'cells':
-      return Promise.resolve(proposeCells(site, request.cells));
-    case 'name-pattern':
-      return Promise.resolve(proposeNamePattern(site, request.name, request.pattern));
-    case 'own-field':
-      return Promise.resolve(proposeOwnField(site, request.name, request.field));
-    case 'move':
-      return proposeMove(site, request.itemIds, request.folder, progress);
-    case 'folder':
-      return proposeFolder(site, request.folder, request.to);
-    case 'tag':
-      return Promise.resolve(proposeTag(site, request.tag, request.to));
-    case 'tag-spelling':
-      return Promise.resolve(proposeSpelling(site, request.tag, request.spelling, request.drop));
-    case 'tag-above':
-      return Promise.resolve(proposeAbove(site, request.tag, request.above));
-    case 'copies':
-      return proposeCopies(site, request.itemIds, request.folder);
-    case 'new-folder':
-      return proposeNewFolder(site, request.folder);
-    case 'drop-folders':
-      return proposeDropFolders(site, request.folders);
-    case 'rule':
-      return Promise.resolve(proposeRule(site, request.folder, request.rule));
-    case 'repair':
-      return proposePointing(site, request.places);
-    case 'place':
-      return proposePlacing(site, request);
-    case 'sizes':
-      return proposeSizes(site, request.itemId);
-    case 'gallery':
-      return proposeGallery(site, request);
-    case 'focal':
-      return proposeFocal(site, request.itemId, request.focal, request.places);
-    case 'replace':
-      return proposeReplace(site, request, personId);
-    case 'layout':
-      return Promise.resolve(proposeLayout(site, request.layout));
-    case 'bring-back':
-      return proposeBringBack(site, request.itemId, request.entryId);
-    case 'merge':
-      return proposeMerge(site, request.groups);
-    case 'lighten':
-      return proposeLighter(site, request.itemIds, progress);
-    case 'offer':
-      return proposeOffered(site, request.itemIds, progress);
-    case 'convert':
-      return proposeJpegs(site, request.itemIds, progress);
-    case 'kept':
-      return proposeKept(site, request.itemIds, progress);
-    case 'without-place':
-      return proposeWithoutPlace(site, request.itemIds, progress);
-    case 'right-endings':
-      return proposeRightEndings(site, request.itemIds, progress);
-    case 'dismiss':
-      return Promise.resolve(
-        proposeDismissal(site, request.check, request.subjects, request.reason, personId),
-      );
-    case 'keeping-days':
-      return Promise.resolve(proposeKeepingDays(site, request.days));
-    case 'redirects':
-      return proposeRedirects(site, request.redirects);
-    case 'set-aside':
-      return proposeAside(site, request.itemIds, request.leavePlaced);
-    case 'restore':
-      return proposeRestore(site, request.itemIds, request.freeNames);
-    case 'undo':
-      return proposeUndo(site, request.entryId);
-  }
 }
 
 /** So many of each kind of change are shown; the others are counted. */

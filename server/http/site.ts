@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { ChoosePerson, type SiteView } from '../../api/site.ts';
+import { ChoosePerson, SettleRequest, type SiteView } from '../../api/site.ts';
 import { Fault } from '../fault.ts';
 import { signIn, type Route, type Services } from './app.ts';
 import { readBody } from './body.ts';
@@ -22,6 +22,8 @@ export function siteRoutes(router: Route, services: Services): void {
         entries: site.rows.count(),
       },
       fetching: services.fetching.allowed,
+      useUnknown: site.useUnknown ?? null,
+      unsettled: site.ledger.unsettled,
       unreadable: site.unreadable,
       person: ctx.state.person,
       people: site.people.all(),
@@ -35,6 +37,11 @@ export function siteRoutes(router: Route, services: Services): void {
     if (!person) throw new Fault('not-found', 'There is no such person.', 'Choose one of the list.');
     signIn(ctx, services, person);
     ctx.body = person;
+  });
+
+  router.post('/settle', async (ctx) => {
+    const request = await readBody(ctx, SettleRequest);
+    ctx.body = { told: await site.settle(request.how === 'leave' ? request.entryId : undefined) };
   });
 
   router.post('/scan', async (ctx) => {

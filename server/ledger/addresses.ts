@@ -19,6 +19,7 @@ import { breather, TOGETHER } from '../site/survey.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import {
+  currentHash,
   keep,
   itemsNow,
   needAllHere,
@@ -202,11 +203,23 @@ async function pagesLeadingTo(site: Site, paths: ReadonlySet<SitePath>): Promise
   return found;
 }
 
+/** Where another plan has changed the redirects since, this one's are added to them as they are now. */
+export async function followRedirects(site: Site, proposal: Proposal): Promise<void> {
+  const { plan, redirected } = proposal;
+  const index = plan.files.findIndex((step) => step.do === 'write' && step.path === REDIRECTS_FILE);
+  const step = plan.files[index];
+  if (!redirected || step?.do !== 'write') return;
+  if ((await currentHash(site, REDIRECTS_FILE)) === step.before) return;
+  plan.files.splice(index, 1);
+  await addRedirects(site, proposal, redirected);
+}
+
 export async function addRedirects(
   site: Site,
   proposal: Proposal,
   moves: ReadonlyMap<SitePath, SitePath>,
 ): Promise<void> {
+  proposal.redirected = moves;
   const facts = await site.folder.facts(REDIRECTS_FILE);
   const before = facts ? await site.folder.read(REDIRECTS_FILE) : undefined;
   let redirects;

@@ -1,16 +1,28 @@
-import { join } from 'node:path';
-import { clashKey, folderOf, type SitePath } from '../../core/address/path.ts';
-import type { FileStep, Plan, RecordStep } from '../../core/plan/plan.ts';
-import { placesBefore } from '../../core/plan/inverse.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import { inverseRecords } from '../../core/plan/inverse.ts';
+import type { Plan, RecordStep } from '../../core/plan/plan.ts';
 import { sameValue } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
-import { STAGE_PREFIX, type SiteFolder } from '../site/folder.ts';
+import type { SiteFolder } from '../site/folder.ts';
 import type { Act, ActFacts, Hands } from '../site/hands.ts';
 import type { Db } from '../store/database.ts';
 import type { Items } from '../store/items.ts';
-import { inLanes } from '../work/lanes.ts';
 import type { LedgerRows } from '../store/ledger.ts';
 import type { Settings } from '../store/settings.ts';
+import { Lock } from '../work/lock.ts';
+import { compareFiles } from './moved-on.ts';
+import {
+  backActs,
+  clearingActs,
+  crowdedMoves,
+  foldersNeeded,
+  stagingActs,
+  switchingActs,
+  touchedFolders,
+  unstagingActs,
+  type Doing,
+  type Marks,
+} from './switching.ts';
 
 export interface LedgerParts {
   db: Db;
@@ -22,9 +34,11 @@ export interface LedgerParts {
   now: () => string;
   /** What the last scan found of a file. */
   known: (path: SitePath) => { bytes: number; mtimeMs: number; sha256: string } | undefined;
+  /** Whether the content store has these bytes. */
+  isKept: (sha256: string) => boolean;
   /** SHA-256 of a file, off this thread. */
   hash: (file: string) => Promise<string>;
-  /** Called before each act on the disk or the database, with its name; tests end the process here. */
+  /** Called before each act on the disk or the database, with its name; tests end the process or fail it here. */
   onStep?: (name: string) => void;
 }
 
@@ -44,6 +58,13 @@ export interface Following {
   switched?: (() => void) | undefined;
 }
 
+/** A change that could be neither completed nor taken back. */
+export interface Unsettled {
+  entryId: number;
+  title: string;
+  why: string;
+}
+
 /** So many records are changed between two breaths of the server's thread; a plan with more goes on in slices. */
 const SLICE = 250;
 /** So many acts on files are done between two looks at whether it was stopped. */
@@ -53,30 +74,52 @@ const ACTS = 150;
  * Applies plans, all or nothing, safe against a crash at any point.
  *
  * 1. Every file is compared with the plan; the intent is written to the ledger ('staging').
- * 2. New bytes are written and synced beside their targets; what they replace gets a second name in the content store.
+ * 2. New bytes are written and synced beside their targets; what they replace is copied into the content store.
  * 3. The entry becomes 'switching': from here on it is completed, also after a crash.
- * 4. Files are renamed into place, then records are changed, in slices that count themselves when there are many,
- *    and the entry is 'done'. All changes of records come one after the other through here, so none comes between.
+ * 4. Each file is compared once more and renamed into place, never over another one. Then records are changed, in slices that
+ *    count themselves when there are many, and the entry is 'done'. All changes of records come one after the other through
+ *    here, so none comes between.
  *
- * At start, an entry in 'staging' is taken back and one in 'switching' is completed.
+ * What fails on the way is taken back at once. At start, an entry in 'staging' is taken back and one in 'switching' is
+ * completed, else taken back. What can be neither is told as unsettled; until it is, no other plan is applied.
  */
 export class Ledger {
-  private last: Promise<unknown> = Promise.resolve();
+  private readonly lock = new Lock();
+  private readonly open = new Map<number, Unsettled>();
 
   constructor(private readonly parts: LedgerParts) {}
+
+  /** Changes that could be neither completed nor taken back: until they are, nothing else is changed. */
+  get unsettled(): Unsettled[] {
+    return [...this.open.values()];
+  }
+
+  /** @throws Fault 'unsettled' */
+  refuseWhileUnsettled(): void {
+    const [first] = this.unsettled;
+    if (first)
+      throw new Fault(
+        'unsettled',
+        `Nothing can be changed now: “${first.title}” stopped half way. ${first.why}`,
+        'Remove the cause and choose “Try again”.',
+        this.unsettled,
+      );
+  }
 
   /**
    * Applies a plan. New bytes that it writes are at hand or in the content store.
    * @returns the ledger entry's id
-   * @throws Fault 'clash' | 'moved-on' | 'stale-record'; nothing has changed then
+   * @throws Fault 'clash' | 'moved-on' | 'stale-record' | 'disk-full' | 'forbidden'; nothing has changed then. 'unsettled': it
+   * stopped half way, or an earlier one has
    */
   apply(plan: Plan, personId: number, following: Following = {}): Promise<number> {
-    return this.alone(async () => {
+    return this.lock.run(async () => {
       const { db, rows } = this.parts;
+      this.refuseWhileUnsettled();
       if (plan.clashes.length > 0) {
         throw new Fault('clash', plan.clashes[0]!.why, 'Change the plan and try again.', plan.clashes);
       }
-      await this.refuseIfMovedOn(plan, following);
+      const marks = await this.compare(plan, following);
       this.refuseOtherSettings(plan);
       const now = this.parts.now();
       if (plan.files.length === 0 && plan.records.length <= SLICE) {
@@ -91,19 +134,102 @@ export class Ledger {
       }
       this.refuseStaleRecords(plan);
       const id = db.transaction(() => rows.begin(plan, personId, now, following.note))();
+      const made: string[] = [];
       try {
-        await this.stage(id, plan, following);
+        await this.stage(id, plan, made, following);
+        this.step('switching');
+        rows.setState(id, 'switching');
       } catch (error) {
-        await this.takeBack(id, plan);
-        throw diskFault(error);
+        await this.settle(id, plan, () => this.unstage(id, plan, made), error);
+        throw toldFault(error);
       }
-      this.step('switching');
-      rows.setState(id, 'switching');
-      await this.switchOver(id, plan, following);
-      following.switched?.();
-      await this.finish(id, plan, personId, now, following);
+      try {
+        await this.switchOver(id, plan, marks, following);
+        following.switched?.();
+        await this.finish(id, plan, personId, now, following);
+      } catch (error) {
+        await this.settle(id, plan, () => this.takeBack(id, plan, personId, made), error);
+        throw toldFault(error);
+      }
       return id;
     });
+  }
+
+  /** Completes or takes back what a crash or a failure left unfinished. Answers a sentence for each. */
+  recover(): Promise<string[]> {
+    return this.lock.run(async () => {
+      const told: string[] = [];
+      for (const { id, state, plan, personId, back } of this.parts.rows.unfinished()) {
+        this.open.delete(id);
+        if (state === 'staging') {
+          await this.tryTo(id, plan, () => this.unstage(id, plan));
+        } else {
+          const complete = async () => {
+            await this.switchOver(id, plan, new Map(), {});
+            await this.finish(id, plan, personId, this.parts.now(), {});
+          };
+          const takeBack = () => this.takeBack(id, plan, personId);
+          const ways = back ? [takeBack, complete] : [complete, takeBack];
+          await this.tryTo(id, plan, ...ways);
+        }
+        const unsettled = this.open.get(id);
+        const how = unsettled
+          ? `Not settled: ${unsettled.why}`
+          : this.parts.rows.stateOf(id) === 'done'
+            ? 'Completed'
+            : 'Taken back';
+        told.push(`${how}: ${plan.title}`);
+      }
+      return told;
+    });
+  }
+
+  /**
+   * Leaves the site as it stands after a change that can be neither completed nor taken back: the entry ends, and the next
+   * scan takes the files as they are.
+   */
+  leaveAsIs(entryId: number): Promise<void> {
+    return this.lock.run(() => {
+      const one = this.parts.rows.unfinished().find((entry) => entry.id === entryId);
+      if (!one || !this.open.has(entryId))
+        throw new Fault('not-found', 'This change is settled already.', 'Reload the page.');
+      this.parts.rows.leave(entryId);
+      this.open.delete(entryId);
+      return Promise.resolve();
+    });
+  }
+
+  /** Tries one way after the other to end an entry; when none leads to an end, it is unsettled. */
+  private async tryTo(id: number, plan: Plan, ...ways: (() => Promise<void>)[]): Promise<void> {
+    let first: unknown;
+    for (const way of ways) {
+      try {
+        return await way();
+      } catch (error) {
+        first ??= error;
+      }
+    }
+    this.keepOpen(id, plan, first);
+  }
+
+  /** Ends what failed: taken back, or unsettled. @throws Fault 'unsettled' */
+  private async settle(id: number, plan: Plan, back: () => Promise<void>, cause: unknown): Promise<void> {
+    try {
+      await back();
+    } catch (error) {
+      this.keepOpen(id, plan, error, cause);
+      this.refuseWhileUnsettled();
+    }
+  }
+
+  private keepOpen(id: number, plan: Plan, error: unknown, cause: unknown = error): void {
+    const why = [...new Set([cause, error].map(sentenceOf))].join(' ');
+    this.open.set(id, { entryId: id, title: plan.title, why });
+    try {
+      this.parts.rows.setUnsettled(id, why);
+    } catch {
+      // The database cannot be written to either: it is known here, and found again at the next start.
+    }
   }
 
   private changeRecords(steps: readonly RecordStep[], personId: number, now: string): void {
@@ -128,234 +254,115 @@ export class Ledger {
     }
   }
 
-  /** Completes or takes back what a crash left unfinished. Answers a sentence for each. */
-  recover(): Promise<string[]> {
-    return this.alone(async () => {
-      const told: string[] = [];
-      for (const entry of this.parts.rows.unfinished()) {
-        if (entry.state === 'staging') {
-          await this.takeBack(entry.id, entry.plan);
-          told.push(`Taken back: ${entry.plan.title}`);
-        } else {
-          await this.switchOver(entry.id, entry.plan, {});
-          await this.finish(entry.id, entry.plan, entry.personId, this.parts.now(), {});
-          told.push(`Completed: ${entry.plan.title}`);
-        }
-      }
-      return told;
-    });
-  }
-
-  private alone<Result>(work: () => Promise<Result>): Promise<Result> {
-    const result = this.last.then(work, work);
-    this.last = result.catch(() => undefined);
-    return result;
+  private refuseStaleRecords(plan: Plan): void {
+    const stale = this.parts.items.newerThan(plan.records);
+    if (stale !== undefined) throw this.parts.items.staleRecord(stale);
   }
 
   private step(name: string): void {
     this.parts.onStep?.(name);
   }
 
+  /** Compares the files with the plan; what they are known by and their permissions are noted. */
+  private async compare(plan: Plan, { progress, signal }: Following): Promise<Marks> {
+    const stand = await compareFiles(plan, {
+      folder: this.parts.folder,
+      known: this.parts.known,
+      hash: this.parts.hash,
+      facts: (acts) =>
+        this.act(
+          acts.map((act) => ({ name: '', act })),
+          'files compared',
+          { progress, signal },
+        ),
+      signal,
+    });
+    for (const step of plan.files)
+      if (step.do === 'remove') step.mode = stand.get(step.path)?.mode ?? step.mode;
+    return new Map([...stand].map(([path, { mark }]) => [path, mark]));
+  }
+
   /**
-   * Does acts on files, each under its name as a step; tests that end the process at a step need them one by one.
+   * Does acts, each under its name as a step; tests that end the process at a step need them one by one.
    * @param apart they do not hang together, and may be done in any order
    */
   private async act(
-    acts: readonly (readonly [name: string, act: Act])[],
+    doings: readonly Doing[],
     what = '',
     { progress, signal }: Following = {},
     apart = false,
   ): Promise<ActFacts[]> {
     const found: ActFacts[] = [];
     const together = this.parts.onStep ? 1 : ACTS;
-    for (let at = 0; at < acts.length; at += together) {
-      signal?.throwIfAborted();
-      if (what !== '') progress?.(at, acts.length, what);
-      const slice = acts.slice(at, at + together);
-      for (const [name] of slice) if (name !== '') this.step(name);
-      const some = slice.map(([, act]) => act);
+    let acts: Act[] = [];
+    const flush = async () => {
+      if (acts.length === 0) return;
       const { hands } = this.parts;
-      found.push(...(await (apart && together > 1 ? hands.doApart(some) : hands.do(some))));
+      found.push(...(await (apart && together > 1 ? hands.doApart(acts) : hands.do(acts))));
+      acts = [];
+    };
+    for (const [at, doing] of doings.entries()) {
+      signal?.throwIfAborted();
+      if (doing.name !== '') this.step(doing.name);
+      if ('act' in doing) acts.push(doing.act);
+      else {
+        // Everything before it is in place first.
+        await flush();
+        if ('make' in doing) await this.parts.folder.makeFolderFor(`${doing.make}/x`);
+        else await this.parts.folder.removeEmptyFolder(doing.drop);
+      }
+      if (acts.length < together && at < doings.length - 1) continue;
+      await flush();
+      if (what !== '') progress?.(at + 1, doings.length, what);
     }
     return found;
   }
 
-  private async refuseIfMovedOn(plan: Plan, { progress, signal }: Following): Promise<void> {
-    const { folder } = this.parts;
-    const moved: SitePath[] = [];
-    const standsAt = placesBefore(plan.files);
-    const leaving = new Set(standsAt.values());
-    const clashes = folder.clashFinder();
-    const expected: { path: SitePath; now: SitePath; sha256: string | null }[] = [];
-    for (const step of plan.files) {
-      signal?.throwIfAborted();
-      if (step.do === 'make-folder' || step.do === 'drop-folder') {
-        if ((await folder.stateOf(step.path)) !== (step.do === 'drop-folder' ? 'empty' : 'none'))
-          moved.push(step.path);
-        continue;
-      }
-      const path = step.do === 'move' ? step.from : step.path;
-      const now = step.do === 'write' ? (standsAt.get(path) ?? path) : path;
-      const sha256 = step.do === 'write' ? step.before : step.do === 'create' ? null : step.sha256;
-      expected.push({ path, now, sha256 });
-      const target = step.do === 'move' ? step.to : step.do === 'create' ? step.path : undefined;
-      if (target === undefined) continue;
-      const inTheWay = (await clashes(target)).filter((name) => !leaving.has(join(folderOf(target), name)));
-      if (inTheWay.length > 0) {
-        throw new Fault(
-          'clash',
-          `There is a file “${inTheWay[0]}” in “${folderOf(target) || 'the site’s root'}” already.`,
-          'Choose another name.',
-        );
-      }
-    }
-    const found = await this.act(
-      expected.map(({ now }) => ['', { do: 'facts', path: now }]),
-      'files compared',
-      { progress, signal },
-    );
-    const toHash: (typeof expected)[number][] = [];
-    for (const [at, one] of expected.entries()) {
-      const facts = found[at]!;
-      const known = this.parts.known(one.now);
-      if (one.sha256 === null || !facts) {
-        if ((one.sha256 === null) !== (facts === null)) moved.push(one.path);
-      } else if (
-        known &&
-        known.sha256 !== '' &&
-        known.bytes === facts.bytes &&
-        known.mtimeMs === facts.mtimeMs
-      ) {
-        // As the last scan found it: its size and time are still the same.
-        if (known.sha256 !== one.sha256) moved.push(one.path);
-      } else toHash.push(one);
-    }
-    await inLanes(toHash, async ({ path, now, sha256 }) => {
-      signal?.throwIfAborted();
-      if ((await this.parts.hash(await folder.locate(now))) !== sha256) moved.push(path);
-    });
-    if (moved.length > 0) {
-      throw new Fault(
-        'moved-on',
-        `The site has changed since this plan was made: ${moved
-          .slice(0, 3)
-          .map((path) => `“${path}”`)
-          .join(', ')}${moved.length > 3 ? ` and ${moved.length - 3} more` : ''}.`,
-        'Look at the plan again; it is computed anew.',
-        moved,
-      );
-    }
-  }
-
-  private refuseStaleRecords(plan: Plan): void {
-    const stale = this.parts.items.newerThan(plan.records);
-    if (stale !== undefined) throw this.parts.items.staleRecord(stale);
-  }
-
-  private async stage(id: number, plan: Plan, following: Following): Promise<void> {
+  private async stage(id: number, plan: Plan, made: string[], following: Following): Promise<void> {
     for (const one of foldersNeeded(plan)) {
       this.step(`folder ${one}`);
       await this.parts.folder.makeFolderFor(`${one}/x`);
     }
-    const standsAt = placesBefore(plan.files);
-    const acts: [string, Act][] = [];
+    const doings = stagingActs(id, plan, following.contents);
+    // When it fails, the content store is as it was.
+    for (const doing of doings)
+      if ('act' in doing && doing.act.do === 'keep' && !this.parts.isKept(doing.act.sha256))
+        made.push(doing.act.sha256);
+    const found = await this.act(doings, 'files made ready', following, true);
     const kept = new Set<string>();
-    for (const [index, step] of plan.files.entries()) {
-      const name = stageName(id, index);
-      if (step.do === 'write') {
-        const now = standsAt.get(step.path) ?? step.path;
-        if (step.before !== null) {
-          kept.add(step.before.slice(0, 2));
-          acts.push([`keep ${step.path}`, { do: 'keep', path: now, sha256: step.before }]);
-        }
-        if (step.after === null) continue;
-        const bytes = following.contents?.get(step.after);
-        const like = step.before === null ? {} : { like: now };
-        acts.push([
-          `stage ${step.path}`,
-          { do: 'stage', path: step.path, name, sha256: step.after, bytes, ...like },
-        ]);
-      } else if (step.do === 'create') {
-        const bytes = following.contents?.get(step.sha256);
-        acts.push([`stage ${step.path}`, { do: 'stage', path: step.path, name, sha256: step.sha256, bytes }]);
-      }
+    for (const [at, doing] of doings.entries()) {
+      const act = (doing as { act: Act }).act;
+      if (act.do === 'keep') kept.add(act.sha256.slice(0, 2));
+      if (act.do !== 'stage') continue;
+      const { bytes, mtimeMs } = found[at]!;
+      following.wrote?.(act.path, { bytes, mtimeMs });
     }
-    const found = await this.act(acts, 'files made ready', following, true);
-    await this.act([...kept].map((start) => ['', { do: 'sync-kept', start }]));
-    for (const [at, [, act]] of acts.entries())
-      if (act.do === 'stage') following.wrote?.(act.path, found[at]!);
+    await this.act([...kept].map((start) => ({ name: '', act: { do: 'sync-kept', start } })));
   }
 
-  /**
-   * Moves that stand in each other's way (a to b, b to c; or a and b exchanged) go aside first, all of them, before any is
-   * put in place. That this is done is kept: from then on an old place may hold another file already.
-   * @returns the indexes of those steps
-   */
-  private async clearTheWay(id: number, plan: Plan): Promise<ReadonlySet<number>> {
-    const moves = [...plan.files.entries()].flatMap(([index, step]) =>
-      step.do === 'move' ? [{ index, ...step }] : [],
-    );
-    const from = new Set(moves.map((step) => clashKey(step.from)));
-    const to = new Set(moves.map((step) => clashKey(step.to)));
-    const crowded = moves.filter((step) => from.has(clashKey(step.to)) || to.has(clashKey(step.from)));
-    if (crowded.length > 0 && !this.parts.rows.isCleared(id)) {
-      await this.act(
-        crowded.map(({ from, to, index }) => [
-          `aside ${from}`,
-          { do: 'aside', from, path: to, name: stageName(id, index) },
-        ]),
-      );
-      this.parts.rows.setCleared(id);
+  private async switchOver(id: number, plan: Plan, marks: Marks, { progress }: Following): Promise<void> {
+    const { folder, rows } = this.parts;
+    const crowded = crowdedMoves(plan);
+    if (crowded.size > 0 && !rows.isCleared(id)) {
+      await this.act(clearingActs(id, plan, crowded, marks));
+      // That this is done is kept: from then on an old place may hold another file already.
+      rows.setCleared(id);
     }
-    return new Set(crowded.map((step) => step.index));
-  }
-
-  /** Every step leaves the same result however often it is done. */
-  private async switchOver(id: number, plan: Plan, { progress }: Following): Promise<void> {
-    const { folder } = this.parts;
-    const touched = new Set<SitePath>();
-    const kept = new Set<string>();
-    const crowded = await this.clearTheWay(id, plan);
-    let acts: [string, Act][] = [];
-    for (const [index, step] of plan.files.entries()) {
-      const name = stageName(id, index);
-      const act = (act: Act) => acts.push([`switch ${index}`, act]);
-      touched.add(folderOf(step.do === 'move' ? step.from : step.path));
-      switch (step.do) {
-        case 'move':
-          touched.add(folderOf(step.to));
-          if (crowded.has(index)) act({ do: 'place', path: step.to, name });
-          else act({ do: 'move', from: step.from, to: step.to });
-          break;
-        case 'write':
-          if (step.after === null) act({ do: 'delete', path: step.path });
-          else act({ do: 'place', path: step.path, name });
-          break;
-        case 'create':
-          act({ do: 'place', path: step.path, name });
-          break;
-        case 'remove':
-          kept.add(step.sha256.slice(0, 2));
-          act({ do: 'adopt', path: step.path, sha256: step.sha256 });
-          break;
-        case 'make-folder':
-        case 'drop-folder':
-          // Everything before it is in place first.
-          await this.act(acts);
-          acts = [];
-          this.step(`switch ${index}`);
-          if (step.do === 'make-folder') await folder.makeFolderFor(`${step.path}/x`);
-          else await folder.removeEmptyFolder(step.path);
-      }
-    }
-    await this.act(acts, 'files put in place', { progress });
+    await this.act(switchingActs(id, plan, crowded, marks), 'files put in place', { progress });
     // Folders that the undone plan had made, the innermost first.
     if (plan.kind === 'undo')
       for (const one of [...plan.folders].reverse()) await folder.removeEmptyFolder(one);
     for (const one of plan.leaves ?? []) await folder.removeEmptyFolder(one);
+    await this.sync(plan);
+  }
+
+  private async sync(plan: Plan): Promise<void> {
+    const kept = new Set(
+      plan.files.flatMap((step) => (step.do === 'remove' ? [step.sha256.slice(0, 2)] : [])),
+    );
     await this.act([
-      ...[...touched].map((one): [string, Act] => ['', { do: 'sync', folder: one }]),
-      ...[...kept].map((start): [string, Act] => ['', { do: 'sync-kept', start }]),
+      ...touchedFolders(plan).map((folder): Doing => ({ name: '', act: { do: 'sync', folder } })),
+      ...[...kept].map((start): Doing => ({ name: '', act: { do: 'sync-kept', start } })),
     ]);
   }
 
@@ -367,92 +374,115 @@ export class Ledger {
     now: string,
     { progress }: Following,
   ): Promise<void> {
-    const { db, rows } = this.parts;
+    const { db, rows, items } = this.parts;
     const total = plan.records.length;
-    if (rows.recordsDone(id) === 0) this.parts.items.leavePaths(exchanged(plan));
-    for (let at = rows.recordsDone(id); total - at > SLICE; at += SLICE) {
-      this.step(`records ${at}`);
-      // Slices are not synced one by one: a power cut loses the latest, and the entry goes on from the last that is there.
-      db.pragma('synchronous = NORMAL');
-      db.transaction(() => {
-        this.changeRecords(plan.records.slice(at, at + SLICE), personId, now);
-        rows.setRecordsDone(id, at + SLICE);
-      })();
-      db.pragma('synchronous = FULL');
-      progress?.(at + SLICE, total, 'records changed');
-      await new Promise(setImmediate);
+    // Slices are not synced one by one: a power cut loses the latest, and the entry goes on from the last that is there.
+    const sliced = total - rows.recordsDone(id) > SLICE;
+    if (sliced) db.pragma('synchronous = NORMAL');
+    try {
+      for (let at = rows.recordsDone(id); total - at > SLICE; at += SLICE) {
+        this.step(`records ${at}`);
+        db.transaction(() => {
+          if (at === 0) items.leavePaths(exchanged(plan.records));
+          this.changeRecords(plan.records.slice(at, at + SLICE), personId, now);
+          rows.setRecordsDone(id, at + SLICE);
+        })();
+        progress?.(at + SLICE, total, 'records changed');
+        await new Promise(setImmediate);
+      }
+    } finally {
+      if (sliced) db.pragma('synchronous = FULL');
     }
     this.step('commit');
     db.transaction(() => {
-      this.changeRecords(plan.records.slice(rows.recordsDone(id)), personId, now);
+      const done = rows.recordsDone(id);
+      if (done === 0) items.leavePaths(exchanged(plan.records));
+      this.changeRecords(plan.records.slice(done), personId, now);
       this.changeSettings(plan, personId, now);
       rows.finish(id, plan);
     })();
     this.step('after');
   }
 
-  private async takeBack(id: number, plan: Plan): Promise<void> {
-    const { folder, rows } = this.parts;
-    const standsAt = placesBefore(plan.files);
-    await this.act(
-      [...plan.files.entries()].flatMap(([index, step]): [string, Act][] => {
-        if (step.do !== 'write' && step.do !== 'create') return [];
-        const unstage: Act = { do: 'unstage', path: step.path, name: stageName(id, index) };
-        if (step.do === 'create' || step.before === null) return [['', unstage]];
-        const path = standsAt.get(step.path) ?? step.path;
-        return [
-          ['', unstage],
-          ['', { do: 'unkeep', path, sha256: step.before }],
-        ];
-      }),
-    );
+  /** Ends an entry of which nothing has been put in place. */
+  private async unstage(id: number, plan: Plan, made: readonly string[] = []): Promise<void> {
+    await this.act(unstagingActs(id, plan));
+    await this.act(made.map((sha256) => ({ name: '', act: { do: 'unkeep', sha256 } })));
     if (plan.kind !== 'undo')
-      for (const one of [...plan.folders].reverse()) await folder.removeEmptyFolder(one);
-    rows.setState(id, 'taken-back');
+      for (const one of [...plan.folders].reverse()) await this.parts.folder.removeEmptyFolder(one);
+    this.parts.rows.setState(id, 'taken-back');
+  }
+
+  /** Takes back whatever of an entry has been done: files first, then records. */
+  private async takeBack(
+    id: number,
+    plan: Plan,
+    personId: number,
+    made: readonly string[] = [],
+  ): Promise<void> {
+    const { db, rows, folder, items } = this.parts;
+    rows.setBack(id);
+    const left = plan.kind === 'undo' ? plan.folders : [];
+    for (const one of [...left, ...[...(plan.leaves ?? [])].reverse()])
+      await folder.makeFolderFor(`${one}/x`);
+    await this.act(backActs(id, plan, crowdedMoves(plan)));
+    await this.sync(plan);
+    const done = plan.records.slice(0, rows.recordsDone(id));
+    db.transaction(() => {
+      if (done.length > 0) {
+        const steps = inverseRecords(done, (itemId) => items.need(itemId).rowVersion);
+        items.leavePaths(exchanged(steps));
+        this.changeRecords(steps, personId, this.parts.now());
+        rows.setRecordsDone(id, 0);
+      }
+    })();
+    await this.unstage(id, plan, made);
   }
 }
 
-/** Name of what the n-th step of an entry stages beside its place: on the same file system, so that the rename is atomic. */
-function stageName(id: number, index: number): string {
-  return `${STAGE_PREFIX}${id}-${index}`;
-}
-
 /** Items whose path becomes another one's in the same plan: no two may have it at any moment. */
-function exchanged(plan: Plan): number[] {
-  const wanted = new Set(plan.records.map((step) => step.after.path));
-  return plan.records
+function exchanged(steps: readonly RecordStep[]): number[] {
+  const wanted = new Set(steps.map((step) => step.after.path));
+  return steps
     .filter((step) => step.before.path !== step.after.path && wanted.has(step.before.path))
     .filter((step) => step.before.path !== undefined)
     .map((step) => step.itemId);
 }
 
-/** Folders that must be there before the steps can be staged: those of every target. */
-function foldersNeeded(plan: Plan): SitePath[] {
-  const folders = plan.files.flatMap((step) =>
-    step.do === 'make-folder' || step.do === 'drop-folder' ? [] : [folderOf(targetOf(step))],
-  );
-  return [...new Set(folders)].filter((folder) => folder !== '');
+/** What went wrong, as one sentence. */
+function sentenceOf(error: unknown): string {
+  if (error instanceof Fault) return error.message;
+  const cause = systemCause(error);
+  if (cause) return cause.message;
+  const { code, message } = error as NodeJS.ErrnoException;
+  return `The system said: ${code ?? message}.`;
 }
 
-function targetOf(step: FileStep): SitePath {
-  return step.do === 'move' ? step.to : step.path;
+/** A failure of the system as a sentence for the person, who may know now that all is as before. */
+function toldFault(error: unknown): unknown {
+  const cause = systemCause(error);
+  return cause ? new Fault(cause.code, `${cause.message} Nothing was changed.`, cause.remedy) : error;
 }
 
-function diskFault(error: unknown): unknown {
-  const code = (error as NodeJS.ErrnoException).code;
-  if (code === 'ENOSPC' || code === 'EDQUOT') {
-    return new Fault(
-      'disk-full',
-      'The disk is full, so nothing was changed.',
-      'Free some space and apply the plan again.',
-    );
-  }
-  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS') {
-    return new Fault(
-      'forbidden',
-      'The site’s folder cannot be written to, so nothing was changed.',
-      'Give the server’s user the right to write there.',
-    );
-  }
-  return error;
+function systemCause(error: unknown): Pick<Fault, 'code' | 'message' | 'remedy'> | undefined {
+  const code = (error as NodeJS.ErrnoException).code ?? '';
+  if (['ENOSPC', 'EDQUOT', 'SQLITE_FULL'].includes(code))
+    return {
+      code: 'disk-full',
+      message: 'The disk is full.',
+      remedy: 'Free some space and apply the plan again.',
+    };
+  if (['EACCES', 'EPERM', 'EROFS'].includes(code))
+    return {
+      code: 'forbidden',
+      message: 'A folder of the site cannot be written to.',
+      remedy: 'Give the server’s user the right to write there.',
+    };
+  if (code.startsWith('SQLITE_READONLY') || code.startsWith('SQLITE_IOERR') || code === 'SQLITE_CANTOPEN')
+    return {
+      code: 'forbidden',
+      message: 'The database in the data folder cannot be written to.',
+      remedy: 'Give the server’s user the right to write there, and check the disk.',
+    };
+  return undefined;
 }

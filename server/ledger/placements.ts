@@ -35,7 +35,8 @@ export async function proposePointing(
 ): Promise<Proposal> {
   await site.scan();
   const plan = emptyPlan(kind, '');
-  const proposal: Proposal = { plan, contents: new Map() };
+  const reads = [...new Set(pointings.map((one) => one.path))];
+  const proposal: Proposal = { plan, contents: new Map(), reads };
   const byPage = new Map<SitePath, Map<number, SitePath>>();
   for (const { page, start, path } of pointings) {
     if (!site.siteMap.has(path))
@@ -88,7 +89,7 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
       );
     return proposal;
   }
-  const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map() };
+  const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map(), reads: [item.path] };
   const placed = await placedItem(site, proposal, item, request);
   const style = styleOf(site, page);
   const edit: PageEdit =
@@ -186,7 +187,8 @@ export async function proposeGallery(site: Site, request: GalleryRequest): Promi
       'There is no picture for this gallery.',
       'Choose a folder, a tag or items with pictures.',
     );
-  const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map() };
+  const reads = items.map((item) => item.path);
+  const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map(), reads };
   const pictures: GalleryPicture[] = [];
   for (const item of items) {
     const small = await smallPicture(site, proposal, item, request);

@@ -10,6 +10,8 @@ import type { Site } from '../site/site.ts';
 import type { FileFacts } from '../site/survey.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { Following } from './ledger.ts';
+import { followRedirects } from './addresses.ts';
+import { refuseIfRestsChanged, type Rests } from './rests.ts';
 
 /** Tells how far a computation is; throws when it has been stopped. */
 export interface Progress {
@@ -51,6 +53,12 @@ export interface Proposal {
   copies?: { path: SitePath; of: Item }[];
   /** Files at the door that it brings in: they leave the list when it is applied. */
   ends?: number[];
+  /** What it was computed from beside its own files (see rests.ts). */
+  rests?: Rests;
+  /** Other files that it was computed from, and that must be as they were: what it places on pages. */
+  reads?: SitePath[];
+  /** Which addresses its redirects lead on from: where other plans have added theirs meanwhile, these are added to them. */
+  redirected?: ReadonlyMap<SitePath, SitePath>;
 }
 
 /** A plan with more steps is shown as running work, and can be stopped. */
@@ -78,11 +86,26 @@ export async function applyProposal(
   });
 }
 
-async function applyNow(
+/** Changes of records alone pass between scans; changes of files come one at a time, and each sees the site as it is. */
+function applyNow(site: Site, proposal: Proposal, personId: number, following: Following): Promise<number> {
+  const { plan } = proposal;
+  if (plan.files.length === 0 && !plan.settings?.some((step) => step.room === 'layout'))
+    return site.ledger.apply(plan, personId, following);
+  return site.alone(async (scan) => {
+    site.ledger.refuseWhileUnsettled();
+    await scan();
+    refuseIfRestsChanged(site, proposal);
+    await followRedirects(site, proposal);
+    return applyAlone(site, proposal, personId, following, scan);
+  });
+}
+
+async function applyAlone(
   site: Site,
   { plan, contents, readings, copies = [], ends = [] }: Proposal,
   personId: number,
   following: Following,
+  scan: (after?: Promise<unknown>) => Promise<unknown>,
 ): Promise<number> {
   for (const { of } of copies) await site.blobs.putCopy(await site.folder.locate(of.path), of.sha256);
   const made = site.db.transaction(() =>
@@ -105,9 +128,8 @@ async function applyNow(
       wrote: (path, facts) => wrote.set(path, facts),
       // While the records are changed here, the workers look at the site as it now is; it is stored when both are done.
       switched: () => {
-        if (plan.files.length === 0) return;
         site.follow(plan.files, pagesWritten(site, plan, wrote, readings));
-        if (plan.files.every((step) => step.do !== 'create')) scanned = site.scan(false, applied);
+        if (plan.files.every((step) => step.do !== 'create')) scanned = scan(applied);
       },
     },
   );
@@ -115,14 +137,17 @@ async function applyNow(
   try {
     id = await applied;
   } catch (error) {
-    site.items.removeAbsent(made.map((one) => one.id));
-    throw error;
-  } finally {
+    if (site.ledger.unsettled.length === 0) site.items.removeAbsent(made.map((one) => one.id));
+    // Files may have been put in place and taken back.
     await scanned;
+    await scan();
+    throw error;
   }
+  await scanned;
   const relaid = plan.settings?.some((step) => step.room === 'layout');
-  if (relaid) site.relaid();
-  if (relaid || (plan.files.length > 0 && !scanned)) await site.scan();
+  // Every address may lead elsewhere now, and other files are pages and items.
+  if (relaid) site.disconnect();
+  if (relaid || (plan.files.length > 0 && !scanned)) await scan();
   for (const { of } of copies) await dropIdle(site, of.sha256);
   for (const arrival of ends) {
     const row = site.arrivals.get(arrival);

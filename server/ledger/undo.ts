@@ -59,6 +59,7 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
     original.files.flatMap((step) => (step.do === 'move' ? [[step.to, step.from] as const] : [])),
   );
   const files = inverseFiles(original.files);
+  proposal.redirected = moves;
   const standsAt = placesBefore(files);
   const changedSince: SitePath[] = [];
   for (const step of files) {
@@ -88,6 +89,8 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
     );
     return {
       contents: again.contents,
+      readings: again.readings,
+      redirected: again.redirected,
       plan: {
         ...again.plan,
         kind: 'undo',

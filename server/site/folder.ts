@@ -18,6 +18,8 @@ import { Fault } from '../fault.ts';
 
 /** Start of the names of files that we stage beside their targets; never scanned, never served. */
 export const STAGE_PREFIX = '.iconomos-stage-';
+/** The same for what is staged to take a change back. */
+export const BACK_PREFIX = `${STAGE_PREFIX}back-`;
 
 /**
  * The site's folder on disk. Every path that reads or writes inside it goes through here: nothing outside the

@@ -1,6 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import {
   chmodSync,
+  chownSync,
   closeSync,
   constants,
   copyFileSync,
@@ -10,25 +11,24 @@ import {
   lstatSync,
   mkdirSync,
   openSync,
-  readFileSync,
+  readSync,
   renameSync,
   statSync,
   unlinkSync,
   writeSync,
+  type BigIntStats,
   type Stats,
 } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
 import type { SitePath } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
-import { absoluteIn, STAGE_PREFIX, throughLink } from './folder.ts';
+import { absoluteIn, BACK_PREFIX, STAGE_PREFIX, throughLink } from './folder.ts';
 import type { Act, ActFacts, Done, HandsData } from './hands.ts';
 
 /** Does the ledger's acts on files, on a thread of its own. */
 const { root, blobs, arrivals } = workerData as HandsData;
 
-/** Kept content up to this size is checked against its hash before it is used; above, copying need not read it. */
-const CHECKED = 64e6;
 /** A file system that makes no hard links between these places. */
 const NO_LINK = new Set(['EXDEV', 'EPERM', 'EMLINK', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EACCES']);
 
@@ -52,6 +52,56 @@ function lstat(absolute: string): Stats | undefined {
   return lstatSync(absolute, { throwIfNoEntry: false });
 }
 
+/** Changes with every change of a file's bytes, and when another file takes its place. */
+function markOf(file: string): string | undefined {
+  const found = lstatSync(file, { bigint: true, throwIfNoEntry: false });
+  return found && markIn(found);
+}
+function markIn(found: BigIntStats): string {
+  return [found.dev, found.ino, found.size, found.mtimeNs, found.ctimeNs].join(' ');
+}
+function sameFile(one: string, other: string): boolean {
+  const [a, b] = [one, other].map((file) => lstatSync(file, { bigint: true, throwIfNoEntry: false }));
+  return a !== undefined && b !== undefined && a.ino === b.ino && a.dev === b.dev;
+}
+
+function hashOf(file: string): string {
+  const hash = createHash('sha256');
+  const buffer = Buffer.allocUnsafe(1 << 20);
+  const handle = openSync(file, 'r');
+  try {
+    for (let read = readSync(handle, buffer); read > 0; read = readSync(handle, buffer))
+      hash.update(buffer.subarray(0, read));
+  } finally {
+    closeSync(handle);
+  }
+  return hash.digest('hex');
+}
+
+/** True when a regular file with these bytes stands there. */
+function holds(file: string, sha256: string, mark?: string): boolean {
+  const found = lstat(file);
+  if (!found?.isFile()) return false;
+  return (mark !== undefined && markOf(file) === mark) || hashOf(file) === sha256;
+}
+
+function changed(path: SitePath): Fault {
+  return new Fault(
+    'moved-on',
+    `“${path}” was changed by another program while this change was being made.`,
+    'Look at the plan again; it is computed anew.',
+    [path],
+  );
+}
+function taken(path: SitePath): Fault {
+  return new Fault(
+    'moved-on',
+    `Another program has put a file at “${path}” while this change was being made.`,
+    'Choose another name, or move that file away.',
+    [path],
+  );
+}
+
 function synced(path: string, flags: string, write?: (file: number) => void): void {
   const file = openSync(path, flags);
   try {
@@ -68,93 +118,269 @@ function copySynced(from: string, to: string): void {
   copyFileSync(from, to, constants.COPYFILE_EXCL | constants.COPYFILE_FICLONE);
   synced(to, 'r+');
 }
-/** Also from one file system to another. */
-function move(from: string, to: string, beside: string): void {
-  try {
-    renameSync(from, to);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'EXDEV') throw error;
-    copySynced(from, beside);
-    renameSync(beside, to);
-    unlinkSync(from);
-  }
-}
 
 /** Where a copy waits until it is whole. */
 function part(to: string): string {
   return join(dirname(to), `${STAGE_PREFIX}part-${randomUUID()}`);
 }
 
+/**
+ * Gives a file another name where nothing is; also from one file system to another.
+ * @throws the system's error EEXIST when something is there
+ */
+function rename(from: string, to: string): void {
+  try {
+    linkSync(from, to);
+  } catch (error) {
+    const { code = '' } = error as NodeJS.ErrnoException;
+    // On a file system that ignores case, both names may be one entry.
+    if (code === 'EEXIST' && sameFile(from, to) && statSync(from).nlink === 1) return renameSync(from, to);
+    if (!NO_LINK.has(code)) throw error;
+    if (lstat(to)) throw Object.assign(new Error(`EEXIST: ${to}`), { code: 'EEXIST' });
+    if (code !== 'EXDEV') return renameSync(from, to);
+    const copy = part(to);
+    copySynced(from, copy);
+    try {
+      rename(copy, to);
+    } catch (failed) {
+      unlinkSync(copy);
+      throw failed;
+    }
+  }
+  unlinkSync(from);
+}
+
+/** A file goes from one place to another, unless it is there already. */
+function bring(
+  from: string,
+  to: string,
+  expected: { sha256: string; mark?: string | undefined },
+  path: SitePath,
+  target: SitePath,
+): void {
+  const { sha256, mark } = expected;
+  const [here, there] = [lstat(from), lstat(to)];
+  if (!here) {
+    if (!holds(to, sha256)) throw changed(path);
+    return;
+  }
+  if (there) {
+    // A crash came between the new name and the end of the old one.
+    if (sameFile(from, to) && here.nlink > 1) return unlinkSync(from);
+    if (!sameFile(from, to)) {
+      // Done already, and somebody has put a new file at the old place since.
+      if (!holds(from, sha256) && holds(to, sha256)) return;
+      throw taken(target);
+    }
+  }
+  if (!holds(from, sha256, mark)) throw changed(path);
+  try {
+    rename(from, to);
+  } catch (error) {
+    throw (error as NodeJS.ErrnoException).code === 'EEXIST' ? taken(target) : error;
+  }
+}
+
 function blob(sha256: string): string {
   return join(blobs, sha256.slice(0, 2), sha256);
 }
 
-/**
- * The file gets a second name in the content store: nothing is copied. When it is replaced, its bytes stay there under that
- * name alone.
- */
+/** The content store gets a copy of its own: nobody who has the file open can write to it. */
 function keep(path: SitePath, sha256: string): void {
   const to = blob(sha256);
   if (existsSync(to)) return;
   const file = locate(path);
   mkdirSync(dirname(to), { recursive: true });
-  synced(file, 'r');
-  // With other names already, its bytes could be changed under one of those.
-  if (lstatSync(file).nlink > 1) return keepCopy(file, to);
-  try {
-    linkSync(file, to);
-  } catch (error) {
-    // Another file with the same bytes was kept meanwhile.
-    if ((error as NodeJS.ErrnoException).code === 'EEXIST') return;
-    if (!NO_LINK.has((error as NodeJS.ErrnoException).code ?? '')) throw error;
-    keepCopy(file, to);
+  const copy = join(arrivals, randomUUID());
+  copySynced(file, copy);
+  if (hashOf(copy) !== sha256) {
+    unlinkSync(copy);
+    throw changed(path);
   }
-}
-function keepCopy(file: string, to: string): void {
-  const part = join(arrivals, randomUUID());
-  copySynced(file, part);
-  renameSync(part, to);
-}
-function unkeep(path: SitePath, sha256: string): void {
-  const kept = lstat(blob(sha256));
-  const own = lstat(locate(path));
-  if (kept && own && kept.ino === own.ino && kept.dev === own.dev) unlinkSync(blob(sha256));
+  renameSync(copy, to);
 }
 
 function stage(act: Extract<Act, { do: 'stage' }>): ActFacts {
   const to = beside(act.path, act.name);
-  const kept = blob(act.sha256);
-  let bytes = act.bytes;
-  if (!bytes && statSync(kept).size <= CHECKED) {
-    bytes = readFileSync(kept);
-    if (createHash('sha256').update(bytes).digest('hex') !== act.sha256)
-      throw new Fault(
-        'refused-file',
-        `The kept copy of “${act.path}” is damaged: its bytes are not what they were.`,
-        'Bring the file back from a backup of the site.',
-      );
+  if (existsSync(to)) {
+    if (holds(to, act.sha256)) return factsOf(to);
+    // Left half written by a crash, while a change was taken back.
+    if (act.name.startsWith(BACK_PREFIX)) unlinkSync(to);
   }
-  if (bytes) synced(to, 'wx', (file) => writeAll(file, bytes));
-  else copySynced(kept, to);
-  chmodSync(to, act.like === undefined ? 0o644 : statSync(locate(act.like)).mode & 0o7777);
-  const { size, mtimeMs } = lstatSync(to);
-  return { bytes: size, mtimeMs };
+  const kept = blob(act.sha256);
+  if (act.bytes) synced(to, 'wx', (file) => writeAll(file, act.bytes!));
+  else {
+    if (!existsSync(kept)) throw damaged(act.path, 'is not there any more');
+    copySynced(kept, to);
+    if (hashOf(to) !== act.sha256) {
+      unlinkSync(to);
+      throw damaged(act.path, 'is damaged: its bytes are not what they were');
+    }
+  }
+  const like = act.like === undefined ? undefined : lstat(locate(act.like));
+  chmodSync(to, (like?.mode ?? act.mode ?? 0o644) & 0o7777);
+  const own = lstat(to)!;
+  if (like && (like.uid !== own.uid || like.gid !== own.gid)) giveTo(to, like);
+  return factsOf(to);
+}
+/** A new file belongs to the server's user; only where that may give it away, it keeps its owner. */
+function giveTo(file: string, { uid, gid, mode }: Stats): void {
+  try {
+    chownSync(file, uid, gid);
+    chmodSync(file, mode & 0o7777);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EPERM') throw error;
+  }
+}
+function damaged(path: SitePath, how: string): Fault {
+  return new Fault(
+    'refused-file',
+    `The kept copy of “${path}” ${how}.`,
+    'Bring the file back from a backup of the site.',
+  );
 }
 function beside(path: SitePath, name: string): string {
   return join(dirname(locate(path)), name);
 }
+function factsOf(file: string): ActFacts {
+  const found = lstatSync(file, { bigint: true, throwIfNoEntry: false });
+  if (!found?.isFile()) return null;
+  const { mtimeMs, mode } = lstatSync(file);
+  return { bytes: Number(found.size), mtimeMs, mark: markIn(found), mode: mode & 0o7777 };
+}
+
+function place({ path, name, before, after, mark }: Extract<Act, { do: 'place' }>): void {
+  const staged = beside(path, name);
+  const file = locate(path);
+  const was = `${staged}-was`;
+  if (existsSync(was)) {
+    // A crash came before its end. The bytes are kept; what somebody has written to it since is not.
+    if (!sameFile(was, file) && !holds(was, before ?? '')) throw changed(path);
+    unlinkSync(was);
+  }
+  if (!existsSync(staged)) {
+    if (!holds(file, after)) throw changed(path);
+    return;
+  }
+  if (before === null) return bring(staged, file, { sha256: after, mark: markOf(staged) }, path, path);
+  if (!holds(file, before, mark)) {
+    if (!holds(file, after)) throw changed(path);
+    return unlinkSync(staged);
+  }
+  // What is replaced keeps a name until it is sure that nobody has written to it meanwhile.
+  const { size, mtimeNs, ino } = lstatSync(file, { bigint: true });
+  let kept = true;
+  try {
+    linkSync(file, was);
+  } catch (error) {
+    if (!NO_LINK.has((error as NodeJS.ErrnoException).code ?? '')) throw error;
+    kept = false;
+  }
+  renameSync(staged, file);
+  if (!kept) return;
+  const last = lstatSync(was, { bigint: true });
+  if (last.ino === ino && last.size === size && last.mtimeNs === mtimeNs) return unlinkSync(was);
+  renameSync(file, staged);
+  rename(was, file);
+  throw changed(path);
+}
+
+function adopt({ path, sha256, mark }: Extract<Act, { do: 'adopt' }>): void {
+  const file = locate(path);
+  const to = blob(sha256);
+  const there = lstat(file);
+  if (!there) {
+    if (!existsSync(to)) throw changed(path);
+    return;
+  }
+  if (!holds(file, sha256, mark)) throw changed(path);
+  mkdirSync(dirname(to), { recursive: true });
+  if (existsSync(to)) {
+    // The last copy of these bytes: it must be what it is called.
+    if (hashOf(to) !== sha256) {
+      renameSync(to, join(arrivals, `damaged-${randomUUID()}`));
+      return adopt({ do: 'adopt', path, sha256, mark });
+    }
+    return unlinkSync(file);
+  }
+  // Under another name, its bytes could still be changed.
+  if (there.nlink > 1) {
+    keep(path, sha256);
+    return unlinkSync(file);
+  }
+  try {
+    renameSync(file, to);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EXDEV') throw error;
+    keep(path, sha256);
+    unlinkSync(file);
+  }
+}
+
+/** Brings kept bytes back to a place; `before`: what our own step has put there, null: nothing. */
+function restore(path: SitePath, name: string, before: string | null, after: string, mode?: number): void {
+  stage({ do: 'stage', path, name, sha256: after, mode, ...(before === null ? {} : { like: path }) });
+  place({ do: 'place', path, name, before, after });
+}
+
+function takeBack({ step, staged, back, aside, movedFrom }: Extract<Act, { do: 'back' }>): void {
+  if (step.do === 'move') return aside ? clearAgain(step, staged) : moveBack(step);
+  const file = locate(step.path);
+  const there = lstat(file);
+  if (step.do === 'remove') {
+    if (!there) restore(step.path, back, null, step.sha256, step.mode);
+    return;
+  }
+  const [before, after] = step.do === 'create' ? [null, step.sha256] : [step.before, step.after];
+  const waiting = beside(step.path, staged);
+  if (existsSync(waiting)) {
+    // Not done; or only its first half.
+    if (before === null && there && sameFile(waiting, file)) unlinkSync(file);
+    return;
+  }
+  if (before === null) {
+    if (there && after !== null && holds(file, after)) unlinkSync(file);
+  } else if (after === null) {
+    if (!there) restore(step.path, back, null, before);
+  } else if (!there) {
+    if (movedFrom === undefined || !lstat(locate(movedFrom))) throw changed(step.path);
+  } else if (holds(file, after)) restore(step.path, back, after, before);
+  else if (!holds(file, before)) throw changed(step.path);
+}
+function moveBack(step: { from: SitePath; to: SitePath; sha256: string }): void {
+  const [from, to] = [locate(step.from), locate(step.to)];
+  if (!lstat(to)) return;
+  const old = lstat(from);
+  if (!old) rename(to, from);
+  else if (sameFile(from, to)) {
+    if (old.nlink > 1) unlinkSync(to);
+  } else if (holds(to, step.sha256) && !holds(from, step.sha256)) throw taken(step.from);
+}
+function clearAgain(step: { to: SitePath; sha256: string }, staged: string): void {
+  const aside = beside(step.to, staged);
+  const file = locate(step.to);
+  if (existsSync(aside)) {
+    if (lstat(file) && sameFile(aside, file)) unlinkSync(file);
+  } else if (holds(file, step.sha256)) rename(file, aside);
+}
+function giveBack({ path, name, to }: Extract<Act, { do: 'return' }>): void {
+  const aside = beside(path, name);
+  const file = locate(to);
+  if (!existsSync(aside)) return;
+  if (!lstat(file)) rename(aside, file);
+  else if (sameFile(aside, file)) unlinkSync(aside);
+  else throw taken(to);
+}
 
 function done(act: Act): ActFacts {
   switch (act.do) {
-    case 'facts': {
-      const found = lstat(locate(act.path));
-      return found?.isFile() ? { bytes: found.size, mtimeMs: found.mtimeMs } : null;
-    }
+    case 'facts':
+      return factsOf(locate(act.path));
     case 'keep':
       keep(act.path, act.sha256);
       break;
     case 'unkeep':
-      unkeep(act.path, act.sha256);
+      if (existsSync(blob(act.sha256))) unlinkSync(blob(act.sha256));
       break;
     case 'stage':
       return stage(act);
@@ -163,37 +389,31 @@ function done(act: Act): ActFacts {
       if (existsSync(staged)) unlinkSync(staged);
       break;
     }
-    case 'place': {
-      const staged = beside(act.path, act.name);
-      if (existsSync(staged)) renameSync(staged, locate(act.path));
+    case 'place':
+      place(act);
       break;
-    }
-    case 'aside': {
-      const from = locate(act.from);
-      const to = beside(act.path, act.name);
-      if (existsSync(from) && !existsSync(to)) move(from, to, part(to));
+    case 'aside':
+      bring(locate(act.from), beside(act.path, act.name), act, act.from, act.path);
       break;
-    }
-    case 'move': {
-      const from = locate(act.from);
-      const to = locate(act.to);
-      if (existsSync(from)) move(from, to, part(to));
+    case 'back':
+      takeBack(act);
       break;
-    }
+    case 'return':
+      giveBack(act);
+      break;
+    case 'move':
+      bring(locate(act.from), locate(act.to), act, act.from, act.to);
+      break;
     case 'delete': {
       const file = locate(act.path);
-      if (existsSync(file)) unlinkSync(file);
+      if (!lstat(file)) break;
+      if (!holds(file, act.sha256, act.mark)) throw changed(act.path);
+      unlinkSync(file);
       break;
     }
-    case 'adopt': {
-      const file = locate(act.path);
-      if (!existsSync(file)) break;
-      const to = blob(act.sha256);
-      mkdirSync(dirname(to), { recursive: true });
-      if (existsSync(to)) unlinkSync(file);
-      else move(file, to, join(arrivals, randomUUID()));
+    case 'adopt':
+      adopt(act);
       break;
-    }
     case 'sync': {
       const folder = act.folder === '' ? root : locate(act.folder);
       if (existsSync(folder)) synced(folder, 'r');
@@ -217,7 +437,15 @@ parentPort!.on('message', ({ id, acts }: { id: number; acts: Act[] }) => {
   } catch (error) {
     answer =
       error instanceof Fault
-        ? { id, fault: { code: error.code, message: error.message, remedy: error.remedy } }
+        ? {
+            id,
+            fault: {
+              code: error.code,
+              message: error.message,
+              remedy: error.remedy,
+              details: error.details,
+            },
+          }
         : { id, error: (error as Error).message, code: (error as NodeJS.ErrnoException).code };
   }
   parentPort!.postMessage(answer);

@@ -1,20 +1,28 @@
 import { Worker } from 'node:worker_threads';
 import type { SitePath } from '../../core/address/path.ts';
+import type { FileStep } from '../../core/plan/plan.ts';
 import { builtFile } from '../built.ts';
 import { Fault, type FaultCode } from '../fault.ts';
 
 /**
- * One act on the site's files. Each leaves the same result however often it is done. A staged file lies beside the place it
- * is for, under a name of ours.
+ * One act on the site's files. Each leaves the same result however often it is done, and none ever overwrites or removes
+ * bytes other than those it names: a file that is not as expected ends the act with a Fault 'moved-on'. A staged file lies
+ * beside the place it is for, under a name of ours.
+ *
+ * `mark` is what ActFacts told of the file when it was compared with the plan: as long as it is the same, its bytes are
+ * not read again.
  */
 export type Act =
-  /** Size and time of a file; null when there is none. */
+  /** Size, time and mark of a file; null when there is none. */
   | { do: 'facts'; path: SitePath }
-  /** Keeps a file's bytes in the content store, before it is replaced or taken away. */
+  /** Copies a file's bytes into the content store, before it is replaced or taken away. */
   | { do: 'keep'; path: SitePath; sha256: string }
-  /** Takes that back, as long as the file stands where it stood. */
-  | { do: 'unkeep'; path: SitePath; sha256: string }
-  /** Writes and syncs a new file: from these bytes, else from the content store. Answers its size and time. */
+  /** Drops what `keep` made, when the change is taken back. */
+  | { do: 'unkeep'; sha256: string }
+  /**
+   * Writes and syncs a new file: from these bytes, else from the content store. Answers its size and time.
+   * `like`: its mode and owner are those of this file.
+   */
   | {
       do: 'stage';
       path: SitePath;
@@ -22,16 +30,47 @@ export type Act =
       sha256: string;
       bytes?: Uint8Array | undefined;
       like?: SitePath;
+      mode?: number | undefined;
     }
   | { do: 'unstage'; path: SitePath; name: string }
-  /** Puts what is staged in its place. */
-  | { do: 'place'; path: SitePath; name: string }
+  /** Puts what is staged in its place: where nothing is (`before` null), or for a file with these bytes. */
+  | {
+      do: 'place';
+      path: SitePath;
+      name: string;
+      before: string | null;
+      after: string;
+      mark?: string | undefined;
+    }
   /** Moves a file out of the way, beside the place it goes to. */
-  | { do: 'aside'; from: SitePath; path: SitePath; name: string }
-  | { do: 'move'; from: SitePath; to: SitePath }
-  | { do: 'delete'; path: SitePath }
+  | {
+      do: 'aside';
+      from: SitePath;
+      path: SitePath;
+      name: string;
+      sha256: string;
+      mark?: string | undefined;
+    }
+  /**
+   * Takes one step of a plan back, if it has been done: files that others have changed or put there meanwhile stay.
+   * `staged`, `back`: names beside its place, of what it puts there and of what is put back; `aside`: a move that clears
+   * the way first, and does so again; `movedFrom`: where a file stood that the plan moves before it writes to it.
+   */
+  | {
+      do: 'back';
+      step: Exclude<FileStep, { do: 'make-folder' | 'drop-folder' }>;
+      staged: string;
+      back: string;
+      aside: boolean;
+      movedFrom: SitePath | undefined;
+    }
+  /** Moves what lies aside back to where it was. */
+  | { do: 'return'; path: SitePath; name: string; to: SitePath }
+  | { do: 'move'; from: SitePath; to: SitePath; sha256: string; mark?: string | undefined }
+  /** Removes a file with these bytes; another one is left where it is. */
+  | { do: 'delete'; path: SitePath; sha256: string; mark?: string | undefined }
   /** Takes a file over into the content store. */
-  | { do: 'adopt'; path: SitePath; sha256: string }
+  | { do: 'adopt'; path: SitePath; sha256: string; mark?: string | undefined }
   /** Waits until a folder's entries are on disk; '' is the root. */
   | { do: 'sync'; folder: SitePath }
   /** The same for the part of the content store in which hashes begin so. */
@@ -40,7 +79,13 @@ export type Act =
 /** So many threads wait for the disk at once. */
 const AT_ONCE = 3;
 
-export type ActFacts = { bytes: number; mtimeMs: number } | null;
+export type ActFacts = {
+  bytes: number;
+  mtimeMs: number;
+  /** Changes with every change of the file: device, inode, size, times of change. */
+  mark: string;
+  mode: number;
+} | null;
 
 export interface HandsData {
   /** Absolute path of the site's folder. */
@@ -50,7 +95,7 @@ export interface HandsData {
 }
 export type Done =
   | { id: number; results: ActFacts[] }
-  | { id: number; fault: { code: FaultCode; message: string; remedy: string } }
+  | { id: number; fault: { code: FaultCode; message: string; remedy: string; details: unknown } }
   | { id: number; error: string; code: string | undefined };
 
 type Waiting = { done: (results: ActFacts[]) => void; failed: (error: unknown) => void };
@@ -79,9 +124,10 @@ class HandsThread {
       this.waiting.delete(answer.id);
       if (this.waiting.size === 0) thread.unref();
       if ('results' in answer) one.done(answer.results);
-      else if ('fault' in answer)
-        one.failed(new Fault(answer.fault.code, answer.fault.message, answer.fault.remedy));
-      else one.failed(Object.assign(new Error(answer.error), { code: answer.code }));
+      else if ('fault' in answer) {
+        const { code, message, remedy, details } = answer.fault;
+        one.failed(new Fault(code, message, remedy, details));
+      } else one.failed(Object.assign(new Error(answer.error), { code: answer.code }));
     });
     thread.on('error', (error) => {
       this.thread = undefined;
@@ -110,7 +156,7 @@ export class Hands {
   /**
    * Does acts in their order; the first that fails ends them.
    * @returns what each found
-   * @throws Fault 'outside' when a path leads through a link; the system's error with its code
+   * @throws Fault 'outside' when a path leads through a link, 'moved-on' when a file is not as expected; the system's error with its code
    */
   do(acts: readonly Act[]): Promise<ActFacts[]> {
     return this.threads[0]!.do(acts);

@@ -1,4 +1,5 @@
-import { lstat, mkdir } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { lstat, mkdir, readdir } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import type { SitePath } from '../../core/address/path.ts';
 import type { FileStep } from '../../core/plan/plan.ts';
@@ -33,9 +34,13 @@ import { Checks } from '../upkeep/checks.ts';
 import { Matching } from '../upkeep/matching.ts';
 import { Jobs } from '../work/jobs.ts';
 import { Pool } from '../work/pool.ts';
+import { lockDataFolder } from './data-lock.ts';
 import { SiteFolder } from './folder.ts';
 import { Hands } from './hands.ts';
-import { breather, surveySite, type FileFacts, type Survey } from './survey.ts';
+import { Lock } from '../work/lock.ts';
+import { SiteState } from '../store/site-state.ts';
+import { storeSurvey } from './scan-store.ts';
+import { surveySite, type FileFacts, type Survey } from './survey.ts';
 
 export interface SiteOptions {
   site: string;
@@ -63,7 +68,12 @@ export interface ScanResult {
 export class Site {
   private files: Map<SitePath, FileFacts>;
   private map: SiteMap = new SiteMap([]);
-  private lastScan: Promise<unknown> = Promise.resolve();
+  /** Scans and changes of the site's files: one at a time. */
+  private readonly lock = new Lock();
+  private readonly state: SiteState;
+  private connected: boolean;
+  /** Grows with everything that a scan has found or a plan has changed. */
+  epoch = 0;
   private unreadableFiles: Survey['unreadable'] = [];
   /** Folders as of the last scan, and those in which nothing lies. */
   folderPaths: ReadonlySet<SitePath> = new Set();
@@ -114,8 +124,12 @@ export class Site {
     readonly now: () => string,
     private readonly ownsPool: boolean,
     readonly keepPrivate: boolean,
+    private readonly release: () => void,
   ) {
     this.files = fileRows.load();
+    this.state = new SiteState(db);
+    this.connected = this.state.connected;
+    this.unsearched = fileRows.unsearched();
     this.checking = new Checking(this);
     this.deriving = new Deriving(this);
     this.checks = new Checks(this);
@@ -126,8 +140,8 @@ export class Site {
     const folder = await SiteFolder.open(options.site);
     const dataFolder = options.data ? resolve(options.data) : join(folder.root, '.iconomos');
     if (!options.data) await refuseLink(dataFolder);
-    for (const name of ['blobs', 'arrivals', 'thumbs', 'exports'])
-      await mkdir(join(dataFolder, name), { recursive: true });
+    await makeDataFolder(dataFolder);
+    const release = await lockedAndWhole(dataFolder);
     const db = openDatabase(join(dataFolder, 'iconomos.db'));
     const now = options.now ?? (() => new Date().toISOString());
     const people = new People(db);
@@ -163,6 +177,7 @@ export class Site {
     });
     const ledger = new Ledger({
       known: (path) => opened.site?.factsOf(path),
+      isKept: (sha256) => blobs.has(sha256),
       hash: (file) => pool.run('hash', { file }, { limit: 600_000 }),
       db,
       folder,
@@ -206,7 +221,9 @@ export class Site {
       now,
       options.pool === undefined,
       options.keepPrivate ?? false,
+      release,
     );
+    items.removeUnborn();
     opened.site.leftOut = options.without ?? dataFolder;
     // What was written last may not have been seen by a scan yet.
     const [last] = rows.list(1);
@@ -251,28 +268,70 @@ export class Site {
 
   /** How live sites show items is known anew: what they show is placed. */
   refreshUse(): void {
-    this.items.refreshUse();
+    // While references are connected anew, that comes at its end.
+    if (this.connected) this.items.refreshUse();
+    this.epoch++;
     for (const listener of this.listeners) listener();
   }
 
-  /** The layout is another now: every address may lead elsewhere, and other files are pages and items. */
-  relaid(): void {
-    this.moved = true;
+  /** What is stored of placements and mentions is not of the files as they are: all is connected anew. */
+  disconnect(): void {
+    this.connected = false;
+    this.state.setConnected(false);
+  }
+
+  /** Why it cannot be said now that nothing uses an item; undefined: it can. */
+  get useUnknown(): 'reading' | 'unread' | undefined {
+    if (!this.connected) return 'reading';
+    return this.unsearched.length > 0 ? 'unread' : undefined;
+  }
+
+  /** Texts that could not even be searched for names: what they show is not known. */
+  unsearched: SitePath[];
+
+  /**
+   * Brings everything known in line with the folder; reads only files that changed. Scans and changes come one after the
+   * other: none sees a site that is being changed.
+   * @param visible shows it as a job; files that could not be read are tried again
+   */
+  scan(visible = false): Promise<ScanResult> {
+    // One that is still to begin will see all that this one would.
+    if (!visible && this.nextScan) return this.nextScan;
+    const scan = this.lock.run(() => {
+      if (this.nextScan === scan) this.nextScan = undefined;
+      return visible
+        ? this.jobs.run('scan', 'Reading the site', (job) => this.scanNow(job.progress, undefined, true))
+        : this.scanNow();
+    });
+    if (!visible) this.nextScan = scan;
+    return scan;
+  }
+  private nextScan: Promise<ScanResult> | undefined;
+
+  /**
+   * Does something that nothing may come between: no scan and no other change.
+   * @param work gets the scan to be used within; `after`: what is found is stored only when this has come to its end,
+   * however it ends
+   */
+  alone<Result>(
+    work: (scan: (after?: Promise<unknown>) => Promise<ScanResult>) => Promise<Result>,
+  ): Promise<Result> {
+    return this.lock.run(() => work((after) => this.scanNow(undefined, after)));
   }
 
   /**
-   * Brings everything known in line with the folder; reads only files that changed. Scans run one after the other.
-   * @param visible shows it as a job
-   * @param after what is found is stored only when this has come to its end, however it ends
+   * Tries once more to complete or take back what stopped half way, also at the start; then reads the site.
+   * @param leave this entry is left as its files stand
+   * @returns what became of each, in a sentence
    */
-  scan(visible = false, after?: Promise<unknown>): Promise<ScanResult> {
-    const work = () =>
-      visible
-        ? this.jobs.run('scan', 'Reading the site', (job) => this.scanNow(job.progress, after))
-        : this.scanNow(() => {}, after);
-    const result = this.lastScan.then(work, work);
-    this.lastScan = result.catch(() => undefined);
-    return result;
+  settle(leave?: number): Promise<string[]> {
+    return this.alone(async (scan) => {
+      if (leave !== undefined) await this.ledger.leaveAsIs(leave);
+      const told = await this.ledger.recover();
+      if (told.length > 0 || leave !== undefined) this.disconnect();
+      if (this.surveyed) await scan();
+      return told;
+    });
   }
 
   /**
@@ -285,8 +344,8 @@ export class Site {
       return step.do === 'move' && facts?.sha256 === step.sha256 ? [{ step, facts }] : [];
     });
     this.claim(steps);
-    if (moved.length > 0 || written.size > 0) this.moved = true;
     this.db.transaction(() => {
+      if (moved.length > 0 || written.size > 0) this.disconnect();
       for (const { step } of moved) {
         this.files.delete(step.from);
         this.fileRows.remove(step.from);
@@ -310,116 +369,72 @@ export class Site {
   }
   /** Bytes that plans have written since the start, or just before it. */
   private readonly own = new Set<string>();
-  /** Files have other places, or pages other references, than at the last scan: every reference is resolved anew. */
-  private moved = false;
 
   private async scanNow(
-    progress: (done: number, total: number, what: string) => void,
+    progress: (done: number, total: number, what: string) => void = () => {},
     after?: Promise<unknown>,
+    again = !this.surveyed,
   ): Promise<ScanResult> {
-    const first = this.files.size === 0;
+    const whole = !this.connected;
     const survey = await surveySite({
       root: this.folder.root,
       dataFolder: this.leftOut,
       pool: this.pool,
       known: this.files,
-      reconnect: this.moved,
+      reconnect: whole,
+      again,
       brought: this.items.brought(),
       layout: this.layout.get(),
       ...(this.surveyed ? { site: this.map } : {}),
       onProgress: ({ phase, done, total }) => progress(done, total, PHASES[phase]),
     });
     await Promise.allSettled([after]);
+    const differs = whole || survey.changed.size > 0 || survey.removed.size > 0;
+    const emptied = survey.empty.join('\n') !== this.emptyFolders.join('\n');
+    if (differs) {
+      this.disconnect();
+      try {
+        await storeSurvey(
+          {
+            db: this.db,
+            files: this.fileRows,
+            references: this.references,
+            items: this.items,
+            widths: this.widths,
+            own: this.own,
+          },
+          survey,
+          whole,
+        );
+      } catch (error) {
+        // What was stored of it is what is known; the next scan stores the rest.
+        this.files = this.fileRows.load();
+        throw error;
+      }
+    }
     this.map = survey.site;
     this.surveyed = true;
-    const moved = this.moved;
-    this.moved = false;
     this.files = survey.files;
     this.unreadableFiles = survey.unreadable;
-    const emptied = survey.empty.join('\n') !== this.emptyFolders.join('\n');
     this.folderPaths = new Set(survey.folders);
     this.emptyFolders = survey.empty;
-    if (first || moved || survey.changed.size > 0 || survey.removed.size > 0) {
-      await this.store(survey);
+    if (differs) {
+      const unsearched = this.fileRows.unsearched();
+      this.state.setConnected(true, unsearched.length === 0);
+      this.connected = true;
+      // What was told of the use of items depends on it.
+      if (this.unsearched.join('\n') !== unsearched.join('\n')) this.findings.uncheck("use <> 'placed'");
+      this.unsearched = unsearched;
     }
-    if (first || moved || emptied || survey.changed.size > 0 || survey.removed.size > 0) this.tell();
+    if (differs || emptied) {
+      this.epoch++;
+      this.tell();
+    }
     return { changed: survey.changed.size, removed: survey.removed.size, items: this.items.counts().items };
   }
 
-  /** Writes a survey to the database in small transactions, so that the server goes on answering between them. */
-  private async store(survey: Survey): Promise<void> {
-    const breathe = breather();
-    await this.inBatches([...survey.changed], (path) => this.fileRows.save(survey.files.get(path)!), breathe);
-    await this.inBatches([...survey.removed], (path) => this.fileRows.remove(path), breathe);
-    const pages = [...survey.changed].filter((path) => survey.files.get(path)?.reading);
-    const gone = [...survey.removed].filter((path) => /\.(?:x?html?|css)$/i.test(path));
-    if (this.widths.measuredCount() > 0)
-      await this.inBatches([...pages, ...gone], (path) => this.widths.forget(path), breathe);
-    await this.inBatches(
-      [...survey.placements],
-      ([page, placements]) => this.references.replacePlacements(page, placements),
-      breathe,
-    );
-    await this.inBatches(
-      [...survey.mentions],
-      ([page, mentions]) => this.references.replaceMentions(page, mentions),
-      breathe,
-    );
-    await this.reconcileItems(survey, breathe);
-    this.db.transaction(() => {
-      this.items.refreshUse();
-      if (this.fileRows.markRead()) this.items.checkNames('');
-    })();
-  }
-
-  private async inBatches<Value>(
-    values: readonly Value[],
-    each: (value: Value) => void,
-    breathe: () => Promise<void> | undefined,
-  ) {
-    for (let at = 0; at < values.length; at += 50) {
-      this.db.transaction(() => values.slice(at, at + 50).forEach(each))();
-      await breathe();
-    }
-  }
-
-  /** Items follow their files: new ones get a record, changed ones new facts, moved ones keep their record. */
-  private async reconcileItems(survey: Survey, breathe: () => Promise<void> | undefined): Promise<void> {
-    const gone = [...survey.removed]
-      .map((path) => this.items.atPath(path))
-      .filter((item) => item !== undefined);
-    const goneByHash = new Map(gone.map((item) => [item.sha256, item]));
-    const read = [...survey.changed].map((path) => survey.files.get(path)!);
-    const changed = read.filter((facts) => facts.item);
-    // A file may be an item no longer although it lies there: the layout says now where media lie.
-    for (const { path } of read.filter((facts) => !facts.item)) {
-      const item = this.items.atPath(path);
-      if (item) this.items.setPlace(item.id, path, 'absent');
-    }
-    const follow = (facts: FileFacts) => {
-      const { path } = facts;
-      const item = this.items.atPath(path);
-      if (item) {
-        const byOthers = item.sha256 !== '' && item.sha256 !== facts.sha256 && !this.own.has(facts.sha256);
-        this.items.setFacts(item.id, facts, byOthers);
-        return;
-      }
-      const movedFrom = goneByHash.get(facts.sha256);
-      if (movedFrom) {
-        this.items.setPlace(movedFrom.id, path, 'here');
-        goneByHash.delete(facts.sha256);
-        gone.splice(gone.indexOf(movedFrom), 1);
-        return;
-      }
-      const addedAt = new Date(facts.mtimeMs).toISOString();
-      this.items.add({ path, state: 'here', facts, addedAt, addedBy: null, originalName: null });
-    };
-    await this.inBatches(changed, follow, breathe);
-    await this.inBatches(gone, (item) => this.items.setPlace(item.id, item.path, 'absent', true), breathe);
-  }
-
   async close(): Promise<void> {
-    await this.lastScan;
+    await this.lock.settled();
     await this.jobs.settled();
     await this.metadata.close();
     await this.matching.close();
@@ -428,6 +443,40 @@ export class Site {
     await this.hands.close();
     if (this.ownsPool) await this.pool.close();
     this.db.close();
+    this.release();
+  }
+}
+
+/**
+ * Takes the data folder for this process, and looks whether it is whole: an empty database beside kept bytes would let all
+ * words, tags and changes be forgotten without a word.
+ */
+async function lockedAndWhole(dataFolder: string): Promise<() => void> {
+  const release = lockDataFolder(dataFolder);
+  if (!existsSync(join(dataFolder, 'iconomos.db'))) {
+    const kept = await readdir(join(dataFolder, 'blobs'), { recursive: true, withFileTypes: true });
+    if (kept.some((entry) => entry.isFile())) {
+      release();
+      throw new Fault(
+        'data-folder',
+        `The database “iconomos.db” is missing in “${dataFolder}”, while files that Iconomos keeps are still there.`,
+        'Bring it back from a backup. To begin with an empty library, name another data folder with --data.',
+      );
+    }
+  }
+  return release;
+}
+
+async function makeDataFolder(dataFolder: string): Promise<void> {
+  try {
+    for (const name of ['blobs', 'arrivals', 'thumbs', 'exports'])
+      await mkdir(join(dataFolder, name), { recursive: true });
+  } catch (error) {
+    throw new Fault(
+      'data-folder',
+      `The data folder “${dataFolder}” cannot be made (${(error as NodeJS.ErrnoException).code}).`,
+      'Give the server’s user the right to write there, or name another one with --data.',
+    );
   }
 }
 

@@ -30,6 +30,8 @@ export interface FileFacts {
   item?: Omit<ItemFacts, 'sha256'>;
   /** For every file whose bytes are text. */
   isText: boolean;
+  /** It may hold references or names, and could not even be searched for them. */
+  unsearched?: true;
   /** For pages. */
   reading?: PageReading;
 }
@@ -67,6 +69,8 @@ export interface SurveyOptions {
   known?: ReadonlyMap<SitePath, FileFacts>;
   /** Files among the known have moved: every reference is resolved anew. */
   reconnect?: boolean;
+  /** Files that could not be read are tried again although they have not changed. */
+  again?: boolean;
   /** How the folder is laid out; what is not said is found out. */
   layout?: SiteLayout;
   /** The map of an earlier survey: what was found out of the layout stays, and with the same files the map itself. */
@@ -124,6 +128,7 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     const asBefore =
       before?.bytes === one.bytes &&
       before.mtimeMs === one.mtimeMs &&
+      !(options.again && (before.sha256 === '' || before.unsearched)) &&
       (before.sha256 === '' ||
         ((before.item !== undefined) === item && (before.reading !== undefined) === isPage(one)));
     if (asBefore) continue;
@@ -146,6 +151,14 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     changed.add(facts.path);
   };
   const step = () => report({ phase: 'reading', done: ++done, total });
+  // Taken away since the folder was listed: as if it had not been there.
+  const vanished = (one: (typeof toRead)[number], error: Error) => {
+    if (!error.message.startsWith('ENOENT')) return false;
+    if (known.has(one.path)) removed.add(one.path);
+    gone.add(one.path);
+    return true;
+  };
+  const gone = new Set<SitePath>();
   const factsOf = (one: (typeof toRead)[number]) => ({
     path: one.path,
     bytes: one.bytes,
@@ -168,10 +181,9 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
         (one) =>
           [one, { file: join(root, one.path), path: one.path, parse: isPage(one), names: version }] as const,
       ),
-      (one, outcome) => {
+      async (one, outcome) => {
         if ('error' in outcome) {
-          unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
-          finish({ ...factsOf(one), sha256: '', isText: false });
+          if (!vanished(one, outcome.error)) await readRaw(one, outcome.error.message);
         } else {
           const { sha256, isText, reading } = outcome.output;
           if (outcome.output.named) named.set(one.path, outcome.output.named);
@@ -182,6 +194,28 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
       },
       { signal, together: TOGETHER },
     );
+    // Nothing that a page or text could show may pass for unused because the page could not be parsed: it is searched for names.
+    async function readRaw(one: (typeof toRead)[number], why: string) {
+      const unread = `The file could not be read: ${why}.`;
+      unreadable.push({ path: one.path, why: unread });
+      const reading: PageReading = { title: '', references: [], canonical: [], unread };
+      try {
+        const task = { file: join(root, one.path), path: one.path, parse: false, names: version };
+        const raw = await pool.run('read', task);
+        if (raw.named) named.set(one.path, raw.named);
+        const { sha256, isText } = raw;
+        finish({ ...factsOf(one), sha256, isText, ...(isPage(one) ? { reading } : {}) });
+      } catch {
+        // Said above, once; from here on it is known as a text that could not be searched.
+        finish({
+          ...factsOf(one),
+          sha256: '',
+          isText: false,
+          unsearched: true,
+          ...(isPage(one) ? { reading } : {}),
+        });
+      }
+    }
     // Items are measured by the workers while this thread connects the pages.
     const measure = (items: typeof toRead, together: number) =>
       pool.each(
@@ -190,9 +224,15 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
         (one, outcome) => {
           const text = files.get(one.path);
           if ('error' in outcome) {
+            if (vanished(one, outcome.error)) {
+              files.delete(one.path);
+              changed.delete(one.path);
+              return;
+            }
             unreadable.push({ path: one.path, why: `The file could not be read: ${outcome.error.message}.` });
             finish({
               ...factsOf(one),
+              ...text,
               sha256: text?.sha256 ?? '',
               isText: text?.isText ?? false,
               item: { unreadable: outcome.error.message },
@@ -220,12 +260,14 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     const connected = (async () => {
       // Which files exist decides where every reference leads and which names are looked for: when that changed,
       // everything is connected anew, else only the files that changed.
-      const all = () => walk.files.flatMap((one) => (one.path === REDIRECTS_FILE ? [] : one.path));
-      const count = walk.files.length - (hasFile(walk, REDIRECTS_FILE) ? 1 : 0);
+      const all = () =>
+        walk.files.flatMap((one) => (one.path === REDIRECTS_FILE || gone.has(one.path) ? [] : one.path));
+      const count = walk.files.length - (hasFile(walk, REDIRECTS_FILE) ? 1 : 0) - gone.size;
       const sameFiles =
         !options.reconnect &&
         known.size > 0 &&
         removed.size === 0 &&
+        gone.size === 0 &&
         toRead.every((one) => known.has(one.path));
       const roots =
         layout.public.length > 0
@@ -276,8 +318,15 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
           return [path, { file: join(root, path), version, spans }] as const;
         }),
         (path, outcome) => {
-          if ('error' in outcome)
-            throw new Error(`“${path}” could not be searched for names: ${outcome.error.message}`);
+          if ('error' in outcome) {
+            const facts = files.get(path)!;
+            unreadable.push({
+              path,
+              why: `The file could not be searched for names: ${outcome.error.message}.`,
+            });
+            finish({ ...facts, unsearched: true });
+            return;
+          }
           mentions.set(path, mentionsOf(path, outcome.output, placements.get(path) ?? []));
           report({ phase: 'searching', done: ++searched, total: toSearch.length });
         },

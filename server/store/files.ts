@@ -9,6 +9,7 @@ interface FileRow {
   sha256: string;
   hidden: number;
   is_text: number;
+  unsearched: number;
   item: string | null;
   reading: string | null;
 }
@@ -24,7 +25,7 @@ export class Files {
     const files = new Map<SitePath, FileFacts>();
     const current = this.db.prepare('select version from reader').pluck().get() === READER_VERSION;
     const rows = this.db
-      .prepare('select path, bytes, mtime_ms, sha256, hidden, is_text, item, reading from file')
+      .prepare('select path, bytes, mtime_ms, sha256, hidden, is_text, unsearched, item, reading from file')
       .iterate();
     for (const row of rows as IterableIterator<FileRow>) {
       files.set(row.path, {
@@ -35,6 +36,7 @@ export class Files {
         sha256: row.sha256,
         hidden: row.hidden === 1,
         isText: row.is_text === 1,
+        ...(row.unsearched ? { unsearched: true } : {}),
         ...(row.item ? { item: JSON.parse(row.item) as NonNullable<FileFacts['item']> } : {}),
         ...(row.reading ? { reading: JSON.parse(row.reading) as NonNullable<FileFacts['reading']> } : {}),
       });
@@ -53,9 +55,10 @@ export class Files {
   save(one: FileFacts): void {
     this.db
       .prepare(
-        `insert into file (path, bytes, mtime_ms, sha256, hidden, is_text, item, reading) values (?, ?, ?, ?, ?, ?, ?, ?)
+        `insert into file (path, bytes, mtime_ms, sha256, hidden, is_text, unsearched, item, reading)
+           values (?, ?, ?, ?, ?, ?, ?, ?, ?)
          on conflict (path) do update set bytes = excluded.bytes, mtime_ms = excluded.mtime_ms, sha256 = excluded.sha256,
-           hidden = excluded.hidden, is_text = excluded.is_text, item = excluded.item, reading = excluded.reading`,
+           hidden = excluded.hidden, is_text = excluded.is_text, unsearched = excluded.unsearched, item = excluded.item, reading = excluded.reading`,
       )
       .run(
         one.path,
@@ -64,6 +67,7 @@ export class Files {
         one.sha256,
         Number(one.hidden),
         Number(one.isText),
+        Number(one.unsearched ?? false),
         one.item ? JSON.stringify(one.item) : null,
         one.reading ? JSON.stringify(one.reading) : null,
       );
@@ -74,6 +78,14 @@ export class Files {
          on conflict (path) do update set title = excluded.title, unread = excluded.unread`,
       )
       .run(one.path, one.reading.title, one.reading.unread ?? null);
+  }
+
+  /** Texts that could not even be searched for names. */
+  unsearched(): SitePath[] {
+    return this.db
+      .prepare('select path from file where unsearched = 1 order by path')
+      .pluck()
+      .all() as SitePath[];
   }
 
   remove(path: SitePath): void {

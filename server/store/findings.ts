@@ -8,6 +8,7 @@ import type { Use } from '../../core/reference/survey.ts';
 import type { CheckName, ItemCheck } from '../../core/upkeep/checks.ts';
 import type { ItemFinding, ItemStanding } from '../../core/upkeep/item-checks.ts';
 import type { Db } from './database.ts';
+import { USE_KNOWN } from './site-state.ts';
 
 /** So many pictures with one alt text are looked at to find one that shows something else. */
 const SAME_ALT = 12;
@@ -58,7 +59,7 @@ const UNSAID_WIDTH = 1920;
 
 const STANDINGS = `
   select item.id, item.path, item.sha256, item.state, item.kind, item.mime, item.bytes, item.width, item.height, item.duration,
-    coalesce(item.unreadable, content.damaged) as unreadable, item.use, item.name_faults as nameFaults, item.decorative, item.outside,
+    coalesce(item.unreadable, content.damaged) as unreadable, case when item.use <> 'placed' and not ${USE_KNOWN} then 'unknown' else item.use end as use, item.name_faults as nameFaults, item.decorative, item.outside,
     ${TEXT_FIELD_KEYS.map((field) => `item.${TEXT_FIELDS[field].column} as ${field}`).join(', ')},
     (select json_group_array(tag.name) from item_tag join tag on tag.id = item_tag.tag_id where item_tag.item_id = item.id) as tags,
     content.pages, content.shades, content.opaque, content.tells_place as tellsPlace,

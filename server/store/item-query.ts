@@ -5,6 +5,7 @@ import { checksMeant } from '../../core/find/tests.ts';
 import type { Grouping, Sort } from '../../core/find/sorts.ts';
 import type { ItemState } from '../../core/plan/plan.ts';
 import { OPEN } from './findings.ts';
+import { USE_KNOWN } from './site-state.ts';
 
 export interface ItemQuery {
   state: ItemState;
@@ -218,7 +219,9 @@ class Building {
       case 'kind':
         return `(item.kind = ${this.bind(value)})`;
       case 'use':
-        return `(item.use = ${this.bind(value)})`;
+        return value === 'placed'
+          ? `(item.use = ${this.bind(value)})`
+          : `(item.use = ${this.bind(value)} and ${USE_KNOWN})`;
       case 'mark':
         return MARKS[value]!;
       case 'no':

@@ -3,8 +3,9 @@ import type { Kind } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../core/describe/fields.ts';
 import type { ItemState } from '../../core/plan/plan.ts';
-import type { Use } from '../../core/reference/survey.ts';
+import type { ShownUse } from '../../core/reference/survey.ts';
 import type { Db } from './database.ts';
+import { USE_KNOWN } from './site-state.ts';
 import { conditions, orderOf, type ItemQuery, type LikeLookup } from './item-query.ts';
 
 export interface Item {
@@ -27,7 +28,7 @@ export interface Item {
   originalName: string | null;
   asideAt: string | null;
   placements: number;
-  use: Use;
+  use: ShownUse;
   rowVersion: number;
   changedAt: string | null;
   changedBy: string | null;
@@ -69,7 +70,7 @@ const SOURCES: Record<keyof ItemRow, string> = {
   originalName: 'item.original_name',
   asideAt: 'item.aside_at',
   placements: 'item.placements',
-  use: 'item.use',
+  use: `case when item.use <> 'placed' and not ${USE_KNOWN} then 'unknown' else item.use end`,
   rowVersion: 'item.row_version',
   changedAt: 'item.changed_at',
   changedBy: 'changer.name',

@@ -15,6 +15,13 @@ import { patternAt } from './rules.ts';
 
 const WORD_COLUMNS = `${TEXT_FIELD_KEYS.map((field) => TEXT_FIELDS[field].column).join(', ')}, decorative, own`;
 
+/** Where an item is, and its bytes. */
+export interface ItemPlace {
+  id: number;
+  path: SitePath;
+  sha256: string;
+}
+
 /** Items with their records. */
 export class Items {
   constructor(private readonly db: Db) {}
@@ -37,6 +44,49 @@ export class Items {
 
   atPath(path: SitePath): Item | undefined {
     return this.where("item.path = @path and item.state = 'here'", { path })[0];
+  }
+
+  private places(where: string, values: object = {}): ItemPlace[] {
+    return this.db
+      .prepare(`select id, path, sha256 from item where ${where} order by id`)
+      .all(values) as ItemPlace[];
+  }
+
+  /** Every item on the site. */
+  here(): ItemPlace[] {
+    return this.places("state = 'here'");
+  }
+
+  /** Those of some paths. */
+  hereAt(paths: readonly SitePath[]): ItemPlace[] {
+    return this.places("state = 'here' and path in (select value from json_each(@paths))", {
+      paths: JSON.stringify(paths),
+    });
+  }
+
+  /** Records whose file others have taken away. */
+  missing(): ItemPlace[] {
+    return this.places("state = 'absent' and outside = 1");
+  }
+
+  /** The latest record of a path with these bytes that is not on the site. */
+  elsewhereAt(path: SitePath, sha256: string): ItemPlace | undefined {
+    return this.places("state <> 'here' and path = @path and sha256 = @sha256 and @sha256 <> ''", {
+      path,
+      sha256,
+    }).at(-1);
+  }
+
+  /** Records that were made for a change which never came to be. */
+  removeUnborn(): void {
+    const ids = this.db
+      .prepare(
+        `select id from item where state = 'absent' and outside = 0 and changed_at is null
+           and not exists (select 1 from ledger_touch where what = 'record ' || item.id)`,
+      )
+      .pluck()
+      .all() as number[];
+    this.removeAbsent(ids);
   }
 
   /** Paths of items of a kind that does not make a file an item by itself. */
@@ -346,6 +396,12 @@ export class Items {
         'update item set path = ?, folder = ?, name = ?, name_faults = ?, state = ?, outside = ? where id = ?',
       )
       .run(path, folderOf(path), baseName(path), this.faultsOf(path), state, Number(byOthers), id);
+  }
+
+  /** Follows a file that others have moved; where it lay is remembered until somebody has seen it. */
+  followMove(id: number, from: SitePath, to: SitePath): void {
+    this.setPlace(id, to, 'here');
+    this.db.prepare('update item set moved_from = ? where id = ?').run(from, id);
   }
 
   /** What is wrong with a name, also against its folder's pattern, as it is kept. */

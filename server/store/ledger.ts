@@ -110,7 +110,31 @@ export class LedgerRows {
   }
 
   setState(id: number, state: LedgerEntry['state']): void {
-    this.db.prepare('update ledger set state = ? where id = ?').run(state, id);
+    this.db.prepare('update ledger set state = ?, unsettled = null where id = ?').run(state, id);
+  }
+
+  stateOf(id: number): LedgerEntry['state'] {
+    return this.db.prepare('select state from ledger where id = ?').pluck().get(id) as LedgerEntry['state'];
+  }
+
+  /** From here on it is taken back, not completed. */
+  setBack(id: number): void {
+    this.db.prepare('update ledger set back = 1 where id = ?').run(id);
+  }
+
+  /** Notes why an entry could be neither completed nor taken back. */
+  setUnsettled(id: number, why: string): void {
+    this.db.prepare('update ledger set unsettled = ? where id = ?').run(why, id);
+  }
+
+  /** Ends an entry with the files as they are; why stays in its note. */
+  leave(id: number): void {
+    this.db
+      .prepare(
+        `update ledger set state = 'taken-back', note = trim(note || ' Left half done: ' || coalesce(unsettled, '')), unsettled = null
+         where id = ?`,
+      )
+      .run(id);
   }
 
   /** Marks an entry done and, for an undo, the entry that it undoes. An undone undo makes the first entry count again. */
@@ -121,14 +145,14 @@ export class LedgerRows {
     this.db.prepare('update ledger set undone_by = null where undone_by = ?').run(plan.undoes);
   }
 
-  unfinished(): { id: number; state: LedgerEntry['state']; personId: number; plan: Plan }[] {
+  unfinished(): { id: number; state: LedgerEntry['state']; personId: number; plan: Plan; back: boolean }[] {
     const rows = this.db
       .prepare(
-        `select id, state, person_id as personId, plan from ledger join ledger_plan on entry_id = id
+        `select id, state, person_id as personId, back, plan from ledger join ledger_plan on entry_id = id
          where state in ('staging', 'switching') order by id`,
       )
-      .all() as { id: number; state: LedgerEntry['state']; personId: number; plan: string }[];
-    return rows.map((row) => ({ ...row, plan: JSON.parse(row.plan) as Plan }));
+      .all() as { id: number; state: LedgerEntry['state']; personId: number; back: number; plan: string }[];
+    return rows.map((row) => ({ ...row, back: row.back === 1, plan: JSON.parse(row.plan) as Plan }));
   }
 
   get(id: number): (LedgerEntry & { plan: Plan }) | undefined {

@@ -579,4 +579,17 @@ export const MIGRATIONS: readonly string[] = [
     insert or ignore into unchecked select id from item where path = old.path and state = 'here';
   end;
   `,
+  `
+  -- An entry that could be neither completed nor taken back, and why; 'back': it is being taken back.
+  alter table ledger add column unsettled text;
+  alter table ledger add column back integer not null default 0;
+  -- What is known of the site as a whole. 'connected' is '1' while every placement and mention is of the files as they are.
+  create table site_state (name text primary key, value text not null) strict, without rowid;
+  insert into site_state (name, value) values ('connected', '0'), ('use-known', '0');
+  -- Where an item lay before others moved it, until a person has seen that.
+  alter table item add column moved_from text;
+  -- A text that could not even be searched for names: what it shows is not known.
+  alter table file add column unsearched integer not null default 0;
+  create index file_unsearched on file (path) where unsearched = 1;
+  `,
 ];

@@ -64,6 +64,33 @@ export class References {
     for (const one of mentions) insert.run(page, one.path, one.line);
   }
 
+  /** For each of some files, all that refers to it or names it, as a short text: another text, when anything has changed. */
+  usesOf(paths: readonly SitePath[]): Map<SitePath, string> {
+    const rows = this.db
+      .prepare(
+        `select wanted.value as path,
+           (select coalesce(group_concat(one, char(10)), '') from (select page || ' ' || start || ' ' || url as one from placement
+             where placement.path = wanted.value and state = 'placed' order by page, start)) || char(0) ||
+           (select coalesce(group_concat(one, char(10)), '') from (select page || ' ' || line as one from mention
+             where mention.path = wanted.value order by page, line)) || char(0) ||
+           (select count(*) from live_placement where live_placement.path = wanted.value) as uses
+         from json_each(?) as wanted`,
+      )
+      .all(JSON.stringify(paths)) as { path: SitePath; uses: string }[];
+    return new Map(rows.map(({ path, uses }) => [path, uses]));
+  }
+
+  /** Drops what is kept of pages and texts that are no files any more. */
+  dropOfOthers(files: ReadonlyMap<SitePath, unknown>): void {
+    for (const table of ['placement', 'mention']) {
+      const pages = this.db.prepare(`select distinct page from ${table}`).pluck().all() as SitePath[];
+      const drop = this.db.prepare(`delete from ${table} where page = ?`);
+      this.db.transaction(() => {
+        for (const page of pages) if (!files.has(page)) drop.run(page);
+      })();
+    }
+  }
+
   /** Where an item is placed; `wide`: CSS pixels by its own element; `sized`: as one of several sizes. */
   placementsOf(path: SitePath): (PlacementRow & { wide: number | null; sized: boolean })[] {
     const rows = this.db

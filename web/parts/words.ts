@@ -42,4 +42,9 @@ export const MARK_WORDS = {
   placed: ['placed', 'not placed'],
 } as const;
 
-export const USE_WORDS = { placed: 'placed', mentioned: 'mentioned only', unused: 'unused' } as const;
+export const USE_WORDS = {
+  placed: 'placed',
+  mentioned: 'mentioned only',
+  unused: 'unused',
+  unknown: 'not known yet',
+} as const;

@@ -1,0 +1,46 @@
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { hostname } from 'node:os';
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
+import { Fault } from '../fault.ts';
+
+/**
+ * Only one server works on a data folder. What is held is a lock of the system on a file, so it ends with the process that
+ * holds it, however that ends: none is ever left behind. Who holds it stands in a text beside it, for the person.
+ * @returns lets go of it
+ * @throws Fault 'busy' when another server has it
+ */
+export function lockDataFolder(dataFolder: string): () => void {
+  const owner = join(dataFolder, 'owner.json');
+  const held = new Database(join(dataFolder, 'lock.db'), { timeout: 0 });
+  try {
+    held.pragma('locking_mode = EXCLUSIVE');
+    held.exec('begin exclusive');
+  } catch (error) {
+    held.close();
+    if ((error as { code?: string }).code !== 'SQLITE_BUSY') throw error;
+    throw new Fault(
+      'busy',
+      `Another Iconomos works on the data folder “${dataFolder}”${ownerIn(owner)}.`,
+      'Stop that one first, or name another data folder with --data.',
+    );
+  }
+  writeFileSync(
+    owner,
+    JSON.stringify({ process: process.pid, host: hostname(), since: new Date().toISOString() }),
+  );
+  return () => {
+    rmSync(owner, { force: true });
+    held.close();
+  };
+}
+
+function ownerIn(file: string): string {
+  try {
+    const { process, host, since } = JSON.parse(readFileSync(file, 'utf8')) as Record<string, unknown>;
+    return ` (process ${String(process)} on ${String(host)}, since ${String(since)})`;
+  } catch {
+    // It is only being written: that there is one is known all the same.
+    return '';
+  }
+}

@@ -1,0 +1,161 @@
+import { baseName, type SitePath } from '../../core/address/path.ts';
+import type { Db } from '../store/database.ts';
+import type { Files } from '../store/files.ts';
+import type { ItemPlace, Items } from '../store/items.ts';
+import type { References } from '../store/references.ts';
+import type { ShownWidths } from '../store/shown-widths.ts';
+import { breather, type FileFacts, type Survey } from './survey.ts';
+
+export interface ScanStore {
+  db: Db;
+  files: Files;
+  references: References;
+  items: Items;
+  widths: ShownWidths;
+  /** Bytes that plans have written: a file that gets them was not changed by others. */
+  own: ReadonlySet<string>;
+}
+
+/**
+ * Writes a survey to the database in small transactions, so that the server goes on answering between them. Each may be
+ * done again: what a crash or a failure leaves half stored is stored whole the next time.
+ * @param whole what is stored is not of these files: every item is compared with its file
+ */
+export async function storeSurvey(store: ScanStore, survey: Survey, whole: boolean): Promise<void> {
+  const { db, files, references, items, widths } = store;
+  const breathe = breather();
+  const inBatches = async <Value>(values: readonly Value[], each: (value: Value) => void) => {
+    for (let at = 0; at < values.length; at += 50) {
+      db.transaction(() => values.slice(at, at + 50).forEach(each))();
+      await breathe();
+    }
+  };
+  await inBatches([...survey.changed], (path) => files.save(survey.files.get(path)!));
+  await inBatches([...survey.removed], (path) => files.remove(path));
+  const pages = [...survey.changed].filter((path) => survey.files.get(path)?.reading);
+  const gone = [...survey.removed].filter((path) => /\.(?:x?html?|css)$/i.test(path));
+  if (widths.measuredCount() > 0) await inBatches([...pages, ...gone], (path) => widths.forget(path));
+  await inBatches([...survey.placements], ([page, placements]) =>
+    references.replacePlacements(page, placements),
+  );
+  await inBatches([...survey.mentions], ([page, mentions]) => references.replaceMentions(page, mentions));
+  if (whole) references.dropOfOthers(survey.files);
+  await reconcile(store, survey, whole, inBatches);
+  db.transaction(() => {
+    items.refreshUse();
+    if (files.markRead()) items.checkNames('');
+  })();
+}
+
+/**
+ * Items follow their files. A file at the place of an item is that item, whatever its bytes; also of one whose file was gone,
+ * however long. The same bytes at another place, while the old one is empty, are an item that has moved, where no other could be
+ * meant. A record whose file is gone stays, with all that it says. Anything else is new.
+ */
+async function reconcile(
+  { items, own }: ScanStore,
+  survey: Survey,
+  whole: boolean,
+  inBatches: <Value>(values: readonly Value[], each: (value: Value) => void) => Promise<void>,
+): Promise<void> {
+  const here = new Map(
+    (whole ? items.here() : items.hereAt([...survey.changed, ...survey.removed])).map((item) => [
+      item.path,
+      item,
+    ]),
+  );
+  const isItem = (path: SitePath) => survey.files.get(path)?.item !== undefined;
+  const read = whole
+    ? [...survey.files.values()]
+    : [...survey.changed].map((path) => survey.files.get(path)!);
+  const changed = read.filter((facts) => facts.item);
+  const gone = [...here.values()].filter((item) => !survey.files.has(item.path));
+  // A file may be an item no longer although it lies there: the layout says now where media lie.
+  const others = [...here.values()].filter((item) => survey.files.has(item.path) && !isItem(item.path));
+
+  const stays: { facts: FileFacts; item: ItemPlace }[] = [];
+  const unknown: FileFacts[] = [];
+  for (const facts of changed) {
+    const item = here.get(facts.path);
+    if (!item) unknown.push(facts);
+    else if (!whole || survey.changed.has(facts.path) || item.sha256 !== facts.sha256)
+      stays.push({ facts, item });
+  }
+  const backs: { facts: FileFacts; item: ItemPlace }[] = [];
+  const added: FileFacts[] = [];
+  const missing = unknown.length > 0 ? items.missing() : [];
+  for (const facts of unknown) {
+    const item = backAt(items, missing, facts);
+    if (item) backs.push({ facts, item });
+    else added.push(facts);
+  }
+  const known = new Set(backs.map(({ item }) => item.id));
+  const empty = [...gone, ...missing].filter((item) => !known.has(item.id) && !survey.files.has(item.path));
+  const moved = movedAmong(added, empty);
+
+  await inBatches(others, (item) => items.setPlace(item.id, item.path, 'absent'));
+  await inBatches(stays, ({ facts, item }) => {
+    const byOthers = item.sha256 !== '' && item.sha256 !== facts.sha256 && !own.has(facts.sha256);
+    items.setFacts(item.id, facts, byOthers);
+  });
+  await inBatches(backs, ({ facts, item }) => {
+    items.setPlace(item.id, facts.path, 'here');
+    items.setFacts(item.id, facts, item.sha256 !== facts.sha256 && !own.has(facts.sha256));
+  });
+  const followed = new Set([...moved.values()].map((item) => item.id));
+  await inBatches(
+    gone.filter((item) => !followed.has(item.id)),
+    (item) => items.setPlace(item.id, item.path, 'absent', true),
+  );
+  await inBatches(added, (facts) => {
+    const item = moved.get(facts.path);
+    if (item) items.followMove(item.id, item.path, facts.path);
+    else
+      items.add({
+        path: facts.path,
+        state: 'here',
+        facts,
+        addedAt: new Date(facts.mtimeMs).toISOString(),
+        addedBy: null,
+        originalName: null,
+      });
+  });
+}
+
+/** The record that a file belongs to which is at its place again. */
+function backAt(items: Items, missing: readonly ItemPlace[], facts: FileFacts): ItemPlace | undefined {
+  const there = missing.filter((item) => item.path === facts.path);
+  // Set aside, taken back or left out, and there again as it was.
+  if (there.length === 0) return items.elsewhereAt(facts.path, facts.sha256);
+  return there.find((item) => item.sha256 === facts.sha256) ?? there.at(-1);
+}
+
+/**
+ * The items that have moved to new files, by path: the same bytes, and no other record or file that could be meant as well,
+ * or one of the same name. The hash of a file that could not be read is none.
+ */
+function movedAmong(added: readonly FileFacts[], empty: readonly ItemPlace[]): Map<SitePath, ItemPlace> {
+  const group = <One extends { sha256: string; path: SitePath }>(list: readonly One[], named: boolean) => {
+    const groups = new Map<string, One[]>();
+    for (const one of list) {
+      if (one.sha256 === '') continue;
+      const key = named ? `${one.sha256} ${baseName(one.path)}` : one.sha256;
+      groups.set(key, [...(groups.get(key) ?? []), one]);
+    }
+    return groups;
+  };
+  const moved = new Map<SitePath, ItemPlace>();
+  let files = added;
+  let records = empty;
+  for (const named of [true, false]) {
+    const byBytes = group(records, named);
+    for (const [key, places] of group(files, named)) {
+      const items = byBytes.get(key) ?? [];
+      if (items.length === 1 && places.length === 1) moved.set(places[0]!.path, items[0]!);
+    }
+    const taken = new Set([...moved.values()].map((item) => item.id));
+    files = added.filter((facts) => !moved.has(facts.path));
+    records = empty.filter((item) => !taken.has(item.id));
+  }
+  return moved;
+}

@@ -1,0 +1,21 @@
+import type { Db } from './database.ts';
+
+/** SQL: whether it is known of every item whether anything uses it. While it is not, none is told as unused or offered for cleaning. */
+export const USE_KNOWN = "((select value from site_state where name = 'use-known') = '1')";
+
+/** What is known of the site as a whole. */
+export class SiteState {
+  constructor(private readonly db: Db) {}
+
+  /** Whether every placement and mention is of the files as they are. False: they are being connected anew. */
+  get connected(): boolean {
+    return this.db.prepare("select value from site_state where name = 'connected'").pluck().get() === '1';
+  }
+
+  /** @param useKnown every text has been read or searched: what nothing refers to is unused */
+  setConnected(connected: boolean, useKnown = false): void {
+    const set = this.db.prepare('update site_state set value = ? where name = ?');
+    set.run(connected ? '1' : '0', 'connected');
+    set.run(connected && useKnown ? '1' : '0', 'use-known');
+  }
+}
