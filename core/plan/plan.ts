@@ -118,6 +118,8 @@ export interface Plan {
   redirects: { from: string; to: string; was?: string }[];
   /** Folders that the plan makes, the outermost first. */
   folders: SitePath[];
+  /** Those that were really made, noted when it is applied: taking it back removes them. */
+  makes?: SitePath[];
   /** Folders that are removed when the plan leaves them empty, the innermost first. */
   leaves?: SitePath[];
   /** What words go into files and beside them, in words, by path. */

@@ -121,6 +121,7 @@ export class Ledger {
       }
       const marks = await this.compare(plan, following);
       this.refuseOtherSettings(plan);
+      plan.makes = await this.parts.folder.missing(foldersNeeded(plan));
       const now = this.parts.now();
       if (plan.files.length === 0 && plan.records.length <= SLICE) {
         // Few records only: one transaction is all it takes.
@@ -151,6 +152,7 @@ export class Ledger {
         await this.settle(id, plan, () => this.takeBack(id, plan, personId, made), error);
         throw toldFault(error);
       }
+      this.step('after');
       return id;
     });
   }
@@ -349,9 +351,6 @@ export class Ledger {
       rows.setCleared(id);
     }
     await this.act(switchingActs(id, plan, crowded, marks), 'files put in place', { progress });
-    // Folders that the undone plan had made, the innermost first.
-    if (plan.kind === 'undo')
-      for (const one of [...plan.folders].reverse()) await folder.removeEmptyFolder(one);
     for (const one of plan.leaves ?? []) await folder.removeEmptyFolder(one);
     await this.sync(plan);
   }
@@ -401,15 +400,14 @@ export class Ledger {
       this.changeSettings(plan, personId, now);
       rows.finish(id, plan);
     })();
-    this.step('after');
   }
 
   /** Ends an entry of which nothing has been put in place. */
   private async unstage(id: number, plan: Plan, made: readonly string[] = []): Promise<void> {
     await this.act(unstagingActs(id, plan));
     await this.act(made.map((sha256) => ({ name: '', act: { do: 'unkeep', sha256 } })));
-    if (plan.kind !== 'undo')
-      for (const one of [...plan.folders].reverse()) await this.parts.folder.removeEmptyFolder(one);
+    for (const one of [...(plan.makes ?? plan.folders)].reverse())
+      await this.parts.folder.removeEmptyFolder(one);
     this.parts.rows.setState(id, 'taken-back');
   }
 
@@ -422,9 +420,7 @@ export class Ledger {
   ): Promise<void> {
     const { db, rows, folder, items } = this.parts;
     rows.setBack(id);
-    const left = plan.kind === 'undo' ? plan.folders : [];
-    for (const one of [...left, ...[...(plan.leaves ?? [])].reverse()])
-      await folder.makeFolderFor(`${one}/x`);
+    for (const one of [...(plan.leaves ?? [])].reverse()) await folder.makeFolderFor(`${one}/x`);
     await this.act(backActs(id, plan, crowdedMoves(plan)));
     await this.sync(plan);
     const done = plan.records.slice(0, rows.recordsDone(id));

@@ -12,7 +12,7 @@ import { sameValue } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { addRedirects, addresses } from './addresses.ts';
-import { currentHash, needHere, type Proposal } from './proposal.ts';
+import { currentHash, needHere, newFolders, type Proposal } from './proposal.ts';
 
 /**
  * Plans to take a ledger entry back. Pages that nobody changed since get their exact bytes again; in pages that did
@@ -96,13 +96,13 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
         kind: 'undo',
         title: plan.title,
         undoes: entryId,
-        folders: original.folders,
+        leaves: leftBehind(original),
         settings: plan.settings,
       },
     };
   }
   plan.pages = inversePages(original);
-  plan.folders = original.kind === 'undo' ? [] : original.folders;
+  plan.leaves = leftBehind(original);
   const clashes = site.folder.clashFinder();
   const leaving = new Set(standsAt.values());
   const turnedBack = new Set(files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
@@ -118,12 +118,18 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
     plan.files.push(step);
     await addFileClashes(site, plan, step, { standsAt, leaving, clashes, turnedBack });
   }
+  plan.folders = newFolders(site, plan);
   if (plan.clashes.length > 0) {
     for (const later of site.rows.laterThan(entryId)) {
       plan.warnings.push(`Later change: “${later.title}” by ${later.person}. Undo that one first.`);
     }
   }
   return proposal;
+}
+
+/** Folders that a plan has made, the innermost first: undone, they go when nothing else lies in them. */
+function leftBehind({ makes, folders, kind }: Plan): SitePath[] {
+  return [...(makes ?? (kind === 'undo' ? [] : folders))].reverse();
 }
 
 function addRecordClashes(site: Site, plan: Plan, id: number, expected: Partial<RecordValues>): void {

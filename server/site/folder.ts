@@ -121,6 +121,16 @@ export class SiteFolder {
     return made;
   }
 
+  /** Of some folders and those above them, the ones that are not there, the outermost first. */
+  async missing(folders: readonly SitePath[]): Promise<SitePath[]> {
+    const missing = new Set<SitePath>();
+    const there = new Set<SitePath>(['']);
+    for (const folder of folders)
+      for (let at = folder; !there.has(at) && !missing.has(at); at = folderOf(at))
+        ((await lstatIfThere(await this.locate(at))) ? there : missing).add(at);
+    return [...missing].sort((a, b) => a.length - b.length);
+  }
+
   /** Removes a folder if it is empty; says whether it did. */
   async removeEmptyFolder(folder: SitePath): Promise<boolean> {
     const absolute = await this.locate(folder);

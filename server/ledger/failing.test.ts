@@ -1,0 +1,227 @@
+import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterEach, describe, expect, test } from 'vitest';
+import type { PlanRequest } from '../../api/plans.ts';
+import type { Site } from '../site/site.ts';
+import { ALL_HERE } from '../store/item-query.ts';
+import { closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
+import { propose } from './kinds.ts';
+import { applyProposal } from './proposal.ts';
+
+afterEach(closeSites);
+
+const plan = (site: Site, request: PlanRequest) => propose(site, request as Parameters<typeof propose>[1], 1);
+const apply = async (site: Site, request: PlanRequest) => applyProposal(site, await plan(site, request), 1);
+const idOf = (site: Site, path: string) => site.items.atPath(path)!.id;
+const denied = () => Object.assign(new Error('EACCES: permission denied'), { code: 'EACCES' });
+const records = (site: Site) =>
+  site.items.list({ ...ALL_HERE, limit: 1000 }).items.map(({ id, path, sha256, use, placements, words }) => ({
+    id,
+    path,
+    sha256,
+    use,
+    placements,
+    words,
+  }));
+
+const KINDS: Record<string, (site: Site) => PlanRequest | Promise<PlanRequest>> = {
+  rename: (site) => ({
+    kind: 'address',
+    itemId: idOf(site, 'img/IMG_1234.png'),
+    folder: 'new/deep',
+    name: 'hill.png',
+  }),
+  'set aside': (site) => ({
+    kind: 'set-aside',
+    itemIds: [idOf(site, 'img/unused.png'), idOf(site, 'old/copy-of-b.png')],
+  }),
+  exchange: (site) => ({
+    kind: 'names',
+    names: [
+      { itemId: idOf(site, 'img/b.png'), name: 'c.png' },
+      { itemId: idOf(site, 'img/c.png'), name: 'b.png' },
+    ],
+  }),
+  merge: (site) => ({
+    kind: 'merge',
+    groups: [{ keeperId: idOf(site, 'old/copy-of-b.png'), otherIds: [idOf(site, 'img/b.png')] }],
+  }),
+  folder: () => ({ kind: 'folder', folder: 'img', to: 'pictures/all' }),
+  copies: (site) => ({ kind: 'copies', itemIds: [idOf(site, 'img/b.png')], folder: 'more/copies' }),
+  undo: async (site) => ({
+    kind: 'undo',
+    entryId: await apply(site, { kind: 'folder', folder: 'img', to: 'pictures/all' }),
+  }),
+  restore: async (site) => {
+    const id = idOf(site, 'old/copy-of-b.png');
+    await apply(site, { kind: 'set-aside', itemIds: [id] });
+    return { kind: 'restore', itemIds: [id] };
+  },
+};
+
+describe('a failure at any step', () => {
+  test.each(Object.keys(KINDS))(
+    'of %s: all is as before, and the same plan goes through afterwards',
+    async (kind) => {
+      const root = await smallSite();
+      let [armed, step, at] = [false, 0, 0];
+      const site = await openSite(root, {
+        onStep: (name) => {
+          // When all is done, nothing is left that could fail.
+          if (armed && name !== 'after' && ++step === at) throw denied();
+        },
+      });
+      const request = await KINDS[kind]!(site);
+      const before = await treeOf(root);
+      const kept = records(site);
+      for (at = 1; ; at++) {
+        const proposal = await plan(site, request);
+        expect(proposal.plan.clashes).toEqual([]);
+        [armed, step] = [true, 0];
+        const outcome = await applyProposal(site, proposal, 1).then(
+          () => 'applied',
+          (error: Error & { code: string }) => `${error.code}: ${error.message}`,
+        );
+        armed = false;
+        if (outcome === 'applied') break;
+        expect(outcome, `step ${at}`).toBe(
+          'forbidden: A folder of the site cannot be written to. Nothing was changed.',
+        );
+        expect(await treeOf(root), `step ${at}`).toEqual(before);
+        expect(records(site), `step ${at}`).toEqual(kept);
+        expect(site.ledger.unsettled).toEqual([]);
+        expect(site.rows.unfinished()).toEqual([]);
+      }
+      expect(at).toBeGreaterThan(2);
+      expect(await treeOf(root)).not.toEqual(before);
+      const done = records(site);
+      await site.scan();
+      expect(records(site)).toEqual(done);
+    },
+  );
+
+  test('of many records in slices: those that were changed already are changed back', async () => {
+    const files: Record<string, Uint8Array | string> = {};
+    const same = await picture(1);
+    for (let i = 0; i < 600; i++) files[`img/p${i}.png`] = Buffer.concat([same, Buffer.from(`${i}`)]);
+    const root = await siteFolder(files);
+    let failing = '';
+    const site = await openSite(root, {
+      onStep: (name) => {
+        if (name === failing) throw Object.assign(new Error('disk'), { code: 'SQLITE_FULL' });
+      },
+    });
+    const itemIds = site.items.ids(ALL_HERE);
+    const before = await treeOf(root);
+    const kept = records(site);
+    failing = 'records 250';
+    await expect(apply(site, { kind: 'move', itemIds, folder: 'there' })).rejects.toMatchObject({
+      code: 'disk-full',
+    });
+    expect(site.db.pragma('synchronous', { simple: true })).toBe(2);
+    failing = '';
+    expect(await treeOf(root)).toEqual(before);
+    expect(records(site)).toEqual(kept);
+    await apply(site, { kind: 'move', itemIds, folder: 'there' });
+    expect(site.items.counts().items).toBe(600);
+  });
+});
+
+describe('a failure that can neither be completed nor taken back', () => {
+  async function stuck() {
+    const root = await smallSite();
+    let broken = false;
+    let failing = false;
+    const site = await openSite(root, {
+      onStep: (name) => {
+        if (failing && name === 'switch 1') broken = true;
+        if (broken) throw denied();
+      },
+    });
+    const before = await treeOf(root);
+    const request = { kind: 'folder', folder: 'img', to: 'pictures' } as const;
+    const proposal = await plan(site, request);
+    failing = true;
+    const told = await applyProposal(site, proposal, 1).catch((error: Error & { code: string }) => error);
+    const mend = () => {
+      broken = false;
+      failing = false;
+    };
+    return { root, site, before, told: told as Error & { code: string }, mend };
+  }
+
+  test('is told truly, everything else is refused, and it is settled when the cause is gone', async () => {
+    const { root, site, before, told, mend } = await stuck();
+    expect(told.code).toBe('unsettled');
+    expect(told.message).toMatch(
+      /^Nothing can be changed now: “Rename the folder “img” to “pictures”” stopped half way. A folder of the site cannot be written to.$/,
+    );
+    expect(await treeOf(root)).not.toEqual(before);
+    // Also words, and also the name that the unfinished plan has left.
+    const [item] = site.items.list(ALL_HERE).items;
+    await expect(
+      apply(site, { kind: 'cells', cells: [{ itemId: item!.id, set: { alt: 'x' } }] }),
+    ).rejects.toMatchObject({ code: 'unsettled' });
+    const other = site.items.atPath('old/copy-of-b.png')!;
+    await expect(
+      plan(site, { kind: 'address', itemId: other.id, folder: 'img', name: 'b.png' }).then((proposal) =>
+        applyProposal(site, proposal, 1),
+      ),
+    ).rejects.toThrow();
+    mend();
+    await site.settle();
+    expect(site.ledger.unsettled).toEqual([]);
+    expect(await treeOf(root)).toEqual(before);
+    await site.scan();
+    expect(site.references.brokenOf().map((one) => one.url)).toEqual(['../img/none.png']);
+    await apply(site, { kind: 'cells', cells: [{ itemId: item!.id, set: { alt: 'x' } }] });
+  });
+
+  test('the server starts again, and a file that came to the wanted address meanwhile is never overwritten', async () => {
+    const { root, site, before } = await stuck();
+    await site.close();
+    const tree = await treeOf(root);
+    // Whatever has not been moved yet: somebody puts another file at where it was to go, and where it came from.
+    const [waiting] = Object.keys(tree).filter((path) => /^img\/.*png$/.test(path));
+    await mkdir(join(root, 'pictures'), { recursive: true });
+    await writeFile(join(root, waiting!.replace('img/', 'pictures/')), 'theirs');
+    const again = await openSite(root);
+    expect(await readFile(join(root, waiting!.replace('img/', 'pictures/')), 'utf8')).toBe('theirs');
+    const bytes = new Set(Object.values(await treeOf(root)));
+    for (const hash of Object.values(before))
+      expect(bytes.has(hash) || again.blobs.has(hash), hash).toBe(true);
+    // It could not be completed over theirs, so it was taken back.
+    expect(again.ledger.unsettled).toEqual([]);
+    expect(Object.keys(await treeOf(root))).toContain('img/b.png');
+  });
+
+  test('as a last way out it is left as the files stand: nothing is lost, and changes go on', async () => {
+    const { root, site, before, mend } = await stuck();
+    const { entryId } = site.ledger.unsettled[0]!;
+    mend();
+    await site.settle(entryId);
+    expect(site.ledger.unsettled).toEqual([]);
+    const now = new Set(Object.values(await treeOf(root)));
+    for (const hash of Object.values(before)) expect(now.has(hash) || site.blobs.has(hash)).toBe(true);
+    await apply(site, { kind: 'new-folder', folder: 'next' });
+  });
+});
+
+test('a record step that fails takes the files back: it never comes to a server that cannot start', async () => {
+  const root = await smallSite();
+  const site = await openSite(root);
+  const before = await treeOf(root);
+  const proposal = await plan(site, {
+    kind: 'address',
+    itemId: idOf(site, 'img/b.png'),
+    folder: 'img',
+    name: 'z.png',
+  });
+  // A step that no record can follow.
+  proposal.plan.records.push({ ...proposal.plan.records[0]!, after: { path: 'img/c.png' } });
+  await expect(applyProposal(site, proposal, 1)).rejects.toThrow();
+  expect(await treeOf(root)).toEqual(before);
+  expect(site.ledger.unsettled).toEqual([]);
+  await site.close();
+  expect((await openSite(root)).items.atPath('img/b.png')).toBeDefined();
+});
