@@ -220,6 +220,12 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('kept'), itemIds: idsUpTo(500) }),
   z.object({ kind: z.literal('without-place'), itemIds: idsUpTo(500) }),
   z.object({ kind: z.literal('right-endings'), itemIds: ids }),
+  /** Records whose file is gone are removed. */
+  z.object({ kind: z.literal('forget'), itemIds: ids }),
+  /** A file is the one that a record misses. */
+  z.object({ kind: z.literal('reunite'), itemId: z.int(), path: folder }),
+  /** References follow items that others have moved. */
+  z.object({ kind: z.literal('follow-moves'), itemIds: ids }),
   /** Findings that are to be left alone; null: that are to be told again. Of items by their numbers. */
   z.object({
     kind: z.literal('dismiss'),

@@ -69,6 +69,8 @@ export const FindingList = z.object({
       since: z.string(),
       /** Titles of pages that show it, at most three. */
       pages: z.array(z.string()),
+      /** Of a record without file: files with its bytes. */
+      twins: z.array(z.string()),
     }),
   ),
 });

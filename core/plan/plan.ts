@@ -24,6 +24,10 @@ export interface RecordValues extends Words {
   state: ItemState;
   /** Name of a person; null: nobody. */
   owner: string | null;
+  /** Others have changed the file, or, when it is not there, taken it away. */
+  outside: boolean;
+  /** Where it lay before others moved it, until that has been seen; null: they have not. */
+  movedFrom: SitePath | null;
   /** What must be seen of a picture, as percents from the left and from the top: '31.5 40'; '': its middle. */
   focal: string;
 }

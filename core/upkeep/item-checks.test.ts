@@ -39,6 +39,9 @@ const GOOD: ItemStanding = {
   opaque: true,
   tellsPlace: false,
   changedOutside: false,
+  movedFrom: null,
+  leftBehind: 0,
+  sameBytes: [],
 };
 const found = (
   more: Partial<Omit<ItemStanding, 'words'>> & { words?: Partial<Words> },
@@ -170,7 +173,8 @@ describe('files', () => {
   });
   test('a record without file is told only when others took the file and words would be lost', () => {
     expect(checks({ state: 'absent', changedOutside: true })).toEqual(['missing']);
-    expect(checks({ state: 'absent', changedOutside: true, words: { alt: '' } })).toEqual([]);
+    expect(checks({ state: 'absent', changedOutside: true, words: { alt: '' } })).toEqual(['missing']);
+    expect(checks({ state: 'absent' })).toEqual([]);
     expect(checks({ state: 'absent' })).toEqual([]);
     expect(checks({ state: 'aside', copies: 3 })).toEqual([]);
   });

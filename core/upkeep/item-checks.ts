@@ -2,7 +2,7 @@ import { isConventional, type Kind } from '../address/kinds.ts';
 import { NAME_FAULT_TEXTS, type NameFault } from '../address/name.ts';
 import { baseName, folderOf, type SitePath } from '../address/path.ts';
 import { altFindings } from '../describe/alt.ts';
-import type { Words } from '../describe/fields.ts';
+import { WORD_FIELDS, type Words } from '../describe/fields.ts';
 import { needsAlt } from '../describe/record.ts';
 import { ruleBreaks, type FolderRule } from '../intake/rules.ts';
 import type { ItemState } from '../plan/plan.ts';
@@ -48,6 +48,11 @@ export interface ItemStanding {
   /** Its metadata tell where it was taken. */
   tellsPlace: boolean;
   changedOutside: boolean;
+  /** Where it lay before others moved it, and how many references still lead there. */
+  movedFrom: SitePath | null;
+  leftBehind: number;
+  /** Of a record without file: paths of items with its bytes. */
+  sameBytes: readonly SitePath[];
 }
 
 /** What the library as a whole is like, as far as a check of one item depends on it. */
@@ -78,6 +83,10 @@ const PDF_PAGE = 1_500_000;
 /** Pictures below this are not worth the trouble. */
 const LIGHT = 60_000;
 
+function listed(parts: readonly string[]): string {
+  return parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+}
+
 /** Everything that is to be said of one item. */
 export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFinding[] {
   const found: ItemFinding[] = [];
@@ -86,14 +95,21 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
   const { words } = item;
   const name = baseName(item.path);
   if (item.state === 'absent') {
-    const said = [words.alt, words.title, words.caption, words.description].some(
-      (text) => text.trim() !== '',
-    );
-    if (item.changedOutside && (said || words.tags.length > 0))
-      say('missing', 'Its file was taken away by others; its words are still here.');
+    if (item.changedOutside) {
+      const said = WORD_FIELDS.some((field) => JSON.stringify(words[field]).length > 5);
+      const twins = item.sameBytes.slice(0, 3).map((path) => `“${path}”`);
+      const more =
+        twins.length === 0 ? '' : ` ${listed(twins)} ${twins.length === 1 ? 'has' : 'have'} the same bytes.`;
+      say('missing', `Its file was taken away by others${said ? '; its words are still here' : ''}.${more}`);
+    }
     return found;
   }
   if (item.state !== 'here') return found;
+  if (item.movedFrom !== null)
+    say(
+      'moved',
+      `Others moved it from “${item.movedFrom}”; ${item.leftBehind === 0 ? 'nothing leads there any more' : item.leftBehind === 1 ? '1 reference still leads there' : `${item.leftBehind} references still lead there`}.`,
+    );
 
   if (item.copies > 0)
     say(

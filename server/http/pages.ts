@@ -111,7 +111,10 @@ async function brokenViews(
 ): Promise<BrokenView[]> {
   if (rows.length === 0) return [];
   const items = [...site.paths].filter((path) => site.factsOf(path)?.item);
-  const repairs = new Repairs(items, await redirectsOf(site));
+  const repairs = new Repairs(items, [
+    ...site.items.movedByOthers().map(({ from, to }) => ({ from: `/${from}`, to: `/${to}` })),
+    ...(await redirectsOf(site)),
+  ]);
   return rows.map(({ path, ...row }) => ({
     ...row,
     repairs: repairs.for(path).map(({ path, reason, sure }) => ({ path, why: REPAIR_REASONS[reason], sure })),

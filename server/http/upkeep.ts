@@ -61,6 +61,8 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking }: Service
         ...row,
         item: viewOf(items.get(itemId)!),
         pages: pages.get(itemId) ?? [],
+        twins:
+          check === 'missing' ? site.items.withHash(items.get(itemId)!.sha256).map((twin) => twin.path) : [],
       })),
     } satisfies FindingList;
   });

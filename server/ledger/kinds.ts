@@ -26,6 +26,7 @@ import {
 } from './records.ts';
 import { proposeUndo } from './undo.ts';
 import { proposeBringBack, proposeKept } from './versions.ts';
+import { proposeFollowMoves, proposeForget, proposeReunite } from './missing.ts';
 import { resting } from './rests.ts';
 import type { Progress, Proposal } from './proposal.ts';
 
@@ -115,6 +116,12 @@ function computeKind(
       return proposeWithoutPlace(site, request.itemIds, progress);
     case 'right-endings':
       return proposeRightEndings(site, request.itemIds, progress);
+    case 'forget':
+      return Promise.resolve(proposeForget(site, request.itemIds));
+    case 'reunite':
+      return Promise.resolve(proposeReunite(site, request.itemId, request.path));
+    case 'follow-moves':
+      return proposeFollowMoves(site, request.itemIds);
     case 'dismiss':
       return Promise.resolve(
         proposeDismissal(site, request.check, request.subjects, request.reason, personId),

@@ -89,7 +89,8 @@ export async function applyProposal(
 /** Changes of records alone pass between scans; changes of files come one at a time, and each sees the site as it is. */
 function applyNow(site: Site, proposal: Proposal, personId: number, following: Following): Promise<number> {
   const { plan } = proposal;
-  if (plan.files.length === 0 && !plan.settings?.some((step) => step.room === 'layout'))
+  const places = plan.records.some(({ after }) => after.path !== undefined || after.state !== undefined);
+  if (plan.files.length === 0 && !places && !plan.settings?.some((step) => step.room === 'layout'))
     return site.ledger.apply(plan, personId, following);
   return site.alone(async (scan) => {
     site.ledger.refuseWhileUnsettled();
@@ -148,6 +149,7 @@ async function applyAlone(
   // Every address may lead elsewhere now, and other files are pages and items.
   if (relaid) site.disconnect();
   if (relaid || (plan.files.length > 0 && !scanned)) await scan();
+  if (plan.files.length === 0) site.refreshUse();
   for (const { of } of copies) await dropIdle(site, of.sha256);
   for (const arrival of ends) {
     const row = site.arrivals.get(arrival);

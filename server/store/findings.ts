@@ -4,7 +4,7 @@ import type { VariantFacts } from '../../core/naming/variants.ts';
 import type { NameFault } from '../../core/address/name.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../core/describe/fields.ts';
 import type { ItemState, SettingValue } from '../../core/plan/plan.ts';
-import type { Use } from '../../core/reference/survey.ts';
+import type { ShownUse } from '../../core/reference/survey.ts';
 import type { CheckName, ItemCheck } from '../../core/upkeep/checks.ts';
 import type { ItemFinding, ItemStanding } from '../../core/upkeep/item-checks.ts';
 import type { Db } from './database.ts';
@@ -33,10 +33,13 @@ interface StandingRow extends Record<TextField, string> {
   height: number | null;
   duration: number | null;
   unreadable: string | null;
-  use: Use;
+  use: ShownUse;
   nameFaults: string;
   decorative: number;
   outside: number;
+  movedFrom: SitePath | null;
+  leftBehind: number;
+  sameBytes: string;
   tags: string;
   pages: number | null;
   shades: number | null;
@@ -59,7 +62,10 @@ const UNSAID_WIDTH = 1920;
 
 const STANDINGS = `
   select item.id, item.path, item.sha256, item.state, item.kind, item.mime, item.bytes, item.width, item.height, item.duration,
-    coalesce(item.unreadable, content.damaged) as unreadable, case when item.use <> 'placed' and not ${USE_KNOWN} then 'unknown' else item.use end as use, item.name_faults as nameFaults, item.decorative, item.outside,
+    coalesce(item.unreadable, content.damaged) as unreadable, case when item.use <> 'placed' and not ${USE_KNOWN} then 'unknown' else item.use end as use, item.name_faults as nameFaults, item.decorative, item.outside, item.moved_from as movedFrom,
+    (select count(*) from placement where placement.path = item.moved_from and state = 'broken') as leftBehind,
+    case when item.state = 'absent' and item.sha256 <> '' then (select json_group_array(path) from (select path from item as twin
+      where twin.sha256 = item.sha256 and twin.state = 'here' order by path limit 4)) else '[]' end as sameBytes,
     ${TEXT_FIELD_KEYS.map((field) => `item.${TEXT_FIELDS[field].column} as ${field}`).join(', ')},
     (select json_group_array(tag.name) from item_tag join tag on tag.id = item_tag.tag_id where item_tag.item_id = item.id) as tags,
     content.pages, content.shades, content.opaque, content.tells_place as tellsPlace,
@@ -165,6 +171,7 @@ export class Findings {
       opaque: row.opaque !== 0,
       tellsPlace: row.tellsPlace === 1,
       changedOutside: row.outside === 1,
+      sameBytes: JSON.parse(row.sameBytes) as SitePath[],
       widest: row.whole > 0 ? null : row.unsaid > 0 ? Math.max(UNSAID_WIDTH, row.widest ?? 0) : row.widest,
       sharesAlt:
         row.state === 'here' && row.kind === 'image' && row.alt.trim() !== ''

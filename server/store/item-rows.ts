@@ -36,14 +36,19 @@ export interface Item {
   owner: string | null;
   /** Percents from the left and the top of what must be seen; '': the middle. */
   focal: string;
+  /** Others have changed the file, or, when it is not there, taken it away. */
+  outside: boolean;
+  /** Where it lay before others moved it. */
+  movedFrom: SitePath | null;
   nameFaults: NameFault[];
   words: Words;
 }
 
-interface ItemRow extends Omit<Item, 'words' | 'nameFaults'>, Record<TextField, string> {
+interface ItemRow extends Omit<Item, 'words' | 'nameFaults' | 'outside'>, Record<TextField, string> {
   /** Parted by spaces. */
   nameFaults: string;
   decorative: number;
+  outside: number;
   /** JSON */
   own: string;
   tags: string | null;
@@ -76,6 +81,8 @@ const SOURCES: Record<keyof ItemRow, string> = {
   changedBy: 'changer.name',
   owner: 'keeper.name',
   focal: 'item.focal',
+  outside: 'item.outside',
+  movedFrom: 'item.moved_from',
   ...(Object.fromEntries(
     TEXT_FIELD_KEYS.map((field) => [field, `item.${TEXT_FIELDS[field].column}`]),
   ) as Record<TextField, string>),
@@ -125,6 +132,8 @@ function itemOf(row: ItemRow): Item {
     changedBy: row.changedBy,
     owner: row.owner,
     focal: row.focal,
+    outside: row.outside === 1,
+    movedFrom: row.movedFrom,
     nameFaults: row.nameFaults === '' ? [] : (row.nameFaults.split(' ') as NameFault[]),
     words: {
       alt: row.alt,

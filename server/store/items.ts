@@ -69,6 +69,15 @@ export class Items {
     return this.places("state = 'absent' and outside = 1");
   }
 
+  /** Where items lay that others have moved, and where they are. */
+  movedByOthers(): { from: SitePath; to: SitePath }[] {
+    return this.db
+      .prepare(
+        'select moved_from as "from", path as "to" from item where moved_from is not null and state = \'here\'',
+      )
+      .all() as { from: SitePath; to: SitePath }[];
+  }
+
   /** The latest record of a path with these bytes that is not on the site. */
   elsewhereAt(path: SitePath, sha256: string): ItemPlace | undefined {
     return this.places("state <> 'here' and path = @path and sha256 = @sha256 and @sha256 <> ''", {
@@ -97,6 +106,7 @@ export class Items {
 
   /** Items on the site with these bytes. */
   withHash(sha256: string): Item[] {
+    if (sha256 === '') return [];
     return this.where("item.sha256 = @sha256 and item.state = 'here' order by item.path", { sha256 });
   }
 
@@ -488,6 +498,8 @@ export class Items {
       sets.push('owner_id = (select id from person where name = @owner)');
       values['owner'] = after.owner;
     }
+    if (after.outside !== undefined) set('outside', Number(after.outside));
+    if (after.movedFrom !== undefined) set('moved_from', after.movedFrom);
     if (after.decorative !== undefined) set('decorative', Number(after.decorative));
     const done = this.db
       .prepare(`update item set ${sets.join(', ')} where id = @id and row_version = @rowVersion`)

@@ -588,6 +588,16 @@ export const MIGRATIONS: readonly string[] = [
   insert into site_state (name, value) values ('connected', '0'), ('use-known', '0');
   -- Where an item lay before others moved it, until a person has seen that.
   alter table item add column moved_from text;
+  create index item_moved on item (moved_from) where moved_from is not null;
+  create trigger unchecked_moved after update of moved_from on item when old.moved_from is not new.moved_from begin
+    insert or ignore into unchecked values (new.id);
+  end;
+  create trigger unchecked_left_behind after insert on placement when new.state = 'broken' begin
+    insert or ignore into unchecked select id from item where moved_from = new.path;
+  end;
+  create trigger unchecked_left_behind_no_more after delete on placement when old.state = 'broken' begin
+    insert or ignore into unchecked select id from item where moved_from = old.path;
+  end;
   -- A text that could not even be searched for names: what it shows is not known.
   alter table file add column unsearched integer not null default 0;
   create index file_unsearched on file (path) where unsearched = 1;

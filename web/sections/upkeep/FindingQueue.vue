@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import type { Estimate, FindingList } from '../../../api/upkeep.ts';
-import { NO_WORDS } from '../../../core/describe/fields.ts';
 import { adviceOf, CHECKS, fieldOf, SURENESS, type ItemCheck } from '../../../core/upkeep/checks.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count, moment, USE_WORDS, weight } from '../../parts/words.ts';
@@ -58,7 +57,8 @@ const PLANNED = {
   convert: { says: 'Make JPEGs of', kind: 'convert', most: 500 },
   kept: { says: 'Bring back the kept bytes of', kind: 'kept', most: 500 },
   'without-place': { says: 'Take the place out of', kind: 'without-place', most: 500 },
-  'let-go': { says: 'Let the words go of', kind: 'cells', most: 100_000 },
+  forget: { says: 'Delete', kind: 'forget', most: 100_000 },
+  'follow-moves': { says: 'Update references to', kind: 'follow-moves', most: 100_000 },
   'right-endings': { says: 'Give the right ending to', kind: 'right-endings', most: 100_000 },
 } as const;
 const planned = computed(() =>
@@ -81,12 +81,10 @@ async function act() {
   if (!planned.value) return gather();
   const { kind, most } = planned.value;
   const itemIds = [...chosen.value].slice(0, most);
-  await plan.propose(
-    kind === 'cells'
-      ? { kind, cells: itemIds.map((itemId) => ({ itemId, set: NO_WORDS })) }
-      : { kind, itemIds },
-  );
+  await plan.propose({ kind, itemIds });
 }
+/** A file with the bytes of a record without file is the one that it misses. */
+const reunite = (itemId: number, path: string) => plan.propose({ kind: 'reunite', itemId, path });
 /** Into the tray: findings of several checks come together there. */
 function gather() {
   tray.add([...chosen.value]);
@@ -134,7 +132,7 @@ async function weigh() {
         v-else
         class="act"
         type="button"
-        :class="{ losing: remedy === 'set-aside' || remedy === 'let-go' }"
+        :class="{ losing: remedy === 'set-aside' || remedy === 'forget' }"
         :disabled="chosen.size === 0"
         @click="act"
       >
@@ -159,7 +157,7 @@ async function weigh() {
     </div>
     <ul>
       <ChoiceLine
-        v-for="{ item, why, saves, since, pages } in list.findings"
+        v-for="{ item, why, saves, since, pages, twins } in list.findings"
         :key="item.id"
         :item="item"
         :chosen="chosen.has(item.id)"
@@ -169,6 +167,11 @@ async function weigh() {
         <p>
           {{ why }}
           <span v-if="pages.length" class="soft">On {{ pages.join(', ') }}.</span>
+          <template v-for="path in twins" :key="path"
+            ><br /><button class="link" type="button" @click="reunite(item.id, path)">
+              It is “{{ path }}” …
+            </button></template
+          >
         </p>
         <template #facts>
           {{ weight(item.bytes)
