@@ -225,3 +225,40 @@ test('a record step that fails takes the files back: it never comes to a server 
   await site.close();
   expect((await openSite(root)).items.atPath('img/b.png')).toBeDefined();
 });
+
+describe('a folder that moves', () => {
+  test('is refused while something in it could not go along: a name that is not UTF-8, a link, a repository', async () => {
+    const root = await smallSite();
+    const name = Buffer.concat([
+      Buffer.from(join(root, 'img/')),
+      Buffer.from([0x62, 0xe9]),
+      Buffer.from('.png'),
+    ]);
+    await writeFile(name, await picture(8));
+    await mkdir(join(root, 'img/.git'));
+    await writeFile(join(root, 'img/.git/config'), 'x');
+    const site = await openSite(root);
+    const before = await treeOf(root).catch(() => ({}));
+    const proposal = await plan(site, { kind: 'folder', folder: 'img', to: 'pictures' });
+    expect(proposal.plan.clashes.map((one) => one.why).sort()).toEqual([
+      'It belongs to a tool and is never moved. Move it yourself first.',
+      'Its name is not in UTF-8, so it cannot be moved safely. Rename it on the server first.',
+    ]);
+    await expect(applyProposal(site, proposal, 1)).rejects.toMatchObject({ code: 'clash' });
+    expect(await treeOf(root).catch(() => ({}))).toEqual(before);
+  });
+
+  test('takes hidden files along', async () => {
+    const root = await smallSite();
+    await writeFile(join(root, 'img/.htaccess'), 'Options -Indexes');
+    await mkdir(join(root, 'img/.hidden'));
+    await writeFile(join(root, 'img/.hidden/x.txt'), 'x');
+    const site = await openSite(root);
+    await apply(site, { kind: 'folder', folder: 'img', to: 'pictures' });
+    const tree = await treeOf(root);
+    expect(Object.keys(tree)).toEqual(
+      expect.arrayContaining(['pictures/.htaccess', 'pictures/.hidden/x.txt']),
+    );
+    expect(Object.keys(tree).filter((path) => path.startsWith('img'))).toEqual([]);
+  });
+});

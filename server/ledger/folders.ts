@@ -1,10 +1,10 @@
 import { readdir } from 'node:fs/promises';
-import { join, relative, sep } from 'node:path';
 import { baseName, folderOf, isWithin, joinPath, pathFault, type SitePath } from '../../core/address/path.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { rulesFollow } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import { isPassedOver } from '../site/walk.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import { addresses } from './addresses.ts';
 import { newFolders, type Proposal } from './proposal.ts';
@@ -40,8 +40,7 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
       : `Move the folder “${folder}” to “${to || 'the site’s root'}”`;
   for (const { path, sha256 } of others)
     if (sha256 === '') plan.clashes.push({ path, why: 'It could not be read, so it cannot move safely.' });
-  for (const link of await linksIn(site, folder))
-    plan.clashes.push({ path: link, why: 'It is a link to another place. Remove it, or move it yourself.' });
+  plan.clashes.push(...(await leftBehind(site, folder, new Set([...own, ...others.map((one) => one.path)]))));
   for (const one of empty)
     if (!site.folderPaths.has(within(one))) plan.files.push({ do: 'make-folder', path: within(one) });
   for (const one of [...empty].sort((a, b) => b.length - a.length))
@@ -60,15 +59,38 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
   return proposal;
 }
 
-/** Symbolic links below a folder: they are followed nowhere, and would stay behind. */
-async function linksIn(site: Site, folder: SitePath): Promise<SitePath[]> {
-  const root = await site.folder.locate(folder);
-  const entries = await readdir(root, { recursive: true, withFileTypes: true });
-  return entries
-    .filter((entry) => entry.isSymbolicLink())
-    .map((entry) =>
-      joinPath(folder, relative(root, join(entry.parentPath, entry.name)).split(sep).join('/')),
-    );
+/** What lies in a folder and could not go along, with the reason: nothing stays behind unsaid. */
+async function leftBehind(
+  site: Site,
+  folder: SitePath,
+  moving: ReadonlySet<SitePath>,
+): Promise<{ path: SitePath; why: string }[]> {
+  const found: { path: SitePath; why: string }[] = [];
+  const folders: SitePath[] = [folder];
+  for (let at = folders.pop(); at !== undefined; at = folders.pop()) {
+    const entries = await readdir(await site.folder.locate(at), { withFileTypes: true, encoding: 'buffer' });
+    for (const entry of entries) {
+      const name = entry.name.toString('utf8');
+      const path = joinPath(at, name);
+      if (!Buffer.from(name).equals(entry.name))
+        found.push({
+          path,
+          why: 'Its name is not in UTF-8, so it cannot be moved safely. Rename it on the server first.',
+        });
+      else if (entry.isSymbolicLink())
+        found.push({ path, why: 'It is a link to another place. Remove it, or move it yourself.' });
+      else if (entry.isDirectory()) {
+        if (isPassedOver(name))
+          found.push({ path, why: 'It belongs to a tool and is never moved. Move it yourself first.' });
+        else folders.push(path);
+      } else if (!moving.has(path))
+        found.push({
+          path,
+          why: 'It is no part of the site as it is set up, so it would stay behind. Move it yourself first.',
+        });
+    }
+  }
+  return found;
 }
 
 /** Plans an empty folder. */

@@ -26,6 +26,8 @@ export interface Walk {
 }
 
 const VERSION_CONTROL = new Set(['.git', '.hg', '.svn', '.bzr']);
+/** Folders of this name are never part of a site: ours, and those of version control. */
+export const isPassedOver = (name: string): boolean => name === '.iconomos' || VERSION_CONTROL.has(name);
 
 /**
  * Lists all files below a folder, in order of path.
@@ -62,12 +64,7 @@ export async function walkSite(
       const hidden =
         folder.hidden || (entry.name.startsWith('.') && entry.name !== '.well-known' && entry.isDirectory());
       if (entry.isDirectory()) {
-        if (
-          at === skip ||
-          leftOut.includes(path) ||
-          entry.name === '.iconomos' ||
-          VERSION_CONTROL.has(entry.name)
-        ) {
+        if (at === skip || leftOut.includes(path) || isPassedOver(entry.name)) {
           holding.add(path);
           continue;
         }
