@@ -60,6 +60,7 @@ function findAddresses(text: string): CssAddress[] {
         const isAddress =
           inside === 'url' ||
           inside === 'src' ||
+          inside === 'image' ||
           inside === 'image-set' ||
           inside === '-webkit-image-set' ||
           (atRule === 'import' && inside === undefined);

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { PAINT_ATTRIBUTES } from './html.ts';
 import { readSource } from './source.ts';
 import { latin1, references, text, urls, utf8 } from './test/reading.ts';
 
@@ -46,8 +47,92 @@ describe('references in HTML', () => {
     ['<a href="#a.png"><a href="mailto:x@a.png"><img src="data:image/png;base64,x.png">', []],
     ['<base href="img/"><img src="a.png">', ['a.png']],
     ['<param name=movie value="a.swf">', ['a.swf']],
+    [
+      '<svg><rect fill="url(d/patterns.svg#stripe)" stroke="url(\'s.svg#x\') none"/><g filter="url(f.svg#blur)" mask="url(#own)"/></svg>',
+      ['d/patterns.svg#stripe', 's.svg#x', 'f.svg#blur'],
+    ],
+    [
+      '<svg><path marker-start="url(m.svg#a)" marker-mid="url(m.svg#b)" marker-end="url(m.svg#c)" clip-path="url(c.svg#d)" cursor="url(hand.png), auto"/></svg>',
+      ['m.svg#a', 'm.svg#b', 'm.svg#c', 'c.svg#d', 'hand.png'],
+    ],
+    [
+      '<style>p { background: image("a.png"); background: cross-fade(url(b.png), url("c.png")) }</style>',
+      ['a.png', 'b.png', 'c.png'],
+    ],
   ])('%s', (html, expected) => {
     expect(urls('p.html', html)).toEqual(expected);
+  });
+
+  /**
+   * Attributes whose value is an address or holds one (HTML Standard, index of attributes; SVG 2, attribute index and
+   * presentation attributes; SVG 1.1 for older drawings). Not those that name no file to be shown: cite, ping, itemid, itemtype,
+   * profile, classid, usemap, and action of forms, which is one that servers answer.
+   */
+  const ADDRESSED = [
+    ...[
+      'a href',
+      'area href',
+      'link href',
+      'img src',
+      'img longdesc',
+      'img lowsrc',
+      'img dynsrc',
+      'audio src',
+      'video src',
+    ],
+    ...[
+      'video poster',
+      'source src',
+      'track src',
+      'embed src',
+      'iframe src',
+      'frame src',
+      'script src',
+      'input src',
+      'object data',
+    ],
+    ...['body background', 'table background', 'td background', 'th background'],
+    ...[
+      'image href',
+      'image xlink:href',
+      'use href',
+      'feImage href',
+      'pattern href',
+      'linearGradient href',
+      'radialGradient href',
+    ],
+    ...[
+      'textPath href',
+      'mpath href',
+      'filter xlink:href',
+      'mask xlink:href',
+      'cursor xlink:href',
+      'tref xlink:href',
+      'a xlink:href',
+    ],
+    ...[
+      'font-face-uri xlink:href',
+      'color-profile xlink:href',
+      'script href',
+      'form action',
+      'button formaction',
+      'input formaction',
+    ],
+  ];
+  test.each(ADDRESSED)('%s', (place) => {
+    const [element = '', attribute = ''] = place.split(' ');
+    const inSvg = /href$/.test(attribute) && !/^(a|area|link) href$/.test(place);
+    const tag = `<${element} ${attribute}="x.svg">`;
+    const row = /^t[dh]$/.test(element) ? `<table><tr>${tag}` : tag;
+    expect(urls('p.html', inSvg ? `<svg>${tag}</svg>` : row)).toEqual(['x.svg']);
+    if (inSvg)
+      expect(
+        urls('p.svg', `<svg xmlns="http://www.w3.org/2000/svg">${tag.replace('>', '/>')}</svg>`),
+      ).toEqual(['x.svg']);
+  });
+  test.each([...PAINT_ATTRIBUTES])('%s="url(…)" of a drawing, also inline', (attribute) => {
+    const drawing = `<svg xmlns="http://www.w3.org/2000/svg"><path ${attribute}="url(x.svg#a)"/></svg>`;
+    for (const page of ['p.svg', 'p.html', 'p.xhtml']) expect(urls(page, drawing)).toEqual(['x.svg#a']);
   });
 
   test('offsets are bytes of the file: behind a BOM, multi-byte text and CRLF', () => {

@@ -22,6 +22,16 @@ const ADDRESS_ATTRIBUTES: Record<string, ReadonlySet<string>> = {
   use: new Set(['href', 'xlink:href']),
   feimage: new Set(['href', 'xlink:href']),
   pattern: new Set(['href', 'xlink:href']),
+  lineargradient: new Set(['href', 'xlink:href']),
+  radialgradient: new Set(['href', 'xlink:href']),
+  textpath: new Set(['href', 'xlink:href']),
+  mpath: new Set(['href', 'xlink:href']),
+  filter: new Set(['href', 'xlink:href']),
+  mask: new Set(['href', 'xlink:href']),
+  cursor: new Set(['href', 'xlink:href']),
+  tref: new Set(['href', 'xlink:href']),
+  'font-face-uri': new Set(['href', 'xlink:href']),
+  'color-profile': new Set(['href', 'xlink:href']),
   script: new Set(['href', 'xlink:href']),
   form: new Set(['action']),
   button: new Set(['formaction']),
@@ -44,6 +54,22 @@ const NEVER_AN_ADDRESS = new Set([
   'name',
   'role',
   'target',
+]);
+/** Presentation attributes of SVG whose values may hold url() (SVG 2, appendix on properties; CSS Masking, Filter Effects). */
+export const PAINT_ATTRIBUTES: ReadonlySet<string> = new Set([
+  'fill',
+  'stroke',
+  'filter',
+  'mask',
+  'mask-image',
+  'clip-path',
+  'marker',
+  'marker-start',
+  'marker-mid',
+  'marker-end',
+  'cursor',
+  'shape-inside',
+  'shape-subtract',
 ]);
 const SRCSET_ATTRIBUTES = new Set(['srcset', 'imagesrcset', 'data-srcset']);
 
@@ -193,6 +219,12 @@ class Collector extends Parser<DefaultTreeAdapterMap> {
       if (attr.name === 'style') {
         const span = this.valueSpan(location);
         this.found.push(...styleAttributeReferences(this.source, span.start, span.end));
+      } else if (PAINT_ATTRIBUTES.has(attr.name)) {
+        if (!/url\(/i.test(attr.value)) continue;
+        const { start, end } = this.valueSpan(location);
+        // What it names in its own file is no other one.
+        const named = styleAttributeReferences(this.source, start, end);
+        this.found.push(...named.filter((one) => !/^\s*#/.test(one.url)));
       } else if (attr.name === 'srcdoc' && tag === 'iframe') {
         const { start, end } = this.valueSpan(location);
         this.found.push(...embeddedHtml(this.source, start, end));

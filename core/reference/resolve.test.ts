@@ -46,6 +46,18 @@ describe('resolving', () => {
     ['data:image/png,x', 'none'],
     ['/latest/a.png', 'v2/a.png'],
     ['http://[', 'none'],
+    ['../img//Logo.png', 'img/Logo.png'],
+    ['..//img/./Logo.png', 'img/Logo.png'],
+    ['.//x%231.png', 'docs/x#1.png'],
+    ['/img///Logo.png?x#y', 'img/Logo.png'],
+    ['/hill//img/Logo.png', 'img/Logo.png'],
+    ['https://site.example/hill//img//Logo.png', 'img/Logo.png'],
+    ['/latest//a.png', 'v2/a.png'],
+    ['..//', 'index.html'],
+    ['/a//../../img/Logo.png', 'img/Logo.png'],
+    ['/a//../../../img/Logo.png', 'above'],
+    ['../img//none.png', 'missing img/none.png'],
+    ['/img//logo.PNG', 'missing img/logo.PNG near img/Logo.png'],
   ])('%s', (url, expected) => {
     expect(to(url)).toBe(expected);
   });

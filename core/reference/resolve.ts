@@ -177,7 +177,8 @@ export class SiteMap {
     }
     if (/^[\\/]/.test(address)) {
       const rooted = new URL(address, ROOT);
-      if (climbs(address.slice(1))) return { to: 'above' };
+      // The same from a folder that is not the root: an empty segment counts as one that '..' leaves.
+      if (!new URL(`./${address.slice(1)}`, INSIDE).pathname.startsWith(INSIDE_PATH)) return { to: 'above' };
       return { to: 'inside', pathname: this.unprefixed(rooted.pathname), fromRoot: true };
     }
     // Without a scheme or a host there is nothing that could be no address.
@@ -200,7 +201,7 @@ export class SiteMap {
   }
 
   private isServed(path: SitePath): boolean {
-    return this.roots.some((root) => this.lookup(joinPath(root, path)) !== undefined);
+    return this.roots.some((root) => this.find(joinPath(root, path)).to === 'file');
   }
 
   private lookup(path: SitePath): SitePath | undefined {
@@ -215,8 +216,10 @@ export class SiteMap {
     return undefined;
   }
 
-  private find(path: SitePath): Target {
-    const trimmed = path.replace(/\/+$/, '');
+  /** Empty segments are passed over, as file systems and servers do. */
+  private find(written: SitePath): Target {
+    const path = written.replace(/\/{2,}/g, '/').replace(/^\//, '');
+    const trimmed = path.replace(/\/$/, '');
     const exact = path === trimmed ? this.lookup(path) : undefined;
     if (exact !== undefined) return { to: 'file', path: exact };
     if (this.folders.has(trimmed)) {
@@ -263,17 +266,6 @@ export function guessRoots(files: ReadonlySet<SitePath>, addresses: Iterable<Sit
   }
   const direct = [...new Set(addresses)].some((path) => files.has(path));
   return direct || roots.length === 0 ? [...roots, ''] : roots;
-}
-
-/** True when '..' segments lead above the start. */
-function climbs(path: string): boolean {
-  let depth = 0;
-  for (const segment of path.replace(/[?#].*$/s, '').split(/[\\/]/)) {
-    if (/^(\.|%2e){2}$/i.test(segment)) depth--;
-    else if (segment !== '' && !/^(\.|%2e)$/i.test(segment)) depth++;
-    if (depth < 0) return true;
-  }
-  return false;
 }
 
 function parse(url: string, base: string): URL | undefined {

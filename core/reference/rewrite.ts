@@ -75,7 +75,8 @@ export function rewritePage(
     const wanted = other ?? moves.get(old) ?? old;
     expected.push({ place: reference.place, path: wanted });
     // The same address leads elsewhere when what it led to has moved and the page has not.
-    if (target.to === 'file' && (wanted === old || pageAfter !== page)) {
+    const tidies = other === old && isUntidy(reference.url);
+    if (target.to === 'file' && !tidies && (wanted === old || pageAfter !== page)) {
       const now = after.follow(reference, pageAfter);
       if (now.to === 'file' && now.path === wanted) continue;
     }
@@ -130,7 +131,17 @@ function changeOf(
   // A loose address that does not lead there from where it stands is one from the site's root.
   const direct = reference.loose ? before.resolve(reference.url, page, reference.base) : undefined;
   const fromRoot = direct !== undefined && !(direct.to === 'file' && direct.path === oldPath);
-  const ways = newAddresses(written, oldPath, newPath, baseFolder, page, keepUnicode, after, fromRoot);
+  const ways = newAddresses(
+    written,
+    oldPath,
+    newPath,
+    baseFolder,
+    page,
+    pageAfter,
+    keepUnicode,
+    after,
+    fromRoot,
+  );
   for (const candidate of ways) {
     const newUrl = reference.url.slice(0, path.start) + candidate + reference.url.slice(path.end);
     const lands = after.follow({ ...reference, url: newUrl }, pageAfter);
@@ -224,6 +235,7 @@ function* newAddresses(
   newPath: SitePath,
   baseFolder: SitePath | undefined,
   page: SitePath,
+  pageAfter: SitePath,
   keepUnicode: boolean,
   site: SiteMap,
   fromRoot: boolean,
@@ -236,8 +248,10 @@ function* newAddresses(
   // An address of a folder stands for the page within it: it stays one.
   const asFolder = /(^|[\\/])$/.test(written) && /^index\.html?$/.test(baseName(newPath));
   if (asFolder) encoded[encoded.length - 1] = '';
+  // A reference that is to lead where it leads already is to be tidied.
+  const tidied = oldPath === newPath && page === pageAfter;
   // The author's own spelling of the folders is kept where only the name changes.
-  if (folderOf(oldPath) === folderOf(newPath) && page !== oldPath && !asFolder) {
+  if (!tidied && folderOf(oldPath) === folderOf(newPath) && page !== oldPath && !asFolder) {
     const slash = Math.max(written.lastIndexOf('/'), written.lastIndexOf('\\'));
     const name = encoded.at(-1)!;
     yield written.slice(0, slash + 1) + (slash < 0 && name.includes(':') ? `./${name}` : name);
@@ -251,6 +265,7 @@ function* newAddresses(
     const was = site.served(oldPath);
     const place = asFolder ? was.slice(0, -baseName(was).length) : was;
     const prefix = decoded.endsWith(place) ? written.slice(0, prefixLength(written, place)) : '/';
+    if (!tidied && isUntidy(written)) yield written[0] + spelledLike(written.slice(1), served.join('/'));
     yield prefix + served.join('/');
     yield '/' + served.join('/');
     return;
@@ -260,10 +275,27 @@ function* newAddresses(
   let shared = 0;
   while (shared < from.length && shared < to.length - 1 && from[shared] === to[shared]) shared++;
   const relative = '../'.repeat(from.length - shared) + encoded.slice(shared).join('/');
+  if (!tidied && isUntidy(written)) yield spelledLike(written, relative);
   const dotted = /^\.[\\/]/.test(written) && !relative.startsWith('../');
   yield dotted || relative === '' || /^[^/]*:/.test(relative) ? `./${relative}` : relative;
   // With a base element the shortest way is unknown: from the root.
   yield '/' + served.join('/');
+}
+
+/** True for a path with empty segments or '.' within it: it is served, and may be written more plainly. */
+export function isUntidy(written: string): boolean {
+  return /[^:\\/][\\/]{2,}|[\\/]\.[\\/]|^\.[\\/]{2,}/.test(written.replace(/[?#].*$/s, ''));
+}
+
+/** A path of as many segments, with the empty ones and '.' where the author wrote them; else the path itself. */
+function spelledLike(written: string, path: string): string {
+  const parts = written.split(/([\\/]+)/);
+  const names = parts.filter((part) => part !== '' && part !== '.' && !/^[\\/]/.test(part));
+  const wanted = path.split('/');
+  if (names.length !== wanted.length) return path;
+  return parts
+    .map((part) => (part === '' || part === '.' || /^[\\/]/.test(part) ? part : wanted.shift()!))
+    .join('');
 }
 
 /** Length of what stands in a written path before the part that decodes to `oldPath`. */
