@@ -14,9 +14,12 @@ export interface CareMarks {
   placed: boolean;
 }
 
-/** True for pictures that readers meet: icons for browser tabs (.ico, .cur) are shown beside the address, without words. */
-export function needsAlt(item: { path: SitePath; kind: Kind }): boolean {
-  return item.kind === 'image' && !/\.(ico|cur)$/i.test(item.path);
+/**
+ * True for pictures that readers meet and that have words of their own: icons for browser tabs (.ico, .cur) are shown beside
+ * the address, without words; a size of a picture has that one's words.
+ */
+export function needsAlt(item: { path: SitePath; kind: Kind; sizeOf?: number | null }): boolean {
+  return item.kind === 'image' && !/\.(ico|cur)$/i.test(item.path) && (item.sizeOf ?? null) === null;
 }
 
 /** The care marks of an item. Filed: in a folder and tagged. Described: alt text for pictures, a title for the rest. */
@@ -24,6 +27,7 @@ export function careMarks(item: {
   path: SitePath;
   kind: Kind;
   use: ShownUse;
+  sizeOf?: number | null;
   nameFaults: readonly NameFault[];
   words: Pick<Words, 'alt' | 'decorative' | 'title' | 'tags'>;
 }): CareMarks {
@@ -33,7 +37,7 @@ export function careMarks(item: {
       ? words.decorative || words.alt.trim() !== ''
       : item.kind === 'image' || words.title.trim() !== '',
     named: item.nameFaults.length === 0,
-    filed: folderOf(item.path) !== '' && words.tags.length > 0,
+    filed: folderOf(item.path) !== '' && (words.tags.length > 0 || (item.sizeOf ?? null) !== null),
     placed: item.use === 'placed',
   };
 }

@@ -10,6 +10,8 @@ export interface AsideItem {
   bytes: number;
   rowVersion: number;
   use: ShownUse;
+  /** References that lead to it itself, not to another size of the same picture. */
+  placements?: number;
   /** Where its name is mentioned, for the warning. */
   mentions: { page: SitePath; line: number }[];
 }
@@ -26,7 +28,10 @@ export function planAside(items: readonly AsideItem[]): Plan {
     if (item.use === 'placed') {
       plan.clashes.push({
         path: item.path,
-        why: 'It is placed on a page. Take it off the page first, or leave it out here.',
+        why:
+          item.placements === 0
+            ? 'A page shows another size of the same image. Take that off the page first, or leave it out here.'
+            : 'It is placed on a page. Take it off the page first, or leave it out here.',
       });
       continue;
     }

@@ -125,7 +125,8 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
   if (item.use === 'unused') say('unused', 'Nothing refers to it.', item.bytes);
   if (item.use === 'mentioned') say('mentioned', 'Only its name stands somewhere.', item.bytes);
 
-  if (needsAlt(item)) {
+  const bearsWords = needsAlt({ ...item, sizeOf: item.isSize ? 0 : null });
+  if (bearsWords) {
     if (!words.decorative && words.alt.trim() === '') say('no-alt', 'It has no alt text.');
     else
       for (const one of altFindings({
@@ -165,7 +166,7 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
 
   const licence = words.licence.trim();
   const named = [words.creator, words.credit, words.source].some((text) => text.trim() !== '');
-  if (licence === '' && item.kind === 'image' && needsAlt(item) && (named || habits.licences))
+  if (licence === '' && bearsWords && (named || habits.licences))
     say('no-licence', 'Its record names no licence.');
   if (licence !== '' && words.creator.trim() === '' && words.credit.trim() === '')
     say('no-credit', `It is under “${licence}”, but nobody is named.`);

@@ -13,11 +13,18 @@ export async function proposeAside(
   leavePlaced = false,
 ): Promise<Proposal> {
   await site.scan();
-  const items = needAllHere(site, ids).filter((item) => !leavePlaced || item.use !== 'placed');
-  return {
-    plan: planAside(items.map((item) => ({ ...item, mentions: site.references.mentionsOf(item.path) }))),
-    contents: new Map(),
-  };
+  // The sizes of a picture go with it.
+  const family = [...new Set([...ids, ...site.families.sizesOf(ids)])];
+  const items = needAllHere(site, family).filter((item) => !leavePlaced || item.use !== 'placed');
+  const plan = planAside(items.map((item) => ({ ...item, mentions: site.references.mentionsOf(item.path) })));
+  const sizes = items.length - ids.length;
+  if (sizes > 0 && plan.clashes.length === 0)
+    plan.warnings.push(
+      sizes === 1
+        ? 'A size that was made of it goes with it.'
+        : `${sizes} sizes that were made of them go with them.`,
+    );
+  return { plan, contents: new Map() };
 }
 
 /** @param freeNames an address that is taken by now gets a number */

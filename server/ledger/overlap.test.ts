@@ -36,20 +36,20 @@ const used = (site: Site) =>
 describe('while another program saves files and the site is scanned', () => {
   test('after moves, undo and redo every item is used as before, keeps its words, and cleaning takes only what is unused', async () => {
     const root = await manySite();
-    let site: Site | undefined;
+    const now: { site?: Site } = {};
     let saves = 0;
     const scans: Promise<unknown>[] = [];
-    site = await openSite(root, {
+    const site = (now.site = await openSite(root, {
       // A watcher notices a saved file at every step and scans at once.
       onStep: () => {
-        if (!site || saves > 400) return;
+        if (!now.site || saves > 400) return;
         saves++;
         scans.push(
-          writeFile(join(root, 'other.txt'), `saved ${saves}`).then(() => site!.scan()),
-          appendFile(join(root, 'log.txt'), '.').then(() => site!.scan()),
+          writeFile(join(root, 'other.txt'), `saved ${saves}`).then(() => now.site!.scan()),
+          appendFile(join(root, 'log.txt'), '.').then(() => now.site!.scan()),
         );
       },
-    });
+    }));
     const items = site.items.list({ ...ALL_HERE, limit: 1000 }).items;
     await apply(
       site,
@@ -63,9 +63,9 @@ describe('while another program saves files and the site is scanned', () => {
     const moved = await apply(site, await plan(site, { kind: 'move', itemIds: ids, folder: 'elsewhere' }));
     const expectSame = () => {
       expect(used(site!)).toEqual(before);
-      for (const { id, words, name } of items.map(({ id }) => site!.items.need(id)))
+      for (const { id, words, name } of items.map(({ id }) => site.items.need(id)))
         expect(words.alt, `${id}`).toBe(`words of ${name}`);
-      expect(site!.items.counts().items).toBe(40);
+      expect(site.items.counts().items).toBe(40);
     };
     expectSame();
     const undone = await undo(site, moved);
@@ -86,45 +86,46 @@ describe('while another program saves files and the site is scanned', () => {
 
   test('exchanged names and their undo keep each record with its bytes, and the site opens again', async () => {
     const root = await smallSite();
-    let site: Site | undefined;
+    const now: { site?: Site } = {};
     const scans: Promise<unknown>[] = [];
-    site = await openSite(root, {
-      onStep: () => void (site && scans.push(site.scan())),
-    });
+    const site = (now.site = await openSite(root, {
+      onStep: () => void (now.site && scans.push(now.site.scan())),
+    }));
     const [b, c] = [idOf(site, 'img/b.png'), idOf(site, 'img/c.png')];
-    const bytes = [b, c].map((id) => site!.items.need(id).sha256);
+    const bytes = [b, c].map((id) => site.items.need(id).sha256);
     const names = [
       { itemId: b, name: 'c.png' },
       { itemId: c, name: 'b.png' },
     ];
     const entry = await apply(site, await plan(site, { kind: 'names', names }));
-    expect([b, c].map((id) => site!.items.need(id).sha256)).toEqual(bytes);
+    expect([b, c].map((id) => site.items.need(id).sha256)).toEqual(bytes);
     await undo(site, entry);
     await Promise.all(scans);
-    expect([b, c].map((id) => site!.items.need(id).path)).toEqual(['img/b.png', 'img/c.png']);
+    expect([b, c].map((id) => site.items.need(id).path)).toEqual(['img/b.png', 'img/c.png']);
     await site.close();
     expect((await openSite(root)).items.need(b).sha256).toBe(bytes[0]);
   });
 
   test('until references are connected again, nothing is told as unused or offered', async () => {
     const root = await manySite();
-    let site: Site | undefined;
+    const now: { site?: Site } = {};
     const seen: unknown[] = [];
-    site = await openSite(root, {
+    const site = (now.site = await openSite(root, {
       onStep: (name) => {
-        if (!site || name !== 'after') return;
+        if (!now.site || name !== 'after') return;
         const where = {
           join: 'all' as const,
           not: false,
           of: [{ test: 'use' as const, value: 'unused', not: false }],
         };
         seen.push([
-          site.useUnknown,
-          site.items.count({ ...ALL_HERE, where }),
-          site.items.list({ ...ALL_HERE, limit: 100 }).items.filter((item) => item.use === 'unused').length,
+          now.site.useUnknown,
+          now.site.items.count({ ...ALL_HERE, where }),
+          now.site.items.list({ ...ALL_HERE, limit: 100 }).items.filter((item) => item.use === 'unused')
+            .length,
         ]);
       },
-    });
+    }));
     const ids = site.items.ids(ALL_HERE);
     await apply(site, await plan(site, { kind: 'move', itemIds: ids, folder: 'there' }));
     expect(seen).toEqual([['reading', 0, 0]]);
@@ -149,13 +150,13 @@ describe('edits by others while a plan is being applied', () => {
   async function disturbed(at: string, how: (root: string) => Promise<unknown>) {
     const root = await smallSite();
     let armed = false;
-    let site: Site | undefined;
+    const now: { site?: Site } = {};
     let doing: Promise<unknown> | undefined;
-    site = await openSite(root, {
+    const site = (now.site = await openSite(root, {
       onStep: (name) => {
         if (armed && name === at && !doing) doing = how(root);
       },
-    });
+    }));
     const proposal = await plan(site, {
       kind: 'address',
       itemId: idOf(site, 'img/IMG_1234.png'),
@@ -177,12 +178,11 @@ describe('edits by others while a plan is being applied', () => {
   ])(
     'a page that is edited %s between staging and switching keeps that edit; all else is as before',
     async (_how, edit) => {
-      let theirs = '';
       const { root, site, told } = await disturbed('switching', (at) => {
         edit(join(at, 'sub/page.html'));
         return Promise.resolve();
       });
-      theirs = await readFile(join(root, 'sub/page.html'), 'utf8');
+      const theirs = await readFile(join(root, 'sub/page.html'), 'utf8');
       expect(told).toMatch(/^moved-on: “sub\/page.html” was changed by another program/);
       expect(theirs).toContain('theirs');
       expect(theirs).not.toContain('hill.png');

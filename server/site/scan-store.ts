@@ -1,5 +1,6 @@
 import { baseName, type SitePath } from '../../core/address/path.ts';
 import type { Db } from '../store/database.ts';
+import type { Families } from '../store/families.ts';
 import type { Files } from '../store/files.ts';
 import type { ItemPlace, Items } from '../store/items.ts';
 import type { References } from '../store/references.ts';
@@ -12,6 +13,7 @@ export interface ScanStore {
   references: References;
   items: Items;
   widths: ShownWidths;
+  families: Families;
   /** Bytes that plans have written: a file that gets them was not changed by others. */
   own: ReadonlySet<string>;
 }
@@ -22,7 +24,7 @@ export interface ScanStore {
  * @param whole what is stored is not of these files: every item is compared with its file
  */
 export async function storeSurvey(store: ScanStore, survey: Survey, whole: boolean): Promise<void> {
-  const { db, files, references, items, widths } = store;
+  const { db, files, references, items, widths, families } = store;
   const breathe = breather();
   const inBatches = async <Value>(values: readonly Value[], each: (value: Value) => void) => {
     for (let at = 0; at < values.length; at += 50) {
@@ -41,6 +43,11 @@ export async function storeSurvey(store: ScanStore, survey: Survey, whole: boole
   await inBatches([...survey.mentions], ([page, mentions]) => references.replaceMentions(page, mentions));
   if (whole) references.dropOfOthers(survey.files);
   await reconcile(store, survey, whole, inBatches);
+  const offered = [...survey.placements.values()].some((list) =>
+    list.some((one) => one.sizesOf !== undefined),
+  );
+  const media = [...survey.changed].some((path) => survey.files.get(path)?.item) || survey.removed.size > 0;
+  if (whole || offered || media) await families.refresh(breathe);
   db.transaction(() => {
     items.refreshUse();
     if (files.markRead()) items.checkNames('');

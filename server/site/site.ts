@@ -14,6 +14,7 @@ import { Blobs } from '../store/blobs.ts';
 import { Care } from '../store/care.ts';
 import { Contents } from '../store/contents.ts';
 import { openDatabase, type Db } from '../store/database.ts';
+import { Families } from '../store/families.ts';
 import { Files } from '../store/files.ts';
 import { Findings } from '../store/findings.ts';
 import { Items } from '../store/items.ts';
@@ -71,6 +72,7 @@ export class Site {
   /** Scans and changes of the site's files: one at a time. */
   private readonly lock = new Lock();
   private readonly state: SiteState;
+  readonly families: Families;
   private connected: boolean;
   /** Grows with everything that a scan has found or a plan has changed. */
   epoch = 0;
@@ -128,6 +130,7 @@ export class Site {
   ) {
     this.files = fileRows.load();
     this.state = new SiteState(db);
+    this.families = new Families(db);
     this.connected = this.state.connected;
     this.unsearched = fileRows.unsearched();
     this.checking = new Checking(this);
@@ -401,6 +404,7 @@ export class Site {
             references: this.references,
             items: this.items,
             widths: this.widths,
+            families: this.families,
             own: this.own,
           },
           survey,

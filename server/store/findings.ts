@@ -1,5 +1,5 @@
 import type { Kind } from '../../core/address/kinds.ts';
-import { joinPath, type SitePath } from '../../core/address/path.ts';
+import type { SitePath } from '../../core/address/path.ts';
 import type { VariantFacts } from '../../core/naming/variants.ts';
 import type { NameFault } from '../../core/address/name.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../core/describe/fields.ts';
@@ -19,6 +19,8 @@ export interface StoredStanding extends Omit<ItemStanding, 'alike' | 'isSize' | 
   sha256: string;
   /** Some that have the same alt text and do not show the same. */
   sharesAlt: VariantFacts[];
+  /** The picture that it is a size of. */
+  sizeOf: number | null;
 }
 
 interface StandingRow extends Record<TextField, string> {
@@ -38,6 +40,7 @@ interface StandingRow extends Record<TextField, string> {
   decorative: number;
   outside: number;
   movedFrom: SitePath | null;
+  sizeOf: number | null;
   leftBehind: number;
   sameBytes: string;
   tags: string;
@@ -62,7 +65,7 @@ const UNSAID_WIDTH = 1920;
 
 const STANDINGS = `
   select item.id, item.path, item.sha256, item.state, item.kind, item.mime, item.bytes, item.width, item.height, item.duration,
-    coalesce(item.unreadable, content.damaged) as unreadable, case when item.use <> 'placed' and not ${USE_KNOWN} then 'unknown' else item.use end as use, item.name_faults as nameFaults, item.decorative, item.outside, item.moved_from as movedFrom,
+    coalesce(item.unreadable, content.damaged) as unreadable, case when item.use <> 'placed' and not ${USE_KNOWN} then 'unknown' else item.use end as use, item.name_faults as nameFaults, item.decorative, item.outside, item.moved_from as movedFrom, item.size_of as sizeOf,
     (select count(*) from placement where placement.path = item.moved_from and state = 'broken') as leftBehind,
     case when item.state = 'absent' and item.sha256 <> '' then (select json_group_array(path) from (select path from item as twin
       where twin.sha256 = item.sha256 and twin.state = 'here' order by path limit 4)) else '[]' end as sameBytes,
@@ -178,17 +181,6 @@ export class Findings {
           ? (sameAlt.all({ alt: row.alt, id: row.id, sha256: row.sha256 }) as VariantFacts[])
           : [],
     }));
-  }
-
-  /** Pictures of a folder whose names begin with a stem. */
-  named(folder: SitePath, stem: string): VariantFacts[] {
-    const from = joinPath(folder, stem);
-    return this.db
-      .prepare(
-        `select id, path, kind, width, height from item
-         where path >= @from and path < @from || char(1114111) and state = 'here' and kind = 'image'`,
-      )
-      .all({ from }) as VariantFacts[];
   }
 
   /** What is said of some items now; what has been said before keeps the moment since when. */

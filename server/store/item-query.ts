@@ -36,7 +36,7 @@ export const ALL_HERE: ItemQuery = {
 };
 
 /** As needsAlt in core/describe, for rows. */
-export const NEEDS_ALT = "item.mime <> 'image/vnd.microsoft.icon'";
+export const NEEDS_ALT = "item.mime <> 'image/vnd.microsoft.icon' and item.size_of is null";
 
 export type Value = string | number;
 export interface Sql {
@@ -292,6 +292,6 @@ export const MARKS: Record<string, string> = {
   described: `(case when item.kind = 'image' and ${NEEDS_ALT} then item.decorative = 1 or trim(item.alt) <> ''
     when item.kind = 'image' then 1 else trim(item.title) <> '' end)`,
   named: "(item.name_faults = '')",
-  filed: `(item.folder <> '' and not ${NO_TAGS})`,
+  filed: `(item.folder <> '' and (item.size_of is not null or not ${NO_TAGS}))`,
   placed: "(item.use = 'placed')",
 };

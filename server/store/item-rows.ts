@@ -40,6 +40,8 @@ export interface Item {
   outside: boolean;
   /** Where it lay before others moved it. */
   movedFrom: SitePath | null;
+  /** The picture that it is a size of: that one's words are its own. */
+  sizeOf: number | null;
   nameFaults: NameFault[];
   words: Words;
 }
@@ -83,6 +85,7 @@ const SOURCES: Record<keyof ItemRow, string> = {
   focal: 'item.focal',
   outside: 'item.outside',
   movedFrom: 'item.moved_from',
+  sizeOf: 'item.size_of',
   ...(Object.fromEntries(
     TEXT_FIELD_KEYS.map((field) => [field, `item.${TEXT_FIELDS[field].column}`]),
   ) as Record<TextField, string>),
@@ -134,6 +137,7 @@ function itemOf(row: ItemRow): Item {
     focal: row.focal,
     outside: row.outside === 1,
     movedFrom: row.movedFrom,
+    sizeOf: row.sizeOf,
     nameFaults: row.nameFaults === '' ? [] : (row.nameFaults.split(' ') as NameFault[]),
     words: {
       alt: row.alt,

@@ -3,7 +3,7 @@ import { isItemPath, kindOf, mimeOf } from '../../core/address/kinds.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../core/describe/fields.ts';
 import { fold } from '../../core/find/marks.ts';
 import type { ItemState, RecordStep } from '../../core/plan/plan.ts';
-import { useOf, type Use } from '../../core/reference/survey.ts';
+import { useOf, USES, type Use } from '../../core/reference/survey.ts';
 import { Fault } from '../fault.ts';
 import type { FileFacts } from '../site/survey.ts';
 import { nameCheck } from '../../core/naming/check.ts';
@@ -442,7 +442,7 @@ export class Items {
       where counted.id = item.id and counted.placements <> item.placements`);
     const rows = this.db
       .prepare(
-        `select id, path, placements, use, exists (select 1 from mention where mention.path = item.path) as mentioned,
+        `select id, path, placements, use, size_of as sizeOf, exists (select 1 from mention where mention.path = item.path) as mentioned,
            exists (select 1 from live_placement where live_placement.path = item.path) as live
          from item where state = 'here'`,
       )
@@ -453,10 +453,19 @@ export class Items {
       use: Use;
       mentioned: number;
       live: number;
+      sizeOf: number | null;
     }[];
+    const own = rows.map((row) => useOf(row.path, row.placements > 0 || row.live === 1, row.mentioned === 1));
+    // A family is one item: what shows a size shows the picture.
+    const most = new Map<number, Use>();
+    for (const [at, { id, sizeOf }] of rows.entries()) {
+      const main = sizeOf ?? id;
+      const before = most.get(main);
+      if (before === undefined || USES.indexOf(own[at]!) < USES.indexOf(before)) most.set(main, own[at]!);
+    }
     const update = this.db.prepare('update item set use = ? where id = ?');
     for (const row of rows) {
-      const use = useOf(row.path, row.placements > 0 || row.live === 1, row.mentioned === 1);
+      const use = most.get(row.sizeOf ?? row.id)!;
       if (use !== row.use) update.run(use, row.id);
     }
   }

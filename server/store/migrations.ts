@@ -598,6 +598,12 @@ export const MIGRATIONS: readonly string[] = [
   create trigger unchecked_left_behind_no_more after delete on placement when old.state = 'broken' begin
     insert or ignore into unchecked select id from item where moved_from = old.path;
   end;
+  -- The picture that it is a size of.
+  alter table item add column size_of integer;
+  create index item_size_of on item (size_of) where size_of is not null;
+  create trigger unchecked_size after update of size_of on item when old.size_of is not new.size_of begin
+    insert or ignore into unchecked values (new.id);
+  end;
   -- A text that could not even be searched for names: what it shows is not known.
   alter table file add column unsearched integer not null default 0;
   create index file_unsearched on file (path) where unsearched = 1;

@@ -1,5 +1,4 @@
-import { baseName, folderOf, stemOf } from '../../core/address/path.ts';
-import { plainStem, variantsOf } from '../../core/naming/variants.ts';
+import { variantsOf } from '../../core/naming/variants.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
 import type { Site } from '../site/site.ts';
@@ -109,10 +108,8 @@ export class Checks {
   }
 
   /** Whether it is called as a size of a picture that lies beside it. */
-  private isSize({ id, path, kind, state }: StoredStanding): boolean {
-    const stem = kind === 'image' && state === 'here' ? plainStem(stemOf(baseName(path))) : undefined;
-    if (stem === undefined) return false;
-    return familyOf(this.site.findings.named(folderOf(path), stem), [])(id) !== id;
+  private isSize({ sizeOf }: StoredStanding): boolean {
+    return sizeOf !== null;
   }
 
   /** Whether another picture that is none of its sizes has its alt text. */
