@@ -28,6 +28,8 @@ export const SiteView = z.object({
   fetching: z.boolean(),
   /** Why it cannot be said now what nothing uses: the site is being read, or texts could not be read. */
   useUnknown: z.enum(['reading', 'unread']).nullable(),
+  /** Texts that could not even be searched for names. */
+  unsearched: z.array(z.string()),
   /** Changes that stopped half way: until they are settled, nothing else is changed. */
   unsettled: z.array(z.object({ entryId: z.int(), title: z.string(), why: z.string() })),
   unreadable: z.array(z.object({ path: z.string(), why: z.string() })),
@@ -56,7 +58,9 @@ export const SettleRequest = z.union([
   z.strictObject({ how: z.literal('again') }),
   z.strictObject({ how: z.literal('leave'), entryId: z.int() }),
 ]);
+export type SettleRequest = z.infer<typeof SettleRequest>;
 export const Settled = z.object({ told: z.array(z.string()) });
+export type Settled = z.infer<typeof Settled>;
 
 export const ExportRequest = z.object({
   /** Item ids, or 'all' for every item on the site. */

@@ -15,6 +15,7 @@ import FindBox from './parts/FindBox.vue';
 import KeysSheet from './parts/KeysSheet.vue';
 import PersonMenu from './parts/PersonMenu.vue';
 import PlanProof from './parts/PlanProof.vue';
+import SiteNotices from './parts/SiteNotices.vue';
 import RecordPane from './parts/RecordPane.vue';
 import TrayBar from './parts/TrayBar.vue';
 import { api } from './api/client.ts';
@@ -64,7 +65,7 @@ const sections = computed<
     name: 'upkeep',
     word: 'Upkeep',
     glyph: PhBroom,
-    waits: (counts.value?.unused ?? 0) + (counts.value?.copies ?? 0),
+    waits: store.site?.useUnknown ? 0 : (counts.value?.unused ?? 0) + (counts.value?.copies ?? 0),
     waitsFor: 'findings',
   },
   { name: 'export', word: 'Export', glyph: PhPackage, waits: 0, waitsFor: '' },
@@ -136,6 +137,12 @@ const itemId = computed(() => {
         <RouterLink v-if="intake.progress !== undefined" class="lozenge figures" :to="{ name: 'intake' }">
           Sending {{ count(intake.sendings, 'file') }}, {{ Math.floor(100 * intake.progress) }} %
         </RouterLink>
+        <span
+          v-if="store.site?.useUnknown === 'reading'"
+          class="lozenge"
+          title="Until the site has been read, nothing is told as unused or offered for cleaning."
+          >Use is being read</span
+        >
         <span v-if="!store.connected" class="lozenge losing">The server does not answer</span>
         <span
           v-if="plan.busy && !plan.plan && !store.running.some((job) => job.kind === 'plan')"
@@ -151,6 +158,7 @@ const itemId = computed(() => {
       </div>
       <PersonMenu v-if="store.site" />
     </header>
+    <SiteNotices />
     <nav class="rail" aria-label="Sections">
       <RouterLink
         v-for="one in sections"
@@ -195,8 +203,8 @@ const itemId = computed(() => {
 .frame {
   display: grid;
   height: 100%;
-  grid-template: var(--masthead) 1fr auto / var(--rail) minmax(0, 1fr) auto;
-  grid-template-areas: 'masthead masthead masthead' 'rail work record' 'rail foot foot';
+  grid-template: var(--masthead) auto minmax(0, 1fr) auto / var(--rail) minmax(0, 1fr) auto;
+  grid-template-areas: 'masthead masthead masthead' 'notice notice notice' 'rail work record' 'rail foot foot';
 }
 /* What hangs over the window will be taken in, wherever it is let go. */
 .frame.over::after {

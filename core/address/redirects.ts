@@ -52,6 +52,20 @@ export function redirectsAfter(
   return [...byFrom].filter(([from, to]) => from !== to).map(([from, to]) => ({ from, to }));
 }
 
+/** The redirects without what one change has added to them, in so far as it still stands; `was`: where one led before. */
+export function redirectsWithout(
+  redirects: readonly Redirect[],
+  added: readonly { from: string; to: string; was?: string }[],
+): Redirect[] {
+  const undone = new Map(added.map((one) => [`${one.from} ${one.to}`, one.was]));
+  return redirects.flatMap(({ from, to }) => {
+    const key = `${from} ${to}`;
+    if (!undone.has(key)) return [{ from, to }];
+    const was = undone.get(key);
+    return was === undefined ? [] : [{ from, to: was }];
+  });
+}
+
 /**
  * The address under which the site serves a file: percent-encoded, from the root.
  * @param roots folders whose contents are served from the root

@@ -185,7 +185,9 @@ function addClashes(plan: Plan, moves: ReadonlyMap<SitePath, SitePath>, paths: I
   for (const [from, to] of moves) {
     const key = clashKey(to);
     const other = taken.get(key);
-    if (other !== undefined)
+    // Twins that move together stay twins.
+    const twins = other !== undefined && moves.has(other) && clashKey(other) === clashKey(from);
+    if (other !== undefined && (!twins || to === moves.get(other)))
       plan.clashes.push({ path: to, why: `There is a file “${other}” already. Choose another name.` });
     else if (folders.has(key))
       plan.clashes.push({ path: to, why: 'There is a folder of that name already. Choose another name.' });

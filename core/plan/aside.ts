@@ -76,9 +76,18 @@ export function planRestore(
       : `Restore ${items.length.toLocaleString('en')} items`,
   );
   const taken = new Map<string, SitePath>();
-  for (const path of paths) taken.set(clashKey(path), path);
+  const exact = new Set<SitePath>();
+  for (const path of paths) {
+    taken.set(clashKey(path), path);
+    exact.add(path);
+  }
   for (const item of items) {
-    const other = taken.get(clashKey(item.path));
+    const twin = taken.get(clashKey(item.path));
+    const other = exact.has(item.path) ? item.path : freeNames ? twin : undefined;
+    if (other === undefined && twin !== undefined)
+      plan.warnings.push(
+        `“${twin}” differs from “${item.path}” only in case or form: on some servers both are one address.`,
+      );
     let path = item.path;
     for (let number = 2; freeNames && taken.has(clashKey(path)); number++)
       path = joinPath(folderOf(item.path), numberedName(baseName(item.path), number));
@@ -91,6 +100,7 @@ export function planRestore(
     }
     if (path !== item.path) plan.warnings.push(`“${item.path}” is taken by now: it comes back as “${path}”.`);
     taken.set(clashKey(path), path);
+    exact.add(path);
     plan.files.push({ do: 'create', path, sha256: item.sha256 });
     const moved = path !== item.path;
     plan.records.push({

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { ChoosePerson, SettleRequest, type SiteView } from '../../api/site.ts';
+import { ChoosePerson, SettleRequest, type Settled, type SiteView } from '../../api/site.ts';
 import { Fault } from '../fault.ts';
 import { signIn, type Route, type Services } from './app.ts';
 import { readBody } from './body.ts';
@@ -23,6 +23,7 @@ export function siteRoutes(router: Route, services: Services): void {
       },
       fetching: services.fetching.allowed,
       useUnknown: site.useUnknown ?? null,
+      unsearched: site.unsearched,
       unsettled: site.ledger.unsettled,
       unreadable: site.unreadable,
       person: ctx.state.person,
@@ -41,7 +42,9 @@ export function siteRoutes(router: Route, services: Services): void {
 
   router.post('/settle', async (ctx) => {
     const request = await readBody(ctx, SettleRequest);
-    ctx.body = { told: await site.settle(request.how === 'leave' ? request.entryId : undefined) };
+    ctx.body = {
+      told: await site.settle(request.how === 'leave' ? request.entryId : undefined),
+    } satisfies Settled;
   });
 
   router.post('/scan', async (ctx) => {

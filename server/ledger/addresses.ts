@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { joinPath, type SitePath } from '../../core/address/path.ts';
 import {
   readRedirects,
+  redirectsWithout,
   redirectsAfter,
   REDIRECTS_FILE,
   writeRedirects,
@@ -14,6 +15,7 @@ import {
   type MovingItem,
   type RewrittenPage,
 } from '../../core/plan/address.ts';
+import type { Plan } from '../../core/plan/plan.ts';
 import { isReadWithoutLinks } from '../../core/reference/file-address.ts';
 import { breather, TOGETHER } from '../site/survey.ts';
 import type { Site } from '../site/site.ts';
@@ -134,7 +136,7 @@ const FEW = 20;
 let moveVersion = 0;
 
 /** Rewrites pages: a few here, many on the workers, which are told the site once. */
-async function rewriter(
+export async function rewriter(
   site: Site,
   pages: readonly SitePath[],
   progress?: Progress,
@@ -182,7 +184,7 @@ async function rewriter(
 }
 
 /** The pages that refer to one of some files, by links to pages too, and those files that are pages themselves. */
-async function pagesLeadingTo(site: Site, paths: ReadonlySet<SitePath>): Promise<Set<SitePath>> {
+export async function pagesLeadingTo(site: Site, paths: ReadonlySet<SitePath>): Promise<Set<SitePath>> {
   const pages = [...site.paths].filter((path) => site.factsOf(path)?.reading);
   const found = new Set(pages.filter((page) => paths.has(page)));
   await site.pool.each(
@@ -203,15 +205,36 @@ async function pagesLeadingTo(site: Site, paths: ReadonlySet<SitePath>): Promise
   return found;
 }
 
-/** Where another plan has changed the redirects since, this one's are added to them as they are now. */
+/** Where another plan has changed the redirects since, this one's are added to them, or taken out, as they are now. */
 export async function followRedirects(site: Site, proposal: Proposal): Promise<void> {
-  const { plan, redirected } = proposal;
+  const { plan, redirected, unredirected } = proposal;
   const index = plan.files.findIndex((step) => step.do === 'write' && step.path === REDIRECTS_FILE);
   const step = plan.files[index];
-  if (!redirected || step?.do !== 'write') return;
+  if (step?.do !== 'write') return;
   if ((await currentHash(site, REDIRECTS_FILE)) === step.before) return;
+  if (!redirected && !unredirected) return;
   plan.files.splice(index, 1);
-  await addRedirects(site, proposal, redirected);
+  if (redirected) await addRedirects(site, proposal, redirected);
+  if (unredirected) await dropRedirects(site, proposal, unredirected);
+}
+
+/** Takes out what a change had added to the redirects, in so far as it still stands. */
+export async function dropRedirects(site: Site, proposal: Proposal, added: Plan['redirects']): Promise<void> {
+  proposal.unredirected = added;
+  if (!(await site.folder.facts(REDIRECTS_FILE))) return;
+  const before = await site.folder.read(REDIRECTS_FILE);
+  let older;
+  try {
+    older = readRedirects(before.toString('utf8'));
+  } catch (error) {
+    if (!(error instanceof SyntaxError)) throw error;
+    proposal.plan.warnings.push(`${error.message} It stays as it is.`);
+    return;
+  }
+  const left = redirectsWithout(older, added);
+  if (left.length === older.length && left.every((one, at) => one.to === older[at]!.to)) return;
+  const after = left.length === 0 ? null : keep(proposal, new TextEncoder().encode(writeRedirects(left)));
+  proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: sha256Of(before), after });
 }
 
 export async function addRedirects(

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { folderOf, type SitePath } from '../../core/address/path.ts';
+import { folderOf, joinPath, type SitePath } from '../../core/address/path.ts';
 import { placesBefore } from '../../core/plan/inverse.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
@@ -34,6 +34,8 @@ export async function compareFiles(
     ...plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : [])),
   ]);
   const clashes = folder.clashFinder();
+  // What comes back was there before, beside a twin of another case if there is one: only the very name stands in its way.
+  const returns = plan.kind === 'undo' || plan.kind === 'restore';
   const expected: { path: SitePath; now: SitePath; sha256: string | null }[] = [];
   for (const step of plan.files) {
     signal?.throwIfAborted();
@@ -48,7 +50,11 @@ export async function compareFiles(
     expected.push({ path, now, sha256 });
     const target = step.do === 'move' ? step.to : step.do === 'create' ? step.path : undefined;
     if (target === undefined) continue;
-    const inTheWay = (await clashes(target)).filter((name) => !leaving.has(join(folderOf(target), name)));
+    const inTheWay = (await clashes(target)).filter(
+      (name) =>
+        !leaving.has(join(folderOf(target), name)) &&
+        (!returns || joinPath(folderOf(target), name) === target),
+    );
     if (inTheWay.length > 0) {
       throw new Fault(
         'clash',

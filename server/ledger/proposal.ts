@@ -59,6 +59,8 @@ export interface Proposal {
   reads?: SitePath[];
   /** Which addresses its redirects lead on from: where other plans have added theirs meanwhile, these are added to them. */
   redirected?: ReadonlyMap<SitePath, SitePath>;
+  /** Redirects that it takes out again, in so far as they still stand. */
+  unredirected?: Plan['redirects'];
 }
 
 /** A plan with more steps is shown as running work, and can be stopped. */

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { folderOf, joinPath, type SitePath } from '../../core/address/path.ts';
 import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import {
@@ -7,12 +8,16 @@ import {
   inverseSettings,
   placesBefore,
 } from '../../core/plan/inverse.ts';
-import { emptyPlan, type Plan, type RecordValues } from '../../core/plan/plan.ts';
+import { emptyPlan, type Plan, type RecordValues, type ShownChange } from '../../core/plan/plan.ts';
+import { readPage } from '../../core/reference/read.ts';
+import { SiteMap } from '../../core/reference/resolve.ts';
+import { rewritePage, type SpanChange } from '../../core/reference/rewrite.ts';
+import { decodeRaw, readSource, type Source } from '../../core/reference/source.ts';
 import { sameValue } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { addRedirects, addresses } from './addresses.ts';
-import { currentHash, needHere, newFolders, type Proposal } from './proposal.ts';
+import { dropRedirects, pagesLeadingTo, rewriter } from './addresses.ts';
+import { currentHash, keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
 
 /**
  * Plans to take a ledger entry back. Pages that nobody changed since get their exact bytes again; in pages that did
@@ -55,69 +60,52 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
     )
       plan.clashes.push({ path: step.key, why: 'It was changed again later.' });
 
-  const moves = new Map(
-    original.files.flatMap((step) => (step.do === 'move' ? [[step.to, step.from] as const] : [])),
-  );
   const files = inverseFiles(original.files);
-  proposal.redirected = moves;
   const standsAt = placesBefore(files);
+  const back = new Map(files.flatMap((step) => (step.do === 'move' ? [[step.from, step.to] as const] : [])));
+  const written = new Set(
+    original.files.flatMap((step) =>
+      step.do === 'write' && step.path !== REDIRECTS_FILE ? [step.path] : [],
+    ),
+  );
+  const pages = new Set(original.pages.map((one) => one.page));
   const changedSince: SitePath[] = [];
-  for (const step of files) {
-    if (step.do !== 'write' || step.path === REDIRECTS_FILE) continue;
-    if ((await currentHash(site, standsAt.get(step.path) ?? step.path)) !== step.before)
-      changedSince.push(step.path);
-  }
-  if (changedSince.length > 0 && moves.size > 0 && plan.clashes.length === 0) {
-    const items = plan.records.map((step) => needHere(site, step.itemId));
-    const own = new Set(items.map((item) => item.path));
-    const again = await addresses(
-      site,
-      items,
-      new Map(plan.records.map((step) => [step.itemId, step.after.path!])),
-      files.flatMap((step) =>
-        step.do === 'move' && !own.has(step.from)
-          ? [{ path: step.from, to: step.to, sha256: site.factsOf(step.from)?.sha256 ?? step.sha256 }]
-          : [],
-      ),
-    );
-    again.plan.files.push(...files.filter((step) => step.do === 'make-folder' || step.do === 'drop-folder'));
-    again.plan.warnings.push(
-      ...changedSince.map(
-        (path) =>
-          `“${path}” has changed since. Only the addresses in it are turned back; the rest stays as it is now.`,
-      ),
-    );
-    return {
-      contents: again.contents,
-      readings: again.readings,
-      redirected: again.redirected,
-      plan: {
-        ...again.plan,
-        kind: 'undo',
-        title: plan.title,
-        undoes: entryId,
-        leaves: leftBehind(original),
-        settings: plan.settings,
-      },
-    };
-  }
-  plan.pages = inversePages(original);
-  plan.leaves = leftBehind(original);
   const clashes = site.folder.clashFinder();
   const leaving = new Set(standsAt.values());
   const turnedBack = new Set(files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
+  const last: Plan['files'] = [];
   for (const step of files) {
-    if (
-      step.do === 'write' &&
-      step.path === REDIRECTS_FILE &&
-      (await currentHash(site, step.path)) !== step.before
-    ) {
-      await addRedirects(site, proposal, moves);
+    if (step.do === 'write' && step.path === REDIRECTS_FILE) {
+      if ((await currentHash(site, step.path)) === step.before) {
+        plan.files.push(step);
+        proposal.unredirected = original.redirects;
+      } else await dropRedirects(site, proposal, original.redirects);
       continue;
     }
-    plan.files.push(step);
+    const stands = step.do === 'write' ? (standsAt.get(step.path) ?? step.path) : '';
+    // A page that changed since keeps its changes: only addresses are turned back, below.
+    if (
+      step.do === 'write' &&
+      step.before !== null &&
+      step.after !== null &&
+      (await currentHash(site, stands)) !== step.before
+    )
+      if (pages.has(stands) || pages.has(step.path)) {
+        changedSince.push(stands);
+        continue;
+      }
+    // An address comes back whatever bytes are there by now, unless the change had given it those.
+    if (step.do === 'move' && !written.has(step.from)) {
+      const now = await currentHash(site, step.from);
+      if (now !== null) step.sha256 = now;
+    }
+    (step.do === 'write' && standsAt.has(step.path) ? last : plan.files).push(step);
     await addFileClashes(site, plan, step, { standsAt, leaving, clashes, turnedBack });
   }
+  plan.files.push(...last);
+  plan.pages = inversePages(original).filter((one) => !changedSince.includes(one.page));
+  await turnAddressesBack(site, proposal, original, back, changedSince);
+  plan.leaves = leftBehind(original);
   plan.folders = newFolders(site, plan);
   if (plan.clashes.length > 0) {
     for (const later of site.rows.laterThan(entryId)) {
@@ -125,6 +113,154 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
     }
   }
   return proposal;
+}
+
+/**
+ * In pages that have changed since, or that have come to refer to what moves, only the addresses are turned back; the rest stays as it
+ * is now.
+ */
+async function turnAddressesBack(
+  site: Site,
+  proposal: Proposal,
+  original: Plan,
+  back: ReadonlyMap<SitePath, SitePath>,
+  changedSince: readonly SitePath[],
+): Promise<void> {
+  const { plan } = proposal;
+  const exact = new Set(
+    plan.files.flatMap((step) =>
+      step.do === 'write'
+        ? [step.path, ...[...back].flatMap(([from, to]) => (to === step.path ? [from] : []))]
+        : [],
+    ),
+  );
+  if (back.size > 0) {
+    const movesPages = [...back.keys()].some((path) => site.factsOf(path)?.reading);
+    const shown = movesPages
+      ? await pagesLeadingTo(site, new Set(back.keys()))
+      : new Set(site.references.pagesShowing([...back.keys()]));
+    const wanted = [...new Set([...changedSince, ...shown])].filter(
+      (page) => !exact.has(page) && site.factsOf(page)?.reading,
+    );
+    if (wanted.length === 0) return;
+    const rewrite = await rewriter(site, wanted);
+    for (const { path, sha256, rewrite: one, newSha256 } of await rewrite(back)) {
+      if (!one) continue;
+      if ('refused' in one) {
+        plan.clashes.push({ path, why: one.refused });
+        continue;
+      }
+      const after = keep(proposal, one.bytes, newSha256);
+      plan.files.push({ do: 'write', path: back.get(path) ?? path, before: sha256, after });
+      plan.pages.push({ page: path, changes: one.changes.map(shownChange) });
+      if (changedSince.includes(path)) plan.warnings.push(keptChanges(path));
+    }
+    return;
+  }
+  const after = mapAfter(site, plan);
+  for (const page of changedSince) {
+    const elsewhere = await turned(site, original, page, after);
+    const bytes = await site.folder.read(page);
+    const one =
+      elsewhere.spots.size === 0
+        ? undefined
+        : rewritePage(page, bytes, new Map(), site.siteMap, after, undefined, elsewhere.spots);
+    if (one && 'bytes' in one) {
+      plan.files.push({ do: 'write', path: page, before: sha256Of(bytes), after: keep(proposal, one.bytes) });
+      plan.pages.push({ page, changes: one.changes.map(shownChange) });
+    }
+    const left = elsewhere.left + (one && 'refused' in one ? elsewhere.spots.size : 0);
+    plan.warnings.push(
+      left === 0
+        ? keptChanges(page)
+        : `“${page}” has changed since: ${left === 1 ? '1 place in it stays' : `${left} places in it stay`} as now. Look at that page yourself.`,
+    );
+  }
+}
+
+const keptChanges = (page: SitePath) =>
+  `“${page}” has changed since. Only the addresses in it are turned back; the rest stays as it is now.`;
+
+function shownChange({ line, place, oldUrl, newUrl }: SpanChange): ShownChange {
+  return { line, place, oldUrl, newUrl };
+}
+
+/** The site as it will be: what is removed gone, what is created there. */
+function mapAfter(site: Site, plan: Plan): SiteMap {
+  const { files, aliases, published, roots } = site.siteMap.parts();
+  const paths = new Set(files);
+  for (const step of plan.files) {
+    if (step.do === 'remove') paths.delete(step.path);
+    if (step.do === 'create') paths.add(step.path);
+  }
+  return new SiteMap(paths, aliases, published, roots);
+}
+
+/**
+ * Where the addresses that a change wrote into a page still stand, and where they led before. They are told by their text, their
+ * place and their order among others of the same text; where others of it have come or gone since, they cannot be told apart.
+ */
+async function turned(
+  site: Site,
+  original: Plan,
+  page: SitePath,
+  after: SiteMap,
+): Promise<{ spots: Map<number, SitePath>; left: number }> {
+  const spots = new Map<number, SitePath>();
+  let left = 0;
+  const source = readSource(await site.folder.read(page));
+  const changes = original.pages.find((one) => one.page === page)?.changes ?? [];
+  const reading = site.factsOf(page)?.reading;
+  if ('unread' in source || !reading) return { spots, left: changes.length };
+  // All references as the change left them, by their text and place; of those that it wrote, with the address of before.
+  const groups = new Map<string, (ShownChange | undefined)[]>();
+  const open = [...changes];
+  for (const one of await referencesBefore(site, original, page)) {
+    const at = open.findIndex(
+      (change) => change.line === one.line && change.place === one.place && change.oldUrl === one.written,
+    );
+    const [change] = at < 0 ? [] : open.splice(at, 1);
+    const key = `${one.place} ${change?.newUrl ?? one.written}`;
+    groups.set(key, [...(groups.get(key) ?? []), change]);
+  }
+  left += open.length;
+  for (const [key, list] of groups) {
+    const own = list.filter((change) => change !== undefined).length;
+    if (own === 0) continue;
+    const there = reading.references.filter((one) => `${one.place} ${writtenIn(source, one)}` === key);
+    if (there.length !== list.length) {
+      left += own;
+      continue;
+    }
+    for (const [at, reference] of there.entries()) {
+      const change = list[at];
+      if (!change) continue;
+      const target = after.follow({ ...reference, url: change.oldUrl }, page);
+      if (target.to === 'file') spots.set(reference.start, target.path);
+      else left++;
+    }
+  }
+  return { spots, left };
+}
+
+const writtenIn = (source: Source, { start, end }: { start: number; end: number }) =>
+  decodeRaw(source.encoding, source.raw.slice(start, end));
+
+/** The references of a page before a change, from the bytes that are kept of it. */
+async function referencesBefore(
+  site: Site,
+  original: Plan,
+  page: SitePath,
+): Promise<{ line: number; place: string; written: string }[]> {
+  const step = original.files.find((one) => one.do === 'write' && one.path === page);
+  if (step?.do !== 'write' || step.before === null || !site.blobs.has(step.before)) return [];
+  const source = readSource(await readFile(site.blobs.path(step.before)));
+  if ('unread' in source) return [];
+  return readPage(page, source, true).references.map((one) => ({
+    line: one.line,
+    place: one.place,
+    written: writtenIn(source, one),
+  }));
 }
 
 /** Folders that a plan has made, the innermost first: undone, they go when nothing else lies in them. */
@@ -180,7 +316,10 @@ async function addFileClashes(
   }
   if (step.do === 'move' || step.do === 'create') {
     const path = step.do === 'move' ? step.to : step.path;
-    const inTheWay = (await clashes(path)).filter((name) => !leaving.has(joinPath(folderOf(path), name)));
+    // It was there before, beside a twin of another case if there is one.
+    const inTheWay = (await clashes(path)).filter(
+      (name) => joinPath(folderOf(path), name) === path && !leaving.has(path),
+    );
     if (inTheWay.length > 0) plan.clashes.push({ path, why: 'Another file has this address now.' });
   }
   if (step.do === 'remove' && site.items.atPath(step.path)?.use === 'placed') {

@@ -35,8 +35,9 @@ export class Families {
     }
     const sizeOf = new Map<number, number>();
     for (const { items, sets } of folders.values()) {
-      for (const { id, of } of variantsOf([...items.values()], sets))
-        if (id !== of && !sizeOf.has(id)) sizeOf.set(id, of);
+      // The same name in another format is a picture of its own.
+      for (const { id, of, suffix } of variantsOf([...items.values()], sets))
+        if (id !== of && suffix !== '' && !sizeOf.has(id)) sizeOf.set(id, of);
       await breathe();
     }
     // A size of a size is one of the picture that both belong to.

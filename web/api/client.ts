@@ -44,7 +44,7 @@ import {
 } from '../../api/upkeep.ts';
 import type { ItemCheck } from '../../core/upkeep/checks.ts';
 import type { KeeperRule } from '../../core/upkeep/keeper.ts';
-import { ExportView, FaultView, JobView, SiteView } from '../../api/site.ts';
+import { ExportView, FaultView, JobView, Settled, SiteView, type SettleRequest } from '../../api/site.ts';
 
 /** What the server refused, with the sentences for the person. */
 export class Refused extends Error {
@@ -113,6 +113,7 @@ function search(query: Query): string {
 export const api = {
   site: () => ask(SiteView, 'GET', '/site'),
   scan: () => ask(z.object({ changed: z.int() }), 'POST', '/scan', {}),
+  settle: (how: SettleRequest) => ask(Settled, 'POST', '/settle', how),
   choosePerson: (personId: number) => ask(z.unknown(), 'POST', '/session', { personId }),
   items: (query: Query) => ask(ItemList, 'GET', `/items${search(query)}`),
   itemsFound: (query: Query) => found(query),

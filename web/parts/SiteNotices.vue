@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { api, sentenceOf } from '../api/client.ts';
+import { useSite } from '../stores/site.ts';
+
+/** What holds for the whole site and must be known whatever one is doing: a change that stopped half way, pages that cannot be read. */
+const store = useSite();
+const unsettled = computed(() => store.site?.unsettled ?? []);
+const unread = computed(() => (store.site?.useUnknown === 'unread' ? store.site.unsearched : []));
+const busy = ref(false);
+const fault = ref('');
+/** The entry whose files are to be left as they are, once that is confirmed. */
+const leaving = ref<number>();
+
+async function settle(entryId?: number) {
+  busy.value = true;
+  fault.value = '';
+  try {
+    await api.settle(entryId === undefined ? { how: 'again' } : { how: 'leave', entryId });
+    leaving.value = undefined;
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  } finally {
+    busy.value = false;
+    await store.changed();
+  }
+}
+</script>
+
+<template>
+  <div v-if="unsettled.length || unread.length" class="notices">
+    <div v-for="one in unsettled" :key="one.entryId" class="notice losing" role="alert">
+      <p>
+        <strong>“{{ one.title }}” stopped half way.</strong> {{ one.why }} Nothing else can be changed until
+        this is settled. No file is lost.
+      </p>
+      <p v-if="fault">{{ fault }}</p>
+      <p v-if="leaving === one.entryId">
+        The files stay where they are now, some at their old and some at their new address. References to them
+        may be broken.
+        <button class="act losing" type="button" :disabled="busy" @click="settle(one.entryId)">
+          Leave the files as they are
+        </button>
+        <button class="act quiet" type="button" @click="leaving = undefined">Cancel</button>
+      </p>
+      <p v-else>
+        <button class="act" type="button" :disabled="busy" @click="settle()">Try again</button>
+        <button class="link" type="button" @click="leaving = one.entryId">
+          Leave the files as they are …
+        </button>
+      </p>
+    </div>
+    <div v-if="unread.length" class="notice" role="status">
+      <p>
+        <strong>
+          {{ unread.length === 1 ? '1 file can’t be read' : `${unread.length} files can’t be read` }}, so it
+          is not known what is unused.
+        </strong>
+        Nothing is offered for cleaning until
+        {{ unread.length === 1 ? 'it can' : 'they can' }}: {{ unread.slice(0, 3).join(', ')
+        }}{{ unread.length > 3 ? ` and ${unread.length - 3} more` : '' }}.
+      </p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.notices {
+  grid-area: notice;
+}
+.notice {
+  padding: 8px 16px;
+  border-bottom: 1px solid var(--rule-strong);
+  border-left: 3px solid var(--ochre);
+  background: var(--paper-raised);
+}
+.notice.losing {
+  border-left-color: var(--madder);
+}
+.notice p {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 12px;
+  margin: 0 0 4px;
+}
+</style>
