@@ -83,6 +83,17 @@ export function variantsOf(
   return [...found.values()];
 }
 
+/** The picture that each of some is a size of; the same name in another format is a picture of its own. */
+export function sizesAmong(
+  items: readonly VariantFacts[],
+  sets: readonly (readonly number[])[],
+): Map<number, number> {
+  const sizeOf = new Map<number, number>();
+  for (const { id, of, suffix } of variantsOf(items, sets))
+    if (id !== of && suffix !== '' && !sizeOf.has(id)) sizeOf.set(id, of);
+  return sizeOf;
+}
+
 function mainOf(group: { item: VariantFacts; suffix: string }[]) {
   return group.reduce((best, one) => {
     if ((one.suffix === '') !== (best.suffix === '')) return one.suffix === '' ? one : best;

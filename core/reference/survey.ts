@@ -52,6 +52,20 @@ export function useOf(path: SitePath, placed: boolean, mentioned: boolean): Use 
   return mentioned ? 'mentioned' : 'unused';
 }
 
+/**
+ * The uses of pictures and their sizes: a family is one item, so what shows one of it shows all.
+ * @param mainOf the picture that one is a size of; itself, if it is none
+ */
+export function familyUses<Id>(uses: ReadonlyMap<Id, Use>, mainOf: (id: Id) => Id): Map<Id, Use> {
+  const most = new Map<Id, Use>();
+  for (const [id, use] of uses) {
+    const main = mainOf(id);
+    const before = most.get(main);
+    if (before === undefined || USES.indexOf(use) < USES.indexOf(before)) most.set(main, use);
+  }
+  return new Map([...uses.keys()].map((id) => [id, most.get(mainOf(id))!]));
+}
+
 /** Mentions of a file in another file: a file never mentions itself, and a wrong-case reference counts as a mention. */
 export function mentionsOf(
   page: SitePath,

@@ -270,8 +270,8 @@ function leftBehind({ makes, folders, kind }: Plan): SitePath[] {
 
 function addRecordClashes(site: Site, plan: Plan, id: number, expected: Partial<RecordValues>): void {
   const item = site.items.need(id);
-  const { path, state, owner, focal } = item;
-  const current: Record<string, unknown> = { ...item.words, path, state, owner, focal };
+  const { path, state, owner, focal, outside, movedFrom } = item;
+  const current: Record<string, unknown> = { ...item.words, path, state, owner, focal, outside, movedFrom };
   for (const [field, value] of Object.entries(expected)) {
     if (JSON.stringify(current[field]) === JSON.stringify(value)) continue;
     plan.clashes.push({

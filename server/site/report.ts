@@ -1,7 +1,9 @@
 import type { Report } from '../../api/report.ts';
 import { isPagePath, kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import { useOf } from '../../core/reference/survey.ts';
+import { sizesAmong } from '../../core/naming/variants.ts';
+import { familyUses, useOf, type Use } from '../../core/reference/survey.ts';
+import { sizeSets } from '../upkeep/alike-files.ts';
 import type { Survey } from './survey.ts';
 
 /** The report of a full survey (one made without earlier knowledge). */
@@ -49,18 +51,27 @@ export function reportOf(survey: Survey, lookalikes: Report['lookalikes'] = []):
     });
     if (one.sha256) bySha.set(one.sha256, [...(bySha.get(one.sha256) ?? []), one.path]);
   }
+  followFamilies(items, survey);
   return {
     site: { pages, items: items.length, bytes: items.reduce((sum, one) => sum + one.bytes, 0) },
     items,
     unused: items.filter((one) => one.use === 'unused').map((one) => one.path),
     mentioned: items
       .filter((one) => one.use === 'mentioned')
-      .flatMap((one) => mentions.get(one.path)!.map((mention) => ({ path: one.path, ...mention }))),
+      .flatMap((one) => (mentions.get(one.path) ?? []).map((mention) => ({ path: one.path, ...mention }))),
     broken,
     copies: [...bySha.values()].filter((group) => group.length > 1),
     lookalikes,
     alt: { missing },
   };
+}
+
+/** A picture is used when a size of it is. */
+function followFamilies(items: Report['items'], survey: Survey): void {
+  const facts = items.map(({ path, kind, width, height }, id) => ({ id, path, kind, width, height }));
+  const sizes = sizesAmong(facts, sizeSets(survey, new Map(facts.map((one) => [one.path, one.id]))));
+  const uses = new Map(items.map((one, id) => [id, one.use as Use]));
+  for (const [id, use] of familyUses(uses, (id) => sizes.get(id) ?? id)) items[id]!.use = use;
 }
 
 /** By path, so that the same site gives the same report. */

@@ -1,5 +1,5 @@
 import { folderOf } from '../../core/address/path.ts';
-import { variantsOf, type VariantFacts } from '../../core/naming/variants.ts';
+import { sizesAmong, type VariantFacts } from '../../core/naming/variants.ts';
 import type { Db } from './database.ts';
 
 type Row = VariantFacts & { sizeOf: number | null };
@@ -35,9 +35,7 @@ export class Families {
     }
     const sizeOf = new Map<number, number>();
     for (const { items, sets } of folders.values()) {
-      // The same name in another format is a picture of its own.
-      for (const { id, of, suffix } of variantsOf([...items.values()], sets))
-        if (id !== of && suffix !== '' && !sizeOf.has(id)) sizeOf.set(id, of);
+      for (const [id, of] of sizesAmong([...items.values()], sets)) if (!sizeOf.has(id)) sizeOf.set(id, of);
       await breathe();
     }
     // A size of a size is one of the picture that both belong to.

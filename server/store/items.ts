@@ -3,7 +3,7 @@ import { isItemPath, kindOf, mimeOf } from '../../core/address/kinds.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../core/describe/fields.ts';
 import { fold } from '../../core/find/marks.ts';
 import type { ItemState, RecordStep } from '../../core/plan/plan.ts';
-import { useOf, USES, type Use } from '../../core/reference/survey.ts';
+import { familyUses, useOf, type Use } from '../../core/reference/survey.ts';
 import { Fault } from '../fault.ts';
 import type { FileFacts } from '../site/survey.ts';
 import { nameCheck } from '../../core/naming/check.ts';
@@ -455,17 +455,19 @@ export class Items {
       live: number;
       sizeOf: number | null;
     }[];
-    const own = rows.map((row) => useOf(row.path, row.placements > 0 || row.live === 1, row.mentioned === 1));
-    // A family is one item: what shows a size shows the picture.
-    const most = new Map<number, Use>();
-    for (const [at, { id, sizeOf }] of rows.entries()) {
-      const main = sizeOf ?? id;
-      const before = most.get(main);
-      if (before === undefined || USES.indexOf(own[at]!) < USES.indexOf(before)) most.set(main, own[at]!);
-    }
+    const mains = new Map(rows.map((row) => [row.id, row.sizeOf ?? row.id]));
+    const uses = familyUses(
+      new Map(
+        rows.map((row) => [
+          row.id,
+          useOf(row.path, row.placements > 0 || row.live === 1, row.mentioned === 1),
+        ]),
+      ),
+      (id) => mains.get(id)!,
+    );
     const update = this.db.prepare('update item set use = ? where id = ?');
     for (const row of rows) {
-      const use = most.get(row.sizeOf ?? row.id)!;
+      const use = uses.get(row.id)!;
       if (use !== row.use) update.run(use, row.id);
     }
   }

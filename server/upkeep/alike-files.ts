@@ -95,7 +95,7 @@ export async function alikeFiles(
 }
 
 /** Ids of items that one element offers as sizes of one picture. */
-function sizeSets(survey: Survey, ids: ReadonlyMap<SitePath, number>): number[][] {
+export function sizeSets(survey: Survey, ids: ReadonlyMap<SitePath, number>): number[][] {
   const sets = new Map<string, Set<number>>();
   for (const [page, placements] of survey.placements)
     for (const { sizesOf, path, state } of placements) {
