@@ -58,6 +58,12 @@ export default ts.config(
     },
   },
   { files: ['core/**/*.test.ts'], rules: { 'no-restricted-globals': 'off' } },
+  {
+    // Nothing is left to fail unheard: a rejected promise that nobody waits for would end the server.
+    files: ['server/**/*.ts', 'cli/**/*.ts', 'demo/**/*.ts'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false }] },
+  },
   mayNotImport(['api/**'], ['server', 'web', 'cli', 'demo'], 'api imports core only.'),
   mayNotImport(['server/**'], ['web', 'cli', 'demo', 'e2e'], 'server imports core and api only.'),
   { files: ['server/**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } },

@@ -70,10 +70,11 @@ async function main(): Promise<void> {
   const result = await site.scan(true);
   say(`${result.items} items; ${result.changed} files read, ${result.removed} gone since the last time.`);
   say(`\nIconomos is at  ${origins[0]}/\nThe site itself ${servedAt}/\nStop it with Ctrl+C.`);
-  const inBackground = (work: Promise<unknown>, what: string) =>
-    void work.catch((error: unknown) => {
+  const inBackground = (work: Promise<unknown>, what: string): void => {
+    work.catch((error: unknown) => {
       if (!stopping) log.error({ error: error instanceof Error ? error.message : String(error) }, what);
     });
+  };
   site.checking.resume();
   const look = () => inBackground(site.deriving.makeAll(), 'looking at items failed');
   look();
@@ -109,8 +110,13 @@ async function main(): Promise<void> {
     await site.close();
     process.exit(0);
   };
-  process.on('SIGINT', () => void stop());
-  process.on('SIGTERM', () => void stop());
+  const stopNow = () =>
+    stop().catch((error: unknown) => {
+      log.error({ error: error instanceof Error ? error.stack : String(error) }, 'stopping failed');
+      process.exit(1);
+    });
+  process.on('SIGINT', stopNow);
+  process.on('SIGTERM', stopNow);
 }
 
 function listen(app: Koa, port: number, host: string): Promise<Server> {

@@ -32,7 +32,7 @@ export class Recognising {
         this.waiting.splice(at, 1);
         done(undefined);
       });
-      void this.next();
+      this.next().catch(failed);
     });
   }
 

@@ -32,7 +32,7 @@ beforeEach(async () => {
     return (server.address() as AddressInfo).port;
   };
   const hosts: string[] = [];
-  const port = await listening(createServer((req, res) => void handle(req, res)));
+  const port = await listening(createServer((req, res) => handle(req, res)));
   hosts.push(`127.0.0.1:${port}`);
   const handle = createApp({ site, log, servedAt: 'http://127.0.0.1:1', hosts }).callback();
   app = `http://127.0.0.1:${port}`;

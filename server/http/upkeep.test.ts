@@ -29,7 +29,7 @@ beforeEach(async () => {
     hosts,
     looking: newLooking(new Proposals()),
   }).callback();
-  server = createServer((req, res) => void handle(req, res));
+  server = createServer((req, res) => handle(req, res));
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const { port } = server.address() as AddressInfo;
   hosts.push(`127.0.0.1:${port}`);

@@ -32,9 +32,9 @@ const KEEPING_DAYS = 30;
 const DAY = 86_400_000;
 /** Items of a check that are really made lighter to know what it saves. */
 const SAMPLE = 12;
-export function upkeepRoutes(router: Route, { site, servedAt, looking }: Services): void {
+export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Services): void {
   router.get('/upkeep', async (ctx) => {
-    void site.checks.refresh();
+    site.checks.refresh().catch((error: Error) => log.error({ error: error.message }, 'checking failed'));
     if (site.findings.uncheckedCount() < 500) await site.checks.refresh();
     ctx.body = await overviewOf(site, ctx.state.person.id);
   });

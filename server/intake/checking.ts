@@ -12,6 +12,8 @@ import type { Site } from '../site/site.ts';
 import type { RunningJob } from '../work/jobs.ts';
 import { THUMBNAIL_SIZES } from './derived.ts';
 import { withEmbedded } from './embedded.ts';
+import { dropIdle } from '../site/idle.ts';
+import { Unended } from '../work/pool.ts';
 import { LIMITS } from './limits.ts';
 import { nameFor } from './naming.ts';
 
@@ -76,9 +78,11 @@ export class Checking {
   private work(job: RunningJob): Promise<void> {
     return new Promise((done, failed) => {
       let active = 0;
+      let wrong: Error | undefined;
       const one = async (id: number) => {
         const row = this.site.arrivals.get(id);
-        if (row) await this.check(row);
+        // What fails on one file keeps no other waiting; of what could not even be refused, the job tells.
+        if (row) await this.check(row).catch((error: Error) => (wrong ??= error));
         job.progress(++this.done, this.total, 'files checked');
         this.changed();
       };
@@ -94,7 +98,8 @@ export class Checking {
         }
         if (active > 0) return;
         this.pump = undefined;
-        done();
+        if (wrong) failed(wrong);
+        else done();
       };
       this.pump = pump;
       pump();
@@ -155,8 +160,12 @@ export class Checking {
       });
       await this.prepare(row.id);
     } catch (error) {
-      if (!existsSync(file)) return; // Left out by the person meanwhile.
-      await this.refuse(row, `The file could not be checked: ${(error as Error).message}.`);
+      const now = site.arrivals.get(row.id);
+      if (!now) return; // Left out by the person meanwhile.
+      // Stopping: it is checked at the next start.
+      if (error instanceof Unended && error.message.includes('closed')) return;
+      await this.refuse(row, `The file could not be checked: ${(error as Error).message}. Send it again.`);
+      if (now.sha256) await dropIdle(site, now.sha256);
     }
   }
 

@@ -5,8 +5,11 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { NOTHING } from './derived.ts';
 import { withEmbedded } from './embedded.ts';
+import { Unended } from '../work/pool.ts';
 import { LIMITS } from './limits.ts';
 
+/** So often a file is tried in one run of the server. */
+const TRIES = 2;
 /** Pixels of the longer side of a PDF's page. */
 const PAGE_SIDE = 1800;
 
@@ -44,22 +47,28 @@ export class Deriving {
     const path = item?.path ?? stored?.path;
     if (path === undefined)
       throw new Fault('not-found', 'There is no item with these bytes.', 'Reload the application.');
-    await this.derive(sha256, path, item?.duration ?? stored?.duration ?? 0);
-    if (!existsSync(file))
-      throw new Fault('not-found', `No preview could be made of ${path}.`, 'Open the file itself.');
+    const none = () =>
+      new Fault('not-found', `No preview could be made of ${path}.`, 'Open the file itself.');
+    if ((this.tries.get(sha256) ?? 0) >= TRIES) throw none();
+    await this.derive(sha256, path, item?.duration ?? stored?.duration ?? 0).catch((error: unknown) => {
+      this.failed(sha256, error);
+      throw none();
+    });
+    if (!existsSync(file)) throw none();
     return file;
   }
 
   /** Derives all there is from items on the site that nothing was derived from yet, as a job. */
   makeAll(): Promise<void> {
-    this.all = this.all.then(() => this.makeMissing());
+    const work = () => this.makeMissing();
+    this.all = this.all.then(work, work);
     return this.all;
   }
   private all: Promise<void> = Promise.resolve();
 
   private async makeMissing(): Promise<void> {
     const { site } = this;
-    const wanted = site.contents.missing();
+    const wanted = site.contents.missing().filter((one) => (this.tries.get(one.sha256) ?? 0) < TRIES);
     if (wanted.length === 0) return site.matching.matchAll();
     await site.jobs.run('derive', 'Looking at the items', async (job) => {
       let done = 0;
@@ -68,13 +77,20 @@ export class Deriving {
       const lane = async () => {
         for (let next = queue.shift(); next !== undefined; next = queue.shift()) {
           job.signal.throwIfAborted();
-          await this.derive(next.sha256, next.path, next.duration ?? 0);
+          try {
+            await this.derive(next.sha256, next.path, next.duration ?? 0);
+          } catch (error) {
+            // One file that fails keeps no other from being looked at. Once more, after all others; then at the next start.
+            if (this.failed(next.sha256, error) < TRIES) queue.push(next);
+            else job.progress(++done, wanted.length, 'items looked at');
+            continue;
+          }
           // Who waits at the door is told at once; all else when some more have been looked at. What fails is tried again in the end.
           if (site.arrivals.inState('ready').length > 0)
-            void site.matching.match(next.sha256).catch(() => undefined);
+            site.matching.match(next.sha256).catch(() => undefined);
           else if (++since > 30 + done / 10) {
             since = 0;
-            void site.matching.matchSome();
+            site.matching.matchSome().catch(() => undefined);
           }
           job.progress(++done, wanted.length, 'items looked at');
         }
@@ -82,6 +98,15 @@ export class Deriving {
       await Promise.all(Array.from({ length: site.pool.size }, lane));
     });
     await site.matching.matchAll();
+  }
+
+  /** How often looking at some bytes has failed since the start. */
+  private readonly tries = new Map<string, number>();
+  private failed(sha256: string, error: unknown): number {
+    if (error instanceof Unended && error.message.includes('closed')) throw error;
+    const tries = (this.tries.get(sha256) ?? 0) + 1;
+    this.tries.set(sha256, tries);
+    return tries;
   }
 
   private derive(sha256: string, path: string, duration: number): Promise<void> {
@@ -102,10 +127,14 @@ export class Deriving {
     const [answer, meta] = await Promise.all([
       site.pool
         .run('derive', { file, path, thumbs, duration }, { limit: LIMITS.checkTime })
-        .catch((error: Error) => ({
-          undecodable: `No preview could be made: ${error.message}.`,
-          damaged: false,
-        })),
+        .catch((error: Error) => {
+          // It was not looked at to its end: that says nothing of the file, and is not kept as if it did.
+          if (error instanceof Unended) throw error;
+          return {
+            undecodable: `No preview could be made: ${error.message}.`,
+            damaged: false,
+          };
+        }),
       site.metadata.read(file),
     ]);
     const made =

@@ -7,6 +7,9 @@ import { OUT_OF_MEMORY, type SharedTask, type TaskName, type Tasks } from './tas
 /** What became of one task. */
 export type Outcome<Name extends TaskName> = { output: Tasks[Name]['out'] } | { error: Error };
 
+/** A task that did not come to its end: its worker was lost, or it took too long. Tried again, it may well succeed. */
+export class Unended extends Error {}
+
 /** How a task is run. */
 export interface Running {
   /** Milliseconds after which its worker is ended and it fails. */
@@ -73,7 +76,7 @@ export class Pool {
     inputs: readonly Tasks[Name]['in'][],
     how: Running = {},
   ): Promise<Outcome<Name>[]> {
-    const closed = new Error('the worker pool is closed');
+    const closed = new Unended('the worker pool is closed');
     if (this.closed) return Promise.resolve(inputs.map(() => ({ error: closed })));
     if (how.signal?.aborted) return Promise.resolve(inputs.map(() => ({ error: stopped() })));
     return new Promise((done) => {
@@ -90,8 +93,9 @@ export class Pool {
         lost: (error) => {
           if (inputs.length === 1 || this.closed) done(inputs.map(() => ({ error })));
           else
-            void Promise.all(inputs.map((input) => this.together(task, [input], how))).then((outcomes) =>
-              done(outcomes.flat()),
+            Promise.all(inputs.map((input) => this.together(task, [input], how))).then(
+              (outcomes) => done(outcomes.flat()),
+              (failed: Error) => done(inputs.map(() => ({ error: failed }))),
             );
         },
       };
@@ -150,7 +154,7 @@ export class Pool {
 
   async close(): Promise<void> {
     this.closed = true;
-    for (const work of this.queue.splice(0)) work.lost(new Error('the worker pool is closed'));
+    for (const work of this.queue.splice(0)) work.lost(new Unended('the worker pool is closed'));
     await Promise.all(this.members.map(end));
   }
 
@@ -180,7 +184,7 @@ export class Pool {
     child.on('exit', (code) =>
       this.remove(
         member,
-        new Error(
+        new Unended(
           code === OUT_OF_MEMORY ? 'it takes more memory than one file may' : 'what reads it failed on it',
         ),
       ),
@@ -202,7 +206,8 @@ export class Pool {
       clearTimeout(current.timer);
       current.work.lost(error);
     }
-    void end(member);
+    // It is being ended: what it says of that is of no use.
+    end(member).catch(() => undefined);
     this.feed();
   }
 
@@ -228,7 +233,7 @@ export class Pool {
       const id = this.nextId++;
       const { limit = LIMIT } = work.how;
       const timer = setTimeout(
-        () => this.remove(member, new Error(`took longer than ${limit / 1000} s`)),
+        () => this.remove(member, new Unended(`took longer than ${limit / 1000} s`)),
         limit,
       );
       member.current = { id, work, timer };
@@ -244,7 +249,7 @@ export class Pool {
 export type Answer =
   { id: number; share: number } | { id: number; outcomes: { output?: never; error?: string }[] };
 
-const stopped = () => new Error('it was stopped');
+const stopped = () => new Unended('it was stopped');
 
 function tell(member: Member, task: SharedTask, input: { version: number }): void {
   member.process.send({ id: 0, task, inputs: [input] });
