@@ -63,8 +63,16 @@ export function imageAttributes(item: Placed, style: AddressStyle, shownWidth: n
     (sizes ? sizeAttributes(sizes, style, shownWidth) : '') +
     // An empty alt text would say that it is decorative: where there are no words yet, none are written.
     attribute('alt', item.words.decorative ? '' : item.words.alt.trim() || null) +
-    attribute('width', item.width) +
-    attribute('height', item.height)
+    sizeAttributesOf(item, shownWidth)
+  );
+}
+
+/** The size in which a picture is shown, in CSS pixels: a file that is wider holds more for screens that show more. */
+function sizeAttributesOf({ width, height }: Placed, shownWidth: number | null): string {
+  const shown = width && height && shownWidth && shownWidth < width ? shownWidth : undefined;
+  return (
+    attribute('width', shown ?? width) +
+    attribute('height', shown ? Math.max(1, Math.round((height! * shown) / width!)) : height)
   );
 }
 
@@ -173,8 +181,8 @@ export function galleryHtml(
   ];
   for (const picture of pictures) {
     const { words } = picture;
-    // The picture is all that its link says: it cannot be passed over.
-    const alt = words.alt.trim() || titleOf(picture);
+    // The picture is all that its link says. Where the record says nothing, nothing is written: a file's name is no description.
+    const alt = words.decorative ? '' : words.alt.trim() || words.title.trim() || null;
     const image = `<img${attribute('src', style.of(picture.small.path))}${attribute('alt', alt)}${attribute('width', String(picture.small.width))}${attribute('height', String(picture.small.height))} loading="lazy">`;
     const link = `<a${attribute('href', style.of(picture.path))}>${image}</a>`;
     const caption = gallery.captions ? words.caption.trim() || words.title.trim() : '';

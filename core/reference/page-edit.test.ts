@@ -88,7 +88,7 @@ describe('placing', () => {
     const out = edited('sub/p.html', page, [{ do: 'insert', at: at(page, '<h2>'), lines, what: 'image' }]);
     expect(out).toBe(
       '\ufeff<main>\r\n    <p>ä</p>\r\n    <figure class="wide">\r\n' +
-        '      <img src="../img/moon%20%26%20%22co%22%2C%20full.jpg" alt="The &lt;full&gt; moon &amp; &quot;haze&quot;" width="1400" height="1050" loading="lazy">\r\n' +
+        '      <img src="../img/moon%20%26%20%22co%22%2C%20full.jpg" alt="The &lt;full&gt; moon &amp; &quot;haze&quot;" width="600" height="450" loading="lazy">\r\n' +
         '      <figcaption>Über dem Hügel – 星</figcaption>\r\n    </figure>\r\n    <h2>x</h2>\r\n</main>\r\n',
     );
   });

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { writeFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { afterEach, expect, test } from 'vitest';
 import type { PlanRequest } from '../../api/plans.ts';
@@ -81,4 +81,83 @@ test('placed by us with sizes, then cleaned as a whole: the original with its wo
   await writeFile(join(root, 'img/pond-2.jpg'), await wide(1000));
   await site.scan();
   expect(site.items.atPath('img/pond-2.jpg')).toMatchObject({ use: 'unused', sizeOf: null });
+});
+
+test('what is written says the size that was promised, and the files hold twice as many pixels', async () => {
+  const html = '<!doctype html><title>Home</title><body>';
+  const root = await siteFolder({
+    'index.html': `${html}<p>One</p></body>`,
+    'img/pond.jpg': await wide(1920),
+  });
+  const site = await openSite(root);
+  await apply(site, {
+    kind: 'place',
+    page: 'index.html',
+    spot: { at: html.length },
+    itemId: site.items.atPath('img/pond.jpg')!.id,
+    caption: false,
+    classes: '',
+    shownWidth: 480,
+    sizes: true,
+    full: false,
+  });
+  const page = await readFile(join(root, 'index.html'), 'utf8');
+  expect(page).toContain('width="480" height="240"');
+  expect(page).toContain('sizes="(max-width: 480px) 100vw, 480px"');
+  expect(page).toContain('srcset="img/pond-480.jpg 480w, img/pond-800.jpg 800w, img/pond-960.jpg 960w"');
+});
+
+test('a gallery of images without alt text writes none, says so, and takes no words from file names', async () => {
+  const html = '<!doctype html><title>Home</title><body>';
+  const root = await siteFolder({
+    'index.html': `${html}<p>One</p></body>`,
+    'img/IMG_2041.jpg': await wide(800),
+  });
+  const site = await openSite(root);
+  const proposal = await plan(site, {
+    kind: 'gallery',
+    page: 'index.html',
+    spot: { at: html.length },
+    from: { gathered: true },
+    side: 200,
+    quality: 80,
+    captions: false,
+    classes: '',
+    itemIds: [site.items.atPath('img/IMG_2041.jpg')!.id],
+  });
+  expect(proposal.plan.warnings.join()).toContain('“IMG_2041.jpg” has no alt text, so none is written');
+  await applyProposal(site, proposal, 1);
+  expect(await readFile(join(root, 'index.html'), 'utf8')).not.toMatch(/alt=|IMG 2041/);
+  await site.checks.refresh();
+  // The large picture behind a link is as large as it is meant to be.
+  expect(site.findings.ids('too-large')).toEqual([]);
+});
+
+test('addresses are written as the page’s own are: relative ones stay so while a public folder is only guessed', async () => {
+  const root = await siteFolder({
+    'manual/intro.html': '<title>Intro</title><body><img src="pics/one.jpg"><p>Two</p></body>',
+    'manual/pics/one.jpg': await wide(100),
+    'manual/pics/two.jpg': await wide(120),
+    // From here the folder “manual” looks like a public one.
+    'other/a.html': '<img src="/pics/one.jpg"><img src="/pics/two.jpg">',
+  });
+  const site = await openSite(root);
+  expect([...site.siteMap.roots]).toEqual(['manual']);
+  expect(site.rootsGuessed).toBe(true);
+  const place = async (page: string, at: number) => {
+    await apply(site, {
+      kind: 'place',
+      page,
+      spot: { at },
+      itemId: site.items.atPath('manual/pics/two.jpg')!.id,
+      caption: false,
+      classes: '',
+      shownWidth: null,
+      sizes: false,
+      full: true,
+    });
+    return readFile(join(root, page), 'utf8');
+  };
+  const start = '<title>Intro</title><body><img src="pics/one.jpg">'.length;
+  expect(await place('manual/intro.html', start)).toContain('src="pics/two.jpg"');
 });

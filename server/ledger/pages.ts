@@ -4,15 +4,18 @@ import { addressStyle, type AddressStyle } from '../../core/reference/markup.ts'
 import type { Site } from '../site/site.ts';
 import { keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
 
-/** How addresses are written on a page: as most of its own are. */
+/**
+ * How addresses are written on a page: as most of its own that lead to files are. Where it has none, relative ones, which hold wherever the
+ * folder is served; but from the root on pages that lie outside of public folders which a person has named.
+ */
 export function styleOf(site: Site, page: SitePath): AddressStyle {
   const references = site.factsOf(page)?.reading?.references ?? [];
-  const rooted = references.filter((one) => /^[\\/]/.test(one.url)).length;
+  const leading = references.filter((one) => site.siteMap.follow(one, page).to === 'file');
+  const rooted = leading.filter((one) => /^[\\/]/.test(one.url)).length;
   const base = references.some((one) => one.base !== undefined);
-  return addressStyle(
-    page,
-    base || rooted * 2 > references.length || site.siteMap.served(page) !== page,
-    (path) => site.siteMap.served(path),
+  const named = !site.rootsGuessed && site.siteMap.served(page) !== page;
+  return addressStyle(page, base || (leading.length > 0 ? rooted * 2 > leading.length : named), (path) =>
+    site.siteMap.served(path),
   );
 }
 

@@ -205,6 +205,11 @@ export async function proposeGallery(site: Site, request: GalleryRequest): Promi
     edit = { do: 'element', start: there.start, end: there.end, lines, what: 'gallery' };
   }
   write(proposal, page, bytes, editPage(page, bytes, [edit], style));
+  const silent = items.filter(({ words }) => !words.decorative && !words.alt.trim() && !words.title.trim());
+  if (silent.length > 0)
+    proposal.plan.warnings.push(
+      `${silent.length === 1 ? `“${silent[0]!.name}” has` : `${silent.length} images have`} no alt text, so none is written. Describe ${silent.length === 1 ? 'it' : 'them'} first, or update the page later.`,
+    );
   proposal.plan.title = `${'at' in spot ? 'Place' : 'Make anew'} a gallery of ${items.length === 1 ? '1 picture' : `${items.length} pictures`} on “${site.references.titleOf(page)}”`;
   finish(site, proposal, items.length);
   return proposal;

@@ -250,6 +250,12 @@ export class Site {
     return this.map;
   }
 
+  /** The public folders were found out from where addresses lead: nobody has said that they are. */
+  get rootsGuessed(): boolean {
+    const { roots } = this.map;
+    return this.layout.get().public.length === 0 && !(roots.length === 1 && roots[0] === '');
+  }
+
   /** Every file of the site, as of the last scan. */
   get paths(): Iterable<SitePath> {
     return this.files.keys();
