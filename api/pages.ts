@@ -47,6 +47,8 @@ export const BrokenView = PlaceView.extend({
   pageTitle: z.string(),
   line: z.int(),
   url: z.string(),
+  /** Broken, unless a generator reads the page otherwise. */
+  unsure: z.boolean(),
   /** The likeliest first. */
   repairs: z.array(RepairView),
 });

@@ -35,8 +35,10 @@ export const Report = z.object({
     .array(z.object({ path, in: path, line }))
     .describe('Items without a placement whose name stands in a text.'),
   broken: z
-    .array(z.object({ page: path, line, url: z.string() }))
-    .describe('References to local media files that do not exist; the address as written, entities decoded.'),
+    .array(z.object({ page: path, line, url: z.string(), unsure: z.boolean().optional() }))
+    .describe(
+      'References to local media files that do not exist; the address as written, entities decoded. unsure: broken, unless a generator reads the page otherwise.',
+    ),
   copies: z.array(z.array(path).min(2)).describe('Groups of items whose bytes are the same.'),
   lookalikes: z
     .array(z.object({ paths: z.array(path).min(2), relation: z.enum(RELATIONS) }))

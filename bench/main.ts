@@ -1,5 +1,6 @@
 import { benchAlike } from './alike.ts';
 import { benchIntake } from './intake.ts';
+import { benchKills } from './kills.ts';
 import { benchLibrary } from './library.ts';
 import { benchNaming } from './naming.ts';
 import { benchReading } from './reading.ts';
@@ -17,6 +18,8 @@ const PARTS = {
   upkeep: () => benchUpkeep(say),
   library: () => benchLibrary(say),
   naming: () => benchNaming(say),
+  /** `npm run bench -- kills 50 2000`: so many kills on a site of so many pages. */
+  kills: () => benchKills(say, Number(more[0] ?? 20), Number(more[1] ?? 500)),
   /** Fewer files or megabytes for a quick look: `npm run bench -- intake 60 500`. */
   intake: () => benchIntake(say, Number(more[0] ?? 300), Number(more[1] ?? 4000)),
 };

@@ -13,6 +13,7 @@ const PROGRAMS = {
   demo: 'demo/main.ts',
   agency: 'demo/agency-main.ts',
   'demo-worker': 'demo/worker.ts',
+  'kills-driver': 'bench/kills-driver.ts',
   'crash-driver': 'server/ledger/crash-driver.ts',
   screenshots: 'e2e/screenshots.ts',
   bench: 'bench/main.ts',

@@ -41,6 +41,8 @@ describe('rewriting', () => {
       '<!-- ../img/a.png -->é\r\n<img src="../img/b.png" title="a.png">',
     ],
     ['<base href="/img/"><img src="a.png">', '<base href="/img/"><img src="b.png">'],
+    ['<img src="..//img///a.png">', '<img src="..//img///b.png">'],
+    ['<img src="/img//./a.png?x">', '<img src="/img//./b.png?x">'],
   ])('%s', (before, after) => {
     expect(moved(before, 'img/a.png', 'img/b.png')).toBe(after);
   });
@@ -63,6 +65,32 @@ describe('rewriting', () => {
     ['x <img src="/img/a.png">', 'x <img src="/img/b%20%282%29.png">'],
   ])('Markdown: %s', (before, after) => {
     expect(moved(before, 'img/a.png', 'img/b (2).png', 'docs/p.md')).toBe(after);
+  });
+
+  test.each([
+    ['..//img///a.png', '..//pics///a.png'],
+    ['.././img/a.png', '.././pics/a.png'],
+    ['/img//a.png', '/pics//a.png'],
+  ])('the spelling around the changed part stays: %s', (before, after) => {
+    expect(moved(`<img src="${before}">`, 'img/a.png', 'pics/a.png')).toBe(`<img src="${after}">`);
+  });
+  test.each([
+    ['..//img///a.png', '../img/a.png'],
+    ['/img/.//a.png?x', '/img/a.png?x'],
+  ])('tidied: %s', (before, after) => {
+    const site = new SiteMap(['docs/p.html', 'img/a.png']);
+    const bytes = utf8(`<img src="${before}">`);
+    const tidied = rewritePage(
+      'docs/p.html',
+      bytes,
+      new Map(),
+      site,
+      site,
+      undefined,
+      new Map([[10, 'img/a.png']]),
+    );
+    expect(tidied && 'bytes' in tidied && text(tidied.bytes)).toBe(`<img src="${after}">`);
+    expect(rewritePage('docs/p.html', bytes, new Map(), site, site)).toBeUndefined();
   });
 
   test('names that need it are percent-encoded, also commas in srcset and quotes', () => {

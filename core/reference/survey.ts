@@ -19,18 +19,21 @@ export interface Placement extends Reference {
   state: 'placed' | 'broken';
   /** For a broken one: the file that differs only in case. */
   near?: SitePath;
+  /** Broken, unless a generator reads it otherwise. */
+  unsure?: true;
 }
 
 /**
- * Resolves the references of one page. References that leave the site or name no media file are left out, and loose ones
- * that lead nowhere: their text still counts as a mention.
+ * Resolves the references of one page. References that leave the site or name no media file are left out, and loose values
+ * that lead nowhere: their text still counts as a mention. A relative address in Markdown that leads nowhere is broken, with less certainty.
  */
 export function placementsOf(page: SitePath, reading: PageReading, site: SiteMap): Placement[] {
   const placements: Placement[] = [];
   for (const reference of reading.references) {
     const target = site.follow(reference, page);
     if (target.to === 'file') placements.push({ ...reference, page, path: target.path, state: 'placed' });
-    else if (reference.loose) continue;
+    // What a generator makes of a value is its secret; an address in Markdown's own syntax is one for sure.
+    else if (reference.loose && !isCertainlyAddress(reference)) continue;
     else if (target.to === 'missing' && isMediaAddress(reference.url)) {
       placements.push({
         ...reference,
@@ -38,13 +41,23 @@ export function placementsOf(page: SitePath, reading: PageReading, site: SiteMap
         path: target.path,
         state: 'broken',
         ...(target.near ? { near: target.near } : {}),
+        ...(reference.loose ? { unsure: true as const } : {}),
       });
     } else if (target.to === 'above' && isMediaAddress(reference.url)) {
-      placements.push({ ...reference, page, path: reference.url, state: 'broken' });
+      placements.push({
+        ...reference,
+        page,
+        path: reference.url,
+        state: 'broken',
+        ...(reference.loose ? { unsure: true as const } : {}),
+      });
     }
   }
   return placements;
 }
+
+const isCertainlyAddress = ({ place, url }: Reference): boolean =>
+  /^md |^(?:img|a|source|video|audio) /.test(place) && !/^\s*[\\/]/.test(url);
 
 /** The use of an item: placed by a reference or by convention, else mentioned, else unused. */
 export function useOf(path: SitePath, placed: boolean, mentioned: boolean): Use {

@@ -15,7 +15,7 @@ export function reportOf(survey: Survey, lookalikes: Report['lookalikes'] = []):
   for (const [page, placements] of inOrder(survey.placements)) {
     for (const one of placements) {
       if (one.state === 'broken') {
-        broken.push({ page, line: one.line, url: one.url });
+        broken.push({ page, line: one.line, url: one.url, ...(one.unsure ? { unsure: true } : {}) });
         continue;
       }
       if (one.path !== page) placed.set(one.path, (placed.get(one.path) ?? 0) + 1);

@@ -15,7 +15,7 @@ interface FileRow {
 }
 
 /** Raise this when core reads files differently than before: every file of an older data folder is then read anew. */
-const READER_VERSION = 5;
+const READER_VERSION = 6;
 
 /** The files of the site as last read. */
 export class Files {

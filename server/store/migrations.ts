@@ -598,6 +598,8 @@ export const MIGRATIONS: readonly string[] = [
   create trigger unchecked_left_behind_no_more after delete on placement when old.state = 'broken' begin
     insert or ignore into unchecked select id from item where moved_from = old.path;
   end;
+  -- Broken, unless a generator reads the page otherwise.
+  alter table placement add column unsure integer not null default 0;
   -- The picture that it is a size of.
   alter table item add column size_of integer;
   create index item_size_of on item (size_of) where size_of is not null;

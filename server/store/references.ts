@@ -16,6 +16,17 @@ export interface PlacementRow {
   hasAlt: boolean;
 }
 
+export interface BrokenRow {
+  page: SitePath;
+  pageTitle: string;
+  start: number;
+  line: number;
+  url: string;
+  path: SitePath;
+  /** A generator may read it otherwise. */
+  unsure: boolean;
+}
+
 export interface PageRow {
   path: SitePath;
   title: string;
@@ -34,8 +45,8 @@ export class References {
   replacePlacements(page: SitePath, placements: readonly Placement[]): void {
     this.db.prepare('delete from placement where page = ?').run(page);
     const insert = this.db.prepare(
-      `insert into placement (page, start, "end", line, url, place, alt, has_alt, path, state, near, sizes_of, wide)
-       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      `insert into placement (page, start, "end", line, url, place, alt, has_alt, path, state, near, sizes_of, wide, unsure)
+       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     );
     for (const one of placements) {
       insert.run(
@@ -52,6 +63,7 @@ export class References {
         one.near ?? null,
         one.sizesOf ?? null,
         one.wide ?? null,
+        Number(one.unsure ?? false),
       );
     }
   }
@@ -212,23 +224,15 @@ export class References {
   }
 
   /** What leads nowhere, on one page or on all, in order of place. `path`: where it would lead. */
-  brokenOf(
-    page?: SitePath,
-  ): { page: SitePath; pageTitle: string; start: number; line: number; url: string; path: SitePath }[] {
-    return this.db
+  brokenOf(page?: SitePath): BrokenRow[] {
+    const rows = this.db
       .prepare(
-        `select placement.page, coalesce(page.title, '') as pageTitle, start, line, url, placement.path
+        `select placement.page, coalesce(page.title, '') as pageTitle, start, line, url, placement.path, unsure
          from placement left join page on page.path = placement.page
          where state = 'broken' and (@page is null or placement.page = @page) order by placement.page, start`,
       )
-      .all({ page: page ?? null }) as {
-      page: SitePath;
-      pageTitle: string;
-      start: number;
-      line: number;
-      url: string;
-      path: SitePath;
-    }[];
+      .all({ page: page ?? null }) as (Omit<BrokenRow, 'unsure'> & { unsure: number })[];
+    return rows.map((row) => ({ ...row, unsure: row.unsure === 1 }));
   }
 
   /** What a page shows, in order of place. */

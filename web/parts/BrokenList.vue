@@ -36,7 +36,10 @@ function repairSure() {
       <p>
         <span class="mono madder">{{ one.url }}</span>
         <span class="soft">
-          line {{ one.line }}<template v-if="pages"> of {{ one.page }}</template></span
+          line {{ one.line }}<template v-if="pages"> of {{ one.page }}</template
+          ><template v-if="one.unsure"
+            >; may be right if your site generator serves this file elsewhere</template
+          ></span
         >
       </p>
       <p v-for="repair_ in one.repairs.slice(0, 3)" :key="repair_.path" class="repair">
