@@ -111,6 +111,17 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
                 ]
               : [],
       ),
+      ...plan.records.flatMap(({ itemId, before, after }) =>
+        after.outside === undefined
+          ? []
+          : [
+              {
+                what: 'Record of',
+                before: before.path ?? site.items.get(itemId)?.path ?? '',
+                after: after.path ?? (after.outside ? 'kept' : 'deleted'),
+              },
+            ],
+      ),
       ...(plan.settings ?? []).map((step) => shownSetting(site, step)),
     ].slice(0, SHOWN),
     records: described.slice(0, SHOWN).map(({ step, fields }) => ({

@@ -154,7 +154,7 @@ describe('a failure that can neither be completed nor taken back', () => {
     const { root, site, before, told, mend } = await stuck();
     expect(told.code).toBe('unsettled');
     expect(told.message).toMatch(
-      /^Nothing can be changed now: “Rename the folder “img” to “pictures”” stopped half way. A folder of the site cannot be written to.$/,
+      /^Nothing can be changed now, as a change stopped half way: Rename the folder “img” to “pictures”. A folder of the site cannot be written to.$/,
     );
     expect(await treeOf(root)).not.toEqual(before);
     // Also words, and also the name that the unfinished plan has left.

@@ -100,7 +100,7 @@ export class Ledger {
     if (first)
       throw new Fault(
         'unsettled',
-        `Nothing can be changed now: “${first.title}” stopped half way. ${first.why}`,
+        `Nothing can be changed now, as a change stopped half way: ${first.title}. ${first.why}`,
         'Remove the cause and choose “Try again”.',
         this.unsettled,
       );

@@ -22,7 +22,7 @@ function needMissing(site: Site, id: number): Item {
 export function proposeForget(site: Site, ids: readonly number[]): Proposal {
   const items = ids.map((id) => needMissing(site, id));
   const plan = emptyPlan(
-    'describe',
+    'arrange',
     items.length === 1
       ? `Delete the record of “${items[0]!.name}”`
       : `Delete ${items.length} records without files`,
@@ -48,7 +48,7 @@ export function proposeReunite(site: Site, id: number, path: SitePath): Proposal
   const record = needMissing(site, id);
   const there = site.items.atPath(path);
   if (!there) throw new Fault('not-found', `There is no item “${path}”.`, 'Choose another file.');
-  const plan = emptyPlan('describe', `Give “${path}” the record of “${record.path}”`);
+  const plan = emptyPlan('arrange', `Give “${path}” the record of “${record.path}”`);
   const words = wordsToTakeOver(record.words, [there.words]);
   const fields = Object.keys(words) as (keyof typeof words)[];
   plan.records = [

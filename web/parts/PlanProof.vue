@@ -44,7 +44,7 @@ const verb = computed(() => {
     case 'replace':
       return plan.title.startsWith('Replace') ? `Replace it${rewrite}` : 'Bring it back';
     case 'repair':
-      return `Repair ${count(plan.totals.spans, 'reference')}`;
+      return plan.totals.spans ? `Repair ${count(plan.totals.spans, 'reference')}` : 'Apply';
     case 'place':
       return pages ? `Write ${count(pages, 'page')}` : 'Apply';
     case 'merge':

@@ -31,13 +31,15 @@ async function settle(entryId?: number) {
   <div v-if="unsettled.length || unread.length" class="notices">
     <div v-for="one in unsettled" :key="one.entryId" class="notice losing" role="alert">
       <p>
-        <strong>“{{ one.title }}” stopped half way.</strong> {{ one.why }} Nothing else can be changed until
-        this is settled. No file is lost.
+        <strong>A change stopped half way: {{ one.title }}.</strong>
+        <span>{{ one.why }} Nothing else can be changed until this is settled. No file is lost.</span>
       </p>
       <p v-if="fault">{{ fault }}</p>
       <p v-if="leaving === one.entryId">
-        The files stay where they are now, some at their old and some at their new address. References to them
-        may be broken.
+        <span
+          >The files stay where they are now, some at their old and some at their new address. References to
+          them may be broken.</span
+        >
         <button class="act losing" type="button" :disabled="busy" @click="settle(one.entryId)">
           Leave the files as they are
         </button>
@@ -52,13 +54,15 @@ async function settle(entryId?: number) {
     </div>
     <div v-if="unread.length" class="notice" role="status">
       <p>
-        <strong>
-          {{ unread.length === 1 ? '1 file can’t be read' : `${unread.length} files can’t be read` }}, so it
+        <strong
+          >{{ unread.length === 1 ? '1 file can’t be read' : `${unread.length} files can’t be read` }}, so it
           is not known what is unused.
         </strong>
-        Nothing is offered for cleaning until
-        {{ unread.length === 1 ? 'it can' : 'they can' }}: {{ unread.slice(0, 3).join(', ')
-        }}{{ unread.length > 3 ? ` and ${unread.length - 3} more` : '' }}.
+        <span
+          >Nothing is offered for cleaning until {{ unread.length === 1 ? 'it can' : 'they can' }}:
+          {{ unread.slice(0, 3).join(', ')
+          }}{{ unread.length > 3 ? ` and ${unread.length - 3} more` : '' }}.</span
+        >
       </p>
     </div>
   </div>

@@ -169,15 +169,16 @@ async function weigh() {
           <span v-if="pages.length" class="soft">On {{ pages.join(', ') }}.</span>
           <template v-for="path in twins" :key="path"
             ><br /><button class="link" type="button" @click="reunite(item.id, path)">
-              It is “{{ path }}” …
+              Use “{{ path }}” as its file …
             </button></template
           >
         </p>
         <template #facts>
           {{ weight(item.bytes)
           }}<template v-if="saves && saves !== item.bytes">, {{ weight(saves) }} less</template><br />
-          <template v-if="item.width">{{ item.width }} × {{ item.height }} px, </template
-          >{{ USE_WORDS[item.use] }}<br />
+          <template v-if="item.width">{{ item.width }} × {{ item.height }} px</template
+          ><template v-if="item.state === 'here'">, {{ USE_WORDS[item.use] }}</template
+          ><br />
           {{ check === 'unused' ? 'unused at least since' : 'found' }} {{ moment(since) }}
         </template>
       </ChoiceLine>
