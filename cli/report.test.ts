@@ -108,6 +108,24 @@ test('hostile and odd sites: names, links, encodings; nothing in use is called u
   expect(found!.broken.map((one) => one.url)).toEqual(['Upper.PNG', '../../climb.png']);
 });
 
+test('a manual whose addresses have repeated slashes: its pictures are in use, and nothing is broken', async () => {
+  const root = await siteFolder({
+    'index.html': '<img src="images//left.png"><img src="/images///right.png">',
+    'part/one.html':
+      '<img src="..//images/./left.png"><a href=".././/images//plan.pdf">p</a><img src="images//none.png">',
+    'images/left.png': await picture(1),
+    'images/right.png': await picture(2),
+    'images/plan.pdf': '%PDF-1.4',
+  });
+  const { report: found } = report(root);
+  expect(found!.items.map((item) => [item.path, item.use, item.placements])).toEqual([
+    ['images/left.png', 'placed', 2],
+    ['images/plan.pdf', 'placed', 1],
+    ['images/right.png', 'placed', 1],
+  ]);
+  expect(found!.broken.map((one) => one.url)).toEqual(['images//none.png']);
+});
+
 test('--checks says what every check says, with the records of the data folder; neither it nor the site is changed', async () => {
   const root = await smallSite();
   made.push(root);

@@ -5,7 +5,8 @@ import { afterEach, describe, expect, test } from 'vitest';
 import type { PlanRequest } from '../../api/plans.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
-import { closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
+import { Arrivals } from '../intake/arrivals.ts';
+import { arrive, closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
 import { propose } from './kinds.ts';
 import { applyProposal } from './proposal.ts';
 
@@ -82,6 +83,43 @@ describe('while another program saves files and the site is scanned', () => {
     expect(unused).toHaveLength(10);
     await apply(site, await plan(site, { kind: 'set-aside', itemIds: unused }));
     expect(site.references.brokenCount()).toBe(0);
+  });
+
+  test('bringing in, copying and restoring many make no item twice', async () => {
+    const root = await manySite();
+    const now: { site?: Site } = {};
+    const scans: Promise<unknown>[] = [];
+    const site = (now.site = await openSite(root, {
+      onStep: () => void (now.site && scans.push(now.site.scan())),
+    }));
+    const ids = site.items.ids(ALL_HERE);
+    const copied = await apply(site, await plan(site, { kind: 'copies', itemIds: ids, folder: 'copies' }));
+    expect(site.items.counts().items).toBe(80);
+    await undo(site, copied);
+    const unused = ids.filter((id) => site.items.need(id).use === 'unused');
+    await apply(site, await plan(site, { kind: 'set-aside', itemIds: unused }));
+    await apply(site, await plan(site, { kind: 'restore', itemIds: unused }));
+    await arrive(site, await picture(99), 'fresh.png', { folder: 'img' });
+    const list = site.arrivals.inState('ready').map((row) => row.id);
+    await new Arrivals(site).bringIn(list, 1);
+    await Promise.all(scans);
+    expect(site.items.counts().items).toBe(41);
+    const twice = site.db
+      .prepare("select path from item where state = 'here' group by path having count(*) > 1")
+      .all();
+    expect(twice).toEqual([]);
+  });
+
+  test('records that were made for a change which a crash kept from beginning are collected at the start', async () => {
+    const root = await smallSite();
+    const site = await openSite(root);
+    const count = () => site.db.prepare('select count(*) from item').pluck().get();
+    const before = count();
+    site.items.addCopy(idOf(site, 'img/b.png'), 'else/b.png', 1, site.now());
+    expect(count()).not.toBe(before);
+    await site.close();
+    const again = await openSite(root);
+    expect(again.db.prepare('select count(*) from item').pluck().get()).toBe(before);
   });
 
   test('exchanged names and their undo keep each record with its bytes, and the site opens again', async () => {

@@ -145,7 +145,13 @@ export class Site {
     if (!options.data) await refuseLink(dataFolder);
     await makeDataFolder(dataFolder);
     const release = await lockedAndWhole(dataFolder);
-    const db = openDatabase(join(dataFolder, 'iconomos.db'));
+    let db: Db;
+    try {
+      db = openDatabase(join(dataFolder, 'iconomos.db'));
+    } catch (error) {
+      release();
+      throw error;
+    }
     const now = options.now ?? (() => new Date().toISOString());
     const people = new People(db);
     people.seed(options.people ?? [{ name: 'Steward', role: 'steward' }], now());
