@@ -4,7 +4,7 @@ import { parse } from 'csv-parse/sync';
 import { afterEach, expect, test } from 'vitest';
 import { proposeAside } from '../ledger/files.ts';
 import { applyProposal } from '../ledger/proposal.ts';
-import { proposeWords } from '../ledger/records.ts';
+import { proposeCells, proposeOwnField, proposeRecords, proposeWords } from '../ledger/records.ts';
 import { closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Exports, itemsCsv } from './export.ts';
 
@@ -22,9 +22,15 @@ test('the table holds every record field and the pages that show each item; form
     creator: 'Ünal',
   };
   await applyProposal(site, proposeWords(site, item.id, 1, change), 2);
-  const csv = await itemsCsv(site, [site.items.need(item.id)]);
-  expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(37);
-  const [row] = parse(csv, { columns: true }) as Record<string, string>[];
+  const field = { kind: 'choice', choices: ['north', 'south'] };
+  await applyProposal(site, proposeOwnField(site, 'Wing', field), 2);
+  await applyProposal(site, proposeCells(site, [{ itemId: item.id, set: { own: { Wing: 'north' } } }]), 2);
+  await applyProposal(site, proposeRecords(site, [item.id], { owner: 'Ottilie' }), 2);
+  const csv = await itemsCsv(site, [site.items.need(item.id), site.items.atPath('img/b.png')!]);
+  expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(41);
+  const [row, size] = parse(csv, { columns: true }) as Record<string, string>[];
+  // Offered by one place as another density of it.
+  expect(size).toMatchObject({ size_of: 'img/IMG_1234.png' });
   expect(row).toMatchObject({
     path: 'img/IMG_1234.png',
     address: '/img/IMG_1234.png',
@@ -42,6 +48,9 @@ test('the table holds every record field and the pages that show each item; form
     filed: 'yes',
     changed_by: 'Ben',
     width: '24',
+    owner: 'Ottilie',
+    focal_point: '',
+    'own: Wing': 'north',
   });
 });
 

@@ -42,6 +42,9 @@ const COLUMNS: Column[] = [
   ...TEXT_FIELD_KEYS.map((field): Column => [TEXT_FIELDS[field].column, (item) => item.words[field]]),
   ['decorative', (item) => (item.words.decorative ? 'yes' : 'no')],
   ['tags', (item) => item.words.tags.join('; ')],
+  ['owner', (item) => item.owner],
+  ['focal_point', (item) => item.focal],
+  ['size_of', (item, site) => (item.sizeOf === null ? null : (site.items.get(item.sizeOf)?.path ?? null))],
   ['described', (item) => mark(item, 'described')],
   ['named', (item) => mark(item, 'named')],
   ['filed', (item) => mark(item, 'filed')],
@@ -55,6 +58,12 @@ const COLUMNS: Column[] = [
   ['changed_by', (item) => item.changedBy],
 ];
 
+/** The site's own fields come last, one column each. */
+const columnsOf = (site: Site): Column[] => [
+  ...COLUMNS,
+  ...site.ownFields.all().map(({ name }): Column => [`own: ${name}`, (item) => item.words.own[name] ?? '']),
+];
+
 function mark(item: Item, name: 'described' | 'named' | 'filed'): string {
   return careMarks(item)[name] ? 'yes' : 'no';
 }
@@ -62,13 +71,14 @@ function mark(item: Item, name: 'described' | 'named' | 'filed'): string {
 /** items.csv: RFC 4180, UTF-8, CRLF, one header line; cells that a spreadsheet would run as a formula are neutralised. */
 export async function itemsCsv(site: Site, items: readonly Item[]): Promise<string> {
   const breathe = breather();
+  const columns = columnsOf(site);
   const rows: (string | number | boolean | null)[][] = [];
   for (const item of items) {
-    const cells = COLUMNS.map(([, value]) => value(item, site));
+    const cells = columns.map(([, value]) => value(item, site));
     rows.push(cells.map((cell) => (typeof cell === 'string' ? neutralCell(cell) : cell)));
     await breathe();
   }
-  return stringify([COLUMNS.map(([name]) => name), ...rows], { record_delimiter: '\r\n' });
+  return stringify([columns.map(([name]) => neutralCell(name)), ...rows], { record_delimiter: '\r\n' });
 }
 
 /** Hands over items: a ZIP of the files in their folders with items.csv beside them. */
