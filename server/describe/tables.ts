@@ -1,6 +1,7 @@
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import type { TableView } from '../../api/items.ts';
+import type { SitePath } from '../../core/address/path.ts';
 import { addressOf } from '../../core/address/redirects.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
 import { neutralCell, ownColumn, readTable } from '../../core/describe/table.ts';
@@ -31,7 +32,7 @@ export async function wordsTable(site: Site, items: readonly Item[]): Promise<st
         String(item.id),
         String(item.rowVersion),
         item.path,
-        addressOf(item.path),
+        addressOf(item.path, site.siteMap.roots),
         ...TEXT_FIELD_KEYS.map((field) => item.words[field]),
         item.words.decorative ? 'yes' : 'no',
         item.words.tags.join('; '),
@@ -73,7 +74,7 @@ export function readWordsTable(site: Site, text: string): TableView {
           ? /^\d{1,15}$/.test(value)
             ? site.items.get(Number(value))
             : undefined
-          : site.items.atPath(by === 'path' ? value : pathOf(value));
+          : site.items.atPath(by === 'path' ? value : pathOf(site, value));
       if (item) versions.set(item.id, item.rowVersion);
       return item?.state === 'here' ? item : undefined;
     },
@@ -85,13 +86,11 @@ export function readWordsTable(site: Site, text: string): TableView {
   };
 }
 
-/** The path that an address leads to; what is no address leads nowhere. */
-function pathOf(address: string): string {
-  try {
-    return decodeURIComponent(address.replace(/^https?:\/\/[^/]*/i, '').replace(/^\//, ''));
-  } catch {
-    return '';
-  }
+/** The file that an address leads to, from the folders that are served as the root; what is no address leads nowhere. */
+function pathOf(site: Site, address: string): SitePath {
+  const fromRoot = `/${address.replace(/^https?:\/\/[^/]*/i, '').replace(/^\/+/, '')}`;
+  const target = site.siteMap.resolve(fromRoot, 'index.html');
+  return target.to === 'file' ? target.path : '';
 }
 
 /** Comma, semicolon or tab: whichever the first line holds most of, outside quotes. */
