@@ -90,6 +90,8 @@ export const ShownView = z.object({
   at: z.int(),
   alt: z.string().nullable(),
   hasAlt: z.boolean(),
+  /** Its address holds empty segments: it is served, and may be written more plainly. */
+  untidy: z.boolean(),
   title: z.string().nullable(),
   linkText: z.string().nullable(),
   /** Null: it is no picture element. Otherwise whether the attribute is there. */

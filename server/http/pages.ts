@@ -10,6 +10,7 @@ import {
 import type { SitePath } from '../../core/address/path.ts';
 import { elementsOf, isHtmlPage, isMarkdownPage } from '../../core/reference/page-edit.ts';
 import { REPAIR_REASONS, Repairs } from '../../core/reference/repair.ts';
+import { isUntidy } from '../../core/reference/rewrite.ts';
 import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
 import { galleriesOn, membersOf } from '../ledger/placements.ts';
@@ -131,7 +132,7 @@ async function shownViews(site: Site, page: SitePath): Promise<ShownView[]> {
     starts: rows.map((row) => row.start),
   });
   const said = new Map(words.map((one) => [one.start, one]));
-  const own = rows.map(({ hasAlt, ...row }) => {
+  const own = rows.map(({ hasAlt, url, ...row }) => {
     const element = elements.find(({ tag }) => tag.start <= row.start && row.start < tag.end);
     const has = (name: string) => element?.attributes.some((one) => one.name === name) ?? false;
     return {
@@ -139,6 +140,7 @@ async function shownViews(site: Site, page: SitePath): Promise<ShownView[]> {
       page,
       at: row.start,
       hasAlt: hasAlt === 1,
+      untidy: isUntidy(url),
       title: said.get(row.start)?.title ?? null,
       linkText: said.get(row.start)?.linkText ?? null,
       sized: element ? has('width') && has('height') : null,
@@ -156,7 +158,8 @@ async function sheetViews(site: Site, page: SitePath): Promise<ShownView[]> {
     const row = bySheet.get(one.page)!.find((row) => row.start === one.start);
     if (!row) return [];
     const none = { hasAlt: false, title: null, linkText: null, sized: null, loading: null };
-    return [{ ...row, ...none, page: one.page, at: one.at }];
+    const { url, ...rest } = row;
+    return [{ ...rest, ...none, untidy: isUntidy(url), page: one.page, at: one.at }];
   });
 }
 

@@ -187,3 +187,18 @@ test('renames by others between a change and its undo stand in its way, and are 
   const proposal = await plan(site, { kind: 'undo', entryId: entry });
   expect(proposal.plan.clashes.length).toBeGreaterThan(0);
 });
+
+test('an address with empty segments is simplified as a repair: the same file, fewer characters; undone to the byte', async () => {
+  const root = await siteFolder({
+    'index.html': '<title>x</title><img src="img//a.png"><img src="img/a.png">',
+    'img/a.png': await picture(1),
+  });
+  const site = await openSite(root);
+  const before = await treeOf(root);
+  const [untidy] = site.references.shownOn('index.html');
+  const places = [{ page: 'index.html', start: untidy!.start, path: 'img/a.png' }];
+  const entry = await apply(site, { kind: 'repair', places });
+  expect(await page(root)).toBe('<title>x</title><img src="img/a.png"><img src="img/a.png">');
+  await undo(site, entry);
+  expect(await treeOf(root)).toEqual(before);
+});

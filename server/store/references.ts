@@ -240,7 +240,7 @@ export class References {
     return this.db
       .prepare(
         `select item.id as itemId, item.path, item.kind, item.sha256, item.bytes, item.width, item.height, item.focal,
-           placement.start, placement.line, placement.place, placement.alt, placement.has_alt as hasAlt
+           placement.start, placement.line, placement.place, placement.url, placement.alt, placement.has_alt as hasAlt
          from placement join item on item.path = placement.path and item.state = 'here'
          where placement.page = ? and placement.state = 'placed' order by placement.start`,
       )
@@ -256,6 +256,7 @@ export class References {
       start: number;
       line: number;
       place: string;
+      url: string;
       alt: string | null;
       hasAlt: number;
     }[];

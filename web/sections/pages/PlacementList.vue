@@ -3,6 +3,7 @@ import { computed, nextTick, ref, watch } from 'vue';
 import type { PageDetail, ShownView } from '../../../api/pages.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
 import { inOrder, type Measured } from './look.ts';
 
 /** What a page shows, with the numbers that the drawn page has: item, words, shown size against real size. */
@@ -17,6 +18,11 @@ const emit = defineEmits<{
   focus: [shown: ShownView];
   item: [id: number];
 }>();
+
+const plan = usePlan();
+/** The same file under an address without empty segments. */
+const tidy = ({ page, start, path }: ShownView) =>
+  plan.propose({ kind: 'repair', places: [{ page, start, path }] });
 
 const list = ref<HTMLElement>();
 const measuredOf = (shown: ShownView) => props.measured.find((one) => one.starts.includes(shown.at));
@@ -122,6 +128,9 @@ function remarks(shown: ShownView): string[] {
           @click="emit('focus', shown)"
         >
           Focal point …
+        </button>
+        <button v-if="shown.untidy" class="link" type="button" @click="tidy(shown)">
+          Simplify the address …
         </button>
       </p>
     </li>
