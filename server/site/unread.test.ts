@@ -69,6 +69,8 @@ test('while a page can neither be parsed nor searched, nothing is offered for cl
   const { root, site } = await siteWithBadPage(true);
   expect([site.useUnknown, site.unsearched]).toEqual(['unread', ['bad.md']]);
   expect(unused(site)).toEqual([]);
+  expect(site.items.counts()).toMatchObject({ unused: 0, mentioned: 0 });
+  expect((await site.checks.keepDay('', '')).freeable).toBe(0);
   expect(site.items.atPath('b.png')!.use).toBe('unknown');
   expect(site.items.atPath('a.png')!.use).toBe('placed');
   const { plan } = await aside(site, 'b.png');

@@ -5,6 +5,7 @@ import type { Db } from './database.ts';
 import type { CheckCount } from './findings.ts';
 import { COUNTS, OPEN } from './findings.ts';
 import type { Reader } from './reader.ts';
+import { USE_KNOWN } from './site-state.ts';
 
 export interface CareDay {
   day: string;
@@ -29,9 +30,9 @@ const BY_FOLDER = `select case when instr(folder, '/') > 0 then substr(folder, 1
   count(*) as items, sum(bytes) as bytes from item where state = 'here' group by top order by bytes desc`;
 /** By the month in which they were added, 'YYYY-MM'. */
 const BY_MONTH = `select substr(added_at, 1, 7) as month, count(*) as items, sum(bytes) as bytes,
-  coalesce(sum(case when use = 'unused' then bytes end), 0) as unused from item where state = 'here' group by month order by month`;
+  coalesce(sum(case when use = 'unused' and ${USE_KNOWN} then bytes end), 0) as unused from item where state = 'here' group by month order by month`;
 /** Bytes that could be freed: unused items, copies beyond one of each, pixels that no page shows. Each item counts once. */
-const FREEABLE = `select coalesce(sum(case when use = 'unused' then bytes when copy > 1 then bytes else coalesce(
+const FREEABLE = `select coalesce(sum(case when use = 'unused' and ${USE_KNOWN} then bytes when copy > 1 then bytes else coalesce(
     (select saves from finding where finding.item_id = counted.id and finding.name = 'too-large'), 0) end), 0) as bytes
   from (select id, bytes, use, row_number() over (partition by case when sha256 = '' then cast(id as text) else sha256 end
       order by use = 'unused', placements desc, path) as copy

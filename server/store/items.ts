@@ -11,6 +11,7 @@ import type { Db } from './database.ts';
 import { conditions, NEEDS_ALT, orderOf, type ItemQuery, type LikeLookup } from './item-query.ts';
 import { COLUMNS, itemsOf, JOINS, listSql, type Item } from './item-rows.ts';
 import type { Reader } from './reader.ts';
+import { USE_KNOWN } from './site-state.ts';
 import { patternAt } from './rules.ts';
 
 const WORD_COLUMNS = `${TEXT_FIELD_KEYS.map((field) => TEXT_FIELDS[field].column).join(', ')}, decorative, own`;
@@ -282,8 +283,8 @@ export class Items {
            coalesce(sum(case when state = 'here' then bytes end), 0) as bytes,
            count(case when state = 'aside' then 1 end) as aside,
            coalesce(sum(case when state = 'aside' then bytes end), 0) as asideBytes,
-           count(case when state = 'here' and use = 'unused' then 1 end) as unused,
-           count(case when state = 'here' and use = 'mentioned' then 1 end) as mentioned,
+           count(case when state = 'here' and use = 'unused' and ${USE_KNOWN} then 1 end) as unused,
+           count(case when state = 'here' and use = 'mentioned' and ${USE_KNOWN} then 1 end) as mentioned,
            count(case when state = 'here' and item.kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
          from item`,
       )
