@@ -183,9 +183,13 @@ export async function rewriter(
   };
 }
 
-/** The pages that refer to one of some files, by links to pages too, and those files that are pages themselves. */
-export async function pagesLeadingTo(site: Site, paths: ReadonlySet<SitePath>): Promise<Set<SitePath>> {
-  const pages = [...site.paths].filter((path) => site.factsOf(path)?.reading);
+/** The pages, of all or of some, that refer to one of some files, by links to pages too, and those files that are pages themselves. */
+export async function pagesLeadingTo(
+  site: Site,
+  paths: ReadonlySet<SitePath>,
+  among: Iterable<SitePath> = site.paths,
+): Promise<Set<SitePath>> {
+  const pages = [...among].filter((path) => site.factsOf(path)?.reading);
   const found = new Set(pages.filter((page) => paths.has(page)));
   await site.pool.each(
     'read',

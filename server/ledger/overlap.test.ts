@@ -373,6 +373,24 @@ describe('a plan whose ground has changed', () => {
     await expect(apply(site, placing)).rejects.toMatchObject({ code: 'moved-on' });
   });
 
+  test('a folder with pages moves although other pages change; not when one of them has come to lead there', async () => {
+    const root = await smallSite();
+    const site = await openSite(root);
+    const request = { kind: 'folder', folder: 'sub', to: 'below' } as const;
+    const proposal = await plan(site, request);
+    await writeFile(join(root, 'notes.txt'), 'nothing of it');
+    await writeFile(join(root, 'other.html'), '<a href="index.html">home</a>');
+    await apply(site, proposal);
+    const back = await plan(site, { kind: 'undo', entryId: site.rows.list(1)[0]!.id });
+    await writeFile(join(root, 'other.html'), '<a href="below/page.html">there</a>');
+    await expect(apply(site, back)).rejects.toMatchObject({
+      code: 'moved-on',
+      message: expect.stringContaining('“other.html”') as string,
+    });
+    await undo(site, site.rows.list(1)[0]!.id);
+    expect(await readFile(join(root, 'other.html'), 'utf8')).toBe('<a href="sub/page.html">there</a>');
+  });
+
   test('the same on the page that the plan itself writes', async () => {
     const root = await smallSite();
     const site = await openSite(root);

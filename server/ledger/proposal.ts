@@ -97,7 +97,7 @@ function applyNow(site: Site, proposal: Proposal, personId: number, following: F
   return site.alone(async (scan) => {
     site.ledger.refuseWhileUnsettled();
     await scan();
-    refuseIfRestsChanged(site, proposal);
+    await refuseIfRestsChanged(site, proposal);
     await followRedirects(site, proposal);
     return applyAlone(site, proposal, personId, following, scan);
   });

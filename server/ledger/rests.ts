@@ -1,19 +1,21 @@
-import { createHash } from 'node:crypto';
 import type { SitePath } from '../../core/address/path.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import { pagesLeadingTo } from './addresses.ts';
 import { movedOn } from './moved-on.ts';
 import type { Proposal } from './proposal.ts';
 
 /**
- * What a plan rests on beside its own files: where the files whose address it changes or takes are placed and mentioned, the
- * files that it places, and, where pages move along, every page. A short text for each path; compared again when it is applied.
+ * What a plan rests on beside its own files: where the files whose address it changes or takes are placed and mentioned, and the files that
+ * it places, as a short text for each path; where pages move along, which are linked from anywhere, every page as it was read. Compared
+ * again when the plan is applied.
  */
-export type Rests = ReadonlyMap<SitePath, string>;
-
-/** Stands for all pages of the site. */
-const ALL_PAGES = '';
+export interface Rests {
+  uses: ReadonlyMap<SitePath, string>;
+  /** Hash of each page; undefined: no page moves. */
+  pages: ReadonlyMap<SitePath, string> | undefined;
+}
 
 /** So often a plan is computed anew when the site changes meanwhile. */
 const TRIES = 3;
@@ -30,7 +32,7 @@ export async function resting(site: Site, compute: () => Promise<Proposal>): Pro
     const proposal = await compute();
     proposal.rests = restsOf(site, proposal);
     // Something came in between: its parts may not fit each other.
-    if (site.epoch === epoch || proposal.rests.size === 0) return proposal;
+    if (site.epoch === epoch || (proposal.rests.uses.size === 0 && !proposal.rests.pages)) return proposal;
   }
   throw new Fault(
     'busy',
@@ -40,28 +42,38 @@ export async function resting(site: Site, compute: () => Promise<Proposal>): Pro
 }
 
 /** @throws Fault 'moved-on' that names what differs */
-export function refuseIfRestsChanged(site: Site, proposal: Proposal): void {
-  const { rests } = proposal;
+export async function refuseIfRestsChanged(site: Site, proposal: Proposal): Promise<void> {
+  const { rests, plan } = proposal;
   if (!rests) return;
   const now = restsOf(site, proposal);
-  const changed = [...rests].filter(([path, text]) => now.get(path) !== text).map(([path]) => path);
-  if (changed.length > 0) throw movedOn(changed.map((path) => (path === ALL_PAGES ? 'a page' : path)));
+  const changed = [...rests.uses].filter(([path, text]) => now.uses.get(path) !== text).map(([path]) => path);
+  if (changed.length > 0) throw movedOn(changed);
+  if (!rests.pages) return;
+  // Another page stands in the way only when it leads to something that moves. What the plan writes itself is compared with it.
+  const written = new Set(plan.files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
+  const others = [...now.pages!].filter(
+    ([path, sha256]) => rests.pages!.get(path) !== sha256 && !written.has(path),
+  );
+  const moving = new Set(plan.files.flatMap((step) => (step.do === 'move' ? [step.from] : [])));
+  const leading = await pagesLeadingTo(
+    site,
+    moving,
+    others.map(([path]) => path),
+  );
+  if (leading.size > 0) throw movedOn([...leading]);
 }
 
-function restsOf(site: Site, { plan, reads = [] }: Proposal): Map<SitePath, string> {
-  const leaving = leavingPaths(plan);
-  const rests = site.references.usesOf(leaving);
-  for (const path of reads) rests.set(path, site.factsOf(path)?.sha256 ?? 'not there');
-  // Pages that move are linked from anywhere.
-  if (plan.files.some((step) => step.do === 'move' && site.factsOf(step.from)?.reading)) {
-    const hash = createHash('sha256');
-    for (const path of site.paths) {
-      const facts = site.factsOf(path)!;
-      if (facts.reading) hash.update(`${path}\n${facts.sha256}\n`);
-    }
-    rests.set(ALL_PAGES, hash.digest('hex'));
+function restsOf(site: Site, { plan, reads = [] }: Proposal): Rests {
+  const uses = site.references.usesOf(leavingPaths(plan));
+  for (const path of reads) uses.set(path, site.factsOf(path)?.sha256 ?? 'not there');
+  if (!plan.files.some((step) => step.do === 'move' && site.factsOf(step.from)?.reading))
+    return { uses, pages: undefined };
+  const pages = new Map<SitePath, string>();
+  for (const path of site.paths) {
+    const facts = site.factsOf(path)!;
+    if (facts.reading) pages.set(path, facts.sha256);
   }
-  return rests;
+  return { uses, pages };
 }
 
 /** Files that get another address, or none. */
