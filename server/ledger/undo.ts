@@ -74,6 +74,14 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
   const leaving = new Set(standsAt.values());
   const turnedBack = new Set(files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
   const last: Plan['files'] = [];
+  // A page that changed since keeps its changes: only addresses are turned back, below.
+  for (const step of files) {
+    if (step.do !== 'write' || step.path === REDIRECTS_FILE || step.before === null || step.after === null)
+      continue;
+    const stands = standsAt.get(step.path) ?? step.path;
+    if (!pages.has(stands) && !pages.has(step.path)) continue;
+    if ((await currentHash(site, stands)) !== step.before) changedSince.push(stands);
+  }
   for (const step of files) {
     if (step.do === 'write' && step.path === REDIRECTS_FILE) {
       if ((await currentHash(site, step.path)) === step.before) {
@@ -82,20 +90,9 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
       } else await dropRedirects(site, proposal, original.redirects);
       continue;
     }
-    const stands = step.do === 'write' ? (standsAt.get(step.path) ?? step.path) : '';
-    // A page that changed since keeps its changes: only addresses are turned back, below.
-    if (
-      step.do === 'write' &&
-      step.before !== null &&
-      step.after !== null &&
-      (await currentHash(site, stands)) !== step.before
-    )
-      if (pages.has(stands) || pages.has(step.path)) {
-        changedSince.push(stands);
-        continue;
-      }
+    if (step.do === 'write' && changedSince.includes(standsAt.get(step.path) ?? step.path)) continue;
     // An address comes back whatever bytes are there by now, unless the change had given it those.
-    if (step.do === 'move' && !written.has(step.from)) {
+    if (step.do === 'move' && (!written.has(step.from) || changedSince.includes(step.from))) {
       const now = await currentHash(site, step.from);
       if (now !== null) step.sha256 = now;
     }
