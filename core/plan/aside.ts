@@ -63,11 +63,13 @@ export function planAside(items: readonly AsideItem[]): Plan {
 /**
  * Plans to bring set-aside items back to where they were. A taken address is a clash.
  * @param freeNames it gets a number instead
+ * @param stoodBeside a file whose path differs only in case was there already when the item was set aside
  */
 export function planRestore(
   items: readonly Omit<AsideItem, 'use' | 'mentions'>[],
   paths: Iterable<SitePath>,
   freeNames = false,
+  stoodBeside: (twin: SitePath, id: number) => boolean = () => false,
 ): Plan {
   const plan = emptyPlan(
     'restore',
@@ -83,7 +85,8 @@ export function planRestore(
   }
   for (const item of items) {
     const twin = taken.get(clashKey(item.path));
-    const other = exact.has(item.path) ? item.path : freeNames ? twin : undefined;
+    const known = twin !== undefined && !freeNames && stoodBeside(twin, item.id);
+    const other = exact.has(item.path) ? item.path : known ? undefined : twin;
     if (other === undefined && twin !== undefined)
       plan.warnings.push(
         `“${twin}” differs from “${item.path}” only in case or form: on some servers both are one address.`,

@@ -43,7 +43,11 @@ export async function proposeRestore(
         'Reload the list of set-aside items.',
       );
   }
-  const plan = planRestore(items, site.paths, freeNames);
+  const asideAt = new Map(items.map((item) => [item.id, item.asideAt ?? '']));
+  const plan = planRestore(items, site.paths, freeNames, (twin, id) => {
+    const there = site.items.atPath(twin);
+    return there !== undefined && there.addedAt < asideAt.get(id)!;
+  });
   plan.folders = newFolders(site, plan);
   return { plan, contents: new Map() };
 }
