@@ -178,6 +178,12 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     focal: z.string().regex(/^(?:\d{1,3} \d{1,3})?$/),
     places: z.array(PlaceView).max(1000),
   }),
+  /** Which picture some images are sizes of: one that is named, none, or as it is found. */
+  z.object({
+    kind: z.literal('family'),
+    itemIds: ids,
+    of: z.union([z.int().min(1), z.enum(['apart', 'found'])]),
+  }),
   /** Other bytes for an item: of a file at the door, or of another item. */
   z.object({
     kind: z.literal('replace'),

@@ -24,6 +24,19 @@ const SUFFIX =
 /** What a picture would be called whose size bears this stem; undefined: it is no name of a size. */
 export const plainStem = (stem: string): string | undefined => SUFFIX.exec(stem)?.[1];
 
+/**
+ * What a size is called when its picture is called otherwise: hill-480 of hill becomes slope-480 of slope. A name that has nothing in common
+ * with the picture's stays. All are stems, without folder and extension.
+ */
+export function nameOfSize(size: string, before: string, after: string): string {
+  if (before === after) return size;
+  const [suffix, plain] = [SUFFIX.exec(before)?.[2] ?? '', plainStem(before)];
+  const base = plain !== undefined && plain === plainStem(size) ? plain : before;
+  if (!size.startsWith(base) || size === base) return size;
+  const named = base === before || !after.endsWith(suffix) ? after : after.slice(0, -suffix.length);
+  return `${named}${size.slice(base.length)}`;
+}
+
 /** How far shapes may differ: sizes are rounded to pixels, so small ones differ more. */
 const SHAPE_TOLERANCE = 0.02;
 
@@ -73,6 +86,8 @@ export function variantsOf(
     for (const item of loose) {
       if (
         item.id === main ||
+        // As wide as the widest: another picture, or another format of it, and no size.
+        item.width === widest!.width ||
         !sameShape(item, widest!) ||
         [...found.values()].some((one) => one.of === item.id)
       )
@@ -83,15 +98,60 @@ export function variantsOf(
   return [...found.values()];
 }
 
-/** The picture that each of some is a size of; the same name in another format is a picture of its own. */
+/**
+ * The picture that each of some is a size of; the same name in another format is a picture of its own.
+ * @param sets ids that one srcset offers for one place: that is said, so they need not look alike
+ * @param alike whether two that are only called so show the same; undefined: it is not known, and the name is believed
+ */
 export function sizesAmong(
   items: readonly VariantFacts[],
   sets: readonly (readonly number[])[],
+  alike: (one: number, other: number) => boolean | undefined = () => undefined,
 ): Map<number, number> {
+  const offered = new Map<number, Set<number>>();
+  for (const set of sets)
+    for (const id of set) {
+      const with_ = offered.get(id) ?? new Set<number>();
+      set.forEach((other) => with_.add(other));
+      offered.set(id, with_);
+    }
   const sizeOf = new Map<number, number>();
-  for (const { id, of, suffix } of variantsOf(items, sets))
-    if (id !== of && suffix !== '' && !sizeOf.has(id)) sizeOf.set(id, of);
+  for (const { id, of, suffix } of variantsOf(items, sets)) {
+    if (id === of || suffix === '' || sizeOf.has(id)) continue;
+    if (!offered.get(id)?.has(of) && alike(id, of) === false) continue;
+    sizeOf.set(id, of);
+  }
   return sizeOf;
+}
+
+/**
+ * What was found, with what people have said of it: a size of a size is one of the picture that both belong to.
+ * @param byHand the picture that one is a size of; null: it stands for itself, whatever it is called
+ */
+export function familiesOf(
+  found: ReadonlyMap<number, number>,
+  byHand: ReadonlyMap<number, number | null> = new Map(),
+): Map<number, number> {
+  const of = new Map(found);
+  for (const [id, main] of byHand) {
+    if (main === null) of.delete(id);
+    else of.set(id, main);
+  }
+  // A picture that others were put to by hand is no size because of its name alone.
+  for (const main of byHand.values()) if (main !== null && !byHand.has(main)) of.delete(main);
+  const families = new Map<number, number>();
+  for (const [id] of of) {
+    const way = new Set([id]);
+    let main = of.get(id)!;
+    for (let next = of.get(main); next !== undefined && !way.has(main); next = of.get(main)) {
+      way.add(main);
+      main = next;
+    }
+    // In a circle, the first of them stands for all.
+    if (way.has(main)) main = Math.min(...way);
+    if (main !== id) families.set(id, main);
+  }
+  return families;
 }
 
 function mainOf(group: { item: VariantFacts; suffix: string }[]) {

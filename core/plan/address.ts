@@ -81,6 +81,7 @@ export interface AddressPlan {
 /**
  * Plans a change of address: files move, the pages that refer to them are rewritten byte-exactly, redirects are kept.
  * Nothing is decided later: what the plan shows is what applying does.
+ * @param along sizes of the items: they move too, and are told with them
  */
 export async function planAddresses(
   items: readonly MovingItem[],
@@ -88,11 +89,12 @@ export async function planAddresses(
   snapshot: AddressSnapshot,
   others: readonly MovingFile[] = [],
   otherFormat = false,
+  along: readonly MovingItem[] = [],
 ): Promise<AddressPlan> {
   const moves = new Map<SitePath, SitePath>();
   const moving: MovingItem[] = [];
   const plan = emptyPlan('rename', '');
-  for (const item of items) {
+  for (const item of [...items, ...along]) {
     const target = to.get(item.id);
     if (target === undefined || target === item.path) continue;
     const fault = pathFault(target) ?? (otherFormat ? undefined : extensionFault(item.path, target));
@@ -103,7 +105,8 @@ export async function planAddresses(
   plan.kind = moving.some((item) => folderOf(item.path) !== folderOf(moves.get(item.path)!))
     ? 'move'
     : 'rename';
-  plan.title = titleOf(moving, moves);
+  const told = moving.filter((item) => !along.includes(item));
+  plan.title = titleOf(told, moves);
   for (const one of others) {
     const fault = pathFault(one.to);
     if (fault) plan.clashes.push({ path: one.to, why: fault });
@@ -157,7 +160,7 @@ export async function planAddresses(
     );
   }
   plan.totals = {
-    items: moving.length,
+    items: told.length,
     pages: plan.pages.length,
     spans: plan.pages.reduce((sum, page) => sum + page.changes.length, 0),
     bytesFreed: 0,

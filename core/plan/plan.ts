@@ -30,6 +30,8 @@ export interface RecordValues extends Words {
   movedFrom: SitePath | null;
   /** What must be seen of a picture, as percents from the left and from the top: '31.5 40'; '': its middle. */
   focal: string;
+  /** What a person has said of its family: null: as it is found; 0: it stands for itself; else the picture that it is a size of. */
+  family: number | null;
 }
 
 /** One change of a record. Only fields that change stand in before and after. */

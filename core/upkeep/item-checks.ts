@@ -93,7 +93,6 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
   const say = (check: ItemCheck, why: string, saves = 0) =>
     found.push({ check, why, saves: Math.round(saves) });
   const { words } = item;
-  const name = baseName(item.path);
   if (item.state === 'absent') {
     if (item.changedOutside) {
       const said = WORD_FIELDS.some((field) => JSON.stringify(words[field]).length > 5);
@@ -111,6 +110,12 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
       `Others moved it from “${item.movedFrom}”; ${item.leftBehind === 0 ? 'nothing leads there any more' : item.leftBehind === 1 ? '1 reference still leads there' : `${item.leftBehind} references still lead there`}.`,
     );
 
+  // A size has its picture's words, use and rights, and is called after it: only its file is looked at.
+  if (item.isSize) {
+    checkFile(item, say);
+    return found;
+  }
+
   if (item.copies > 0)
     say(
       'copies',
@@ -125,7 +130,7 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
   if (item.use === 'unused') say('unused', 'Nothing refers to it.', item.bytes);
   if (item.use === 'mentioned') say('mentioned', 'Only its name stands somewhere.', item.bytes);
 
-  const bearsWords = needsAlt({ ...item, sizeOf: item.isSize ? 0 : null });
+  const bearsWords = needsAlt(item);
   if (bearsWords) {
     if (!words.decorative && words.alt.trim() === '') say('no-alt', 'It has no alt text.');
     else
@@ -137,8 +142,7 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
         textInside: '',
       }).slice(0, 1))
         if (one.severity !== 'hint') say('poor-alt', one.says);
-    // Of a size, it is told with its picture.
-    if (item.sameAlt && !item.isSize && !words.decorative)
+    if (item.sameAlt && !words.decorative)
       say('same-alt', `Another picture has the alt text “${words.alt}”.`);
   } else if (item.kind !== 'image' && words.title.trim() === '') say('no-title', 'It has no title.');
   if (item.disagreeing > 0)
@@ -156,9 +160,7 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
   if (faults.length > 0 && !conventional)
     say('names', faults.map((fault) => NAME_FAULT_TEXTS[fault]).join(' '));
   const rule = habits.ruleOf(folderOf(item.path));
-  // A size is small on purpose.
-  const asked = item.isSize ? { ...rule, leastWidth: null, leastHeight: null } : rule;
-  const broken = ruleBreaks(item, asked);
+  const broken = ruleBreaks(item, rule);
   if (broken.length > 0) say('rules', broken.join(' '));
   if (folderOf(item.path) === '' && !conventional) say('no-folder', 'It lies in the site’s root.');
 
@@ -177,6 +179,16 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
     else if (end <= habits.soon) say('licence-ending', `Its licence ends on ${end}.${shown}`);
   }
 
+  checkFile(item, say);
+  return found;
+}
+
+/** What is said of the file itself, whoever it belongs to. */
+function checkFile(
+  item: ItemStanding,
+  say: (check: ItemCheck, why: string, saves?: number) => unknown,
+): void {
+  const name = baseName(item.path);
   if (item.unreadable) say('unreadable', item.unreadable);
   if (item.contentMime !== null && !agree(item.contentMime, item.mime))
     say(
@@ -185,7 +197,6 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
     );
   if (item.tellsPlace) say('private', 'It tells where it was taken.');
   if (item.changedOutside) say('outside', 'Its bytes were changed by someone else.');
-  return found;
 }
 
 function weigh(item: ItemStanding, say: (check: ItemCheck, why: string, saves?: number) => unknown): void {

@@ -105,12 +105,18 @@ export class Exports {
   async make(itemIds: readonly number[] | 'all', personId: number): Promise<ExportEntry> {
     const { site } = this;
     await site.scan();
-    const ids = itemIds === 'all' ? site.items.ids(ALL_HERE) : itemIds;
-    const items = ids.map((id) => site.items.need(id)).filter((item) => item.state === 'here');
+    const chosen = itemIds === 'all' ? site.items.ids(ALL_HERE) : itemIds;
+    chosen.forEach((id) => site.items.need(id));
+    // The sizes of pictures go with them.
+    const items = site.items.some(site.families.whole(chosen)).filter((item) => item.state === 'here');
     if (items.length === 0)
       throw new Fault('bad-request', 'None of these items is on the site.', 'Choose items in the Library.');
     const title =
-      itemIds === 'all' ? 'All items' : items.length === 1 ? items[0]!.name : `${items.length} chosen items`;
+      itemIds === 'all'
+        ? 'All items'
+        : chosen.length === 1
+          ? items[0]!.name
+          : `${chosen.length} chosen items`;
     const name = `${site.now().slice(0, 19).replace(/[:T]/g, '-')}-${Math.random().toString(36).slice(2, 8)}.zip`;
     const target = join(site.dataFolder, 'exports', name);
     await site.jobs.run('export', `Exporting ${items.length} items`, async (job) => {

@@ -104,7 +104,7 @@ async function wordDifferences(
     (_page, standings) => {
       const before = differences.length;
       for (const one of standings) {
-        const item = site.items.atPath(one.path);
+        const item = site.items.bearerAt(one.path);
         if (!item || differences.length >= SHOWN || !(inLine(one, item.words) ?? fromPage(one, item.words)))
           continue;
         differences.push({

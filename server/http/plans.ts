@@ -122,6 +122,17 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
               },
             ],
       ),
+      ...plan.records.flatMap(({ itemId, before, after }) =>
+        after.family === undefined
+          ? []
+          : [
+              {
+                what: `Family of ${site.items.get(itemId)?.path ?? ''}`,
+                before: familyInWords(site, before.family),
+                after: familyInWords(site, after.family),
+              },
+            ],
+      ),
       ...(plan.settings ?? []).map((step) => shownSetting(site, step)),
     ].slice(0, SHOWN),
     records: described.slice(0, SHOWN).map(({ step, fields }) => ({
@@ -147,6 +158,13 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
     totals: plan.totals,
     empty: isEmpty(plan),
   };
+}
+
+function familyInWords(site: Site, family: number | null | undefined): string {
+  if (family === null || family === undefined) return 'as it is found';
+  return family === 0
+    ? 'stands for itself'
+    : `a size of ${site.items.get(family)?.path ?? 'an item that is gone'}`;
 }
 
 function shownSetting(site: Site, { room, key, before, after }: SettingStep) {
@@ -211,5 +229,5 @@ export function shownValue(value: RecordValues[keyof RecordValues] | undefined):
     return Object.entries(value)
       .map(([field, text]) => `${field}: ${text}`)
       .join('; ');
-  return typeof value === 'boolean' ? (value ? 'yes' : 'no') : (value ?? '');
+  return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? '');
 }

@@ -14,6 +14,7 @@ import {
 import { tidyWords } from '../../core/plan/words.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
+import { remakeSizes } from '../ledger/family.ts';
 import { proposeBringIn, type Incoming } from '../ledger/files.ts';
 import { applyProposal } from '../ledger/proposal.ts';
 import { dropIdle } from '../site/idle.ts';
@@ -182,7 +183,15 @@ export class Arrivals {
       if (outcome.do === 'replace' && !replaced.has(outcome.itemId)) {
         const item = site.items.need(outcome.itemId);
         replaced.add(outcome.itemId);
-        incoming.push({ do: 'replace', path: item.path, sha256, itemId: item.id, before: item.sha256 });
+        const { width = null } = { ...row.facts, ...(row.ready?.facts ?? {}) };
+        incoming.push({
+          do: 'replace',
+          path: item.path,
+          sha256,
+          itemId: item.id,
+          before: item.sha256,
+          width,
+        });
         continue;
       }
       let path = joinPath(checked.folder, row.name);
@@ -214,6 +223,15 @@ export class Arrivals {
       const proposal = proposeBringIn(site, incoming);
       plan = proposal.plan;
       try {
+        for (const one of incoming) {
+          if (one.do === 'create') continue;
+          const item = site.items.need(one.itemId);
+          await remakeSizes(site, proposal, item, {
+            file: site.blobs.path(one.sha256),
+            width: one.width,
+            mime: item.mime,
+          });
+        }
         entryId = await applyProposal(site, proposal, personId);
       } catch (error) {
         site.items.removeAbsent(incoming.flatMap((one) => (one.do === 'create' ? [one.itemId] : [])));

@@ -20,6 +20,7 @@ import { isReadWithoutLinks } from '../../core/reference/file-address.ts';
 import { breather, TOGETHER } from '../site/survey.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
+import { sizesFollow } from './family.ts';
 import {
   currentHash,
   keep,
@@ -42,7 +43,7 @@ export async function proposeAddress(
   await site.scan();
   const item = needHere(site, id);
   const to = joinPath(folder, name.normalize('NFC'));
-  return addresses(site, [item], new Map([[id, to]]));
+  return withSizes(site, [item], new Map([[id, to]]));
 }
 
 /** Plans to move items to another folder, under their own names. */
@@ -53,13 +54,8 @@ export async function proposeMove(
   progress?: Progress,
 ): Promise<Proposal> {
   const items = await itemsNow(site, ids);
-  const proposal = await addresses(
-    site,
-    items,
-    new Map(items.map((item) => [item.id, joinPath(folder, item.name)])),
-    [],
-    progress,
-  );
+  const to = new Map(items.map((item) => [item.id, joinPath(folder, item.name)]));
+  const proposal = await withSizes(site, items, to, progress);
   proposal.plan.kind = 'move';
   return proposal;
 }
@@ -77,13 +73,41 @@ export async function proposeNames(
   );
   const wanted = new Map(names.map(({ itemId, name }) => [itemId, name.normalize('NFC')]));
   const to = new Map(items.map(({ id, folder }) => [id, joinPath(folder, wanted.get(id)!)]));
-  const proposal = await addresses(site, items, to, [], progress);
+  const proposal = await withSizes(site, items, to, progress);
   proposal.plan.kind = 'rename';
+  return proposal;
+}
+
+/** Other addresses for items; the sizes of pictures go with them. */
+async function withSizes(
+  site: Site,
+  items: Item[],
+  to: ReadonlyMap<number, SitePath>,
+  progress?: Progress,
+): Promise<Proposal> {
+  const along = sizesFollow(site, items, to);
+  const proposal = await addresses(
+    site,
+    items,
+    new Map([...to, ...along.to]),
+    [],
+    progress,
+    false,
+    along.sizes,
+  );
+  proposal.plan.warnings.push(...along.warnings);
+  if (along.sizes.length > 0)
+    proposal.plan.warnings.push(
+      along.sizes.length === 1
+        ? '1 size goes with it.'
+        : `${along.sizes.length.toLocaleString('en')} sizes go with them.`,
+    );
   return proposal;
 }
 
 /**
  * @param others files without a record that move too: pages among them may be linked from anywhere
+ * @param sizes of the items, that go along: the change is told of the items
  * @param otherFormat the items get other bytes with it, so their extensions may change
  */
 export async function addresses(
@@ -93,14 +117,16 @@ export async function addresses(
   others: readonly MovingFile[] = [],
   progress?: Progress,
   otherFormat = false,
+  sizes: readonly Item[] = [],
 ): Promise<Proposal> {
-  const paths = items.map((item) => item.path);
+  const all = [...items, ...sizes];
+  const paths = all.map((item) => item.path);
   const pagePaths =
     others.length > 0
-      ? await pagesLeadingTo(site, new Set([...items, ...others].map((one) => one.path)))
+      ? await pagesLeadingTo(site, new Set([...all, ...others].map((one) => one.path)))
       : new Set([...site.references.pagesShowing(paths), ...paths]);
   const read = [...pagePaths].filter((path) => site.factsOf(path)?.reading);
-  const moving: MovingItem[] = items.map(({ id, path, sha256, rowVersion }) => ({
+  const moving = all.map(({ id, path, sha256, rowVersion }): MovingItem => ({
     id,
     path,
     sha256,
@@ -108,11 +134,12 @@ export async function addresses(
   }));
   const mentions = site.references.mentionsOfAll(paths);
   const { plan, contents } = await planAddresses(
-    moving,
+    moving.slice(0, items.length),
     to,
     { paths: site.paths, rewrite: await rewriter(site, read, progress), mentions, roots: site.siteMap.roots },
     others,
     otherFormat,
+    moving.slice(items.length),
   );
   if (plan.clashes.length > 0 || plan.files.length === 0) return { plan, contents: new Map() };
   const proposal: Proposal = { plan, contents: new Map() };

@@ -243,7 +243,9 @@ describe('versions', () => {
     const { proposeBringIn } = await import('./files.ts');
     await apply(
       site,
-      proposeBringIn(site, [{ do: 'replace', path: item.path, sha256, itemId: id, before: item.sha256 }]),
+      proposeBringIn(site, [
+        { do: 'replace', path: item.path, sha256, itemId: id, before: item.sha256, width: 77 },
+      ]),
     );
     await apply(site, await addresses(site, [site.items.need(id)], new Map([[id, 'img/moved.png']])));
     // Another item that gets the old address has nothing to do with it.

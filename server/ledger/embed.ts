@@ -5,7 +5,7 @@ import { writtenInWords } from '../../core/describe/written.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { keep, itemsNow, newFolders, sha256Of, type Progress, type Proposal } from './proposal.ts';
+import { keep, needAllHere, newFolders, sha256Of, type Progress, type Proposal } from './proposal.ts';
 
 /** Bytes of all new files of one plan: they are held until it is applied. */
 const MOST = 500_000_000;
@@ -24,7 +24,11 @@ export async function proposeEmbed(
   as: 'file' | 'sidecar',
   progress?: Progress,
 ): Promise<Proposal> {
-  const items = await itemsNow(site, ids);
+  await site.scan();
+  // Sizes bear the words of their picture.
+  const items = needAllHere(site, site.families.whole(ids)).map((item) =>
+    item.sizeOf === null ? item : { ...item, words: site.items.need(item.sizeOf).words },
+  );
   const bytes = items.reduce((sum, item) => sum + item.bytes, 0);
   if (as === 'file' && bytes > MOST)
     throw new Fault(

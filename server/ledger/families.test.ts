@@ -34,7 +34,7 @@ async function sizedSite() {
 
 test('a picture whose sizes are shown is in use, and cleaning leaves it; an unused one goes with its sizes', async () => {
   const { root, site, at } = await sizedSite();
-  expect(at('img/hill.jpg')).toMatchObject({ use: 'placed', placements: 0 });
+  expect(at('img/hill.jpg')).toMatchObject({ use: 'placed', placements: 1, sizes: 2 });
   expect([at('img/hill-480.jpg').sizeOf, at('img/hill-960.jpg').sizeOf]).toEqual(
     Array(2).fill(at('img/hill.jpg').id),
   );

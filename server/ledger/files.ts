@@ -14,9 +14,16 @@ export async function proposeAside(
 ): Promise<Proposal> {
   await site.scan();
   // The sizes of a picture go with it.
-  const family = [...new Set([...ids, ...site.families.sizesOf(ids)])];
-  const items = needAllHere(site, family).filter((item) => !leavePlaced || item.use !== 'placed');
-  const plan = planAside(items.map((item) => ({ ...item, mentions: site.references.mentionsOf(item.path) })));
+  const items = needAllHere(site, site.families.whole(ids)).filter(
+    (item) => !leavePlaced || item.use !== 'placed',
+  );
+  const plan = planAside(
+    items.map((item) => ({
+      ...item,
+      ...(item.use === 'placed' ? { placements: site.references.placementsOf(item.path).length } : {}),
+      mentions: site.references.mentionsOf(item.path),
+    })),
+  );
   const sizes = items.length - ids.length;
   if (sizes > 0 && plan.clashes.length === 0)
     plan.warnings.push(
@@ -34,7 +41,8 @@ export async function proposeRestore(
   freeNames = false,
 ): Promise<Proposal> {
   await site.scan();
-  const items = ids.map((id) => site.items.need(id));
+  ids.forEach((id) => site.items.need(id));
+  const items = site.items.some(site.families.whole(ids));
   for (const item of items) {
     if (item.state !== 'aside')
       throw new Fault(
@@ -89,7 +97,14 @@ export async function proposeCopies(
 /** A file on its way to the site: as a new item, whose record is there already, or as new bytes of one. */
 export type Incoming =
   | { do: 'create'; path: SitePath; sha256: string; itemId: number; rowVersion: number }
-  | { do: 'replace'; path: SitePath; sha256: string; itemId: number; before: string };
+  | {
+      do: 'replace';
+      path: SitePath;
+      sha256: string;
+      itemId: number;
+      before: string;
+      width: number | null;
+    };
 
 export function proposeBringIn(site: Site, incoming: readonly Incoming[]): Proposal {
   const folders = new Set(incoming.map((one) => folderOf(one.path)));

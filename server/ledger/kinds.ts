@@ -5,6 +5,7 @@ import { proposeAddress, proposeMove, proposeNames } from './addresses.ts';
 import { proposeAside, proposeCopies, proposeRestore } from './files.ts';
 import { proposeDropFolders, proposeFolder, proposeNewFolder } from './folders.ts';
 import { proposeEmbed } from './embed.ts';
+import { proposeFamily } from './family.ts';
 import { proposeMerge } from './merge.ts';
 import { proposeJpegs, proposeLighter, proposeRightEndings, proposeWithoutPlace } from './remedies.ts';
 import { proposeDismissal, proposeKeepingDays, proposeRedirects } from './upkeep.ts';
@@ -96,6 +97,8 @@ function computeKind(
       return proposeGallery(site, request);
     case 'focal':
       return proposeFocal(site, request.itemId, request.focal, request.places);
+    case 'family':
+      return Promise.resolve(proposeFamily(site, request.itemIds, request.of));
     case 'replace':
       return proposeReplace(site, request, personId);
     case 'layout':

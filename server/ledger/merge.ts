@@ -49,16 +49,32 @@ export async function proposeMerge(site: Site, groups: readonly Merging[]): Prom
         clashes.push({ path: item.path, why: fault });
         continue;
       }
-      for (const { page, start } of site.references.placementsOf(item.path))
-        if (!leaves.has(page)) pointings.push({ page, start, path: keeper.path });
+      const go = (item: Item, keeper: Item) => {
+        for (const { page, start } of site.references.placementsOf(item.path))
+          if (!leaves.has(page)) pointings.push({ page, start, path: keeper.path });
+        going.push({ item, keeper });
+        records.push({
+          itemId: item.id,
+          rowVersion: item.rowVersion,
+          before: { state: 'here' },
+          after: { state: 'aside' },
+        });
+      };
       merged.push(item);
-      going.push({ item, keeper });
-      records.push({
-        itemId: item.id,
-        rowVersion: item.rowVersion,
-        before: { state: 'here' },
-        after: { state: 'aside' },
-      });
+      go(item, keeper);
+      for (const size of familyOf(site, item).slice(1)) {
+        if (named.has(size.id)) continue;
+        const same = familyOf(site, keeper).find((one) => one.width === size.width && !leaves.has(one.path));
+        if (same && reasonToStay(site, size, same) === undefined) go(size, same);
+        // It is a size of the one that stays.
+        else
+          records.push({
+            itemId: size.id,
+            rowVersion: size.rowVersion,
+            before: { family: size.family },
+            after: { family: keeper.id },
+          });
+      }
     }
     const words = wordsToTakeOver(
       keeper.words,
@@ -79,11 +95,12 @@ export async function proposeMerge(site: Site, groups: readonly Merging[]): Prom
       : { plan: emptyPlan('merge', ''), contents: new Map() };
   const { plan } = proposal;
   plan.kind = 'merge';
-  const kept = new Set(going.map((one) => one.keeper.id)).size;
+  const told = going.filter((one) => one.item.sizeOf === null || named.has(one.item.id));
+  const kept = new Set(told.map((one) => one.keeper.id)).size;
   plan.title =
-    going.length === 1
-      ? `Keep “${going[0]!.keeper.name}” for “${baseName(going[0]!.item.path)}”`
-      : `Merge ${count(going.length + kept, 'item')} into ${kept.toLocaleString('en')}`;
+    told.length === 1
+      ? `Keep “${told[0]!.keeper.name}” for “${baseName(told[0]!.item.path)}”`
+      : `Merge ${count(told.length + kept, 'item')} into ${kept.toLocaleString('en')}`;
   plan.files.push(
     ...going.map(({ item }) => ({ do: 'remove' as const, path: item.path, sha256: item.sha256 })),
   );
@@ -99,7 +116,7 @@ export async function proposeMerge(site: Site, groups: readonly Merging[]): Prom
       });
   plan.totals = {
     ...plan.totals,
-    items: going.length,
+    items: told.length,
     pages: plan.pages.length,
     spans: plan.pages.reduce((sum, page) => sum + page.changes.length, 0),
     bytesFreed: going.reduce((sum, { item }) => sum + item.bytes, 0),
@@ -110,6 +127,12 @@ export async function proposeMerge(site: Site, groups: readonly Merging[]): Prom
 
 const count = (number: number, what: string) =>
   `${number.toLocaleString('en')} ${what}${number === 1 ? '' : 's'}`;
+
+/** A picture and its sizes. */
+const familyOf = (site: Site, item: Item): Item[] => [
+  item,
+  ...site.items.some(site.families.sizesOf([item.id])).filter((size) => size.state === 'here'),
+];
 
 /** Why an item cannot go although another one shows the same. */
 function reasonToStay(site: Site, item: Item, keeper: Item): string | undefined {

@@ -20,12 +20,12 @@ function needMissing(site: Site, id: number): Item {
 
 /** Plans to end records whose file is gone, with all that they say: the one act that removes them. */
 export function proposeForget(site: Site, ids: readonly number[]): Proposal {
-  const items = ids.map((id) => needMissing(site, id));
+  const items = site.families.whole(ids).map((id) => needMissing(site, id));
   const plan = emptyPlan(
     'arrange',
-    items.length === 1
+    ids.length === 1
       ? `Delete the record of “${items[0]!.name}”`
-      : `Delete ${items.length} records without files`,
+      : `Delete ${ids.length} records without files`,
   );
   plan.records = items.map((item) => {
     const [words] = planWords(item, NO_WORDS).records;
@@ -36,7 +36,7 @@ export function proposeForget(site: Site, ids: readonly number[]): Proposal {
       after: { ...words?.after, outside: false },
     };
   });
-  plan.totals.items = items.length;
+  plan.totals.items = ids.length;
   return { plan, contents: new Map() };
 }
 

@@ -45,7 +45,7 @@ export async function proposePageWords(
       for (const one of standings) {
         if (!starts.has(one.start)) continue;
         seen++;
-        const item = site.items.atPath(one.path);
+        const item = site.items.bearerAt(one.path);
         const change = item && inLine(one, item.words);
         if (!item || !change) continue;
         items.add(item.id);

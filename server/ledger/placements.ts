@@ -18,7 +18,8 @@ import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
 import { finish, styleOf, write } from './pages.ts';
 import { needAllHere, needHere, type Proposal } from './proposal.ts';
-import { placedItem, plainPlaced, SCALED, scaled, WEB_WIDTH } from './sizes.ts';
+import { SCALED } from './family.ts';
+import { placedItem, plainPlaced, scaled, WEB_WIDTH } from './sizes.ts';
 
 /** One placement, and the item that it is to show from now on. */
 export interface Pointing {
@@ -268,14 +269,7 @@ export function membersOf(site: Site, from: Gallery['from']): number[] | undefin
       }),
     )
     .filter((item) => item.kind === 'image');
-  const paths = new Set(items.map((item) => item.path));
-  return items
-    .filter((item) => {
-      const of = /^(.*)-\d{2,4}(\.[^.]+)$/.exec(item.path);
-      return !of || !paths.has(`${of[1]!}${of[2]!}`);
-    })
-    .sort((a, b) => (a.path < b.path ? -1 : 1))
-    .map((item) => item.id);
+  return items.sort((a, b) => (a.path < b.path ? -1 : 1)).map((item) => item.id);
 }
 
 const tagged = (tag: string) => ({

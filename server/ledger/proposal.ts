@@ -93,7 +93,13 @@ function applyNow(site: Site, proposal: Proposal, personId: number, following: F
   const { plan } = proposal;
   const places = plan.records.some(({ after }) => after.path !== undefined || after.state !== undefined);
   if (plan.files.length === 0 && !places && !plan.settings?.some((step) => step.room === 'layout'))
-    return site.ledger.apply(plan, personId, following);
+    return plan.records.some(({ after }) => after.family !== undefined)
+      ? site.alone(async () => {
+          const id = await site.ledger.apply(plan, personId, following);
+          await site.regroup();
+          return id;
+        })
+      : site.ledger.apply(plan, personId, following);
   return site.alone(async (scan) => {
     site.ledger.refuseWhileUnsettled();
     await scan();

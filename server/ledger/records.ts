@@ -86,7 +86,9 @@ export function proposeEdit(site: Site, ids: readonly number[], field: TextField
 /** Plans another name for a tag, or to take it off every item. */
 export function proposeTag(site: Site, tag: string, to: string | null): Proposal {
   const query = { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] } as const;
-  const items = site.items.some(site.items.ids({ ...ALL_HERE, where: { ...query, of: [...query.of] } }));
+  const items = site.items.some(
+    site.items.ids({ ...ALL_HERE, sizes: true, where: { ...query, of: [...query.of] } }),
+  );
   // Only another case of the same letters is meant to be written as it is given.
   const sameLetters = to?.toLowerCase() === tag.toLowerCase();
   const addTags = to === null ? [] : sameLetters ? [cleanTag(to)] : site.tags.spelling([cleanTag(to)]);

@@ -1,10 +1,12 @@
 import { baseName, extensionOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
+import { mimeOf } from '../../core/address/kinds.ts';
 import { readPage } from '../../core/reference/read.ts';
 import { editPage, isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { addresses } from './addresses.ts';
+import { remakeSizes, SCALED, sizesFollow } from './family.ts';
 import { styleOf } from './pages.ts';
 import { keep, needHere, newFolders, sha256Of, type Proposal } from './proposal.ts';
 
@@ -28,6 +30,8 @@ interface NewFile {
   height: number | null;
   takenAt: string;
   bytes?: Uint8Array;
+  /** Where it is on the disk. */
+  file: string;
   arrival?: number;
 }
 
@@ -49,7 +53,18 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
       : `${stemOf(item.name)}${extensionOf(sameFormat ? item.name : file.name)}`;
   const path = joinPath(item.folder, name);
   const moves = new Map<SitePath, SitePath>(path === item.path ? [] : [[item.path, path]]);
-  const proposal = await addresses(site, [item], new Map([[item.id, path]]), [], undefined, true);
+  const to = new Map([[item.id, path]]);
+  const extension = sameFormat || !SCALED.has(mimeOf(path)) ? undefined : extensionOf(path);
+  const along = sizesFollow(site, [item], to, extension);
+  const proposal = await addresses(
+    site,
+    [item],
+    new Map([...to, ...along.to]),
+    [],
+    undefined,
+    true,
+    along.sizes,
+  );
   const { plan } = proposal;
   plan.kind = 'replace';
   plan.title = `Replace “${item.name}” with “${file.name}”`;
@@ -81,6 +96,8 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
         after: { taken: file.takenAt },
       });
   }
+  plan.warnings.push(...along.warnings);
+  await remakeSizes(site, proposal, item, { ...file, mime: mimeOf(path) }, along.to);
   await resizeOnPages(site, proposal, item, path, moves, file);
   if (file.width && item.width && file.width < item.width)
     plan.warnings.push(
@@ -114,6 +131,7 @@ async function newFile(site: Site, by: Replacing['by'], personId: number): Promi
       height: other.height,
       takenAt: other.words.taken,
       bytes: await site.folder.read(other.path),
+      file: await site.folder.locate(other.path),
     };
   }
   const row = site.arrivals.get(by.arrivalId);
@@ -126,6 +144,7 @@ async function newFile(site: Site, by: Replacing['by'], personId: number): Promi
     width: facts.width ?? null,
     height: facts.height ?? null,
     takenAt: row.facts.takenAt?.slice(0, 10) ?? '',
+    file: site.blobs.path(row.ready?.sha256 ?? row.sha256),
     arrival: row.id,
   };
 }

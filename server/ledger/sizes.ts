@@ -7,11 +7,10 @@ import type { Placed } from '../../core/reference/markup.ts';
 import { editPage, isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
+import { SCALED } from './family.ts';
 import { finish, styleOf, write } from './pages.ts';
 import { keep, itemsNow, needHere, type Progress, type Proposal } from './proposal.ts';
 
-/** Picture formats that are made smaller without changing what they are. */
-export const SCALED: ReadonlySet<string> = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
 /** Widths that a picture is offered in, in pixels, as far as it has them. */
 const WIDTHS = [480, 800, 1200, 1600, 2400];
 /** What the web size of a picture is at most, in pixels of its width. */

@@ -267,8 +267,17 @@ function leftBehind({ makes, folders, kind }: Plan): SitePath[] {
 
 function addRecordClashes(site: Site, plan: Plan, id: number, expected: Partial<RecordValues>): void {
   const item = site.items.need(id);
-  const { path, state, owner, focal, outside, movedFrom } = item;
-  const current: Record<string, unknown> = { ...item.words, path, state, owner, focal, outside, movedFrom };
+  const { path, state, owner, focal, outside, movedFrom, family } = item;
+  const current: Record<string, unknown> = {
+    ...item.words,
+    path,
+    state,
+    owner,
+    focal,
+    outside,
+    movedFrom,
+    family,
+  };
   for (const [field, value] of Object.entries(expected)) {
     if (JSON.stringify(current[field]) === JSON.stringify(value)) continue;
     plan.clashes.push({

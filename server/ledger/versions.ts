@@ -1,8 +1,9 @@
 import type { Words } from '../../core/describe/fields.ts';
-import { emptyPlan, type RecordValues } from '../../core/plan/plan.ts';
+import { emptyPlan, type Plan, type RecordValues } from '../../core/plan/plan.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import type { Item } from '../store/item-rows.ts';
 import { currentHash, needAllHere, needHere, newFolders, type Progress, type Proposal } from './proposal.ts';
 
 /** One change of an item, as the Ledger has it. */
@@ -91,12 +92,27 @@ export async function proposeBringBack(site: Site, itemId: number, entryId: numb
     else if (now !== null && now !== version.file.before) {
       plan.kind = 'replace';
       plan.files.push({ do: 'write', path: item.path, before: now, after: version.file.before });
+      await bringBackSizes(site, plan, item, entryId);
     }
   }
   plan.title = `Bring back what “${item.name}” was before ${day}`;
   plan.totals.items = 1;
   plan.folders = newFolders(site, plan);
   return { plan, contents: new Map() };
+}
+
+/** The sizes of a picture that were replaced with it come back with it. */
+async function bringBackSizes(site: Site, plan: Plan, item: Item, entryId: number): Promise<void> {
+  for (const size of site.items.some(site.families.sizesOf([item.id]))) {
+    const version = (await versionsOf(site, size.id)).find((one) => one.entryId === entryId);
+    if (!version?.file || size.state !== 'here') continue;
+    if (site.blobs.has(version.file.before))
+      plan.files.push({ do: 'write', path: size.path, before: size.sha256, after: version.file.before });
+    else
+      plan.warnings.push(
+        `“${size.path}”, a size of it, stays as it is: the bytes of then are no longer kept.`,
+      );
+  }
 }
 
 /** Plans for each item the latest other bytes that are kept of it, at its address; what has none stays and is told. */

@@ -1,7 +1,7 @@
 import type { Report } from '../../api/report.ts';
 import { isPagePath, kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import { sizesAmong } from '../../core/naming/variants.ts';
+import { familiesOf, sizesAmong } from '../../core/naming/variants.ts';
 import { familyUses, useOf, type Use } from '../../core/reference/survey.ts';
 import { sizeSets } from '../upkeep/alike-files.ts';
 import type { Survey } from './survey.ts';
@@ -48,16 +48,21 @@ export function reportOf(survey: Survey, lookalikes: Report['lookalikes'] = []):
       height: one.item.height ?? null,
       placements,
       use: useOf(one.path, placements > 0, mentions.has(one.path)),
+      sizeOf: null,
     });
     if (one.sha256) bySha.set(one.sha256, [...(bySha.get(one.sha256) ?? []), one.path]);
   }
   followFamilies(items, survey);
   return {
-    site: { pages, items: items.length, bytes: items.reduce((sum, one) => sum + one.bytes, 0) },
+    site: {
+      pages,
+      items: items.filter((one) => one.sizeOf === null).length,
+      bytes: items.reduce((sum, one) => sum + one.bytes, 0),
+    },
     items,
-    unused: items.filter((one) => one.use === 'unused').map((one) => one.path),
+    unused: items.filter((one) => one.use === 'unused' && one.sizeOf === null).map((one) => one.path),
     mentioned: items
-      .filter((one) => one.use === 'mentioned')
+      .filter((one) => one.use === 'mentioned' && one.sizeOf === null)
       .flatMap((one) => (mentions.get(one.path) ?? []).map((mention) => ({ path: one.path, ...mention }))),
     broken,
     copies: [...bySha.values()].filter((group) => group.length > 1),
@@ -66,10 +71,13 @@ export function reportOf(survey: Survey, lookalikes: Report['lookalikes'] = []):
   };
 }
 
-/** A picture is used when a size of it is. */
+/** A picture and its sizes are one item: it is used when any of them is. */
 function followFamilies(items: Report['items'], survey: Survey): void {
   const facts = items.map(({ path, kind, width, height }, id) => ({ id, path, kind, width, height }));
-  const sizes = sizesAmong(facts, sizeSets(survey, new Map(facts.map((one) => [one.path, one.id]))));
+  const sizes = familiesOf(
+    sizesAmong(facts, sizeSets(survey, new Map(facts.map((one) => [one.path, one.id])))),
+  );
+  for (const [id, of] of sizes) items[id]!.sizeOf = items[of]!.path;
   const uses = new Map(items.map((one, id) => [id, one.use as Use]));
   for (const [id, use] of familyUses(uses, (id) => sizes.get(id) ?? id)) items[id]!.use = use;
 }

@@ -41,7 +41,7 @@ import { Hands } from './hands.ts';
 import { Lock } from '../work/lock.ts';
 import { SiteState } from '../store/site-state.ts';
 import { storeSurvey } from './scan-store.ts';
-import { surveySite, type FileFacts, type Survey } from './survey.ts';
+import { breather, surveySite, type FileFacts, type Survey } from './survey.ts';
 
 export interface SiteOptions {
   site: string;
@@ -287,6 +287,12 @@ export class Site {
     if (this.connected) this.items.refreshUse();
     this.epoch++;
     for (const listener of this.listeners) listener();
+  }
+
+  /** Which pictures are sizes of which is found anew: people say so, or their looks are known now. Only within `alone`. */
+  async regroup(): Promise<void> {
+    await this.families.refresh(breather());
+    this.refreshUse();
   }
 
   /** What is stored of placements and mentions is not of the files as they are: all is connected anew. */

@@ -1,6 +1,6 @@
 import type { Kind } from '../../core/address/kinds.ts';
 import { checksOf, LINES, type Line } from '../../core/upkeep/checks.ts';
-import { MARKS } from './item-query.ts';
+import { FAMILY_BYTES, MARKS } from './item-query.ts';
 import type { Db } from './database.ts';
 import type { CheckCount } from './findings.ts';
 import { COUNTS, OPEN } from './findings.ts';
@@ -20,16 +20,17 @@ export interface CareDay {
 }
 type Marks = Omit<CareDay, 'troubled'>;
 
-const NOW = `select @day as day, count(*) as items, coalesce(sum(bytes), 0) as bytes, count(case when ${MARKS['described']} then 1 end) as described,
+/** A picture and its sizes are one item, and weigh what all of them weigh. */
+const NOW = `select @day as day, count(*) as items, coalesce(sum(${FAMILY_BYTES}), 0) as bytes, count(case when ${MARKS['described']} then 1 end) as described,
   count(case when ${MARKS['named']} then 1 end) as named, count(case when ${MARKS['filed']} then 1 end) as filed,
-  count(case when ${MARKS['placed']} then 1 end) as placed from item where state = 'here'`;
+  count(case when ${MARKS['placed']} then 1 end) as placed from item where state = 'here' and size_of is null`;
 const BY_KIND =
-  "select kind, count(*) as items, sum(bytes) as bytes from item where state = 'here' group by kind order by bytes desc";
+  "select kind, count(case when size_of is null then 1 end) as items, sum(bytes) as bytes from item where state = 'here' group by kind order by bytes desc";
 /** By the outermost folder. */
 const BY_FOLDER = `select case when instr(folder, '/') > 0 then substr(folder, 1, instr(folder, '/') - 1) else folder end as top,
-  count(*) as items, sum(bytes) as bytes from item where state = 'here' group by top order by bytes desc`;
+  count(case when size_of is null then 1 end) as items, sum(bytes) as bytes from item where state = 'here' group by top order by bytes desc`;
 /** By the month in which they were added, 'YYYY-MM'. */
-const BY_MONTH = `select substr(added_at, 1, 7) as month, count(*) as items, sum(bytes) as bytes,
+const BY_MONTH = `select substr(added_at, 1, 7) as month, count(case when size_of is null then 1 end) as items, sum(bytes) as bytes,
   coalesce(sum(case when use = 'unused' and ${USE_KNOWN} then bytes end), 0) as unused from item where state = 'here' group by month order by month`;
 /** Bytes that could be freed: unused items, copies beyond one of each, pixels that no page shows. Each item counts once. */
 const FREEABLE = `select coalesce(sum(case when use = 'unused' and ${USE_KNOWN} then bytes when copy > 1 then bytes else coalesce(
@@ -46,7 +47,7 @@ const TROUBLED = `select line, count(distinct finding.item_id) as items from (se
       .join(', ')}) then '${line}'`,
 ).join(' ')} end as line from finding) as finding
   join item on item.id = finding.item_id and item.state = 'here' where line is not null and ${OPEN} group by line`;
-const ASIDE = `select count(*) as items, coalesce(sum(bytes), 0) as bytes, count(case when aside_at < @until then 1 end) as over
+const ASIDE = `select count(case when size_of is null then 1 end) as items, coalesce(sum(bytes), 0) as bytes, count(case when aside_at < @until and size_of is null then 1 end) as over
   from item where state = 'aside'`;
 
 /** The library as a whole. */

@@ -29,6 +29,8 @@ function choiceSums(state: ItemQuery['state']): { sql: string; values: Sql['valu
     const one = conditions({
       ...ALL_HERE,
       state,
+      // As the query itself says.
+      sizes: true,
       where: { join: 'all', not: false, of: [{ test, value, not: false }] },
     });
     // Its values get names of their own; the state stands in the query already.

@@ -1,12 +1,13 @@
 import { folderOf } from '../../core/address/path.ts';
-import { sizesAmong, type VariantFacts } from '../../core/naming/variants.ts';
+import { familiesOf, sizesAmong, type VariantFacts } from '../../core/naming/variants.ts';
+import { showsTheSame, type SmallLook } from '../../core/picture/same-size.ts';
 import type { Db } from './database.ts';
 
-type Row = VariantFacts & { sizeOf: number | null };
+type Row = VariantFacts & { sizeOf: number | null; sha256: string; family: number | null };
 
 /**
- * Which pictures are sizes of which: by their names, and where one place offers them together. A size has its picture's words
- * and is used when any of its family is.
+ * Which pictures are sizes of which: by their names and looks, where one place offers them together, or as people say. A family is one item:
+ * the picture stands for its sizes.
  */
 export class Families {
   constructor(private readonly db: Db) {}
@@ -15,7 +16,8 @@ export class Families {
   async refresh(breathe: () => Promise<void> | undefined): Promise<void> {
     const rows = this.db
       .prepare(
-        `select id, path, kind, width, height, size_of as sizeOf from item where state = 'here' and kind = 'image' order by path`,
+        `select id, path, kind, width, height, sha256, family, size_of as sizeOf from item
+         where state = 'here' and kind = 'image' order by path`,
       )
       .all() as Row[];
     const byId = new Map(rows.map((row) => [row.id, row]));
@@ -33,24 +35,31 @@ export class Families {
       for (const member of members) folder.items.set(member.id, member);
       folder.sets.push(set);
     }
-    const sizeOf = new Map<number, number>();
+    const alike = (one: number, other: number) => this.alike(byId.get(one)!.sha256, byId.get(other)!.sha256);
+    const found = new Map<number, number>();
     for (const { items, sets } of folders.values()) {
-      for (const [id, of] of sizesAmong([...items.values()], sets)) if (!sizeOf.has(id)) sizeOf.set(id, of);
+      for (const [id, of] of sizesAmong([...items.values()], sets, alike))
+        if (!found.has(id)) found.set(id, of);
       await breathe();
     }
-    // A size of a size is one of the picture that both belong to.
-    for (const [id, of] of sizeOf) {
-      const main = sizeOf.get(of);
-      if (main !== undefined && main !== id) sizeOf.set(id, main);
-    }
+    const families = familiesOf(found, byHand(rows));
     const update = this.db.prepare('update item set size_of = ? where id = ?');
     this.db.transaction(() => {
       for (const { id, sizeOf: before } of rows) {
-        const now = sizeOf.get(id) ?? null;
+        const now = families.get(id) ?? null;
         if (now !== before) update.run(now, id);
       }
-      this.db.exec("update item set size_of = null where state <> 'here' and size_of is not null");
+      // Off the site, a family is what it was, as long as it is together.
+      this.db.exec(`update item set size_of = null where state <> 'here' and size_of is not null
+        and not exists (select 1 from item as main where main.id = item.size_of and main.state = item.state)`);
     })();
+  }
+
+  /** Whether two contents show the same; undefined: at least one has not been looked at yet. */
+  private alike(one: string, other: string): boolean | undefined {
+    const look = this.db.prepare('select plane, chroma from content where sha256 = ? and plane is not null');
+    const [a, b] = [one, other].map((sha256) => look.get(sha256) as SmallLook | undefined);
+    return a && b && showsTheSame(looked(a), looked(b));
   }
 
   /** Ids of items that one element offers as sizes of one picture. */
@@ -70,14 +79,34 @@ export class Families {
     return [...sets.values()];
   }
 
-  /** The sizes of some pictures that are on the site. */
+  /** The sizes of some pictures that are where their picture is: on the site, set aside, or missing. */
   sizesOf(ids: readonly number[]): number[] {
     return this.db
       .prepare(
-        `select item.id from json_each(?) as wanted cross join item on item.size_of = wanted.value
-         where item.state = 'here' order by item.path`,
+        `select item.id from json_each(?) as wanted cross join item on item.size_of = wanted.value order by item.path`,
       )
       .pluck()
       .all(JSON.stringify(ids)) as number[];
   }
+
+  /** Some items and the sizes of those, each once. */
+  whole(ids: readonly number[]): number[] {
+    return [...new Set([...ids, ...this.sizesOf(ids)])];
+  }
+}
+
+/** What people have said, as far as it still can be: a picture that is gone has no sizes. */
+function byHand(rows: readonly Row[]): Map<number, number | null> {
+  const there = new Set(rows.map((row) => row.id));
+  const said = new Map<number, number | null>();
+  for (const { id, family } of rows) {
+    if (family === 0) said.set(id, null);
+    else if (family !== null && family !== id && there.has(family)) said.set(id, family);
+  }
+  return said;
+}
+
+/** As they are kept: one byte each. */
+function looked({ plane, chroma }: SmallLook): SmallLook {
+  return { plane, chroma: new Int8Array(chroma.buffer, chroma.byteOffset, chroma.byteLength) };
 }

@@ -75,7 +75,10 @@ const STANDINGS = `
     json_extract(file.item, '$.contentMime') as contentMime,
     case when item.sha256 = '' then 0 else
       (select count(*) from item as other where other.sha256 = item.sha256 and other.state = 'here' and other.id <> item.id) end as copies,
-    coalesce(use.disagreeing, 0) as disagreeing, coalesce(use.shown, 0) as shown, coalesce(use.unsized, 0) as unsized,
+    (select count(*) from item as member cross join placement on placement.path = member.path and +placement.state = 'placed'
+      where (member.id = item.id or member.size_of = item.id) and member.state = 'here' and item.alt <> '' and item.decorative = 0
+        and placement.place = 'img src' and has_alt = 1 and trim(placement.alt) <> trim(item.alt)) as disagreeing,
+    coalesce(use.shown, 0) as shown, coalesce(use.unsized, 0) as unsized,
     coalesce(use.whole, 0) as whole, coalesce(use.unsaid, 0) as unsaid, use.widest
   from json_each(@ids) as wanted
   join item on item.id = wanted.value
@@ -83,8 +86,6 @@ const STANDINGS = `
   left join file on file.path = item.path and item.state = 'here'
   left join (
     select placement.path,
-      count(case when placement.place = 'img src' and has_alt = 1 and about.alt <> '' and about.decorative = 0
-        and trim(placement.alt) <> trim(about.alt) then 1 end) as disagreeing,
       count(case when ${SHOWS} then 1 end) as shown,
       count(case when ${SHOWS} and sizes_of is null then 1 end) as unsized,
       count(case when not ${SHOWS} or sizes_of is not null then 1 end) as whole,

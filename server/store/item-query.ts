@@ -9,6 +9,8 @@ import { USE_KNOWN } from './site-state.ts';
 
 export interface ItemQuery {
   state: ItemState;
+  /** Sizes of pictures too, each by itself; else a picture stands for its sizes. */
+  sizes?: boolean;
   folder?: SitePath | undefined;
   /** Also everything below the folder. */
   below: boolean;
@@ -35,6 +37,13 @@ export const ALL_HERE: ItemQuery = {
   limit: 500,
 };
 
+/** Of a picture and its sizes, the one that stands for all. A walk over the few sizes, not over all rows. */
+export const STANDS_FOR_ITSELF =
+  'item.id not in (select sized.id from item as sized where sized.size_of is not null)';
+/** What an item weighs with its sizes. */
+export const FAMILY_BYTES =
+  '(item.bytes + coalesce((select sum(sized.bytes) from item as sized where sized.size_of = item.id), 0))';
+
 /** As needsAlt in core/describe, for rows. */
 export const NEEDS_ALT = "item.mime <> 'image/vnd.microsoft.icon' and item.size_of is null";
 
@@ -52,13 +61,15 @@ export function conditions(query: ItemQuery, like: LikeLookup = () => []): Sql {
   const sql = new Building(query.state, like);
   // Written out, as partial indexes are for one state; it is one of three words.
   const where = [`item.state = '${query.state}'`];
+  if (!query.sizes) where.push(STANDS_FOR_ITSELF);
   if (query.folder !== undefined && !(query.folder === '' && query.below))
     where.push(query.below ? sql.below(query.folder) : `item.folder = ${sql.bind(query.folder)}`);
   if (query.entry !== undefined) {
     const entry = sql.bind(query.entry);
     where.push(
-      `(exists (select 1 from ledger_touch where entry_id = ${entry} and what = 'record ' || item.id)
-        or exists (select 1 from ledger_touch where entry_id = ${entry} and what = 'file ' || item.path))`,
+      `(item.id in (select coalesce(touched.size_of, touched.id) from item as touched
+        where exists (select 1 from ledger_touch where entry_id = ${entry} and what = 'record ' || touched.id)
+          or exists (select 1 from ledger_touch where entry_id = ${entry} and what = 'file ' || touched.path)))`,
     );
   }
   for (const word of query.words) {
@@ -71,6 +82,8 @@ export function conditions(query: ItemQuery, like: LikeLookup = () => []): Sql {
         union all select item_id from item_tag where tag_id in (select tag.id from tag
           join tag_spelling on tag_spelling.tag = tag.name
           where tag_spelling.id in (select rowid from spelling_words where spelling_words match ${match}))
+        union all select size_of from item as size where size.size_of is not null and size.id in
+          (select rowid from item_words where item_words match ${match})
         union all select id from item as added where added.added_by in (${people})
         union all select id from item as kept where kept.owner_id is not null and kept.owner_id in (${people})
         union all select found.id from content_words join item as found on found.sha256 = content_words.sha256
@@ -124,7 +137,8 @@ export function orderOf(query: ItemQuery): Order {
     placements: `item.placements ${down}, item.path ${down}`,
     // Each placement counts by how far its page lies from the front: 1 at the root, 1/2 a folder below, 1/3 ...
     seen: `(select coalesce(sum(1.0 / (1 + length(page) - length(replace(page, '/', '')))), 0) from placement
-      where placement.path = item.path and placement.state = 'placed' and placement.page <> item.path) ${down}, item.path ${up}`,
+      where placement.path in (select path from item as shown where shown.id = item.id or shown.size_of = item.id)
+        and placement.state = 'placed' and placement.page <> item.path) ${down}, item.path ${up}`,
     tags: `(select count(*) from item_tag where item_tag.item_id = item.id) ${down}, item.path ${up}`,
     by: text("coalesce((select name from person where person.id = item.added_by), '')"),
     owner: text("coalesce((select name from person where person.id = item.owner_id), '')"),
@@ -152,8 +166,10 @@ export const GROUPED: Record<Grouping, { key: string; order: string; join: strin
   page: {
     key: "coalesce(shown.page, '')",
     order: "grouped = '', grouped",
-    join: `left join (select distinct path, page from placement where state = 'placed' and page <> path) as shown
-      on shown.path = item.path`,
+    join: `left join (select distinct coalesce(member.size_of, member.id) as id, placement.page from placement
+        join item as member on member.path = placement.path and member.state = 'here'
+        where placement.state = 'placed' and placement.page <> placement.path) as shown
+      on shown.id = item.id`,
   },
 };
 
@@ -167,7 +183,7 @@ export function foundSql(
   const { order, before, join, values: ranked } = orderOf(query);
   const grouped = group && GROUPED[group];
   return {
-    sql: `${before} select item.id, item.width, item.height, item.kind, item.bytes${grouped ? `, ${grouped.key} as grouped` : ''}
+    sql: `${before} select item.id, item.width, item.height, item.kind, ${FAMILY_BYTES} as bytes${grouped ? `, ${grouped.key} as grouped` : ''}
       from item ${join} ${grouped?.join ?? ''} where ${where} order by ${grouped ? `${grouped.order}, ` : ''}${order}`,
     values: { ...values, ...ranked },
   };
@@ -230,8 +246,11 @@ class Building {
           return `(item.kind = 'image' and ${NEEDS_ALT} and item.alt = '' and item.decorative = 0)`;
         return `(item.${TEXT_FIELDS[value as TextField].column} = '')`;
       case 'tag':
+        // What a size bears of its own finds its picture too.
         return `(item.id in (select item_id from item_tag join tag on tag.id = item_tag.tag_id
-          where tag.name in (${tagsUnder(this.bind(value))})))`;
+          where tag.name in (${tagsUnder(this.bind(value))})) or item.id in (select sized.size_of from item as sized
+          join item_tag on item_tag.item_id = sized.id join tag on tag.id = item_tag.tag_id
+          where sized.size_of is not null and tag.name in (${tagsUnder(this.bind(value))})))`;
       case 'own':
         return `(exists (select 1 from json_each(item.own) as field
           where field.value <> '' and field.key || ': ' || field.value = ${this.bind(value)} collate nocase))`;
@@ -242,7 +261,8 @@ class Building {
       case 'name-fault':
         return `(instr(' ' || item.name_faults || ' ', ${this.bind(` ${value} `)}) > 0)`;
       case 'page':
-        return `(item.path in (select placement.path from placement join page on page.path = placement.page
+        return `(item.id in (select coalesce(shown.size_of, shown.id) from placement join page on page.path = placement.page
+          join item as shown on shown.path = placement.path and shown.state = 'here'
           where placement.state = 'placed' and (${this.contains('page.title', value)} or ${this.contains('page.path', value)})))`;
       case 'added': {
         const [year, month] = value.split('-').map(Number) as [number, number];
@@ -277,7 +297,8 @@ class Building {
         return `(item.sha256 <> '' and exists (select 1 from item as twin
           where twin.sha256 = item.sha256 and twin.state = 'here' and twin.id <> item.id))`;
       case 'found':
-        return `(item.id in (select item_id from finding
+        // What is said of a size is said of its picture.
+        return `(item.id in (select coalesce(told.size_of, told.id) from finding join item as told on told.id = finding.item_id
           where finding.name in (select value from json_each(${this.bind(JSON.stringify(checksMeant(value)))})) and ${OPEN}))`;
       case 'like':
         return `(item.id <> ${number()} and item.sha256 in (select value from json_each(${this.bind(JSON.stringify(this.like(Number(value))))})))`;

@@ -6,7 +6,7 @@ import type { ItemState } from '../../core/plan/plan.ts';
 import type { ShownUse } from '../../core/reference/survey.ts';
 import type { Db } from './database.ts';
 import { USE_KNOWN } from './site-state.ts';
-import { conditions, orderOf, type ItemQuery, type LikeLookup } from './item-query.ts';
+import { conditions, FAMILY_BYTES, orderOf, type ItemQuery, type LikeLookup } from './item-query.ts';
 
 export interface Item {
   id: number;
@@ -42,6 +42,10 @@ export interface Item {
   movedFrom: SitePath | null;
   /** The picture that it is a size of: that one's words are its own. */
   sizeOf: number | null;
+  /** How many sizes it has. */
+  sizes: number;
+  /** What a person has said of its family (see RecordValues). */
+  family: number | null;
   nameFaults: NameFault[];
   words: Words;
 }
@@ -86,6 +90,8 @@ const SOURCES: Record<keyof ItemRow, string> = {
   outside: 'item.outside',
   movedFrom: 'item.moved_from',
   sizeOf: 'item.size_of',
+  sizes: '(select count(*) from item as sized where sized.size_of = item.id)',
+  family: 'item.family',
   ...(Object.fromEntries(
     TEXT_FIELD_KEYS.map((field) => [field, `item.${TEXT_FIELDS[field].column}`]),
   ) as Record<TextField, string>),
@@ -138,6 +144,8 @@ function itemOf(row: ItemRow): Item {
     outside: row.outside === 1,
     movedFrom: row.movedFrom,
     sizeOf: row.sizeOf,
+    sizes: row.sizes,
+    family: row.family,
     nameFaults: row.nameFaults === '' ? [] : (row.nameFaults.split(' ') as NameFault[]),
     words: {
       alt: row.alt,
@@ -165,7 +173,7 @@ export function listSql(query: ItemQuery, like?: LikeLookup) {
   const { where, values } = conditions(query, like);
   const { order, before, join, values: ranked } = orderOf(query);
   return {
-    totals: `select count(*) as total, coalesce(sum(bytes), 0) as bytes from item where ${where}`,
+    totals: `select count(*) as total, coalesce(sum(${FAMILY_BYTES}), 0) as bytes from item where ${where}`,
     rows: `${before} select ${COLUMNS} from (select item.id as at_id, row_number() over () as place from
        (select item.id from item ${join} where ${where} order by ${order} limit @limit offset @offset) as item) as slice
      join item on item.id = slice.at_id ${JOINS} order by slice.place`,

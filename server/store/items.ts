@@ -8,7 +8,14 @@ import { Fault } from '../fault.ts';
 import type { FileFacts } from '../site/survey.ts';
 import { nameCheck } from '../../core/naming/check.ts';
 import type { Db } from './database.ts';
-import { conditions, NEEDS_ALT, orderOf, type ItemQuery, type LikeLookup } from './item-query.ts';
+import {
+  conditions,
+  FAMILY_BYTES,
+  NEEDS_ALT,
+  orderOf,
+  type ItemQuery,
+  type LikeLookup,
+} from './item-query.ts';
 import { COLUMNS, itemsOf, JOINS, listSql, type Item } from './item-rows.ts';
 import type { Reader } from './reader.ts';
 import { USE_KNOWN } from './site-state.ts';
@@ -45,6 +52,12 @@ export class Items {
 
   atPath(path: SitePath): Item | undefined {
     return this.where("item.path = @path and item.state = 'here'", { path })[0];
+  }
+
+  /** The item whose words a file bears: of a size, its picture. */
+  bearerAt(path: SitePath): Item | undefined {
+    const item = this.atPath(path);
+    return item && item.sizeOf !== null ? (this.get(item.sizeOf) ?? item) : item;
   }
 
   private places(where: string, values: object = {}): ItemPlace[] {
@@ -219,7 +232,7 @@ export class Items {
   folders(): { folder: SitePath; items: number }[] {
     return this.db
       .prepare(
-        "select folder, count(*) as items from item where state = 'here' group by folder order by folder",
+        "select folder, count(case when size_of is null then 1 end) as items from item where state = 'here' group by folder order by folder",
       )
       .all() as {
       folder: SitePath;
@@ -264,27 +277,28 @@ export class Items {
       .get() as number;
   }
 
-  /** How many of these are on the site, what they weigh, and how many are set aside. */
+  /** How many of these are on the site, what they weigh with their sizes, and how many are set aside. */
   sum(ids: readonly number[]): { items: number; bytes: number; aside: number } {
     return this.db
       .prepare(
         `select count(case when state = 'here' then 1 end) as items,
-           coalesce(sum(case when state = 'here' then bytes end), 0) as bytes,
+           coalesce(sum(case when state = 'here' then ${FAMILY_BYTES} end), 0) as bytes,
            count(case when state = 'aside' then 1 end) as aside
          from json_each(@ids) as wanted join item on item.id = wanted.value`,
       )
       .get({ ids: JSON.stringify(ids) }) as { items: number; bytes: number; aside: number };
   }
 
+  /** How many there are: a picture and its sizes are one, and weigh what all of them weigh. */
   counts() {
     return this.db
       .prepare(
-        `select count(case when state = 'here' then 1 end) as items,
+        `select count(case when state = 'here' and size_of is null then 1 end) as items,
            coalesce(sum(case when state = 'here' then bytes end), 0) as bytes,
-           count(case when state = 'aside' then 1 end) as aside,
+           count(case when state = 'aside' and size_of is null then 1 end) as aside,
            coalesce(sum(case when state = 'aside' then bytes end), 0) as asideBytes,
-           count(case when state = 'here' and use = 'unused' and ${USE_KNOWN} then 1 end) as unused,
-           count(case when state = 'here' and use = 'mentioned' and ${USE_KNOWN} then 1 end) as mentioned,
+           count(case when state = 'here' and size_of is null and use = 'unused' and ${USE_KNOWN} then 1 end) as unused,
+           count(case when state = 'here' and size_of is null and use = 'mentioned' and ${USE_KNOWN} then 1 end) as mentioned,
            count(case when state = 'here' and item.kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
          from item`,
       )
@@ -435,9 +449,15 @@ export class Items {
 
   /** Counts placements and derives the use of every item anew. */
   refreshUse(): void {
+    // A place that offers a picture in sizes is one place of it.
     this.db.exec(`
       update item set placements = counted.placements from
-        (select item.id, count(placement.id) as placements from item left join placement
+        (select item.id, count(placement.id) + (
+             select count(distinct shown.page || ' ' || coalesce(shown.sizes_of, shown.start)) from item as sized
+               cross join placement as shown on shown.path = sized.path and +shown.state = 'placed' and shown.page <> shown.path
+             where sized.size_of = item.id and not exists (select 1 from placement as own
+               where own.path = item.path and own.page = shown.page and own.sizes_of = shown.sizes_of)) as placements
+         from item left join placement
            on placement.path = item.path and placement.state = 'placed' and placement.page <> item.path
          where item.state = 'here' group by item.id) as counted
       where counted.id = item.id and counted.placements <> item.placements`);
@@ -512,6 +532,7 @@ export class Items {
     }
     if (after.outside !== undefined) set('outside', Number(after.outside));
     if (after.movedFrom !== undefined) set('moved_from', after.movedFrom);
+    if (after.family !== undefined) set('family', after.family);
     if (after.decorative !== undefined) set('decorative', Number(after.decorative));
     const done = this.db
       .prepare(`update item set ${sets.join(', ')} where id = @id and row_version = @rowVersion`)

@@ -610,4 +610,9 @@ export const MIGRATIONS: readonly string[] = [
   alter table file add column unsearched integer not null default 0;
   create index file_unsearched on file (path) where unsearched = 1;
   `,
+  `
+  -- What people have said of the family: null: as it is found; 0: it stands for itself; else the picture that it is a size of.
+  alter table item add column family integer;
+  create index item_family on item (family) where family is not null;
+  `,
 ];

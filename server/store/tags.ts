@@ -10,7 +10,7 @@ export class Tags {
     const only = ids ? 'and item_tag.item_id in (select value from json_each(@ids))' : '';
     return this.db
       .prepare(
-        `select tag.name, count(*) as items from tag join item_tag on item_tag.tag_id = tag.id
+        `select tag.name, count(distinct coalesce(item.size_of, item.id)) as items from tag join item_tag on item_tag.tag_id = tag.id
          join item on item.id = item_tag.item_id and item.state = 'here' ${only}
          group by tag.id order by tag.name collate nocase`,
       )

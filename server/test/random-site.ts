@@ -57,7 +57,7 @@ export async function deadLinks(root: string): Promise<string[]> {
 
 /** A plan of some kind over what is there. */
 export function randomRequest(site: Site, chance: Chance): PlanRequest {
-  const items = site.items.list({ ...ALL_HERE, limit: 1000 }).items;
+  const items = site.items.list({ ...ALL_HERE, sizes: true, limit: 1000 }).items;
   const some = () => [...new Set(Array.from({ length: chance.whole(1, 6) }, () => chance.pick(items).id))];
   const folder = chance.pick(['img', 'img/deep', 'new/here', 'media/ü', '']);
   const name = `n${chance.below(1000)}`;

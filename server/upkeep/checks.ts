@@ -12,7 +12,7 @@ const SLICE = 200;
 const LONG = 2000;
 const DAY = 86_400_000;
 /** Raise this when the checks say other things: everything is then checked anew. */
-const CHECKS_VERSION = '6';
+const CHECKS_VERSION = '7';
 
 /**
  * Keeps what the checks say of the items up to date: the database notes which items have changed in any way that matters, and only those are
@@ -71,7 +71,7 @@ export class Checks {
           {
             ...standing,
             alike: alike.get(standing.id) ?? 0,
-            isSize: this.isSize(standing),
+            isSize: standing.sizeOf !== null,
             sameAlt: this.sharesAlt(standing),
           },
           habits,
@@ -105,11 +105,6 @@ export class Checks {
       if (families.size > 0) counts.set(id, families.size);
     }
     return counts;
-  }
-
-  /** Whether it is called as a size of a picture that lies beside it. */
-  private isSize({ sizeOf }: StoredStanding): boolean {
-    return sizeOf !== null;
   }
 
   /** Whether another picture that is none of its sizes has its alt text. */

@@ -68,20 +68,23 @@ export class Matching {
     const { alikes, jobs } = this.site;
     const wanted = alikes.unmatched(1_000_000);
     if (wanted.length === 0) return;
-    if (wanted.length <= FEW) return this.matchSlice(wanted);
-    await jobs.run('match', 'Looking for pictures that show the same', async ({ progress, signal }) => {
-      for (let at = 0; at < wanted.length; at += SLICE) {
-        signal.throwIfAborted();
-        const slice = wanted.slice(at, at + SLICE);
-        await this.matchSlice(slice, (done, total) =>
-          progress(
-            at + Math.floor((slice.length * done) / Math.max(1, total)),
-            wanted.length,
-            'pictures compared',
-          ),
-        );
-      }
-    });
+    if (wanted.length <= FEW) await this.matchSlice(wanted);
+    else
+      await jobs.run('match', 'Looking for pictures that show the same', async ({ progress, signal }) => {
+        for (let at = 0; at < wanted.length; at += SLICE) {
+          signal.throwIfAborted();
+          const slice = wanted.slice(at, at + SLICE);
+          await this.matchSlice(slice, (done, total) =>
+            progress(
+              at + Math.floor((slice.length * done) / Math.max(1, total)),
+              wanted.length,
+              'pictures compared',
+            ),
+          );
+        }
+      });
+    // Whether what is called like a size of a picture is one.
+    await this.site.alone(() => this.site.regroup());
   }
 
   private keep(matched: readonly string[], pairs: readonly AlikePair[]): void {
