@@ -78,10 +78,22 @@ describe('words', () => {
 
 describe('places and names', () => {
   const rule = { ...SITE_RULE, folder: 'images', leastWidth: 2000, kinds: ['image'] as const };
-  test('against the rule of its folder; a size may be small, but not of another kind', () => {
+  test('against the rule of its folder', () => {
     expect(checks({}, { ruleOf: () => rule })).toEqual(['rules']);
-    expect(checks({ isSize: true }, { ruleOf: () => rule })).toEqual([]);
-    expect(checks({ isSize: true }, { ruleOf: () => ({ ...rule, kinds: ['video'] }) })).toEqual(['rules']);
+  });
+  test('of a size only its file is looked at: words, names, use and rights are its picture’s', () => {
+    const size = {
+      isSize: true,
+      path: 'IMG 1 (2).jpg',
+      words: { alt: '' },
+      use: 'unused',
+      copies: 1,
+    } as const;
+    expect(checks({ ...size, nameFaults: ['spaces'] }, { ruleOf: () => rule })).toEqual([]);
+    expect(checks({ ...size, unreadable: 'It cannot be read.', tellsPlace: true })).toEqual([
+      'unreadable',
+      'private',
+    ]);
   });
   test('in the root, unless its place there is a convention', () => {
     expect(checks({ path: 'dome.jpg' })).toEqual(['no-folder']);

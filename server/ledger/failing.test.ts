@@ -5,14 +5,11 @@ import type { PlanRequest } from '../../api/plans.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import { closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
-import { propose } from './kinds.ts';
+import { apply, idOf, plan } from '../test/plans.ts';
 import { applyProposal } from './proposal.ts';
 
 afterEach(closeSites);
 
-const plan = (site: Site, request: PlanRequest) => propose(site, request as Parameters<typeof propose>[1], 1);
-const apply = async (site: Site, request: PlanRequest) => applyProposal(site, await plan(site, request), 1);
-const idOf = (site: Site, path: string) => site.items.atPath(path)!.id;
 const denied = () => Object.assign(new Error('EACCES: permission denied'), { code: 'EACCES' });
 const records = (site: Site) =>
   site.items.list({ ...ALL_HERE, limit: 1000 }).items.map(({ id, path, sha256, use, placements, words }) => ({

@@ -4,20 +4,10 @@ import { afterEach, expect, test } from 'vitest';
 import type { PlanRequest } from '../../api/plans.ts';
 import type { Site } from '../site/site.ts';
 import { arrive, closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
-import { propose } from './kinds.ts';
-import { applyProposal } from './proposal.ts';
+import { apply, idOf, plan, undo } from '../test/plans.ts';
 
 afterEach(closeSites);
 
-const plan = (site: Site, request: PlanRequest) => propose(site, request as Parameters<typeof propose>[1], 1);
-const apply = async (site: Site, request: PlanRequest) => applyProposal(site, await plan(site, request), 1);
-const undo = async (site: Site, entryId: number) => {
-  const proposal = await plan(site, { kind: 'undo', entryId });
-  expect(proposal.plan.clashes).toEqual([]);
-  await applyProposal(site, proposal, 1);
-  return proposal.plan;
-};
-const idOf = (site: Site, path: string) => site.items.atPath(path)!.id;
 const page = (root: string) => readFile(join(root, 'index.html'), 'utf8');
 const THEIRS = '<p>theirs</p>';
 

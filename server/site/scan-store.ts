@@ -37,15 +37,15 @@ export async function storeSurvey(store: ScanStore, survey: Survey, whole: boole
   const pages = [...survey.changed].filter((path) => survey.files.get(path)?.reading);
   const gone = [...survey.removed].filter((path) => /\.(?:x?html?|css)$/i.test(path));
   if (widths.measuredCount() > 0) await inBatches([...pages, ...gone], (path) => widths.forget(path));
+  const pagesChanged = [...survey.placements.keys()];
+  const offeredBefore = references.offersSizes(pagesChanged);
   await inBatches([...survey.placements], ([page, placements]) =>
     references.replacePlacements(page, placements),
   );
   await inBatches([...survey.mentions], ([page, mentions]) => references.replaceMentions(page, mentions));
   if (whole) references.dropOfOthers(survey.files);
   await reconcile(store, survey, whole, inBatches);
-  const offered = [...survey.placements.values()].some((list) =>
-    list.some((one) => one.sizesOf !== undefined),
-  );
+  const offered = offeredBefore || references.offersSizes(pagesChanged);
   const media = [...survey.changed].some((path) => survey.files.get(path)?.item) || survey.removed.size > 0;
   if (whole || offered || media) await families.refresh(breathe);
   db.transaction(() => {

@@ -172,6 +172,19 @@ export class References {
     return [...sets.values()];
   }
 
+  /** Whether one of some pages offers a picture in sizes. */
+  offersSizes(pages: readonly SitePath[]): boolean {
+    return (
+      this.db
+        .prepare(
+          `select exists (select 1 from json_each(?) as wanted
+             cross join placement on placement.page = wanted.value and placement.sizes_of is not null)`,
+        )
+        .pluck()
+        .get(JSON.stringify(pages)) === 1
+    );
+  }
+
   /** Titles of the pages that show each of some items, at most three. */
   pageTitles(ids: readonly number[]): Map<number, string[]> {
     const rows = this.db
