@@ -69,6 +69,9 @@ export const ItemView = z.object({
   changedBy: z.string().nullable(),
   owner: z.string().nullable(),
   focal: z.string(),
+  /** The picture that it is a size of, and how many sizes it has itself. */
+  sizeOf: z.int().nullable(),
+  sizes: z.int(),
   words: Words,
   marks: Marks,
   /** Where the words that were asked for stand in its text, when nowhere else. */
@@ -200,6 +203,8 @@ export const TagSense = z.object({
 export type TagSense = z.infer<typeof TagSense>;
 
 export const PlacementView = z.object({
+  /** The file that is shown there: the item's own, or a size of it. */
+  path: z.string(),
   page: z.string(),
   pageTitle: z.string(),
   /** Byte offset of the reference, by which a plan names it. */
@@ -247,6 +252,23 @@ export const ItemDetail = z.object({
     .nullable(),
   /** What was sent is kept off the site, beside this smaller copy. */
   hasOriginal: z.boolean(),
+  family: z.object({
+    /** The picture that it is a size of; null: it stands for itself. */
+    of: z.object({ id: z.int(), path: z.string(), name: z.string() }).nullable(),
+    /** A person has said so. */
+    said: z.boolean(),
+    /** Its sizes, the widest first. */
+    sizes: z.array(
+      z.object({
+        id: z.int(),
+        path: z.string(),
+        name: z.string(),
+        width: z.int().nullable(),
+        height: z.int().nullable(),
+        bytes: z.int(),
+      }),
+    ),
+  }),
 });
 export type ItemDetail = z.infer<typeof ItemDetail>;
 

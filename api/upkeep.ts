@@ -51,8 +51,12 @@ export const Overview = z.object({
 });
 export type Overview = z.infer<typeof Overview>;
 
+/** Days within which an unused item is taken to be new: somebody may be about to use it. */
+export const NEW_DAYS = 30;
 export const FindingsQuery = z.object({
   check: ItemChecks,
+  /** Of unused items: only those that were added earlier than so many days ago; 0: all. */
+  age: z.coerce.number().int().min(0).max(3650).default(NEW_DAYS),
   limit: z.coerce.number().int().min(1).max(500).default(200),
   offset: z.coerce.number().int().min(0).default(0),
 });
@@ -61,6 +65,8 @@ export const FindingList = z.object({
   /** Weight of all of them, and what could be saved, about. */
   bytes: z.int(),
   saves: z.int(),
+  /** Unused items that are not among them, as they were added too lately. */
+  younger: z.int(),
   findings: z.array(
     z.object({
       item: ItemView,
@@ -71,6 +77,8 @@ export const FindingList = z.object({
       pages: z.array(z.string()),
       /** Of a record without file: files with its bytes. */
       twins: z.array(z.string()),
+      /** Of an unused one: what else has to do with it, in sentences. */
+      depends: z.array(z.string()),
     }),
   ),
 });

@@ -2,7 +2,8 @@ import { join } from 'node:path';
 import type { StandingView } from '../../api/items.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { Site } from '../site/site.ts';
-import type { PlacementRow } from '../store/references.ts';
+import type { Item } from '../store/item-rows.ts';
+import type { PlacedRow, PlacementRow } from '../store/references.ts';
 
 /** Kinds of page whose words can be read and written. */
 const WORDED = /\.(html?|xhtml|md|markdown)$/i;
@@ -37,10 +38,10 @@ async function wordsOn(site: Site, page: SitePath, rows: readonly PlacementRow[]
 /** Where an item stands, with all that its words have to do with there; the first pages only, when there are many. */
 export async function standingsOf(
   site: Site,
-  path: SitePath,
+  item: Item,
   most = 12,
 ): Promise<{ standings: StandingView[]; more: number }> {
-  const rows = site.references.placementsOf(path);
+  const rows = familyPlacements(site, item);
   const shown = rows.slice(0, most);
   const byPage = grouped(shown);
   const standings: StandingView[] = [];
@@ -48,6 +49,13 @@ export async function standingsOf(
   for (const [page, some] of byPage)
     if (await site.folder.facts(page)) standings.push(...(await wordsOn(site, page, some)));
   return { standings, more: rows.length - shown.length };
+}
+
+/** Where an item is placed; of a picture, also where one of its sizes is. */
+export function familyPlacements(site: Site, { id, path, sizes }: Item): PlacedRow[] {
+  if (sizes === 0) return site.references.placementsOf(path);
+  const members = site.items.some(site.families.sizesOf([id])).map((size) => size.path);
+  return site.references.placementsOfFamily(path, members);
 }
 
 function grouped(rows: readonly PlacementRow[]): Map<SitePath, PlacementRow[]> {

@@ -59,14 +59,18 @@ export function describeRoutes(router: Route, { site }: Services): void {
   router.get('/word-differences', async (ctx) => {
     const ids = ctx.query['ids'] ? ItemIds.parse(ctx.query).ids : undefined;
     ctx.body = (await site.jobs.run('words', 'Comparing the words of pages', ({ progress }) =>
-      wordDifferences(site, ids && site.items.some(ids).map((item) => item.path), progress),
+      wordDifferences(
+        site,
+        ids && site.items.some(site.families.whole(ids)).map((item) => item.path),
+        progress,
+      ),
     )) satisfies WordDifferences;
   });
 }
 
 async function describeView(site: Site, item: Item): Promise<DescribeView> {
   const [{ standings, more }, embedded] = await Promise.all([
-    standingsOf(site, item.path),
+    standingsOf(site, item),
     item.state === 'here' ? site.metadata.read(await site.folder.locate(item.path)) : undefined,
   ]);
   const alike = lookAlikes(site, item.id)

@@ -23,6 +23,7 @@ import { excerpt } from '../../core/find/marks.ts';
 import { isEmpty } from '../../core/plan/plan.ts';
 import { textAround } from '../../core/reference/read.ts';
 import { readSource } from '../../core/reference/source.ts';
+import { familyPlacements } from '../describe/standings.ts';
 import { Fault } from '../fault.ts';
 import { applyProposal } from '../ledger/proposal.ts';
 import { proposeWords } from '../ledger/records.ts';
@@ -178,16 +179,16 @@ export function lookAlikes(site: Site, id: number): string[] {
 }
 
 async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
-  const rows = site.references.placementsOf(item.path);
+  const rows = familyPlacements(site, item);
   const placements: ItemDetail['placements'] = [];
-  for (const { page, pageTitle, line, place, url, alt, hasAlt, start, end } of rows.slice(
+  for (const { path, page, pageTitle, line, place, url, alt, hasAlt, start, end } of rows.slice(
     0,
     SHOWN_PLACEMENTS,
   )) {
     // A page that has changed or gone since the last scan only loses its surrounding text here.
     const source = (await site.folder.facts(page)) ? readSource(await site.folder.read(page)) : undefined;
     const around = source && 'raw' in source ? textAround(source, start, end) : { before: '', after: '' };
-    placements.push({ page, pageTitle, start, line, place, url, alt, hasAlt, ...around });
+    placements.push({ path, page, pageTitle, start, line, place, url, alt, hasAlt, ...around });
   }
   return {
     item: viewOf(item),
@@ -203,6 +204,19 @@ async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
     cleanName: cleanName(item.name),
     content: contentOf(site, item),
     hasOriginal: site.items.originalOf(item.id) !== null,
+    family: familyView(site, item),
+  };
+}
+
+function familyView(site: Site, item: Item): ItemDetail['family'] {
+  const main = item.sizeOf === null ? undefined : site.items.get(item.sizeOf);
+  return {
+    of: main ? { id: main.id, path: main.path, name: main.name } : null,
+    said: item.family !== null,
+    sizes: site.items
+      .some(site.families.sizesOf([item.id]))
+      .map(({ id, path, name, width, height, bytes }) => ({ id, path, name, width, height, bytes }))
+      .sort((a, b) => (b.width ?? 0) - (a.width ?? 0)),
   };
 }
 

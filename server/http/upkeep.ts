@@ -20,6 +20,7 @@ import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
 import { viewOf } from '../store/item-view.ts';
+import { dependsOn } from '../upkeep/depends.ts';
 import { alikeGroups, copyGroups } from '../upkeep/groups.ts';
 import { redirectViews, tagFindings } from '../upkeep/library-wide.ts';
 import { Fault } from '../fault.ts';
@@ -46,32 +47,36 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
   });
 
   router.get('/upkeep/findings', async (ctx) => {
-    const { check, limit, offset } = FindingsQuery.parse(ctx.query);
+    const { check, age, limit, offset } = FindingsQuery.parse(ctx.query);
     await site.checks.refresh();
-    const rows = site.findings.list(check, limit, offset);
+    const before = addedBefore(site, check, age);
+    const rows = site.findings.list(check, limit, offset, before);
     const ids = rows.map((row) => row.itemId);
     const items = new Map(site.items.some(ids).map((item) => [item.id, item]));
     const pages = site.references.pageTitles(ids);
-    const { items: total, bytes, saves } = site.findings.count(check);
+    const { items: total, bytes, saves } = site.findings.count(check, before);
+    const depends = check === 'unused' ? await dependsOn(site, [...items.values()]) : undefined;
     ctx.body = {
       total,
       bytes,
       saves,
+      younger: before === '' ? 0 : site.findings.count(check).items - total,
       findings: rows.map(({ itemId, ...row }) => ({
         ...row,
         item: viewOf(items.get(itemId)!),
         pages: pages.get(itemId) ?? [],
         twins:
           check === 'missing' ? site.items.withHash(items.get(itemId)!.sha256).map((twin) => twin.path) : [],
+        depends: depends?.get(itemId) ?? [],
       })),
     } satisfies FindingList;
   });
 
   /** Ids of everything that a check finds. */
   router.get('/upkeep/ids', async (ctx) => {
-    const { check } = FindingsQuery.parse(ctx.query);
+    const { check, age } = FindingsQuery.parse(ctx.query);
     await site.checks.refresh();
-    ctx.body = site.findings.ids(check);
+    ctx.body = site.findings.ids(check, addedBefore(site, check, age));
   });
 
   router.get('/upkeep/groups', async (ctx) => {
@@ -152,6 +157,10 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
     ctx.body = (await emptyAside(site, itemIds, typed, ctx.state.person.id)) satisfies Emptied;
   });
 }
+
+/** What was added since is not offered for cleaning yet; '': the moment does not matter. */
+const addedBefore = (site: Site, check: ItemCheck, age: number): string =>
+  check === 'unused' && age > 0 ? new Date(Date.parse(site.now()) - age * DAY).toISOString() : '';
 
 async function overviewOf(site: Site, personId: number): Promise<Overview> {
   const { findings, care } = site;

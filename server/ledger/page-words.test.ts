@@ -40,7 +40,8 @@ const site = async () =>
 
 describe('words on pages', () => {
   test('are known with their surroundings and what their link leads to', async () => {
-    const { standings } = await standingsOf(await site(), 'a.png');
+    const opened = await site();
+    const { standings } = await standingsOf(opened, opened.items.atPath('a.png')!);
     expect(standings.map((one) => [one.page, one.alt, one.heading, one.link?.targetTitle ?? null])).toEqual([
       ['index.html', null, 'Night', null],
       ['index.html', 'old', 'Night', 'Visit us'],

@@ -101,7 +101,10 @@ export async function emptyAside(
   typed: string,
   personId: number,
 ): Promise<{ entryId: number; items: number; bytes: number }> {
-  const items = [...new Set(ids)].map((id) => site.items.need(id));
+  const chosen = new Set(ids).size;
+  ids.forEach((id) => site.items.need(id));
+  // Sizes are lost with their picture.
+  const items = site.items.some(site.families.whole([...new Set(ids)]));
   for (const item of items)
     if (item.state !== 'aside')
       throw new Fault(
@@ -109,15 +112,15 @@ export async function emptyAside(
         `“${item.name}” is not set aside.`,
         'Reload the list of set-aside items.',
       );
-  if (typed.trim() !== String(items.length))
+  if (typed.trim() !== String(chosen))
     throw new Fault(
       'bad-request',
-      `The number typed is not the number of items (${items.length}).`,
+      `The number typed is not the number of items (${chosen}).`,
       'Type how many items will be lost.',
     );
   const plan = emptyPlan(
     'empty',
-    `Empty ${items.length === 1 ? `“${items[0]!.name}”` : `${items.length.toLocaleString('en')} items`}`,
+    `Empty ${chosen === 1 ? `“${items[0]!.name}”` : `${chosen.toLocaleString('en')} items`}`,
   );
   plan.records = items.map((item) => ({
     itemId: item.id,
@@ -126,8 +129,8 @@ export async function emptyAside(
     after: { state: 'absent' },
   }));
   const bytes = items.reduce((sum, item) => sum + item.bytes, 0);
-  plan.totals = { items: items.length, pages: 0, spans: 0, bytesFreed: bytes };
+  plan.totals = { items: chosen, pages: 0, spans: 0, bytesFreed: bytes };
   const entryId = await applyProposal(site, { plan, contents: new Map() }, personId);
   for (const item of items) await dropIdle(site, item.sha256, true);
-  return { entryId, items: items.length, bytes };
+  return { entryId, items: chosen, bytes };
 }

@@ -129,6 +129,8 @@ export interface DismissalRow {
 export const OPEN = `not exists (select 1 from dismissal where dismissal.name = finding.name
   and dismissal.subject = cast(finding.item_id as text) and dismissal.looked = finding.looked)`;
 
+const ADDED_BEFORE = "(@before = '' or item.added_at < @before)";
+
 /** How many items each check finds, what they weigh, and how many were found since a moment. */
 export const COUNTS = `select finding.name, count(*) as items, sum(item.bytes) as bytes, sum(finding.saves) as saves,
   count(case when finding.since > @since then 1 end) as fresh
@@ -209,32 +211,36 @@ export class Findings {
     })();
   }
 
-  /** How many items a check finds, and what they weigh. */
-  count(name: ItemCheck): { items: number; bytes: number; saves: number } {
+  /** How many items a check finds, and what they weigh. @param before only those that were added before then */
+  count(name: ItemCheck, before = ''): { items: number; bytes: number; saves: number } {
     return this.db
       .prepare(
         `select count(*) as items, coalesce(sum(item.bytes), 0) as bytes, coalesce(sum(finding.saves), 0) as saves
-         from finding join item on item.id = finding.item_id where finding.name = ? and ${OPEN}`,
+         from finding join item on item.id = finding.item_id where finding.name = @name and ${ADDED_BEFORE} and ${OPEN}`,
       )
-      .get(name) as { items: number; bytes: number; saves: number };
+      .get({ name, before }) as { items: number; bytes: number; saves: number };
   }
 
   /** The findings of a check, the heaviest first. */
-  list(name: ItemCheck, limit: number, offset: number): FindingRow[] {
+  list(name: ItemCheck, limit: number, offset: number, before = ''): FindingRow[] {
     return this.db
       .prepare(
         `select item_id as itemId, why, saves, since from finding join item on item.id = finding.item_id
-         where finding.name = ? and ${OPEN} order by saves desc, item.bytes desc, item.path limit ? offset ?`,
+         where finding.name = @name and ${ADDED_BEFORE} and ${OPEN}
+         order by saves desc, item.bytes desc, item.path limit @limit offset @offset`,
       )
-      .all(name, limit, offset) as FindingRow[];
+      .all({ name, limit, offset, before }) as FindingRow[];
   }
 
   /** Ids of all that a check finds. */
-  ids(name: ItemCheck): number[] {
+  ids(name: ItemCheck, before = ''): number[] {
     return this.db
-      .prepare(`select item_id from finding where finding.name = ? and ${OPEN}`)
+      .prepare(
+        `select item_id from finding join item on item.id = finding.item_id
+         where finding.name = @name and ${ADDED_BEFORE} and ${OPEN}`,
+      )
       .pluck()
-      .all(name) as number[];
+      .all({ name, before }) as number[];
   }
 
   /** What the checks say of one item. */

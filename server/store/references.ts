@@ -16,6 +16,16 @@ export interface PlacementRow {
   hasAlt: boolean;
 }
 
+/** Where one item is placed. */
+export interface PlacedRow extends PlacementRow {
+  path: SitePath;
+  /** CSS pixels by its own element. */
+  wide: number | null;
+  /** As one of several sizes; `sizesOf`: where the element begins that offers them. */
+  sized: boolean;
+  sizesOf: number | null;
+}
+
 export interface BrokenRow {
   page: SitePath;
   pageTitle: string;
@@ -104,17 +114,33 @@ export class References {
   }
 
   /** Where an item is placed; `wide`: CSS pixels by its own element; `sized`: as one of several sizes. */
-  placementsOf(path: SitePath): (PlacementRow & { wide: number | null; sized: boolean })[] {
+  placementsOf(path: SitePath): PlacedRow[] {
     const rows = this.db
       .prepare(
         `select placement.page, coalesce(page.title, '') as pageTitle, start, "end", line, url, place, alt, has_alt as hasAlt, wide,
-           sizes_of is not null as sized
+           sizes_of as sizesOf
          from placement left join page on page.path = placement.page
          where placement.path = ? and state = 'placed' and placement.page <> placement.path
          order by placement.page, start`,
       )
-      .all(path) as (Omit<PlacementRow, 'hasAlt'> & { hasAlt: number; wide: number | null; sized: number })[];
-    return rows.map((row) => ({ ...row, hasAlt: row.hasAlt === 1, sized: row.sized === 1 }));
+      .all(path) as (Omit<PlacedRow, 'hasAlt' | 'sized' | 'path'> & { hasAlt: number })[];
+    return rows.map((row) => ({ ...row, path, hasAlt: row.hasAlt === 1, sized: row.sizesOf !== null }));
+  }
+
+  /** Where a picture or one of its sizes is placed: a place that offers several of them comes once. */
+  placementsOfFamily(picture: SitePath, sizes: readonly SitePath[]): PlacedRow[] {
+    const own = this.placementsOf(picture);
+    const key = ({ page, sizesOf, start }: PlacedRow) => `${sizesOf ?? start} ${page}`;
+    const seen = new Set(own.filter((one) => one.sized).map(key));
+    const rows = sizes.flatMap((path) => this.placementsOf(path));
+    // What browsers show that know no sizes says most of a place.
+    rows.sort((a, b) => Number(b.place === 'img src') - Number(a.place === 'img src'));
+    for (const row of rows) {
+      if (seen.has(key(row))) continue;
+      seen.add(key(row));
+      own.push(row);
+    }
+    return own.sort((a, b) => (a.page === b.page ? a.start - b.start : a.page < b.page ? -1 : 1));
   }
 
   /** The placements of items on a page, in order of place. */
@@ -170,6 +196,20 @@ export class References {
       sets.set(key, [...(sets.get(key) ?? []), id]);
     }
     return [...sets.values()];
+  }
+
+  /** Items that one file, such as a drawing or a page, refers to and no other does. */
+  onlyShownBy(page: SitePath): SitePath[] {
+    return this.db
+      .prepare(
+        `select distinct placement.path from placement join item on item.path = placement.path and item.state = 'here'
+         where placement.page = @page and placement.state = 'placed' and placement.path <> @page
+           and not exists (select 1 from placement as other
+             where other.path = placement.path and other.state = 'placed' and other.page not in (@page, other.path))
+         order by placement.path`,
+      )
+      .pluck()
+      .all({ page }) as SitePath[];
   }
 
   /** Whether one of some pages offers a picture in sizes. */

@@ -139,9 +139,10 @@ export const api = {
   tagSense: () => ask(TagSense, 'GET', '/tags/sense'),
   upkeep: () => ask(Overview, 'GET', '/upkeep'),
   looked: () => ask(z.unknown(), 'POST', '/upkeep/looked', {}),
-  findings: (check: ItemCheck, limit: number, offset: number) =>
-    ask(FindingList, 'GET', `/upkeep/findings${search({ check, limit, offset })}`),
-  findingIds: (check: ItemCheck) => ask(z.array(z.int()), 'GET', `/upkeep/ids${search({ check })}`),
+  findings: (check: ItemCheck, age: number, limit: number, offset: number) =>
+    ask(FindingList, 'GET', `/upkeep/findings${search({ check, age, limit, offset })}`),
+  findingIds: (check: ItemCheck, age: number) =>
+    ask(z.array(z.int()), 'GET', `/upkeep/ids${search({ check, age })}`),
   doubles: (check: 'copies' | 'look-alikes', rule: KeeperRule, folder: string) =>
     ask(DoubleGroups, 'GET', `/upkeep/groups${search({ check, rule, folder })}`),
   differences: (one: number, other: number) =>

@@ -13,6 +13,7 @@ import RecordFacts from './RecordFacts.vue';
 import StandsOn from './StandsOn.vue';
 import ItemPicture from './ItemPicture.vue';
 import ItemVersions from './ItemVersions.vue';
+import FamilyMembers from './FamilyMembers.vue';
 import LookCloser from './LookCloser.vue';
 import WordsForm from './WordsForm.vue';
 import { USE_WORDS } from './words.ts';
@@ -174,12 +175,15 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
         </button>
       </section>
 
-      <section>
+      <FamilyMembers v-if="detail.family.of" :detail="detail" />
+      <section v-else>
         <h3>Words</h3>
         <WordsForm :key="item.id" :item="item" rights />
       </section>
 
       <StandsOn v-if="item.state === 'here'" :detail="detail" />
+
+      <FamilyMembers v-if="!detail.family.of" :detail="detail" />
 
       <section>
         <h3>Versions</h3>

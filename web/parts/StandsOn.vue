@@ -20,7 +20,10 @@ const item = computed(() => props.detail.item);
         <a :href="site.servedAddress(one.page)" target="_blank" rel="noreferrer">{{
           one.pageTitle || one.page
         }}</a>
-        <span class="mono soft">{{ one.page }}, line {{ one.line }}, {{ one.place }}</span>
+        <span class="mono soft"
+          >{{ one.page }}, line {{ one.line }}, {{ one.place
+          }}<template v-if="one.path !== item.path">, as {{ one.path.split('/').at(-1) }}</template></span
+        >
         <p v-if="one.before || one.after" class="text">{{ one.before }} <mark>▣</mark> {{ one.after }}</p>
         <p v-if="one.place === 'img src' && !one.hasAlt" class="ochre">The page gives no alt text here.</p>
         <p v-else-if="one.alt" class="soft">alt on the page: “{{ one.alt }}”</p>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import AppDialog from './AppDialog.vue';
 import { computed, onMounted, ref } from 'vue';
-import type { AddressForm, TagCounts } from '../../api/items.ts';
+import type { AddressForm, ItemView, TagCounts } from '../../api/items.ts';
 import type { PlanRequest } from '../../api/plans.ts';
 import { cleanTag } from '../../core/describe/record.ts';
 import type { Edit } from '../../core/describe/edits.ts';
@@ -10,10 +10,10 @@ import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import { useTray } from '../stores/tray.ts';
-import { count } from './words.ts';
+import { count, weight } from './words.ts';
 
 /** Acts on everything in the tray: each ends in a plan that is looked at before it is applied. */
-type Act = 'tags' | 'words' | 'move' | 'copy' | 'owner' | 'addresses';
+type Act = 'tags' | 'words' | 'move' | 'copy' | 'owner' | 'family' | 'addresses';
 const props = defineProps<{ act: Act }>();
 const emit = defineEmits<{ close: [] }>();
 const tray = useTray();
@@ -28,6 +28,7 @@ const TITLES: Record<Act, string> = {
   move: 'Move',
   copy: 'Copy',
   owner: 'Who looks after',
+  family: 'Join',
   addresses: 'Addresses of',
 };
 
@@ -42,6 +43,10 @@ onMounted(async () => {
     }
     if (props.act === 'move' || props.act === 'copy')
       folders.value = (await api.folders()).map((one) => one.folder).filter((one) => one !== '');
+    if (props.act === 'family') {
+      members.value = await api.itemsSome([...tray.ids]);
+      main.value = [...members.value].sort((a, b) => (b.width ?? 0) - (a.width ?? 0))[0]?.id;
+    }
     if (props.act === 'addresses') await addresses('plain');
   } catch (error) {
     fault.value = sentenceOf(error);
@@ -105,6 +110,9 @@ const edit = computed<Edit | undefined>(() => {
 const folder = ref('');
 const toFolder = computed(() => folder.value.trim().replace(/^\/+|\/+$/g, ''));
 const owner = ref('');
+/** The image that the others are sizes of: the widest, unless another is chosen. */
+const members = ref<ItemView[]>([]);
+const main = ref<number>();
 const request = computed<PlanRequest | undefined>(() => {
   const itemIds = [...tray.ids];
   switch (props.act) {
@@ -127,6 +135,10 @@ const request = computed<PlanRequest | undefined>(() => {
       return { kind: 'copies', itemIds, folder: toFolder.value };
     case 'owner':
       return { kind: 'records', itemIds, owner: owner.value || null };
+    case 'family':
+      return main.value === undefined
+        ? undefined
+        : { kind: 'family', itemIds: itemIds.filter((id) => id !== main.value), of: main.value };
     default:
       return undefined;
   }
@@ -292,6 +304,17 @@ async function copy() {
           </option>
         </select>
       </template>
+      <fieldset v-else-if="act === 'family'" class="members">
+        <legend>The image; the others become its sizes</legend>
+        <label v-for="one in members" :key="one.id">
+          <input v-model="main" type="radio" name="main" :value="one.id" />
+          <span class="mono">{{ one.name }}</span>
+          <span class="soft figures"
+            ><template v-if="one.width">{{ one.width }} × {{ one.height }} px, </template
+            >{{ weight(one.bytes) }}</span
+          >
+        </label>
+      </fieldset>
       <template v-else>
         <div class="row" role="group" aria-label="Form of the addresses">
           <button
@@ -333,10 +356,21 @@ async function copy() {
   display: flex;
   gap: 8px;
 }
+.members {
+  display: grid;
+  gap: 6px;
+  max-height: 320px;
+  overflow: auto;
+}
+.members label {
+  display: flex;
+  align-items: baseline;
+  gap: 8px;
+}
 .row input {
   flex: 1;
 }
-input:not([type='checkbox']),
+input:not([type='checkbox'], [type='radio']),
 select,
 textarea {
   min-height: 32px;

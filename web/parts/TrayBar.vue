@@ -25,6 +25,7 @@ const dialog = computed(() => {
     act === 'move' ||
     act === 'copy' ||
     act === 'owner' ||
+    act === 'family' ||
     act === 'addresses'
     ? act
     : undefined;

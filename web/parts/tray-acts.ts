@@ -19,6 +19,7 @@ const ACTS: Record<TrayAct, OfferedAct> = {
   copy: { act: 'copy', words: 'Copy to a folder …', key: 'C' },
   duplicate: { act: 'duplicate', words: 'Duplicate …', key: 'D' },
   owner: { act: 'owner', words: 'Give to …', key: 'G' },
+  family: { act: 'family', words: 'Join as sizes of one image …', key: 'F' },
   addresses: { act: 'addresses', words: 'Addresses …', key: 'A' },
   download: { act: 'download', words: 'Download the file', key: 'O' },
   export: { act: 'export', words: 'Export', key: 'E' },
@@ -26,18 +27,23 @@ const ACTS: Record<TrayAct, OfferedAct> = {
   aside: { act: 'aside', words: 'Set aside …', key: 'S', losing: true },
 };
 
+/** More are no sizes of one image. */
+const MOST_SIZES = 50;
+
 /** What can be done with so many items, of which some are set aside: in sight, and behind one more step. */
 export function offered(size: number, aside: number): { first: OfferedAct[]; more: OfferedAct[] } {
   const compare = size >= 2 && size <= 4 ? [ACTS.compare] : [];
   const download = size === 1 ? [ACTS.download] : [];
   if (size > 0 && aside === size)
     return { first: [ACTS.restore, ACTS.words, ACTS.tags, ...compare], more: [ACTS.owner, ...download] };
+  const family = size >= 2 && size <= MOST_SIZES ? [ACTS.family] : [];
   return {
     first: [...compare, ACTS.tags, ACTS.words, ACTS.names, ACTS.move, ACTS.aside],
     more: [
       ACTS.addresses,
       ACTS.copy,
       ACTS.duplicate,
+      ...family,
       ACTS.owner,
       ACTS.embed,
       ACTS.sidecars,

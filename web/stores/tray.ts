@@ -17,6 +17,7 @@ export const TRAY_ACTS = [
   'copy',
   'duplicate',
   'owner',
+  'family',
   'addresses',
   'download',
   'export',

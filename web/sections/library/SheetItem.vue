@@ -79,7 +79,12 @@ const sizeOf = (item: ItemView) =>
       </label>
       <div class="words">
         <span class="mono name"><MarkedText :text="item.name" :words="words" /></span>
-        <span class="line figures soft"><CareMarks :marks="item.marks" /> {{ sizeOf(item) }}</span>
+        <span class="line figures soft"
+          ><CareMarks :marks="item.marks" />
+          <span
+            >{{ sizeOf(item) }}<template v-if="item.sizes"> +{{ count(item.sizes, 'size') }}</template></span
+          ></span
+        >
         <span v-if="words.length" class="found soft" :title="found"
           ><MarkedText :text="found" :words="words"
         /></span>

@@ -96,6 +96,13 @@ const COLUMNS: readonly Column[] = [
     look: 'number',
   },
   {
+    key: 'sizes',
+    title: 'Sizes',
+    width: 70,
+    text: (item) => (item.sizes ? String(item.sizes) : ''),
+    look: 'number',
+  },
+  {
     key: 'bytes',
     title: 'Weight',
     width: 90,

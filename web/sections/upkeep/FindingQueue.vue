@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import type { Estimate, FindingList } from '../../../api/upkeep.ts';
+import { NEW_DAYS, type Estimate, type FindingList } from '../../../api/upkeep.ts';
 import { adviceOf, CHECKS, fieldOf, SURENESS, type ItemCheck } from '../../../core/upkeep/checks.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count, moment, USE_WORDS, weight } from '../../parts/words.ts';
@@ -30,7 +30,7 @@ const weighing = ref(false);
 async function load() {
   try {
     const wanted = Math.max(STEP, Math.ceil((list.value?.findings.length ?? 0) / STEP) * STEP);
-    list.value = await api.findings(props.check, Math.min(500, wanted), 0);
+    list.value = await api.findings(props.check, age.value, Math.min(500, wanted), 0);
     const there = new Set(list.value.findings.map((one) => one.item.id));
     if (list.value.total === there.size)
       chosen.value = new Set([...chosen.value].filter((id) => there.has(id)));
@@ -39,10 +39,19 @@ async function load() {
     fault.value = sentenceOf(error);
   }
 }
-watch(() => site.revision, load, { immediate: true });
+/** Unused items that were added lately may be about to be used: they are left out unless they are asked for. */
+const age = ref(NEW_DAYS);
+const AGES = [
+  [NEW_DAYS, 'more than 30 days ago'],
+  [90, 'more than 90 days ago'],
+  [365, 'more than a year ago'],
+  [0, 'at any time'],
+] as const;
+watch([() => site.revision, age], load, { immediate: true });
+watch(age, () => (chosen.value = new Set()));
 async function more() {
   try {
-    const next = await api.findings(props.check, STEP, list.value!.findings.length);
+    const next = await api.findings(props.check, age.value, STEP, list.value!.findings.length);
     list.value!.findings.push(...next.findings);
   } catch (error) {
     fault.value = sentenceOf(error);
@@ -72,7 +81,7 @@ function toggle(id: number) {
 const all = computed(() => list.value !== undefined && chosen.value.size === list.value.total);
 async function chooseAll() {
   try {
-    chosen.value = all.value ? new Set() : new Set(await api.findingIds(props.check));
+    chosen.value = all.value ? new Set() : new Set(await api.findingIds(props.check, age.value));
   } catch (error) {
     fault.value = sentenceOf(error);
   }
@@ -107,6 +116,18 @@ async function weigh() {
 <template>
   <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
   <MeasurePages v-if="check === 'too-large'" @done="load" />
+  <p v-if="check === 'unused' && list" class="age">
+    <label
+      >Added
+      <select v-model.number="age">
+        <option v-for="[days, words] in AGES" :key="days" :value="days">{{ words }}</option>
+      </select></label
+    >
+    <span v-if="list.younger" class="soft figures"
+      >{{ count(list.younger, 'unused item') }} left out: added later, somebody may be about to use
+      {{ list.younger === 1 ? 'it' : 'them' }}</span
+    >
+  </p>
   <template v-if="list && list.total > 0">
     <p class="soft figures total">
       {{ count(list.total, 'item') }}, {{ weight(list.bytes)
@@ -157,7 +178,7 @@ async function weigh() {
     </div>
     <ul>
       <ChoiceLine
-        v-for="{ item, why, saves, since, pages, twins } in list.findings"
+        v-for="{ item, why, saves, since, pages, twins, depends } in list.findings"
         :key="item.id"
         :item="item"
         :chosen="chosen.has(item.id)"
@@ -167,6 +188,7 @@ async function weigh() {
         <p>
           {{ why }}
           <span v-if="pages.length" class="soft">On {{ pages.join(', ') }}.</span>
+          <span v-if="depends.length" class="soft"> {{ depends.join(' ') }}</span>
           <template v-for="path in twins" :key="path"
             ><br /><button class="link" type="button" @click="reunite(item.id, path)">
               Use “{{ path }}” as its file …
@@ -187,6 +209,7 @@ async function weigh() {
       Show {{ Math.min(STEP, list.total - list.findings.length) }} more
     </button>
   </template>
+  <p v-else-if="list?.younger" class="empty">Nothing that was added before then is unused.</p>
   <p v-else-if="list" class="empty">Nothing to do here: this part of the library is in good order.</p>
   <LeaveAlone
     v-if="leaving"
@@ -201,8 +224,15 @@ async function weigh() {
 </template>
 
 <style scoped>
-.total {
+.total,
+.age {
   margin: 0 0 8px;
+}
+.age {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 4px 14px;
 }
 .acts {
   display: flex;

@@ -1,0 +1,122 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { useRoute } from 'vue-router';
+import type { ItemDetail } from '../../api/items.ts';
+import { usePlan } from '../stores/plan.ts';
+import ItemPicker from './ItemPicker.vue';
+import { weight } from './words.ts';
+
+/** The image that this file is a size of; or the sizes of this image, which share its record. */
+const props = defineProps<{ detail: ItemDetail }>();
+const plan = usePlan();
+const route = useRoute();
+const picking = ref(false);
+const item = computed(() => props.detail.item);
+const family = computed(() => props.detail.family);
+const dimensions = (one: { width: number | null; height: number | null; bytes: number }) =>
+  `${one.width ? `${one.width} × ${one.height} px, ` : ''}${weight(one.bytes)}`;
+const separate = (id: number) => plan.propose({ kind: 'family', itemIds: [id], of: 'apart' });
+const IMAGES = {
+  join: 'all' as const,
+  not: false,
+  of: [{ test: 'kind' as const, value: 'image', not: false }],
+};
+</script>
+
+<template>
+  <section v-if="family.of">
+    <h3>A size of another image</h3>
+    <p>
+      This file is a size of
+      <RouterLink class="mono" :to="{ query: { ...route.query, item: family.of.id } }">{{
+        family.of.name
+      }}</RouterLink>. Both are one item, with the description, tags and rights of that image.
+    </p>
+    <div class="acts">
+      <button class="act quiet" type="button" @click="separate(item.id)">Separate from it …</button>
+    </div>
+  </section>
+  <section v-else-if="item.kind === 'image' && item.state === 'here'">
+    <h3>Sizes</h3>
+    <p v-if="family.sizes.length" class="soft">
+      They share this record, and are renamed, moved, replaced and set aside with the image.
+    </p>
+    <ul v-if="family.sizes.length">
+      <li v-for="size in family.sizes" :key="size.id">
+        <RouterLink class="mono" :to="{ query: { ...route.query, item: size.id } }" :title="size.path">{{
+          size.name
+        }}</RouterLink>
+        <span class="soft figures">{{ dimensions(size) }}</span>
+        <button class="link" type="button" :aria-label="`Separate ${size.name}`" @click="separate(size.id)">
+          Separate …
+        </button>
+      </li>
+    </ul>
+    <p v-else class="soft">No other size of this image is known.</p>
+    <div class="acts">
+      <button class="link" type="button" @click="picking = true">Add a size …</button>
+      <button
+        v-if="family.said"
+        class="link"
+        type="button"
+        @click="plan.propose({ kind: 'family', itemIds: [item.id], of: 'found' })"
+      >
+        Recognize by its name again …
+      </button>
+    </div>
+    <ItemPicker
+      v-if="picking"
+      :title="`An image that is a size of “${item.name}”`"
+      :where="IMAGES"
+      @choose="
+        picking = false;
+        plan.propose({ kind: 'family', itemIds: [$event.id], of: item.id });
+      "
+      @close="picking = false"
+    />
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  padding-top: 10px;
+  border-top: 1px solid var(--rule);
+}
+p {
+  margin: 0;
+}
+ul {
+  display: grid;
+  gap: 4px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: grid;
+  align-items: baseline;
+  gap: 0 10px;
+  grid-template-columns: 1fr auto;
+}
+li a {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+li .soft {
+  grid-row: 2;
+}
+li .link {
+  grid-row: 1 / 3;
+  grid-column: 2;
+  align-self: center;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+}
+</style>
