@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
+import { ALIGNMENTS, SPACINGS, type Alignment, type Spacing } from '../core/reference/placed-styles.ts';
 
 const lines = z.array(z.string().max(2000)).max(200);
 
@@ -26,6 +27,36 @@ export type LayoutView = z.infer<typeof LayoutView>;
 
 /** One placement: its page, and the byte offset of its address there. */
 export const PlaceView = z.object({ page: z.string().max(2000), start: z.int().min(0) });
+
+/** How a placement stands, by the small style sheet. */
+export const PlacedLook = z.object({
+  align: z.enum(Object.keys(ALIGNMENTS) as [Alignment, ...Alignment[]]),
+  space: z.enum(Object.keys(SPACINGS) as [Spacing, ...Spacing[]]),
+});
+
+/** How one placement is now, and what of it can be changed. */
+export const PlacementDetail = z.object({
+  words: z.object({
+    alt: z.string().nullable(),
+    title: z.string().nullable(),
+    linkText: z.string().nullable(),
+    takesAlt: z.boolean(),
+  }),
+  caption: z.string().nullable(),
+  width: z.int().nullable(),
+  classes: z.array(z.string()),
+  ours: PlacedLook,
+  isFilm: z.boolean(),
+  poster: z.string().nullable(),
+  captions: z.array(z.object({ path: z.string(), language: z.string() })),
+  /** Caption files of the site. */
+  tracks: z.array(z.string()),
+  /** Markdown has words, and nothing else. */
+  onlyWords: z.boolean(),
+  up: z.boolean(),
+  down: z.boolean(),
+});
+export type PlacementDetail = z.infer<typeof PlacementDetail>;
 
 export const PageView = z.object({
   path: z.string(),

@@ -3,7 +3,7 @@ import { TEXT_FIELD_KEYS } from '../core/describe/fields.ts';
 import { PLAN_KINDS } from '../core/plan/plan.ts';
 import { FolderRuleValue } from './intake.ts';
 import { OwnFieldView, Words } from './items.ts';
-import { GalleryView, LayoutLines, PlaceView } from './pages.ts';
+import { GalleryView, LayoutLines, PlacedLook, PlaceView } from './pages.ts';
 import { NamePattern, SavedPattern } from './naming.ts';
 import { CheckNames } from './upkeep.ts';
 
@@ -62,6 +62,11 @@ const ids = idsUpTo(100_000);
 const eachOnce = (list: readonly { itemId: number }[]) =>
   new Set(list.map((one) => one.itemId)).size === list.length;
 const folder = z.string().max(2000);
+/** Names of classes, parted by spaces. */
+const classes = z
+  .string()
+  .max(200)
+  .regex(/^[^<>"'&]*$/);
 const tag = z.string().min(1).max(80);
 const tags = z.array(z.string().min(1).max(80)).max(50).optional();
 
@@ -151,17 +156,41 @@ export const PlanRequest = z.discriminatedUnion('kind', [
       z.strictObject({ insteadOf: z.int().min(0) }),
       /** Where its address is written: on the page, or in one of its style sheets. */
       z.strictObject({ background: z.int().min(0), in: folder }),
+      /** The block that gets a background, by where it begins. */
+      z.strictObject({ behind: z.int().min(0) }),
     ]),
     itemId: z.int(),
     caption: z.boolean(),
-    classes: z
-      .string()
-      .max(200)
-      .regex(/^[^<>"'&]*$/),
+    classes,
     shownWidth: z.int().min(16).max(10_000).nullable(),
     sizes: z.boolean(),
     full: z.boolean(),
   }),
+  /** Other words, another look, a poster or captions of one placement; what is left out stays. */
+  z.object({
+    kind: z.literal('placement'),
+    ...PlaceView.shape,
+    alt: z.string().max(2000).nullable().optional(),
+    title: z.string().max(2000).nullable().optional(),
+    linkText: z.string().trim().min(1).max(2000).optional(),
+    caption: z.string().max(5000).nullable().optional(),
+    shownWidth: z.int().min(16).max(10_000).nullable().optional(),
+    classes: classes.optional(),
+    ours: PlacedLook.optional(),
+    posterId: z.int().nullable().optional(),
+    captions: z
+      .object({
+        path: folder,
+        language: z.string().regex(/^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*$/),
+        label: z.string().trim().min(1).max(80),
+      })
+      .nullable()
+      .optional(),
+  }),
+  /** Placements go; their items stay on the site. */
+  z.object({ kind: z.literal('unplace'), places: z.array(PlaceView).min(1).max(1000) }),
+  /** A placement changes places with what stands before or after it. */
+  z.object({ kind: z.literal('order'), ...PlaceView.shape, to: z.enum(['up', 'down']) }),
   /** The sizes that pages offer of a picture, as files beside it. */
   z.object({ kind: z.literal('sizes'), itemId: z.int() }),
   z.object({

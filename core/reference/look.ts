@@ -8,13 +8,14 @@ import { decodeRaw, type Source } from './source.ts';
 
 /**
  * Marks that a page gets when it is looked at, never on disk: the byte offsets of the references of each element, where a
- * new block can stand before or behind it, and whether a background can be exchanged.
+ * new block can stand before or behind it, whether a background can be exchanged, and where a block begins that can get one.
  */
 export const MARKS = {
   references: 'data-look-at',
   background: 'data-look-background',
   before: 'data-look-before',
   behind: 'data-look-behind',
+  block: 'data-look-block',
 } as const;
 
 const BLOCKS = new Set(
@@ -22,6 +23,8 @@ const BLOCKS = new Set(
     ' ',
   ),
 );
+/** Blocks that a background suits. */
+const GROUNDS = new Set('section article div header footer aside main figure blockquote'.split(' '));
 /** What blocks can stand between blocks in. */
 const HOLDERS = new Set('body main article section div aside details blockquote header footer'.split(' '));
 
@@ -55,7 +58,11 @@ function markedHtml(path: SitePath, source: Source): string {
       element.attributes.some((one) => one.name === 'http-equiv' && /^\s*refresh\s*$/i.test(one.text));
     inserts.push({
       at: start + 1 + element.name.length,
-      text: marks + spotsOf(element, source.bom) + (away ? ' http-equiv="x-stay"' : ''),
+      text:
+        marks +
+        (GROUNDS.has(element.name) && background === '' ? ` ${MARKS.block}="${start}"` : '') +
+        spotsOf(element, source.bom) +
+        (away ? ' http-equiv="x-stay"' : ''),
     });
   }
   let html = '';

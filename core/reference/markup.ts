@@ -50,8 +50,9 @@ export function addressStyle(
   };
 }
 
-const escapeText = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
-const escapeValue = (text: string) => escapeText(text).replace(/"/g, '&quot;');
+export const escapeText = (text: string) =>
+  text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
+export const escapeValue = (text: string) => escapeText(text).replace(/"/g, '&quot;');
 const attribute = (name: string, value: string | number | null | undefined) =>
   value === null || value === undefined ? '' : ` ${name}="${escapeValue(String(value))}"`;
 

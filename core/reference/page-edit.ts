@@ -10,6 +10,7 @@ import {
   type Placing,
 } from './markup.ts';
 import type { Reference } from './model.ts';
+import { isPlacementEdit, placementChanges, styleChanges, type PlacementEdit } from './placement-edit.ts';
 import { readPage } from './read.ts';
 import { applyChanges, type SpanChange } from './rewrite.ts';
 import { bytesOf, decodeRaw, lineAt, lineStarts, readSource, type Source } from './source.ts';
@@ -26,6 +27,7 @@ export type PageEdit =
   | { do: 'resize'; start: number; from: Size; to: Size }
   /** What must be seen where CSS crops: `object-position` in the element's style. */
   | { do: 'focus'; start: number; position: string }
+  | PlacementEdit
   /** Other markup in place of a whole element. */
   | { do: 'element'; start: number; end: number; lines: readonly string[]; what: string };
 
@@ -61,7 +63,8 @@ export function editPage(
 ): EditedPage | { refused: string } | undefined {
   const source = readSource(bytes);
   if ('unread' in source) return { refused: source.unread };
-  if (!isHtmlPage(page) && !isMarkdownPage(page))
+  const isSheet = extensionOf(page) === '.css';
+  if (!isHtmlPage(page) && !isMarkdownPage(page) && !(isSheet && edits.every((one) => one.do === 'remove')))
     return { refused: 'Only HTML and Markdown can be edited this way.' };
   const lines = lineStarts(source.raw);
   const elements = isHtmlPage(page) ? elementsOf(source) : [];
@@ -79,6 +82,18 @@ export function editPage(
     changes.push(made);
   };
   for (const edit of edits) {
+    if (isPlacementEdit(edit)) {
+      const made = placementChanges(isHtmlPage(page), source, elements, edit, style, (offset) =>
+        lineAt(lines, offset),
+      );
+      if ('refused' in made) return { refused: made.refused };
+      for (const { start, end, text, raw, place } of made.changes) {
+        const insert = raw ?? encoded(source, text!, isMarkdownPage(page));
+        if (insert === undefined) return { refused: NOT_IN_ENCODING };
+        change(start, end, insert, place);
+      }
+      continue;
+    }
     if (edit.do === 'insert' || edit.do === 'element') {
       const end = edit.do === 'element' ? edit.end : edit.at;
       const start = edit.do === 'element' ? edit.start : edit.at;
@@ -127,34 +142,9 @@ export function editPage(
       change(width.valueStart, width.valueEnd, String(edit.to.width), 'img width');
       change(height.valueStart, height.valueEnd, String(edit.to.height), 'img height');
     } else {
-      const there = element.attributes.find((one) => one.name === 'style');
-      const rule = `object-position: ${edit.position}`;
-      if (!there) {
-        change(
-          element.tag.start + 1 + element.name.length,
-          element.tag.start + 1 + element.name.length,
-          ` style="${rule}"`,
-          `${element.name} style`,
-        );
-        continue;
-      }
-      if (!there.quoted)
-        return { refused: `At ${at} the style is written without quotes. Put it into quotes first.` };
-      const written = source.raw.slice(there.valueStart, there.valueEnd);
-      const old = /(^|;)(\s*)object-position\s*:[^;]*/i.exec(written);
-      if (old) {
-        const from = there.valueStart + old.index + old[1]!.length + old[2]!.length;
-        const to = there.valueStart + old.index + old[0].length;
-        if (source.raw.slice(from, to) !== rule) change(from, to, rule, `${element.name} style`);
-      } else {
-        const tidy = written.trimEnd().replace(/;$/, '');
-        change(
-          there.valueStart + tidy.length,
-          there.valueEnd,
-          `${tidy === '' ? '' : '; '}${rule}`,
-          `${element.name} style`,
-        );
-      }
+      const made = styleChanges(source, element, { 'object-position': edit.position }, at);
+      if ('refused' in made) return { refused: made.refused };
+      for (const { start, end, text, place } of made.changes) change(start, end, text!, place);
     }
   }
   if (changes.length === 0) return undefined;
@@ -163,7 +153,7 @@ export function editPage(
     if (at > 0 && changes[at - 1]!.end > one.start)
       return { refused: `Line ${one.line}: two changes want the same place.` };
   const after = applyChanges(source, changes);
-  const fault = otherwiseChanged(page, source, after, changes);
+  const fault = otherwiseChanged(page, source, after, changes, edits.every(leadsNowhereElse));
   return fault ? { refused: fault } : { changes, bytes: after };
 }
 
@@ -178,6 +168,7 @@ function otherwiseChanged(
   before: Source,
   bytes: Uint8Array,
   changes: readonly SpanChange[],
+  neutral: boolean,
 ): string | undefined {
   const after = readSource(bytes);
   if ('unread' in after) return after.unread;
@@ -194,6 +185,7 @@ function otherwiseChanged(
   const named = (one: Reference) => `${one.place} ${one.url}`;
   const was = readPage(page, before, true).references;
   const now = readPage(page, after, true).references;
+  if (neutral && was.map(named).sort().join('\n') !== now.map(named).sort().join('\n')) return NOT_AS_IT_WAS;
   let same = outside(was, changes).map(named).join('\n') === outside(now, ranges).map(named).join('\n');
   if (isHtmlPage(page)) {
     /** New lines never stand inside a tag; other changes do, and their tag is known by its name only. */
@@ -204,7 +196,7 @@ function otherwiseChanged(
         ranges,
       )
         .map(({ name, start, end }) =>
-          ranges.some((range, at) => !isLines[at] && start <= range.start && range.end <= end)
+          ranges.some((range, at) => !isLines[at] && start < range.start && range.end < end)
             ? name
             : source.raw.slice(start, end),
         )
@@ -217,10 +209,16 @@ function otherwiseChanged(
     const own = 'raw' in alone ? readPage(page, { ...alone, encoding: after.encoding }, true).references : [];
     same &&= now.filter((one) => inside(one, [ranges[at]!])).length === own.length;
   }
-  return same
-    ? undefined
-    : 'After the change, the rest of the page would no longer be read as it was. The spot may lie inside a tag, a comment or code.';
+  return same ? undefined : NOT_AS_IT_WAS;
 }
+const NOT_AS_IT_WAS =
+  'After the change, the rest of the page would no longer be read as it was. The spot may lie inside a tag, a comment or code.';
+
+/** Edits after which the page refers to just what it did. */
+const leadsNowhereElse = (edit: PageEdit): boolean =>
+  ['order', 'caption', 'link-text', 'resize', 'focus'].includes(edit.do) ||
+  (edit.do === 'attributes' &&
+    !Object.keys(edit.set).some((name) => ['src', 'href', 'poster', 'srcset'].includes(name)));
 
 type Span = { start: number; end: number };
 
@@ -273,7 +271,7 @@ function encoded(source: Source, text: string, markdown: boolean): string | unde
   ).join('');
 }
 
-function shown(source: Source, raw: string): string {
+export function shown(source: Source, raw: string): string {
   return decodeRaw(source.encoding, raw).trim();
 }
 
@@ -299,6 +297,9 @@ export interface PageElement {
   node: Tree.Element;
 }
 
+/** Elements without an end (HTML standard, "void elements"). */
+const VOID = new Set('area base br col embed hr img input link meta source track wbr'.split(' '));
+
 /** All elements that have a start tag in the source, in order of place; those in templates too. */
 export function elementsOf(source: Source): PageElement[] {
   const at = source.bom;
@@ -315,7 +316,7 @@ export function elementsOf(source: Source): PageElement[] {
           parent,
           tag: { start: tag.startOffset + at, end: tag.endOffset + at },
           whole:
-            location.endTag || !location.startTag
+            location.endTag || !location.startTag || VOID.has(name)
               ? { start: location.startOffset + at, end: location.endOffset + at }
               : undefined,
           attributes: Object.entries(location.attrs ?? {}).map(([attr, one]) =>

@@ -94,6 +94,11 @@ export class SiteMap {
     return new SiteMap(files, this.aliases, this.published, this.roots);
   }
 
+  /** The same site with some files more. */
+  withFiles(paths: readonly SitePath[]): SiteMap {
+    return new SiteMap([...this.files, ...paths], this.aliases, this.published, this.roots);
+  }
+
   /** The path under which a file is served, from the site's root, not percent-encoded. */
   served(path: SitePath): SitePath {
     return servedPath(path, this.roots);

@@ -19,7 +19,8 @@ function look(
     '.bar:hover,.bar:focus-visible{opacity:1;border-top-style:solid;outline:none}.bar:hover span,.bar:focus-visible span{background:#1f7a6d;color:#fff}</style>';
   document.documentElement.append(host);
 
-  let placing = false;
+  /** What a spot is chosen for: what stands between blocks, or what is behind one. */
+  let placing: false | 'item' | 'background' = false;
   let chosen = '';
   const tell = (message: object) => parent.postMessage({ iconomos: message }, '*');
   const number = (element: Element) => element.getAttribute('data-look-at')!.split(' ')[0]!;
@@ -105,6 +106,7 @@ function look(
       const image = element instanceof HTMLImageElement;
       const background = image ? null : element.getAttribute('data-look-background');
       if (placing && !image && background === null) return;
+      if (placing === 'background' && image) return;
       const button = document.createElement('button');
       const at = number(element);
       button.className = `box${at === chosen ? ' chosen' : ''}${placing ? ' spot' : ''}`;
@@ -126,7 +128,26 @@ function look(
       place(button, rect);
       shadow.append(button);
     });
-    if (placing) {
+    if (placing === 'background')
+      [...document.querySelectorAll<HTMLElement>('[data-look-block]')].forEach((block, index) => {
+        const rect = block.getBoundingClientRect();
+        const has = getComputedStyle(block).backgroundImage.includes('url(');
+        if (has || rect.width < 80 || rect.height < 40 || rect.left > width) return;
+        const button = document.createElement('button');
+        button.className = 'box spot';
+        button.innerHTML = '<b>Behind this</b>';
+        button.setAttribute(
+          'aria-label',
+          `Behind block ${index + 1}: ${block.innerText.trim().slice(0, 40)}`,
+        );
+        button.onclick = () =>
+          tell({
+            spot: { behind: Number(block.getAttribute('data-look-block')), width: Math.round(rect.width) },
+          });
+        place(button, rect);
+        shadow.append(button);
+      });
+    if (placing === 'item') {
       const bar = (at: string, top: number, rect: DOMRect) => {
         const button = document.createElement('button');
         button.className = 'bar';
@@ -201,7 +222,7 @@ function look(
   }
   addEventListener(
     'message',
-    (event: MessageEvent<{ iconomos?: { choose?: number; placing?: boolean } }>) => {
+    (event: MessageEvent<{ iconomos?: { choose?: number; placing?: false | 'item' | 'background' } }>) => {
       const message = event.source === parent ? event.data.iconomos : undefined;
       if (message?.placing !== undefined) {
         placing = message.placing;

@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
+import { z } from 'zod';
 import {
   LiveRequest,
   type BrokenView,
   type LayoutView,
   type PageDetail,
   type PageView,
+  type PlacementDetail,
   type ShownView,
 } from '../../api/pages.ts';
 import type { SitePath } from '../../core/address/path.ts';
@@ -13,6 +15,7 @@ import { REPAIR_REASONS, Repairs } from '../../core/reference/repair.ts';
 import { isUntidy } from '../../core/reference/rewrite.ts';
 import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
+import { placementFacts } from '../ledger/placement-edits.ts';
 import { galleriesOn, membersOf } from '../ledger/placements.ts';
 import { readUrl } from '../intake/fetch.ts';
 import { backgroundsOf } from '../site/backgrounds.ts';
@@ -22,6 +25,8 @@ import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
 import { readBody } from './body.ts';
 import { lookAddress } from './look.ts';
+
+const PlaceQuery = z.object({ page: z.string().max(2000), start: z.coerce.number().int().min(0) });
 
 export function pageRoutes(router: Route, { site, servedAt, looking, fetching }: Services): void {
   const live = new LiveReader(site);
@@ -60,6 +65,11 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
       galleries: await galleriesOn(site, path),
       classes: await classesFor(site, path),
     } satisfies PageDetail;
+  });
+
+  router.get('/pages/placement', async (ctx) => {
+    const { page, start } = PlaceQuery.parse(ctx.query);
+    ctx.body = (await placementFacts(site, page, start)) satisfies PlacementDetail;
   });
 
   router.get('/live', (ctx) => {

@@ -111,7 +111,10 @@ test('unused items that were added lately are left out unless they are asked for
   await site.scan();
   const all = await get(FindingList, '/api/upkeep/findings?check=unused&age=0');
   expect(all.findings.find(({ item }) => item.path === path)!.depends).toEqual([
-    `Same name: ${path.split('/').at(-1)!.replace(/\.[^.]+$/, '')}.vtt.`,
+    `Same name: ${path
+      .split('/')
+      .at(-1)!
+      .replace(/\.[^.]+$/, '')}.vtt.`,
   ]);
 });
 

@@ -10,6 +10,7 @@ import { proposeMerge } from './merge.ts';
 import { proposeJpegs, proposeLighter, proposeRightEndings, proposeWithoutPlace } from './remedies.ts';
 import { proposeDismissal, proposeKeepingDays, proposeRedirects } from './upkeep.ts';
 import { proposeFocal, proposeGallery, proposePlacing, proposePointing } from './placements.ts';
+import { proposeOrder, proposePlacement, proposeUnplace } from './placement-edits.ts';
 import { proposeOffered, proposeSizes } from './sizes.ts';
 import { proposeReplace } from './replace.ts';
 import { proposePageWords } from './page-words.ts';
@@ -91,6 +92,12 @@ function computeKind(
       return proposePointing(site, request.places);
     case 'place':
       return proposePlacing(site, request);
+    case 'placement':
+      return proposePlacement(site, request);
+    case 'unplace':
+      return proposeUnplace(site, request.places);
+    case 'order':
+      return proposeOrder(site, request.page, request.start, request.to);
     case 'sizes':
       return proposeSizes(site, request.itemId);
     case 'gallery':

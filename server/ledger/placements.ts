@@ -28,25 +28,31 @@ export interface Pointing {
   path: SitePath;
 }
 
-/** Plans that some references lead to other files: only their addresses change. */
+/**
+ * Plans that some references lead to other files: only their addresses change.
+ * @param made a plan that makes files which are led to, and that this one becomes a part of
+ */
 export async function proposePointing(
   site: Site,
   pointings: readonly Pointing[],
   kind: 'repair' | 'replace' = 'repair',
+  made?: Proposal,
 ): Promise<Proposal> {
   await site.scan();
+  const files = (made?.plan.files ?? []).flatMap((step) => (step.do === 'create' ? [step.path] : []));
   const plan = emptyPlan(kind, '');
-  const reads = [...new Set(pointings.map((one) => one.path))];
-  const proposal: Proposal = { plan, contents: new Map(), reads };
+  const reads = [...new Set(pointings.map((one) => one.path))].filter((path) => !files.includes(path));
+  const proposal: Proposal = { plan, contents: new Map(made?.contents), reads };
+  plan.files.push(...(made?.plan.files ?? []));
+  const after = files.length > 0 ? site.siteMap.withFiles(files) : site.siteMap;
   const byPage = new Map<SitePath, Map<number, SitePath>>();
   for (const { page, start, path } of pointings) {
-    if (!site.siteMap.has(path))
-      throw new Fault('not-found', `There is no file “${path}”.`, 'Choose another one.');
+    if (!after.has(path)) throw new Fault('not-found', `There is no file “${path}”.`, 'Choose another one.');
     byPage.set(page, (byPage.get(page) ?? new Map<number, SitePath>()).set(start, path));
   }
   for (const [page, elsewhere] of byPage) {
     const bytes = await site.folder.read(page);
-    const rewrite = rewritePage(page, bytes, new Map(), site.siteMap, site.siteMap, undefined, elsewhere);
+    const rewrite = rewritePage(page, bytes, new Map(), site.siteMap, after, undefined, elsewhere);
     if (rewrite && 'changes' in rewrite && rewrite.changes.length < elsewhere.size) throw movedOn(page);
     write(proposal, page, bytes, rewrite);
   }
@@ -59,8 +65,9 @@ export async function proposePointing(
   return proposal;
 }
 
-/** Where an item is put: between two blocks, in place of a picture, or as the background of a block that has one. */
-export type Spot = { at: number } | { insteadOf: number } | { background: number; in: SitePath };
+/** Where an item is put: between two blocks, in place of a picture, as the background of a block that has one, or of one that has none. */
+export type Spot =
+  { at: number } | { insteadOf: number } | { background: number; in: SitePath } | { behind: number };
 
 export interface PlacingRequest extends Placing {
   page: SitePath;
@@ -78,9 +85,14 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
   const { page, spot } = request;
   const item = needHere(site, request.itemId);
   if ('background' in spot) {
-    const proposal = await proposePointing(site, [
-      { page: spot.in, start: spot.background, path: item.path },
-    ]);
+    const sized: Proposal = { plan: emptyPlan('place', ''), contents: new Map() };
+    const { path } = await placedItem(site, sized, item, { ...request, sizes: false });
+    const proposal = await proposePointing(
+      site,
+      [{ page: spot.in, start: spot.background, path }],
+      'repair',
+      sized,
+    );
     proposal.plan.kind = 'place';
     proposal.plan.title = `Show “${item.name}” as a background on “${site.references.titleOf(page)}”`;
     const others = site.references.pagesShowing([spot.in]).length - 1;
@@ -91,12 +103,27 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
     return proposal;
   }
   const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map(), reads: [item.path] };
-  const placed = await placedItem(site, proposal, item, request);
+  const placed = await placedItem(
+    site,
+    proposal,
+    item,
+    'behind' in spot ? { ...request, sizes: false } : request,
+  );
   const style = styleOf(site, page);
   const edit: PageEdit =
-    'insteadOf' in spot
-      ? { do: 'exchange', start: spot.insteadOf, item: placed, shownWidth: request.shownWidth }
-      : { do: 'insert', at: spot.at, lines: markupFor(page, placed, request, style), what: item.kind };
+    'behind' in spot
+      ? {
+          do: 'style',
+          start: spot.behind,
+          set: {
+            'background-image': `url("${style.of(placed.path).replace(/["\\\\]/g, encodeURIComponent)}")`,
+            'background-size': 'cover',
+            'background-position': placed.position ?? 'center',
+          },
+        }
+      : 'insteadOf' in spot
+        ? { do: 'exchange', start: spot.insteadOf, item: placed, shownWidth: request.shownWidth }
+        : { do: 'insert', at: spot.at, lines: markupFor(page, placed, request, style), what: item.kind };
   const bytes = await site.folder.read(page);
   const edited =
     'insteadOf' in spot && /\.(md|markdown)$/i.test(page)
@@ -112,10 +139,12 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
       : editPage(page, bytes, [edit], style);
   write(proposal, page, bytes, edited);
   proposal.plan.title =
-    'insteadOf' in spot
-      ? `Show “${item.name}” in place of another picture on “${site.references.titleOf(page)}”`
-      : `Place “${item.name}” on “${site.references.titleOf(page)}”`;
-  if (item.kind === 'image' && !item.words.decorative && item.words.alt.trim() === '')
+    'behind' in spot
+      ? `Show “${item.name}” as a background on “${site.references.titleOf(page)}”`
+      : 'insteadOf' in spot
+        ? `Show “${item.name}” in place of another picture on “${site.references.titleOf(page)}”`
+        : `Place “${item.name}” on “${site.references.titleOf(page)}”`;
+  if (!('behind' in spot) && item.kind === 'image' && !item.words.decorative && item.words.alt.trim() === '')
     proposal.plan.warnings.push(
       `“${item.name}” has no alt text yet, so none is written: the page counts as one without it. Describe it first, or bring page and record in line later.`,
     );

@@ -20,7 +20,7 @@ import {
   type AddressForm,
   type SaveWords,
 } from '../../api/items.ts';
-import { BrokenView, LayoutView, LiveView, PageDetail, PageView } from '../../api/pages.ts';
+import { BrokenView, LayoutView, LiveView, PageDetail, PageView, PlacementDetail } from '../../api/pages.ts';
 import { Applied, BroughtIn, EntryView, PlanView, type PlanRequest } from '../../api/plans.ts';
 import {
   ReplacementView,
@@ -176,6 +176,8 @@ export const api = {
   forgetLive: () => ask(LiveView, 'DELETE', '/live'),
   layout: () => ask(LayoutView, 'GET', '/layout'),
   galleryMembers: (from: Query) => ask(z.array(z.int()), 'GET', `/gallery-members${search(from)}`),
+  placement: (page: string, start: number) =>
+    ask(PlacementDetail, 'GET', `/pages/placement${search({ page, start })}`),
   page: (path: string) => ask(PageDetail, 'GET', `/pages/detail${search({ path })}`),
   plan: (request: PlanRequest) => ask(PlanView, 'POST', '/plans', request),
   apply: (planId: string, note = '') => ask(Applied, 'POST', `/plans/${planId}/apply`, { note }),

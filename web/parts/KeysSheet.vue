@@ -57,6 +57,8 @@ const KEYS: Record<string, [string, Keys][]> = {
         ['J, K', 'the next placement, the one before'],
         ['P', 'place an item: then Tab goes from spot to spot'],
         ['G', 'place a gallery'],
+        ['B', 'put a background behind a block'],
+        ['E', 'edit the chosen placement'],
         ['Escape', 'leave off; close the page'],
       ],
     ],

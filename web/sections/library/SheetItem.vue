@@ -82,7 +82,7 @@ const sizeOf = (item: ItemView) =>
         <span class="line figures soft"
           ><CareMarks :marks="item.marks" />
           <span
-            >{{ sizeOf(item) }}<template v-if="item.sizes"> +{{ count(item.sizes, 'size') }}</template></span
+            >{{ sizeOf(item) }}<template v-if="item.sizes">, +{{ count(item.sizes, 'size') }}</template></span
           ></span
         >
         <span v-if="words.length" class="found soft" :title="found"

@@ -3,7 +3,13 @@ import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { DEVICES, type LookMessage, type Measured } from './look.ts';
 
 /** A page as it is served, without its scripts, its placements outlined; in the width of a phone, a tablet or a wide screen. */
-const props = defineProps<{ src: string; title: string; chosen: number | undefined; placing: boolean }>();
+const props = defineProps<{
+  src: string;
+  title: string;
+  chosen: number | undefined;
+  /** What a spot is chosen for: between the blocks, or behind one. */
+  placing: false | 'item' | 'background';
+}>();
 const emit = defineEmits<{
   choose: [at: number];
   spot: [spot: NonNullable<LookMessage['spot']>];

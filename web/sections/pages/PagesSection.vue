@@ -15,6 +15,7 @@ import LayoutDialog from './LayoutDialog.vue';
 import { inOrder, type LookMessage, type Measured, type SpotChoice } from './look.ts';
 import PageList from './PageList.vue';
 import PageLook from './PageLook.vue';
+import PlacementForm from './PlacementForm.vue';
 import PlacementList from './PlacementList.vue';
 import PlacingForm from './PlacingForm.vue';
 
@@ -33,7 +34,11 @@ const path = computed(() => (typeof route.query['page'] === 'string' ? route.que
 const chosen = ref<number>();
 const measured = ref<Measured[]>([]);
 /** What a spot is being chosen for. */
-const placing = ref<'item' | 'gallery'>();
+const placing = ref<'item' | 'background' | 'gallery'>();
+/** CSS pixels that a background is shown wide. */
+const fitting = ref<number>();
+/** The placement that is edited. */
+const edited = ref<ShownView>();
 const spot = ref<SpotChoice>();
 const item = ref<ItemView>();
 const picking = ref(false);
@@ -78,6 +83,8 @@ watch(
 /** Nothing is being placed any more. */
 function rest() {
   placing.value = undefined;
+  fitting.value = undefined;
+  edited.value = undefined;
   spot.value = undefined;
   item.value = undefined;
   gallery.value = undefined;
@@ -104,8 +111,27 @@ function exchange(shown: ShownView) {
   placing.value = 'item';
   take(shown.place.startsWith('css') ? spotAt({ background: shown.at }) : { insteadOf: shown.start });
 }
+/** A background that is there, of the same item in a size that fits. */
+async function fit(shown: ShownView, width: number) {
+  const at = spotAt({ background: shown.at });
+  if (!at) return;
+  try {
+    const [its] = await api.itemsSome([shown.itemId]);
+    const [main] = its?.sizeOf ? await api.itemsSome([its.sizeOf]) : [its];
+    placing.value = 'item';
+    spot.value = at;
+    fitting.value = width;
+    item.value = main;
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
 /** A spot of the drawn page, by where it is written. */
 function spotAt(at: NonNullable<LookMessage['spot']>): SpotChoice | undefined {
+  if ('behind' in at) {
+    fitting.value = at.width;
+    return { behind: at.behind };
+  }
   if (!('background' in at)) return at;
   const shown = detail.value?.shown.find((one) => one.at === at.background);
   return shown && { background: shown.start, in: shown.page };
@@ -128,19 +154,30 @@ const totals = computed(() => ({
 const looking = computed(() => detail.value !== undefined && path.value !== '');
 const formOpen = computed(
   () =>
-    (placing.value === 'item' && item.value && spot.value) ||
+    ((placing.value === 'item' || placing.value === 'background') && item.value && spot.value) ||
     (placing.value === 'gallery' && (spot.value || gallery.value)),
+);
+const spots = computed(() =>
+  placing.value === undefined || formOpen.value
+    ? false
+    : placing.value === 'background'
+      ? 'background'
+      : 'item',
 );
 function act(key: string): boolean {
   if (key === 'Escape') {
-    if (placing.value) rest();
+    if (placing.value || edited.value) rest();
     else if (path.value) open(undefined);
     return true;
   }
   if (!detail.value) return false;
   if (key === 'p' && detail.value.editable) placing.value = 'item';
   else if (key === 'g' && detail.value.editable) placing.value = 'gallery';
-  else if (key === 'j' || key === 'k') {
+  else if (key === 'b' && detail.value.editable) placing.value = 'background';
+  else if (key === 'e' && detail.value.editable) {
+    const one = detail.value.shown.find((one) => one.at === chosen.value && one.page === path.value);
+    if (one) edited.value = one;
+  } else if (key === 'j' || key === 'k') {
     const starts = inOrder(detail.value, measured.value).map((one) => one.at);
     const to = starts.indexOf(chosen.value ?? -1) + (key === 'j' ? 1 : -1);
     if (starts.length > 0) chosen.value = starts[Math.min(starts.length - 1, Math.max(0, to))];
@@ -186,7 +223,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           :src="src"
           :title="`${detail.title}, as it is served`"
           :chosen="chosen"
-          :placing="placing !== undefined && !formOpen"
+          :placing="spots"
           @choose="chosen = $event"
           @spot="(at) => take(spotAt(at))"
           @measured="measured = $event"
@@ -197,17 +234,21 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
             <span class="ochre" role="status">Choose a spot on the page.</span>
             <button class="act quiet" type="button" @click="rest">Not now</button>
           </template>
-          <template v-else-if="detail.editable && !placing">
+          <template v-else-if="detail.editable && !placing && !edited">
             <button class="act" type="button" @click="placing = 'item'">Place an item <kbd>p</kbd></button>
             <button class="act quiet" type="button" @click="placing = 'gallery'">Gallery <kbd>g</kbd></button>
+            <button class="act quiet" type="button" @click="placing = 'background'">
+              Background <kbd>b</kbd>
+            </button>
           </template>
         </PageLook>
         <p v-else class="empty">Nothing of this file can be drawn. What it refers to is listed beside.</p>
       </div>
       <aside aria-label="Placements on the page">
         <PlacingForm
-          v-if="placing === 'item' && item && spot"
+          v-if="(placing === 'item' || placing === 'background') && item && spot"
           :key="`${item.id}`"
+          :fitting="fitting"
           :detail="detail"
           :item="item"
           :spot="spot"
@@ -221,6 +262,15 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           :detail="detail"
           :spot="gallery ? { gallery: gallery.start } : (spot as { at: number })"
           :standing="gallery"
+          @planned="planned = $event"
+          @close="rest"
+          @done="rest"
+        />
+        <PlacementForm
+          v-else-if="edited"
+          :key="edited.start"
+          :detail="detail"
+          :shown="edited"
           @planned="planned = $event"
           @close="rest"
           @done="rest"
@@ -265,6 +315,8 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
             @item="(id) => router.push({ query: { ...route.query, item: id } })"
             @exchange="exchange"
             @focus="focal = $event"
+            @edit="edited = $event"
+            @fit="fit"
           />
         </template>
       </aside>

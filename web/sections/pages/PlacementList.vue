@@ -16,6 +16,9 @@ const emit = defineEmits<{
   choose: [at: number];
   exchange: [shown: ShownView];
   focus: [shown: ShownView];
+  edit: [shown: ShownView];
+  /** A background in a size that fits; CSS pixels that it is shown wide. */
+  fit: [shown: ShownView, width: number];
   item: [id: number];
 }>();
 
@@ -23,6 +26,19 @@ const plan = usePlan();
 /** The same file under an address without empty segments. */
 const tidy = ({ page, start, path }: ShownView) =>
   plan.propose({ kind: 'repair', places: [{ page, start, path }] });
+
+const take = ({ page, start }: ShownView) => plan.propose({ kind: 'unplace', places: [{ page, start }] });
+const order = ({ page, start }: ShownView, to: 'up' | 'down') =>
+  plan.propose({ kind: 'order', page, start, to });
+/** Places that are an element of their own on the page: they are edited, moved and taken off. */
+const OWN = /^(?:img|picture|video|audio|a|iframe|object|embed|md) /;
+const isOwn = (shown: ShownView) =>
+  props.detail.editable && shown.page === props.detail.path && OWN.test(shown.place);
+/** A background that holds many more pixels than are shown. */
+const wideOf = (shown: ShownView): number | undefined => {
+  const box = measuredOf(shown);
+  return box?.background && shown.width && shown.width > box.width * TOO_LARGE * 1.05 ? box.width : undefined;
+};
 
 const list = ref<HTMLElement>();
 const measuredOf = (shown: ShownView) => props.measured.find((one) => one.starts.includes(shown.at));
@@ -128,6 +144,22 @@ function remarks(shown: ShownView): string[] {
           @click="emit('focus', shown)"
         >
           Focal point …
+        </button>
+        <template v-if="isOwn(shown)">
+          <button class="link" type="button" @click="emit('edit', shown)">Edit …</button>
+          <button class="link" type="button" @click="order(shown, 'up')">Move up …</button>
+          <button class="link" type="button" @click="order(shown, 'down')">Move down …</button>
+        </template>
+        <button v-if="wideOf(shown)" class="link" type="button" @click="emit('fit', shown, wideOf(shown)!)">
+          Use a size that fits …
+        </button>
+        <button
+          v-if="isOwn(shown) || (detail.editable && shown.place === 'css url()')"
+          class="link"
+          type="button"
+          @click="take(shown)"
+        >
+          Take it off the page …
         </button>
         <button v-if="shown.untidy" class="link" type="button" @click="tidy(shown)">
           Simplify the address …

@@ -6,19 +6,26 @@ import type { PlanRequest } from '../../../api/plans.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count } from '../../parts/words.ts';
 import type { SpotChoice } from './look.ts';
+import ClassChoice from './ClassChoice.vue';
 import { usePlanned } from './usePlanned.ts';
 
 /** How an item is put on the page; the page beside it shows each choice before anything is written. */
-const props = defineProps<{ detail: PageDetail; item: ItemView; spot: SpotChoice }>();
+const props = defineProps<{
+  detail: PageDetail;
+  item: ItemView;
+  spot: SpotChoice;
+  /** CSS pixels that it is shown wide there. */
+  fitting?: number | undefined;
+}>();
 const emit = defineEmits<{ planned: [id: string | undefined]; done: []; close: []; another: [] }>();
 
 const picture = computed(() => props.item.kind === 'image');
-const asBackground = computed(() => 'background' in props.spot);
+const asBackground = computed(() => 'background' in props.spot || 'behind' in props.spot);
 const caption = ref(props.item.words.caption !== '');
 const classes = ref('');
 const size = ref<'web' | 'full'>('web');
 const sizes = ref(true);
-const shownWidth = ref<number | null>(null);
+const shownWidth = ref<number | null>(props.fitting ?? null);
 const request = computed<PlanRequest>(() => ({
   kind: 'place',
   page: props.detail.path,
@@ -35,16 +42,13 @@ const { made, fault, busy, write } = usePlanned(
   (id) => emit('planned', id),
   () => emit('done'),
 );
-function toggle(name: string) {
-  const names = classes.value.split(/\s+/).filter(Boolean);
-  classes.value = (names.includes(name) ? names.filter((one) => one !== name) : [...names, name]).join(' ');
-}
-const has = (name: string) => classes.value.split(/\s+/).includes(name);
 </script>
 
 <template>
   <form class="placing" @submit.prevent="write" @keydown.escape.stop="emit('close')">
-    <h2>{{ 'at' in spot ? 'Place an item' : 'Show another item here' }}</h2>
+    <h2>
+      {{ 'at' in spot ? 'Place an item' : 'behind' in spot ? 'A background here' : 'Show another item here' }}
+    </h2>
     <p class="item">
       <ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" />
       <span>
@@ -58,6 +62,18 @@ const has = (name: string) => classes.value.split(/\s+/).includes(name);
     <p v-else-if="picture && !asBackground" class="soft">
       Alt text: {{ item.words.decorative ? 'empty, as it is decorative' : `“${item.words.alt}”` }}
     </p>
+    <fieldset v-if="asBackground">
+      <legend>Size</legend>
+      <label
+        ><input v-model="size" type="radio" value="web" /> one that fits<template v-if="fitting"
+          >: shown {{ fitting }} px wide, sharp on dense screens</template
+        ></label
+      >
+      <label
+        ><input v-model="size" type="radio" value="full" /> full size ({{ item.width }} ×
+        {{ item.height }})</label
+      >
+    </fieldset>
     <template v-if="!asBackground">
       <fieldset v-if="picture">
         <legend>Size</legend>
@@ -86,22 +102,7 @@ const has = (name: string) => classes.value.split(/\s+/).includes(name);
       </label>
       <fieldset v-if="'at' in spot">
         <legend>Alignment and spacing, by classes of the site</legend>
-        <p v-if="detail.classes.length" class="classes">
-          <button
-            v-for="name in detail.classes"
-            :key="name"
-            class="mono"
-            type="button"
-            :aria-pressed="has(name)"
-            @click="toggle(name)"
-          >
-            {{ name }}
-          </button>
-        </p>
-        <label>
-          <span class="hidden-words">Classes</span>
-          <input v-model="classes" class="mono" spellcheck="false" maxlength="200" placeholder="none" />
-        </label>
+        <ClassChoice v-model="classes" :offered="detail.classes" />
       </fieldset>
     </template>
     <template v-if="made && !fault">
@@ -164,21 +165,6 @@ fieldset {
 }
 .short {
   width: 76px;
-}
-.classes {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-.classes button {
-  min-height: 24px;
-  border: 1px solid var(--rule-strong);
-  background: none;
-  color: var(--ink);
-  cursor: pointer;
-}
-.classes button[aria-pressed='true'] {
-  background: var(--verdigris-wash);
 }
 .written {
   margin: 4px 0;

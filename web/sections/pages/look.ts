@@ -12,7 +12,8 @@ export interface Measured {
   background: boolean;
 }
 
-export type SpotChoice = { at: number } | { insteadOf: number } | { background: number; in: string };
+export type SpotChoice =
+  { at: number } | { insteadOf: number } | { background: number; in: string } | { behind: number };
 
 /** Messages from the page that is looked at; it runs on an origin of no one, so nothing in them is trusted but numbers. */
 export interface LookMessage {
@@ -20,7 +21,7 @@ export interface LookMessage {
   /** A key that was pressed in it: the section's keys hold there too. */
   key?: string;
   chose?: number;
-  spot?: { at: number } | { insteadOf: number } | { background: number };
+  spot?: { at: number } | { insteadOf: number } | { background: number } | { behind: number; width: number };
   measured?: Measured[];
   /** With what is measured: the width of the frame, and whether everything of the page has been loaded. */
   window?: number;

@@ -1,0 +1,308 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import type { ItemView } from '../../../api/items.ts';
+import type { PageDetail, PlacementDetail, ShownView } from '../../../api/pages.ts';
+import type { PlanRequest } from '../../../api/plans.ts';
+import { ALIGNMENTS, SPACINGS } from '../../../core/reference/placed-styles.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import ItemPicker from '../../parts/ItemPicker.vue';
+import ItemPicture from '../../parts/ItemPicture.vue';
+import ClassChoice from './ClassChoice.vue';
+import { usePlanned } from './usePlanned.ts';
+
+/** One placement as it stands on the page: its words and its look. The page beside it shows each change before it is written. */
+const props = defineProps<{ detail: PageDetail; shown: ShownView }>();
+const emit = defineEmits<{ planned: [id: string | undefined]; done: []; close: [] }>();
+
+const now = ref<PlacementDetail>();
+const failed = ref('');
+const decorative = ref(false);
+const alt = ref('');
+const title = ref('');
+const linkText = ref('');
+const caption = ref('');
+const width = ref<number | ''>('');
+const classes = ref('');
+const align = ref<PlacementDetail['ours']['align']>('none');
+const space = ref<PlacementDetail['ours']['space']>('none');
+/** The poster that is chosen; null: none any more. Undefined: as it is. */
+const poster = ref<ItemView | null>();
+const picking = ref(false);
+const track = ref('');
+const language = ref('en');
+const label = ref('English');
+watch(
+  () => props.shown.start,
+  async () => {
+    try {
+      const found = await api.placement(props.detail.path, props.shown.start);
+      alt.value = found.words.alt ?? '';
+      decorative.value = found.words.alt === '';
+      title.value = found.words.title ?? '';
+      linkText.value = found.words.linkText ?? '';
+      caption.value = found.caption ?? '';
+      width.value = found.width ?? '';
+      classes.value = found.classes.join(' ');
+      align.value = found.ours.align;
+      space.value = found.ours.space;
+      track.value = found.captions[0] ? 'stays' : '';
+      now.value = found;
+    } catch (error) {
+      failed.value = sentenceOf(error);
+    }
+  },
+  { immediate: true },
+);
+const picture = computed(() => props.shown.kind === 'image' && props.shown.place !== 'a href');
+const link = computed(() => now.value?.words.linkText != null);
+const html = computed(() => now.value !== undefined && !now.value.onlyWords);
+
+/** Only what differs from what stands there. */
+const changes = computed(() => {
+  const is = now.value;
+  if (!is) return {};
+  const wantedAlt = decorative.value ? '' : alt.value.trim() || null;
+  const wantedTitle = title.value.trim() || null;
+  const wantedCaption = caption.value.trim() || null;
+  const wantedWidth = width.value === '' ? null : width.value;
+  return {
+    ...(is.words.takesAlt && wantedAlt !== is.words.alt && (html.value || wantedAlt !== null)
+      ? { alt: wantedAlt }
+      : {}),
+    ...(wantedTitle !== (is.words.title || null) && (html.value || wantedTitle !== null)
+      ? { title: wantedTitle }
+      : {}),
+    ...(link.value && linkText.value.trim() && linkText.value.trim() !== is.words.linkText
+      ? { linkText: linkText.value.trim() }
+      : {}),
+    ...(html.value && wantedCaption !== (is.caption || null) ? { caption: wantedCaption } : {}),
+    ...(picture.value && html.value && wantedWidth !== is.width ? { shownWidth: wantedWidth } : {}),
+    ...(html.value && classes.value.trim() !== is.classes.join(' ') ? { classes: classes.value.trim() } : {}),
+    ...(html.value && (align.value !== is.ours.align || space.value !== is.ours.space)
+      ? { ours: { align: align.value, space: space.value } }
+      : {}),
+    ...(poster.value !== undefined ? { posterId: poster.value?.id ?? null } : {}),
+    ...(is.isFilm && track.value !== 'stays' && (track.value !== '' || is.captions.length > 0)
+      ? {
+          captions:
+            track.value === '' ? null : { path: track.value, language: language.value, label: label.value },
+        }
+      : {}),
+  };
+});
+const request = computed<PlanRequest | undefined>(() =>
+  Object.keys(changes.value).length === 0
+    ? undefined
+    : { kind: 'placement', page: props.detail.path, start: props.shown.start, ...changes.value },
+);
+watch(request, (wanted) => wanted === undefined && emit('planned', undefined));
+const { made, fault, busy, write } = usePlanned(
+  () => request.value,
+  (id) => emit('planned', id),
+  () => emit('done'),
+);
+const name = computed(() => props.shown.path.slice(props.shown.path.lastIndexOf('/') + 1));
+</script>
+
+<template>
+  <form class="placement" @submit.prevent="write" @keydown.escape.stop="emit('close')">
+    <h2>Edit on this page</h2>
+    <p class="item">
+      <ItemPicture :sha256="shown.sha256" :kind="shown.kind" :name="name" />
+      <span>
+        <span class="mono">{{ name }}</span>
+        <span class="soft figures">{{ shown.place }}, line {{ shown.line }}</span>
+      </span>
+    </p>
+    <p v-if="failed" class="note losing" role="alert">{{ failed }}</p>
+    <template v-if="now">
+      <template v-if="now.words.takesAlt">
+        <label for="placed-alt">Alt text</label>
+        <textarea id="placed-alt" v-model="alt" rows="3" maxlength="2000" :disabled="decorative"></textarea>
+        <label class="tick"><input v-model="decorative" type="checkbox" /> decorative: empty alt text</label>
+      </template>
+      <template v-if="link">
+        <label for="placed-link">Link text</label>
+        <input id="placed-link" v-model="linkText" maxlength="2000" />
+      </template>
+      <template v-if="html || now.words.title !== null">
+        <label for="placed-title">Hover text</label>
+        <input id="placed-title" v-model="title" maxlength="2000" />
+      </template>
+      <template v-if="html && !link">
+        <label for="placed-caption">Caption</label>
+        <textarea id="placed-caption" v-model="caption" rows="2" maxlength="5000"></textarea>
+        <template v-if="picture && shown.width">
+          <label for="placed-width">Width in pixels</label>
+          <input
+            id="placed-width"
+            v-model.number="width"
+            class="short"
+            type="number"
+            min="16"
+            max="10000"
+            :placeholder="String(shown.width)"
+          />
+        </template>
+        <template v-if="now.isFilm">
+          <h3>Poster and captions</h3>
+          <p>
+            <span class="mono">{{
+              poster === undefined
+                ? (now.poster?.split('/').at(-1) ?? 'no poster')
+                : (poster?.name ?? 'no poster')
+            }}</span>
+            <button class="link" type="button" @click="picking = true">Choose a poster …</button>
+            <button
+              v-if="poster === undefined ? now.poster : poster"
+              class="link"
+              type="button"
+              @click="poster = null"
+            >
+              No poster
+            </button>
+          </p>
+          <label for="placed-track">Captions file</label>
+          <select id="placed-track" v-model="track">
+            <option v-if="now.captions[0]" value="stays">
+              {{ now.captions.map((one) => one.language).join(', ') }}: as it is
+            </option>
+            <option value="">none</option>
+            <option v-for="path in now.tracks" :key="path" :value="path">{{ path }}</option>
+          </select>
+          <template v-if="track && track !== 'stays'">
+            <label for="placed-language">Language</label>
+            <input id="placed-language" v-model="language" class="short" maxlength="20" />
+            <label for="placed-label">Shown as</label>
+            <input id="placed-label" v-model="label" maxlength="80" />
+          </template>
+          <p v-if="now.tracks.length === 0" class="soft">
+            Bring a captions file (.vtt) in first to choose it here.
+          </p>
+        </template>
+        <fieldset>
+          <legend>Classes of the site</legend>
+          <ClassChoice v-model="classes" :offered="detail.classes" />
+        </fieldset>
+        <fieldset>
+          <legend>Or a small style sheet of its own</legend>
+          <label
+            >Alignment
+            <select v-model="align">
+              <option v-for="(words, key) in ALIGNMENTS" :key="key" :value="key">{{ words }}</option>
+            </select></label
+          >
+          <label
+            >Room around it
+            <select v-model="space">
+              <option v-for="(words, key) in SPACINGS" :key="key" :value="key">{{ words }}</option>
+            </select></label
+          >
+        </fieldset>
+      </template>
+      <p v-if="now.onlyWords" class="soft">Markdown has words, and no size, caption or classes.</p>
+    </template>
+    <template v-if="made && request && !fault">
+      <h3>What is written</h3>
+      <div v-for="page in made.pages" :key="page.page">
+        <div v-for="(change, index) in page.changes" :key="index" class="mono written">
+          <del v-if="change.oldUrl">{{ change.oldUrl }}</del>
+          <ins>{{ change.newUrl }}</ins>
+        </div>
+      </div>
+      <p v-for="warning in made.warnings" :key="warning" class="note ochre">{{ warning }}</p>
+    </template>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <div class="buttons">
+      <button class="act" type="submit" :disabled="busy || !request || fault !== '' || !made || made.empty">
+        Write it to the page
+      </button>
+      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+    </div>
+    <ItemPicker
+      v-if="picking"
+      title="The poster of this film"
+      :where="{ join: 'all', not: false, of: [{ test: 'kind', value: 'image', not: false }] }"
+      @choose="
+        poster = $event;
+        picking = false;
+      "
+      @close="picking = false"
+    />
+  </form>
+</template>
+
+<style scoped>
+.placement {
+  display: grid;
+  gap: 6px;
+}
+h2,
+h3,
+p {
+  margin: 0;
+}
+.item {
+  display: flex;
+  gap: 10px;
+}
+.item > span {
+  display: grid;
+  align-content: start;
+}
+.item :deep(img),
+.item :deep(svg) {
+  width: 84px;
+  height: 64px;
+  object-fit: contain;
+}
+textarea,
+input:not([type='checkbox']),
+select {
+  padding: 4px 8px;
+  border: 1px solid var(--rule-strong);
+  background: var(--paper);
+  color: inherit;
+  font: inherit;
+}
+.short {
+  width: 110px;
+}
+fieldset {
+  display: grid;
+  gap: 6px;
+  margin: 0;
+  padding: 6px 10px;
+  border: 1px solid var(--rule);
+}
+fieldset select {
+  width: 100%;
+}
+.written {
+  margin: 4px 0;
+  padding: 6px;
+  background: var(--paper-raised);
+  font-size: 12px;
+  overflow-wrap: anywhere;
+}
+del,
+ins {
+  display: block;
+  white-space: pre-wrap;
+}
+del {
+  color: var(--madder);
+}
+ins {
+  color: var(--verdigris);
+  text-decoration: none;
+}
+.ochre {
+  color: var(--ochre);
+}
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+</style>
