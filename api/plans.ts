@@ -47,6 +47,8 @@ export const PlanView = z.object({
   }),
   totals: Totals,
   empty: z.boolean(),
+  /** The entry that cannot be undone by itself, and how many later changes would be undone with it. */
+  together: z.object({ entryId: z.int(), later: z.int() }).nullable(),
 });
 export type PlanView = z.infer<typeof PlanView>;
 
@@ -276,7 +278,8 @@ export const PlanRequest = z.discriminatedUnion('kind', [
       .min(1)
       .max(10_000),
   }),
-  z.object({ kind: z.literal('undo'), entryId: z.int() }),
+  /** `withLater`: later changes that stand in its way are undone with it. */
+  z.object({ kind: z.literal('undo'), entryId: z.int(), withLater: z.boolean().default(false) }),
 ]);
 export type PlanRequest = z.input<typeof PlanRequest>;
 

@@ -1,9 +1,10 @@
-import { copyFile, mkdir, rename, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, readdir, rename, rm, utimes, writeFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { builtFile } from '../server/built.ts';
 import { catalogue } from './catalogue.ts';
+import { Chance } from './chance.ts';
 import type { Made } from './recipe.ts';
 import { writePages } from './pages.ts';
 
@@ -36,7 +37,24 @@ export async function makeDemo(
     await mkdir(dirname(join(unfinished, path)), { recursive: true });
     await writeFile(join(unfinished, path), text);
   }
+  await giveAges(unfinished, seed);
   await rename(unfinished, folder);
+}
+
+/** The files of a site have come over years: those in a folder of a year in that year, what is called old before. */
+async function giveAges(folder: string, seed: string): Promise<void> {
+  for (const entry of await readdir(folder, { recursive: true, withFileTypes: true })) {
+    if (!entry.isFile()) continue;
+    const file = join(entry.parentPath, entry.name);
+    const year = /[\\/](20\d\d)[\\/]/.exec(file.slice(folder.length))?.[1];
+    const [from, to] = year
+      ? [Date.UTC(Number(year), 0), Date.UTC(Number(year), 11, 20)]
+      : /[\\/]old[\\/]/.test(file.slice(folder.length))
+        ? [Date.UTC(2021, 0), Date.UTC(2022, 11)]
+        : [Date.UTC(2023, 0), Date.UTC(2026, 3)];
+    const at = new Date(new Chance(`${seed} ${file.slice(folder.length)}`).between(from, to));
+    await utimes(file, at, at);
+  }
 }
 
 /** Makes the files of items in a folder, several at a time. */

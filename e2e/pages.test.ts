@@ -390,8 +390,12 @@ test('an item is replaced by a file of this machine: its address stays, pages fo
   await session.applyPlan('Replace it', 'Replace');
   const after = await treeOf(root);
   const changed = Object.keys(after).filter((path) => after[path] !== before[path]);
-  const [replaced] = changed.filter((path) => path.endsWith('.jpg'));
+  const [replaced, size] = changed
+    .filter((path) => path.endsWith('.jpg'))
+    .sort((a, b) => a.length - b.length);
   expect((await readFile(join(root, replaced!))).equals(next)).toBe(true);
+  // Its smaller size is made of the new file.
+  expect(await sharp(join(root, size!)).metadata()).toMatchObject({ width: 640, height: 640 });
   await undone(before);
 });
 

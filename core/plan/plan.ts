@@ -133,6 +133,10 @@ export interface Plan {
   totals: { items: number; pages: number; spans: number; bytesFreed: number };
   /** For an undo: the ledger entry it undoes. */
   undoes?: number;
+  /** Later entries that it takes back with it. */
+  undoesToo?: number[];
+  /** For an undo that cannot be: with so many later changes it can. */
+  undoTogether?: number;
 }
 
 /** A plan that does nothing yet; the compute functions fill it. */

@@ -157,6 +157,10 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
     redirects: plan.redirects.slice(0, SHOWN),
     totals: plan.totals,
     empty: isEmpty(plan),
+    together:
+      plan.undoes !== undefined && plan.undoTogether
+        ? { entryId: plan.undoes, later: plan.undoTogether }
+        : null,
   };
 }
 

@@ -6,6 +6,7 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { isPassedOver } from '../site/walk.ts';
 import { ALL_HERE } from '../store/item-query.ts';
+import type { Item } from '../store/item-rows.ts';
 import { addresses } from './addresses.ts';
 import { newFolders, type Proposal } from './proposal.ts';
 
@@ -24,11 +25,16 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
   const empty = site.emptyFolders.filter((one) => isWithin(folder, one));
   if (items.length + others.length + empty.length === 0)
     throw new Fault('not-found', `There is no folder “${folder}”.`, 'Choose another folder.');
+  const ids = new Set(items.map((item) => item.id));
+  const isSize = (item: Item) => item.sizeOf !== null && ids.has(item.sizeOf);
   const proposal = await addresses(
     site,
-    items,
+    items.filter((item) => !isSize(item)),
     new Map(items.map((item) => [item.id, within(item.path)])),
     others,
+    undefined,
+    false,
+    items.filter(isSize),
   );
   const { plan } = proposal;
   const there = site.folderPaths.has(to);

@@ -145,6 +145,6 @@ function computeKind(
     case 'restore':
       return proposeRestore(site, request.itemIds, request.freeNames);
     case 'undo':
-      return proposeUndo(site, request.entryId);
+      return proposeUndo(site, request.entryId, request.withLater);
   }
 }

@@ -3,7 +3,7 @@ import { seeded } from '../../core/test/chance.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import { closeSites, openSite, siteFolder, treeOf } from '../test/site.ts';
 import { deadLinks, linkedFiles, randomRequest } from '../test/random-site.ts';
-import { propose } from './kinds.ts';
+import { plan as planned } from '../test/plans.ts';
 import { applyProposal } from './proposal.ts';
 
 afterEach(closeSites);
@@ -19,15 +19,15 @@ test.each([11, 29])(
     for (const { id, sha256 } of site.items.list({ ...ALL_HERE, limit: 1000 }).items) words.set(id, sha256);
     expect(await deadLinks(root)).toEqual([]);
     const undo = async (entryId: number) => {
-      const { plan, ...rest } = await propose(site, { kind: 'undo', entryId }, 1);
-      expect(plan.clashes, plan.title).toEqual([]);
-      return applyProposal(site, { plan, ...rest }, 1);
+      const proposal = await planned(site, { kind: 'undo', entryId });
+      expect(proposal.plan.clashes, proposal.plan.title).toEqual([]);
+      return applyProposal(site, proposal, 1);
     };
     const done: number[] = [];
     let applied = 0;
     for (let round = 0; round < 30; round++) {
       const request = randomRequest(site, chance);
-      const proposal = await propose(site, request as Parameters<typeof propose>[1], 1);
+      const proposal = await planned(site, request);
       const { plan } = proposal;
       if (plan.clashes.length > 0 || plan.files.length + plan.records.length === 0) continue;
       const before = await treeOf(root);

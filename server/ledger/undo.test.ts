@@ -5,6 +5,7 @@ import type { PlanRequest } from '../../api/plans.ts';
 import type { Site } from '../site/site.ts';
 import { arrive, closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
 import { apply, idOf, plan, undo } from '../test/plans.ts';
+import { applyProposal } from './proposal.ts';
 
 afterEach(closeSites);
 
@@ -191,4 +192,64 @@ test('an address with empty segments is simplified as a repair: the same file, f
   expect(await page(root)).toBe('<title>x</title><img src="img/a.png"><img src="img/a.png">');
   await undo(site, entry);
   expect(await treeOf(root)).toEqual(before);
+});
+
+test('a change that later ones rest on is undone with them, as one; redone, all stand again', async () => {
+  const root = await smallSite();
+  const site = await openSite(root);
+  const before = await treeOf(root);
+  const b = idOf(site, 'img/b.png');
+  const first = await apply(site, { kind: 'address', itemId: b, folder: 'img', name: 'one.png' });
+  await apply(site, { kind: 'records', itemIds: [b], addTags: ['sky'] });
+  await apply(site, { kind: 'move', itemIds: [b], folder: 'new/place' });
+  await apply(site, {
+    kind: 'address',
+    itemId: idOf(site, 'img/unused.png'),
+    folder: 'img',
+    name: 'one.png',
+  });
+  await apply(site, { kind: 'set-aside', itemIds: [idOf(site, 'img/one.png')] });
+  const after = await treeOf(root);
+  const alone = await plan(site, { kind: 'undo', entryId: first });
+  expect(alone.plan.clashes).not.toEqual([]);
+  expect(alone.plan.undoTogether).toBe(4);
+  const together = await plan(site, { kind: 'undo', entryId: first, withLater: true });
+  expect(together.plan.clashes).toEqual([]);
+  expect(together.plan.title).toContain('with 4 later changes');
+  const done = await applyProposal(site, together, 1);
+  expect(await treeOf(root)).toEqual(before);
+  expect(site.items.need(b)).toMatchObject({ path: 'img/b.png', words: { tags: [] } });
+  expect(site.rows.get(first + 1)!.undoneBy).toBe(done);
+  expect(site.references.brokenCount()).toBe(1);
+  await undo(site, done);
+  expect(await treeOf(root)).toEqual(after);
+  expect(site.rows.get(first + 1)!.undoneBy).toBeNull();
+  expect(site.items.need(b)).toMatchObject({ path: 'new/place/one.png', words: { tags: ['sky'] } });
+});
+
+test('replaced, edited and set aside: the change of the bytes is undone with what came later', async () => {
+  const root = await smallSite();
+  const site = await openSite(root);
+  const before = await treeOf(root);
+  const [b, c] = [idOf(site, 'img/b.png'), idOf(site, 'img/c.png')];
+  const first = await apply(site, {
+    kind: 'replace',
+    itemId: b,
+    by: { itemId: c },
+    name: 'keep',
+    dates: 'keep',
+  });
+  await apply(site, { kind: 'copies', itemIds: [b], folder: 'img/more' });
+  await apply(site, {
+    kind: 'replace',
+    itemId: b,
+    by: { itemId: idOf(site, 'img/IMG_1234.png') },
+    name: 'keep',
+    dates: 'keep',
+  });
+  const together = await plan(site, { kind: 'undo', entryId: first, withLater: true });
+  expect(together.plan.clashes).toEqual([]);
+  await applyProposal(site, together, 1);
+  const now = await treeOf(root);
+  expect(now['img/b.png']).toBe(before['img/b.png']);
 });

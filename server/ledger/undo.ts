@@ -8,6 +8,7 @@ import {
   inverseSettings,
   placesBefore,
 } from '../../core/plan/inverse.ts';
+import { composePlans } from '../../core/plan/compose.ts';
 import { emptyPlan, type Plan, type RecordValues, type ShownChange } from '../../core/plan/plan.ts';
 import { readPage } from '../../core/reference/read.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
@@ -16,14 +17,19 @@ import { decodeRaw, readSource, type Source } from '../../core/reference/source.
 import { sameValue } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import type { LedgerEntry } from '../store/ledger.ts';
 import { dropRedirects, pagesLeadingTo, rewriter } from './addresses.ts';
 import { currentHash, keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
+
+/** So many later changes are taken back with one at most. */
+const MOST_TOGETHER = 50;
 
 /**
  * Plans to take a ledger entry back. Pages that nobody changed since get their exact bytes again; in pages that did
  * change, only the addresses are turned back. What later changes stand in the way is said as clashes.
+ * @param withLater those are taken back too, all as one change
  */
-export async function proposeUndo(site: Site, entryId: number): Promise<Proposal> {
+export async function proposeUndo(site: Site, entryId: number, withLater = false): Promise<Proposal> {
   await site.scan();
   const entry = site.rows.get(entryId);
   if (!entry || entry.state !== 'done')
@@ -34,7 +40,20 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
       'This change has been undone already.',
       'Undo that undo instead, if you want it back.',
     );
-  const original = entry.plan;
+  const later = withLater ? restingOn(site, entryId) : [];
+  if (later === undefined)
+    throw new Fault(
+      'bad-request',
+      'These changes cannot be undone together: there are too many, or one of them emptied what was set aside.',
+      'Undo the latest of them by itself first.',
+    );
+  const original =
+    later.length > 0
+      ? {
+          ...composePlans([entry.plan, ...later.map((one) => site.rows.get(one.id)!.plan)]),
+          kind: entry.plan.kind,
+        }
+      : entry.plan;
   if (original.kind === 'empty')
     throw new Fault(
       'bad-request',
@@ -43,9 +62,14 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
     );
   const plan = emptyPlan(
     'undo',
-    original.kind === 'undo' ? `Redo: ${original.title.replace(/^Undo: /, '')}` : `Undo: ${entry.title}`,
+    original.kind === 'undo' ? `Redo: ${entry.title.replace(/^Undo: /, '')}` : `Undo: ${entry.title}`,
   );
   plan.undoes = entryId;
+  if (later.length > 0) {
+    plan.undoesToo = later.map((one) => one.id);
+    plan.title += later.length === 1 ? ', with 1 later change' : `, with ${later.length} later changes`;
+    for (const one of later) plan.warnings.push(`Also undone: “${one.title}” by ${one.person}.`);
+  }
   plan.totals = { ...original.totals, bytesFreed: 0 };
   const proposal: Proposal = { plan, contents: new Map() };
 
@@ -105,11 +129,21 @@ export async function proposeUndo(site: Site, entryId: number): Promise<Proposal
   plan.leaves = leftBehind(original);
   plan.folders = newFolders(site, plan);
   if (plan.clashes.length > 0) {
-    for (const later of site.rows.laterThan(entryId)) {
-      plan.warnings.push(`Later change: “${later.title}” by ${later.person}. Undo that one first.`);
-    }
+    if (withLater) return proposal;
+    for (const one of site.rows.laterThan(entryId))
+      plan.warnings.push(`Later change: “${one.title}” by ${one.person}. Undo that one first.`);
+    const resting = restingOn(site, entryId);
+    if (resting && resting.length > 0) plan.undoTogether = resting.length;
   }
   return proposal;
+}
+
+/** The later changes that rest on one, the first of them first; undefined: they cannot be undone with it. */
+function restingOn(site: Site, entryId: number): LedgerEntry[] | undefined {
+  const resting = site.rows.restingOn(entryId);
+  return resting.length <= MOST_TOGETHER && resting.every((one) => one.kind !== 'empty')
+    ? resting
+    : undefined;
 }
 
 /**

@@ -1,3 +1,4 @@
+import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { FileStep, Plan, RecordStep } from '../../core/plan/plan.ts';
 import type { Db } from './database.ts';
 import type { Reader } from './reader.ts';
@@ -141,8 +142,10 @@ export class LedgerRows {
   finish(id: number, plan: Plan): void {
     this.setState(id, 'done');
     if (plan.undoes === undefined) return;
-    this.db.prepare('update ledger set undone_by = ? where id = ?').run(id, plan.undoes);
-    this.db.prepare('update ledger set undone_by = null where undone_by = ?').run(plan.undoes);
+    for (const undone of [plan.undoes, ...(plan.undoesToo ?? [])]) {
+      this.db.prepare('update ledger set undone_by = ? where id = ?').run(id, undone);
+      this.db.prepare('update ledger set undone_by = null where undone_by = ?').run(undone);
+    }
   }
 
   unfinished(): { id: number; state: LedgerEntry['state']; personId: number; plan: Plan; back: boolean }[] {
@@ -198,5 +201,23 @@ export class LedgerRows {
          order by ledger.id`,
       )
       .all(id, id) as LedgerEntry[];
+  }
+
+  /** Later entries that touch what an entry touched, and those that touch what they did: with all of them, it can be taken back. */
+  restingOn(id: number): LedgerEntry[] {
+    return this.db
+      .prepare(
+        `with recursive resting (id) as (
+           select @id
+           union
+           select theirs.entry_id from resting
+             join ledger_touch as mine on mine.entry_id = resting.id
+             join ledger_touch as theirs on theirs.what = mine.what and theirs.entry_id > mine.entry_id
+             join ledger on ledger.id = theirs.entry_id and ledger.state = 'done'
+           where theirs.what <> 'file ' || @redirects)
+         select ${COLUMNS} from resting join ledger on ledger.id = resting.id join person on person.id = ledger.person_id
+         where ledger.id <> @id order by ledger.id`,
+      )
+      .all({ id, redirects: REDIRECTS_FILE }) as LedgerEntry[];
   }
 }

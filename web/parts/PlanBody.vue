@@ -1,9 +1,13 @@
 <script setup lang="ts">
 import type { PlanView } from '../../api/plans.ts';
 import { computed } from 'vue';
+import { usePlan } from '../stores/plan.ts';
 import { count } from './words.ts';
 
 const props = defineProps<{ plan: PlanView }>();
+const plans = usePlan();
+const undoTogether = ({ entryId }: NonNullable<PlanView['together']>) =>
+  plans.propose({ kind: 'undo', entryId, withLater: true });
 /** What is too long to be shown whole. */
 const more = computed(() =>
   (
@@ -31,6 +35,9 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
           <span class="mono">{{ clash.path }}</span> {{ clash.why }}
         </li>
       </ul>
+      <button v-if="plan.together" class="act quiet" type="button" @click="undoTogether(plan.together)">
+        Undo it with {{ count(plan.together.later, 'later change') }} …
+      </button>
     </div>
     <div v-if="plan.warnings.length" class="note">
       <ul>

@@ -54,7 +54,7 @@ watch(
   { immediate: true },
 );
 const picture = computed(() => props.shown.kind === 'image' && props.shown.place !== 'a href');
-const link = computed(() => now.value?.words.linkText != null);
+const link = computed(() => now.value !== undefined && now.value.words.linkText !== null);
 const html = computed(() => now.value !== undefined && !now.value.onlyWords);
 
 /** Only what differs from what stands there. */
