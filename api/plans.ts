@@ -141,6 +141,8 @@ export const PlanRequest = z.discriminatedUnion('kind', [
     field: OwnFieldView.omit({ name: true }).nullable(),
   }),
   z.object({ kind: z.literal('layout'), layout: LayoutLines }),
+  /** Which folders are served from the root; all else of the layout stays. */
+  z.object({ kind: z.literal('public'), folders: z.array(folder).min(1).max(200) }),
   /** Broken references, each with the file that it is to lead to. */
   z.object({
     kind: z.literal('repair'),

@@ -10,6 +10,8 @@ export const SiteView = z.object({
   servedAt: z.string(),
   /** Folders whose contents are served from the site's root. */
   roots: z.array(z.string()),
+  /** Nobody has said which these are: they are found out from where addresses lead. */
+  rootsGuessed: z.boolean(),
   pages: z.int(),
   counts: z.object({
     items: z.int(),
@@ -19,6 +21,8 @@ export const SiteView = z.object({
     unused: z.int(),
     mentioned: z.int(),
     undescribed: z.int(),
+    /** Records whose file others have taken away. */
+    missing: z.int(),
     copies: z.int(),
     broken: z.int(),
     arrivals: z.int(),

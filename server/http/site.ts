@@ -13,6 +13,7 @@ export function siteRoutes(router: Route, services: Services): void {
       folder: site.folder.root,
       servedAt: services.servedAt,
       roots: [...site.siteMap.roots],
+      rootsGuessed: site.rootsGuessed,
       pages: site.pageCount,
       counts: {
         ...site.items.counts(),

@@ -110,6 +110,8 @@ function computeKind(
       return proposeReplace(site, request, personId);
     case 'layout':
       return Promise.resolve(proposeLayout(site, request.layout));
+    case 'public':
+      return Promise.resolve(proposeLayout(site, { ...site.layout.get(), public: request.folders }));
     case 'bring-back':
       return proposeBringBack(site, request.itemId, request.entryId);
     case 'merge':

@@ -1,8 +1,11 @@
-import { baseName, extensionOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
-import { mimeOf } from '../../core/address/kinds.ts';
+import { baseName, extensionOf, folderOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
+import { readFile } from 'node:fs/promises';
+import { isPagePath, mimeOf } from '../../core/address/kinds.ts';
 import { readPage } from '../../core/reference/read.ts';
 import { editPage, isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
+import { rewritePage } from '../../core/reference/rewrite.ts';
 import { readSource } from '../../core/reference/source.ts';
+import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { addresses } from './addresses.ts';
@@ -30,6 +33,8 @@ interface NewFile {
   height: number | null;
   takenAt: string;
   bytes?: Uint8Array;
+  /** The item whose file it is. */
+  from?: SitePath;
   /** Where it is on the disk. */
   file: string;
   arrival?: number;
@@ -74,6 +79,7 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
     plan.warnings.push(
       `The new file is of another format, so the address cannot stay: it becomes “${name}”. Every reference follows, and a redirect is kept.`,
     );
+  await keepLeading(site, plan, file, path);
   // What was rewritten inside the old file, if it was a drawing, is of no use to the new one.
   plan.files = plan.files.filter((step) => !(step.do === 'write' && step.path === path));
   plan.pages = plan.pages.filter((one) => one.page !== item.path);
@@ -115,6 +121,42 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
   return proposal;
 }
 
+/**
+ * A drawing that comes from another folder leads where it led: its addresses are written anew for its new place. One that comes from elsewhere
+ * is said to show what it cannot find there.
+ */
+async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath): Promise<void> {
+  if (!isPagePath(path)) return;
+  const bytes = file.bytes ?? (await readFile(file.file));
+  if (file.from !== undefined && folderOf(file.from) !== folderOf(path)) {
+    const moves = new Map([[file.from, path]]);
+    const rewrite = rewritePage(
+      file.from,
+      bytes,
+      moves,
+      site.siteMap,
+      site.siteMap.withFiles([path]).withMoves(moves),
+    );
+    if (rewrite && 'refused' in rewrite) plan.warnings.push(`Inside the new file: ${rewrite.refused}`);
+    else if (rewrite) {
+      file.bytes = rewrite.bytes;
+      file.sha256 = sha256Of(rewrite.bytes);
+      plan.warnings.push(
+        'Addresses inside the new file are written anew, so that they lead to the same files from its new place.',
+      );
+    }
+  }
+  const source = readSource(file.bytes ?? bytes);
+  if ('unread' in source) return;
+  const lost = readPage(path, source)
+    .references.filter((one) => ['missing', 'above'].includes(site.siteMap.follow(one, path).to))
+    .map((one) => `“${one.url}”`);
+  if (lost.length > 0)
+    plan.warnings.push(
+      `Inside the new file, ${lost.slice(0, 3).join(', ')}${lost.length > 3 ? ` and ${lost.length - 3} more` : ''} ${lost.length === 1 ? 'leads' : 'lead'} nowhere from its new place.`,
+    );
+}
+
 async function newFile(site: Site, by: Replacing['by'], personId: number): Promise<NewFile> {
   if ('itemId' in by) {
     const other = needHere(site, by.itemId);
@@ -131,6 +173,7 @@ async function newFile(site: Site, by: Replacing['by'], personId: number): Promi
       height: other.height,
       takenAt: other.words.taken,
       bytes: await site.folder.read(other.path),
+      from: other.path,
       file: await site.folder.locate(other.path),
     };
   }

@@ -61,6 +61,8 @@ export function conditions(query: ItemQuery, like: LikeLookup = () => []): Sql {
   const sql = new Building(query.state, like);
   // Written out, as partial indexes are for one state; it is one of three words.
   const where = [`item.state = '${query.state}'`];
+  // Absent is also what an undone change had brought, and what was emptied: here it is what others have taken away.
+  if (query.state === 'absent') where.push('item.outside = 1');
   if (!query.sizes) where.push(STANDS_FOR_ITSELF);
   if (query.folder !== undefined && !(query.folder === '' && query.below))
     where.push(query.below ? sql.below(query.folder) : `item.folder = ${sql.bind(query.folder)}`);

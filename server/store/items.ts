@@ -297,6 +297,7 @@ export class Items {
            coalesce(sum(case when state = 'here' then bytes end), 0) as bytes,
            count(case when state = 'aside' and size_of is null then 1 end) as aside,
            coalesce(sum(case when state = 'aside' then bytes end), 0) as asideBytes,
+           count(case when state = 'absent' and outside = 1 and size_of is null then 1 end) as missing,
            count(case when state = 'here' and size_of is null and use = 'unused' and ${USE_KNOWN} then 1 end) as unused,
            count(case when state = 'here' and size_of is null and use = 'mentioned' and ${USE_KNOWN} then 1 end) as mentioned,
            count(case when state = 'here' and item.kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
@@ -307,6 +308,7 @@ export class Items {
       bytes: number;
       aside: number;
       asideBytes: number;
+      missing: number;
       unused: number;
       mentioned: number;
       undescribed: number;

@@ -13,6 +13,7 @@ import RecordFacts from './RecordFacts.vue';
 import StandsOn from './StandsOn.vue';
 import ItemPicture from './ItemPicture.vue';
 import ItemVersions from './ItemVersions.vue';
+import GuessedRoot from './GuessedRoot.vue';
 import FamilyMembers from './FamilyMembers.vue';
 import LookCloser from './LookCloser.vue';
 import WordsForm from './WordsForm.vue';
@@ -156,6 +157,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           </button>
         </div>
         <p class="soft" role="status">{{ copied }}</p>
+        <GuessedRoot />
         <ul v-if="detail.nameFaults.length" class="faults">
           <li v-for="one in detail.nameFaults" :key="one">{{ one }}</li>
         </ul>

@@ -112,7 +112,8 @@ async function forget(one: SavedQuery) {
     fault.value = sentenceOf(error);
   }
 }
-const aside = computed(() => route.query['state'] === 'aside');
+/** Off the site: set aside, or missing. */
+const off = computed(() => ['aside', 'absent'].find((one) => one === route.query['state']));
 const query = (folder: string) => ({
   query: { ...route.query, state: undefined, folder: folder || undefined, item: undefined },
 });
@@ -130,8 +131,8 @@ const query = (folder: string) => ({
         <li>
           <RouterLink
             :to="query('')"
-            :class="{ current: current === '' && !aside }"
-            :aria-current="current === '' && !aside ? 'true' : undefined"
+            :class="{ current: current === '' && !off }"
+            :aria-current="current === '' && !off ? 'true' : undefined"
             :data-over="over === '' || undefined"
             @dragover.prevent="over = ''"
             @dragleave="over = undefined"
@@ -159,9 +160,17 @@ const query = (folder: string) => ({
         <li v-if="site.site?.counts.aside" class="apart">
           <RouterLink
             :to="{ query: { state: 'aside' } }"
-            :class="{ current: aside }"
-            :aria-current="aside ? 'true' : undefined"
+            :class="{ current: off === 'aside' }"
+            :aria-current="off === 'aside' ? 'true' : undefined"
             ><span>Set aside</span><span class="figures">{{ site.site.counts.aside }}</span></RouterLink
+          >
+        </li>
+        <li v-if="site.site?.counts.missing" :class="{ apart: !site.site.counts.aside }">
+          <RouterLink
+            :to="{ query: { state: 'absent' } }"
+            :class="{ current: off === 'absent' }"
+            :aria-current="off === 'absent' ? 'true' : undefined"
+            ><span>File missing</span><span class="figures">{{ site.site.counts.missing }}</span></RouterLink
           >
         </li>
       </ul>
@@ -208,7 +217,7 @@ const query = (folder: string) => ({
         <button class="link" type="button" @click="writing = undefined">Not now</button>
       </span>
     </form>
-    <div v-else-if="!byTag && !aside" class="acts-on" role="group" aria-label="What to do with this folder">
+    <div v-else-if="!byTag && !off" class="acts-on" role="group" aria-label="What to do with this folder">
       <button v-if="current" class="link" type="button" @click="write('address')">
         Rename, move or merge …
       </button>

@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { GROUPINGS, type Grouping } from '../../../core/find/sorts.ts';
 import { EVERYTHING, readQuery, writeQuery, type Group } from '../../../core/find/query.ts';
 import { takes } from '../../../core/find/tests.ts';
-import type { Query } from '../../api/client.ts';
+import { api, sentenceOf, type Query } from '../../api/client.ts';
 import { count, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { useClipboard } from '../../stores/clipboard.ts';
@@ -40,7 +40,7 @@ const query = computed<Query>(() => ({
   folder: part('folder'),
   entry: part('entry'),
   q: part('q'),
-  state: part('state') === 'aside' ? 'aside' : '',
+  state: ['aside', 'absent'].includes(part('state')) ? part('state') : '',
   group: grouping.value,
   where: writeQuery(reading.value.where),
   sort: part('sort') || (part('q') ? 'rank' : 'kind'),
@@ -53,6 +53,25 @@ watch(query, (next) => {
 const { ids, ratios, bytes, total, groups, loaded, fault, items, need } = useFound(
   stable,
   () => site.revision,
+);
+
+/** Records without a file are not among the items of the site; who looks for one by its words is told of it. */
+const missing = ref(0);
+const missingFault = ref('');
+watch(
+  [stable, () => site.revision],
+  async ([asked]) => {
+    missing.value = 0;
+    missingFault.value = '';
+    if (!asked['q'] || asked['state'] || !site.site?.counts.missing) return;
+    try {
+      const { total } = await api.items({ q: asked['q'], state: 'absent', limit: 1 });
+      if (asked === stable.value) missing.value = total;
+    } catch (error) {
+      missingFault.value = sentenceOf(error);
+    }
+  },
+  { immediate: true },
 );
 
 function go(change: Record<string, string | undefined>) {
@@ -152,9 +171,11 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
           >{{
             part('state') === 'aside'
               ? 'Items that are set aside'
-              : part('folder')
-                ? `Items in “${part('folder')}” or below`
-                : 'All items'
+              : part('state') === 'absent'
+                ? 'Items whose file is missing'
+                : part('folder')
+                  ? `Items in “${part('folder')}” or below`
+                  : 'All items'
           }}{{ reading.where.of.length ? ':' : '' }}</span
         >
         <FindSentence
@@ -208,6 +229,12 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
           <button type="button" :aria-pressed="view === 'table'" @click="show('table')">Table</button>
         </span>
       </div>
+      <p v-if="missing" class="held" role="status">
+        {{ count(missing, 'item') }} with a missing file {{ missing === 1 ? 'fits' : 'fit' }} too.
+        <button class="link" type="button" @click="go({ state: 'absent' })">
+          Show {{ missing === 1 ? 'it' : 'them' }}
+        </button>
+      </p>
       <p v-if="clipboard.held" class="held" role="status">
         {{ clipboard.what }}.
         <button class="link" type="button" @click="clipboard.paste(folder)">
@@ -216,7 +243,9 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
         <span class="soft">(Ctrl + V, on the folder that is shown or has the focus)</span>
         <button class="link" type="button" @click="clipboard.hold(undefined)">Let go</button>
       </p>
-      <p v-if="reading.fault || fault" class="note losing">{{ reading.fault || fault }}</p>
+      <p v-if="reading.fault || fault || missingFault" class="note losing">
+        {{ reading.fault || fault || missingFault }}
+      </p>
       <p v-else-if="firstScan && loaded && ids.length === 0" class="empty figures" role="status">
         The site is being read for the first time: {{ firstScan.done }} of {{ firstScan.total }}
         {{ firstScan.what }}. Its items appear here as soon as that is done; you can leave this window

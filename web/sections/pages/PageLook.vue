@@ -71,9 +71,10 @@ watch(
         :key="one.name"
         type="button"
         :aria-pressed="one.name === device.name"
+        :title="`As wide as ${one.width} pixels`"
         @click="device = one"
       >
-        {{ one.name }} <span class="figures soft">{{ one.width }}</span>
+        {{ one.name }} <span class="figures soft wide">{{ one.width }}</span>
       </button>
       <slot></slot>
     </div>
@@ -136,5 +137,10 @@ iframe {
   border: 0;
   background: #fff;
   transform-origin: 0 0;
+}
+@media (width < 1440px) {
+  .wide {
+    display: none;
+  }
 }
 </style>

@@ -6,12 +6,13 @@ import type { BrokenView, PageDetail, PageView, ShownView } from '../../../api/p
 import { api, sentenceOf } from '../../api/client.ts';
 import BrokenList from '../../parts/BrokenList.vue';
 import FocalDialog from '../../parts/FocalDialog.vue';
+import GuessedRoot from '../../parts/GuessedRoot.vue';
 import ItemPicker from '../../parts/ItemPicker.vue';
+import LayoutDialog from '../../parts/LayoutDialog.vue';
 import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import GalleryForm from './GalleryForm.vue';
 import LiveDialog from './LiveDialog.vue';
-import LayoutDialog from './LayoutDialog.vue';
 import { inOrder, type LookMessage, type Measured, type SpotChoice } from './look.ts';
 import PageList from './PageList.vue';
 import PageLook from './PageLook.vue';
@@ -208,6 +209,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
         </p>
         <button class="link laid" type="button" @click="living = true">The live site …</button>
         <button class="link laid" type="button" @click="laying = true">How the folder is laid out …</button>
+        <GuessedRoot />
       </div>
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
       <section v-if="allBroken" class="broken" aria-label="Broken references">

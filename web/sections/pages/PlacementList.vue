@@ -128,7 +128,7 @@ function remarks(shown: ShownView): string[] {
       <p v-if="shown.title" class="words soft">Hover: “{{ shown.title }}”</p>
       <p v-for="remark in remarks(shown)" :key="remark" class="ochre words">{{ remark }}</p>
       <p v-if="isChosen(shown)" class="acts">
-        <button class="link" type="button" @click="emit('item', shown.itemId)">Open the record</button>
+        <button v-if="isOwn(shown)" class="link" type="button" @click="emit('edit', shown)">Edit …</button>
         <button
           v-if="detail.editable && ['img src', 'md image', 'css url()'].includes(shown.place)"
           class="link"
@@ -146,7 +146,6 @@ function remarks(shown: ShownView): string[] {
           Focal point …
         </button>
         <template v-if="isOwn(shown)">
-          <button class="link" type="button" @click="emit('edit', shown)">Edit …</button>
           <button class="link" type="button" @click="order(shown, 'up')">Move up …</button>
           <button class="link" type="button" @click="order(shown, 'down')">Move down …</button>
         </template>
@@ -161,6 +160,7 @@ function remarks(shown: ShownView): string[] {
         >
           Take it off the page …
         </button>
+        <button class="link" type="button" @click="emit('item', shown.itemId)">Open the record</button>
         <button v-if="shown.untidy" class="link" type="button" @click="tidy(shown)">
           Simplify the address …
         </button>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, onMounted, reactive, ref } from 'vue';
-import type { LayoutView } from '../../../api/pages.ts';
-import type { LayoutPart } from '../../../core/reference/layout.ts';
-import { api, sentenceOf } from '../../api/client.ts';
-import AppDialog from '../../parts/AppDialog.vue';
-import { usePlan } from '../../stores/plan.ts';
+import type { LayoutView } from '../../api/pages.ts';
+import type { LayoutPart } from '../../core/reference/layout.ts';
+import { api, sentenceOf } from '../api/client.ts';
+import AppDialog from './AppDialog.vue';
+import { usePlan } from '../stores/plan.ts';
 
 /** Where pages, media and what is served lie in the site's folder; what is left empty is found out. */
 const emit = defineEmits<{ close: [] }>();
