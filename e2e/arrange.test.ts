@@ -112,7 +112,7 @@ test('a folder is made, a gathered item cut and pasted into it by keys, the fold
   );
   await browser.text('Move the folder “images/comets” to “media/comets”');
   await applyPlan('Move', 'Move the folder');
-  expect(await names('media/comets')).toEqual(['moon-full.jpg']);
+  expect(await names('media/comets')).toEqual(['moon-full-640.jpg', 'moon-full.jpg']);
   await undoLast();
   await go('/ledger');
   await browser.click('Undo: Move “moon-full.jpg”');

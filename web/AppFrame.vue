@@ -179,10 +179,10 @@ const itemId = computed(() => {
       </RouterView>
     </main>
     <RecordPane v-if="itemId !== undefined" :key="itemId" :item-id="itemId" />
-    <footer>
+    <div class="foot">
       <DoneLine />
       <TrayBar />
-    </footer>
+    </div>
   </div>
   <PlanProof />
   <KeysSheet />
@@ -299,7 +299,7 @@ const itemId = computed(() => {
   min-height: 0;
   outline: none;
 }
-footer {
+.foot {
   grid-area: foot;
 }
 </style>

@@ -1,0 +1,121 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { beforeAll, expect, test } from 'vitest';
+import { treeOf } from '../server/test/site.ts';
+import { By, type Browser } from './browser.ts';
+import { Session } from './session.ts';
+
+/** A picture with its sizes is one item, and a placement is changed where it stands: as a person does both. */
+const session = new Session('family');
+let browser: Browser;
+let root: string;
+let go: Session['go'];
+beforeAll(() => {
+  ({ browser, root } = session);
+  go = session.go.bind(session);
+});
+const page = (path: string) => readFile(join(root, path), 'utf8');
+async function undone(before: Record<string, string>): Promise<void> {
+  await browser.click('Undo');
+  await session.applyPlan('Undo', 'Undo:');
+  expect(await treeOf(root)).toEqual(before);
+}
+
+test('sizes stand in the record of their image; one is separated, joined again by keys, and found by its name', async () => {
+  await go('/library?folder=images/dome&sort=name');
+  await browser.text('7 items');
+  await browser.text('+1 size');
+  await browser.click('dome-fog.jpg');
+  await browser.text('They share this record');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.click('dome-fog-640.jpg');
+  await browser.text('This file is a size of');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.click('Separate from it …');
+  await browser.text('stands for itself');
+  await session.applyPlan('Apply', 'Let “dome-fog-640.jpg” stand');
+  await browser.text('8 items');
+  await go('/library?q=dome-fog&sort=name');
+  await browser.text('2 items');
+  await browser.click('Gather all');
+  await browser.press('f');
+  await browser.text('the others become its sizes');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.tabTo('Look at the plan');
+  await browser.press(Key.ENTER);
+  await browser.text('a size of images/dome/dome-fog.jpg');
+  await session.applyPlan('Apply', 'Put “dome-fog-640.jpg” to “dome-fog.jpg”');
+  await browser.text('1 item');
+  await go('/library?q=fog-640');
+  await browser.text('1 item');
+  await browser.button('dome-fog.jpg');
+});
+
+test('a placement gets other words, a caption and an alignment, seen before it is written; undone to the byte', async () => {
+  const before = await treeOf(root);
+  await go('/pages?page=about.html');
+  await browser.text('evening-at-the-dome.jpg');
+  await (
+    await browser.see(By.xpath("//li[contains(., 'evening-at-the-dome')]/button"), 'the placement')
+  ).click();
+  await browser.press('e');
+  await browser.text('Edit on this page');
+  await browser.fill('Alt text', 'The dome in the “evening”');
+  await browser.fill('Caption', 'Seen from the lane');
+  await (await browser.see(By.xpath("//option[.='centred']"), 'centred')).click();
+  await browser.text('What is written');
+  await browser.text('placements.css');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  const write = By.xpath("//button[normalize-space(.)='Write it to the page' and not(@disabled)]");
+  await browser.driver.sleep(700);
+  await (await browser.see(write, 'Write it')).click();
+  await browser.text('Done. Edit “evening-at-the-dome.jpg”');
+  const html = await page('about.html');
+  expect(html).toContain('alt="The dome in the “evening”"');
+  expect(html).toMatch(/<figcaption>Seen from the lane<\/figcaption>/);
+  expect(html).toMatch(/<link rel="stylesheet" href="[^"]*placements\.css">/);
+  await undone(before);
+});
+
+test('a placement is moved down and taken off its page; the item stays, and all is undone', async () => {
+  const before = await treeOf(root);
+  await go('/pages?page=about.html');
+  await browser.text('evening-at-the-dome.jpg');
+  const choose = async () => {
+    await (
+      await browser.see(By.xpath("//li[contains(., 'evening-at-the-dome')]/button"), 'the placement')
+    ).click();
+  };
+  await choose();
+  await browser.click('Move down …');
+  await session.applyPlan('Write 1 page', 'Move “evening-at-the-dome.jpg” down');
+  await undone(before);
+  await go('/pages?page=about.html');
+  await browser.text('evening-at-the-dome.jpg');
+  await choose();
+  await browser.click('Take it off the page …');
+  await session.applyPlan('Write 1 page', 'Take “evening-at-the-dome.jpg” off');
+  expect(await page('about.html')).not.toContain('evening-at-the-dome');
+  await undone(before);
+});
+
+test('a change that others rest on is undone with them, from the Ledger', async () => {
+  const before = await treeOf(root);
+  await go('/library?folder=images/trails');
+  await browser.click('star-trails-cairn.jpg');
+  for (const name of ['cairn-one.jpg', 'cairn-two.jpg']) {
+    await browser.click('Name or move');
+    await browser.fill('New name', name);
+    await browser.click('Show the plan');
+    await session.applyPlan('Rename', 'Rename');
+  }
+  await go('/ledger');
+  await browser.click('Undo: Rename “star-trails-cairn.jpg”');
+  await browser.text('This cannot be done as it stands');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.click('Undo it with 1 later change …');
+  await browser.text('Also undone: “Rename “cairn-one.jpg” to “cairn-two.jpg””');
+  await session.applyPlan('Undo', 'Undo: Rename “star-trails-cairn.jpg”');
+  expect(await treeOf(root)).toEqual(before);
+});
