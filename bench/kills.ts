@@ -5,6 +5,7 @@ import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promis
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { PlanRequest } from '../api/plans.ts';
 import { seeded } from '../core/test/chance.ts';
 import { propose } from '../server/ledger/kinds.ts';
 import { applyProposal } from '../server/ledger/proposal.ts';
@@ -29,7 +30,9 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
   const pool = new Pool();
   const first = await Site.open({ site: root, pool });
   await first.scan();
-  const bytes = new Set(first.items.list({ ...ALL_HERE, limit: 100_000 }).items.map((item) => item.sha256));
+  const bytes = new Set(
+    first.items.list({ ...ALL_HERE, sizes: true, limit: 100_000 }).items.map((item) => item.sha256),
+  );
   await first.close();
   const faults: string[] = [];
   const during = new Map<string, number>();
@@ -45,7 +48,7 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
     if (dead.length > 0) wrong(`${dead.length} links lead nowhere, ${dead[0]}`);
     const left = (await readdir(root, { recursive: true })).filter((name) => name.includes('iconomos-stage'));
     if (left.length > 0) wrong(`${left[0]} is left of the work`);
-    const here = site.items.list({ ...ALL_HERE, limit: 100_000 }).items;
+    const here = site.items.list({ ...ALL_HERE, sizes: true, limit: 100_000 }).items;
     for (const item of here) {
       const file = await readFile(join(root, item.path)).catch(() => undefined);
       if (!file || createHash('sha256').update(file).digest('hex') !== item.sha256)
@@ -57,7 +60,7 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
     const uses = (one: Site) =>
       JSON.stringify(
         one.items
-          .list({ ...ALL_HERE, limit: 100_000 })
+          .list({ ...ALL_HERE, sizes: true, limit: 100_000 })
           .items.map((item) => [item.path, item.use, item.placements])
           .sort(),
       );
@@ -76,7 +79,7 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
   }
   const site = await Site.open({ site: root, pool });
   await site.scan();
-  const next = await propose(site, randomRequest(site, chance) as Parameters<typeof propose>[1], 1);
+  const next = await propose(site, PlanRequest.parse(randomRequest(site, chance)), 1);
   if (next.plan.clashes.length === 0) await applyProposal(site, next, 1);
   await site.close();
   await pool.close();

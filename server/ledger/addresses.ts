@@ -21,6 +21,7 @@ import { breather, TOGETHER } from '../site/survey.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { sizesFollow } from './family.ts';
+import { linkWarnings } from './links.ts';
 import {
   currentHash,
   keep,
@@ -153,6 +154,7 @@ export async function addresses(
     plan.files.push({ do: 'write', path, before: page.beforeSha256, after });
     if (page.reading) (proposal.readings ??= new Map()).set(path, page.reading);
   }
+  plan.warnings.push(...(await linkWarnings(site, [...moves.keys()])));
   await addRedirects(site, proposal, moves);
   plan.folders = newFolders(site, plan);
   return proposal;

@@ -4,6 +4,7 @@ import { planAside, planRestore } from '../../core/plan/aside.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import { linkWarnings } from './links.ts';
 import { itemsNow, needAllHere, newFolders, type Proposal } from './proposal.ts';
 
 /** @param leavePlaced what is placed stays, instead of standing in the way */
@@ -23,6 +24,12 @@ export async function proposeAside(
       ...(item.use === 'placed' ? { placements: site.references.placementsOf(item.path).length } : {}),
       mentions: site.references.mentionsOf(item.path),
     })),
+  );
+  plan.warnings.push(
+    ...(await linkWarnings(
+      site,
+      plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : [])),
+    )),
   );
   const sizes = items.length - ids.length;
   if (sizes > 0 && plan.clashes.length === 0)

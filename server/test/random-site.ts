@@ -61,7 +61,7 @@ export function randomRequest(site: Site, chance: Chance): PlanRequest {
   const some = () => [...new Set(Array.from({ length: chance.whole(1, 6) }, () => chance.pick(items).id))];
   const folder = chance.pick(['img', 'img/deep', 'new/here', 'media/ü', '']);
   const name = `n${chance.below(1000)}`;
-  switch (chance.below(8)) {
+  switch (chance.below(13)) {
     case 0:
       return { kind: 'move', itemIds: some(), folder };
     case 1:
@@ -91,6 +91,32 @@ export function randomRequest(site: Site, chance: Chance): PlanRequest {
       const [keeper, ...others] = chance.pick(groups);
       return { kind: 'merge', groups: [{ keeperId: keeper!.id, otherIds: others.map((one) => one.id) }] };
     }
+    case 7: {
+      const [one, other] = [chance.pick(items), chance.pick(items)];
+      if (one.sha256 === other.sha256) return { kind: 'new-folder', folder: name };
+      const how = { name: chance.pick(['keep', 'new'] as const), dates: 'keep' as const };
+      return { kind: 'replace', itemId: one.id, by: { itemId: other.id }, ...how };
+    }
+    case 8: {
+      const page = chance.pick(site.references.pages().filter((one) => one.path.endsWith('.html'))).path;
+      const [look, full] = [
+        { caption: false, classes: '', shownWidth: null },
+        { sizes: false, full: true },
+      ];
+      const spot = { insteadOf: site.references.placedOn(page)[0]?.start ?? 0 };
+      return { kind: 'place', page, spot, itemId: chance.pick(items).id, ...look, ...full };
+    }
+    case 9:
+    case 10: {
+      const places = items.flatMap((item) => site.references.placementsOf(item.path));
+      if (places.length === 0) return { kind: 'new-folder', folder: name };
+      const { page, start } = chance.pick(places);
+      return chance.below(2) === 0
+        ? { kind: 'unplace', places: [{ page, start }] }
+        : { kind: 'order', page, start, to: chance.pick(['up', 'down'] as const) };
+    }
+    case 11:
+      return { kind: 'family', itemIds: some().slice(0, 2), of: chance.pick(['apart', 'found'] as const) };
     default: {
       const folders = [...new Set(items.map((item) => item.folder))].filter((one) => one !== '');
       return { kind: 'folder', folder: chance.pick(folders), to: `${name}/${chance.pick(['x', 'y z'])}` };
