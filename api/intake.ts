@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
 import { CHOICES, FINDING_CODES } from '../core/intake/findings.ts';
 import { shapeOf } from '../core/intake/rules.ts';
-import { Words } from './items.ts';
+import { SomeWords, Words } from './items.ts';
 import { NamePattern } from './naming.ts';
 
 export const FindingView = z.object({
@@ -55,7 +55,11 @@ export type ArrivalList = z.infer<typeof ArrivalList>;
 export const ArrivalsQuery = z.object({ after: z.coerce.number().int().default(0) });
 
 const folder = z.string().max(2000);
-const ids = z.array(z.int()).min(1).max(10_000);
+const ids = z
+  .array(z.int())
+  .min(1)
+  .max(10_000)
+  .refine((list) => new Set(list).size === list.length, 'a file comes twice');
 
 export const Choices = z.object({
   archive: z.enum(CHOICES.archive).optional(),
@@ -72,7 +76,7 @@ export const Choices = z.object({
 export const ArrivalChange = z.object({
   folder: folder.optional(),
   name: z.string().min(1).max(255).optional(),
-  words: Words.partial().optional(),
+  words: SomeWords.optional(),
   addTags: z.array(z.string().min(1).max(80)).max(50).optional(),
   choices: Choices.optional(),
 });

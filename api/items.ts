@@ -25,6 +25,8 @@ export const Words = z.object({
   own: z.record(text(60), text(2000)),
 });
 export type Words = z.infer<typeof Words>;
+/** Some of the words of a record: those that stay are left out. What is no field is refused, never passed over. */
+export const SomeWords = Words.partial().strict();
 
 /** A field of the site's own. */
 export const OwnFieldView = z.object({
@@ -272,7 +274,7 @@ export const ItemDetail = z.object({
 });
 export type ItemDetail = z.infer<typeof ItemDetail>;
 
-export const SaveWords = z.object({ rowVersion: z.int(), words: Words.partial() });
+export const SaveWords = z.object({ rowVersion: z.int(), words: SomeWords });
 export type SaveWords = z.infer<typeof SaveWords>;
 
 /** `empty`: nothing at all lies in it, so it can be removed. */

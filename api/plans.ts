@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { TEXT_FIELD_KEYS } from '../core/describe/fields.ts';
 import { PLAN_KINDS } from '../core/plan/plan.ts';
 import { FolderRuleValue } from './intake.ts';
-import { OwnFieldView, Words } from './items.ts';
+import { OwnFieldView, SomeWords } from './items.ts';
 import { GalleryView, LayoutLines, PlacedLook, PlaceView } from './pages.ts';
 import { NamePattern, SavedPattern } from './naming.ts';
 import { CheckNames } from './upkeep.ts';
@@ -100,7 +100,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('records'),
     itemIds: ids,
-    set: Words.omit({ tags: true }).partial().optional(),
+    set: SomeWords.omit({ tags: true }).optional(),
     addTags: tags,
     removeTags: tags,
     owner: z.string().max(200).nullable().optional(),
@@ -127,7 +127,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('cells'),
     cells: z
-      .array(z.object({ itemId: z.int(), rowVersion: z.int().optional(), set: Words.partial() }))
+      .array(z.object({ itemId: z.int(), rowVersion: z.int().optional(), set: SomeWords }))
       .min(1)
       .max(100_000)
       .refine(eachOnce, TWICE),

@@ -140,12 +140,21 @@ function answerFaults(log: Logger) {
         ctx.body = { code: error.code, message: error.message, remedy: error.remedy, details: error.details };
       } else if (error instanceof ZodError) {
         const [first] = error.issues;
+        const said = (first?.message ?? '').replace(/\.$/, '');
         ctx.status = 400;
-        ctx.body = {
-          code: 'bad-request',
-          message: `The request is not understood: ${first?.path.join('.') || 'body'}: ${first?.message}.`,
-          remedy: 'Reload the application and try again.',
-        };
+        ctx.body =
+          // What a person has typed and we cannot keep is told in our own words; all else is a fault of a program.
+          first?.code === 'custom'
+            ? {
+                code: 'bad-request',
+                message: `${said}. Nothing was saved.`,
+                remedy: 'Correct it and save again.',
+              }
+            : {
+                code: 'bad-request',
+                message: `The request is not understood: ${first?.path.join('.') || 'body'}: ${said}.`,
+                remedy: 'Reload the application and try again.',
+              };
       } else if (['SQLITE_FULL', 'ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException).code ?? '')) {
         ctx.status = STATUS['disk-full'];
         ctx.body = {

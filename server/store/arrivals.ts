@@ -3,6 +3,7 @@ import type { Archive, Choices } from '../../core/intake/findings.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { ItemFacts } from '../work/tasks.ts';
 import type { Db } from './database.ts';
+import { freshId } from './fresh-id.ts';
 
 export type ArrivalState = 'sending' | 'received' | 'ready' | 'refused';
 
@@ -127,12 +128,16 @@ export class ArrivalRows {
       ready: null,
       ...row,
     };
-    const done = this.db
-      .prepare(
-        `insert into arrival (${ENTRIES.map(([, [column]]) => column).join(', ')}) values (${ENTRIES.map(() => '?').join(', ')})`,
-      )
-      .run(ENTRIES.map(([field]) => stored(field, whole[field])));
-    const id = Number(done.lastInsertRowid);
+    const id = this.db.transaction(() => {
+      const fresh = freshId(this.db, 'arrival');
+      this.db
+        .prepare(
+          `insert into arrival (id, ${ENTRIES.map(([, [column]]) => column).join(', ')})
+           values (?, ${ENTRIES.map(() => '?').join(', ')})`,
+        )
+        .run([fresh, ...ENTRIES.map(([field]) => stored(field, whole[field]))]);
+      return fresh;
+    })();
     this.touch(id);
     return id;
   }

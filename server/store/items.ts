@@ -8,6 +8,7 @@ import { Fault } from '../fault.ts';
 import type { FileFacts } from '../site/survey.ts';
 import { nameCheck } from '../../core/naming/check.ts';
 import type { Db } from './database.ts';
+import { freshId } from './fresh-id.ts';
 import {
   conditions,
   FAMILY_BYTES,
@@ -328,11 +329,12 @@ export class Items {
     const { facts } = item;
     const done = this.db
       .prepare(
-        `insert into item (path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
+        `insert into item (id, path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
            added_at, added_by, original_name, original_sha256, name_faults, use)
-         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
+        freshId(this.db, 'item'),
         item.path,
         folderOf(item.path),
         baseName(item.path),
@@ -359,9 +361,9 @@ export class Items {
   addCopy(of: number, path: SitePath, personId: number, now: string): number {
     const done = this.db
       .prepare(
-        `insert into item (path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
+        `insert into item (id, path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
            added_at, added_by, original_name, original_sha256, name_faults, use, ${WORD_COLUMNS}, owner_id)
-         select @path, @folder, @name, 'absent', kind, mime, bytes, sha256, width, height, duration, unreadable,
+         select @id, @path, @folder, @name, 'absent', kind, mime, bytes, sha256, width, height, duration, unreadable,
            @now, @personId, name, original_sha256, @faults, @use, ${WORD_COLUMNS}, owner_id from item where id = @of`,
       )
       .run({
@@ -373,6 +375,7 @@ export class Items {
         faults: this.faultsOf(path),
         use: useOf(path, false, false),
         of,
+        id: freshId(this.db, 'item'),
       });
     const id = Number(done.lastInsertRowid);
     this.db

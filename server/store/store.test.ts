@@ -1,12 +1,13 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import { afterEach, beforeEach, describe, expect, onTestFinished, test } from 'vitest';
 import { readQuery } from '../../core/find/query.ts';
 import { SORTS } from '../../core/find/sorts.ts';
 import { takes } from '../../core/find/tests.ts';
 import { planWords } from '../../core/plan/words.ts';
 import { TEXT_FIELD_KEYS, type Words } from '../../core/describe/fields.ts';
+import { closeSites, openSite, smallSite } from '../test/site.ts';
 import { openDatabase, type Db } from './database.ts';
 import { ALL_HERE, conditions, orderOf, type ItemQuery } from './item-query.ts';
 import { Tags } from './tags.ts';
@@ -151,4 +152,25 @@ describe('the schema', () => {
     expect(rows.list(10)).toHaveLength(3);
     expect(rows.list(10, second).map((entry) => entry.id)).toEqual([first]);
   });
+});
+
+test('the number of an arrival or an item that is gone is never given again', async () => {
+  onTestFinished(closeSites);
+  const site = await openSite(await smallSite());
+  const arrival = () => site.arrivals.insert({ at: site.now(), personId: 1, givenName: 'a.png', bytes: 1 });
+  const first = arrival();
+  site.arrivals.remove(first);
+  expect(arrival()).toBeGreaterThan(first);
+  const item = () =>
+    site.items.add({
+      path: 'img/soon.png',
+      state: 'absent',
+      facts: { bytes: 1, sha256: 'a', item: {} },
+      addedAt: site.now(),
+      addedBy: 1,
+      originalName: null,
+    });
+  const gone = item();
+  site.items.removeAbsent([gone]);
+  expect(item()).toBeGreaterThan(gone);
 });
