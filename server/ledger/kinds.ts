@@ -35,6 +35,23 @@ import type { Progress, Proposal } from './proposal.ts';
 /** What takes its time also with a few items. */
 export const ENCODES: ReadonlySet<string> = new Set(['lighten', 'offer', 'convert', 'without-place']);
 
+/** What only changes records and settings: it rests on no file, so the site need not be read for it. */
+const OF_RECORDS: ReadonlySet<string> = new Set([
+  'records',
+  'edit',
+  'cells',
+  'name-pattern',
+  'own-field',
+  'tag',
+  'tag-spelling',
+  'tag-above',
+  'rule',
+  'layout',
+  'public',
+  'dismiss',
+  'keeping-days',
+]);
+
 /** Computes the plan that a request asks for, and notes what it rests on. */
 export function propose(
   site: Site,
@@ -42,7 +59,8 @@ export function propose(
   personId: number,
   progress?: Progress,
 ): Promise<Proposal> {
-  return resting(site, () => computeKind(site, request, personId, progress));
+  const compute = () => computeKind(site, request, personId, progress);
+  return OF_RECORDS.has(request.kind) ? compute() : resting(site, compute);
 }
 
 function computeKind(

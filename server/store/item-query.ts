@@ -249,10 +249,8 @@ class Building {
         return `(item.${TEXT_FIELDS[value as TextField].column} = '')`;
       case 'tag':
         // What a size bears of its own finds its picture too.
-        return `(item.id in (select item_id from item_tag join tag on tag.id = item_tag.tag_id
-          where tag.name in (${tagsUnder(this.bind(value))})) or item.id in (select sized.size_of from item as sized
-          join item_tag on item_tag.item_id = sized.id join tag on tag.id = item_tag.tag_id
-          where sized.size_of is not null and tag.name in (${tagsUnder(this.bind(value))})))`;
+        return `(item.id in (select coalesce(bearer.size_of, bearer.id) from item_tag join tag on tag.id = item_tag.tag_id
+          join item as bearer on bearer.id = item_tag.item_id where tag.name in (${tagsUnder(this.bind(value))})))`;
       case 'own':
         return `(exists (select 1 from json_each(item.own) as field
           where field.value <> '' and field.key || ': ' || field.value = ${this.bind(value)} collate nocase))`;
