@@ -12,27 +12,51 @@ import { Fault } from '../fault.ts';
  */
 export function lockDataFolder(dataFolder: string): () => void {
   const owner = join(dataFolder, 'owner.json');
-  const held = new Database(join(dataFolder, 'lock.db'), { timeout: 0 });
+  let held: Database.Database;
+  try {
+    held = new Database(join(dataFolder, 'lock.db'), { timeout: 0 });
+  } catch (error) {
+    throw notWritable(dataFolder, error);
+  }
   try {
     held.pragma('locking_mode = EXCLUSIVE');
     held.exec('begin exclusive');
   } catch (error) {
     held.close();
-    if ((error as { code?: string }).code !== 'SQLITE_BUSY') throw error;
+    if ((error as { code?: string }).code !== 'SQLITE_BUSY') throw notWritable(dataFolder, error);
     throw new Fault(
       'busy',
       `Another Iconomos works on the data folder “${dataFolder}”${ownerIn(owner)}.`,
       'Stop that one first, or name another data folder with --data.',
     );
   }
-  writeFileSync(
-    owner,
-    JSON.stringify({ process: process.pid, host: hostname(), since: new Date().toISOString() }),
-  );
+  try {
+    writeFileSync(
+      owner,
+      JSON.stringify({ process: process.pid, host: hostname(), since: new Date().toISOString() }),
+    );
+  } catch (error) {
+    // The lock holds without the text; with a full disk the server starts all the same.
+    if (!['ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException).code ?? '')) {
+      held.close();
+      throw notWritable(dataFolder, error);
+    }
+  }
   return () => {
     rmSync(owner, { force: true });
     held.close();
   };
+}
+
+/** What to tell of an error of the system or of SQLite; one that says something else is left as it is. */
+function notWritable(dataFolder: string, error: unknown): unknown {
+  const { code = '' } = error as { code?: string };
+  if (!/^(?:EROFS|EACCES|EPERM|SQLITE_CANTOPEN|SQLITE_READONLY|SQLITE_IOERR)/.test(code)) return error;
+  return new Fault(
+    'data-folder',
+    `The data folder “${dataFolder}” cannot be written to (${code}).`,
+    'Give the server’s user the right to write there, or name another one with --data.',
+  );
 }
 
 function ownerIn(file: string): string {

@@ -134,6 +134,8 @@ export class SiteFolder {
   /** Removes a folder if it is empty; says whether it did. */
   async removeEmptyFolder(folder: SitePath): Promise<boolean> {
     const absolute = await this.locate(folder);
+    // Asked first: where nothing may be written, a folder that is not there would be an error too.
+    if (!(await lstatIfThere(absolute))) return false;
     try {
       await rmdir(absolute);
       return true;

@@ -198,9 +198,14 @@ async function weigh() {
         <template #facts>
           {{ weight(item.bytes)
           }}<template v-if="saves && saves !== item.bytes">, {{ weight(saves) }} less</template><br />
-          <template v-if="item.width">{{ item.width }} × {{ item.height }} px</template
-          ><template v-if="item.state === 'here'">, {{ USE_WORDS[item.use] }}</template
-          ><br />
+          {{
+            [
+              item.width ? `${item.width} × ${item.height} px` : '',
+              item.state === 'here' ? USE_WORDS[item.use] : '',
+            ]
+              .filter(Boolean)
+              .join(', ')
+          }}<br />
           {{ check === 'unused' ? 'unused at least since' : 'found' }} {{ moment(since) }}
         </template>
       </ChoiceLine>
