@@ -464,8 +464,11 @@ export class Site {
     await this.reader.close();
     await this.hands.close();
     if (this.ownsPool) await this.pool.close();
-    this.db.close();
-    this.release();
+    try {
+      this.db.close();
+    } finally {
+      this.release();
+    }
   }
 }
 
