@@ -108,7 +108,10 @@ export class Exports {
     const chosen = itemIds === 'all' ? site.items.ids(ALL_HERE) : itemIds;
     chosen.forEach((id) => site.items.need(id));
     // The sizes of pictures go with them.
-    const items = site.items.some(site.families.whole(chosen)).filter((item) => item.state === 'here');
+    const items = site.items
+      .some(site.families.whole(chosen))
+      .filter((item) => item.state === 'here')
+      .map((item) => withWordsOf(site, item));
     if (items.length === 0)
       throw new Fault('bad-request', 'None of these items is on the site.', 'Choose items in the Library.');
     const title =
@@ -150,6 +153,12 @@ export class Exports {
       .run(site.now(), personId, title, items.length, size, name);
     return this.list().find((one) => one.id === Number(done.lastInsertRowid))!;
   }
+}
+
+/** A size says what its image says. */
+function withWordsOf(site: Site, item: Item): Item {
+  const main = item.sizeOf === null ? undefined : site.items.get(item.sizeOf);
+  return main ? { ...item, words: main.words, owner: main.owner, focal: main.focal } : item;
 }
 
 /** An item of that very name in the site's root must not hide the table. */

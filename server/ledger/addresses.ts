@@ -97,6 +97,7 @@ async function withSizes(
     along.sizes,
   );
   proposal.plan.warnings.push(...along.warnings);
+  if (proposal.plan.clashes.length === 0) proposal.plan.records.push(...along.staying);
   if (along.sizes.length > 0)
     proposal.plan.warnings.push(
       along.sizes.length === 1

@@ -263,6 +263,9 @@ test('a size whose new address is taken stays where it is, and is told', async (
   });
   expect(renamed.clashes).toEqual([]);
   expect(renamed.warnings.join()).toContain('“img/slope-480.jpg” is taken');
+  const hill = at('img/hill.jpg').id;
+  await apply(site, { kind: 'address', itemId: hill, folder: 'img', name: 'slope.jpg' });
+  expect(at('img/hill-480.jpg').sizeOf).toBe(hill);
 });
 
 test('replaced together: the sizes are made of the new file; taken back and brought back together', async () => {
@@ -296,6 +299,12 @@ test('set aside and restored together, and listed there as one', async () => {
   expect(site.items.list({ ...ALL_HERE, state: 'aside' }).items).toMatchObject([{ id: hill, sizes: 1 }]);
   await apply(site, { kind: 'restore', itemIds: [hill] });
   expect(await treeOf(root)).toEqual(before);
+  // Their names are taken meanwhile: under others, both are still one item.
+  await apply(site, { kind: 'set-aside', itemIds: [hill] });
+  await writeFile(join(root, 'img/hill.jpg'), await drawn(900, 9));
+  await site.scan();
+  await apply(site, { kind: 'restore', itemIds: [hill], freeNames: true });
+  expect(at('img/hill-2.jpg')).toMatchObject({ id: hill, sizes: 1 });
 });
 
 test('exported together; words go into the files of all', async () => {

@@ -11,7 +11,7 @@ import {
   type SitePath,
 } from '../../core/address/path.ts';
 import { nameOfSize } from '../../core/naming/variants.ts';
-import { emptyPlan, type RecordValues } from '../../core/plan/plan.ts';
+import { emptyPlan, type RecordStep, type RecordValues } from '../../core/plan/plan.ts';
 import { wordsToTakeOver } from '../../core/upkeep/keeper.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
@@ -25,7 +25,9 @@ export interface Following {
   /** Sizes that get another address with their picture. */
   sizes: Item[];
   to: Map<number, SitePath>;
-  /** Which stay where they are, and why. */
+  /** Those that stay where they are: a person's word keeps them with their picture, as their names no longer do. */
+  staying: RecordStep[];
+  /** Which stay, and why. */
   warnings: string[];
 }
 
@@ -40,7 +42,7 @@ export function sizesFollow(
   to: ReadonlyMap<number, SitePath>,
   extension?: string,
 ): Following {
-  const following: Following = { sizes: [], to: new Map(), warnings: [] };
+  const following: Following = { sizes: [], to: new Map(), staying: [], warnings: [] };
   const moving = items.filter((item) => to.get(item.id) !== item.path);
   const mains = new Map(moving.map((item) => [item.id, item]));
   const own = new Set(items.map((item) => item.id));
@@ -59,6 +61,8 @@ export function sizesFollow(
       following.warnings.push(
         `“${size.path}”, a size of “${main.name}”, stays where it is: “${path}” is taken.`,
       );
+      if (size.family !== main.id)
+        following.staying.push(step(size, { family: size.family }, { family: main.id }));
       taken.add(clashKey(size.path));
       continue;
     }

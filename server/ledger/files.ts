@@ -63,6 +63,17 @@ export async function proposeRestore(
     const there = site.items.atPath(twin);
     return there !== undefined && there.addedAt < asideAt.get(id)!;
   });
+  // Under other names, a family would not be told by them.
+  const named = new Set(
+    plan.records.filter((step) => step.after.path !== undefined).map((step) => step.itemId),
+  );
+  const byId = new Map(items.map((item) => [item.id, item]));
+  for (const step of plan.records) {
+    const { sizeOf, family } = byId.get(step.itemId)!;
+    if (sizeOf === null || family === sizeOf || !(named.has(step.itemId) || named.has(sizeOf))) continue;
+    step.before.family = family;
+    step.after.family = sizeOf;
+  }
   plan.folders = newFolders(site, plan);
   return { plan, contents: new Map() };
 }

@@ -103,6 +103,7 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
       });
   }
   plan.warnings.push(...along.warnings);
+  plan.records.push(...along.staying);
   await remakeSizes(site, proposal, item, { ...file, mime: mimeOf(path) }, along.to);
   await resizeOnPages(site, proposal, item, path, moves, file);
   if (file.width && item.width && file.width < item.width)
