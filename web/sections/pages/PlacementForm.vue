@@ -9,6 +9,7 @@ import ItemPicker from '../../parts/ItemPicker.vue';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import ClassChoice from './ClassChoice.vue';
 import { usePlanned } from './usePlanned.ts';
+import WrittenLines from './WrittenLines.vue';
 
 /** One placement as it stands on the page: its words and its look. The page beside it shows each change before it is written. */
 const props = defineProps<{ detail: PageDetail; shown: ShownView }>();
@@ -202,16 +203,7 @@ const name = computed(() => props.shown.path.slice(props.shown.path.lastIndexOf(
       </template>
       <p v-if="now.onlyWords" class="soft">Markdown has words, and no size, caption or classes.</p>
     </template>
-    <template v-if="made && request && !fault">
-      <h3>What is written</h3>
-      <div v-for="page in made.pages" :key="page.page">
-        <div v-for="(change, index) in page.changes" :key="index" class="mono written">
-          <del v-if="change.oldUrl">{{ change.oldUrl }}</del>
-          <ins>{{ change.newUrl }}</ins>
-        </div>
-      </div>
-      <p v-for="warning in made.warnings" :key="warning" class="note ochre">{{ warning }}</p>
-    </template>
+    <WrittenLines v-if="made && request && !fault" :made="made" />
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <div class="buttons">
       <button class="act" type="submit" :disabled="busy || !request || fault !== '' || !made || made.empty">
@@ -277,28 +269,6 @@ fieldset {
 }
 fieldset select {
   width: 100%;
-}
-.written {
-  margin: 4px 0;
-  padding: 6px;
-  background: var(--paper-raised);
-  font-size: 12px;
-  overflow-wrap: anywhere;
-}
-del,
-ins {
-  display: block;
-  white-space: pre-wrap;
-}
-del {
-  color: var(--madder);
-}
-ins {
-  color: var(--verdigris);
-  text-decoration: none;
-}
-.ochre {
-  color: var(--ochre);
 }
 .buttons {
   display: flex;

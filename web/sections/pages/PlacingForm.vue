@@ -4,10 +4,10 @@ import type { ItemView } from '../../../api/items.ts';
 import type { PageDetail } from '../../../api/pages.ts';
 import type { PlanRequest } from '../../../api/plans.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
-import { count } from '../../parts/words.ts';
 import type { SpotChoice } from './look.ts';
 import ClassChoice from './ClassChoice.vue';
 import { usePlanned } from './usePlanned.ts';
+import WrittenLines from './WrittenLines.vue';
 
 /** How an item is put on the page; the page beside it shows each choice before anything is written. */
 const props = defineProps<{
@@ -105,22 +105,7 @@ const { made, fault, busy, write } = usePlanned(
         <ClassChoice v-model="classes" :offered="detail.classes" />
       </fieldset>
     </template>
-    <template v-if="made && !fault">
-      <h3>What is written</h3>
-      <div v-for="page in made.pages" :key="page.page">
-        <div v-for="change in page.changes" :key="change.line" class="mono written">
-          <del v-if="change.oldUrl">{{ change.oldUrl }}</del>
-          <ins>{{ change.newUrl }}</ins>
-        </div>
-      </div>
-      <p v-if="made.created.length" class="soft">
-        {{ count(made.created.length, 'new size') }}:
-        <span class="mono">{{
-          made.created.map((path) => path.slice(path.lastIndexOf('/') + 1)).join(', ')
-        }}</span>
-      </p>
-      <p v-for="warning in made.warnings" :key="warning" class="note ochre">{{ warning }}</p>
-    </template>
+    <WrittenLines v-if="made && !fault" :made="made" />
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <div class="buttons">
       <button class="act" type="submit" :disabled="busy || fault !== '' || !made || made.empty">
@@ -138,7 +123,6 @@ const { made, fault, busy, write } = usePlanned(
   gap: 8px;
 }
 h2,
-h3,
 p {
   margin: 0;
 }
@@ -165,25 +149,6 @@ fieldset {
 }
 .short {
   width: 76px;
-}
-.written {
-  margin: 4px 0;
-  padding: 6px;
-  background: var(--paper-raised);
-  font-size: 12px;
-  overflow-wrap: anywhere;
-}
-del,
-ins {
-  display: block;
-  white-space: pre-wrap;
-}
-del {
-  color: var(--madder);
-}
-ins {
-  color: var(--verdigris);
-  text-decoration: none;
 }
 .ochre {
   color: var(--ochre);
