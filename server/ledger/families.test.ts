@@ -160,6 +160,11 @@ test('addresses are written as the page’s own are: relative ones stay so while
   };
   const start = '<title>Intro</title><body><img src="pics/one.jpg">'.length;
   expect(await place('manual/intro.html', start)).toContain('src="pics/two.jpg"');
+  // Confirmed, it is no guess any more; else of the layout stays, and it is undone like all else.
+  const confirmed = await apply(site, { kind: 'public', folders: ['manual'] });
+  expect([site.rootsGuessed, [...site.siteMap.roots]]).toEqual([false, ['manual']]);
+  await undo(site, confirmed);
+  expect(site.rootsGuessed).toBe(true);
 });
 
 /** A picture with something in it, as wide as it is said; other numbers, other pictures. */

@@ -61,7 +61,7 @@ export function randomRequest(site: Site, chance: Chance): PlanRequest {
   const some = () => [...new Set(Array.from({ length: chance.whole(1, 6) }, () => chance.pick(items).id))];
   const folder = chance.pick(['img', 'img/deep', 'new/here', 'media/ü', '']);
   const name = `n${chance.below(1000)}`;
-  switch (chance.below(13)) {
+  switch (chance.below(23)) {
     case 0:
       return { kind: 'move', itemIds: some(), folder };
     case 1:
@@ -117,6 +117,46 @@ export function randomRequest(site: Site, chance: Chance): PlanRequest {
     }
     case 11:
       return { kind: 'family', itemIds: some().slice(0, 2), of: chance.pick(['apart', 'found'] as const) };
+    case 12:
+      return {
+        kind: 'cells',
+        cells: some().map((itemId) => ({ itemId, set: { alt: `Alt ${name}`, title: name } })),
+      };
+    case 13:
+      return { kind: 'records', itemIds: some(), addTags: [chance.pick(['sky', 'moon', name])] };
+    case 14: {
+      const tags = site.tags.counts();
+      if (tags.length === 0) return { kind: 'records', itemIds: some(), owner: null };
+      return { kind: 'tag', tag: chance.pick(tags).name, to: chance.pick([null, name, 'moon']) };
+    }
+    case 15: {
+      const page = chance.pick(site.references.pages().filter((one) => one.path.endsWith('.html'))).path;
+      const look = { side: 40, quality: 70, captions: false, classes: '' };
+      const spot = { at: site.factsOf(page)!.bytes };
+      return { kind: 'gallery', page, spot, from: { gathered: true }, itemIds: some(), ...look };
+    }
+    case 16: {
+      const places = items
+        .flatMap((item) => site.references.placementsOf(item.path))
+        .filter((one) => one.place === 'img src');
+      if (places.length === 0) return { kind: 'new-folder', folder: name };
+      const { page, start } = chance.pick(places);
+      const ours = { align: chance.pick(['left', 'none'] as const), space: 'small' as const };
+      return { kind: 'placement', page, start, alt: name, title: chance.pick([null, name]), ours };
+    }
+    case 17:
+      return { kind: 'embed', itemIds: some().slice(0, 2), as: chance.pick(['file', 'sidecar'] as const) };
+    case 18:
+      return { kind: 'focal', itemId: chance.pick(items).id, focal: '20 30', places: [] };
+    case 19:
+      return {
+        kind: chance.pick(['convert', 'lighten', 'without-place'] as const),
+        itemIds: some().slice(0, 2),
+      };
+    case 20:
+      return { kind: 'right-endings', itemIds: some() };
+    case 21:
+      return { kind: 'sizes', itemId: chance.pick(items).id };
     default: {
       const folders = [...new Set(items.map((item) => item.folder))].filter((one) => one !== '');
       return { kind: 'folder', folder: chance.pick(folders), to: `${name}/${chance.pick(['x', 'y z'])}` };
