@@ -1,11 +1,9 @@
 import { seeded } from '../core/test/chance.ts';
-import { PlanRequest } from '../api/plans.ts';
-import { propose } from '../server/ledger/kinds.ts';
+import type { PlanRequest } from '../api/plans.ts';
 import { Arrivals } from '../server/intake/arrivals.ts';
-import { applyProposal } from '../server/ledger/proposal.ts';
 import { Site } from '../server/site/site.ts';
 import { arrive, picture } from '../server/test/site.ts';
-import { randomRequest } from '../server/test/random-site.ts';
+import { applied, KINDS_OF_PLANS, randomRequest } from '../server/test/random-plans.ts';
 import { Pool } from '../server/work/pool.ts';
 
 /** For the bench of kills: applies random plans, and their undos, until it is killed. Arguments: site, seed. Says each one done. */
@@ -15,6 +13,11 @@ const site = await Site.open({ site: root, pool: new Pool(1) });
 await site.settle();
 await site.scan();
 process.stdout.write('ready\n');
+const apply = async (request: PlanRequest) => {
+  const entry = await applied(site, request, (plan) => process.stdout.write(`begin ${plan.kind}\n`));
+  if (entry !== undefined) process.stdout.write('done\n');
+  return entry;
+};
 for (;;) {
   // Now and then files come from outside, new ones and one that is there already.
   if (chance.below(8) === 0) {
@@ -27,13 +30,22 @@ for (;;) {
     continue;
   }
   const [last] = chance.below(3) === 0 ? site.rows.list(1) : [];
+  const backs: (() => Promise<void>)[] = [];
   const request =
     last && last.undoneBy === null
       ? ({ kind: 'undo', entryId: last.id } as const)
-      : randomRequest(site, chance);
-  const proposal = await propose(site, PlanRequest.parse(request), 1);
-  if (proposal.plan.clashes.length > 0) continue;
-  process.stdout.write(`begin ${proposal.plan.kind}\n`);
-  await applyProposal(site, proposal, 1);
-  process.stdout.write('done\n');
+      : await randomRequest(chance.pick(KINDS_OF_PLANS()), {
+          site,
+          chance,
+          first: apply,
+          others: async ({ path, sha256 }, act, back) => {
+            // Also what others do may be cut short: whoever looks afterwards has to know.
+            process.stdout.write(`others ${JSON.stringify({ path, sha256 })}\n`);
+            await act();
+            await site.scan();
+            backs.unshift(back);
+          },
+        });
+  const entry = request && (await apply(request));
+  if (entry === undefined) for (const back of backs) await back();
 }

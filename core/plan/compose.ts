@@ -1,3 +1,4 @@
+import { sameRecordValue } from './words.ts';
 import type { SitePath } from '../address/path.ts';
 import { emptyPlan, type FileStep, type Plan, type RecordStep, type SettingStep } from './plan.ts';
 
@@ -142,7 +143,7 @@ function composedRecords(plans: readonly Plan[]): RecordStep[] {
     }
   return [...byItem.values()].flatMap((step) => {
     for (const field of Object.keys(step.after) as (keyof RecordStep['after'])[])
-      if (JSON.stringify(step.after[field]) === JSON.stringify(step.before[field])) {
+      if (sameRecordValue(step.after[field], step.before[field])) {
         delete step.after[field];
         delete step.before[field];
       }

@@ -3,6 +3,16 @@ import { cleanTag } from '../describe/record.ts';
 import { baseName, type SitePath } from '../address/path.ts';
 import { emptyPlan, type Plan } from './plan.ts';
 
+/** Whether two values of a record say the same: tags, and the fields of the site's own, have no order. */
+export function sameRecordValue(one: unknown, other: unknown): boolean {
+  return unordered(one) === unordered(other);
+}
+function unordered(value: unknown): string {
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value);
+  const parts: unknown[] = Array.isArray(value) ? value : Object.entries(value);
+  return JSON.stringify(parts.map((part) => JSON.stringify(part)).sort());
+}
+
 /** Plans a change of a record's words. Fields that would stay as they are are left out; texts are kept in NFC. */
 export function planWords(
   item: { id: number; path: SitePath; rowVersion: number; words: Words },
@@ -13,7 +23,7 @@ export function planWords(
   for (const field of WORD_FIELDS) {
     if (!(field in changes)) continue;
     const value = tidy(changes[field]!);
-    if (JSON.stringify(value) === JSON.stringify(item.words[field])) continue;
+    if (sameRecordValue(value, item.words[field])) continue;
     Object.assign(before, { [field]: item.words[field] });
     Object.assign(after, { [field]: value });
   }

@@ -56,6 +56,14 @@ export class SiteMap {
     }
   }
 
+  /** The same site without some files and with others. */
+  changed(without: Iterable<SitePath>, others: Iterable<SitePath>): SiteMap {
+    const files = new Set(this.files);
+    for (const path of without) files.delete(path);
+    for (const path of others) files.add(path);
+    return new SiteMap(files, this.aliases, this.published, this.roots);
+  }
+
   /** All that the map was made of, to be made again on another thread. */
   parts(): {
     files: SitePath[];

@@ -21,6 +21,7 @@ import {
   proposeLayout,
   proposeNamePattern,
   proposeOwnField,
+  proposePublic,
   proposeRecords,
   proposeRule,
   proposeSpelling,
@@ -129,7 +130,7 @@ function computeKind(
     case 'layout':
       return Promise.resolve(proposeLayout(site, request.layout));
     case 'public':
-      return Promise.resolve(proposeLayout(site, { ...site.layout.get(), public: request.folders }));
+      return Promise.resolve(proposePublic(site, request.folders));
     case 'bring-back':
       return proposeBringBack(site, request.itemId, request.entryId);
     case 'merge':

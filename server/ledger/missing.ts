@@ -84,11 +84,14 @@ export async function proposeFollowMoves(site: Site, ids: readonly number[]): Pr
   await site.scan();
   const items = site.items.some(ids).filter((item) => item.state === 'here' && item.movedFrom !== null);
   const movedTo = new Map(items.map((item) => [item.movedFrom!, item.path]));
-  const pointings = site.references
-    .brokenOf()
-    .flatMap(({ page, start, path }) =>
-      movedTo.has(path) ? [{ page, start, path: movedTo.get(path)! }] : [],
-    );
+  // Where a broken reference led is known from the site as it was: an address can be read in several ways.
+  const before = site.siteMap.changed([], movedTo.keys());
+  const pointings = site.references.brokenOf().flatMap(({ page, start }) => {
+    const reference = site.factsOf(page)?.reading?.references.find((one) => one.start === start);
+    const led = reference && before.follow(reference, page);
+    const path = led?.to === 'file' ? movedTo.get(led.path) : undefined;
+    return path === undefined ? [] : [{ page, start, path }];
+  });
   const proposal: Proposal =
     pointings.length > 0
       ? await proposePointing(site, pointings)

@@ -174,6 +174,13 @@ export function proposeLayout(site: Site, lines: Record<LayoutPart, string[]>): 
   return { plan, contents: new Map() };
 }
 
+/** Plans which folders are served from the site's root; '' is the site's own folder. All else of the layout stays. */
+export function proposePublic(site: Site, folders: readonly SitePath[]): Proposal {
+  const layout = { ...site.layout.get(), public: [...folders] };
+  for (const part of LAYOUT_PARTS) layout[part] = layout[part].map((path) => path || '/');
+  return proposeLayout(site, layout);
+}
+
 /** Plans to keep a query under a name; null: to keep it no longer. */
 export function proposeKeptQuery(site: Site, name: string, kept: SettingValue): Proposal {
   const title = kept === null ? `Forget the query “${name}”` : `Keep the query “${name}”`;

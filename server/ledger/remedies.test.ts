@@ -1,11 +1,10 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import h264 from 'h264-mp4-encoder';
 import { PDFArray, PDFDocument, PDFName, PDFNumber, PDFRawStream, PDFString, StandardFonts } from 'pdf-lib';
 import sharp from 'sharp';
 import { afterEach, expect, test } from 'vitest';
-import { seeded } from '../../core/test/chance.ts';
 import { readPdfPage } from '../intake/document.ts';
+import { film, photograph, placedPhotograph } from '../test/media.ts';
 import { closeSites, openSite, siteFolder, treeOf } from '../test/site.ts';
 import { filmSample, proposeLighter, proposeRightEndings, proposeWithoutPlace } from './remedies.ts';
 import { applyProposal, computed } from './proposal.ts';
@@ -15,20 +14,6 @@ import { proposeKept } from './versions.ts';
 
 afterEach(closeSites);
 
-/** A photograph with the noise of a scanner. */
-function photograph(width: number, height: number, space: 'srgb' | 'cmyk' | 'b-w' = 'srgb'): Promise<Buffer> {
-  const { below } = seeded(width + height);
-  const pixels = Buffer.from(
-    Uint8Array.from(
-      { length: width * height * 3 },
-      (_, i) => 60 + below(50) + ((i / 3) % width) / (width / 120),
-    ),
-  );
-  return sharp(pixels, { raw: { width, height, channels: 3 } })
-    .toColourspace(space)
-    .jpeg({ quality: 96, chromaSubsampling: '4:4:4' })
-    .toBuffer();
-}
 async function pdf(pictures: Buffer[], change: (document: PDFDocument) => void = () => undefined) {
   const document = await PDFDocument.create();
   const font = await document.embedFont(StandardFonts.Helvetica);
@@ -92,24 +77,6 @@ test('PDFs: photographs get as many pixels as a screen shows, texts stay; undone
   for (let at = 0; at < first.data.length; at++) differs += Math.abs(first.data[at]! - after.data[at]!);
   expect(differs / first.data.length).toBeLessThan(6);
 });
-
-/** A film with noise, of 2 seconds at 12 frames a second. */
-async function film(quality: number): Promise<Uint8Array> {
-  const [width, height] = [320, 240];
-  const { below } = seeded(quality);
-  const encoder = await h264.createH264MP4Encoder();
-  Object.assign(encoder, { width, height, frameRate: 12, quantizationParameter: quality });
-  encoder.initialize();
-  const noise = Uint8Array.from({ length: width * height * 4 }, (_, i) => (i % 4 === 3 ? 255 : below(200)));
-  for (let i = 0; i < 24; i++) {
-    for (let at = 4 * 320 * i; at < 4 * 320 * (i + 8); at++) noise[at] = below(250);
-    encoder.addFrameRgba(noise);
-  }
-  encoder.finalize();
-  const bytes = encoder.FS.readFile(encoder.outputFilename);
-  encoder.delete();
-  return bytes;
-}
 
 test('films: encoded with fewer bits at their address, as long as they were; undone to the byte; others stay and say why', async () => {
   const whole = await film(10);
@@ -261,20 +228,7 @@ test('pages offer pictures in smaller sizes: what visitors see stays; undone to 
 });
 
 test('the place is taken out of files, and nothing else of what they show; undone to the byte', async () => {
-  const plain = sharp({ create: { width: 40, height: 30, channels: 3, background: '#345' } });
-  const placed = await plain
-    .clone()
-    .withExif({
-      IFD0: { Artist: 'Ottilie Marrow' },
-      IFD3: {
-        GPSLatitudeRef: 'N',
-        GPSLatitude: '54/1 10/1 0/1',
-        GPSLongitudeRef: 'W',
-        GPSLongitude: '30/1 1/1 0/1',
-      },
-    })
-    .jpeg()
-    .toBuffer();
+  const placed = await placedPhotograph();
   const root = await siteFolder({
     'index.html': '<title>x</title><img src="a.jpg">',
     'a.jpg': placed,

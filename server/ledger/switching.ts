@@ -26,9 +26,13 @@ function backName(id: number, index: number): string {
 
 /** Folders that must be there before the steps can be staged: those of every target. */
 export function foldersNeeded(plan: Plan): SitePath[] {
-  const folders = plan.files.flatMap((step) =>
-    step.do === 'make-folder' || step.do === 'drop-folder' ? [] : [folderOf(targetOf(step))],
-  );
+  const made = new Set(plan.files.flatMap((step) => (step.do === 'make-folder' ? [step.path] : [])));
+  const folders = plan.files.flatMap((step) => {
+    if (step.do === 'drop-folder') return [];
+    const folder = folderOf(targetOf(step));
+    // One that a step makes is that step's, unless files are to be made ready in it before.
+    return step.do === 'make-folder' && made.has(folder) ? [] : [folder];
+  });
   return [...new Set(folders)].filter((folder) => folder !== '');
 }
 function targetOf(step: FileStep): SitePath {

@@ -4,6 +4,7 @@ import { afterEach, expect, test } from 'vitest';
 import type { PlanRequest } from '../../api/plans.ts';
 import type { Site } from '../site/site.ts';
 import { arrive, closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
+import { photograph } from '../test/media.ts';
 import { apply, idOf, plan, undo } from '../test/plans.ts';
 import { applyProposal } from './proposal.ts';
 
@@ -252,4 +253,61 @@ test('replaced, edited and set aside: the change of the bytes is undone with wha
   await applyProposal(site, together, 1);
   const now = await treeOf(root);
   expect(now['img/b.png']).toBe(before['img/b.png']);
+});
+
+test('a folder that was made with those above it goes with them', async () => {
+  const root = await smallSite();
+  const site = await openSite(root);
+  const before = await treeOf(root);
+  const entry = await apply(site, { kind: 'new-folder', folder: 'new/and/deep' });
+  expect(Object.keys(await treeOf(root))).toEqual(
+    expect.arrayContaining(['new/', 'new/and/', 'new/and/deep/']),
+  );
+  await undo(site, entry);
+  expect(await treeOf(root)).toEqual(before);
+});
+
+test('sizes that were made and taken back leave no record of a missing file, but for what a person wrote into', async () => {
+  const root = await siteFolder({
+    'index.html': '<title>x</title>',
+    'wide.jpg': await photograph(900, 600),
+    'broad.jpg': await photograph(920, 600),
+  });
+  const site = await openSite(root);
+  const missing = () => site.items.missing().map((item) => item.path);
+  const entry = await apply(site, { kind: 'sizes', itemId: idOf(site, 'wide.jpg') });
+  await site.scan();
+  const size = site.items.atPath('wide-480.jpg')!;
+  await undo(site, entry);
+  await site.scan();
+  expect(missing()).toEqual([]);
+  // Made again, it is the same record; and so it is once more.
+  await undo(site, site.rows.list(1)[0]!.id);
+  await site.scan();
+  expect(idOf(site, 'wide-480.jpg')).toBe(size.id);
+  await undo(site, site.rows.list(1)[0]!.id);
+  expect(missing()).toEqual([]);
+
+  const other = await apply(site, { kind: 'sizes', itemId: idOf(site, 'broad.jpg') });
+  await site.scan();
+  const itemId = idOf(site, 'broad-480.jpg');
+  await apply(site, { kind: 'family', itemIds: [itemId], of: 'apart' });
+  await apply(site, { kind: 'cells', cells: [{ itemId, set: { alt: 'A wide moor' } }] });
+  await undo(site, other);
+  await site.scan();
+  expect(missing()).toEqual(['broad-480.jpg']);
+  expect(site.items.need(itemId).words.alt).toBe('A wide moor');
+});
+
+test('tags have no order: an image that took over those of its sizes gives them back', async () => {
+  const root = await smallSite();
+  const site = await openSite(root);
+  const [main, size] = [idOf(site, 'img/b.png'), idOf(site, 'img/c.png')];
+  await apply(site, { kind: 'cells', cells: [{ itemId: main, set: { tags: ['zinc', 'ähre'] } }] });
+  await apply(site, { kind: 'cells', cells: [{ itemId: size, set: { tags: ['Äpfel', 'moor'] } }] });
+  const before = site.items.need(main).words.tags;
+  const entry = await apply(site, { kind: 'family', itemIds: [size], of: main });
+  expect(site.items.need(main).words.tags).toHaveLength(4);
+  await undo(site, entry);
+  expect(site.items.need(main).words.tags).toEqual(before);
 });

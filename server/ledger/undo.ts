@@ -8,10 +8,18 @@ import {
   inverseSettings,
   placesBefore,
 } from '../../core/plan/inverse.ts';
+import { NO_WORDS } from '../../core/describe/fields.ts';
+import { planWords, sameRecordValue } from '../../core/plan/words.ts';
 import { composePlans } from '../../core/plan/compose.ts';
-import { emptyPlan, type Plan, type RecordValues, type ShownChange } from '../../core/plan/plan.ts';
+import {
+  emptyPlan,
+  type Plan,
+  type RecordStep,
+  type RecordValues,
+  type ShownChange,
+} from '../../core/plan/plan.ts';
 import { readPage } from '../../core/reference/read.ts';
-import { SiteMap } from '../../core/reference/resolve.ts';
+import type { SiteMap } from '../../core/reference/resolve.ts';
 import { rewritePage, type SpanChange } from '../../core/reference/rewrite.ts';
 import { decodeRaw, readSource, type Source } from '../../core/reference/source.ts';
 import { sameValue } from '../../core/plan/settings.ts';
@@ -75,6 +83,7 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
 
   plan.records = inverseRecords(original.records, (id) => site.items.need(id).rowVersion);
   for (const step of plan.records) addRecordClashes(site, plan, step.itemId, step.before);
+  plan.records.push(...leavingWith(site, original));
 
   plan.settings = inverseSettings(original.settings ?? []);
   for (const step of plan.settings)
@@ -138,6 +147,31 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
   return proposal;
 }
 
+/**
+ * Records of files that a change had made, and that were found on the site since: they go with their files. One that a person has
+ * written into by then stays, as one whose file is missing.
+ */
+function leavingWith(site: Site, { files, records }: Plan): RecordStep[] {
+  const known = new Set(records.map((step) => step.itemId));
+  return files.flatMap((step) => {
+    const item =
+      step.do === 'create' || (step.do === 'write' && step.before === null)
+        ? site.items.atPath(step.path)
+        : undefined;
+    if (!item || known.has(item.id)) return [];
+    const said = item.owner !== null || item.focal !== '' || planWords(item, NO_WORDS).records.length > 0;
+    const outside = item.changedAt !== null && said;
+    return [
+      {
+        itemId: item.id,
+        rowVersion: item.rowVersion,
+        before: { state: 'here', outside: item.outside },
+        after: { state: 'absent', outside },
+      },
+    ];
+  });
+}
+
 /** The later changes that rest on one, the first of them first; undefined: they cannot be undone with it. */
 function restingOn(site: Site, entryId: number): LedgerEntry[] | undefined {
   const resting = site.rows.restingOn(entryId);
@@ -188,7 +222,9 @@ async function turnAddressesBack(
     }
     return;
   }
-  const after = mapAfter(site, plan);
+  const paths = (what: 'remove' | 'create') =>
+    plan.files.flatMap((step) => (step.do === what ? [step.path] : []));
+  const after = site.siteMap.changed(paths('remove'), paths('create'));
   for (const page of changedSince) {
     const elsewhere = await turned(site, original, page, after);
     const bytes = await site.folder.read(page);
@@ -214,17 +250,6 @@ const keptChanges = (page: SitePath) =>
 
 function shownChange({ line, place, oldUrl, newUrl }: SpanChange): ShownChange {
   return { line, place, oldUrl, newUrl };
-}
-
-/** The site as it will be: what is removed gone, what is created there. */
-function mapAfter(site: Site, plan: Plan): SiteMap {
-  const { files, aliases, published, roots } = site.siteMap.parts();
-  const paths = new Set(files);
-  for (const step of plan.files) {
-    if (step.do === 'remove') paths.delete(step.path);
-    if (step.do === 'create') paths.add(step.path);
-  }
-  return new SiteMap(paths, aliases, published, roots);
 }
 
 /**
@@ -313,7 +338,7 @@ function addRecordClashes(site: Site, plan: Plan, id: number, expected: Partial<
     family,
   };
   for (const [field, value] of Object.entries(expected)) {
-    if (JSON.stringify(current[field]) === JSON.stringify(value)) continue;
+    if (sameRecordValue(current[field], value)) continue;
     plan.clashes.push({
       path: item.path,
       why: `Its ${field} was changed again later${item.changedBy ? ` by ${item.changedBy}` : ''}.`,

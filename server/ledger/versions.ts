@@ -1,6 +1,7 @@
 import type { Words } from '../../core/describe/fields.ts';
 import { emptyPlan, type Plan, type RecordValues } from '../../core/plan/plan.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
+import { sameRecordValue } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
@@ -79,7 +80,7 @@ export async function proposeBringBack(site: Site, itemId: number, entryId: numb
   const after: Partial<RecordValues> = {};
   for (const field of FIELDS) {
     const wanted = version.before[field];
-    if (wanted === undefined || JSON.stringify(wanted) === JSON.stringify(current[field])) continue;
+    if (wanted === undefined || sameRecordValue(wanted, current[field])) continue;
     Object.assign(before, { [field]: current[field] });
     Object.assign(after, { [field]: wanted });
   }

@@ -6,6 +6,7 @@ import { proposeCells } from '../ledger/records.ts';
 import { proposeNames } from '../ledger/addresses.ts';
 import { applyProposal } from '../ledger/proposal.ts';
 import { ALL_HERE } from '../store/item-query.ts';
+import { apply } from '../test/plans.ts';
 import { closeSites, openSite, picture, siteFolder, smallSite } from '../test/site.ts';
 import type { Site } from './site.ts';
 
@@ -103,6 +104,26 @@ test('the same bytes at another place while the old one is empty are the item, m
   const [told] = again.findings.list('moved', 10, 0);
   expect(told).toMatchObject({ itemId: id });
   expect(told!.why).toBe('Others moved it from “img/IMG_1234.png”; 7 references still lead there.');
+});
+
+test('references follow what others moved also where several folders are served from the root', async () => {
+  const root = await siteFolder({
+    'docs/page.html': '<title>x</title><img src="/a.png"><img src="/b.png">',
+    'docs/a.png': await picture(1),
+    'b.png': await picture(2),
+  });
+  const site = await openSite(root);
+  // The site's own folder is one of them.
+  await apply(site, { kind: 'public', folders: ['', 'docs'] });
+  expect([...site.siteMap.roots]).toEqual(['', 'docs']);
+  const ids = [idOf(site, 'docs/a.png'), idOf(site, 'b.png')];
+  await rename(join(root, 'docs/a.png'), join(root, 'docs/new-a.png'));
+  await rename(join(root, 'b.png'), join(root, 'new-b.png'));
+  await site.scan();
+  await apply(site, { kind: 'follow-moves', itemIds: ids });
+  expect(await readFile(join(root, 'docs/page.html'), 'utf8')).toBe(
+    '<title>x</title><img src="/new-a.png"><img src="/new-b.png">',
+  );
 });
 
 test('of two records or two files that could be meant none is guessed; names decide where they can', async () => {

@@ -1,0 +1,62 @@
+import h264 from 'h264-mp4-encoder';
+import sharp, { type Sharp } from 'sharp';
+import { seeded } from '../../core/test/chance.ts';
+
+/** A photograph with the noise of a scanner. */
+export function photograph(
+  width: number,
+  height: number,
+  space: 'srgb' | 'cmyk' | 'b-w' = 'srgb',
+): Promise<Buffer> {
+  return noise(width, height)
+    .toColourspace(space)
+    .jpeg({ quality: 96, chromaSubsampling: '4:4:4' })
+    .toBuffer();
+}
+
+/** The same as a PNG, which it should not be. */
+export const scannedPng = (width: number, height: number): Promise<Buffer> =>
+  noise(width, height).png().toBuffer();
+
+/** A photograph that tells where it was taken. */
+export const placedPhotograph = (width = 60): Promise<Buffer> =>
+  sharp({ create: { width, height: 40, channels: 3, background: '#478' } })
+    .withExif({
+      IFD0: { Artist: 'Ottilie Marrow' },
+      IFD3: {
+        GPSLatitudeRef: 'N',
+        GPSLatitude: '54/1 10/1 0/1',
+        GPSLongitudeRef: 'W',
+        GPSLongitude: '30/1 1/1 0/1',
+      },
+    })
+    .jpeg()
+    .toBuffer();
+
+function noise(width: number, height: number): Sharp {
+  const { below } = seeded(width + height);
+  const pixels = Buffer.from(
+    Uint8Array.from(
+      { length: width * height * 3 },
+      (_, i) => 60 + below(50) + ((i / 3) % width) / (width / 120),
+    ),
+  );
+  return sharp(pixels, { raw: { width, height, channels: 3 } });
+}
+
+/** A film with noise, of 2 seconds at 12 frames a second. @param quality quantization, 10 (best) to 51 */
+export async function film(quality: number, width = 320, height = 240): Promise<Uint8Array> {
+  const { below } = seeded(quality);
+  const encoder = await h264.createH264MP4Encoder();
+  Object.assign(encoder, { width, height, frameRate: 12, quantizationParameter: quality });
+  encoder.initialize();
+  const pixels = Uint8Array.from({ length: width * height * 4 }, (_, i) => (i % 4 === 3 ? 255 : below(200)));
+  for (let i = 0; i < 24; i++) {
+    for (let at = 4 * width * i; at < 4 * width * (i + 8); at++) pixels[at] = below(250);
+    encoder.addFrameRgba(pixels);
+  }
+  encoder.finalize();
+  const bytes = encoder.FS.readFile(encoder.outputFilename);
+  encoder.delete();
+  return bytes;
+}
