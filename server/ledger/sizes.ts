@@ -182,7 +182,7 @@ export async function scaled(
   let path = joinPath(item.folder, name);
   const planned = (path: SitePath) =>
     proposal.plan.files.some((step) => step.do === 'create' && clashKey(step.path) === clashKey(path));
-  for (let number = 2; site.siteMap.has(path); number++) {
+  for (let number = 2; site.siteMap.has(path) || site.items.isHeld(path); number++) {
     const there = site.items.atPath(path);
     if (there?.width === size.width && there.height === size.height) return { path, ...size };
     path = joinPath(item.folder, numberedName(name, number));

@@ -311,3 +311,29 @@ test('tags have no order: an image that took over those of its sizes gives them 
   await undo(site, entry);
   expect(site.items.need(main).words.tags).toEqual(before);
 });
+
+test('sizes are never made at the place of an item that is set aside or missing: undone, that one is as it was', async () => {
+  const root = await siteFolder({ 'index.html': '<title>x</title>', 'wide.jpg': await photograph(900, 600) });
+  const site = await openSite(root);
+  const itemId = idOf(site, 'wide.jpg');
+  await apply(site, { kind: 'sizes', itemId });
+  await site.scan();
+  const sizes = ['wide-480.jpg', 'wide-800.jpg'].map((path) => idOf(site, path));
+  await apply(site, { kind: 'family', itemIds: sizes, of: 'apart' });
+  await apply(site, { kind: 'set-aside', itemIds: [sizes[0]!] });
+  await rename(join(root, 'wide-800.jpg'), join(root, '..', 'away.jpg'));
+  await site.scan();
+  const states = () => sizes.map((id) => site.items.need(id)).map(({ state, outside }) => [state, outside]);
+  const before = states();
+  expect(before).toEqual([
+    ['aside', false],
+    ['absent', true],
+  ]);
+  const entry = await apply(site, { kind: 'sizes', itemId });
+  await site.scan();
+  expect(states()).toEqual(before);
+  expect(site.items.atPath('wide-480-2.jpg')).toBeDefined();
+  await undo(site, entry);
+  await site.scan();
+  expect(states()).toEqual(before);
+});

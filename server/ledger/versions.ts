@@ -1,7 +1,6 @@
 import type { Words } from '../../core/describe/fields.ts';
 import { emptyPlan, type Plan, type RecordValues } from '../../core/plan/plan.ts';
-import { RECORD_NAMES } from '../../core/plan/words.ts';
-import { sameRecordValue } from '../../core/plan/words.ts';
+import { RECORD_NAMES, sameRecordValue } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';

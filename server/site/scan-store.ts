@@ -98,7 +98,11 @@ async function reconcile(
   }
   const known = new Set(backs.map(({ item }) => item.id));
   const empty = [...gone, ...missing].filter((item) => !known.has(item.id) && !survey.files.has(item.path));
-  const moved = movedAmong(added, empty);
+  // What a plan has made there is new, though it may have the bytes of something that is missing.
+  const moved = movedAmong(
+    added.filter((facts) => !own.has(madeAt(facts.path, facts.sha256))),
+    empty,
+  );
 
   await inBatches(others, (item) => items.setPlace(item.id, item.path, 'absent'));
   await inBatches(stays, ({ facts, item }) => {
@@ -128,6 +132,9 @@ async function reconcile(
       });
   });
 }
+
+/** How it is noted that a plan has made a file: its path with its bytes. */
+export const madeAt = (path: SitePath, sha256: string): string => `${sha256} ${path}`;
 
 /** The record that a file belongs to which is at its place again. */
 function backAt(items: Items, missing: readonly ItemPlace[], facts: FileFacts): ItemPlace | undefined {

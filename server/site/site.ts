@@ -40,7 +40,7 @@ import { SiteFolder } from './folder.ts';
 import { Hands } from './hands.ts';
 import { Lock } from '../work/lock.ts';
 import { SiteState } from '../store/site-state.ts';
-import { storeSurvey } from './scan-store.ts';
+import { madeAt, storeSurvey } from './scan-store.ts';
 import { breather, surveySite, type FileFacts, type Survey } from './survey.ts';
 
 export interface SiteOptions {
@@ -386,9 +386,10 @@ export class Site {
     for (const step of steps) {
       const sha256 = step.do === 'write' ? step.after : step.do === 'create' ? step.sha256 : null;
       if (sha256 !== null) this.own.add(sha256);
+      if (step.do === 'create') this.own.add(madeAt(step.path, step.sha256));
     }
   }
-  /** Bytes that plans have written since the start, or just before it. */
+  /** Bytes that plans have written since the start, or just before it; and where they have made files. */
   private readonly own = new Set<string>();
 
   private async scanNow(

@@ -101,6 +101,12 @@ export class Items {
     }).at(-1);
   }
 
+  /** An item that is set aside, or whose file is missing, lay there: what comes to that path would be taken for it. */
+  isHeld(path: SitePath): boolean {
+    const held = "path = @path and (state = 'aside' or (state = 'absent' and outside = 1))";
+    return this.places(held, { path }).length > 0;
+  }
+
   /** Records that were made for a change which never came to be. */
   removeUnborn(): void {
     const ids = this.db

@@ -259,7 +259,11 @@ const MAKERS: Makers = {
     const some = at.which((item) => item.mime === 'image/jpeg').map((item) => item.id);
     return { itemIds: some };
   },
-  'right-endings': (at) => ({ itemIds: at.items.map((item) => item.id) }),
+  'right-endings': (at) => {
+    const standings = at.site.findings.standings(at.items.map((item) => item.id));
+    const wrong = standings.filter((one) => one.contentMime && one.contentMime !== one.item.mime);
+    return wrong.length === 0 ? undefined : { itemIds: [at.chance.pick(wrong).id] };
+  },
   records: (at) => ({
     itemIds: at.some(),
     addTags: [at.chance.pick(['sky', 'Äpfel', 'ähre', 'moon', at.name])],
