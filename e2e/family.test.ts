@@ -52,6 +52,34 @@ test('sizes stand in the record of their image; one is separated, joined again b
   await browser.button('dome-fog.jpg');
 });
 
+test('words that a size had before are shown in its record, and fill gaps in that of its image', async () => {
+  await go('/library?folder=images/dome&sort=name');
+  await browser.click('dome-fog.jpg');
+  await browser.fill('Caption', ' ');
+  await browser.press(Key.TAB);
+  await browser.text('Saved');
+  await browser.click('Separate dome-fog-640.jpg');
+  await session.applyPlan('Apply', 'Let “dome-fog-640.jpg” stand');
+  await browser.click('dome-fog-640.jpg');
+  await browser.text('Recognize by its name again');
+  await browser.fill('Caption', 'Fog around the dome');
+  await browser.press(Key.TAB);
+  await browser.text('Saved');
+  await browser.click('Recognize by its name again …');
+  await session.applyPlan('Apply', 'Find out again what “dome-fog-640.jpg”');
+  await go('/library?q=fog-640');
+  await browser.click('dome-fog.jpg');
+  await browser.click('dome-fog-640.jpg');
+  await browser.text('These words are kept, but not used');
+  await browser.text('Fog around the dome');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.click('Fill gaps in the image’s record …');
+  await session.applyPlan('Apply', 'Put “dome-fog-640.jpg” to “dome-fog.jpg”');
+  await browser.click('dome-fog.jpg');
+  await browser.text('They share this record');
+  expect(await (await browser.field('Caption')).getAttribute('value')).toBe('Fog around the dome');
+});
+
 test('a placement gets other words, a caption and an alignment, seen before it is written; undone to the byte', async () => {
   const before = await treeOf(root);
   await go('/pages?page=about.html');

@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { readFile, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { afterEach, expect, test } from 'vitest';
+import { NO_WORDS } from '../../core/describe/fields.ts';
 import { Exports } from '../export/export.ts';
 import { reportOf } from '../site/report.ts';
 import { surveySite } from '../site/survey.ts';
@@ -9,6 +10,7 @@ import { ALL_HERE } from '../store/item-query.ts';
 import { closeSites, openSite, siteFolder, treeOf } from '../test/site.ts';
 import { apply, plan, undo } from '../test/plans.ts';
 import { applyProposal } from './proposal.ts';
+import { proposeWords } from './records.ts';
 
 afterEach(closeSites);
 
@@ -367,4 +369,39 @@ test('merged into another, its sizes are those of the one that stays', async () 
   expect(site.items.atPath('img/hill-480.jpg')).toBeUndefined();
   expect(await readFile(join(root, 'index.html'), 'utf8')).toContain('src="img/knoll-480.jpg"');
   expect(site.references.brokenCount()).toBe(0);
+});
+
+test('what is written of a size is written in its image’s record, whichever way; two different words for one item are refused', async () => {
+  const root = await siteFolder({
+    'index.html': '<title>x</title>',
+    'moor.jpg': await wide(900),
+  });
+  const site = await openSite(root);
+  const itemId = site.items.atPath('moor.jpg')!.id;
+  await apply(site, { kind: 'sizes', itemId });
+  await site.scan();
+  const size = site.items.atPath('moor-480.jpg')!.id;
+  expect(site.items.need(size).sizeOf).toBe(itemId);
+  const words = () => site.items.need(itemId).words;
+  await apply(site, { kind: 'cells', cells: [{ itemId: size, set: { alt: 'The moor' } }] });
+  await apply(site, { kind: 'records', itemIds: [size, itemId], addTags: ['moor'], owner: 'Ben' });
+  await apply(site, { kind: 'edit', itemIds: [size], field: 'title', edit: { edit: 'set', text: 'Moor' } });
+  await apply(site, { kind: 'focal', itemId: size, focal: '20 30', places: [] });
+  await applyProposal(
+    site,
+    proposeWords(site, size, site.items.need(size).rowVersion, { credit: 'Ottilie Marrow' }),
+    1,
+  );
+  expect(words()).toMatchObject({ alt: 'The moor', title: 'Moor', credit: 'Ottilie Marrow', tags: ['moor'] });
+  expect(site.items.need(itemId)).toMatchObject({ owner: 'Ben', focal: '20 30' });
+  expect(site.items.need(size)).toMatchObject({ owner: null, focal: '', words: NO_WORDS });
+
+  const cells = (alt: string) => [
+    { itemId, set: { alt: 'One' } },
+    { itemId: size, set: { alt } },
+  ];
+  const both = await plan(site, { kind: 'cells', cells: cells('Another') });
+  expect(both.plan.clashes).toEqual([{ path: 'moor.jpg', why: expect.stringContaining('Write them once') }]);
+  await apply(site, { kind: 'cells', cells: cells('One') });
+  expect(words().alt).toBe('One');
 });

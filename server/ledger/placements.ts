@@ -176,12 +176,14 @@ export async function proposeFocal(
   places: readonly { page: SitePath; start: number }[],
 ): Promise<Proposal> {
   await site.scan();
-  const item = needHere(site, itemId);
+  const named = needHere(site, itemId);
+  // A size shows what its image shows.
+  const item = named.sizeOf === null ? named : site.items.need(named.sizeOf);
   const plan = emptyPlan('place', `Set the focal point of “${item.name}”`);
   const proposal: Proposal = { plan, contents: new Map() };
   if (item.focal !== focal)
     plan.records.push({
-      itemId,
+      itemId: item.id,
       rowVersion: item.rowVersion,
       before: { focal: item.focal },
       after: { focal },

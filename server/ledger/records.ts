@@ -6,16 +6,24 @@ import type { NamePattern } from '../../core/naming/pattern.ts';
 import { emptyPlan, type SettingValue } from '../../core/plan/plan.ts';
 import { planAbove, planSetting, planSpelling, tagBecomes } from '../../core/plan/settings.ts';
 import { LAYOUT_NAMES, LAYOUT_PARTS, readLayoutPart, type LayoutPart } from '../../core/reference/layout.ts';
-import { planRecords, planWords, type RecordChange } from '../../core/plan/words.ts';
+import { planRecords, planWords, sameRecordValue, type RecordChange } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
+import type { Item } from '../store/item-rows.ts';
 import type { Proposal } from './proposal.ts';
+
+/** What is written of a size of an image is written in that image's record, once: of each item the one that bears its words. */
+function bearers(site: Site, ids: readonly number[]): Item[] {
+  const items = site.items.some(ids);
+  return site.items.some([...new Set(items.map((item) => item.sizeOf ?? item.id))]);
+}
 
 /** Plans a change of one record's words. @throws Fault 'stale-record' when the record is newer than `rowVersion` */
 export function proposeWords(site: Site, id: number, rowVersion: number, changes: Partial<Words>): Proposal {
-  const item = site.items.need(id);
-  if (item.rowVersion !== rowVersion) throw site.items.staleRecord(id);
+  const named = site.items.need(id);
+  if (named.rowVersion !== rowVersion) throw site.items.staleRecord(id);
+  const [item] = bearers(site, [id]) as [Item];
   const words = changes.tags ? { ...changes, tags: site.tags.spelling(changes.tags.map(cleanTag)) } : changes;
   return { plan: planWords(item, words), contents: new Map() };
 }
@@ -25,7 +33,7 @@ export function proposeRecords(site: Site, ids: readonly number[], change: Recor
   if (change.owner && !site.people.all().some((person) => person.name === change.owner))
     throw new Fault('not-found', `There is nobody called “${change.owner}”.`, 'Choose one of the list.');
   const addTags = change.addTags && site.tags.spelling(change.addTags.map(cleanTag));
-  return { plan: planRecords(site.items.some(ids), { ...change, addTags }), contents: new Map() };
+  return { plan: planRecords(bearers(site, ids), { ...change, addTags }), contents: new Map() };
 }
 
 /**
@@ -38,13 +46,26 @@ export function proposeCells(
 ): Proposal {
   const plan = emptyPlan('describe', '');
   const fields = site.ownFields.all();
+  const named = new Map(site.items.some(cells.map((one) => one.itemId)).map((item) => [item.id, item]));
+  const mains = new Map(bearers(site, [...named.keys()]).map((item) => [item.id, item]));
+  const written = new Map<number, Partial<Words>>();
   for (const { itemId, rowVersion, set } of cells) {
-    const item = site.items.need(itemId);
+    const item = named.get(itemId) ?? site.items.need(itemId);
+    const bearer = mains.get(item.sizeOf ?? item.id) ?? item;
     if (rowVersion !== undefined && rowVersion !== item.rowVersion) {
       const who = item.changedBy ?? 'Someone';
       plan.clashes.push({ path: item.path, why: `${who} has changed this record since. Look at it again.` });
       continue;
     }
+    const others = written.get(bearer.id) ?? {};
+    written.set(bearer.id, { ...others, ...set });
+    if (!sameRecordValue({ ...others, ...set }, { ...set, ...others })) {
+      const why = 'It is one item with its sizes, and they are given different words. Write them once.';
+      plan.clashes.push({ path: bearer.path, why });
+    }
+  }
+  for (const [id, set] of written) {
+    const item = mains.get(id)!;
     for (const [name, value] of Object.entries(set.own ?? {})) {
       const field = fields.find((one) => one.name === name);
       const fault = field ? ownFault(field, value) : `There is no field “${name}”.`;
@@ -66,7 +87,7 @@ export function proposeCells(
 
 /** Plans one change of a text field of some records; those that it leaves as they are stay out. */
 export function proposeEdit(site: Site, ids: readonly number[], field: TextField, edit: Edit): Proposal {
-  const cells = site.items.some(ids).flatMap((item) => {
+  const cells = bearers(site, ids).flatMap((item) => {
     const text = edited(item.words, field, edit);
     return text === undefined ? [] : [{ item, text }];
   });

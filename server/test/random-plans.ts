@@ -261,7 +261,8 @@ const MAKERS: Makers = {
   },
   'right-endings': (at) => {
     const standings = at.site.findings.standings(at.items.map((item) => item.id));
-    const wrong = standings.filter((one) => one.contentMime && one.contentMime !== one.item.mime);
+    const content = new Map(standings.map((one) => [one.id, one.contentMime]));
+    const wrong = at.which((item) => !!content.get(item.id) && content.get(item.id) !== item.mime);
     return wrong.length === 0 ? undefined : { itemIds: [at.chance.pick(wrong).id] };
   },
   records: (at) => ({

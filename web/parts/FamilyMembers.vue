@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
 import { usePlan } from '../stores/plan.ts';
 import ItemPicker from './ItemPicker.vue';
+import { FIELD_NAMES, TEXT_FIELD_KEYS } from '../../core/describe/fields.ts';
 import { weight } from './words.ts';
 
 /** The image that this file is a size of; or the sizes of this image, which share its record. */
@@ -15,6 +16,16 @@ const item = computed(() => props.detail.item);
 const family = computed(() => props.detail.family);
 const dimensions = (one: { width: number | null; height: number | null; bytes: number }) =>
   `${one.width ? `${one.width} × ${one.height} px, ` : ''}${weight(one.bytes)}`;
+/** What was written of a size before it was known as one: kept, but its image's words hold. */
+const before = computed(() => {
+  if (!family.value.of) return [];
+  const { words } = item.value;
+  return [
+    ...TEXT_FIELD_KEYS.map((field) => ({ name: FIELD_NAMES[field], text: words[field] })),
+    { name: FIELD_NAMES.tags, text: words.tags.join(', ') },
+    ...Object.entries(words.own).map(([name, text]) => ({ name, text })),
+  ].filter(({ text }) => text !== '');
+});
 const separate = (id: number) => plan.propose({ kind: 'family', itemIds: [id], of: 'apart' });
 const IMAGES = {
   join: 'all' as const,
@@ -32,7 +43,24 @@ const IMAGES = {
         family.of.name
       }}</RouterLink>. Both are one item, with the description, tags and rights of that image.
     </p>
+    <template v-if="before.length">
+      <p class="soft">Written here before it became a size. These words are kept, but not used:</p>
+      <dl>
+        <template v-for="one in before" :key="one.name">
+          <dt class="soft">{{ one.name }}</dt>
+          <dd>{{ one.text }}</dd>
+        </template>
+      </dl>
+    </template>
     <div class="acts">
+      <button
+        v-if="before.length"
+        class="act quiet"
+        type="button"
+        @click="plan.propose({ kind: 'family', itemIds: [item.id], of: family.of.id })"
+      >
+        Fill gaps in the image’s record …
+      </button>
       <button class="act quiet" type="button" @click="separate(item.id)">Separate from it …</button>
     </div>
   </section>
@@ -87,6 +115,16 @@ section {
 }
 p {
   margin: 0;
+}
+dl {
+  display: grid;
+  gap: 2px 12px;
+  margin: 0;
+  grid-template-columns: auto 1fr;
+}
+dd {
+  margin: 0;
+  overflow-wrap: anywhere;
 }
 ul {
   display: grid;
