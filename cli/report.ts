@@ -8,6 +8,7 @@ import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
 import { checkReport } from '../server/upkeep/findings-report.ts';
 import { alikeFiles } from '../server/upkeep/alike-files.ts';
+import { familiesIn } from '../server/upkeep/survey-families.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
 
@@ -45,9 +46,10 @@ async function main(): Promise<number> {
       },
     });
     if (process.stderr.isTTY) process.stderr.write('\n');
+    const families = await familiesIn(survey, values.quick ? undefined : { root: folder.root, pool });
     const lookalikes = values.quick
       ? []
-      : await alikeFiles(survey, folder.root, pool, (done, total) => {
+      : await alikeFiles(survey, folder.root, pool, families, (done, total) => {
           if (process.stderr.isTTY) process.stderr.write(`\rpictures ${done} of ${total}   `);
         });
     const told = (done: number, total: number, what: string) => {
@@ -56,7 +58,7 @@ async function main(): Promise<number> {
     // A check that shall not find anything has to be made.
     const wanted = values.checks || failOn.some((word) => !Object.hasOwn(FAILURES, word));
     const checks = wanted ? { checks: await checkReport(folder.root, dataFolder, pool, told) } : {};
-    const report = Report.parse({ ...reportOf(survey, lookalikes), ...checks });
+    const report = Report.parse({ ...reportOf(survey, families, lookalikes), ...checks });
     for (const { path, why } of survey.unreadable) process.stderr.write(`${path}: ${why}\n`);
     const json = `${JSON.stringify(report, null, 1)}\n`;
     if (values.out === undefined) {

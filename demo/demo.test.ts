@@ -4,6 +4,7 @@ import { expect, test } from 'vitest';
 import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
 import { surveySite } from '../server/site/survey.ts';
+import { familiesIn } from '../server/upkeep/survey-families.ts';
 import { alikeFiles } from '../server/upkeep/alike-files.ts';
 import { Pool } from '../server/work/pool.ts';
 import { catalogue } from './catalogue.ts';
@@ -17,7 +18,8 @@ test('the report of the demo says exactly what was planted in it', async () => {
   const pool = new Pool();
   try {
     const survey = await surveySite({ root: folder.root, dataFolder: join(folder.root, '.iconomos'), pool });
-    const report = reportOf(survey, await alikeFiles(survey, folder.root, pool));
+    const families = await familiesIn(survey, { root: folder.root, pool });
+    const report = reportOf(survey, families, await alikeFiles(survey, folder.root, pool, families));
     const truth = plantedFaults(SEED);
     const using = (use: string) => report.items.filter((item) => item.use === use).map((item) => item.path);
     expect(report.items.map((item) => item.path)).toEqual(truth.items);

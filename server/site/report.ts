@@ -1,13 +1,15 @@
 import type { Report } from '../../api/report.ts';
 import { isPagePath, kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import { familiesOf, sizesAmong } from '../../core/naming/variants.ts';
 import { familyUses, useOf, type Use } from '../../core/reference/survey.ts';
-import { sizeSets } from '../upkeep/alike-files.ts';
 import type { Survey } from './survey.ts';
 
-/** The report of a full survey (one made without earlier knowledge). */
-export function reportOf(survey: Survey, lookalikes: Report['lookalikes'] = []): Report {
+/** The report of a full survey (one made without earlier knowledge). @param families of each size of an image its image */
+export function reportOf(
+  survey: Survey,
+  families: ReadonlyMap<SitePath, SitePath>,
+  lookalikes: Report['lookalikes'] = [],
+): Report {
   const placed = new Map<SitePath, number>();
   const mentions = new Map<SitePath, { in: SitePath; line: number }[]>();
   const broken: Report['broken'] = [];
@@ -52,7 +54,7 @@ export function reportOf(survey: Survey, lookalikes: Report['lookalikes'] = []):
     });
     if (one.sha256) bySha.set(one.sha256, [...(bySha.get(one.sha256) ?? []), one.path]);
   }
-  followFamilies(items, survey);
+  followFamilies(items, families);
   return {
     site: {
       pages,
@@ -72,14 +74,11 @@ export function reportOf(survey: Survey, lookalikes: Report['lookalikes'] = []):
 }
 
 /** A picture and its sizes are one item: it is used when any of them is. */
-function followFamilies(items: Report['items'], survey: Survey): void {
-  const facts = items.map(({ path, kind, width, height }, id) => ({ id, path, kind, width, height }));
-  const sizes = familiesOf(
-    sizesAmong(facts, sizeSets(survey, new Map(facts.map((one) => [one.path, one.id])))),
-  );
-  for (const [id, of] of sizes) items[id]!.sizeOf = items[of]!.path;
-  const uses = new Map(items.map((one, id) => [id, one.use as Use]));
-  for (const [id, use] of familyUses(uses, (id) => sizes.get(id) ?? id)) items[id]!.use = use;
+function followFamilies(items: Report['items'], families: ReadonlyMap<SitePath, SitePath>): void {
+  for (const item of items) item.sizeOf = families.get(item.path) ?? null;
+  const uses = new Map(items.map((one) => [one.path, one.use as Use]));
+  const found = familyUses(uses, (path) => families.get(path) ?? path);
+  for (const item of items) item.use = found.get(item.path) ?? item.use;
 }
 
 /** By path, so that the same site gives the same report. */

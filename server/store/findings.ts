@@ -18,7 +18,7 @@ export interface StoredStanding extends Omit<ItemStanding, 'alike' | 'isSize' | 
   id: number;
   sha256: string;
   /** Some that have the same alt text and do not show the same. */
-  sharesAlt: VariantFacts[];
+  sharesAlt: (VariantFacts & { sizeOf: number | null })[];
   /** The picture that it is a size of. */
   sizeOf: number | null;
 }
@@ -157,7 +157,7 @@ export class Findings {
   standings(ids: readonly number[]): StoredStanding[] {
     const rows = this.db.prepare(STANDINGS).all({ ids: JSON.stringify(ids) }) as StandingRow[];
     const sameAlt = this.db.prepare(
-      `select id, path, kind, width, height from (select * from item
+      `select id, path, kind, width, height, size_of as sizeOf from (select * from item
              where alt = @alt and alt <> '' and state = 'here' and kind = 'image' and id <> @id and sha256 <> @sha256
              limit ${SAME_ALT}) as other
          where not exists (select 1 from alike where (one = @sha256 and alike.other = other.sha256) or (alike.other = @sha256 and one = other.sha256))`,
@@ -181,7 +181,7 @@ export class Findings {
       widest: row.whole > 0 ? null : row.unsaid > 0 ? Math.max(UNSAID_WIDTH, row.widest ?? 0) : row.widest,
       sharesAlt:
         row.state === 'here' && row.kind === 'image' && row.alt.trim() !== ''
-          ? (sameAlt.all({ alt: row.alt, id: row.id, sha256: row.sha256 }) as VariantFacts[])
+          ? (sameAlt.all({ alt: row.alt, id: row.id, sha256: row.sha256 }) as StoredStanding['sharesAlt'])
           : [],
     }));
   }

@@ -8,6 +8,7 @@ import type { SitePath } from '../../core/address/path.ts';
 import type { Survey } from '../site/survey.ts';
 import type { Pool } from '../work/pool.ts';
 import { familyOf } from './checks.ts';
+import { sizeSets } from './survey-families.ts';
 
 /** Pictures are compared in slices of so many, so that their candidates need not all be held at once. */
 const SLICE = 1000;
@@ -15,11 +16,13 @@ const SLICE = 1000;
 /**
  * Pictures of a surveyed site that show the same in other bytes, as groups of paths, the original first; without a data folder. Copies and
  * sizes of one picture stand for it and are no members of their own.
+ * @param families of each size its picture
  */
 export async function alikeFiles(
   survey: Survey,
   root: string,
   pool: Pool,
+  families: ReadonlyMap<SitePath, SitePath>,
   onProgress: (done: number, total: number) => void = () => {},
 ): Promise<{ paths: SitePath[]; relation: Relation }[]> {
   const items = [...survey.files.values()]
@@ -34,7 +37,11 @@ export async function alikeFiles(
       bytes: one.bytes,
       sha256: one.sha256,
     }));
-  const mainOf = familyOf(items, sizeSets(survey, new Map(items.map((one) => [one.path, one.id]))));
+  const ids = new Map(items.map((one) => [one.path, one.id]));
+  const mainOf = familyOf(
+    items.map((one) => ({ ...one, sizeOf: ids.get(families.get(one.path) ?? '') ?? null })),
+    sizeSets(survey, ids),
+  );
   const seen = new Set<string>();
   const wanted = items.filter((one) => {
     if (mainOf(one.id) !== one.id || seen.has(one.sha256)) return false;
@@ -92,17 +99,4 @@ export async function alikeFiles(
       relation: group[1]!.relation!,
     }))
     .sort((a, b) => (a.paths[0]! < b.paths[0]! ? -1 : 1));
-}
-
-/** Ids of items that one element offers as sizes of one picture. */
-export function sizeSets(survey: Survey, ids: ReadonlyMap<SitePath, number>): number[][] {
-  const sets = new Map<string, Set<number>>();
-  for (const [page, placements] of survey.placements)
-    for (const { sizesOf, path, state } of placements) {
-      const id = ids.get(path);
-      if (sizesOf === undefined || state !== 'placed' || id === undefined) continue;
-      const key = `${sizesOf} ${page}`;
-      sets.set(key, (sets.get(key) ?? new Set()).add(id));
-    }
-  return [...sets.values()].map((set) => [...set]);
 }

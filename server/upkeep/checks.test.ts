@@ -13,6 +13,7 @@ import { proposeAside } from '../ledger/files.ts';
 import { proposeDismissal } from '../ledger/upkeep.ts';
 import { proposeUndo } from '../ledger/undo.ts';
 import type { Site } from '../site/site.ts';
+import { apply } from '../test/plans.ts';
 import { closeSites, openSite, picture, siteFolder } from '../test/site.ts';
 import { alikeGroups, copyGroups } from './groups.ts';
 import { redirectViews, tagFindings } from './library-wide.ts';
@@ -72,6 +73,18 @@ test('of the demo every check says what was planted, and nothing else', async ()
   const truth = plantedFaults(SEED);
   expect(paths(copyGroups(site))).toEqual(sorted(truth.copies));
   expect(paths(alikeGroups(site))).toEqual(sorted(truth.alike));
+
+  // What a person says of families holds here too: joined, two are one item; separated, a size shows the same as its image.
+  const [first] = truth.alike;
+  const [main, ...others] = first!.map((path) => site.items.atPath(path)!.id);
+  await apply(site, { kind: 'family', itemIds: others, of: main! });
+  const size = site.items.atPath('images/dome/dome-fog-640.jpg')!;
+  expect(size.sizeOf).not.toBeNull();
+  await apply(site, { kind: 'family', itemIds: [size.id], of: 'apart' });
+  await site.deriving.makeAll();
+  await site.checks.refresh();
+  const fog = ['images/dome/dome-fog-640.jpg', 'images/dome/dome-fog.jpg'];
+  expect(paths(alikeGroups(site))).toEqual(sorted([...truth.alike.slice(1), fog]));
 }, 120_000);
 
 /** A small site in which things can be at fault in many ways. */

@@ -1,4 +1,4 @@
-import { variantsOf } from '../../core/naming/variants.ts';
+import { variantsOf, type VariantFacts } from '../../core/naming/variants.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
 import type { Site } from '../site/site.ts';
@@ -169,11 +169,17 @@ export class Checks {
   }
 }
 
-/** Which picture each of some is a size of: itself, if it is none. */
+/** Which of some pictures each is a size, or another format, of: itself, if it is none. */
 export function familyOf(
-  items: Parameters<typeof variantsOf>[0],
+  items: readonly (VariantFacts & { sizeOf: number | null })[],
   sets: readonly (readonly number[])[],
 ): (id: number) => number {
-  const of = new Map(variantsOf(items, sets).map((one) => [one.id, one.of]));
-  return (id) => of.get(id) ?? id;
+  const there = new Map(items.map((one) => [one.id, one]));
+  const formats = new Map<number, number>();
+  for (const { id, of, suffix } of variantsOf(items, sets)) if (suffix === '') formats.set(id, of);
+  return (id) => {
+    const picture = there.get(id)?.sizeOf ?? id;
+    const main = there.has(picture) ? picture : id;
+    return formats.get(main) ?? main;
+  };
 }
