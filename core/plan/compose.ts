@@ -1,6 +1,13 @@
 import { sameRecordValue } from './words.ts';
 import type { SitePath } from '../address/path.ts';
-import { emptyPlan, type FileStep, type Plan, type RecordStep, type SettingStep } from './plan.ts';
+import {
+  emptyPlan,
+  type FileRights,
+  type FileStep,
+  type Plan,
+  type RecordStep,
+  type SettingStep,
+} from './plan.ts';
 
 /** One file through several plans. */
 interface Life {
@@ -9,7 +16,7 @@ interface Life {
   now: { path: SitePath; sha256: string } | null;
   /** It came or went as an item, from or into the content store; else it was written or removed as a page is. */
   stored: boolean;
-  mode?: number | undefined;
+  rights: FileRights;
 }
 
 /**
@@ -52,14 +59,14 @@ function composedFiles(plans: readonly Plan[]): FileStep[] {
   const lifeAt = (path: SitePath, sha256: string): Life => {
     const there = at.get(path);
     if (there) return there;
-    const life: Life = { before: { path, sha256 }, now: { path, sha256 }, stored: false };
+    const life: Life = { before: { path, sha256 }, now: { path, sha256 }, stored: false, rights: {} };
     lives.push(life);
     return life;
   };
   /** A file comes to a path: where another one went from it, both are one file with other bytes. */
-  const come = (path: SitePath, sha256: string, stored: boolean, mode: number | undefined) => {
+  const come = (path: SitePath, sha256: string, stored: boolean, rights: FileRights) => {
     const gone = lives.find((life) => life.now === null && life.before?.path === path);
-    const life: Life = gone ?? { before: null, now: null, stored, mode };
+    const life: Life = gone ?? { before: null, now: null, stored, rights };
     if (!gone) lives.push(life);
     life.now = { path, sha256 };
     at.set(path, life);
@@ -72,7 +79,7 @@ function composedFiles(plans: readonly Plan[]): FileStep[] {
         at.delete(step.path);
         life.now = null;
         life.stored = true;
-        life.mode ??= step.mode;
+        life.rights = { ...rightsOf(step), ...life.rights };
       }
     const moving = files.flatMap((step) =>
       step.do === 'move' ? [{ to: step.to, from: step.from, life: lifeAt(step.from, step.sha256) }] : [],
@@ -83,13 +90,13 @@ function composedFiles(plans: readonly Plan[]): FileStep[] {
       at.set(to, life);
     }
     for (const step of files) {
-      if (step.do === 'create') come(step.path, step.sha256, true, step.mode);
+      if (step.do === 'create') come(step.path, step.sha256, true, rightsOf(step));
       else if (step.do === 'make-folder' || step.do === 'drop-folder') {
         // Made and dropped again, it is as it was.
         if (folders.has(step.path) && folders.get(step.path) !== step.do) folders.delete(step.path);
         else folders.set(step.path, step.do);
       } else if (step.do === 'write') {
-        if (step.before === null) come(step.path, step.after!, false, undefined);
+        if (step.before === null) come(step.path, step.after!, false, {});
         else {
           const life = lifeAt(step.path, step.before);
           if (step.after === null) {
@@ -103,16 +110,15 @@ function composedFiles(plans: readonly Plan[]): FileStep[] {
       }
     }
   }
-  const steps = lives.flatMap(({ before, now, stored, mode }): FileStep[] => {
-    const more = mode === undefined ? {} : { mode };
+  const steps = lives.flatMap(({ before, now, stored, rights }): FileStep[] => {
     if (!before && !now) return [];
     if (!before)
       return stored
-        ? [{ do: 'create', path: now!.path, sha256: now!.sha256, ...more }]
+        ? [{ do: 'create', path: now!.path, sha256: now!.sha256, ...rights }]
         : [{ do: 'write', path: now!.path, before: null, after: now!.sha256 }];
     if (!now)
       return stored
-        ? [{ do: 'remove', path: before.path, sha256: before.sha256, ...more }]
+        ? [{ do: 'remove', path: before.path, sha256: before.sha256, ...rights }]
         : [{ do: 'write', path: before.path, before: before.sha256, after: null }];
     return [
       ...(before.path === now.path
@@ -161,3 +167,8 @@ function composedSettings(plans: readonly Plan[]): SettingStep[] {
     }
   return [...byKey.values()].filter((step) => JSON.stringify(step.before) !== JSON.stringify(step.after));
 }
+
+const rightsOf = ({ mode, owner }: FileRights): FileRights => ({
+  ...(mode === undefined ? {} : { mode }),
+  ...(owner === undefined ? {} : { owner }),
+});

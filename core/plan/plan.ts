@@ -5,15 +5,21 @@ import type { Words } from '../describe/fields.ts';
 export const ITEM_STATES = ['here', 'aside', 'absent'] as const;
 export type ItemState = (typeof ITEM_STATES)[number];
 
+/** The permissions of a file, and the numbers of the user and the group that it belongs to; left out: as new files have them. */
+export interface FileRights {
+  mode?: number | undefined;
+  owner?: readonly [number, number] | undefined;
+}
+
 /** One change of a file. Hashes are SHA-256 in lower-case hex. */
 export type FileStep =
   | { do: 'move'; from: SitePath; to: SitePath; sha256: string }
   /** New bytes for a file; `before` null: there is none yet; `after` null: it is removed again. */
   | { do: 'write'; path: SitePath; before: string | null; after: string | null }
-  /** Off the site, into the content store. `mode`: the file's permissions, noted when it is applied. */
-  | { do: 'remove'; path: SitePath; sha256: string; mode?: number }
+  /** Off the site, into the content store. Who may do what with the file is noted when it is applied. */
+  | ({ do: 'remove'; path: SitePath; sha256: string } & FileRights)
   /** From the content store onto the site. */
-  | { do: 'create'; path: SitePath; sha256: string; mode?: number }
+  | ({ do: 'create'; path: SitePath; sha256: string } & FileRights)
   | { do: 'make-folder'; path: SitePath }
   /** Only an empty one. */
   | { do: 'drop-folder'; path: SitePath };

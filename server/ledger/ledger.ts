@@ -280,7 +280,10 @@ export class Ledger {
       signal,
     });
     for (const step of plan.files)
-      if (step.do === 'remove') step.mode = stand.get(step.path)?.mode ?? step.mode;
+      if (step.do === 'remove') {
+        const { mode, owner } = stand.get(step.path) ?? step;
+        Object.assign(step, { mode, owner });
+      }
     return new Map([...stand].map(([path, { mark }]) => [path, mark]));
   }
 

@@ -1,8 +1,10 @@
+import { chmod, chown } from 'node:fs/promises';
+import { join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
 import type { PlanRequest } from '../../api/plans.ts';
 import { seeded } from '../../core/test/chance.ts';
 import { closeSites, openSite, siteFolder, treeOf } from '../test/site.ts';
-import { deadLinks, linkedFiles, recordsOf } from '../test/random-site.ts';
+import { deadLinks, linkedFiles, recordsOf, rightsOf } from '../test/random-site.ts';
 import { applied, KINDS_OF_PLANS, randomRequest } from '../test/random-plans.ts';
 import { plan as planned } from '../test/plans.ts';
 import { applyProposal } from './proposal.ts';
@@ -17,16 +19,21 @@ test.each([11, 29])(
   async (seed) => {
     const chance = seeded(seed);
     const root = await siteFolder(await linkedFiles(chance, 14, 24));
+    for (const [at, path] of Object.keys(await rightsOf(root)).entries()) {
+      await chmod(join(root, path), at % 3 === 0 ? 0o640 : 0o644);
+      // Only who may do everything can give files away.
+      if (process.getuid?.() === 0) await chown(join(root, path), 1000 + (at % 2), 1000);
+    }
     const site = await openSite(root);
     await site.deriving.makeAll();
     await site.checks.refresh();
-    const start = { tree: await treeOf(root), records: recordsOf(site) };
     expect(await deadLinks(root)).toEqual([]);
     const now = async () => {
       // A scan finds nothing that was not known.
       expect(await site.scan()).toMatchObject({ changed: 0, removed: 0 });
-      return { tree: await treeOf(root), records: recordsOf(site) };
+      return { tree: await treeOf(root), rights: await rightsOf(root), records: recordsOf(site) };
     };
+    const start = await now();
     const undo = async (entryId: number) => {
       const proposal = await planned(site, { kind: 'undo', entryId });
       expect(proposal.plan.clashes, proposal.plan.title).toEqual([]);

@@ -55,6 +55,7 @@ export function stagingActs(id: number, plan: Plan, contents?: ReadonlyMap<strin
             sha256: step.sha256,
             bytes: contents?.get(step.sha256),
             mode: step.mode,
+            owner: step.owner,
           },
         },
       ];

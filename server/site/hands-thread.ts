@@ -21,6 +21,7 @@ import {
 } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
+import type { FileRights } from '../../core/plan/plan.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 import { absoluteIn, BACK_PREFIX, STAGE_PREFIX, throughLink } from './folder.ts';
@@ -140,6 +141,7 @@ function rename(from: string, to: string): void {
     if (code !== 'EXDEV') return renameSync(from, to);
     const copy = part(to);
     copySynced(from, copy);
+    give(copy, rightsOf(statSync(from)));
     try {
       rename(copy, to);
     } catch (failed) {
@@ -218,16 +220,23 @@ function stage(act: Extract<Act, { do: 'stage' }>): ActFacts {
     }
   }
   const like = act.like === undefined ? undefined : lstat(locate(act.like));
-  chmodSync(to, (like?.mode ?? act.mode ?? 0o644) & 0o7777);
-  const own = lstat(to)!;
-  if (like && (like.uid !== own.uid || like.gid !== own.gid)) giveTo(to, like);
+  give(to, like ? rightsOf(like) : act);
   return factsOf(to);
 }
-/** A new file belongs to the server's user; only where that may give it away, it keeps its owner. */
-function giveTo(file: string, { uid, gid, mode }: Stats): void {
+const rightsOf = ({ mode, uid, gid }: Stats) => ({
+  mode: mode & 0o7777,
+  owner: [uid, gid] as [number, number],
+});
+
+/** A new file belongs to the server's user; only where that may give it away, it gets the owner that it is to have. */
+function give(file: string, { mode = 0o644, owner }: FileRights): void {
+  chmodSync(file, mode);
+  const now = lstat(file)!;
+  if (!owner || (now.uid === owner[0] && now.gid === owner[1])) return;
   try {
-    chownSync(file, uid, gid);
-    chmodSync(file, mode & 0o7777);
+    chownSync(file, owner[0], owner[1]);
+    // What a program may do as its owner is taken off by that.
+    chmodSync(file, mode);
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'EPERM') throw error;
   }
@@ -245,8 +254,8 @@ function beside(path: SitePath, name: string): string {
 function factsOf(file: string): ActFacts {
   const found = lstatSync(file, { bigint: true, throwIfNoEntry: false });
   if (!found?.isFile()) return null;
-  const { mtimeMs, mode } = lstatSync(file);
-  return { bytes: Number(found.size), mtimeMs, mark: markIn(found), mode: mode & 0o7777 };
+  const now = lstatSync(file);
+  return { bytes: Number(found.size), mtimeMs: now.mtimeMs, mark: markIn(found), ...rightsOf(now) };
 }
 
 function place({ path, name, before, after, mark }: Extract<Act, { do: 'place' }>): void {
@@ -318,8 +327,14 @@ function adopt({ path, sha256, mark }: Extract<Act, { do: 'adopt' }>): void {
 }
 
 /** Brings kept bytes back to a place; `before`: what our own step has put there, null: nothing. */
-function restore(path: SitePath, name: string, before: string | null, after: string, mode?: number): void {
-  stage({ do: 'stage', path, name, sha256: after, mode, ...(before === null ? {} : { like: path }) });
+function restore(
+  path: SitePath,
+  name: string,
+  before: string | null,
+  after: string,
+  rights: FileRights = {},
+): void {
+  stage({ do: 'stage', path, name, sha256: after, ...rights, ...(before === null ? {} : { like: path }) });
   place({ do: 'place', path, name, before, after });
 }
 
@@ -328,7 +343,7 @@ function takeBack({ step, staged, back, aside, movedFrom }: Extract<Act, { do: '
   const file = locate(step.path);
   const there = lstat(file);
   if (step.do === 'remove') {
-    if (!there) restore(step.path, back, null, step.sha256, step.mode);
+    if (!there) restore(step.path, back, null, step.sha256, { mode: step.mode, owner: step.owner });
     return;
   }
   const [before, after] = step.do === 'create' ? [null, step.sha256] : [step.before, step.after];

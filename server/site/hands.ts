@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import type { SitePath } from '../../core/address/path.ts';
-import type { FileStep } from '../../core/plan/plan.ts';
+import type { FileRights, FileStep } from '../../core/plan/plan.ts';
 import { builtFile } from '../built.ts';
 import { Fault, type FaultCode } from '../fault.ts';
 
@@ -21,17 +21,16 @@ export type Act =
   | { do: 'unkeep'; sha256: string }
   /**
    * Writes and syncs a new file: from these bytes, else from the content store. Answers its size and time.
-   * `like`: its mode and owner are those of this file.
+   * `like`: its mode and owner are those of this file; else those that are said.
    */
-  | {
+  | ({
       do: 'stage';
       path: SitePath;
       name: string;
       sha256: string;
       bytes?: Uint8Array | undefined;
       like?: SitePath;
-      mode?: number | undefined;
-    }
+    } & FileRights)
   | { do: 'unstage'; path: SitePath; name: string }
   /** Puts what is staged in its place: where nothing is (`before` null), or for a file with these bytes. */
   | {
@@ -85,6 +84,8 @@ export type ActFacts = {
   /** Changes with every change of the file: device, inode, size, times of change. */
   mark: string;
   mode: number;
+  /** User and group. */
+  owner: [number, number];
 } | null;
 
 export interface HandsData {

@@ -1,5 +1,5 @@
 import { readdir, readFile, stat } from 'node:fs/promises';
-import { dirname, join, normalize } from 'node:path';
+import { dirname, join, normalize, relative } from 'node:path';
 import type { Chance } from '../../core/test/chance.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
@@ -84,6 +84,18 @@ export async function deadLinks(root: string): Promise<string[]> {
     }
   }
   return dead;
+}
+
+/** Permissions and owner of every file of a site, but for our data folder. */
+export async function rightsOf(root: string): Promise<Record<string, string>> {
+  const rights: Record<string, string> = {};
+  for (const entry of await readdir(root, { recursive: true, withFileTypes: true })) {
+    const file = join(entry.parentPath, entry.name);
+    if (!entry.isFile() || file.includes('.iconomos')) continue;
+    const { mode, uid, gid } = await stat(file);
+    rights[relative(root, file)] = `${(mode & 0o7777).toString(8)} ${uid} ${gid}`;
+  }
+  return rights;
 }
 
 /** All that is said of items and of the site, to be compared with itself at another time. */
