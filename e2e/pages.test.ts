@@ -160,14 +160,10 @@ test('an item is placed between two blocks: seen before it is written, undone to
   await undone(before);
 });
 
-test('by keys alone: a spot, an item, and it is written', async () => {
-  const before = await treeOf(root);
-  await openPage('imprint.html');
-  await browser.press('p');
-  await browser.text('Choose a spot on the page');
+/** From “Not now” Tab goes into the page, over its own links, and to the spots, which come last. */
+async function tabToSpots(): Promise<void> {
   const frame = await browser.see(By.css('iframe'), 'the drawn page');
   await browser.tabTo('Not now');
-  // From there Tab goes into the page, over its own links, and to the spots, which come last.
   for (let presses = 0; presses < 60; presses++) {
     await browser.press(Key.TAB);
     const within = await browser.driver.executeScript<boolean>(
@@ -178,8 +174,17 @@ test('by keys alone: a spot, an item, and it is written', async () => {
     const spot = await inPage<boolean>(
       "return document.activeElement?.shadowRoot === null && document.activeElement.style.zIndex === '2147483647'",
     );
-    if (spot) break;
+    if (spot) return;
   }
+  throw new Error('Tab never came to the spots.');
+}
+
+test('by keys alone: a spot, an item, and it is written', async () => {
+  const before = await treeOf(root);
+  await openPage('imprint.html');
+  await browser.press('p');
+  await browser.text('Choose a spot on the page');
+  await tabToSpots();
   for (let presses = 0; presses < 4; presses++) await browser.press(Key.TAB);
   await browser.press(Key.ENTER);
   await browser.text('The item to place');
@@ -194,6 +199,78 @@ test('by keys alone: a spot, an item, and it is written', async () => {
   await browser.press(Key.ENTER);
   await browser.text('Done.');
   expect(await text('imprint.html')).toContain('dome-snow');
+  await undone(before);
+});
+
+test('by keys alone: a background behind a block, and a poster and captions for a film', async () => {
+  const before = await treeOf(root);
+  await openPage('imprint.html');
+  await browser.press('b');
+  await browser.text('Choose a spot on the page');
+  await tabToSpots();
+  // The first spot is the background that the page has.
+  await browser.press(Key.TAB);
+  await browser.press(Key.ENTER);
+  await browser.text('The item to place');
+  await browser.tabTo('Words to find');
+  await browser.press(...'dome-snow');
+  await browser.text('dome-snow.jpg');
+  await browser.driver.sleep(600);
+  await browser.tabTo('dome-snow.jpg');
+  await browser.press(Key.ENTER);
+  await browser.text('A background here');
+  await browser.text('What is written');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.tabTo('Write it to the page');
+  await browser.press(Key.ENTER);
+  await browser.text('Done.');
+  expect(await text('imprint.html')).toMatch(/style="[^"]*background-image: url\([^)]*dome-snow/);
+  await undone(before);
+
+  await writeFile(join(root, 'media/timelapse/clouds.vtt'), 'WEBVTT\n');
+  const with_ = await treeOf(root);
+  await openPage('timelapse.html');
+  await browser.tabTo('clouds-over-the-dome.mp4');
+  await browser.press(Key.ENTER);
+  await browser.press('e');
+  await browser.text('Poster and captions');
+  await browser.tabTo('Choose a poster …');
+  await browser.press(Key.ENTER);
+  await browser.text('The poster of this film');
+  await browser.tabTo('Words to find');
+  await browser.press(...'dome-snow');
+  await browser.driver.sleep(600);
+  await browser.tabTo('dome-snow.jpg');
+  await browser.press(Key.ENTER);
+  await browser.tabTo('Captions file');
+  await browser.press(...'media');
+  await browser.tabTo('Shown as');
+  await browser.press(...'English');
+  await browser.text('What is written');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.driver.sleep(700);
+  await browser.tabTo('Write it to the page');
+  await browser.press(Key.ENTER);
+  await browser.text('Done. Edit “clouds-over-the-dome.mp4”');
+  const html = await text('timelapse.html');
+  expect(html).toMatch(/<video[^>]* poster="[^"]*dome-snow/);
+  expect(html).toMatch(/<track [^>]*kind="captions"[^>]*clouds\.vtt/);
+  await undone(with_);
+  await rm(join(root, 'media/timelapse/clouds.vtt'));
+});
+
+test('a background with more pixels than are shown is offered in a size that fits', async () => {
+  const before = await treeOf(root);
+  await openPage('index.html');
+  await browser.click('phone');
+  await browser.text('shown 341');
+  await browser.tabTo('milky-way-over-corvane-hill.jpg');
+  await browser.press(Key.ENTER);
+  await browser.click('Use a size that fits …');
+  await browser.text('What is written');
+  await ready('Write it to the page');
+  await browser.text('Done.');
+  expect(await text('css/site.css')).toMatch(/milky-way-over-corvane-hill-\d+\.jpg/);
   await undone(before);
 });
 
