@@ -356,6 +356,15 @@ describe('following a pattern', () => {
     expect(followsPattern(`a/${name}`, events)).toBe(follows);
   });
 
+  test('is answered at once, whatever the pattern and the name', () => {
+    const titles = pattern(
+      Array.from({ length: 60 }, () => newPiece('title')),
+      { separator: '' },
+    );
+    expect(followsPattern(`a/${'a'.repeat(250)}!.jpg`, titles)).toBe(false);
+    expect(followsPattern(`a/${'a'.repeat(250)}.jpg`, titles)).toBe(true);
+  });
+
   test('what a pattern composes always follows it', () => {
     for (let seed = 1; seed <= 200; seed++) {
       const chance = seeded(seed);

@@ -70,7 +70,7 @@ function remarks(shown: ShownView): string[] {
   const found: string[] = [];
   const box = measuredOf(shown);
   if (wideOf(shown))
-    found.push('A background far larger than it is shown. Choose it to use a size that fits.');
+    found.push('This background is far larger than shown. Choose it to use a size that fits.');
   if (shown.place === 'img src' && !shown.hasAlt) found.push('No alt text on the page.');
   if (shown.sized === false) found.push('No width and height: the page jumps while it loads.');
   if (shown.loading === false && (box?.number ?? 0) > 2)
