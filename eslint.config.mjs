@@ -1,6 +1,7 @@
 import js from '@eslint/js';
 import prettier from 'eslint-config-prettier';
 import vue from 'eslint-plugin-vue';
+import regexp from 'eslint-plugin-regexp';
 import globals from 'globals';
 import ts from 'typescript-eslint';
 import vueParser from 'vue-eslint-parser';
@@ -30,6 +31,17 @@ export default ts.config(
       '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true }],
       'no-console': 'error',
       eqeqeq: 'error',
+    },
+  },
+  {
+    // Regular expressions take time that grows with the text, and no more than that: they meet what others have written.
+    plugins: { regexp },
+    rules: {
+      'regexp/no-super-linear-backtracking': ['error', { report: 'potential' }],
+      'regexp/no-super-linear-move': [
+        'error',
+        { report: 'potential', ignorePartial: false, ignoreSticky: false },
+      ],
     },
   },
   {
@@ -68,4 +80,8 @@ export default ts.config(
   mayNotImport(['server/**'], ['web', 'cli', 'demo', 'e2e'], 'server imports core and api only.'),
   { files: ['server/**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } },
   mayNotImport(['web/**'], ['server', 'cli', 'demo', 'e2e'], 'web imports api and core only.'),
+  {
+    files: ['**/*.test.ts', 'e2e/**', '**/test/**'],
+    rules: { 'regexp/no-super-linear-backtracking': 'off', 'regexp/no-super-linear-move': 'off' },
+  },
 );

@@ -1,3 +1,4 @@
+import { trim } from '../text/cut.ts';
 import { extensionOf, stemOf } from './path.ts';
 
 /** Why a file name says little to visitors and search engines. 'rule': it does not follow its folder's pattern. */
@@ -21,7 +22,7 @@ const CAMERA = [
   /^(img|dsc[nf]?|dscn|p|pict|pic|image|photo|foto|bild|mvi|mov|vid|video|gopr|dji|cimg|sam|hpim|kodak|scan|snap)[-_ ]?\(?\d{2,}\)?([-_ ~(]\d+\)?)?$/i,
   /^(img|vid|pxl|mvimg|wp|photo)[-_]?\d{8}[-_]\w*$/i,
   /^_?(dsc|mg|igp|dsf)[a-z]?_?\d{3,}$/i,
-  /^(screenshot|screen[-_ ]shot|bildschirmfoto|capture|aufnahme|untitled|unbenannt|image|scan|download)[-_ ]*[\d.:()at _-]*$/i,
+  /^(screenshot|screen[-_ ]shot|bildschirmfoto|capture|aufnahme|untitled|unbenannt|image|scan|download)[\d.:()at _-]*$/i,
   /^\d{8}[-_]\d{4,}$/,
 ];
 
@@ -72,10 +73,7 @@ export function cleanName(name: string): string {
     .replace(/['’]/g, '')
     .replace(/[^\p{L}\p{N}]+/gu, '-')
     .normalize('NFC');
-  const trimmed = stem
-    .replace(/^-+|-+$/g, '')
-    .slice(0, LONGEST_NAME - extension.length)
-    .replace(/-+$/, '');
+  const trimmed = trim(trim(stem, '-').slice(0, LONGEST_NAME - extension.length), '-', 'end');
   return (isReserved(trimmed) ? `${trimmed}-file` : trimmed || 'file') + extension;
 }
 
@@ -87,17 +85,21 @@ export function isReserved(stem: string): boolean {
   return /^(con|prn|aux|nul|com\d|lpt\d)$/i.test(stem);
 }
 
+/** Dots, and all that counts as white space. */
+const DOTS_AND_SPACES =
+  '. \t\n\v\f\r\u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a\u2028\u2029\u202f\u205f\u3000\ufeff';
+
 /**
  * A safe name as close to the given one as possible, for a file that arrives: NFC, no control or direction marks, no
  * separators, no leading dot or dash, no trailing dot or space, not reserved, at most 120 characters.
  */
 export function safeName(given: string): string {
-  const flat = given
+  const plain = given
     .normalize('NFC')
     // eslint-disable-next-line no-control-regex
     .replace(/[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]/g, '')
-    .replace(/[\\/:*?"<>|]/g, '-')
-    .replace(/[.\s]+$/, '');
+    .replace(/[\\/:*?"<>|]/g, '-');
+  const flat = trim(plain, DOTS_AND_SPACES, 'end');
   const extension = extensionOf(flat);
   let stem = flat.slice(0, flat.length - extension.length).replace(/^[.\-\s]+/, '');
   if (isReserved(stem)) stem += '-file';

@@ -1,3 +1,4 @@
+import { lastNumber } from '../text/cut.ts';
 import { cleanName, nameFaults, safeName } from '../address/name.ts';
 import { baseName, extensionOf, stemOf, type SitePath } from '../address/path.ts';
 
@@ -23,7 +24,7 @@ export function proposedName(
   }
   const folder = baseName(known.folder);
   if (!/\p{L}{3}/u.test(folder) || SAYS_NOTHING.test(folder)) return { name: plain, plain };
-  const number = /\d+(?=\D*$)/.exec(stemOf(plain))?.[0];
+  const number = lastNumber(stemOf(plain));
   const day = known.takenAt?.slice(0, 10);
   const parts = [folder, day, number && number !== day?.replace(/-/g, '') ? number : undefined].filter(
     Boolean,

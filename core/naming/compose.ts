@@ -1,3 +1,4 @@
+import { lastNumber } from '../text/cut.ts';
 import type { Kind } from '../address/kinds.ts';
 import { baseName, folderOf, stemOf, type SitePath } from '../address/path.ts';
 import { inLetters } from './letters.ts';
@@ -210,7 +211,7 @@ function presentPart(stem: string, piece: NamePiece & { piece: 'present' }): str
     case 'words':
       return stem.replace(/\p{N}+/gu, ' ');
     case 'number':
-      return /\p{N}+(?=\P{N}*$)/u.exec(stem)?.[0] ?? '';
+      return lastNumber(stem);
     case 'characters':
       return Array.from(stem)
         .slice((piece.from ?? 1) - 1, piece.to ?? undefined)

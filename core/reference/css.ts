@@ -1,3 +1,4 @@
+import { trim } from '../text/cut.ts';
 import { tokenize, tokenTypes } from 'css-tree/tokenizer';
 import { attributeAtoms, charAtoms, cssAtoms, offsetsOf, textOf } from './atoms.ts';
 import type { Reference, Writing } from './model.ts';
@@ -33,8 +34,9 @@ function findAddresses(text: string): CssAddress[] {
         return;
       case tokenTypes.Url: {
         if (atRule === 'namespace') return;
-        const inner = /^url\([ \t\r\n\f]*([\s\S]*?)[ \t\r\n\f]*\)?$/i.exec(text.slice(start, end));
-        const address = inner?.[1] ?? '';
+        // The tokenizer's: url( … ), without the parenthesis where the file ends before it.
+        const inner = text.slice(start + 4, text[end - 1] === ')' ? end - 1 : end);
+        const address = trim(inner, ' \t\r\n\f');
         if (address === '') return;
         const from = text.indexOf(address, start + 4);
         found.push({

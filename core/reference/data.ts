@@ -94,7 +94,7 @@ export function yamlReferences(
 /** Values in quotes that are addresses, in lines `key = "value"` as TOML has them, lists on one line too. */
 export function tomlReferences(source: Source, from: number, to: number, language: string): Found[] {
   const found: Found[] = [];
-  const lines = /^[ \t]*([\w.-]+)[ \t]*=[ \t]*(.*)$/gm;
+  const lines = /^[ \t]*([\w.-]+)[ \t]*=(.*)$/gm;
   const text = source.raw.slice(from, to);
   for (let line = lines.exec(text); line; line = lines.exec(text)) {
     const at = from + line.index + line[0].length - line[2]!.length;

@@ -1,3 +1,4 @@
+import { withoutQuery } from '../text/cut.ts';
 import { isItemPath, isPagePath, runsSomewhere } from '../address/kinds.ts';
 import { baseName, encodePath, type SitePath } from '../address/path.ts';
 import { decodePathname } from './resolve.ts';
@@ -35,7 +36,7 @@ function looksAsIf(url: string, links: boolean): boolean {
  */
 export function looksLikeFileAddress(value: string): boolean {
   const text = value.trim();
-  if (text === '' || text.length > 2000 || /[\s<>"{}|\\^`]/.test(text.replace(/[?#].*$/s, ''))) return false;
+  if (text === '' || text.length > 2000 || /[\s<>"{}|\\^`]/.test(withoutQuery(text))) return false;
   if (/^https?:\/\//i.test(text)) return true;
   if (/^[a-z][a-z0-9+.-]*:/i.test(text)) return false;
   const path = mediaPath(text);
@@ -49,12 +50,7 @@ export function isReadWithoutLinks(path: SitePath): boolean {
 
 /** The path part of an address, percent-decoded: what the extension is read from. */
 function mediaPath(address: string): string {
-  return decodePathname(
-    address
-      .replace(/[\t\n\r]/g, '')
-      .replace(/[?#].*$/s, '')
-      .replace(/\\/g, '/'),
-  );
+  return decodePathname(withoutQuery(address.replace(/[\t\n\r]/g, '')).replace(/\\/g, '/'));
 }
 
 /**

@@ -1,3 +1,4 @@
+import { withoutQuery } from '../text/cut.ts';
 import { defaultTreeAdapter, Parser, type DefaultTreeAdapterMap, type Token, type TreeAdapter } from 'parse5';
 import { decodeHTML } from 'entities';
 import { ITEM_EXTENSIONS } from '../address/kinds.ts';
@@ -338,7 +339,7 @@ export function embeddedHtml(source: Source, start: number, end: number): Found[
 function shownWidth(attribute: string | undefined, style: string | undefined): number | undefined {
   const said =
     /(?:^|[;\s])width\s*:\s*(\d+)px/i.exec(style ?? '')?.[1] ??
-    /^\s*(\d+)\s*(?:px)?\s*$/.exec(attribute ?? '')?.[1];
+    /^(\d+)(?:\s*px)?$/.exec((attribute ?? '').trim())?.[1];
   const wide = Number(said ?? 0);
   return wide > 0 ? wide : undefined;
 }
@@ -355,7 +356,7 @@ function isDataScript(token: Token.TagToken): boolean {
 
 /** One address and nothing else, whose path ends in a media extension. */
 export function looksLikeMediaAddress(value: string): boolean {
-  const path = value.trim().replace(/[?#].*$/s, '');
+  const path = withoutQuery(value.trim());
   if (/[\s<>"'{}|\\^`]/.test(path) || path.length > 2000) return false;
   const dot = path.lastIndexOf('.');
   return dot >= 0 && dot > path.lastIndexOf('/') && ITEM_EXTENSIONS.has(path.slice(dot).toLowerCase());

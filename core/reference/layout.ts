@@ -1,3 +1,4 @@
+import { trim } from '../text/cut.ts';
 import { isWithin, pathFault, type SitePath } from '../address/path.ts';
 import type { PublishedAt } from './resolve.ts';
 
@@ -52,7 +53,7 @@ export function readLayoutPart(part: LayoutPart, lines: readonly string[]): stri
       found.push(line);
       continue;
     }
-    const path = line.replace(/^\.?\/+|\/+$/g, '').replace(/^\.$/, '');
+    const path = trim(line.replace(/^\.\//, ''), '/').replace(/^\.$/, '');
     const fault = path === '' ? undefined : pathFault(path);
     if (fault) return { fault: `“${line}”: ${fault}` };
     if (path === '' && part === 'leftOut') return { fault: 'The site’s own folder cannot be left out.' };

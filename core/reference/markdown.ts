@@ -1,3 +1,4 @@
+import { trim } from '../text/cut.ts';
 import { fromMarkdown } from 'mdast-util-from-markdown';
 import type { Nodes } from 'mdast';
 import { charAtoms, markdownAtoms, textOf } from './atoms.ts';
@@ -37,8 +38,7 @@ export function markdownReferences(source: Source): {
         found.push(...insideHtml(source, from, to));
         break;
       case 'heading':
-        if (heading === '')
-          heading = source.raw.slice(from, to).replace(/^#+\s*|[*_`]|\s*#+\s*$|\r?\n[=-]+\s*$/g, '');
+        if (heading === '') heading = plainHeading(source.raw.slice(from, to));
         break;
     }
     if ('children' in node) for (const child of node.children) visit(child);
@@ -49,6 +49,31 @@ export function markdownReferences(source: Source): {
     references: found.map((one) => (one.loose ? one : { ...one, loose: true })),
     canonical: [],
   };
+}
+
+/** What a heading says, without its marks. */
+function plainHeading(raw: string): string {
+  // Under a line of its own, or behind one to six signs that may stand at its end too.
+  const [first = '', under] = raw.split(/\r?\n/).slice(-2);
+  const lined = under !== undefined && /^[=-]/.test(under) && trim(under, '=- \t') === '';
+  const text = lined ? raw.slice(0, raw.length - under.length) : raw;
+  const said = text.trim().startsWith('#') ? trim(text.trim(), '#').trim() : text.trim();
+  return (lined && first === '' ? '' : said).replace(/[*_`]/g, '');
+}
+
+/** The title in front matter of any form: `title: x`, `title = "x"`, `"title": "x",`. */
+function titleIn(frontMatter: string): string | undefined {
+  for (const line of frontMatter.split('\n')) {
+    const key = /^\s*"?title"?[ \t]*[:=]/.exec(line);
+    if (!key) continue;
+    const value = line.slice(key[0].length).trim();
+    const whole = value.endsWith(',') && value.startsWith('"') ? value.slice(0, -1).trim() : value;
+    const [quote] = whole;
+    return whole.length > 1 && (quote === '"' || quote === "'") && whole.endsWith(quote)
+      ? whole.slice(1, -1)
+      : whole;
+  }
+  return undefined;
 }
 
 function frontMatter(source: Source): { length: number; title: string | undefined; references: Found[] } {
@@ -62,7 +87,7 @@ function frontMatter(source: Source): { length: number; title: string | undefine
   const read = !fenced ? jsonReferences : fenced[1] === '---' ? yamlReferences : tomlReferences;
   return {
     length: whole.length,
-    title: /^\s*"?title"?[ \t]*[:=][ \t]*(["']?)(.*?)\1[ \t]*,?[ \t]*\r?$/m.exec(whole)?.[2],
+    title: titleIn(whole),
     references: read(source, from, to, 'front matter'),
   };
 }
@@ -82,7 +107,7 @@ function destination(source: Source, from: number, to: number, place: string): F
 function definition(source: Source, from: number, to: number): Found[] {
   const raw = source.raw.slice(from, to);
   const colon = /^\[(?:\\[^]|[^\\\]])*\]:/.exec(raw)?.[0].length;
-  const span = colon === undefined ? undefined : destinationSpan(raw, colon, /^(?:[ \t\r\n]+[^]*)?$/);
+  const span = colon === undefined ? undefined : destinationSpan(raw, colon, /^(?:$|[ \t\r\n])/);
   return span ? [found(source, from + span.start, from + span.end, 'md definition')] : [];
 }
 

@@ -1,3 +1,4 @@
+import { trim } from '../text/cut.ts';
 import { decodeHTML } from 'entities';
 import { fromMarkdown } from 'mdast-util-from-markdown';
 import type { Nodes } from 'mdast';
@@ -266,17 +267,17 @@ function markdownPlaces(source: Source, wanted: readonly number[]): Place[] {
       linkText = text(inBrackets.start, inBrackets.end).replace(/\s+/g, ' ').trim();
       spans.linkText = { text: linkText, ...inBrackets, writing: 'md text' };
     }
-    const titled = /[ \t\r\n]+("(?:\\[^]|[^"\\])*"|'(?:\\[^]|[^'\\])*')[ \t\r\n]*\)$/.exec(raw);
+    const titled = titleSpan(raw);
     let title: string | null = null;
     if (titled && inBrackets) {
-      const at = from + titled.index + titled[0].indexOf(titled[1]!);
-      title = text(at + 1, at + titled[1]!.length - 1);
+      const [at, end] = [from + titled.start, from + titled.end];
+      title = text(at + 1, end - 1);
       spans.title = {
         text: title,
         start: at + 1,
-        end: at + titled[1]!.length - 1,
+        end: end - 1,
         writing: 'md title',
-        quote: titled[1]![0]!,
+        quote: raw[titled.start]!,
       };
     }
     const link = isImage ? above.findLast((one) => one.type === 'link') : undefined;
@@ -427,5 +428,24 @@ function verify(
   for (const { index, field, text } of expected)
     if (words.get(after[index]!.start)?.[field] !== text)
       return `After the change, the page would not say “${text}”.`;
+  return undefined;
+}
+
+/** The title at the end of an inline link or image (CommonMark 6.3), with its quotes: read from behind, in one pass. */
+function titleSpan(raw: string): { start: number; end: number } | undefined {
+  if (!raw.endsWith(')')) return undefined;
+  const end = trim(raw.slice(0, -1), ' \t\r\n', 'end').length;
+  const quote = raw[end - 1];
+  if (quote !== '"' && quote !== "'") return undefined;
+  for (let start = end - 2; start > 0; start--) {
+    if (raw[start] !== quote) continue;
+    let slashes = 0;
+    while (raw[start - 1 - slashes] === '\\') slashes++;
+    if (slashes % 2 === 1) {
+      start -= slashes;
+      continue;
+    }
+    return ' \t\r\n'.includes(raw[start - 1]!) ? { start, end } : undefined;
+  }
   return undefined;
 }

@@ -143,7 +143,7 @@ export function textAround(
       decodeRaw(source.encoding, raw)
         .replace(/<(script|style)\b[\s\S]*?<\/\1\s*>/gi, ' ')
         .replace(/<!--[\s\S]*?-->/g, ' ')
-        .replace(/<[^>]*>/g, ' '),
+        .replace(/<[^<>]*>/g, ' '),
     )
       .replace(/\s+/g, ' ')
       .trim();
@@ -157,7 +157,7 @@ export function textAround(
     source.raw
       .slice(to, to + 1500)
       .replace(/<(?:footer|nav|\/main)\b[\s\S]*$/i, '')
-      .replace(/<[^>]*$/, ''),
+      .replace(/<[^<>]*$/, ''),
   );
   return {
     before: before.length > reach ? `…${before.slice(-reach).replace(/^\S*\s/, '')}` : before,

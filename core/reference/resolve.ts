@@ -1,3 +1,4 @@
+import { trim } from '../text/cut.ts';
 import { clashKey, encodePath, folderOf, joinPath, servedPath, type SitePath } from '../address/path.ts';
 import type { Reference, Target } from './model.ts';
 
@@ -14,6 +15,9 @@ const INSIDE = `${ROOT}%00root/`;
 const INSIDE_PATH = '/%00root/';
 /** So many of the latest answers are kept: pages of one folder share most of their addresses. */
 const LATEST = 5000;
+
+/** Control characters and the space, which an address loses at its ends (URL standard, 4.4). */
+const CONTROLS = String.fromCharCode(...Array.from({ length: 0x21 }, (_, code) => code));
 
 /** The files of a site, for resolving addresses by the URL standard. */
 export class SiteMap {
@@ -170,8 +174,7 @@ export class SiteMap {
     base: string,
   ): { to: 'inside'; pathname: string; fromRoot: boolean } | { to: 'above' | 'external' | 'none' } {
     // The URL standard: leading and trailing C0 controls and spaces are removed, tabs and newlines anywhere.
-    // eslint-disable-next-line no-control-regex
-    const address = url.replace(/^[\u0000-\u0020]+|[\u0000-\u0020]+$/g, '').replace(/[\t\n\r]/g, '');
+    const address = trim(url, CONTROLS).replace(/[\t\n\r]/g, '');
     const scheme = /^([a-zA-Z][a-zA-Z0-9+.-]*):/.exec(address)?.[1]?.toLowerCase();
     if (scheme && scheme !== 'http' && scheme !== 'https')
       return { to: scheme === 'file' ? 'external' : 'none' };

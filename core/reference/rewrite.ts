@@ -1,3 +1,4 @@
+import { withoutQuery } from '../text/cut.ts';
 import { baseName, encodeSegment, folderOf, type SitePath } from '../address/path.ts';
 import {
   attributeAtoms,
@@ -284,7 +285,7 @@ function* newAddresses(
 
 /** True for a path with empty segments or '.' within it: it is served, and may be written more plainly. */
 export function isUntidy(written: string): boolean {
-  return /[^:\\/][\\/]{2,}|[\\/]\.[\\/]|^\.[\\/]{2,}/.test(written.replace(/[?#].*$/s, ''));
+  return /[^:\\/][\\/]{2,}|[\\/]\.[\\/]|^\.[\\/]{2,}/.test(withoutQuery(written));
 }
 
 /** A path of as many segments, with the empty ones and '.' where the author wrote them; else the path itself. */

@@ -64,7 +64,7 @@ export function readSource(bytes: Uint8Array): Source | { unread: string } {
 }
 
 function encodingOf(bytes: Uint8Array, raw: string): Source['encoding'] {
-  const declared = /(?:charset|encoding)[\s=]+["']?\s*([\w-]+)/i.exec(raw.slice(0, 2048))?.[1]?.toLowerCase();
+  const declared = /(?:charset|encoding)[\s=][\s="']*([\w-]+)/i.exec(raw.slice(0, 2048))?.[1]?.toLowerCase();
   if (declared && /^(iso-8859-1|latin1|windows-1252|cp1252|us-ascii|ascii|x-cp1252|l1)$/.test(declared)) {
     return 'windows-1252';
   }

@@ -192,7 +192,7 @@ async function classesFor(site: Site, page: SitePath): Promise<string[]> {
     const target = site.siteMap.follow(reference, page);
     if (target.to !== 'file' || !target.path.endsWith('.css')) continue;
     const css = (await site.folder.read(target.path)).toString('utf8');
-    for (const [, name, rest] of css.matchAll(/\.(-?[A-Za-z_][\w-]*)([^{},]*)(?=[{,])/g))
+    for (const [, name, rest] of css.matchAll(/\.(-?[A-Za-z_][\w-]*)(?![\w-])([^{},]*)(?=[{,])/g))
       if (STANDS.test(name!) || /\b(?:img|figure)\b/.test(rest!)) found.add(name!);
   }
   return [...found].slice(0, 40);

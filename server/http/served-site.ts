@@ -1,3 +1,4 @@
+import { trim } from '../../core/text/cut.ts';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import Koa from 'koa';
@@ -100,7 +101,7 @@ async function fileFor(
   site: Site,
   path: SitePath,
 ): Promise<{ path: SitePath; absolute: string; bytes: number } | undefined> {
-  const trimmed = path.replace(/\/+$/, '');
+  const trimmed = trim(path, '/', 'end');
   const names = path.endsWith('/') || path === '' ? [] : [path];
   for (const index of ['index.html', 'index.htm']) names.push(joinPath(trimmed, index));
   // What lies in a public folder is served from the root; the rest of a generator's sources can be looked at too.

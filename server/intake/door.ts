@@ -6,6 +6,7 @@ import { isItemPath, kindOf, mimeOf, runsSomewhere } from '../../core/address/ki
 import { extensionOf } from '../../core/address/path.ts';
 import { safeDrawing } from './drawing.ts';
 import { LIMITS } from './limits.ts';
+import { isDrawing, mayRun } from './markup-start.ts';
 import { endsTooEarly } from './whole.ts';
 
 /** What the door says of an arrived file: taken under some extension, with notes; or refused with a sentence. */
@@ -71,7 +72,8 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
   const head = await firstBytes(file, 4096);
   if (head.length === 0) return { refused: 'The file is empty. Save or send it again.' };
   const extension = extensionOf(name);
-  const type = await typeOf(file, extension);
+  // A mark of its encoding says that it is text: other signs, such as those of sounds, are made of the same bytes.
+  const type = textMark(head) ? undefined : await typeOf(file, extension);
   if (!type || type.mime === 'application/xml') return checkText(file, extension, head);
   if (type.mime === 'application/gzip' && extension === '.svgz') return unpackDrawing(file);
   if (
@@ -110,6 +112,21 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
   return { taken: { extension: right, notes } };
 }
 
+/** So much of a text of markup is looked through for what it is. */
+const MARKUP = 1_000_000;
+
+/** The encoding that a text's first bytes name (Encoding Standard, 6.1 BOM sniff). */
+function textMark(head: Uint8Array): 'utf-8' | 'utf-16le' | 'utf-16be' | undefined {
+  const [a, b, c] = head;
+  if (a === 0xef && b === 0xbb && c === 0xbf) return 'utf-8';
+  if (a === 0xff && b === 0xfe) return 'utf-16le';
+  return a === 0xfe && b === 0xff ? 'utf-16be' : undefined;
+}
+/** A text without the mark of its encoding. */
+function plainText(bytes: Uint8Array): string {
+  return new TextDecoder(textMark(bytes) ?? 'utf-8').decode(bytes);
+}
+
 /** Containers under their own name ('.sketch'): the name says what the content cannot. */
 function isOfUnknownKind(extension: string): boolean {
   return (
@@ -125,20 +142,14 @@ async function typeOf(file: string, extension: string) {
 }
 
 async function checkText(file: string, extension: string, head: Buffer): Promise<DoorAnswer> {
-  const start = head
-    .toString('utf8')
-    .replace(/^\ufeff/, '')
-    .trimStart();
-  if (
-    /^(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)*(<!doctype\s+[\w:.-]+[^>[]*(\[[\s\S]*?\]\s*)?>\s*)?<svg[\s>]/i.test(
-      start,
-    )
-  )
-    return checkDrawing(file, extension);
-  if (runsSomewhere(`x${extension}`) || /^(<!doctype html|<html|<script|<\?php|#!)/i.test(start))
-    return { refused: PAGE_OR_SCRIPT };
+  const mark = textMark(head);
+  const begins = plainText(head);
+  // Before what is drawn, or run, there may be any number of comments.
+  const text = begins.trimStart().startsWith('<') ? plainText(await firstBytes(file, MARKUP)) : begins;
+  if (isDrawing(text)) return checkDrawing(file, extension);
+  if (runsSomewhere(`x${extension}`) || mayRun(text)) return { refused: PAGE_OR_SCRIPT };
   const kind = kindOf(`x${extension}`);
-  if (head.includes(0)) {
+  if (mark !== 'utf-16le' && mark !== 'utf-16be' && head.includes(0)) {
     if (kind === 'other' || extension === '.tga') return kept(extension);
     return {
       refused:
@@ -167,7 +178,7 @@ async function checkDrawing(file: string, extension: string): Promise<DoorAnswer
     return { refused: 'The drawing is heavier than 20 MB. Export it with fewer points, or as a picture.' };
   const notes = extension === '.svg' ? [] : ['Its content is an SVG drawing, so it gets the extension .svg.'];
   try {
-    const { text, removed } = safeDrawing((await readFile(file)).toString('utf8').replace(/^\ufeff/, ''));
+    const { text, removed } = safeDrawing(plainText(await readFile(file)));
     if (removed.length > 0) {
       await writeFile(file, text);
       notes.push(`Made safe: ${removed.join(', ')} taken out of the drawing.`);

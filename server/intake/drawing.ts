@@ -1,4 +1,4 @@
-import { generate, parse, walk, type CssNode, type List } from 'css-tree';
+import { generate, ident, parse, walk, type CssNode, type List } from 'css-tree';
 import { SaxesParser, type SaxesTagNS } from 'saxes';
 import { LIMITS } from './limits.ts';
 
@@ -132,12 +132,18 @@ function attributesOf(tag: SaxesTagNS, removed: Set<string>): string {
 
 /** Presentation attributes hold url(#...) only. */
 function safeReferences(value: string, removed: Set<string>): string {
-  if (!/url\s*\(/i.test(value)) return value;
-  return value.replace(/url\s*\(\s*(['"]?)(.*?)\1\s*\)/gi, (whole, _quote, address: string) => {
-    if (address.trim().startsWith('#')) return whole;
+  const outside = () => {
     removed.add('loads from elsewhere');
     return 'none';
-  });
+  };
+  // Written with escapes, an address could be hidden from us and not from a browser.
+  const read = value.includes('\\') ? ident.decode(value) : value;
+  if (!/url\s*\(/i.test(read)) return value;
+  if (read !== value) return outside();
+  // One that is not closed ends with the attribute.
+  return value.replace(/url\s*\(([^)]*)(?:\)|$)/gi, (whole, address: string) =>
+    address.replace(/[\s"']/g, '').startsWith('#') ? whole : outside(),
+  );
 }
 
 /** CSS without imports and without addresses that lead out of the drawing. */
@@ -167,7 +173,7 @@ function expandEntities(source: string, removed: Set<string>): string {
   if (!doctype) return source;
   const entities = new Map<string, string>();
   for (const found of (doctype[1] ?? '').matchAll(
-    /<!ENTITY\s+(%\s+)?([\w:.-]+)\s+(?:(SYSTEM|PUBLIC)[^>]*|"([^"]*)"|'([^']*)')\s*>/g,
+    /<!ENTITY\s+(%\s+)?([\w:.-]+)\s+(?:(SYSTEM|PUBLIC)[^>]*|"([^"]*)"\s*|'([^']*)'\s*)>/g,
   )) {
     removed.add('entities');
     if (!found[1]) entities.set(found[2]!, found[3] ? '' : (found[4] ?? found[5] ?? ''));

@@ -1,3 +1,4 @@
+import { withoutQuery } from '../../core/text/cut.ts';
 import { join } from 'node:path';
 import { isItemPath, isPagePath, rolesOf } from '../../core/address/kinds.ts';
 import { servedPath, type SitePath } from '../../core/address/path.ts';
@@ -356,8 +357,7 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
 function* fromTheRoot(files: Iterable<FileFacts>): Generator<SitePath> {
   for (const { reading } of files)
     for (const { url } of reading?.references ?? [])
-      if (/^\/[^/]/.test(url) && isMediaAddress(url))
-        yield decodePathname(url.slice(1).replace(/[?#].*$/s, ''));
+      if (/^\/[^/]/.test(url) && isMediaAddress(url)) yield decodePathname(withoutQuery(url.slice(1)));
 }
 
 function hasFile(walk: Walk, path: SitePath): boolean {

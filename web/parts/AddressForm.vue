@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { trim } from '../../core/text/cut.ts';
 import { onMounted, ref } from 'vue';
 import type { ItemDetail } from '../../api/items.ts';
 import { api } from '../api/client.ts';
@@ -22,7 +23,7 @@ async function show() {
   await plan.propose({
     kind: 'address',
     itemId: props.detail.item.id,
-    folder: folder.value.trim().replace(/^\/+|\/+$/g, ''),
+    folder: trim(folder.value.trim(), '/'),
     name: name.value.trim(),
   });
   emit('close');

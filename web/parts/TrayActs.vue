@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { trim } from '../../core/text/cut.ts';
 import AppDialog from './AppDialog.vue';
 import { computed, onMounted, ref } from 'vue';
 import type { AddressForm, ItemView, TagCounts } from '../../api/items.ts';
@@ -108,7 +109,7 @@ const edit = computed<Edit | undefined>(() => {
   }
 });
 const folder = ref('');
-const toFolder = computed(() => folder.value.trim().replace(/^\/+|\/+$/g, ''));
+const toFolder = computed(() => trim(folder.value.trim(), '/'));
 const owner = ref('');
 /** The image that the others are sizes of: the widest, unless another is chosen. */
 const members = ref<ItemView[]>([]);

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { trim } from '../../../core/text/cut.ts';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, onMounted, onUpdated, ref, watch } from 'vue';
 import type { ArrivalView, FindingView } from '../../../api/intake.ts';
@@ -89,7 +90,7 @@ const folderShown = computed(() => {
 const folderText = ref('');
 watch(folderShown, (folder) => (folderText.value = folder), { immediate: true });
 function setFolder() {
-  const folder = folderText.value.trim().replace(/^\/+|\/+$/g, '');
+  const folder = trim(folderText.value.trim(), '/');
   intake.folder = folder;
   // For all: also for those that are still being checked, else they would come out in the folder of before.
   const checked = intake.lines.flatMap((line) => (line.arrival?.state === 'received' ? line.arrival.id : []));

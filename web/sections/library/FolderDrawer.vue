@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { trim } from '../../../core/text/cut.ts';
 import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { FolderView, SavedQuery } from '../../../api/items.ts';
@@ -96,7 +97,7 @@ async function write(what: 'address' | 'new') {
 }
 async function written() {
   const { what, text } = writing.value!;
-  const to = text.trim().replace(/^\/+|\/+$/g, '');
+  const to = trim(text.trim(), '/');
   writing.value = undefined;
   if (!to) return;
   if (what === 'new') await plan.propose({ kind: 'new-folder', folder: joinPath(current.value, to) });
