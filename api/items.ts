@@ -147,7 +147,8 @@ export const SavedQuery = z.object({
   name: z.string(),
   query: z.string(),
   person: z.string(),
-  items: z.int(),
+  /** Null: it cannot be counted, as it asks for too much or for what is no more. */
+  items: z.int().nullable(),
 });
 export type SavedQuery = z.infer<typeof SavedQuery>;
 export const KeepQuery = z.object({ name: z.string().trim().min(1).max(80), query: z.string().max(10_000) });
@@ -333,7 +334,7 @@ export const WordDifferences = z.object({ differences: z.array(WordDifference), 
 export type WordDifferences = z.infer<typeof WordDifferences>;
 
 /** A table that comes back, as a spreadsheet program has written it. */
-export const TableRequest = z.object({ text: z.string().max(50_000_000) });
+export const TableRequest = z.object({ text: z.string().max(20_000_000) });
 export const TableOutRequest = z.object({ ids: z.union([manyIds, z.literal('all')]) });
 export const TableView = z.object({
   rows: z.int(),

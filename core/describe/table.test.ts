@@ -1,7 +1,15 @@
 import { describe, expect, test } from 'vitest';
 import { edited, type Edit } from './edits.ts';
 import { NO_WORDS, type OwnField, type TextField } from './fields.ts';
-import { blockOf, neutralCell, plainCell, readTable, type TableItem } from './table.ts';
+import { blockOf, neutralCell, plainCell, readingTable, type TableItem } from './table.ts';
+
+/** All steps at once. */
+function drained(...parameters: Parameters<typeof readingTable>) {
+  const steps = readingTable(...parameters);
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return step.value;
+}
 
 describe('cells that a spreadsheet would run', () => {
   test.each(['=1+1', '+x', '-x', '@sum', '\tx', '-5', 'plain', '+49 30', "'quoted", '3.5'])(
@@ -43,7 +51,7 @@ describe('a table that comes back', () => {
   const items = [item(1), item(2, { decorative: true }), item(3, { own: { Season: 'summer' } })];
   const own: OwnField[] = [{ name: 'Season', kind: 'choice', choices: ['summer', 'winter'] }];
   const read = (head: string[], ...rows: string[][]) =>
-    readTable(
+    drained(
       head,
       rows,
       (by, value) =>

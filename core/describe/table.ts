@@ -110,14 +110,16 @@ export interface TableReading {
  * Reads a table that was handed out and comes back: rows are matched by id, else by path or address; only cells that differ
  * count. A cell of a record that has changed since (by its version) is a conflict.
  *
+ * Each row is a step, so that other work can go on between them.
+ *
  * @param find the item of an id, path or address
  */
-export function readTable(
+export function* readingTable(
   head: readonly string[],
   rows: readonly (readonly string[])[],
   find: (by: (typeof KEYS)[number], value: string) => TableItem | undefined,
   own: readonly OwnField[],
-): TableReading {
+): Generator<void, TableReading> {
   const at = new Map(head.map((name, index) => [name.trim().toLowerCase(), index]));
   const fields = TEXT_FIELD_KEYS.flatMap((field) => {
     const index = at.get(TEXT_FIELDS[field].column) ?? at.get(TEXT_FIELDS[field].name.toLowerCase());
@@ -146,11 +148,12 @@ export function readTable(
     return reading;
   }
   const seen = new Map<number, number>();
-  rows.forEach((row, index) => {
+  for (const [index, row] of rows.entries()) {
+    yield;
     const line = index + 2;
     const cell = (column: number | undefined) =>
       column === undefined ? '' : plainCell(row[column] ?? '').trim();
-    if (row.every((one) => one.trim() === '')) return;
+    if (row.every((one) => one.trim() === '')) continue;
     const item = KEYS.map((key) => {
       const value = cell(at.get(key));
       return value === '' ? undefined : find(key, value);
@@ -161,14 +164,14 @@ export function readTable(
         line,
         why: told ? `There is no item “${told}” on the site.` : 'The row does not say which item it is.',
       });
-      return;
+      continue;
     }
     if (seen.has(item.id)) {
       reading.faults.push({
         line,
         why: `${item.path} stands in line ${seen.get(item.id)} already: this line is left out.`,
       });
-      return;
+      continue;
     }
     seen.set(item.id, line);
     reading.matched++;
@@ -227,7 +230,7 @@ export function readTable(
         [...some].sort((a, b) => (a.toLowerCase() < b.toLowerCase() ? -1 : 1)).join('; ');
       change('Tags', order(item.words.tags), order(list), { tags: list });
     }
-  });
+  }
   return reading;
 }
 

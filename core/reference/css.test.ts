@@ -21,7 +21,7 @@ describe('references in CSS', () => {
 });
 
 describe('what a rule holds for', () => {
-  const at = (text: string, mark: string) => selectorsAt(cssRules(text), text.indexOf(mark));
+  const at = (text: string, mark: string) => selectorsAt(cssRules(text), [text.indexOf(mark)])[0];
   test('the innermost rule around a place, within at-rules too', () => {
     const css =
       '/* .no { } */ @media print { .a, b > c { background: url(x) } } .d::before{content:url("y")} @font-face { src: url(f) }';

@@ -39,6 +39,8 @@ function markedHtml(path: SitePath, source: Source): string {
   const references = readPage(path, source, false).references;
   const inserts: { at: number; text: string }[] = [];
   const elements = elementsOf(source);
+  const lastBlocks = new Map<unknown, PageElement['node']>();
+  for (const { name, node } of elements) if (BLOCKS.has(name)) lastBlocks.set(node.parentNode, node);
   let next = 0;
   for (const element of elements) {
     const { start, end } = element.tag;
@@ -61,7 +63,7 @@ function markedHtml(path: SitePath, source: Source): string {
       text:
         marks +
         (GROUNDS.has(element.name) && background === '' ? ` ${MARKS.block}="${start}"` : '') +
-        spotsOf(element, source.bom) +
+        spotsOf(element, source.bom, lastBlocks.get(element.node.parentNode) === element.node) +
         (away ? ' http-equiv="x-stay"' : ''),
     });
   }
@@ -75,13 +77,11 @@ function markedHtml(path: SitePath, source: Source): string {
 }
 
 /** Where a new block can stand: before each block, and behind the last one of its holder. */
-function spotsOf({ name, parent, whole, node }: PageElement, bom: number): string {
+function spotsOf({ name, parent, whole, node }: PageElement, bom: number, isLast: boolean): string {
   if (!BLOCKS.has(name) || !HOLDERS.has(parent)) return '';
   const location = node.sourceCodeLocation;
   if (!location) return '';
-  const siblings = node.parentNode && 'childNodes' in node.parentNode ? node.parentNode.childNodes : [];
-  const blocks = siblings.filter((one) => 'tagName' in one && BLOCKS.has(one.tagName));
-  const last = blocks.at(-1) === node && whole;
+  const last = isLast && whole;
   return ` ${MARKS.before}="${location.startOffset + bom}"` + (last ? ` ${MARKS.behind}="${whole.end}"` : '');
 }
 

@@ -1,10 +1,9 @@
-import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import type { TableView } from '../../api/items.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { addressOf } from '../../core/address/redirects.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
-import { neutralCell, ownColumn, readTable } from '../../core/describe/table.ts';
+import { neutralCell, ownColumn, readingTable } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { breather } from '../site/survey.ts';
@@ -44,16 +43,15 @@ export async function wordsTable(site: Site, items: readonly Item[]): Promise<st
   return `\ufeff${stringify(rows, { record_delimiter: '\r\n' })}`;
 }
 
+/** Rows that a table may have, and lines that are told as wrong. */
+const MOST_ROWS = 100_000;
+const MOST_FAULTS = 500;
+
 /** Reads a table that comes back against the records as they are. @throws Fault for a text that is no table */
-export function readWordsTable(site: Site, text: string): TableView {
+export async function readWordsTable(site: Site, text: string): Promise<TableView> {
   let rows: string[][];
   try {
-    rows = parse(text, {
-      bom: true,
-      delimiter: delimiterOf(text),
-      relax_column_count: true,
-      skip_empty_lines: true,
-    });
+    rows = await site.pool.run('table', { text, delimiter: delimiterOf(text), most: MOST_ROWS + 2 });
   } catch (error) {
     throw new Fault(
       'bad-request',
@@ -64,8 +62,14 @@ export function readWordsTable(site: Site, text: string): TableView {
   const [head, ...body] = rows;
   if (!head)
     throw new Fault('bad-request', 'The table is empty.', 'Choose one that has a line of column names.');
+  if (body.length > MOST_ROWS)
+    throw new Fault(
+      'too-large',
+      `The table has more than ${MOST_ROWS.toLocaleString('en')} rows.`,
+      'Split it into several files.',
+    );
   const versions = new Map<number, number>();
-  const reading = readTable(
+  const steps = readingTable(
     head,
     body,
     (by, value) => {
@@ -80,6 +84,19 @@ export function readWordsTable(site: Site, text: string): TableView {
     },
     site.ownFields.all(),
   );
+  const breathe = breather();
+  let step = steps.next();
+  for (; !step.done; step = steps.next()) await breathe();
+  const reading = step.value;
+  const { length } = reading.faults;
+  if (length > MOST_FAULTS)
+    reading.faults = [
+      ...reading.faults.slice(0, MOST_FAULTS),
+      {
+        line: reading.faults[MOST_FAULTS]!.line,
+        why: `${(length - MOST_FAULTS).toLocaleString('en')} more lines cannot be used either.`,
+      },
+    ];
   return {
     ...reading,
     changes: reading.changes.map((one) => ({ ...one, rowVersion: versions.get(one.itemId)! })),

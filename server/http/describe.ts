@@ -52,7 +52,8 @@ export function describeRoutes(router: Route, { site }: Services): void {
   });
 
   router.post('/tables/in', async (ctx) => {
-    ctx.body = readWordsTable(site, (await readBody(ctx, TableRequest, LARGE)).text) satisfies TableView;
+    const { text } = await readBody(ctx, TableRequest, LARGE);
+    ctx.body = (await readWordsTable(site, text)) satisfies TableView;
   });
 
   /** Placements whose words are not the record's, of some items or of all. */

@@ -24,6 +24,7 @@ import { isEmpty } from '../../core/plan/plan.ts';
 import { textAround } from '../../core/reference/read.ts';
 import { readSource } from '../../core/reference/source.ts';
 import { familyPlacements } from '../describe/standings.ts';
+import { conditionsOf } from '../../core/find/query.ts';
 import { Fault } from '../fault.ts';
 import { applyProposal } from '../ledger/proposal.ts';
 import { proposeWords } from '../ledger/records.ts';
@@ -39,9 +40,33 @@ import { idOf, readBody } from './body.ts';
 /** Placements shown in a record with their surrounding text; the rest is counted. */
 const SHOWN_PLACEMENTS = 50;
 
+/** Words that one search may ask for; conditions likewise. More would keep the reading threads from others. */
+const MOST_WORDS = 20;
+const MOST_CONDITIONS = 60;
+
+/** @throws Fault for a search that asks for too much at once */
 export function storeQuery(query: ItemQuery): StoreQuery {
   const { q, ...rest } = query;
-  return { ...rest, words: q.split(/\s+/).filter((word) => word !== '') };
+  // The same word twice, in whatever case, finds no less than once.
+  const words = new Map(
+    q
+      .split(/\s+/)
+      .filter((word) => word !== '')
+      .map((word) => [word.toLowerCase(), word]),
+  );
+  if (words.size > MOST_WORDS)
+    throw new Fault(
+      'bad-request',
+      `A search takes ${MOST_WORDS} words at most; this one has ${words.size}.`,
+      'Search for fewer words.',
+    );
+  if ([...conditionsOf(rest.where)].length > MOST_CONDITIONS)
+    throw new Fault(
+      'bad-request',
+      `A query takes ${MOST_CONDITIONS} conditions at most.`,
+      'Take some of its conditions out.',
+    );
+  return { ...rest, words: [...words.values()] };
 }
 
 export function itemRoutes(router: Route, { site }: Services): void {

@@ -2,12 +2,10 @@ import { randomBytes } from 'node:crypto';
 import type Koa from 'koa';
 import type { SitePath } from '../../core/address/path.ts';
 import { encodePath, joinPath, servedPath } from '../../core/address/path.ts';
-import { markedPage } from '../../core/reference/look.ts';
 import { isHtmlPage, isMarkdownPage } from '../../core/reference/page-edit.ts';
-import { readPage } from '../../core/reference/read.ts';
-import { readSource } from '../../core/reference/source.ts';
 import type { Proposals } from '../ledger/proposal.ts';
-import { backgroundsOf } from '../site/backgrounds.ts';
+import { backgroundsOf, LOOK_LIMIT } from '../site/backgrounds.ts';
+import { inTime } from '../work/pool.ts';
 import type { Site } from '../site/site.ts';
 import { LOOK_SCRIPT } from './look-script.ts';
 
@@ -66,9 +64,23 @@ export async function lookAt(
     ctx.body = 'There is no such page.';
     return;
   }
-  const source = readSource(planned.get(page) ?? (await site.folder.read(page)));
-  const html = 'unread' in source ? undefined : markedPage(page, source);
-  if (html === undefined) {
+  const drawn = await inTime(async () => {
+    const file = await site.folder.locate(page);
+    const html = await site.pool.run(
+      'marks',
+      { file, path: page, bytes: planned.get(page) },
+      { limit: LOOK_LIMIT },
+    );
+    return { html, backgrounds: await backgroundsOf(site, page, planned) };
+  });
+  if (!drawn) {
+    ctx.status = 503;
+    ctx.type = 'text/plain';
+    ctx.body = 'This page, or one of its style sheets, takes too long to be drawn.';
+    return;
+  }
+  const { html } = drawn;
+  if (html === null) {
     ctx.status = 415;
     ctx.type = 'text/plain';
     ctx.body = 'Nothing of this file can be drawn.';
@@ -91,7 +103,7 @@ export async function lookAt(
       ]),
   );
   const data = JSON.stringify(pictures).replaceAll('<', '\\u003c');
-  const backgrounds = (await backgroundsOf(site, page, planned)).map(({ at, served, selectors }) => ({
+  const backgrounds = drawn.backgrounds.map(({ at, served, selectors }) => ({
     at,
     served: `/${served}`,
     selectors,
@@ -110,13 +122,15 @@ async function lookAtSheet(
   const roots = [...site.siteMap.roots, ''];
   const sheet = roots.map((root) => joinPath(root, path)).find((one) => site.factsOf(one)?.reading);
   if (sheet === undefined || !/\.css$/i.test(sheet)) return false;
-  const bytes = planned.get(sheet) ?? (await site.folder.read(sheet));
-  const source = readSource(bytes);
-  let text = Buffer.from(bytes).toString('latin1');
-  if (!('unread' in source))
-    for (const one of readPage(sheet, source, false).references.toReversed())
-      if (one.place === 'css @import' && site.siteMap.follow(one, sheet).to === 'file')
-        text = `${text.slice(0, one.end)}${one.url.includes('?') ? '&' : '?'}${ctx.querystring}${text.slice(one.end)}`;
+  const changed = planned.get(sheet);
+  const file = await site.folder.locate(sheet);
+  let text = Buffer.from(changed ?? (await site.folder.read(sheet))).toString('latin1');
+  const references = changed
+    ? await inTime(() => site.pool.run('sheet', { file, path: sheet, bytes: changed }, { limit: LOOK_LIMIT }))
+    : site.factsOf(sheet)?.reading;
+  for (const one of references?.references.toReversed() ?? [])
+    if (one.place === 'css @import' && site.siteMap.follow(one, sheet).to === 'file')
+      text = `${text.slice(0, one.end)}${one.url.includes('?') ? '&' : '?'}${ctx.querystring}${text.slice(one.end)}`;
   ctx.type = 'text/css; charset=utf-8';
   ctx.body = Buffer.from(text, 'latin1');
   return true;

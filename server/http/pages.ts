@@ -10,15 +10,15 @@ import {
   type ShownView,
 } from '../../api/pages.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import { elementsOf, isHtmlPage, isMarkdownPage } from '../../core/reference/page-edit.ts';
+import { isHtmlPage, isMarkdownPage } from '../../core/reference/page-edit.ts';
 import { REPAIR_REASONS, Repairs } from '../../core/reference/repair.ts';
 import { isUntidy } from '../../core/reference/rewrite.ts';
-import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
 import { placementFacts } from '../ledger/placement-edits.ts';
 import { galleriesOn, membersOf } from '../ledger/placements.ts';
 import { readUrl } from '../intake/fetch.ts';
-import { backgroundsOf } from '../site/backgrounds.ts';
+import { backgroundsOf, LOOK_LIMIT } from '../site/backgrounds.ts';
+import { inTime } from '../work/pool.ts';
 import { LiveReader } from '../site/live.ts';
 import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
@@ -53,7 +53,8 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
     if (!site.factsOf(path)?.reading)
       throw new Fault('not-found', `There is no page “${path}”.`, 'Reload the list of pages.');
     const editable = isHtmlPage(path) || isMarkdownPage(path);
-    const shown = await shownViews(site, path);
+    const pictures = await picturesOf(site, path);
+    const shown = await shownViews(site, path, pictures.images);
     ctx.body = {
       path,
       title: site.references.titleOf(path),
@@ -63,7 +64,7 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
       stamp: stampOf(site, path, shown),
       broken: await brokenViews(site, site.references.brokenOf(path)),
       galleries: await galleriesOn(site, path),
-      classes: await classesFor(site, path),
+      classes: pictures.classes.slice(0, 40),
     } satisfies PageDetail;
   });
 
@@ -132,19 +133,21 @@ async function brokenViews(
   }));
 }
 
-async function shownViews(site: Site, page: SitePath): Promise<ShownView[]> {
+async function shownViews(
+  site: Site,
+  page: SitePath,
+  images: Awaited<ReturnType<typeof picturesOf>>['images'],
+): Promise<ShownView[]> {
   const rows = site.references.shownOn(page);
-  const source = isHtmlPage(page) ? readSource(await site.folder.read(page)) : undefined;
-  const elements = source && 'raw' in source ? elementsOf(source).filter((one) => one.name === 'img') : [];
-  const words = await site.pool.run('words', {
-    file: await site.folder.locate(page),
-    path: page,
-    starts: rows.map((row) => row.start),
-  });
-  const said = new Map(words.map((one) => [one.start, one]));
+  const file = await site.folder.locate(page);
+  const starts = rows.map((row) => row.start);
+  const words = await inTime(() =>
+    site.pool.run('words', { file, path: page, starts }, { limit: LOOK_LIMIT }),
+  );
+  const said = new Map((words ?? []).map((one) => [one.start, one]));
   const own = rows.map(({ hasAlt, url, ...row }) => {
-    const element = elements.find(({ tag }) => tag.start <= row.start && row.start < tag.end);
-    const has = (name: string) => element?.attributes.some((one) => one.name === name) ?? false;
+    const element = images.find(({ start, end }) => start <= row.start && row.start < end);
+    const has = (name: string) => element?.attributes.includes(name) ?? false;
     return {
       ...row,
       page,
@@ -162,7 +165,7 @@ async function shownViews(site: Site, page: SitePath): Promise<ShownView[]> {
 
 /** What the page's style sheets may show on it. */
 async function sheetViews(site: Site, page: SitePath): Promise<ShownView[]> {
-  const found = (await backgroundsOf(site, page)).filter((one) => one.page !== page);
+  const found = (await inTime(() => backgroundsOf(site, page)))?.filter((one) => one.page !== page) ?? [];
   const bySheet = new Map(found.map((one) => [one.page, site.references.shownOn(one.page)]));
   return found.flatMap((one) => {
     const row = bySheet.get(one.page)!.find((row) => row.start === one.start);
@@ -173,27 +176,17 @@ async function sheetViews(site: Site, page: SitePath): Promise<ShownView[]> {
   });
 }
 
-/** Names of classes that say where something stands. */
-const STANDS = /left|right|cent|wide|full|float|align|frame|figure|caption|border|round/i;
-
-/** Classes for pictures: those that pictures on the page have, then those of its style sheets that sound like it. */
-async function classesFor(site: Site, page: SitePath): Promise<string[]> {
-  if (!isHtmlPage(page)) return [];
-  const source = readSource(await site.folder.read(page));
-  if ('unread' in source) return [];
-  const found = new Set<string>();
-  for (const { name, attributes } of elementsOf(source)) {
-    if (name !== 'img' && name !== 'figure') continue;
-    const own = attributes.find((one) => one.name === 'class')?.text ?? '';
-    for (const one of own.split(/\s+/)) if (one !== '') found.add(one);
-  }
+/** What the pictures of a page say, and the classes for pictures that it and its style sheets have; parsed by a worker. */
+async function picturesOf(site: Site, page: SitePath) {
+  const sheets: string[] = [];
   for (const reference of site.factsOf(page)?.reading?.references ?? []) {
     if (reference.place !== 'link href') continue;
     const target = site.siteMap.follow(reference, page);
-    if (target.to !== 'file' || !target.path.endsWith('.css')) continue;
-    const css = (await site.folder.read(target.path)).toString('utf8');
-    for (const [, name, rest] of css.matchAll(/\.(-?[A-Za-z_][\w-]*)(?![\w-])([^{},]*)(?=[{,])/g))
-      if (STANDS.test(name!) || /\b(?:img|figure)\b/.test(rest!)) found.add(name!);
+    if (target.to === 'file' && target.path.endsWith('.css'))
+      sheets.push(await site.folder.locate(target.path));
   }
-  return [...found].slice(0, 40);
+  const file = await site.folder.locate(page);
+  const read = () =>
+    site.pool.run('pictures', { file, path: page, sheets: [...new Set(sheets)] }, { limit: LOOK_LIMIT });
+  return (await inTime(read)) ?? { images: [], classes: [] };
 }

@@ -1,3 +1,4 @@
+import { ZodError } from 'zod';
 import { ItemQuery, KeepQuery, type SavedQuery } from '../../api/items.ts';
 import type { Applied } from '../../api/plans.ts';
 import { Fault } from '../fault.ts';
@@ -16,10 +17,19 @@ export function savedQueryRoutes(router: Route, { site }: Services): void {
     totals: proposal.plan.totals,
   });
 
-  router.get('/saved-queries', (ctx) => {
-    ctx.body = site.savedQueries
-      .all()
-      .map((row) => ({ ...row, items: site.items.count(read(row.query)) })) satisfies SavedQuery[];
+  /** One that cannot be counted does not keep the others from being listed. */
+  const counted = async (query: string): Promise<number | null> => {
+    try {
+      return await site.items.countApart(site.reader, read(query));
+    } catch (error) {
+      if (error instanceof Fault || error instanceof ZodError) return null;
+      throw error;
+    }
+  };
+  router.get('/saved-queries', async (ctx) => {
+    ctx.body = (await Promise.all(
+      site.savedQueries.all().map(async (row) => ({ ...row, items: await counted(row.query) })),
+    )) satisfies SavedQuery[];
   });
 
   router.put('/saved-queries', async (ctx) => {

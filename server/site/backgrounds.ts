@@ -1,9 +1,6 @@
 import { servedPath, type SitePath } from '../../core/address/path.ts';
-import { cssRules, selectorsAt, type CssRule } from '../../core/reference/css-rules.ts';
 import type { Reference } from '../../core/reference/model.ts';
-import { elementsOf, isHtmlPage } from '../../core/reference/page-edit.ts';
-import { readPage } from '../../core/reference/read.ts';
-import { readSource } from '../../core/reference/source.ts';
+import { isHtmlPage } from '../../core/reference/page-edit.ts';
 import type { Site } from './site.ts';
 
 /** A file that a style sheet of a page shows: a background, a mark of a list, a border. */
@@ -20,6 +17,9 @@ export interface Background {
   selectors: string;
 }
 
+/** Milliseconds that a page, or one of its style sheets, may take to be looked at. */
+export const LOOK_LIMIT = 20_000;
+
 /** More style sheets than these are not followed. */
 const MOST_SHEETS = 40;
 
@@ -35,12 +35,14 @@ export async function backgroundsOf(
 ): Promise<Background[]> {
   if (!isHtmlPage(page)) return [];
   const found: Background[] = [];
-  const read = async (path: SitePath): Promise<readonly Reference[]> => {
+  /** References of a file, and the selectors of some of them: parsed by a worker, for at most so long as a person waits. */
+  const parse = async (path: SitePath, starts?: number[]) => {
     const bytes = planned.get(path);
-    const source = bytes && readSource(bytes);
-    if (source) return 'unread' in source ? [] : readPage(path, source, false).references;
-    return site.factsOf(path)?.reading?.references ?? [];
+    const file = await site.folder.locate(path);
+    return site.pool.run('sheet', { file, path, bytes, starts }, { limit: LOOK_LIMIT });
   };
+  const read = async (path: SitePath): Promise<readonly Reference[]> =>
+    planned.has(path) ? (await parse(path)).references : (site.factsOf(path)?.reading?.references ?? []);
   const sheets: SitePath[] = [];
   const follow = (from: SitePath, references: readonly Reference[]) => {
     for (const reference of references) {
@@ -57,45 +59,34 @@ export async function backgroundsOf(
       if (target.to !== 'file' || !site.factsOf(target.path)?.item) return [];
       return [{ start: reference.start, path: target.path }];
     });
-  const take = (
+  const take = async (
     from: SitePath,
-    rules: readonly CssRule[],
     places: ReturnType<typeof shown>,
     at: (start: number, index: number) => number,
-  ) =>
+  ) => {
+    if (places.length === 0) return;
+    const { selectors } = await parse(
+      from,
+      places.map((one) => one.start),
+    );
     places.forEach(({ start, path }, index) => {
-      const selectors = selectorsAt(rules, start);
-      if (selectors === undefined) return;
+      const holds = selectors[index];
+      if (holds === undefined) return;
       const served = servedPath(path, site.siteMap.roots);
-      found.push({ at: at(start, index), page: from, start, path, served, selectors });
+      found.push({ at: at(start, index), page: from, start, path, served, selectors: holds });
     });
+  };
 
   const own = await read(page);
-  const inPage = shown(page, own);
-  if (inPage.length > 0) {
-    const source = readSource(planned.get(page) ?? (await site.folder.read(page)));
-    if (!('unread' in source))
-      for (const { name, tag, whole } of elementsOf(source)) {
-        if (name !== 'style' || !whole) continue;
-        const rules = cssRules(source.raw.slice(tag.end, whole.end).replace(/<\/style[^>]*>$/i, '')).map(
-          (rule) => ({ ...rule, start: rule.start + tag.end, end: rule.end + tag.end }),
-        );
-        const within = inPage.filter(({ start }) => start >= tag.end && start < whole.end);
-        take(page, rules, within, (start) => start);
-      }
-  }
+  await take(page, shown(page, own), (start) => start);
   follow(page, own);
   let before = 0;
   for (let index = 0; index < Math.min(sheets.length, MOST_SHEETS); index++) {
     const sheet = sheets[index]!;
     const references = await read(sheet);
     const places = shown(sheet, references);
-    if (places.length > 0) {
-      const source = readSource(planned.get(sheet) ?? (await site.folder.read(sheet)));
-      const rules = 'unread' in source ? [] : cssRules(source.raw);
-      const from = before;
-      take(sheet, rules, places, (_start, at) => -1 - from - at);
-    }
+    const from = before;
+    await take(sheet, places, (_start, at) => -1 - from - at);
     before += places.length;
     follow(sheet, references);
   }

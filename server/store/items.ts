@@ -186,6 +186,16 @@ export class Items {
     return this.db.prepare(`select count(*) from item where ${where}`).pluck().get(values) as number;
   }
 
+  /** The same, counted on a thread of its own. */
+  async countApart(reader: Reader, query: ItemQuery): Promise<number> {
+    const { where, values } = conditions(query);
+    const [row] = await reader.rows<{ items: number }>(
+      `select count(*) as items from item where ${where}`,
+      values,
+    );
+    return row!.items;
+  }
+
   /** Ids of all that a query finds, in its order. */
   ids(query: ItemQuery, like?: LikeLookup): number[] {
     const { where, values } = conditions(query, like);

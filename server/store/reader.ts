@@ -1,5 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { builtFile } from '../built.ts';
+import { Fault } from '../fault.ts';
 import type { Value } from './item-query.ts';
 
 export interface Asked {
@@ -31,12 +32,19 @@ export interface Found {
 
 type Waiting = { done: (output: never) => void; failed: (error: Error) => void };
 
+/** Milliseconds that one question may take. */
+const LIMIT = 15_000;
+
 /** One thread that reads, and what it has been asked. */
 class ReaderThread {
   private thread: Worker | undefined;
-  private readonly waiting = new Map<number, Waiting>();
+  private readonly waiting = new Map<number, Waiting & { asked: Asked }>();
+  private timer: NodeJS.Timeout | undefined;
 
-  constructor(private readonly file: string) {}
+  constructor(
+    private readonly file: string,
+    private readonly limit: number,
+  ) {}
 
   get busy(): number {
     return this.waiting.size;
@@ -44,9 +52,32 @@ class ReaderThread {
 
   ask(asked: Asked, waiting: Waiting): void {
     const thread = (this.thread ??= this.start());
-    this.waiting.set(asked.id, waiting);
+    this.waiting.set(asked.id, { ...waiting, asked });
     thread.ref();
     thread.postMessage(asked);
+    if (this.waiting.size === 1) this.watch();
+  }
+
+  /** Questions are answered one after the other: the time runs for the first. */
+  private watch(): void {
+    clearTimeout(this.timer);
+    if (this.waiting.size === 0) return;
+    this.timer = setTimeout(() => this.giveUp(), this.limit);
+    this.timer.unref();
+  }
+
+  /** The first takes too long. SQLite cannot be stopped within a step: the thread is left to its end, and the others get a new one. */
+  private giveUp(): void {
+    const [first, ...others] = this.waiting.values();
+    this.waiting.clear();
+    this.thread?.removeAllListeners();
+    this.thread?.on('error', () => undefined);
+    void this.thread?.terminate();
+    this.thread = undefined;
+    first?.failed(
+      new Fault('busy', 'This search takes too long.', 'Search for less: fewer words or conditions.'),
+    );
+    for (const { asked, ...one } of others) this.ask(asked, one);
   }
 
   private start(): Worker {
@@ -54,6 +85,7 @@ class ReaderThread {
     thread.on('message', ({ id, output, error }: Answer) => {
       const one = this.waiting.get(id);
       this.waiting.delete(id);
+      this.watch();
       // A thread without a question does not keep the program running.
       if (this.waiting.size === 0) thread.unref();
       if (error === undefined) one?.done((typeof output === 'string' ? JSON.parse(output) : output) as never);
@@ -63,11 +95,13 @@ class ReaderThread {
       this.thread = undefined;
       for (const one of this.waiting.values()) one.failed(error);
       this.waiting.clear();
+      this.watch();
     });
     return thread;
   }
 
   async close(): Promise<void> {
+    clearTimeout(this.timer);
     await this.thread?.terminate();
   }
 }
@@ -80,8 +114,8 @@ export class Reader {
   private readonly threads: readonly ReaderThread[];
   private nextId = 1;
 
-  constructor(file: string) {
-    this.threads = [new ReaderThread(file), new ReaderThread(file)];
+  constructor(file: string, limit = LIMIT) {
+    this.threads = [new ReaderThread(file, limit), new ReaderThread(file, limit)];
   }
 
   /** @param sql selects id, width, height, kind, bytes, and the group if they are grouped */

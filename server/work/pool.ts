@@ -10,6 +10,16 @@ export type Outcome<Name extends TaskName> = { output: Tasks[Name]['out'] } | { 
 /** A task that did not come to its end: its worker was lost, or it took too long. Tried again, it may well succeed. */
 export class Unended extends Error {}
 
+/** What comes in time; undefined: its worker was ended. */
+export async function inTime<Result>(work: () => Promise<Result>): Promise<Result | undefined> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof Unended) return undefined;
+    throw error;
+  }
+}
+
 /** How a task is run. */
 export interface Running {
   /** Milliseconds after which its worker is ended and it fails. */

@@ -5,7 +5,7 @@ import type { SiteMap } from '../../core/reference/resolve.ts';
 import type { PlacedWords } from '../../core/reference/placed-words.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { Named } from '../../core/reference/read.ts';
-import type { PageReading } from '../../core/reference/model.ts';
+import type { PageReading, Reference } from '../../core/reference/model.ts';
 import type { Derived, Signature } from '../intake/derived.ts';
 import type { Received } from '../intake/receive.ts';
 
@@ -81,6 +81,20 @@ export interface Tasks {
   page: { in: { file: string; number: number; to: string; side: number }; out: null };
   /** The words with some references of a page, known by the byte offsets of their addresses. */
   words: { in: { file: string; path: SitePath; starts: number[] }; out: PlacedWords[] };
+  /** A page as it is looked at, with marks; null: nothing of it can be drawn. `bytes`: as it would be, instead of the file. */
+  marks: { in: { file: string; path: SitePath; bytes?: Uint8Array | undefined }; out: string | null };
+  /** References of a style sheet, as `read` tells them; and what each of those of files holds for. */
+  sheet: {
+    in: { file: string; path: SitePath; bytes?: Uint8Array | undefined; starts?: number[] };
+    out: { references: Reference[]; selectors: (string | undefined)[] };
+  };
+  /** What the pictures of a page say, by where their tags lie; and the classes that it has for pictures, with its style sheets. */
+  pictures: {
+    in: { file: string; path: SitePath; sheets: string[] };
+    out: { images: { start: number; end: number; attributes: string[] }[]; classes: string[] };
+  };
+  /** Rows of a table as text (RFC 4180), so many at most. @throws Error when it is none */
+  table: { in: { text: string; delimiter: string; most: number }; out: string[][] };
   /** Text read in a picture; '' for none. */
   recognise: { in: { file: string }; out: string };
   /** SHA-256 of a file, lower-case hex. */

@@ -3,6 +3,9 @@ import { readFileSync } from 'node:fs';
 import { NameIndex } from '../../core/reference/mention.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
+import { cssRules, pictureClasses, selectorsAt, type CssRule } from '../../core/reference/css-rules.ts';
+import { markedPage } from '../../core/reference/look.ts';
+import { elementsOf, isHtmlPage } from '../../core/reference/page-edit.ts';
 import { rewritePage } from '../../core/reference/rewrite.ts';
 import { placedWords } from '../../core/reference/placed-words.ts';
 import { namedBeside, readPage, textWithout } from '../../core/reference/read.ts';
@@ -130,7 +133,54 @@ const handlers: {
 
   words({ file, path, starts }) {
     const source = readSource(readFileSync(file));
-    return 'unread' in source ? [] : placedWords(path, source, starts);
+    return 'unread' in source ? [] : parsed(() => placedWords(path, source, starts), []);
+  },
+
+  marks({ file, path, bytes }) {
+    const source = readSource(bytes ?? readFileSync(file));
+    return 'unread' in source ? null : parsed(() => markedPage(path, source) ?? null, null);
+  },
+
+  sheet({ file, path, bytes, starts }) {
+    const source = readSource(bytes ?? readFileSync(file));
+    if ('unread' in source) return { references: [], selectors: [] };
+    return parsed(
+      () => {
+        const references = starts ? [] : readPage(path, source, false).references;
+        const places = starts ?? references.map((one) => one.start);
+        return { references, selectors: selectorsAt(rulesOf(path, source), places) };
+      },
+      { references: [], selectors: [] },
+    );
+  },
+
+  pictures({ file, path, sheets }) {
+    const source = readSource(readFileSync(file));
+    const elements = 'unread' in source || !isHtmlPage(path) ? [] : parsed(() => elementsOf(source), []);
+    const classes = new Set<string>();
+    for (const { name, attributes } of elements) {
+      if (name !== 'img' && name !== 'figure') continue;
+      const own = attributes.find((one) => one.name === 'class')?.text ?? '';
+      for (const one of own.split(/\s+/)) if (one !== '') classes.add(one);
+    }
+    if (isHtmlPage(path))
+      for (const sheet of sheets)
+        for (const one of pictureClasses(readFileSync(sheet, 'utf8'))) classes.add(one);
+    const images = elements
+      .filter((one) => one.name === 'img')
+      .map(({ tag, attributes }) => ({ ...tag, attributes: attributes.map((one) => one.name) }));
+    return { images, classes: [...classes] };
+  },
+
+  async table({ text, delimiter, most }) {
+    const { parse } = await import('csv-parse/sync');
+    return parse(text, {
+      bom: true,
+      delimiter,
+      relax_column_count: true,
+      skip_empty_lines: true,
+      to: most,
+    });
   },
 
   recognise: async ({ file }) => (await media.recognise()).recognise(file),
@@ -166,6 +216,30 @@ const handlers: {
     }
   },
 };
+
+/** What a parser makes of a file; one that is nested too deep for it gives nothing, and is listed as unread. */
+function parsed<Result>(parse: () => Result, otherwise: Result): Result {
+  try {
+    return parse();
+  } catch (error) {
+    if (error instanceof RangeError) return otherwise;
+    throw error;
+  }
+}
+
+/** The rules of a style sheet, or of the style elements of a page. */
+function rulesOf(path: SitePath, source: Source): CssRule[] {
+  if (!isHtmlPage(path)) return cssRules(source.raw);
+  return elementsOf(source).flatMap(({ name, tag, whole }) =>
+    name === 'style' && whole
+      ? cssRules(source.raw.slice(tag.end, source.raw.lastIndexOf('</', whole.end))).map((rule) => ({
+          ...rule,
+          start: rule.start + tag.end,
+          end: rule.end + tag.end,
+        }))
+      : [],
+  );
+}
 
 function namesOf(version: number): NameIndex {
   const index = names.get(version);

@@ -180,7 +180,11 @@ const query = (folder: string) => ({
         <ul>
           <li v-for="one in kept" :key="one.id" class="kept">
             <RouterLink :to="`/library?${one.query}`" :title="`Kept by ${one.person}`">
-              <span>{{ one.name }}</span><span class="figures">{{ one.items }}</span>
+              <span>{{ one.name }}</span><span
+                class="figures"
+                :title="one.items === null ? 'This query cannot be counted.' : undefined"
+                >{{ one.items ?? '–' }}</span
+              >
             </RouterLink>
             <button
               class="link"
