@@ -178,11 +178,12 @@ async function checkDrawing(file: string, extension: string): Promise<DoorAnswer
     return { refused: 'The drawing is heavier than 20 MB. Export it with fewer points, or as a picture.' };
   const notes = extension === '.svg' ? [] : ['Its content is an SVG drawing, so it gets the extension .svg.'];
   try {
-    const { text, removed } = safeDrawing(plainText(await readFile(file)));
-    if (removed.length > 0) {
-      await writeFile(file, text);
-      notes.push(`Made safe: ${removed.join(', ')} taken out of the drawing.`);
-    }
+    const bytes = await readFile(file);
+    const { text, removed } = safeDrawing(plainText(bytes));
+    const wide = textMark(bytes)?.startsWith('utf-16') === true;
+    if (removed.length > 0 || wide) await writeFile(file, text);
+    if (removed.length > 0) notes.push(`Made safe: ${removed.join(', ')} taken out of the drawing.`);
+    if (wide) notes.push('Written anew in UTF-8: not every program reads drawings in UTF-16.');
   } catch (error) {
     return { refused: `The drawing could not be read: ${plainReason(error)} Export it again as plain SVG.` };
   }

@@ -222,6 +222,53 @@ describe('hostile and awkward', () => {
     expect((await readFile(site.blobs.path(arrival.sha256), 'utf8')).includes('x()')).toBe(false);
   });
 
+  test.each([
+    ['notes.txt', 'Größe\r\n', '.txt'],
+    ['table.csv', 'a,b\r\n1,2\r\n', '.csv'],
+    ['talk.srt', '1\r\n00:00:01,000 --> 00:00:02,000\r\nStars\r\n', '.srt'],
+    [
+      'star.svg',
+      '<svg xmlns="http://www.w3.org/2000/svg" width="4" height="4"><rect width="2" height="2"/></svg>',
+      '.svg',
+    ],
+  ])('text in UTF-16 (%s) is told by its mark, in either order of bytes', async (name, text, ending) => {
+    const site = await openSite(await smallSite());
+    const little = Buffer.from(`\ufeff${text}`, 'utf16le');
+    for (const bytes of [little, Buffer.from(little).swap16()]) {
+      const arrival = await arrive(site, bytes, name);
+      expect(arrival).toMatchObject({ state: 'ready' });
+      expect(arrival.name.endsWith(ending), arrival.name).toBe(true);
+    }
+  });
+
+  test('a drawing is one behind instructions and a long comment, and loads nothing by an address that is hidden or not closed', async () => {
+    const site = await openSite(await smallSite());
+    const svg = (fill: string) =>
+      `<?xml-stylesheet href="a.css"?><!--${' long'.repeat(3000)}--><svg xmlns="http://www.w3.org/2000/svg" width="4" height="4"><rect width="2" height="2" fill="${fill}"/></svg>`;
+    for (const [at, fill] of [
+      'url(http://evil.example/a.svg#a',
+      'u\\72l(http://evil.example/a.svg#a)',
+      "url('http://evil.example/a.svg#a')",
+    ].entries()) {
+      const arrival = await arrive(site, Buffer.from(svg(fill)), `hidden${at}.svg`);
+      expect(arrival).toMatchObject({ state: 'ready', name: `hidden${at}.svg` });
+      expect(await readFile(site.blobs.path(arrival.sha256), 'utf8')).not.toContain('evil');
+    }
+    const kept = await arrive(site, Buffer.from(svg('url(#a)')), 'plain.svg');
+    expect(await readFile(site.blobs.path(kept.sha256), 'utf8')).toContain('fill="url(#a)"');
+  });
+
+  test.each([
+    ['page.xht', '<?xml version="1.0"?><html xmlns="http://www.w3.org/1999/xhtml"/>'],
+    ['data.rdf', '<rdf xmlns:h="http://www.w3.org/1999/xhtml"><h:script/></rdf>'],
+    ['track.gpx', '<gpx><x:p xmlns:x="http://www.w3.org/1999/xhtml"/></gpx>'],
+    ['part.foo', '<!-- a --><div onclick="x()">part</div>'],
+    ['tool.php6', '<?php echo 1;'],
+  ])('what a browser or a server may run is refused under any name: %s', async (name, text) => {
+    const site = await openSite(await smallSite());
+    expect(await arrive(site, Buffer.from(text), name)).toMatchObject({ state: 'refused' });
+  });
+
   test('an animation with more pixels than the limit is refused from its header; a small long one is taken', async () => {
     const site = await openSite(await smallSite());
     const frame = { width: 40, height: 30, channels: 3 as const, background: '#445566' };

@@ -72,7 +72,7 @@ class ReaderThread {
     this.waiting.clear();
     this.thread?.removeAllListeners();
     this.thread?.on('error', () => undefined);
-    void this.thread?.terminate();
+    this.thread?.terminate().catch(() => undefined);
     this.thread = undefined;
     first?.failed(
       new Fault('busy', 'This search takes too long.', 'Search for less: fewer words or conditions.'),
