@@ -90,6 +90,7 @@ export function createApp(parts: AppParts): Koa {
   app.use(logRequests(parts.log));
   app.use(answerFaults(parts.log));
   app.use(securityHeaders(parts.servedAt));
+  app.use(readableAddresses);
   app.use(ownHostsOnly(parts.hosts));
   app.use(withPerson(services));
   const router: Route = new Router<State>({ prefix: '/api' });
@@ -119,6 +120,28 @@ export function createApp(parts: AppParts): Koa {
   return app;
 }
 
+/** @throws Fault for what is no UTF-8 */
+function decoded(path: string): string {
+  try {
+    return decodeURIComponent(path);
+  } catch {
+    throw new Fault('bad-request', 'This address cannot be read.', 'Check how it is written.');
+  }
+}
+
+/** Control characters, which no address and no words of a search have; and a path that is no UTF-8. */
+async function readableAddresses(ctx: Context, next: Next): Promise<void> {
+  const path = decoded(ctx.path);
+  // eslint-disable-next-line no-control-regex
+  if (/[\0-\x08\x0b\x0c\x0e-\x1f\x7f]/.test(`${path}${Object.values(ctx.query).join('')}`))
+    throw new Fault(
+      'bad-request',
+      'The request holds control characters, which no name and no text has.',
+      'Write it without them.',
+    );
+  await next();
+}
+
 function logRequests(log: Logger) {
   return async (ctx: Context, next: Next) => {
     const start = performance.now();
@@ -136,6 +159,17 @@ function answerFaults(log: Logger) {
       await next();
     } catch (error) {
       if (error instanceof Fault) {
+        if (error.code === 'forbidden')
+          log.warn(
+            {
+              method: ctx.method,
+              path: ctx.path,
+              host: ctx.host,
+              origin: ctx.get('Origin'),
+              why: error.message,
+            },
+            'refused',
+          );
         ctx.status = STATUS[error.code];
         ctx.body = { code: error.code, message: error.message, remedy: error.remedy, details: error.details };
       } else if (error instanceof ZodError) {
@@ -197,6 +231,8 @@ function securityHeaders(servedAt: string) {
       'Referrer-Policy': 'same-origin',
       'Cross-Origin-Opener-Policy': 'same-origin',
       'Cross-Origin-Resource-Policy': 'same-origin',
+      // What may be kept says so itself.
+      ...(ctx.path.startsWith('/api/') ? { 'Cache-Control': 'no-store' } : {}),
     });
     await next();
   };
@@ -226,7 +262,9 @@ function ownHostsOnly(hosts: readonly string[]) {
         'Use the application’s own window.',
       );
     }
-    if (ctx.get('Sec-Fetch-Site') === 'cross-site' && ctx.path.startsWith('/api/')) {
+    // The served site is of the same host, and another origin: only the application's own pages may ask, and who types an address.
+    const site = ctx.get('Sec-Fetch-Site');
+    if (site !== '' && site !== 'same-origin' && site !== 'none' && ctx.path.startsWith('/api/')) {
       throw new Fault(
         'forbidden',
         'Another site tried to read from here.',

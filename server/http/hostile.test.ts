@@ -26,6 +26,9 @@ beforeEach(async () => {
       'rows.html': `<title>x</title><img src="a.png">${'<p>'.repeat(30_000)}`,
       'quotes.md': `![A](a.png)\n${'> '.repeat(15_000)}`,
       'a.png': await picture(1),
+      'config.php': '<?php $password = "moon";',
+      'dump.sql': 'insert into person',
+      '.env': 'KEY=moon',
     }),
   );
   const log = pino({ level: 'silent' });
@@ -96,9 +99,9 @@ test('a search takes so many words and conditions at most, and the same word onc
 
 test('a question that takes too long ends with a sentence, and the questions behind it are answered', async () => {
   const { Reader } = await import('../store/reader.ts');
-  const reader = new Reader(`${site.dataFolder}/iconomos.db`, 300);
+  const reader = new Reader(`${site.dataFolder}/iconomos.db`, 1500);
   const endless =
-    'with recursive n(i) as (select 1 union all select i + 1 from n where i < 30000000) select count(*) as n from n';
+    'with recursive n(i) as (select 1 union all select i + 1 from n where i < 60000000) select count(*) as n from n';
   const questions = [
     reader.rows(endless, {}),
     reader.rows(endless, {}),
@@ -133,4 +136,38 @@ test('a table of very many rows is refused, and one that names an item again and
   expect(read.faults).toHaveLength(501);
   expect(read.faults.at(-1)!.why).toBe('59,499 more lines cannot be used either.');
   expect(delay.max / 1e6).toBeLessThan(LONGEST);
+});
+
+test('a page of the site itself cannot ask the application, though it has the same host', async () => {
+  const from = (site: string) => fetch(`${app}/api/site`, { headers: { 'Sec-Fetch-Site': site } });
+  expect(
+    (await Promise.all(['same-origin', 'none', 'same-site', 'cross-site'].map(from))).map(
+      (one) => one.status,
+    ),
+  ).toEqual([200, 200, 403, 403]);
+  expect((await from('same-origin')).headers.get('cache-control')).toBe('no-store');
+});
+
+test('what no address and no text can be is answered with a sentence, never as a defect', async () => {
+  for (const address of [
+    `${app}/api/items/%zz`,
+    `${app}/%zz`,
+    `${app}/api/items?q=%00a`,
+    `${app}/api/items?q=%zz`,
+    `${app}/api/items?where=%00`,
+    `${app}/api/pages/detail?path=%00`,
+    `${app}/${'/'.repeat(15_000)}`,
+    `${served}/%zz`,
+    `${served}/%00.png`,
+    `${served}/${'/'.repeat(15_000)}a.png`,
+  ]) {
+    const [status, body] = await get(address);
+    expect(status, `${address.slice(0, 60)} ${JSON.stringify(body).slice(0, 200)}`).toBeLessThan(500);
+  }
+});
+
+test('sources, data and keys that a web server keeps to itself are never handed out', async () => {
+  for (const path of ['config.php', 'dump.sql', '.env', 'config.php/', 'CONFIG.PHP'])
+    expect((await get(`${served}/${path}`))[0], path).toBe(404);
+  expect((await get(`${served}/a.png`))[0]).toBe(200);
 });

@@ -97,6 +97,10 @@ async function sendFile(ctx: Koa.Context, absolute: string, bytes: number): Prom
   ctx.body = createReadStream(absolute, { start, end });
 }
 
+/** What a web server runs or keeps to itself: its source, its data and its keys are never handed out. */
+const KEPT_BACK =
+  /\.(?:php\d*|phtml|phar|phps|inc|cgi|pl|py|rb|sh|asp|aspx|ascx|jsp|jspx|cfm|env|sql|db|sqlite\d?|mdb|ini|conf|pem|key|p12|pfx|htpasswd|log|bak|swp)$/i;
+
 async function fileFor(
   site: Site,
   path: SitePath,
@@ -109,6 +113,7 @@ async function fileFor(
   for (const candidate of names.flatMap((name) => [...roots].map((root) => joinPath(root, name)))) {
     // Hidden files, ours among them, are never served.
     if (candidate.split('/').some((name) => name.startsWith('.') && name !== '.well-known')) continue;
+    if (KEPT_BACK.test(candidate)) continue;
     const absolute = await site.folder.locate(candidate).catch((error: unknown) => {
       if (error instanceof Fault) return undefined;
       throw error;

@@ -3,7 +3,7 @@ import Database from 'better-sqlite3';
 import type { ItemList } from '../../api/items.ts';
 import { itemsOf } from './item-rows.ts';
 import { viewOf } from './item-view.ts';
-import type { Answer, Asked, Found } from './reader.ts';
+import { READY, type Answer, type Asked, type Found } from './reader.ts';
 
 /** Answers questions to the database on a thread of its own: nothing is ever written here. */
 const db = new Database((workerData as { file: string }).file, { readonly: true });
@@ -74,3 +74,4 @@ parentPort!.on('message', (asked: Asked) => {
     parentPort!.postMessage({ id: asked.id, error: (error as Error).message } satisfies Answer);
   }
 });
+parentPort!.postMessage({ id: READY } satisfies Answer);

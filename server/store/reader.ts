@@ -32,6 +32,9 @@ export interface Found {
 
 type Waiting = { done: (output: never) => void; failed: (error: Error) => void };
 
+/** What a thread says first, instead of the number of a question. */
+export const READY = 0;
+
 /** Milliseconds that one question may take. */
 const LIMIT = 15_000;
 
@@ -40,6 +43,8 @@ class ReaderThread {
   private thread: Worker | undefined;
   private readonly waiting = new Map<number, Waiting & { asked: Asked }>();
   private timer: NodeJS.Timeout | undefined;
+  /** The thread has started and asks for questions: until then no time runs. */
+  private ready = false;
 
   constructor(
     private readonly file: string,
@@ -61,7 +66,7 @@ class ReaderThread {
   /** Questions are answered one after the other: the time runs for the first. */
   private watch(): void {
     clearTimeout(this.timer);
-    if (this.waiting.size === 0) return;
+    if (this.waiting.size === 0 || !this.ready) return;
     this.timer = setTimeout(() => this.giveUp(), this.limit);
     this.timer.unref();
   }
@@ -82,7 +87,13 @@ class ReaderThread {
 
   private start(): Worker {
     const thread = new Worker(builtFile('reader.js'), { workerData: { file: this.file } });
+    this.ready = false;
     thread.on('message', ({ id, output, error }: Answer) => {
+      if (id === READY) {
+        this.ready = true;
+        this.watch();
+        return;
+      }
       const one = this.waiting.get(id);
       this.waiting.delete(id);
       this.watch();
