@@ -355,28 +355,28 @@ const MAKERS: Makers = {
   forget: async (at) => {
     const item = at.which((one) => one.use === 'unused' && one.sizes === 0)[0];
     if (!item) return undefined;
-    const bytes = await at.site.folder.read(item.path);
+    const away = at.file(`../away-${item.name}`);
     await at.others(
       item,
-      () => rm(at.file(item.path)),
-      () => writeFile(at.file(item.path), bytes),
+      () => rename(at.file(item.path), away),
+      () => rename(away, at.file(item.path)),
     );
     return { itemIds: [item.id] };
   },
   reunite: async (at) => {
     const item = at.which((one) => one.use === 'unused' && one.sizes === 0 && one.mime === 'image/png')[0];
     if (!item) return undefined;
-    const bytes = await at.site.folder.read(item.path);
+    const away = at.file(`../away-${item.name}`);
     const path = `img/found-${at.name}.png`;
     await at.others(
       item,
       async () => {
-        await rm(at.file(item.path));
+        await rename(at.file(item.path), away);
         await writeFile(at.file(path), await picture(5000 + at.chance.below(1000)));
       },
       async () => {
         await rm(at.file(path));
-        await writeFile(at.file(item.path), bytes);
+        await rename(away, at.file(item.path));
       },
     );
     return { itemId: item.id, path };
