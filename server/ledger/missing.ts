@@ -3,6 +3,7 @@ import { emptyPlan } from '../../core/plan/plan.ts';
 import { planWords } from '../../core/plan/words.ts';
 import { wordsToTakeOver } from '../../core/upkeep/keeper.ts';
 import { Fault } from '../fault.ts';
+import { referencesToMoved } from '../site/moved-references.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { SitePath } from '../../core/address/path.ts';
@@ -84,14 +85,11 @@ export async function proposeFollowMoves(site: Site, ids: readonly number[]): Pr
   await site.scan();
   const items = site.items.some(ids).filter((item) => item.state === 'here' && item.movedFrom !== null);
   const movedTo = new Map(items.map((item) => [item.movedFrom!, item.path]));
-  // Where a broken reference led is known from the site as it was: an address can be read in several ways.
-  const before = site.siteMap.changed([], movedTo.keys());
-  const pointings = site.references.brokenOf().flatMap(({ page, start }) => {
-    const reference = site.factsOf(page)?.reading?.references.find((one) => one.start === start);
-    const led = reference && before.follow(reference, page);
-    const path = led?.to === 'file' ? movedTo.get(led.path) : undefined;
-    return path === undefined ? [] : [{ page, start, path }];
-  });
+  const pointings = referencesToMoved(site, movedTo.keys()).map(({ page, start, from }) => ({
+    page,
+    start,
+    path: movedTo.get(from)!,
+  }));
   const proposal: Proposal =
     pointings.length > 0
       ? await proposePointing(site, pointings)

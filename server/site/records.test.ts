@@ -120,6 +120,11 @@ test('references follow what others moved also where several folders are served 
   await rename(join(root, 'docs/a.png'), join(root, 'docs/new-a.png'));
   await rename(join(root, 'b.png'), join(root, 'new-b.png'));
   await site.scan();
+  await site.checks.refresh();
+  expect(site.findings.list('moved', 10, 0).map((one) => one.why)).toEqual([
+    expect.stringContaining('1 reference still leads there.'),
+    expect.stringContaining('1 reference still leads there.'),
+  ]);
   await apply(site, { kind: 'follow-moves', itemIds: ids });
   expect(await readFile(join(root, 'docs/page.html'), 'utf8')).toBe(
     '<title>x</title><img src="/new-a.png"><img src="/new-b.png">',

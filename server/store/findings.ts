@@ -14,7 +14,7 @@ import { USE_KNOWN } from './site-state.ts';
 const SAME_ALT = 12;
 
 /** An item as the checks see it, but for what only other pictures can tell. */
-export interface StoredStanding extends Omit<ItemStanding, 'alike' | 'isSize' | 'sameAlt'> {
+export interface StoredStanding extends Omit<ItemStanding, 'alike' | 'isSize' | 'sameAlt' | 'leftBehind'> {
   id: number;
   sha256: string;
   /** Some that have the same alt text and do not show the same. */
@@ -41,7 +41,6 @@ interface StandingRow extends Record<TextField, string> {
   outside: number;
   movedFrom: SitePath | null;
   sizeOf: number | null;
-  leftBehind: number;
   sameBytes: string;
   tags: string;
   pages: number | null;
@@ -66,7 +65,6 @@ const UNSAID_WIDTH = 1920;
 const STANDINGS = `
   select item.id, item.path, item.sha256, item.state, item.kind, item.mime, item.bytes, item.width, item.height, item.duration,
     coalesce(item.unreadable, content.damaged) as unreadable, case when item.use <> 'placed' and not ${USE_KNOWN} then 'unknown' else item.use end as use, item.name_faults as nameFaults, item.decorative, item.outside, item.moved_from as movedFrom, item.size_of as sizeOf,
-    (select count(*) from placement where placement.path = item.moved_from and state = 'broken') as leftBehind,
     case when item.state = 'absent' and item.sha256 <> '' then (select json_group_array(path) from (select path from item as twin
       where twin.sha256 = item.sha256 and twin.state = 'here' order by path limit 4)) else '[]' end as sameBytes,
     ${TEXT_FIELD_KEYS.map((field) => `item.${TEXT_FIELDS[field].column} as ${field}`).join(', ')},

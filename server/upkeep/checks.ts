@@ -1,6 +1,8 @@
+import type { SitePath } from '../../core/address/path.ts';
 import { variantsOf, type VariantFacts } from '../../core/naming/variants.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
+import { referencesToMoved } from '../site/moved-references.ts';
 import type { Site } from '../site/site.ts';
 import { breather } from '../site/survey.ts';
 import type { Standing } from '../store/care.ts';
@@ -62,6 +64,9 @@ export class Checks {
   private check(ids: readonly number[], habits: LibraryHabits): void {
     const { findings } = this.site;
     const standings = findings.standings(ids);
+    const left = new Map<SitePath, number>();
+    const moved = standings.flatMap((one) => one.movedFrom ?? []);
+    for (const { from } of referencesToMoved(this.site, moved)) left.set(from, (left.get(from) ?? 0) + 1);
     const alike = this.alikeCounts(standings);
     const found = new Map<number, { one: ItemFinding; looked: string }[]>();
     for (const standing of standings)
@@ -71,6 +76,7 @@ export class Checks {
           {
             ...standing,
             alike: alike.get(standing.id) ?? 0,
+            leftBehind: left.get(standing.movedFrom ?? '') ?? 0,
             isSize: standing.sizeOf !== null,
             sameAlt: this.sharesAlt(standing),
           },

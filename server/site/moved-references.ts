@@ -1,0 +1,20 @@
+import type { SitePath } from '../../core/address/path.ts';
+import type { Site } from './site.ts';
+
+/**
+ * Broken references that led to where files lay before others moved them. It is told from the site as it was: an address from the root
+ * can be read in several ways, where several folders are served from it.
+ */
+export function referencesToMoved(
+  site: Site,
+  places: Iterable<SitePath>,
+): { page: SitePath; start: number; from: SitePath }[] {
+  const moved = new Set(places);
+  if (moved.size === 0) return [];
+  const before = site.siteMap.changed([], moved);
+  return site.references.brokenOf().flatMap(({ page, start }) => {
+    const reference = site.factsOf(page)?.reading?.references.find((one) => one.start === start);
+    const led = reference && before.follow(reference, page);
+    return led?.to === 'file' && moved.has(led.path) ? [{ page, start, from: led.path }] : [];
+  });
+}
