@@ -63,9 +63,24 @@ export function metadataOf(tags: Tags): Metadata {
     takenAt: words.taken ?? null,
     colourProfile: profile || null,
     size: sizeOf(tags),
-    place: names.some((name) => /:(GPS(Latitude|Longitude|Position|Coordinates)|LocationISO6709)/.test(name)),
+    place: names.some((name) => tellsPlace(name, tags[name])),
     device: names.some((name) => /:(\w*SerialNumber|OwnerName|CameraOwnerName)$/.test(name)),
   };
+}
+
+/** Tracks of a film that measure where it is while it is taken. */
+const MEASURES = /^(gpmd|camm)$/;
+
+/** Positions anywhere; what is called a location only in films: in pictures that is a text for readers (IPTC). */
+function tellsPlace(name: string, value: unknown): boolean {
+  if (String(value).trim() === '') return false;
+  return (
+    /:\w*GPS(Latitude|Longitude|Position|Coordinates)/.test(name) ||
+    /^(Keys|AudioKeys|VideoKeys|UserData|ItemList|Matroska|RIFF|QuickTime|Track\d+):\w*(Location|GPS)/i.test(
+      name,
+    ) ||
+    (/^Track\d+:(Meta|Other)Format$/.test(name) && MEASURES.test(String(value)))
+  );
 }
 
 /** Where formats say how many pixels they have, with the whole picture before smaller ones inside. */

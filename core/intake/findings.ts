@@ -35,7 +35,7 @@ export const CHOICES = {
   clash: ['number', 'replace'],
   small: ['keep', 'skip'],
   heavy: ['shrink', 'keep'],
-  place: ['remove', 'keep'],
+  place: ['remove', 'keep', 'skip'],
 } as const;
 export type ChoiceCode = keyof typeof CHOICES;
 export type Choices = { [Code in ChoiceCode]?: (typeof CHOICES)[Code][number] | undefined };
@@ -89,8 +89,8 @@ export interface Checked {
   width: number | null;
   height: number | null;
   frames: number;
-  /** It holds the place where it was taken, or serial numbers and owner names. */
-  private: { place: boolean; device: boolean };
+  /** It holds the place where it was taken, or serial numbers and owner names; `stays`: that could not be taken out. */
+  private: { place: boolean; device: boolean; stays: boolean };
   /** The site's setting: such facts stay unless a person takes them out. */
   keepPrivate: boolean;
   archive: Archive | null;
@@ -278,15 +278,20 @@ export function findingsOf(file: Checked): Finding[] {
     const holds = file.private.place
       ? `It holds the place where it was taken${file.private.device ? ', and who owns the device' : ''}.`
       : 'It holds serial numbers or the name of the device’s owner.';
+    const chosen = privateChoice(file);
+    // What was to be taken out and could not be goes to the site only if a person says so.
+    const asks = file.private.stays && chosen === 'remove';
     found.push({
       code: 'place',
-      text: holds,
-      weight: 'tells',
+      text: file.private.stays ? `${holds} It could not be removed.` : holds,
+      weight: asks ? 'asks' : 'tells',
       remedies: [
-        { key: 'remove', text: 'Remove it, keep the rest' },
+        ...(file.private.stays
+          ? [{ key: 'skip', text: 'Skip this one' }]
+          : [{ key: 'remove', text: 'Remove it, keep the rest' }]),
         { key: 'keep', text: 'Keep it' },
       ],
-      chosen: privateChoice(file),
+      ...(asks ? {} : { chosen }),
     });
   }
   const [fault] = nameCheck(file.name, rule.pattern).filter((one) => one !== 'rule');
@@ -338,7 +343,7 @@ export function outcomeOf(file: Checked): Outcome {
   if (chosen('same') === 'use') return { do: 'leave-out', instead: file.same[0]! };
   if (chosen('twin') === 'one') return { do: 'leave-out', instead: null };
   if (chosen('alike') === 'skip') return { do: 'leave-out', instead: file.alike[0]! };
-  if (chosen('small') === 'skip') return { do: 'leave-out', instead: null };
+  if (chosen('small') === 'skip' || chosen('place') === 'skip') return { do: 'leave-out', instead: null };
   if (chosen('alike') === 'replace') {
     const { itemId, path } = file.alike[0]!;
     return { do: 'replace', itemId, path };
@@ -366,7 +371,7 @@ export function preparationOf(file: Checked): {
   };
 }
 
-function privateChoice(file: Checked): 'keep' | 'remove' {
+function privateChoice(file: Checked): 'keep' | 'remove' | 'skip' {
   return file.choices.place ?? (file.keepPrivate ? 'keep' : 'remove');
 }
 

@@ -20,7 +20,7 @@ const file = (values: Partial<Checked> = {}): Checked => ({
   width: 1600,
   height: 1000,
   frames: 1,
-  private: { place: false, device: false },
+  private: { place: false, device: false, stays: false },
   keepPrivate: false,
   archive: null,
   notes: [],
@@ -136,7 +136,7 @@ describe('findings', () => {
     expect(codes(file({ rule: rule({ shape: '1:1' }) }))).toEqual(['shape']);
   });
   test('the site may keep places and serial numbers; a person decides otherwise for each file', () => {
-    const kept = file({ private: { place: true, device: true }, keepPrivate: true });
+    const kept = file({ private: { place: true, device: true, stays: false }, keepPrivate: true });
     expect(preparationOf(kept).removePrivate).toBe(false);
     expect(preparationOf({ ...kept, choices: { place: 'remove' } }).removePrivate).toBe(true);
     expect(preparationOf({ ...kept, keepPrivate: false }).removePrivate).toBe(true);
@@ -144,7 +144,7 @@ describe('findings', () => {
   test('what is prepared follows the choices: shrunk and without its place by default', () => {
     const large = file({
       rule: rule({ largestSide: 800 }),
-      private: { place: true, device: false },
+      private: { place: true, device: false, stays: false },
     });
     expect(codes(large)).toEqual(['heavy', 'place']);
     expect(preparationOf(large)).toEqual({ size: { width: 800, height: 500 }, removePrivate: true });

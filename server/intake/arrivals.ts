@@ -106,7 +106,7 @@ export class Arrivals {
           for (const tag of change.addTags) tags.set(tag.toLowerCase(), tag);
           words.tags = [...tags.values()];
         }
-        site.arrivals.set(row.id, {
+        site.arrivals.set(row, {
           words,
           ...(change.folder !== undefined ? { folder: change.folder } : {}),
           // A name that no person has written follows the folder and the title.

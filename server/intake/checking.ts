@@ -29,6 +29,8 @@ export class Checking {
   private done = 0;
   private total = 0;
   private readonly listeners = new Set<() => void>();
+  /** Copies that are being made, by the file's number. */
+  private readonly preparing = new Map<number, Promise<void>>();
 
   constructor(private readonly site: Site) {
     site.onChange(() => site.arrivals.allChanged());
@@ -123,7 +125,7 @@ export class Checking {
       const { sha256 } = facts;
       const derived = await withEmbedded(site, file, `x${answer.extension}`, sha256, answer.derived);
       // From here on the bytes are found by their hash, also if the server stops in between.
-      site.arrivals.set(row.id, { sha256 });
+      if (!site.arrivals.set(row, { sha256 })) throw new Error('it was left out');
       if (file === arrived) {
         const { size } = await stat(file);
         row.bytes = size;
@@ -143,7 +145,7 @@ export class Checking {
       const latest = { ...(site.arrivals.get(row.id) ?? row), bytes: row.bytes };
       const words = { ...meta.words, ...latest.words };
       const naming = nameFor(site, { ...latest, words, facts, name: `x${answer.extension}` }, meta.takenAt);
-      site.arrivals.set(row.id, {
+      const there = site.arrivals.set(row, {
         state: 'ready',
         upload: null,
         bytes: row.bytes,
@@ -158,6 +160,8 @@ export class Checking {
         words,
         archive: row.inside ? null : answer.archive,
       });
+      // Left out while it was checked: nothing of it stays.
+      if (!there) return await dropIdle(site, sha256);
       await this.prepare(row.id);
     } catch (error) {
       const now = site.arrivals.get(row.id);
@@ -176,7 +180,7 @@ export class Checking {
       await rm(file, { force: true });
       await rm(`${file}.json`, { force: true });
     }
-    this.site.arrivals.set(row.id, { state: 'refused', refused: sentence, upload: null });
+    this.site.arrivals.set(row, { state: 'refused', refused: sentence, upload: null });
   }
 
   /** Other pictures have been found to show the same as these: who waits with them is told anew. */
@@ -219,7 +223,11 @@ export class Checking {
       height: row.facts.height ?? null,
       frames: site.contents.framesOf(row.sha256),
       keepPrivate: site.keepPrivate,
-      private: { place: row.facts.place ?? false, device: row.facts.device ?? false },
+      private: {
+        place: row.facts.place ?? false,
+        device: row.facts.device ?? false,
+        stays: row.facts.privateStays ?? false,
+      },
       archive: row.archive,
       notes: row.notes,
       described: Boolean(row.words.alt?.trim()) || row.words.decorative === true,
@@ -240,39 +248,70 @@ export class Checking {
     };
   }
 
-  /** Makes the bytes that will go to the site, when they are others than those sent: smaller, without private facts. */
-  async prepare(id: number): Promise<void> {
+  /**
+   * Makes the bytes that will go to the site, when they are others than those sent: smaller, without private facts. One
+   * after the other for each file, as a choice may change while the copy of another is made.
+   */
+  prepare(id: number): Promise<void> {
+    const before = this.preparing.get(id) ?? Promise.resolve();
+    const next = before
+      .catch(() => undefined)
+      .then(() => this.prepareNow(id))
+      .finally(() => {
+        if (this.preparing.get(id) === next) this.preparing.delete(id);
+      });
+    this.preparing.set(id, next);
+    return next;
+  }
+
+  private async prepareNow(id: number): Promise<void> {
     const { site } = this;
     const row = site.arrivals.get(id);
     if (!row || row.state !== 'ready') return;
-    const { size, removePrivate } = preparationOf(this.checked({ ...row, ready: null }));
+    const { size, removePrivate } = preparationOf(
+      this.checked({ ...row, ready: null, facts: { ...row.facts, privateStays: false } }),
+    );
     const mostBytes = size
       ? ruleFor(folderWithin(row.folder, row.below), site.rules.all()).largestBytes
       : null;
     const done = size || removePrivate ? JSON.stringify([size, removePrivate, mostBytes]) : '';
-    if (done === (row.ready?.done ?? '')) return;
+    if (done === (row.ready?.done ?? '') && !row.facts.privateStays) return;
+    const set = (values: { ready?: ArrivalRow['ready']; large?: boolean; stays?: boolean }) =>
+      site.arrivals.set(row, {
+        ready: values.ready ?? null,
+        notes: [...row.notes.filter((note) => note !== STAYS_LARGE), ...(values.large ? [STAYS_LARGE] : [])],
+        facts: { ...row.facts, privateStays: values.stays ?? false },
+      });
     if (done === '') {
-      site.arrivals.set(id, { ready: null });
+      set({});
       return;
     }
     const sent = site.blobs.path(row.sha256);
     const work = site.blobs.newArrival();
     const bare = site.blobs.newArrival();
     const path = row.name;
+    let large = false;
     try {
       if (size)
-        await site.pool.run(
-          'shrink',
-          { file: sent, to: work, ...size, mime: mimeOf(path), mostBytes },
-          { limit: LIMITS.checkTime },
-        );
-      const shrunk = size !== undefined && (await stat(work)).size < row.bytes;
+        await site.pool
+          .run(
+            'shrink',
+            { file: sent, to: work, ...size, mime: mimeOf(path), mostBytes },
+            { limit: LIMITS.checkTime },
+          )
+          .catch(() => (large = true));
+      const shrunk = size !== undefined && !large && (await stat(work)).size < row.bytes;
       if (!shrunk && !removePrivate) {
-        site.arrivals.set(id, { ready: null });
+        set({ large });
         return;
       }
       const from = shrunk ? work : sent;
-      if (removePrivate || shrunk) await site.metadata.copyWithoutPrivate(from, bare, removePrivate);
+      if (removePrivate) {
+        if (!(await site.metadata.copyWithoutPrivate(from, bare))) {
+          set({ large, stays: true });
+          return;
+        }
+      } else await site.metadata.copyWithoutPreviews(from, bare);
       const facts = await site.pool.run('inspect', { file: bare, path });
       const thumbs = join(site.dataFolder, 'thumbs');
       if (!site.contents.get(facts.sha256)) {
@@ -288,21 +327,21 @@ export class Checking {
       }
       const { size: bytes } = await stat(bare);
       await site.blobs.adopt(bare, facts.sha256);
-      site.arrivals.set(id, { ready: { sha256: facts.sha256, bytes, facts, done } });
-    } catch (error) {
-      site.arrivals.set(id, {
-        notes: [
-          ...row.notes.filter((note) => !note.startsWith('It could not be prepared')),
-          `It could not be prepared (${(error as Error).message}), so it would go to the site as it was sent.`,
-        ],
-        ready: null,
-      });
+      // Left out meanwhile: nobody needs the copy.
+      if (!set({ large, ready: { sha256: facts.sha256, bytes, facts, done } }))
+        await dropIdle(site, facts.sha256);
+    } catch {
+      // Whatever failed, what is private must not get out for it: a person decides.
+      set(removePrivate ? { stays: true } : { large: true });
     } finally {
       await rm(work, { force: true });
       await rm(bare, { force: true });
     }
   }
 }
+
+/** Said of a picture that could not be made smaller. */
+const STAYS_LARGE = 'It could not be made smaller, so it keeps its size.';
 
 /** Milliseconds for checking a file. Its name is only a hint: what is called a picture and is a film is told so. */
 function timeFor(row: ArrivalRow): number {

@@ -9,6 +9,7 @@ import {
   type Words,
 } from '../../core/describe/fields.ts';
 import { metadataOf, type Metadata } from '../../core/describe/metadata.ts';
+import { blankPlaces, filmPlaces } from './film-places.ts';
 import { LIMITS } from './limits.ts';
 
 /** Groups by family 1, numbers as numbers, nothing composed, unmarked IPTC as Latin (it is looked at again), large films. */
@@ -24,7 +25,9 @@ const PRIVATE = [
   '-keys:gps*=',
   '-keys:location*=',
   '-userdata:gps*=',
+  '-userdata:location*=',
   '-itemlist:gps*=',
+  '-itemlist:location*=',
   '-makernotes:all=',
   '-*SerialNumber=',
   '-OwnerName=',
@@ -86,7 +89,10 @@ export class MetadataTool {
   async read(file: string): Promise<Metadata & { note?: string }> {
     try {
       const tags = (await this.start().readRaw(file, READ)) as Record<string, unknown>;
-      return metadataOf(tags);
+      const meta = metadataOf(tags);
+      // The tool ends where the pictures of a film begin, and does not name all keys.
+      const film = /^(video|audio)\//.test(String(tags['File:MIMEType']));
+      return film && !meta.place ? { ...meta, place: (await filmPlaces(file)) > 0 } : meta;
     } catch {
       // Whatever the reader stumbled over, the file itself is kept; the person is told.
       return {
@@ -109,25 +115,34 @@ export class MetadataTool {
     return undefined;
   }
 
+  /** Writes a copy without old previews, in which nothing is encoded anew. */
+  async copyWithoutPreviews(file: string, to: string): Promise<void> {
+    await copyFile(file, to);
+    await this.write(to, STALE);
+  }
+
   /**
-   * Writes a copy without old previews, and without place, serial numbers and owner names if wanted. Nothing is encoded
-   * anew.
+   * Writes a copy without old previews, place, serial numbers and owner names; nothing is encoded anew. The copy is read
+   * again. Answers whether nothing of that is left in it: false, and there is no copy.
    */
-  async copyWithoutPrivate(file: string, to: string, removePrivate: boolean): Promise<void> {
+  async copyWithoutPrivate(file: string, to: string): Promise<boolean> {
     await copyFile(file, to);
     try {
-      await this.start().write(to, {}, [
-        ...(removePrivate ? PRIVATE : []),
-        ...STALE,
-        '-overwrite_original',
-        '-api',
-        'largefilesupport=1',
-        '-m',
-      ]);
+      // Formats that cannot be written may still have places that can be written over.
+      await this.write(to, [...PRIVATE, ...STALE]).catch(() => copyFile(file, to));
+      await blankPlaces(to);
+      const left = await this.read(to);
+      if (!left.place && !left.device && left.note === undefined) return true;
+      await rm(to, { force: true });
+      return false;
     } catch (error) {
       await rm(to, { force: true });
       throw error;
     }
+  }
+
+  private async write(file: string, args: readonly string[]): Promise<void> {
+    await this.start().write(file, {}, [...args, '-overwrite_original', '-api', 'largefilesupport=1', '-m']);
   }
 
   /**

@@ -512,7 +512,7 @@ test('what was received but not checked when the server stopped is checked at th
   const root = await smallSite();
   const first = await openSite(root);
   const arrival = await arrive(first, await picture(70), 'late.png');
-  first.arrivals.set(arrival.id, { state: 'received' });
+  first.arrivals.set(arrival, { state: 'received' });
   await first.close();
   const second = await openSite(root);
   second.checking.resume();

@@ -22,7 +22,7 @@ const require = createRequire(import.meta.url);
 let wasm: Promise<Buffer> | undefined;
 
 /** The decoder runs as WebAssembly: it has no network and sees no file but the one that is lent to it. */
-async function startDecoder(): Promise<Decoder> {
+export async function startDecoder(): Promise<Decoder> {
   const program = require.resolve('@ffmpeg/core');
   wasm ??= readFile(program.replace(/\.js$/, '.wasm'));
   // The program expects to run in a browser's worker.

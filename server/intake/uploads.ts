@@ -70,7 +70,7 @@ function createServer(site: Site, personOf: (req: TusRequest) => number): Server
     onUploadFinish: (_req, upload) => {
       const row = site.arrivals.byUpload(upload.id);
       if (row) {
-        site.arrivals.set(row.id, { state: 'received' });
+        site.arrivals.set(row, { state: 'received' });
         site.checking.add(row.id);
       }
       return Promise.resolve({});

@@ -47,11 +47,11 @@ export async function proposeWithoutPlace(
     try {
       const file = await site.folder.locate(item.path);
       if (!(await site.metadata.read(file)).place) return { stays: 'it tells no place' };
-      await site.metadata.copyWithoutPrivate(file, to, true);
-      const { place } = await site.metadata.read(to);
-      return place ? { stays: 'its place could not be taken out' } : await readFile(to);
-    } catch (error) {
-      return { stays: (error as Error).message.split('\n')[0]! };
+      const done = await site.metadata.copyWithoutPrivate(file, to);
+      return done ? await readFile(to) : { stays: 'its place could not be taken out' };
+    } catch {
+      // Of a batch, the others go on; where the cause is the disk, writing the plan says so.
+      return { stays: 'no copy of it could be made' };
     } finally {
       await rm(to, { force: true });
     }

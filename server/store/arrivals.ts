@@ -31,7 +31,14 @@ export interface ArrivalRow {
   refused: string;
   sha256: string;
   bytes: number;
-  facts: Partial<ItemFacts> & { place?: boolean; device?: boolean; title?: string; takenAt?: string | null };
+  facts: Partial<ItemFacts> & {
+    place?: boolean;
+    device?: boolean;
+    /** What it tells of place and owner could not be taken out of it. */
+    privateStays?: boolean;
+    title?: string;
+    takenAt?: string | null;
+  };
   notes: string[];
   folder: SitePath;
   below: SitePath;
@@ -83,8 +90,7 @@ export class ArrivalRows {
     this.changed.clear();
   }
 
-  /** A row has changed, and what is said of those further down that share its bytes or its name. */
-  /** Whoever follows the list is told of this row again. */
+  /** Whoever follows the list is told of this row again, and of those further down that share its bytes or its name. */
   touch(id: number): void {
     this.changed.set(id, ++this.revision);
     const related = this.db
@@ -142,16 +148,17 @@ export class ArrivalRows {
     return id;
   }
 
-  set(id: number, values: Partial<Omit<ArrivalRow, 'id'>>): void {
-    const fields = Object.keys(values) as (keyof typeof FIELDS)[];
-    if (fields.length === 0) return;
+  /** Changes the row that was read, and no other. Answers whether it is still there. */
+  set({ id, at }: Pick<ArrivalRow, 'id' | 'at'>, values: Partial<Omit<ArrivalRow, 'id' | 'at'>>): boolean {
+    const fields = Object.keys(values) as Exclude<keyof typeof FIELDS, 'at'>[];
     this.touch(id);
-    this.db
+    const { changes } = this.db
       .prepare(
-        `update arrival set ${fields.map((field) => `${FIELDS[field][0]} = ?`).join(', ')} where id = ?`,
+        `update arrival set ${fields.map((field) => `${FIELDS[field][0]} = ?`).join(', ')} where id = ? and at = ?`,
       )
-      .run(...fields.map((field) => stored(field, values[field])), id);
+      .run(...fields.map((field) => stored(field, values[field])), id, at);
     this.touch(id);
+    return changes === 1;
   }
 
   get(id: number): ArrivalRow | undefined {

@@ -1,5 +1,6 @@
 import h264 from 'h264-mp4-encoder';
 import sharp, { type Sharp } from 'sharp';
+import { startDecoder } from '../intake/timed.ts';
 import { seeded } from '../../core/test/chance.ts';
 
 /** A photograph with the noise of a scanner. */
@@ -59,4 +60,17 @@ export async function film(quality: number, width = 320, height = 240): Promise<
   const bytes = encoder.FS.readFile(encoder.outputFilename);
   encoder.delete();
   return bytes;
+}
+
+/**
+ * A film of another format or with more metadata; nothing is encoded anew where the arguments say `-c copy`.
+ * @param name of the format's ending ('a.webm') @param args as the decoder's program takes them, between input and output
+ */
+export async function filmAs(film: Uint8Array, name: string, args: readonly string[]): Promise<Buffer> {
+  const decoder = await startDecoder();
+  decoder.setLogger(() => {});
+  decoder.FS.createDataFile('/', 'given', film, true, false);
+  decoder.reset();
+  decoder.exec('-nostdin', '-y', '-i', 'given', ...args, name);
+  return Buffer.from(decoder.FS.readFile(name));
 }
