@@ -69,7 +69,6 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
     const fresh = await Site.open({
       site: root,
       data: join(parent, `fresh-${kill}`),
-      without: join(root, '.iconomos'),
       pool,
     });
     await fresh.scan();

@@ -7,6 +7,7 @@ import { NameIndex } from '../core/reference/mention.ts';
 import { readPage } from '../core/reference/read.ts';
 import { readSource } from '../core/reference/source.ts';
 import { SMALL_DEMO } from '../demo/test-setup.ts';
+import { besideSite } from '../server/site/data-folder.ts';
 import { Site } from '../server/site/site.ts';
 import { surveySite } from '../server/site/survey.ts';
 import { Pool } from '../server/work/pool.ts';
@@ -41,7 +42,7 @@ export async function benchReading(say: (text: string) => void): Promise<void> {
     writeFileSync(join(root, `d${i % 30}`, `p${i}.html`), page);
   }
   const pool = new Pool();
-  const options = { root, dataFolder: join(root, '.iconomos'), pool };
+  const options = { root, dataFolder: besideSite(root), pool };
   const delay = monitorEventLoopDelay({ resolution: 5 });
   delay.enable();
   let survey: Awaited<ReturnType<typeof surveySite>> | undefined;

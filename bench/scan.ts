@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { Chance } from '../demo/chance.ts';
+import { besideSite } from '../server/site/data-folder.ts';
 import { surveySite, type Survey } from '../server/site/survey.ts';
 import { walkSite } from '../server/site/walk.ts';
 import { Pool } from '../server/work/pool.ts';
@@ -46,7 +47,7 @@ export async function benchScan(say: (text: string) => void): Promise<void> {
     writeFileSync(pages.at(-1)!, text);
   }
   const pool = new Pool();
-  const options = { root, dataFolder: join(root, '.iconomos'), pool };
+  const options = { root, dataFolder: besideSite(root), pool };
   try {
     // Both sides start cold, each with threads of its own; in turns, three times, the middle ratio counts.
     let survey!: Survey;

@@ -1,9 +1,9 @@
 import { rename, writeFile } from 'node:fs/promises';
-import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { FAILURES, Report } from '../api/report.ts';
 import { CHECKS, type CheckName } from '../core/upkeep/checks.ts';
 import { Fault } from '../server/fault.ts';
+import { dataFolderOf } from '../server/site/data-folder.ts';
 import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
 import { checkReport } from '../server/upkeep/findings-report.ts';
@@ -34,7 +34,7 @@ async function main(): Promise<number> {
       throw new Fault('bad-request', `--fail-on does not know “${word}”.`, USAGE);
   }
   const folder = await SiteFolder.open(values.site);
-  const dataFolder = values.data ? resolve(values.data) : join(folder.root, '.iconomos');
+  const dataFolder = dataFolderOf(folder.root, values.data);
   const pool = new Pool();
   try {
     const survey = await surveySite({

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { join } from 'node:path';
 import { expect, test } from 'vitest';
+import { besideSite } from '../server/site/data-folder.ts';
 import { SiteFolder } from '../server/site/folder.ts';
 import { reportOf } from '../server/site/report.ts';
 import { surveySite } from '../server/site/survey.ts';
@@ -17,7 +17,7 @@ test('the report of the demo says exactly what was planted in it', async () => {
   const folder = await SiteFolder.open(SMALL_DEMO);
   const pool = new Pool();
   try {
-    const survey = await surveySite({ root: folder.root, dataFolder: join(folder.root, '.iconomos'), pool });
+    const survey = await surveySite({ root: folder.root, dataFolder: besideSite(folder.root), pool });
     const families = await familiesIn(survey, { root: folder.root, pool });
     const report = reportOf(survey, families, await alikeFiles(survey, folder.root, pool, families));
     const truth = plantedFaults(SEED);

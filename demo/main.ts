@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { besideSite } from '../server/site/data-folder.ts';
 import { Site } from '../server/site/site.ts';
 import { makeDemo, SEED } from './make.ts';
 import { DEMO_PEOPLE, writeDemoRecords } from './records.ts';
@@ -12,7 +13,8 @@ async function main(): Promise<void> {
     options: { site: { type: 'string' }, fresh: { type: 'boolean', default: false } },
   });
   const folder = resolve(values.site ?? 'demo-site/corvane-hill');
-  if (values.fresh) await rm(folder, { recursive: true, force: true });
+  if (values.fresh)
+    for (const one of [folder, besideSite(folder)]) await rm(one, { recursive: true, force: true });
   if (existsSync(folder)) return;
   const started = Date.now();
   let told = 0;

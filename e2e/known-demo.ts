@@ -1,9 +1,11 @@
 import { existsSync, statSync } from 'node:fs';
-import { cp, rename, rm } from 'node:fs/promises';
+import { rename } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { SMALL_DEMO } from '../demo/test-setup.ts';
 import { buildFolder, builtFile } from '../server/built.ts';
+import { besideSite } from '../server/site/data-folder.ts';
+import { copySite, removeSite } from '../server/test/site.ts';
 import { RunningServer } from './server.ts';
 
 /** The small demo after the server has read it and looked at all of its items: most tests of the interface start there. */
@@ -17,16 +19,16 @@ export async function setup(): Promise<void> {
   if (existsSync(KNOWN_DEMO) && madeOf.every((one) => statSync(one).mtimeMs < statSync(KNOWN_DEMO).mtimeMs))
     return;
   process.stdout.write('Reading the small demo site for the tests …\n');
-  await rm(KNOWN_DEMO, { recursive: true, force: true });
   const making = `${KNOWN_DEMO}-making`;
-  await rm(making, { recursive: true, force: true });
-  await cp(SMALL_DEMO, making, { recursive: true, preserveTimestamps: true });
+  for (const one of [KNOWN_DEMO, making]) await removeSite(one);
+  await copySite(SMALL_DEMO, making);
   const server = await RunningServer.start(making);
   try {
     await settled(server);
   } finally {
     await server.stop();
   }
+  await rename(besideSite(making), besideSite(KNOWN_DEMO));
   await rename(making, KNOWN_DEMO);
 }
 

@@ -1,9 +1,10 @@
-import { cp, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll } from 'vitest';
 import { buildFolder } from '../server/built.ts';
+import { copySite } from '../server/test/site.ts';
 import { Browser, By } from './browser.ts';
 import { KNOWN_DEMO } from './known-demo.ts';
 import { RunningServer } from './server.ts';
@@ -28,7 +29,7 @@ export class Session {
     beforeAll(async () => {
       this.folder = await mkdtemp(join(tmpdir(), `iconomos-${name}-`));
       this.root = join(this.folder, 'corvane-hill');
-      await cp(from, this.root, { recursive: true, preserveTimestamps: true });
+      await copySite(from, this.root);
       await mkdir(join(this.folder, 'downloads'));
       this.server = await RunningServer.start(this.root, await serverFlags());
       this.browser = await Browser.start(join(this.folder, 'downloads'));

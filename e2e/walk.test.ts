@@ -7,6 +7,7 @@ import sharp from 'sharp';
 import { beforeAll, expect, test } from 'vitest';
 import { fromBuffer, type Entry } from 'yauzl';
 import { SMALL_DEMO } from '../demo/test-setup.ts';
+import { besideSite } from '../server/site/data-folder.ts';
 import { treeOf } from '../server/test/site.ts';
 import { Browser, By } from './browser.ts';
 import type { RunningServer } from './server.ts';
@@ -83,7 +84,7 @@ test('Bring in: each file its result; copies told; broken ones refused; the rest
     createHash('sha256').update(files['IMG_9001.JPG']).digest('hex'),
   );
   await browser.text('Just brought in');
-  expect(await readdir(join(root, '.iconomos', 'arrivals'))).toEqual([]);
+  expect(await readdir(join(besideSite(root), 'arrivals'))).toEqual([]);
 });
 
 test('Describe: saved at once, and two people never overwrite each other', async () => {

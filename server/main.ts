@@ -46,6 +46,7 @@ async function main(): Promise<void> {
     site: values.site,
     data: values.data,
     keepPrivate: values['keep-private'],
+    tell: say,
     ...(people ? { people } : {}),
   });
   for (const told of await site.settle()) say(`After an interrupted run: ${told}`);

@@ -36,6 +36,29 @@ describe('names', () => {
     expect(cleanName(name)).toBe(clean);
     expect(cleanName(clean)).toBe(clean);
   });
+  test.each([
+    'हिन्दी-किताब.png', // Hindi
+    'বাংলা-বই.png', // Bengali
+    'தமிழ்-நூல்.png', // Tamil
+    'ภาษาไทย.png', // Thai
+    'مُعَلِّم.png', // Arabic with its vowels
+    'می‌خواهم.png', // Persian with a joiner
+    'がっこう.png', // Japanese: without its marks, "school" would be "cuckoo"
+    '학교.png', // Korean
+    'йод-ёлка.png', // Cyrillic
+    'άλφα.png', // Greek
+    'שָׁלוֹם.png', // Hebrew
+    '学校.png',
+  ])('names of other scripts stay as they are: %s', (name) => {
+    const composed = name.normalize('NFC');
+    expect(safeName(name)).toBe(composed);
+    expect(cleanName(name.normalize('NFD'))).toBe(composed);
+    expect(nameFaults(composed)).toEqual([]);
+  });
+  test('joiners stay only where letters are joined', () => {
+    expect(safeName('a\u200db\u200c.png')).toBe('ab.png');
+    expect(safeName('\u200cمی.png')).toBe('می.png');
+  });
   test('a safe name never leads anywhere, whatever came', () => {
     for (const given of [
       '../../x.png',

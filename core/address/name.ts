@@ -1,4 +1,5 @@
 import { trim } from '../text/cut.ts';
+import { withoutLatinMarks } from '../text/latin.ts';
 import { extensionOf, stemOf } from './path.ts';
 
 /** Why a file name says little to visitors and search engines. 'rule': it does not follow its folder's pattern. */
@@ -26,16 +27,26 @@ const CAMERA = [
   /^\d{8}[-_]\d{4,}$/,
 ];
 
+/** Three Latin letters; two of other scripts, whose vowels are marks; one where a sign is a syllable or a word. */
+const WORD =
+  /\p{L}{3}|(?:(?!\p{Script=Latin})[\p{L}\p{M}]){2}|[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]/u;
+/** What joins or parts the letters of a word in scripts that are written together (Persian, Hindi), between two of them. */
+const JOINERS = /(?<=[\p{L}\p{M}])[\u200c\u200d](?=[\p{L}\p{M}])/gu;
+
+/** The same elsewhere: nobody sees them, and two names would look alike. */
+const STRAY_JOINERS =
+  /(?<![\p{L}\p{M}])[\u200c\u200d]|[\u200c\u200d](?![\p{L}\p{M}])|(?<=\p{Script=Latin})[\u200c\u200d]/gu;
+
 /** What is wrong with a file name, the worst first; empty when it is made of words (lower case, hyphens). */
 export function nameFaults(name: string): NameFault[] {
   const stem = stemOf(name);
   const faults: NameFault[] = [];
   if (CAMERA.some((pattern) => pattern.test(stem))) faults.push('camera');
-  else if (!/\p{L}{3}/u.test(stem) || /^[0-9a-f]{16,}$/i.test(stem)) faults.push('no-words');
+  else if (!WORD.test(stem) || /^[0-9a-f]{16,}$/i.test(stem)) faults.push('no-words');
   if (/\s/.test(name)) faults.push('spaces');
   if (name !== name.toLowerCase()) faults.push('upper-case');
-  if (/[^\p{L}\p{N}\s._@-]/u.test(name)) faults.push('characters');
-  const words = stem.toLowerCase().split(/[^\p{L}\p{N}]+/u);
+  if (/[^\p{L}\p{N}\p{M}\s._@-]/u.test(name.replace(JOINERS, ''))) faults.push('characters');
+  const words = stem.toLowerCase().split(/[^\p{L}\p{N}\p{M}]+/u);
   // 'open_night': search engines read one word. A camera's own low line is told as such.
   if (/\p{L}_+\p{L}/u.test(stem) && !faults.includes('camera')) faults.push('low-lines');
   if (stem.length > LONG) faults.push('long');
@@ -59,21 +70,18 @@ export const NAME_FAULT_TEXTS: Record<NameFault, string> = {
 const FOLDED: Record<string, string> = { ß: 'ss', æ: 'ae', œ: 'oe', ø: 'o', đ: 'd', ł: 'l', þ: 'th', ı: 'i' };
 
 /**
- * A name made of words from any text: lower case, without diacritics, words joined by hyphens, the extension kept in
+ * A name made of words from any text: lower case, without marks on Latin letters, words joined by hyphens, the extension kept in
  * lower case; at most 120 characters. Letters of other scripts stay. 'file' when nothing is left.
  */
 export function cleanName(name: string): string {
   const extension = extensionOf(name).replace(/[^\p{L}\p{N}.]/gu, '');
-  const stem = stemOf(name)
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
+  const stem = stemOf(name).normalize('NFKC').toLowerCase();
+  const words = withoutLatinMarks(stem)
     .replace(/[ßæœøđłþı]/g, (char) => FOLDED[char]!)
     .replace(/&/g, ' and ')
     .replace(/['’]/g, '')
-    .replace(/[^\p{L}\p{N}]+/gu, '-')
-    .normalize('NFC');
-  const trimmed = trim(trim(stem, '-').slice(0, LONGEST_NAME - extension.length), '-', 'end');
+    .replace(/[^\p{L}\p{N}\p{M}\u200c\u200d]+/gu, '-');
+  const trimmed = trim(trim(words, '-').slice(0, LONGEST_NAME - extension.length), '-', 'end');
   return (isReserved(trimmed) ? `${trimmed}-file` : trimmed || 'file') + extension;
 }
 
@@ -97,7 +105,8 @@ export function safeName(given: string): string {
   const plain = given
     .normalize('NFC')
     // eslint-disable-next-line no-control-regex
-    .replace(/[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]/g, '')
+    .replace(/[\u0000-\u001f\u007f-\u009f\u200b\u200e\u200f\u202a-\u202e\u2060-\u2069\ufeff]/g, '')
+    .replace(STRAY_JOINERS, '')
     .replace(/[\\/:*?"<>|]/g, '-');
   const flat = trim(plain, DOTS_AND_SPACES, 'end');
   const extension = extensionOf(flat);

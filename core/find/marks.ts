@@ -1,4 +1,5 @@
 import { stemmer } from 'stemmer';
+import { withoutLatinMarks } from '../text/latin.ts';
 
 /** A piece of a text, and whether a search found it. */
 export interface Piece {
@@ -6,9 +7,9 @@ export interface Piece {
   hit: boolean;
 }
 
-/** Lower case, without accents: as the search compares. */
+/** Lower case, without accents on Latin letters: as the search compares. */
 export function fold(text: string): string {
-  return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
+  return withoutLatinMarks(text).toLowerCase();
 }
 
 /** The words of a text with their places, as the search cuts them (Unicode letters and digits). */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { findingsOf, outcomeOf, preparationOf, type Checked } from './findings.ts';
 import { folderWithin, proposedName, safeFolder } from './naming.ts';
-import { hasShape, ruleFor, shapeOf, shrunkSize, SITE_RULE, type FolderRule } from './rules.ts';
+import { hasShape, ruleBreaks, ruleFor, shapeOf, shrunkSize, SITE_RULE, type FolderRule } from './rules.ts';
 
 const rule = (values: Partial<FolderRule>): FolderRule => ({
   ...SITE_RULE,
@@ -59,13 +59,26 @@ describe('rules of folders', () => {
       false,
     ]);
   });
+  test('a panorama goes by its shorter side, and what weighs hardly anything stays', () => {
+    const panorama = { width: 12_000, height: 1500, bytes: 5e6, mime: 'image/jpeg', frames: 1 };
+    const most = rule({ largestSide: 2000 });
+    expect(shrunkSize(panorama, most)).toBeUndefined();
+    expect(shrunkSize({ ...panorama, height: 4000 }, most)).toEqual({ width: 6000, height: 2000 });
+    expect(shrunkSize({ ...panorama, height: 4001 }, most)).toEqual({ width: 2000, height: 667 });
+    const strip = { width: 100, height: 4000, bytes: 90_000, mime: 'image/png', frames: 1 };
+    expect(shrunkSize(strip, most)).toBeUndefined();
+    const light = { width: 2400, height: 1600, bytes: 15_000, mime: 'image/png', frames: 1 };
+    expect(shrunkSize(light, most)).toBeUndefined();
+    const shown = { ...panorama, path: 'a/pano.jpg', name: 'pano.jpg', kind: 'image' as const };
+    expect(ruleBreaks(shown, most)).toEqual([]);
+    expect(ruleBreaks({ ...shown, height: 9000 }, most)).toHaveLength(1);
+  });
   test('shrinks the longer side, keeps the shape, never enlarges, leaves animations and drawings alone', () => {
     const picture = { width: 4000, height: 3000, bytes: 5e6, mime: 'image/jpeg', frames: 1 };
     expect(shrunkSize(picture, rule({ largestSide: 2000 }))).toEqual({ width: 2000, height: 1500 });
-    expect(shrunkSize({ ...picture, width: 100, height: 4000 }, rule({ largestSide: 40 }))).toEqual({
-      width: 1,
-      height: 40,
-    });
+    expect(
+      shrunkSize({ ...picture, width: 2, height: 4, bytes: 5e6 }, rule({ largestSide: 1, largestBytes: 1 })),
+    ).toEqual({ width: 1, height: 1 });
     expect(shrunkSize(picture, rule({ largestSide: 8000 }))).toBeUndefined();
     expect(shrunkSize(picture, rule({ largestBytes: 1e6 }))).toEqual({ width: 4000, height: 3000 });
     expect(shrunkSize({ ...picture, frames: 12 }, rule({ largestSide: 2000 }))).toBeUndefined();

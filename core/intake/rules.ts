@@ -103,7 +103,7 @@ export function ruleBreaks(
     (rule.leastHeight !== null && height < rule.leastHeight)
   )
     broken.push(`It is smaller (${width} × ${height} px) than its folder needs.`);
-  if (rule.largestSide !== null && Math.max(width, height) > rule.largestSide)
+  if (rule.largestSide !== null && isTooLarge({ width, height, bytes: item.bytes }, rule.largestSide))
     broken.push(`It is larger (${width} × ${height} px) than its folder's ${rule.largestSide} px.`);
   if (rule.largestBytes !== null && item.bytes > rule.largestBytes)
     broken.push(`It is heavier than its folder's ${Math.round(rule.largestBytes / 1000)} kB.`);
@@ -142,6 +142,18 @@ export function ruleInWords(rule: Omit<FolderRule, 'folder'>): string {
 /** Formats that can be made smaller at the door without changing what they are. */
 const SHRINKABLE = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif', 'image/tiff']);
 
+/** Once as long as it is wide so many times, a picture is a panorama or a strip; below so many bytes, nothing is saved. */
+const EXTREME_SHAPE = 3;
+const LIGHT = 20_000;
+
+/** Whether a picture is larger than a folder's longest side. A panorama would be shrunk to nothing: its shorter side counts. */
+function isTooLarge(picture: { width: number; height: number; bytes: number }, largestSide: number): boolean {
+  const longer = Math.max(picture.width, picture.height);
+  const shorter = Math.min(picture.width, picture.height);
+  if (picture.bytes < LIGHT) return false;
+  return (longer >= EXTREME_SHAPE * shorter ? shorter : longer) > largestSide;
+}
+
 /**
  * The size a picture is brought to by its folder's rule: never larger than it is. Undefined: it stays as it is.
  * @param picture pixels after orientation, bytes, media type; `frames` over 1: an animation, which stays
@@ -152,10 +164,12 @@ export function shrunkSize(
 ): { width: number; height: number } | undefined {
   if (!SHRINKABLE.has(picture.mime) || picture.frames > 1) return undefined;
   const longer = Math.max(picture.width, picture.height);
-  const tooLarge = rule.largestSide !== null && longer > rule.largestSide;
+  const shorter = Math.min(picture.width, picture.height);
+  const tooLarge = rule.largestSide !== null && isTooLarge(picture, rule.largestSide);
   const tooHeavy = rule.largestBytes !== null && picture.bytes > rule.largestBytes;
   if (!tooLarge && !tooHeavy) return undefined;
-  const scale = tooLarge ? rule.largestSide! / longer : 1;
+  const side = longer >= EXTREME_SHAPE * shorter ? shorter : longer;
+  const scale = tooLarge ? rule.largestSide! / side : 1;
   return {
     width: Math.max(1, Math.round(picture.width * scale)),
     height: Math.max(1, Math.round(picture.height * scale)),

@@ -118,6 +118,8 @@ describe('pieces', () => {
     ['Привет, мир', 'ascii', 'Privet, mir'],
     ['北京 2026', 'ascii', 'Bei Jing 2026'],
     ['Über', 'keep', 'Über'],
+    ['Über den Привет, हिन्दी 北京', 'latin', 'Uber den Привет, हिन्दी 北京'],
+    ['Göttin हिन्दी', 'german', 'Goettin हिन्दी'],
   ] as const)('%s in letters %s', (text, letters, written) => {
     expect(inLetters(text, letters)).toBe(written);
   });
@@ -236,7 +238,7 @@ describe('the new names of many', () => {
         ),
         {
           separator: chance.pick(['-', '_', '']),
-          letters: chance.pick(['ascii', 'german', 'keep']),
+          letters: chance.pick(['latin', 'ascii', 'german', 'keep']),
           lacking: chance.pick(['leave-out', 'keep-name']),
         },
       );

@@ -13,8 +13,8 @@ export type PresentPart = (typeof PRESENT_PARTS)[number];
 export const LETTER_CASES = ['lower', 'upper', 'title', 'as-written'] as const;
 export type LetterCase = (typeof LETTER_CASES)[number];
 
-/** ascii: é -> e, ü -> u, other scripts by sound; german: the same, but ü -> ue; keep: letters stay. */
-export const LETTERS = ['ascii', 'german', 'keep'] as const;
+/** latin: é -> e, ü -> u, other scripts stay; german: the same, but ü -> ue; ascii: other scripts by sound; keep: all stay. */
+export const LETTERS = ['latin', 'german', 'ascii', 'keep'] as const;
 export type Letters = (typeof LETTERS)[number];
 
 export const SEPARATORS = ['-', '_', '.', ''] as const;
@@ -84,7 +84,7 @@ export const PLAIN_PATTERN: NamePattern = {
   pieces: [],
   separator: '-',
   case: 'lower',
-  letters: 'ascii',
+  letters: 'latin',
   stopWords: null,
   words: null,
   lacking: 'leave-out',

@@ -1,10 +1,10 @@
 import { spawn } from 'node:child_process';
-import { cp, readdir, rm, stat } from 'node:fs/promises';
+import { readdir, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
 import { builtFile } from '../built.ts';
 import { ALL_HERE } from '../store/item-query.ts';
-import { closeSites, openSite, smallSite, treeOf } from '../test/site.ts';
+import { closeSites, openSite, smallSite, treeOf, copySite, removeSite } from '../test/site.ts';
 
 afterEach(closeSites);
 
@@ -30,7 +30,7 @@ const AT_ONCE = 4;
 async function killEverywhere(what: string, start: string): Promise<{ before: number; after: number }> {
   const copy = async (name: string) => {
     const to = join(dirname(start), name);
-    await cp(start, to, { recursive: true, preserveTimestamps: true });
+    await copySite(start, to);
     return to;
   };
   const before = await treeOf(start);
@@ -63,7 +63,7 @@ async function killEverywhere(what: string, start: string): Promise<{ before: nu
       (await readdir(root, { recursive: true })).filter((name) => name.includes('iconomos-stage')),
     ).toEqual([]);
     await site.close();
-    await rm(root, { recursive: true, force: true });
+    await removeSite(root);
     return 'killed';
   };
   for (let at = 1; ; at += AT_ONCE) {

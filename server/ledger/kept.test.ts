@@ -115,7 +115,7 @@ test('what is known after many pages were rewritten is what a new start reads', 
   const followed = known(site);
   expect(followed.items.every((item) => item.path.startsWith('img/view-'))).toBe(true);
   await site.close();
-  await rm(join(root, '.iconomos'), { recursive: true });
+  await rm(site.dataFolder, { recursive: true });
   const fresh = known(await openSite(root));
   expect(followed).toEqual(fresh);
 });

@@ -34,6 +34,7 @@ export function lockDataFolder(dataFolder: string): () => void {
     writeFileSync(
       owner,
       JSON.stringify({ process: process.pid, host: hostname(), since: new Date().toISOString() }),
+      { mode: 0o600 },
     );
   } catch (error) {
     // The lock holds without the text; with a full disk the server starts all the same.

@@ -1,6 +1,5 @@
-import { existsSync } from 'node:fs';
-import { lstat, mkdir, readdir } from 'node:fs/promises';
-import { join, resolve } from 'node:path';
+import { chmod } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { SitePath } from '../../core/address/path.ts';
 import type { FileStep } from '../../core/plan/plan.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
@@ -30,12 +29,11 @@ import { SavedQueries } from '../store/saved-queries.ts';
 import { ShownWidths } from '../store/shown-widths.ts';
 import { Settings } from '../store/settings.ts';
 import { Tags } from '../store/tags.ts';
-import { Fault } from '../fault.ts';
 import { Checks } from '../upkeep/checks.ts';
 import { Matching } from '../upkeep/matching.ts';
 import { Jobs } from '../work/jobs.ts';
 import { Pool } from '../work/pool.ts';
-import { lockDataFolder } from './data-lock.ts';
+import { DATABASE, refusePublic, takeDataFolder } from './data-folder.ts';
 import { SiteFolder } from './folder.ts';
 import { Hands } from './hands.ts';
 import { Lock } from '../work/lock.ts';
@@ -45,8 +43,10 @@ import { breather, surveySite, type FileFacts, type Survey } from './survey.ts';
 
 export interface SiteOptions {
   site: string;
-  /** Default: .iconomos in the site's folder. */
+  /** Default: beside the site's folder (data-folder.ts). */
   data?: string | undefined;
+  /** Says what has been done with the data folder. */
+  tell?: (sentence: string) => void;
   now?: () => string;
   onStep?: (name: string) => void;
   /** Another data folder in the site's folder, that is no part of the site either. */
@@ -82,8 +82,8 @@ export class Site {
   emptyFolders: readonly SitePath[] = [];
   /** A survey has been made since the start: what the map says is of it. */
   private surveyed = false;
-  /** The folder in the site that is no part of it: where the data lie. */
-  private leftOut = '';
+  /** The folder that is no part of the site, if it lies in it: where the data are. */
+  private leftOut: string;
   private readonly listeners = new Set<() => void>();
   /** The door: files that have arrived are checked by it. */
   readonly checking: Checking;
@@ -128,6 +128,7 @@ export class Site {
     readonly keepPrivate: boolean,
     private readonly release: () => void,
   ) {
+    this.leftOut = dataFolder;
     this.files = fileRows.load();
     this.state = new SiteState(db);
     this.families = new Families(db);
@@ -136,18 +137,27 @@ export class Site {
     this.checking = new Checking(this);
     this.deriving = new Deriving(this);
     this.checks = new Checks(this);
-    this.matching = new Matching(this, join(dataFolder, 'iconomos.db'));
+    this.matching = new Matching(this, join(dataFolder, DATABASE));
   }
 
   static async open(options: SiteOptions): Promise<Site> {
     const folder = await SiteFolder.open(options.site);
-    const dataFolder = options.data ? resolve(options.data) : join(folder.root, '.iconomos');
-    if (!options.data) await refuseLink(dataFolder);
-    await makeDataFolder(dataFolder);
-    const release = await lockedAndWhole(dataFolder);
+    const { dataFolder, release } = await takeDataFolder(
+      folder.root,
+      options.data,
+      options.tell ?? (() => {}),
+    );
     let db: Db;
     try {
-      db = openDatabase(join(dataFolder, 'iconomos.db'));
+      db = openDatabase(join(dataFolder, DATABASE));
+      try {
+        const { public: said } = new Layout(db).get();
+        refusePublic(folder.root, dataFolder, said.length > 0 ? said : ['']);
+        await chmod(join(dataFolder, DATABASE), 0o600);
+      } catch (error) {
+        db.close();
+        throw error;
+      }
     } catch (error) {
       release();
       throw error;
@@ -166,7 +176,7 @@ export class Site {
     const layout = new Layout(db);
     const tags = new Tags(db);
     const findings = new Findings(db);
-    const reader = new Reader(join(dataFolder, 'iconomos.db'));
+    const reader = new Reader(join(dataFolder, DATABASE));
     const settings = new Settings({
       items,
       rules,
@@ -233,7 +243,7 @@ export class Site {
       release,
     );
     items.removeUnborn();
-    opened.site.leftOut = options.without ?? dataFolder;
+    if (options.without !== undefined) opened.site.leftOut = options.without;
     // What was written last may not have been seen by a scan yet.
     const [last] = rows.list(1);
     for (const { plan } of [...rows.unfinished(), ...(last ? [rows.get(last.id)!] : [])])
@@ -470,54 +480,6 @@ export class Site {
     } finally {
       this.release();
     }
-  }
-}
-
-/**
- * Takes the data folder for this process, and looks whether it is whole: an empty database beside kept bytes would let all
- * words, tags and changes be forgotten without a word.
- */
-async function lockedAndWhole(dataFolder: string): Promise<() => void> {
-  const release = lockDataFolder(dataFolder);
-  if (!existsSync(join(dataFolder, 'iconomos.db'))) {
-    const kept = await readdir(join(dataFolder, 'blobs'), { recursive: true, withFileTypes: true });
-    if (kept.some((entry) => entry.isFile())) {
-      release();
-      throw new Fault(
-        'data-folder',
-        `The database “iconomos.db” is missing in “${dataFolder}”, while files that Iconomos keeps are still there.`,
-        'Bring it back from a backup. To begin with an empty library, name another data folder with --data.',
-      );
-    }
-  }
-  return release;
-}
-
-async function makeDataFolder(dataFolder: string): Promise<void> {
-  try {
-    for (const name of ['blobs', 'arrivals', 'thumbs', 'exports'])
-      await mkdir(join(dataFolder, name), { recursive: true });
-  } catch (error) {
-    throw new Fault(
-      'data-folder',
-      `The data folder “${dataFolder}” cannot be made (${(error as NodeJS.ErrnoException).code}).`,
-      'Give the server’s user the right to write there, or name another one with --data.',
-    );
-  }
-}
-
-/** The default data folder lies in the site: as a link it would make us write wherever the site points. */
-async function refuseLink(dataFolder: string): Promise<void> {
-  const found = await lstat(dataFolder).catch((error: NodeJS.ErrnoException) => {
-    if (error.code === 'ENOENT') return undefined;
-    throw error;
-  });
-  if (found?.isSymbolicLink()) {
-    throw new Fault(
-      'outside',
-      'The folder .iconomos in the site is a link to somewhere else.',
-      'Remove the link, or name the data folder with --data.',
-    );
   }
 }
 

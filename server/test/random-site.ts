@@ -74,7 +74,7 @@ export async function deadLinks(root: string): Promise<string[]> {
   const dead: string[] = [];
   for (const entry of await readdir(root, { recursive: true, withFileTypes: true })) {
     const file = join(entry.parentPath, entry.name);
-    if (!entry.isFile() || !entry.name.endsWith('.html') || file.includes('.iconomos')) continue;
+    if (!entry.isFile() || !entry.name.endsWith('.html')) continue;
     const html = await readFile(file, 'latin1');
     for (const [, quoted, bare] of html.matchAll(/(?:src|href|poster)=["']([^"']+)["']|url\(([^)]+)\)/g)) {
       const address = decodeURI((quoted ?? bare)!.replace(/&quot;/g, '').replace(/[?#].*$/, ''));
@@ -91,7 +91,7 @@ export async function rightsOf(root: string): Promise<Record<string, string>> {
   const rights: Record<string, string> = {};
   for (const entry of await readdir(root, { recursive: true, withFileTypes: true })) {
     const file = join(entry.parentPath, entry.name);
-    if (!entry.isFile() || file.includes('.iconomos')) continue;
+    if (!entry.isFile()) continue;
     const { mode, uid, gid } = await stat(file);
     rights[relative(root, file)] = `${(mode & 0o7777).toString(8)} ${uid} ${gid}`;
   }

@@ -1,11 +1,13 @@
 import { createHash } from 'node:crypto';
-import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { cp, mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join, relative } from 'node:path';
 import sharp from 'sharp';
 import { Readable } from 'node:stream';
 import { Arrivals, type Arrival } from '../intake/arrivals.ts';
 import { takeIn } from '../intake/uploads.ts';
+import { besideSite } from '../site/data-folder.ts';
 import { Site, type SiteOptions } from '../site/site.ts';
 import { Pool } from '../work/pool.ts';
 
@@ -72,14 +74,24 @@ export async function closeSites(): Promise<void> {
   for (const folder of folders.splice(0)) await rm(folder, { recursive: true, force: true });
 }
 
-/** Hash of every file and name of every folder of a site, but for our data folder. */
+/** Copies a site with its data, when it has any. */
+export async function copySite(from: string, to: string): Promise<void> {
+  for (const of of [(root: string) => root, besideSite])
+    if (existsSync(of(from))) await cp(of(from), of(to), { recursive: true, preserveTimestamps: true });
+}
+
+/** Removes a site with its data. */
+export async function removeSite(root: string): Promise<void> {
+  for (const one of [root, besideSite(root)]) await rm(one, { recursive: true, force: true });
+}
+
+/** Hash of every file and name of every folder of a site. */
 export async function treeOf(root: string): Promise<Record<string, string>> {
   const tree: Record<string, string> = {};
   const walk = async (folder: string) => {
     for (const entry of await readdir(folder, { withFileTypes: true })) {
       const at = join(folder, entry.name);
       const path = relative(root, at);
-      if (path === '.iconomos') continue;
       if (entry.isDirectory()) {
         tree[`${path}/`] = 'folder';
         await walk(at);

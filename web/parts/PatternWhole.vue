@@ -29,8 +29,9 @@ const CASES: [LetterCase, string][] = [
   ['as-written', 'as written'],
 ];
 const LETTER_WORDS: Record<Letters, string> = {
-  ascii: 'é → e, ü → u',
+  latin: 'é → e, ü → u',
   german: 'é → e, ü → ue',
+  ascii: 'é → e, other scripts in Latin letters',
   keep: 'stay as they are',
 };
 const languages = new Intl.DisplayNames('en', { type: 'language' });

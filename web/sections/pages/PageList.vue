@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, ref } from 'vue';
 import type { PageView } from '../../../api/pages.ts';
 import { folderOf } from '../../../core/address/path.ts';
+import { fold } from '../../../core/find/marks.ts';
 import { count, weight } from '../../parts/words.ts';
 
 /** The content files of the site, of any number: found by words, sorted by any of their facts. */
@@ -23,13 +24,12 @@ const sort = ref<Sort>('path');
 const onlyCare = ref(false);
 const onlyReading = ref(false);
 
-const folded = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
 const shown = computed(() => {
-  const wanted = folded(words.value).split(/\s+/).filter(Boolean);
+  const wanted = fold(words.value).split(/\s+/).filter(Boolean);
   const found = props.pages.filter((page) => {
     if (onlyCare.value && !page.broken && !page.missingAlt && !page.unread) return false;
     if (onlyReading.value && !/\.(x?html?|md|markdown)$/i.test(page.path)) return false;
-    const text = folded(`${page.title} ${page.path}`);
+    const text = fold(`${page.title} ${page.path}`);
     return wanted.every((word) => text.includes(word));
   });
   const by = sort.value;
