@@ -1,4 +1,5 @@
 import { trim } from '../text/cut.ts';
+import { targetFault } from '../address/target.ts';
 import { isWithin, pathFault, type SitePath } from '../address/path.ts';
 import type { PublishedAt } from './resolve.ts';
 
@@ -54,7 +55,8 @@ export function readLayoutPart(part: LayoutPart, lines: readonly string[]): stri
       continue;
     }
     const path = trim(line.replace(/^\.\//, ''), '/').replace(/^\.$/, '');
-    const fault = path === '' ? undefined : pathFault(path);
+    const written = part === 'public' || part === 'media' ? targetFault : pathFault;
+    const fault = path === '' ? undefined : written(path);
     if (fault) return { fault: `“${line}”: ${fault}` };
     if (path === '' && part === 'leftOut') return { fault: 'The site’s own folder cannot be left out.' };
     found.push(path);

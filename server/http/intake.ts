@@ -8,7 +8,7 @@ import {
   type ArrivalList,
   type ReplacementView,
 } from '../../api/intake.ts';
-import { pathFault } from '../../core/address/path.ts';
+import { targetFault } from '../../core/address/target.ts';
 import { SITE_RULE } from '../../core/intake/rules.ts';
 import { Fault } from '../fault.ts';
 import { fetchFile } from '../intake/fetch.ts';
@@ -114,6 +114,6 @@ export async function rulesChanged(site: Site, personId: number): Promise<void> 
 }
 
 function needFolder(folder: string): void {
-  const fault = folder === '' ? undefined : pathFault(folder);
+  const fault = folder === '' ? undefined : targetFault(folder);
   if (fault) throw new Fault('bad-request', fault, 'Choose another folder.');
 }

@@ -1,5 +1,6 @@
 import { rm } from 'node:fs/promises';
 import { joinPath, clashKey, extensionOf, nameFault, type SitePath } from '../../core/address/path.ts';
+import { targetFault } from '../../core/address/target.ts';
 import { kindOf } from '../../core/address/kinds.ts';
 import { numberedName } from '../../core/address/name.ts';
 import type { Words } from '../../core/describe/fields.ts';
@@ -125,7 +126,7 @@ export class Arrivals {
   }
 
   private checkName(row: ArrivalRow, name: string): void {
-    const fault = nameFault(name) ?? (name.startsWith('.') ? 'A name cannot start with a dot.' : undefined);
+    const fault = nameFault(name) ?? targetFault(name);
     if (fault) throw new Fault('bad-request', fault, 'Choose another name.');
     if (row.state === 'ready' && extensionOf(name) !== extensionOf(row.name)) {
       throw new Fault(

@@ -6,7 +6,8 @@ import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { FileStore } from '@tus/file-store';
 import { EVENTS, Server, type ServerOptions } from '@tus/server';
-import { pathFault, type SitePath } from '../../core/address/path.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import { targetFault } from '../../core/address/target.ts';
 import { safeFolder } from '../../core/intake/naming.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
@@ -62,7 +63,7 @@ function createServer(site: Site, personOf: (req: TusRequest) => number): Server
         givenName: (name || 'file').slice(0, 1000),
         bytes: upload.size ?? 0,
         upload: upload.id,
-        folder: wanted !== '' && pathFault(wanted) === undefined ? wanted : '',
+        folder: wanted !== '' && targetFault(wanted) === undefined ? wanted : '',
         below: safeFolder(below ?? ''),
       });
       return Promise.resolve({});

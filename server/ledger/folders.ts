@@ -1,5 +1,6 @@
 import { readdir } from 'node:fs/promises';
-import { baseName, folderOf, isWithin, joinPath, pathFault, type SitePath } from '../../core/address/path.ts';
+import { baseName, folderOf, isWithin, joinPath, type SitePath } from '../../core/address/path.ts';
+import { targetFault } from '../../core/address/target.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { rulesFollow } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
@@ -103,7 +104,7 @@ async function leftBehind(
 export async function proposeNewFolder(site: Site, folder: SitePath): Promise<Proposal> {
   await site.scan();
   const plan = emptyPlan('arrange', `Make the folder “${folder}”`);
-  const fault = pathFault(folder) ?? (/(^|\/)\./.test(folder) ? HIDDEN : undefined);
+  const fault = targetFault(folder);
   if (fault) plan.clashes.push({ path: folder, why: fault });
   else if ((await site.folder.clashes(folder)).length > 0)
     plan.clashes.push({ path: folder, why: 'There is a file or folder of that name already.' });
@@ -111,7 +112,6 @@ export async function proposeNewFolder(site: Site, folder: SitePath): Promise<Pr
   plan.folders = newFolders(site, plan).filter((one) => one !== folder);
   return { plan, contents: new Map() };
 }
-const HIDDEN = 'A name cannot start with a dot: servers hide such folders.';
 
 /** Plans to remove folders in which nothing lies, and those that are left empty then. */
 export async function proposeDropFolders(site: Site, folders: readonly SitePath[]): Promise<Proposal> {

@@ -31,6 +31,7 @@ import { proposeUndo } from './undo.ts';
 import { proposeBringBack, proposeKept } from './versions.ts';
 import { proposeFollowMoves, proposeForget, proposeReunite } from './missing.ts';
 import { resting } from './rests.ts';
+import { targetClashes } from './targets.ts';
 import type { Progress, Proposal } from './proposal.ts';
 
 /** What takes its time also with a few items. */
@@ -54,14 +55,18 @@ const OF_RECORDS: ReadonlySet<string> = new Set([
 ]);
 
 /** Computes the plan that a request asks for, and notes what it rests on. */
-export function propose(
+export async function propose(
   site: Site,
   request: z.output<typeof PlanRequest>,
   personId: number,
   progress?: Progress,
 ): Promise<Proposal> {
   const compute = () => computeKind(site, request, personId, progress);
-  return OF_RECORDS.has(request.kind) ? compute() : resting(site, compute);
+  const proposal = await (OF_RECORDS.has(request.kind) ? compute() : resting(site, compute));
+  const { clashes } = proposal.plan;
+  for (const one of targetClashes(site, proposal.plan))
+    if (!clashes.some(({ path }) => path === one.path)) clashes.push(one);
+  return proposal;
 }
 
 function computeKind(

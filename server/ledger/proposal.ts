@@ -11,6 +11,7 @@ import type { FileFacts } from '../site/survey.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { Following } from './ledger.ts';
 import { followRedirects } from './addresses.ts';
+import { refuseTargets } from './targets.ts';
 import { refuseIfRestsChanged, type Rests } from './rests.ts';
 
 /** Tells how far a computation is; throws when it has been stopped. */
@@ -77,6 +78,7 @@ export async function applyProposal(
   note = '',
 ): Promise<number> {
   const { plan } = proposal;
+  refuseTargets(site, plan);
   if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, { note });
   return site.jobs.run('apply', plan.title, async ({ progress, signal }) => {
     try {
