@@ -116,6 +116,13 @@ export const TagFindings = z.object({
 });
 export type TagFindings = z.infer<typeof TagFindings>;
 
+/** How many redirects the site keeps, and the lines of their file that are none. */
+export const RedirectsView = z.object({
+  count: z.int(),
+  faults: z.array(z.object({ line: z.int(), text: z.string(), why: z.string() })),
+});
+export type RedirectsView = z.infer<typeof RedirectsView>;
+
 export const RedirectFindings = z.array(
   z.object({
     from: z.string(),

@@ -8,6 +8,7 @@ import { createApp } from './http/app.ts';
 import { newLooking } from './http/look.ts';
 import { createServedSite } from './http/served-site.ts';
 import { Proposals } from './ledger/proposal.ts';
+import { sweep } from './site/leftovers.ts';
 import { Site } from './site/site.ts';
 import { watchSite } from './site/watch.ts';
 
@@ -50,13 +51,14 @@ async function main(): Promise<void> {
     ...(people ? { people } : {}),
   });
   for (const told of await site.settle()) say(`After an interrupted run: ${told}`);
+  await sweep(site, true);
 
   const hostnames =
     values.host === '127.0.0.1' ? ['127.0.0.1', 'localhost'] : [values.host, 'localhost', '127.0.0.1'];
   const hosts = hostnames.map((name) => `${name}:${port}`);
   const origins = hosts.map((host) => `http://${host}`);
   const servedAt = `http://${hostnames[0]}:${port + 1}`;
-  const fetching = { allowed: values.fetch || values['fetch-host'].length > 0, hosts: values['fetch-host'] };
+  const fetching = { allowed: values.fetch, hosts: values['fetch-host'] };
   const proposals = new Proposals();
   const looking = newLooking(proposals);
   const app = await listen(createApp({ site, log, servedAt, hosts, fetching, looking }), port, values.host);
@@ -95,12 +97,15 @@ async function main(): Promise<void> {
   };
   waitForDay();
 
+  const sweeping = setInterval(() => inBackground(sweep(site, false), 'sweeping failed'), 3600_000);
+
   let stopping = false;
   const stop = async () => {
     if (stopping) return;
     stopping = true;
     say('\nStopping …');
     clearTimeout(daily);
+    clearInterval(sweeping);
     stopTelling();
     stopLooking();
     await stopWatching();

@@ -125,9 +125,31 @@ describe('redirects', () => {
   });
   test('what is written is read again; anything else is an error in words', () => {
     const list = [{ from: '/x%2Cy.png', to: '/z.png' }];
-    expect(readRedirects(writeRedirects(list))).toEqual(list);
-    expect(() => readRedirects('old,new\r\n')).toThrow(/does not start/);
-    expect(() => readRedirects('from,to,status\r\nnonsense\r\n')).toThrow(/line 2/);
+    expect(readRedirects(writeRedirects(list))).toEqual({ redirects: list, faults: [] });
+  });
+  test.each([
+    ['old,new', 'It is not of the form “from,to,status”.'],
+    ['/a,//evil.example/b,301', 'must begin with one slash'],
+    ['/a,https://evil.example/b,301', 'must begin with one slash'],
+    ['/a,/\\evil.example,301', 'percent-encoded'],
+    ['/a,/b c,301', 'percent-encoded'],
+    ['/a,/{env.SECRET},301', 'percent-encoded'],
+    ['/a,/ü,301', 'percent-encoded'],
+    ['/a%zz,/b,301', 'no valid sequence'],
+    ['/a,/b%c3%28,301', 'no valid sequence'],
+    ['/a,/b%0d%0aSet-Cookie:x,301', 'a line break'],
+  ])('the line %j is told with its number, stays, and the others are used', (line, why) => {
+    const text = `from,to,status\r\n/a.png,/b.png,301\r\n${line}\r\n/c.png,/d.png,301\r\n`;
+    const { redirects, faults } = readRedirects(text);
+    expect(redirects.map((one) => one.from)).toEqual(['/a.png', '/c.png']);
+    expect(faults).toEqual([{ line: 3, text: line, why: expect.stringContaining(why) as string }]);
+    expect(readRedirects(writeRedirects(redirects, faults))).toMatchObject({
+      redirects,
+      faults: [{ text: line }],
+    });
+  });
+  test('an old address may hold what a bad name held', () => {
+    expect(readRedirects('from,to,status\n/a%0Ab%5Cc.png,/a-b-c.png,301\n').faults).toEqual([]);
   });
 });
 

@@ -84,6 +84,16 @@ export function pathFault(path: string): string | undefined {
   return undefined;
 }
 
+/**
+ * Why a text cannot be the path of a file that is there already, or undefined when it can: others may have given it a name that we never
+ * would (a backslash, a line break). It only must not lead anywhere else.
+ */
+export function presentPathFault(path: string): string | undefined {
+  const names = path.split('/');
+  if (names.some((name) => name === '' || name === '.' || name === '..')) return pathFault(path);
+  return path.includes('\u0000') ? nameFault(path) : undefined;
+}
+
 /** Why a text cannot be one name in a folder, or undefined when it can. */
 export function nameFault(name: string): string | undefined {
   if (name === '') return 'A name is empty, or a slash stands at the start, the end or twice in a row.';

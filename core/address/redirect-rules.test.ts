@@ -9,7 +9,7 @@ const REDIRECTS = [
 
 describe('redirects for web servers', () => {
   test('the table is the same as the file in the site', () => {
-    expect(readRedirects(redirectRules(REDIRECTS, 'csv'))).toEqual([REDIRECTS[1], REDIRECTS[0]]);
+    expect(readRedirects(redirectRules(REDIRECTS, 'csv')).redirects).toEqual([REDIRECTS[1], REDIRECTS[0]]);
   });
   test('Apache: whole addresses, decoded, as expressions', () => {
     expect(redirectRules(REDIRECTS, 'apache')).toBe(
@@ -54,6 +54,14 @@ describe('redirects for web servers', () => {
     expect(rules).toContain('<match url="^a&amp;b\\.png$" ignoreCase="false" />');
     expect(rules).toContain('url="/c&amp;d.png" redirectType="Permanent"');
   });
+  test.each(['apache', 'nginx', 'caddy', 'iis'] as const)(
+    '%s: an old address with a line break is named in a remark, and begins no line of its own',
+    (form) => {
+      const rules = redirectRules([{ from: '/a%0Adeny all.png'.replace(' ', '%20'), to: '/b.png' }], form);
+      expect(rules).toContain('not written: /a%0Adeny%20all.png');
+      expect(rules).not.toMatch(/^deny/m);
+    },
+  );
   test.each(RULE_FORMS)('%s: none is an empty list', (form) => {
     expect(redirectRules([], form)).not.toContain('undefined');
   });

@@ -28,12 +28,25 @@ export const RULE_FORM_NAMES: Record<RuleForm, { name: string; file: string; how
   },
 };
 
-/** Redirects as a file of a form. Addresses are percent-encoded from the root; servers match them decoded. */
-export function redirectRules(redirects: readonly Redirect[], form: RuleForm): string {
+/** Old addresses that rules cannot name: one line of them would end there. */
+// eslint-disable-next-line no-control-regex
+const UNWRITABLE = /[\u0000-\u001f\u007f]/;
+
+/** Redirects as a file of a form; what its rules cannot name stands in a remark. Addresses are percent-encoded from the root; servers match them decoded. */
+export function redirectRules(all: readonly Redirect[], form: RuleForm): string {
+  if (form === 'csv') return writeRedirects(all);
+  const redirects = all.filter(({ from }) => !UNWRITABLE.test(decoded(from)));
+  const remarks = all
+    .filter(({ from }) => UNWRITABLE.test(decoded(from)))
+    .map(({ from }) =>
+      form === 'iis' ? `<!-- not written: ${from.replaceAll('-', '%2D')} -->\n` : `# not written: ${from}\n`,
+    );
+  return rulesOf(redirects, form) + remarks.join('');
+}
+
+function rulesOf(redirects: readonly Redirect[], form: Exclude<RuleForm, 'csv'>): string {
   const sorted = [...redirects].sort((a, b) => (a.from < b.from ? -1 : 1));
   switch (form) {
-    case 'csv':
-      return writeRedirects(sorted);
     case 'apache':
       return sorted.map(apacheRule).join('');
     case 'nginx':

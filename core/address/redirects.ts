@@ -14,25 +14,61 @@ export interface Redirect {
   to: string;
 }
 
-/** Reads a redirects file. Addresses are percent-encoded, so no field needs quotes; unknown lines are an error. */
-export function readRedirects(text: string): Redirect[] {
-  const lines = text
-    .replace(/^\ufeff/, '')
-    .split(/\r?\n/)
-    .filter((line) => line !== '');
-  if (lines.length > 0 && lines[0] !== HEADER)
-    throw new SyntaxError(`${REDIRECTS_FILE} does not start with “${HEADER}”.`);
-  return lines.slice(1).map((line, index) => {
-    const match = /^"?(\/[^",]*)"?,"?(\/[^",]*)"?,301$/.exec(line);
-    if (!match) throw new SyntaxError(`${REDIRECTS_FILE}, line ${index + 2}: “${line}” is not a redirect.`);
-    return { from: match[1]!, to: match[2]! };
-  });
+/** A redirects file as it was read. */
+export interface RedirectsFile {
+  redirects: Redirect[];
+  /** Lines that are no redirects, by their number from 1: they lead nowhere, and stay in the file. */
+  faults: { line: number; text: string; why: string }[];
 }
 
-/** Writes a redirects file, ordered by the old address, with CRLF line ends. */
-export function writeRedirects(redirects: readonly Redirect[]): string {
+/** Reads a redirects file. Addresses are percent-encoded, so no field needs quotes; what is no redirect is told, the rest is used. */
+export function readRedirects(text: string): RedirectsFile {
+  const found: RedirectsFile = { redirects: [], faults: [] };
+  for (const [index, line] of text
+    .replace(/^\ufeff/, '')
+    .split(/\r?\n/)
+    .entries()) {
+    if (line === '' || (index === 0 && line === HEADER)) continue;
+    const parts = /^"?([^",]*)"?,"?([^",]*)"?,301$/.exec(line);
+    const why = parts
+      ? (addressFault(parts[1]!, 'old') ?? addressFault(parts[2]!, 'new'))
+      : `It is not of the form “${HEADER}”.`;
+    if (why === undefined) found.redirects.push({ from: parts![1]!, to: parts![2]! });
+    else found.faults.push({ line: index + 1, text: line, why });
+  }
+  return found;
+}
+
+/** Characters of an address (RFC 3986), without those that a CSV or a web server would take for its own. */
+const ADDRESS = /^\/[A-Za-z0-9\-._~!$&'()*+;=:@/%?#[\]]*$/;
+
+/** Why a text is no address of the site, or undefined when it is one. */
+export function addressFault(address: string, which: 'old' | 'new'): string | undefined {
+  const name = `The ${which} address “${address}”`;
+  if (!address.startsWith('/') || address.startsWith('//'))
+    return `${name} is not one of the site: it must begin with one slash.`;
+  if (!ADDRESS.test(address)) return `${name} holds characters that must be percent-encoded.`;
+  try {
+    const text = decodeURIComponent(address);
+    // Servers would write it into their answer.
+    // eslint-disable-next-line no-control-regex
+    return /[\u0000-\u001f\u007f]/.test(text) && which === 'new'
+      ? `${name} holds a line break or another control character.`
+      : undefined;
+  } catch {
+    return `${name} holds a percent sign that is followed by no valid sequence.`;
+  }
+}
+
+/** Writes a redirects file, ordered by the old address, with CRLF line ends. @param faults lines that stay, at its end */
+export function writeRedirects(redirects: readonly Redirect[], faults: RedirectsFile['faults'] = []): string {
   const sorted = [...redirects].sort((a, b) => (a.from < b.from ? -1 : 1));
-  return [HEADER, ...sorted.map((one) => `${one.from},${one.to},301`)].map((line) => `${line}\r\n`).join('');
+  const lines = [
+    HEADER,
+    ...sorted.map((one) => `${one.from},${one.to},301`),
+    ...faults.map((one) => one.text),
+  ];
+  return lines.map((line) => `${line}\r\n`).join('');
 }
 
 /**

@@ -1,10 +1,12 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parse } from 'csv-parse/sync';
+import { unzipSync } from 'fflate';
 import { afterEach, expect, test } from 'vitest';
 import { proposeAside } from '../ledger/files.ts';
 import { applyProposal } from '../ledger/proposal.ts';
 import { proposeCells, proposeOwnField, proposeRecords, proposeWords } from '../ledger/records.ts';
+import { apply, idOf, undo } from '../test/plans.ts';
 import { closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Exports, itemsCsv } from './export.ts';
 
@@ -90,4 +92,38 @@ test('names of every kind stay what they are in the archive', async () => {
   expect((await readFile(exports.file(made.id))).includes(Buffer.from('img/größe & höhe.png', 'utf8'))).toBe(
     true,
   );
+});
+
+test('names that others gave and we never would: listed, shown, exported under a safe name, repaired, and put back', async () => {
+  const root = await smallSite();
+  const odd = ['a\\b.png', 'line\nbreak.png', 'C:con.png', ' .png', 'nul.png'];
+  for (const [at, name] of odd.entries())
+    await writeFile(join(root, 'img', name), await picture(50 + at, 'png', 30 + at));
+  const site = await openSite(root);
+  const before = await treeOf(root);
+  const ids = odd.map((name) => idOf(site, `img/${name}`));
+  await site.deriving.makeAll();
+  for (const id of ids)
+    expect(site.contents.get(site.items.need(id).sha256)).toMatchObject({ preview: true });
+  const exports = new Exports(site);
+  const made = await exports.make(ids, 1);
+  const packed = Object.keys(unzipSync(await readFile(exports.file(made.id))));
+  expect(packed).toEqual(
+    expect.arrayContaining([
+      'img/a-b.png',
+      'img/linebreak.png',
+      'img/C-con.png',
+      'img/nul-file.png',
+      'items.csv',
+    ]),
+  );
+  expect(packed).toHaveLength(odd.length + 1);
+  const names = ids.map((itemId, at) => ({ itemId, name: `repaired-${at}.png` }));
+  const entry = await apply(site, { kind: 'names', names });
+  expect(Object.keys(await treeOf(root))).toEqual(
+    expect.arrayContaining(odd.map((_, at) => `img/repaired-${at}.png`)),
+  );
+  await undo(site, entry);
+  const { 'iconomos-redirects.csv': _redirects, ...after } = await treeOf(root);
+  expect(after).toEqual(before);
 });

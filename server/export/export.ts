@@ -4,6 +4,9 @@ import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { stringify } from 'csv-stringify/sync';
 import { ZipFile } from 'yazl';
+import { numberedName, safeName } from '../../core/address/name.ts';
+import { baseName, clashKey, folderOf, joinPath } from '../../core/address/path.ts';
+import { targetFault } from '../../core/address/target.ts';
 import { addressOf } from '../../core/address/redirects.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
 import { careMarks } from '../../core/describe/record.ts';
@@ -132,10 +135,11 @@ export class Exports {
         ),
       );
       zip.addBuffer(Buffer.from(await itemsCsv(site, items), 'utf8'), 'items.csv');
+      const names = new ArchiveNames();
       for (const [index, item] of items.entries()) {
         const absolute = await site.folder.locate(item.path);
         // Media is compressed already; deflating it again costs time and saves nothing.
-        zip.addFile(absolute, inArchive(item.path), { compress: item.kind === 'document' });
+        zip.addFile(absolute, names.of(item.path), { compress: item.kind === 'document' });
         job.progress(index + 1, items.length, 'items packed');
       }
       zip.end();
@@ -161,7 +165,19 @@ function withWordsOf(site: Site, item: Item): Item {
   return main ? { ...item, words: main.words, owner: main.owner, focal: main.focal } : item;
 }
 
-/** An item of that very name in the site's root must not hide the table. */
-function inArchive(path: string): string {
-  return path === 'items.csv' ? 'items (from the site).csv' : path;
+/** Where a file stands in the archive: under a name that every system can unpack, of its own. */
+class ArchiveNames {
+  private readonly taken = new Set(['items.csv']);
+
+  of(path: string): string {
+    const safe = path
+      .split('/')
+      .map((name) => (targetFault(name) === undefined && !/[\\:*?"<>|]/.test(name) ? name : safeName(name)))
+      .join('/');
+    let name = safe === 'items.csv' ? 'items (from the site).csv' : safe;
+    for (let number = 2; this.taken.has(clashKey(name)); number++)
+      name = joinPath(folderOf(safe), numberedName(baseName(safe), number));
+    this.taken.add(clashKey(name));
+    return name;
+  }
 }

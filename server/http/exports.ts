@@ -4,7 +4,7 @@ import { basename } from 'node:path';
 import { z } from 'zod';
 import { ExportRequest } from '../../api/site.ts';
 import { redirectRules, RULE_FORM_NAMES, RULE_FORMS } from '../../core/address/redirect-rules.ts';
-import { readRedirects, REDIRECTS_FILE } from '../../core/address/redirects.ts';
+import { redirectsOf } from '../site/redirects.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
 
@@ -15,18 +15,15 @@ export function exportRoutes(router: Route, { exports, site }: Services): void {
     ctx.body = exports.list();
   });
 
-  const redirects = async () =>
-    (await site.folder.facts(REDIRECTS_FILE))
-      ? readRedirects((await site.folder.read(REDIRECTS_FILE)).toString('utf8'))
-      : [];
   router.get('/redirects', async (ctx) => {
-    ctx.body = { count: (await redirects()).length };
+    const { redirects, faults } = await redirectsOf(site);
+    ctx.body = { count: redirects.length, faults: faults.slice(0, 100) };
   });
   router.get('/redirects/:form', async (ctx) => {
     const form = RuleForms.parse(ctx.params['form']);
     ctx.attachment(RULE_FORM_NAMES[form].file);
     ctx.type = 'text/plain; charset=utf-8';
-    ctx.body = redirectRules(await redirects(), form);
+    ctx.body = redirectRules((await redirectsOf(site)).redirects, form);
   });
 
   router.post('/exports', async (ctx) => {

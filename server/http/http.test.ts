@@ -171,6 +171,30 @@ test('a file that is refused leaves the server well, and the next one is taken',
   expect(list[0]!.refused).toMatch(/text, not what/);
 });
 
+test('a file whose length is to follow counts as it comes, and one that says nothing of its length is refused', async () => {
+  const tus = (method: string, address: string, headers: Record<string, string>, body?: BodyInit) =>
+    fetch(address, {
+      method,
+      headers: { 'Tus-Resumable': '1.0.0', 'Content-Type': 'application/offset+octet-stream', ...headers },
+      ...(body === undefined ? {} : { body, duplex: 'half' }),
+    } as RequestInit);
+  const made = await tus('POST', `${app}/api/uploads`, { 'Upload-Defer-Length': '1' });
+  expect(made.status).toBe(201);
+  const at = new URL(made.headers.get('location')!, `${app}/api/uploads`).href;
+  const before = site.arrivals.waiting(1).bytes;
+  const sent = await tus('PATCH', at, { 'Upload-Offset': '0' }, Buffer.alloc(5000));
+  expect([sent.status, site.arrivals.waiting(1).bytes - before]).toEqual([204, 5000]);
+  const endless = new ReadableStream({
+    pull: (controller) => controller.enqueue(new Uint8Array(1000)),
+  });
+  const refused = await tus('PATCH', at, { 'Upload-Offset': '5000' }, endless);
+  expect([refused.status, await refused.text()]).toEqual([
+    411,
+    'The request does not say how long it is. Send the file again.',
+  ]);
+  expect((await tus('DELETE', at, {})).status).toBe(204);
+});
+
 test('sending goes on where it stopped, also after the server was started anew; only for its own person', async () => {
   const bytes = await picture(78, 'png', 400);
   const created = await send('slow.png', new Uint8Array(), { 'Upload-Length': String(bytes.length) });

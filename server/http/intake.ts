@@ -92,7 +92,10 @@ export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching 
   router.post('/arrivals/fetch', async (ctx) => {
     const { address, folder } = await readBody(ctx, FetchRequest);
     needFolder(folder);
-    ctx.body = { id: await fetchFile(site, fetching, address, { personId: ctx.state.person.id, folder }) };
+    const leaves = new AbortController();
+    ctx.res.once('close', () => leaves.abort(new Error('nobody waits for it any more')));
+    const to = { personId: ctx.state.person.id, folder };
+    ctx.body = { id: await fetchFile(site, fetching, address, to, leaves.signal) };
   });
 
   router.post('/arrivals/bring-in', async (ctx) => {

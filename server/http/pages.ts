@@ -16,7 +16,6 @@ import { isUntidy } from '../../core/reference/rewrite.ts';
 import { Fault } from '../fault.ts';
 import { placementFacts } from '../ledger/placement-edits.ts';
 import { galleriesOn, membersOf } from '../ledger/placements.ts';
-import { readUrl } from '../intake/fetch.ts';
 import { backgroundsOf, LOOK_LIMIT } from '../site/backgrounds.ts';
 import { inTime } from '../work/pool.ts';
 import { LiveReader } from '../site/live.ts';
@@ -81,12 +80,6 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
   router.post('/live', async (ctx) => {
     const { address } = await readBody(ctx, LiveRequest);
     const own = new URL(servedAt).host;
-    if (!fetching.allowed && readUrl(address).host !== own)
-      throw new Fault(
-        'forbidden',
-        'Reading from other servers is switched off here.',
-        'Whoever runs the server can allow it with --fetch.',
-      );
     ctx.body = await live.read(address, { ...fetching, hosts: [...fetching.hosts, own] });
   });
 
@@ -125,7 +118,7 @@ async function brokenViews(
   const items = [...site.paths].filter((path) => site.factsOf(path)?.item);
   const repairs = new Repairs(items, [
     ...site.items.movedByOthers().map(({ from, to }) => ({ from: `/${from}`, to: `/${to}` })),
-    ...(await redirectsOf(site)),
+    ...(await redirectsOf(site)).redirects,
   ]);
   return rows.map(({ path, ...row }) => ({
     ...row,

@@ -129,5 +129,5 @@ async function fileFor(
 }
 
 async function redirectFor(site: Site, path: SitePath): Promise<string | undefined> {
-  return (await redirectsOf(site)).find((one) => one.from === `/${encodePath(path)}`)?.to;
+  return (await redirectsOf(site)).redirects.find((one) => one.from === `/${encodePath(path)}`)?.to;
 }

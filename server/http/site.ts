@@ -22,7 +22,7 @@ export function siteRoutes(router: Route, services: Services): void {
         arrivals: site.arrivals.waiting(ctx.state.person.id).files,
         entries: site.rows.count(),
       },
-      fetching: services.fetching.allowed,
+      fetching: services.fetching.allowed || services.fetching.hosts.length > 0,
       useUnknown: site.useUnknown ?? null,
       unsearched: site.unsearched,
       unsettled: site.ledger.unsettled,

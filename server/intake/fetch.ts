@@ -2,14 +2,16 @@ import { lookup } from 'node:dns/promises';
 import { request as requestHttp, type IncomingMessage } from 'node:http';
 import { request as requestHttps } from 'node:https';
 import { isIP } from 'node:net';
+import { addAbortSignal } from 'node:stream';
 import ipaddr from 'ipaddr.js';
 import { baseName } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import type { RunningJob } from '../work/jobs.ts';
 import { LIMITS } from './limits.ts';
 import { takeIn } from './uploads.ts';
 
-/** From where files may be fetched. `hosts`: names with port that may lie in the private network all the same. */
+/** From where files may be fetched: `allowed`: from all public servers; `hosts`: from these, by name and port, wherever they lie. */
 export interface FetchSetting {
   allowed: boolean;
   hosts: readonly string[];
@@ -18,7 +20,8 @@ export interface FetchSetting {
 /**
  * Fetches a file from another server into Intake. Only if the setting allows; never from the private network but for the
  * named hosts: every name is resolved first, each of its addresses must be a public one, and the connection goes to
- * exactly that address, also after each redirect.
+ * exactly that address, also after each redirect. It has a time in all, and ends with whoever waits for it.
+ * @param leaves is aborted when nobody waits any more
  * @throws Fault with a sentence; nothing is left behind
  */
 export async function fetchFile(
@@ -26,17 +29,29 @@ export async function fetchFile(
   setting: FetchSetting,
   address: string,
   to: { personId: number; folder: string },
+  leaves: AbortSignal = new AbortController().signal,
+  limits: { fetchWhole: number } = LIMITS,
 ): Promise<number> {
-  if (!setting.allowed)
-    throw new Fault(
-      'forbidden',
-      'Fetching from other servers is switched off here.',
-      'Whoever runs the server can allow it with --fetch.',
-    );
   let url = readUrl(address);
   return site.jobs.run('fetch', `Fetching from ${url.host}`, async (job) => {
+    const late = AbortSignal.timeout(limits.fetchWhole);
+    const signal = AbortSignal.any([job.signal, leaves, late]);
+    try {
+      return await fetchNow(job, signal);
+    } catch (error) {
+      if (late.aborted)
+        throw new Fault(
+          'bad-request',
+          `${url.host} takes too long: after ${limits.fetchWhole / 60_000} minutes the file was not here.`,
+          'Download the file yourself and drop it here.',
+        );
+      throw error;
+    }
+  });
+
+  async function fetchNow(job: RunningJob, signal: AbortSignal): Promise<number> {
     for (let hop = 0; hop <= LIMITS.fetchRedirects; hop++) {
-      const answer = await ask(url, await allowedAddress(url, setting), job.signal);
+      const answer = await ask(url, await allowedAddress(url, setting), signal);
       const status = answer.statusCode ?? 0;
       if (status >= 300 && status < 400 && answer.headers.location) {
         answer.destroy();
@@ -54,6 +69,8 @@ export async function fetchFile(
       const total = Number(answer.headers['content-length'] ?? 0);
       let got = 0;
       answer.on('data', (chunk: Buffer) => job.progress((got += chunk.length), total, 'bytes fetched'));
+      // Who waits no longer, or too long, ends it on the way as well.
+      addAbortSignal(signal, answer);
       return takeIn(site, answer, {
         personId: to.personId,
         givenName: baseName(readableName(url.pathname)) || url.host,
@@ -64,7 +81,7 @@ export async function fetchFile(
       });
     }
     throw new Fault('bad-request', 'The address leads on and on.', 'Use the address of the file itself.');
-  });
+  }
 }
 
 /** An address's path as text; one that is not valid UTF-8 stays as it is written. */
@@ -96,6 +113,14 @@ export function readUrl(address: string): URL {
 /** The address to connect to. @throws Fault when the name leads into the private network */
 export async function allowedAddress(url: URL, setting: FetchSetting): Promise<string> {
   const name = url.hostname.replace(/^\[|\]$/g, '');
+  const port = url.port || (url.protocol === 'https:' ? '443' : '80');
+  const named = setting.hosts.includes(`${name}:${port}`);
+  if (!named && !setting.allowed)
+    throw new Fault(
+      'forbidden',
+      `Fetching from other servers is switched off here, so nothing was asked of “${url.host}”.`,
+      'Whoever runs the server can allow it with --fetch.',
+    );
   const found = isIP(name)
     ? [name]
     : (
@@ -103,8 +128,6 @@ export async function allowedAddress(url: URL, setting: FetchSetting): Promise<s
           throw new Fault('bad-request', `There is no server “${name}”.`, 'Check the address.');
         })
       ).map((one) => one.address);
-  const port = url.port || (url.protocol === 'https:' ? '443' : '80');
-  const named = setting.hosts.includes(`${name}:${port}`);
   if (!named && found.some((one) => !isPublic(one)))
     throw new Fault(
       'forbidden',
@@ -116,8 +139,11 @@ export async function allowedAddress(url: URL, setting: FetchSetting): Promise<s
 
 /** True for addresses of the public internet (IANA special-purpose registries); those mapped from IPv4 count as it. */
 export function isPublic(address: string): boolean {
-  return ipaddr.process(address).range() === 'unicast';
+  const at = ipaddr.process(address);
+  // Of IPv6 only 2000::/3 is given out (RFC 4291); what else is called unicast may hold an IPv4 address, as ::127.0.0.1 does.
+  return at.range() === 'unicast' && (at instanceof ipaddr.IPv4 || at.match(GIVEN_OUT));
 }
+const GIVEN_OUT: [ipaddr.IPv6, number] = [ipaddr.IPv6.parse('2000::'), 3];
 
 /** One request to an address that was found allowed. @throws Fault when there is no answer */
 export function ask(url: URL, address: string, signal: AbortSignal): Promise<IncomingMessage> {

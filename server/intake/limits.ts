@@ -8,6 +8,10 @@ export const LIMITS = {
   /** Files that may wait for one person at a time, and their bytes. */
   waiting: 10_000,
   waitingBytes: 64 * 1024 ** 3,
+  /** Milliseconds after which a file that is no longer being sent is forgotten, with what has come of it. */
+  unfinished: 24 * 3600_000,
+  /** Milliseconds that an export is kept for. */
+  exportsKept: 14 * 24 * 3600_000,
   /** An archive: files, bytes unpacked, unpacked to packed bytes of one entry. */
   archiveFiles: 5000,
   archiveBytes: 2 * 1024 ** 3,
@@ -30,8 +34,9 @@ export const LIMITS = {
   metadataTime: 30_000,
   taskMemory: 768,
   workerMemory: 1024,
-  /** Milliseconds for an answer of another server, and how often it may lead on. */
+  /** Milliseconds for an answer of another server, for a file in all, and how often it may lead on. */
   fetchTime: 30_000,
+  fetchWhole: 30 * 60_000,
   fetchRedirects: 5,
 } as const;
 

@@ -492,8 +492,42 @@ describe('fetching from elsewhere', () => {
       message: expect.stringContaining('answered 404'),
     });
     await expect(
-      fetchFile(site, { allowed: false, hosts: [host] }, `http://${host}/x.png`, to),
+      fetchFile(site, { allowed: false, hosts: [] }, `http://${host}/x.png`, to),
     ).rejects.toMatchObject({ code: 'forbidden' });
+  });
+
+  test('fetching ends with whoever waits for it, and after a time in any case', async () => {
+    const site = await openSite(await smallSite());
+    let ended = 0;
+    const host = await serve((req, res) => {
+      res.on('close', () => ended++);
+      res.writeHead(200, { 'Content-Type': 'image/png' });
+      // A little every now and then: it never is idle.
+      const drip = setInterval(() => res.write('x'), 20);
+      req.on('close', () => clearInterval(drip));
+    });
+    const setting = { allowed: false, hosts: [host] };
+    const leaves = new AbortController();
+    const waited = fetchFile(site, setting, `http://${host}/a.png`, to, leaves.signal);
+    setTimeout(() => leaves.abort(new Error('left')), 200);
+    await expect(waited).rejects.toThrow();
+    await expect(
+      fetchFile(site, setting, `http://${host}/a.png`, to, undefined, { fetchWhole: 300 }),
+    ).rejects.toMatchObject({ message: expect.stringContaining('takes too long') as string });
+    await expect.poll(() => ended).toBe(2);
+    expect(site.arrivals.of(1)).toEqual([]);
+    expect(await readdir(site.blobs.arrivalsFolder)).toEqual([]);
+  });
+
+  test('naming one host allows no other, and where fetching is off nothing is asked of any', async () => {
+    const site = await openSite(await smallSite());
+    for (const hosts of [[], ['supplier.example:443']])
+      await expect(
+        fetchFile(site, { allowed: false, hosts }, 'http://93.184.216.34/a.png', to),
+      ).rejects.toMatchObject({
+        code: 'forbidden',
+        message: expect.stringContaining('switched off') as string,
+      });
   });
 
   test.each([
@@ -505,6 +539,11 @@ describe('fetching from elsewhere', () => {
     ['::ffff:10.0.0.1', false],
     ['2606:4700::1111', true],
     ['224.0.0.1', false],
+    ['::7f00:1', false],
+    ['::127.0.0.1', false],
+    ['64:ff9b::7f00:1', false],
+    ['2002:7f00:1::', false],
+    ['fec0::1', false],
   ])('%s is public: %s', (address, yes) => expect(isPublic(address)).toBe(yes));
 });
 

@@ -11,6 +11,7 @@ import { targetFault } from '../../core/address/target.ts';
 import { safeFolder } from '../../core/intake/naming.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import type { ArrivalRow } from '../store/arrivals.ts';
 import { LIMITS } from './limits.ts';
 
 /** Receives files by the tus protocol (tus.io, resumable uploads 1.0.0): nothing is sent twice, memory stays flat. */
@@ -49,11 +50,14 @@ function createServer(site: Site, personOf: (req: TusRequest) => number): Server
       const row = site.arrivals.byUpload(id);
       if (req.method !== 'POST' && (!row || row.personId !== personOf(req)))
         throw { status_code: 404, body: 'This file is no longer being sent. Send it again.' };
+      if (req.method === 'PATCH') countWhatComes(site, row!, req);
       return Promise.resolve();
     },
     onUploadCreate: (req, upload) => {
       const personId = personOf(req);
-      const full = noRoom(site, personId, upload.size ?? 0);
+      // Of a file whose length is to follow, what comes with this request counts first.
+      const bytes = upload.size ?? lengthOf(req);
+      const full = noRoom(site, personId, bytes);
       if (full) throw { status_code: 413, body: full };
       const { name = '', below = '', folder = '' } = upload.metadata ?? {};
       const wanted = folder ?? '';
@@ -61,7 +65,7 @@ function createServer(site: Site, personOf: (req: TusRequest) => number): Server
         at: site.now(),
         personId,
         givenName: (name || 'file').slice(0, 1000),
-        bytes: upload.size ?? 0,
+        bytes,
         upload: upload.id,
         folder: wanted !== '' && targetFault(wanted) === undefined ? wanted : '',
         below: safeFolder(below ?? ''),
@@ -86,6 +90,22 @@ function createServer(site: Site, personOf: (req: TusRequest) => number): Server
     if (row) site.arrivals.remove(row.id);
   });
   return server;
+}
+
+/** What comes of a file whose length was not said counts as it comes. @throws what the protocol answers, when there is no room */
+function countWhatComes(site: Site, row: ArrivalRow, req: TusRequest): void {
+  const there = Number(req.headers.get('upload-offset')) + lengthOf(req);
+  if (!(there > row.bytes)) return;
+  const full = noRoom(site, row.personId, there - row.bytes);
+  if (full) throw { status_code: 413, body: full };
+  site.arrivals.set(row, { bytes: there });
+}
+
+/** Bytes that a request brings. @throws what the protocol answers, when it does not say */
+function lengthOf(req: TusRequest): number {
+  const length = req.headers.get('content-length');
+  if (length !== null) return Number(length);
+  throw { status_code: 411, body: 'The request does not say how long it is. Send the file again.' };
 }
 
 /** Why nothing more can be taken from a person now; undefined: there is room. */

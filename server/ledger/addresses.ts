@@ -257,17 +257,11 @@ export async function dropRedirects(site: Site, proposal: Proposal, added: Plan[
   proposal.unredirected = added;
   if (!(await site.folder.facts(REDIRECTS_FILE))) return;
   const before = await site.folder.read(REDIRECTS_FILE);
-  let older;
-  try {
-    older = readRedirects(before.toString('utf8'));
-  } catch (error) {
-    if (!(error instanceof SyntaxError)) throw error;
-    proposal.plan.warnings.push(`${error.message} It stays as it is.`);
-    return;
-  }
+  const { redirects: older, faults } = readRedirects(before.toString('utf8'));
   const left = redirectsWithout(older, added);
   if (left.length === older.length && left.every((one, at) => one.to === older[at]!.to)) return;
-  const after = left.length === 0 ? null : keep(proposal, new TextEncoder().encode(writeRedirects(left)));
+  const bytes = new TextEncoder().encode(writeRedirects(left, faults));
+  const after = left.length + faults.length === 0 ? null : keep(proposal, bytes);
   proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: sha256Of(before), after });
 }
 
@@ -279,26 +273,18 @@ export async function addRedirects(
   proposal.redirected = moves;
   const facts = await site.folder.facts(REDIRECTS_FILE);
   const before = facts ? await site.folder.read(REDIRECTS_FILE) : undefined;
-  let redirects;
-  try {
-    const older = before ? readRedirects(before.toString('utf8')) : [];
-    redirects = redirectsAfter(older, moves, site.siteMap.roots);
-    // No chains: what led to an address that moves leads on to the new one at once.
-    const now = new Map(redirects.map(({ from, to }) => [from, to]));
-    for (const { from, to } of older) {
-      const next = now.get(from);
-      if (next !== undefined && next !== to && !proposal.plan.redirects.some((one) => one.from === from))
-        proposal.plan.redirects.push({ from, to: next, was: to });
-    }
-  } catch (error) {
-    if (!(error instanceof SyntaxError)) throw error;
-    proposal.plan.clashes.push({
-      path: REDIRECTS_FILE,
-      why: `${error.message} Mend or remove that file first.`,
-    });
-    return;
+  const { redirects: older, faults } = readRedirects(before?.toString('utf8') ?? '');
+  for (const { line, why } of faults.slice(0, 3))
+    proposal.plan.warnings.push(`${REDIRECTS_FILE}, line ${line}: ${why} The line stays as it is.`);
+  const redirects = redirectsAfter(older, moves, site.siteMap.roots);
+  // No chains: what led to an address that moves leads on to the new one at once.
+  const now = new Map(redirects.map(({ from, to }) => [from, to]));
+  for (const { from, to } of older) {
+    const next = now.get(from);
+    if (next !== undefined && next !== to && !proposal.plan.redirects.some((one) => one.from === from))
+      proposal.plan.redirects.push({ from, to: next, was: to });
   }
-  const bytes = new TextEncoder().encode(writeRedirects(redirects));
+  const bytes = new TextEncoder().encode(writeRedirects(redirects, faults));
   const after = keep(proposal, bytes);
   const beforeSha = before ? sha256Of(before) : null;
   if (after !== beforeSha)

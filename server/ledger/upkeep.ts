@@ -1,4 +1,4 @@
-import { readRedirects, REDIRECTS_FILE, writeRedirects } from '../../core/address/redirects.ts';
+import { addressFault, readRedirects, REDIRECTS_FILE, writeRedirects } from '../../core/address/redirects.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
 import { Fault } from '../fault.ts';
@@ -62,11 +62,15 @@ export async function proposeRedirects(
   const proposal: Proposal = { plan, contents: new Map() };
   const before = await site.folder.read(REDIRECTS_FILE);
   const wanted = new Map(changes.map(({ from, to }) => [from, to]));
-  const redirects = readRedirects(before.toString('utf8'));
+  const { redirects, faults } = readRedirects(before.toString('utf8'));
   const after = redirects.flatMap(({ from, to }) => {
     const next = wanted.has(from) ? wanted.get(from)! : to;
     return next === null ? [] : [{ from, to: next }];
   });
+  for (const { from, to } of changes) {
+    const fault = to === null ? undefined : addressFault(to, 'new');
+    if (fault !== undefined) plan.clashes.push({ path: from, why: fault });
+  }
   const there = new Set(redirects.map((one) => one.from));
   for (const { from } of changes)
     if (!there.has(from)) plan.clashes.push({ path: from, why: 'There is no such redirect any more.' });
@@ -74,7 +78,7 @@ export async function proposeRedirects(
     do: 'write',
     path: REDIRECTS_FILE,
     before: sha256Of(before),
-    after: keep(proposal, new TextEncoder().encode(writeRedirects(after))),
+    after: keep(proposal, new TextEncoder().encode(writeRedirects(after, faults))),
   });
   plan.pages.push({
     page: REDIRECTS_FILE,

@@ -13,7 +13,7 @@ import {
   unlink,
 } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
-import { baseName, clashKey, folderOf, pathFault, type SitePath } from '../../core/address/path.ts';
+import { baseName, clashKey, folderOf, presentPathFault, type SitePath } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 
 /** Start of the names of files that we stage beside their targets; never scanned, never served. */
@@ -166,7 +166,7 @@ export class SiteFolder {
  * @throws Fault 'outside' when it is none
  */
 export function absoluteIn(root: string, path: SitePath): string {
-  const fault = pathFault(path);
+  const fault = presentPathFault(path);
   if (fault)
     throw new Fault(
       'outside',

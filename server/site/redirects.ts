@@ -1,13 +1,8 @@
-import { readRedirects, REDIRECTS_FILE, type Redirect } from '../../core/address/redirects.ts';
+import { readRedirects, REDIRECTS_FILE, type RedirectsFile } from '../../core/address/redirects.ts';
 import type { Site } from './site.ts';
 
-/** The redirects that the site keeps; none when the file cannot be read as such: a plan that changes it says why. */
-export async function redirectsOf(site: Site): Promise<Redirect[]> {
-  if (!(await site.folder.facts(REDIRECTS_FILE))) return [];
-  try {
-    return readRedirects((await site.folder.read(REDIRECTS_FILE)).toString('utf8'));
-  } catch (error) {
-    if (error instanceof SyntaxError) return [];
-    throw error;
-  }
+/** The redirects that the site keeps, and the lines of their file that are none. */
+export async function redirectsOf(site: Site): Promise<RedirectsFile> {
+  if (!(await site.folder.facts(REDIRECTS_FILE))) return { redirects: [], faults: [] };
+  return readRedirects((await site.folder.read(REDIRECTS_FILE)).toString('utf8'));
 }

@@ -208,6 +208,11 @@ export class ArrivalRows {
       .all(row.personId, row.folder, row.below, row.id) as string[];
   }
 
+  /** The uploads that rows wait for. */
+  uploads(): string[] {
+    return this.db.prepare('select upload from arrival where upload is not null').pluck().all() as string[];
+  }
+
   inState(state: ArrivalState): ArrivalRow[] {
     return this.db.prepare(`${SELECT} where state = ? order by id`).all(state).map(read);
   }

@@ -134,6 +134,11 @@ export class Contents {
       .all() as { sha256: string; path: string; duration: number | null }[];
   }
 
+  /** Hashes that something was derived from. */
+  hashes(): string[] {
+    return this.db.prepare('select sha256 from content').pluck().all() as string[];
+  }
+
   /** Frames of an animation; 1 for anything else. */
   framesOf(sha256: string): number {
     return (this.db.prepare('select frames from content where sha256 = ?').pluck().get(sha256) ??

@@ -347,7 +347,7 @@ const MAKERS: Makers = {
       name: `${at.name}${/\.[^.]+$/.exec(place.item.name)![0]}`,
     });
     if (!existsSync(at.file(REDIRECTS_FILE))) return undefined;
-    const redirects = readRedirects((await at.site.folder.read(REDIRECTS_FILE)).toString('utf8'));
+    const { redirects } = readRedirects((await at.site.folder.read(REDIRECTS_FILE)).toString('utf8'));
     return redirects.length === 0
       ? undefined
       : { redirects: [{ from: at.chance.pick(redirects).from, to: null }] };

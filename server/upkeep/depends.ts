@@ -10,7 +10,7 @@ import type { Item } from '../store/item-rows.ts';
  */
 export async function dependsOn(site: Site, items: readonly Item[]): Promise<Map<number, string[]>> {
   const leading = new Map<string, number>();
-  for (const { to } of await redirectsOf(site)) leading.set(to, (leading.get(to) ?? 0) + 1);
+  for (const { to } of (await redirectsOf(site)).redirects) leading.set(to, (leading.get(to) ?? 0) + 1);
   const named = new Map<SitePath, SitePath[]>();
   const folders = new Set(items.map((item) => item.folder));
   for (const path of site.paths)

@@ -20,5 +20,5 @@ export async function redirectViews(site: Site): Promise<RedirectFindings> {
   const served = new Set([...site.paths].map((path) => addressOf(path, site.siteMap.roots)));
   const isThere = (address: string) =>
     served.has(address) || served.has(`${address.replace(/\/$/, '')}/index.html`);
-  return redirectFindings(await redirectsOf(site), isThere);
+  return redirectFindings((await redirectsOf(site)).redirects, isThere);
 }

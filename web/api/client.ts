@@ -39,6 +39,7 @@ import {
   FindingList,
   Overview,
   RedirectFindings,
+  RedirectsView,
   TagFindings,
   ToMeasure,
 } from '../../api/upkeep.ts';
@@ -213,7 +214,7 @@ export const api = {
   naming: (ids: readonly number[]) => ask(NamingTable, 'POST', '/naming', { ids }),
   namePatterns: () => ask(SavedPatterns, 'GET', '/name-patterns'),
   ownFields: () => ask(OwnFields, 'GET', '/own-fields'),
-  redirects: () => ask(z.object({ count: z.int() }), 'GET', '/redirects'),
+  redirects: () => ask(RedirectsView, 'GET', '/redirects'),
   exports: () => ask(z.array(ExportView), 'GET', '/exports'),
   makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),
 };
