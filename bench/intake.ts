@@ -122,6 +122,7 @@ async function send(port: number, path: string): Promise<void> {
     method: 'POST',
     headers: {
       ...HEADERS,
+      Origin: `http://127.0.0.1:${port}`,
       'Upload-Length': String(body.length),
       'Upload-Metadata': `name ${Buffer.from(path.split('/').at(-1)!).toString('base64')}`,
     },
@@ -154,7 +155,11 @@ async function benchMemory(say: (text: string) => void, megabytes: number): Prom
 async function sendZeros(port: number, megabytes: number): Promise<void> {
   const created = await fetch(`http://127.0.0.1:${port}/api/uploads`, {
     method: 'POST',
-    headers: { 'Tus-Resumable': '1.0.0', 'Upload-Length': String(megabytes * 1e6 + 1) },
+    headers: {
+      Origin: `http://127.0.0.1:${port}`,
+      'Tus-Resumable': '1.0.0',
+      'Upload-Length': String(megabytes * 1e6 + 1),
+    },
   });
   const chunk = Buffer.alloc(1_000_000);
   await new Promise<void>((done, failed) => {
@@ -163,7 +168,7 @@ async function sendZeros(port: number, megabytes: number): Promise<void> {
         port,
         method: 'PATCH',
         path: created.headers.get('location')!,
-        headers: { ...HEADERS, 'Upload-Offset': '0' },
+        headers: { ...HEADERS, Origin: `http://127.0.0.1:${port}`, 'Upload-Offset': '0' },
       },
       (answer) => {
         answer.resume();

@@ -277,7 +277,7 @@ async function tagging(
   const post = async (path: string, body: unknown) => {
     const answer = await fetch(address + path, {
       method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
+      headers: { 'Content-Type': 'application/json', Origin: address },
       body: JSON.stringify(body),
     });
     if (!answer.ok) throw new Error(await answer.text());

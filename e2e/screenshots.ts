@@ -120,7 +120,10 @@ await browser.driver.sleep(1500);
 await shoot('intake');
 const waiting = (await (await fetch(`${server.address}/api/arrivals`)).json()) as { ids: number[] };
 for (const id of waiting.ids) {
-  await fetch(`${server.address}/api/arrivals/${id}`, { method: 'DELETE' });
+  await fetch(`${server.address}/api/arrivals/${id}`, {
+    method: 'DELETE',
+    headers: { Origin: server.address },
+  });
 }
 await rm(sent, { recursive: true });
 

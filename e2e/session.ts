@@ -48,7 +48,10 @@ export class Session {
         () => [],
       );
       for (const { id } of waiting)
-        await fetch(`${this.server.address}/api/arrivals/${id}`, { method: 'DELETE' });
+        await fetch(`${this.server.address}/api/arrivals/${id}`, {
+          method: 'DELETE',
+          headers: { Origin: this.server.address },
+        });
     });
   }
 

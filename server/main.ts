@@ -1,4 +1,4 @@
-import { createServer, type Server } from 'node:http';
+import type { Server } from 'node:http';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import type Koa from 'koa';
@@ -6,6 +6,7 @@ import pino from 'pino';
 import { Fault } from './fault.ts';
 import { createApp } from './http/app.ts';
 import { newLooking } from './http/look.ts';
+import { serverFor } from './http/server.ts';
 import { createServedSite } from './http/served-site.ts';
 import { Proposals } from './ledger/proposal.ts';
 import { sweep } from './site/leftovers.ts';
@@ -13,7 +14,7 @@ import { Site } from './site/site.ts';
 import { watchSite } from './site/watch.ts';
 
 const USAGE =
-  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--keep-private] [--check-at HH:MM]';
+  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--site-host NAME] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--keep-private] [--check-at HH:MM]';
 
 /** Opens a site and serves the application; the site itself is served on the next port. */
 async function main(): Promise<void> {
@@ -23,6 +24,7 @@ async function main(): Promise<void> {
       data: { type: 'string' },
       port: { type: 'string', default: '4310' },
       host: { type: 'string', default: '127.0.0.1' },
+      'site-host': { type: 'string' },
       people: { type: 'string' },
       fetch: { type: 'boolean', default: false },
       'keep-private': { type: 'boolean', default: false },
@@ -57,12 +59,19 @@ async function main(): Promise<void> {
     values.host === '127.0.0.1' ? ['127.0.0.1', 'localhost'] : [values.host, 'localhost', '127.0.0.1'];
   const hosts = hostnames.map((name) => `${name}:${port}`);
   const origins = hosts.map((host) => `http://${host}`);
-  const servedAt = `http://${hostnames[0]}:${port + 1}`;
+  // Another name for the same machine, so that no page of the site shares cookies with the application; browsers know where it is.
+  const siteHost = values['site-host'] ?? (values.host === '127.0.0.1' ? 'site.localhost' : hostnames[0]!);
+  const servedHosts = [...new Set([siteHost, ...hostnames])].map((name) => `${name}:${port + 1}`);
+  const servedAt = `http://${servedHosts[0]}`;
   const fetching = { allowed: values.fetch, hosts: values['fetch-host'] };
   const proposals = new Proposals();
   const looking = newLooking(proposals);
   const app = await listen(createApp({ site, log, servedAt, hosts, fetching, looking }), port, values.host);
-  const served = await listen(createServedSite(site, log, origins, looking), port + 1, values.host);
+  const served = await listen(
+    createServedSite({ site, log, appOrigins: origins, hosts: servedHosts, looking }),
+    port + 1,
+    values.host,
+  );
 
   let lastTold = 0;
   const stopTelling = site.jobs.onProgress((job) => {
@@ -126,7 +135,7 @@ async function main(): Promise<void> {
 }
 
 function listen(app: Koa, port: number, host: string): Promise<Server> {
-  const server = createServer(app.callback());
+  const server = serverFor(app.callback());
   return new Promise((done, failed) => {
     server.once('error', (error: NodeJS.ErrnoException) =>
       failed(

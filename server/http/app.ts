@@ -13,6 +13,7 @@ import type { Site } from '../site/site.ts';
 import type { Person } from '../store/people.ts';
 import { exportRoutes } from './exports.ts';
 import { eventRoutes } from './events.ts';
+import { ownHostsOnly, readableAddresses, SESSION_COOKIE, tidyCookies } from './guard.ts';
 import { intakeRoutes } from './intake.ts';
 import { itemRoutes } from './items.ts';
 import type { Looking } from './look.ts';
@@ -92,6 +93,7 @@ export function createApp(parts: AppParts): Koa {
   app.use(securityHeaders(parts.servedAt));
   app.use(readableAddresses);
   app.use(ownHostsOnly(parts.hosts));
+  app.use(tidyCookies);
   app.use(withPerson(services));
   const router: Route = new Router<State>({ prefix: '/api' });
   for (const add of [
@@ -120,28 +122,6 @@ export function createApp(parts: AppParts): Koa {
   return app;
 }
 
-/** @throws Fault for what is no UTF-8 */
-function decoded(path: string): string {
-  try {
-    return decodeURIComponent(path);
-  } catch {
-    throw new Fault('bad-request', 'This address cannot be read.', 'Check how it is written.');
-  }
-}
-
-/** Control characters, which no address and no words of a search have; and a path that is no UTF-8. */
-async function readableAddresses(ctx: Context, next: Next): Promise<void> {
-  const path = decoded(ctx.path);
-  // eslint-disable-next-line no-control-regex
-  if (/[\0-\x08\x0b\x0c\x0e-\x1f\x7f]/.test(`${path}${Object.values(ctx.query).join('')}`))
-    throw new Fault(
-      'bad-request',
-      'The request holds control characters, which no name and no text has.',
-      'Write it without them.',
-    );
-  await next();
-}
-
 function logRequests(log: Logger) {
   return async (ctx: Context, next: Next) => {
     const start = performance.now();
@@ -158,7 +138,12 @@ function answerFaults(log: Logger) {
     try {
       await next();
     } catch (error) {
-      if (error instanceof Fault) {
+      if (error instanceof Fault && !ctx.path.startsWith('/api/')) {
+        // A person looks at it, not the application.
+        ctx.status = STATUS[error.code];
+        ctx.type = 'text/plain';
+        ctx.body = `${error.message} ${error.remedy}`;
+      } else if (error instanceof Fault) {
         if (error.code === 'forbidden')
           log.warn(
             {
@@ -238,47 +223,10 @@ function securityHeaders(servedAt: string) {
   };
 }
 
-/** Against pages of other origins: requests must name one of our hosts, and changes must come from our own origin. */
-function ownHostsOnly(hosts: readonly string[]) {
-  return async (ctx: Context, next: Next) => {
-    if (!hosts.includes(ctx.host.toLowerCase())) {
-      throw new Fault(
-        'forbidden',
-        `This server does not answer to “${ctx.host}”.`,
-        'Open the address that it printed at its start.',
-      );
-    }
-    const origin = ctx.get('Origin');
-    if (
-      ctx.method !== 'GET' &&
-      ctx.method !== 'HEAD' &&
-      origin !== '' &&
-      origin !== `http://${ctx.host}` &&
-      origin !== `https://${ctx.host}`
-    ) {
-      throw new Fault(
-        'forbidden',
-        'Another site tried to change something here.',
-        'Use the application’s own window.',
-      );
-    }
-    // The served site is of the same host, and another origin: only the application's own pages may ask, and who types an address.
-    const site = ctx.get('Sec-Fetch-Site');
-    if (site !== '' && site !== 'same-origin' && site !== 'none' && ctx.path.startsWith('/api/')) {
-      throw new Fault(
-        'forbidden',
-        'Another site tried to read from here.',
-        'Use the application’s own window.',
-      );
-    }
-    await next();
-  };
-}
-
 /** Puts the signed-in person into the context: by session cookie, else the site's first person (its steward). */
 function withPerson(services: Services) {
   return async (ctx: Context, next: Next) => {
-    const token = ctx.cookies.get('iconomos_session');
+    const token = ctx.cookies.get(SESSION_COOKIE);
     const id = token === undefined ? undefined : services.sessions.get(token);
     const person =
       (id === undefined ? undefined : services.site.people.get(id)) ?? services.site.people.all()[0];
@@ -293,5 +241,5 @@ function withPerson(services: Services) {
 export function signIn(ctx: Context, services: Services, person: Person): void {
   const token = randomBytes(24).toString('base64url');
   services.sessions.set(token, person.id);
-  ctx.cookies.set('iconomos_session', token, { httpOnly: true, sameSite: 'strict' });
+  ctx.cookies.set(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'strict' });
 }

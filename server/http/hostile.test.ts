@@ -1,18 +1,13 @@
-import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { request } from 'node:http';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
-import pino from 'pino';
 import { afterEach, beforeEach, expect, test } from 'vitest';
-import { newLooking } from './look.ts';
-import { createApp } from './app.ts';
-import { createServedSite } from './served-site.ts';
-import { Proposals } from '../ledger/proposal.ts';
+import { serve, type Served } from '../test/served.ts';
 import type { Site } from '../site/site.ts';
 import { closeSites, openSite, picture, siteFolder } from '../test/site.ts';
 
 /** Requests that would keep the server's thread busy, if it did what they ask for itself. */
 let site: Site;
-let servers: Server[] = [];
+let server: Served;
 let app = '';
 let served = '';
 /** Milliseconds for which nothing else may be kept waiting; the aim is 50, a busy machine takes more. */
@@ -31,26 +26,35 @@ beforeEach(async () => {
       '.env': 'KEY=moon',
     }),
   );
-  const log = pino({ level: 'silent' });
-  const listening = async (server: Server) => {
-    servers.push(server);
-    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-    return (server.address() as AddressInfo).port;
-  };
-  const looking = newLooking(new Proposals());
-  const port = await listening(createServer((req, res) => handle(req, res)));
-  app = `http://127.0.0.1:${port}`;
-  served = `http://127.0.0.1:${await listening(createServer(createServedSite(site, log, [app], looking).callback()))}`;
-  const handle = createApp({ site, log, servedAt: served, hosts: [`127.0.0.1:${port}`], looking }).callback();
+  server = await serve(site);
+  ({ app, served } = server);
 });
 afterEach(async () => {
-  for (const server of servers.splice(0)) {
-    server.closeAllConnections();
-    server.close();
-  }
+  server.close();
   await closeSites();
-  servers = [];
 });
+
+/** Answers, once the work is done, for how many milliseconds this thread did nothing else at most. */
+function longestWait(): () => number {
+  const delay = monitorEventLoopDelay({ resolution: 5 });
+  delay.enable();
+  return () => {
+    delay.disable();
+    return delay.max / 1e6;
+  };
+}
+
+/** Status and new place of an address that is sent as it is written. */
+const raw = (host: string, path: string, headers: Record<string, string> = {}) =>
+  new Promise<[number | undefined, string | undefined]>((done, failed) => {
+    const { hostname, port } = new URL(host);
+    request({ hostname, port, path, headers }, (answer) => {
+      answer.resume();
+      answer.on('end', () => done([answer.statusCode, answer.headers.location]));
+    })
+      .on('error', failed)
+      .end();
+  });
 
 const get = async (address: string): Promise<[number, unknown]> => {
   const answer = await fetch(address);
@@ -61,17 +65,15 @@ const get = async (address: string): Promise<[number, unknown]> => {
 test.each(['index.html', 'rows.html', 'quotes.md'])(
   'a page that takes a parser long (%s) is looked at and drawn while others go on',
   async (page) => {
-    const delay = monitorEventLoopDelay({ resolution: 5 });
-    delay.enable();
+    const waited = longestWait();
     const [status, detail] = await get(`${app}/api/pages/detail?path=${page}`);
     expect(status).toBe(200);
     // One that is nested too deep for the parser is not drawn at all.
     const { look } = detail as { look: string | null };
     expect(look === null).toBe(page === 'quotes.md');
     const [drawn] = look === null ? [200] : await get(look);
-    delay.disable();
     expect([200, 503]).toContain(drawn);
-    expect(delay.max / 1e6).toBeLessThan(LONGEST);
+    expect(waited()).toBeLessThan(LONGEST);
   },
 );
 
@@ -120,7 +122,7 @@ test('a table of very many rows is refused, and one that names an item again and
   const send = (rows: number) =>
     fetch(`${app}/api/tables/in`, {
       method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
+      headers: { Origin: app, 'Content-Type': 'application/json' },
       body: JSON.stringify({ text: `id,alt\r\n${`${id},x\r\n`.repeat(rows)}` }),
     });
   const refused = await send(250_000);
@@ -128,14 +130,12 @@ test('a table of very many rows is refused, and one that names an item again and
     413,
     'The table has more than 100,000 rows.',
   ]);
-  const delay = monitorEventLoopDelay({ resolution: 5 });
-  delay.enable();
+  const waited = longestWait();
   const read = (await (await send(60_000)).json()) as { matched: number; faults: { why: string }[] };
-  delay.disable();
   expect(read.matched).toBe(1);
   expect(read.faults).toHaveLength(501);
   expect(read.faults.at(-1)!.why).toBe('59,499 more lines cannot be used either.');
-  expect(delay.max / 1e6).toBeLessThan(LONGEST);
+  expect(waited()).toBeLessThan(LONGEST);
 });
 
 test('a page of the site itself cannot ask the application, though it has the same host', async () => {
@@ -170,4 +170,52 @@ test('sources, data and keys that a web server keeps to itself are never handed 
   for (const path of ['config.php', 'dump.sql', '.env', 'config.php/', 'CONFIG.PHP'])
     expect((await get(`${served}/${path}`))[0], path).toBe(404);
   expect((await get(`${served}/a.png`))[0]).toBe(200);
+});
+
+test('only what names its origin changes anything, and no page of the site reads', async () => {
+  const body = JSON.stringify({ kind: 'set-aside', itemIds: [site.items.atPath('a.png')!.id] });
+  const plan = (headers: Record<string, string>) =>
+    fetch(`${app}/api/plans`, {
+      method: 'POST',
+      body,
+      headers: { 'Content-Type': 'application/json', ...headers },
+    });
+  expect((await plan({ Origin: app })).status).toBe(200);
+  for (const headers of [{}, { Origin: 'null' }, { Origin: served }, { Origin: `${app}0` }] as Record<
+    string,
+    string
+  >[])
+    expect([headers, (await plan(headers)).status]).toEqual([headers, 403]);
+});
+
+test('cookies that another page has set are cleared with a sentence, and never make a session', async () => {
+  const cookie = (text: string, path = '/api/site') => fetch(app + path, { headers: { Cookie: text } });
+  const many = Array.from({ length: 40 }, (_, at) => `pad${at}=${'x'.repeat(1000)}`).join('; ');
+  for (const text of [many, 'iconomos_session=one; iconomos_session=two']) {
+    const answer = await cookie(text);
+    expect([answer.status, answer.headers.get('clear-site-data')]).toEqual([400, '"cookies"']);
+    expect(answer.headers.getSetCookie().length).toBeGreaterThan(0);
+    expect(((await answer.json()) as { message: string }).message).toContain('so they were cleared');
+  }
+  const page = await cookie(many, '/');
+  expect([page.status, await page.text()]).toEqual([400, expect.stringMatching(/cleared\. Reload the page/)]);
+  expect((await cookie('a=b')).status).toBe(200);
+});
+
+test('the served site answers to its own names only, and leads browsers on to the first', async () => {
+  const port = new URL(served).port;
+  const host = (name: string, more = {}) => raw(served, '/index.html', { Host: `${name}:${port}`, ...more });
+  expect(await host('rebound.example')).toEqual([403, undefined]);
+  expect(await host('localhost')).toEqual([200, undefined]);
+  const led = await host('localhost', { 'Sec-Fetch-Mode': 'navigate' });
+  expect(led).toEqual([302, `${served}/index.html`]);
+});
+
+test('addresses of any length are answered at once', async () => {
+  const waited = longestWait();
+  for (const path of ['/', 'a/', '%2f', '../', '%2e%2e/'].map((one) => `/${one.repeat(14_000 / one.length)}`))
+    for (const host of [app, served])
+      expect((await raw(host, path))[0], `${host} ${path.slice(0, 9)}`).toBeLessThan(500);
+  expect((await raw(app, `/api/items?q=${'a'.repeat(20_000)}`))[0]).toBe(400);
+  expect(waited()).toBeLessThan(LONGEST);
 });

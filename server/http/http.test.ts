@@ -1,18 +1,15 @@
 import { mkdir, writeFile } from 'node:fs/promises';
-import { createServer, request, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { request } from 'node:http';
 import { join } from 'node:path';
-import pino from 'pino';
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import type { Site } from '../site/site.ts';
 import { proposeAddress } from '../ledger/addresses.ts';
 import { applyProposal } from '../ledger/proposal.ts';
 import { closeSites, openSite, picture, smallSite } from '../test/site.ts';
-import { createApp } from './app.ts';
-import { createServedSite } from './served-site.ts';
+import { serve, type Served } from '../test/served.ts';
 
 let site: Site;
-let servers: Server[] = [];
+let server: Served;
 let app = '';
 let served = '';
 
@@ -25,34 +22,16 @@ beforeEach(async () => {
   await mkdir(join(root, '.git'));
   await writeFile(join(root, '.git', 'config'), 'secret');
   site = await openSite(root);
-  const log = pino({ level: 'silent' });
-  const listening = async (server: Server) => {
-    servers.push(server);
-    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-    return (server.address() as AddressInfo).port;
-  };
-  const hosts: string[] = [];
-  const port = await listening(createServer((req, res) => handle(req, res)));
-  hosts.push(`127.0.0.1:${port}`);
-  const handle = createApp({ site, log, servedAt: 'http://127.0.0.1:1', hosts }).callback();
-  app = `http://127.0.0.1:${port}`;
-  served = `http://127.0.0.1:${await listening(createServer(createServedSite(site, log, [app]).callback()))}`;
+  server = await serve(site);
+  ({ app, served } = server);
 });
 afterEach(async () => {
-  for (const server of servers.splice(0)) {
-    server.closeAllConnections();
-    server.close();
-  }
+  server.close();
   await closeSites();
-  servers = [];
 });
 
 const post = (path: string, body: unknown, headers: Record<string, string> = {}) =>
-  fetch(app + path, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json', ...headers },
-    body: JSON.stringify(body),
-  });
+  server.ask('POST', path, body, headers);
 
 test('another origin cannot change anything, and a foreign host name is not answered', async () => {
   const id = site.items.atPath('img/unused.png')!.id;
@@ -89,7 +68,7 @@ test('bad input gets a sentence with what to do, never a stack trace', async () 
   }
   const notJson = await fetch(`${app}/api/plans`, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { Origin: app, 'Content-Type': 'application/json' },
     body: '{',
   });
   expect(notJson.status).toBe(400);
@@ -109,7 +88,7 @@ test('whoever is chosen stands on the changes that follow', async () => {
   const item = site.items.atPath('img/b.png')!;
   const saved = await fetch(`${app}/api/items/${item.id}`, {
     method: 'PATCH',
-    headers: { 'Content-Type': 'application/json', Cookie: cookie },
+    headers: { Origin: app, 'Content-Type': 'application/json', Cookie: cookie },
     body: JSON.stringify({ rowVersion: item.rowVersion, words: { alt: 'A bee', licenceEnd: '2026-12-31' } }),
   });
   expect(await saved.json()).toMatchObject({ changedBy: 'Ben', rowVersion: 2, words: { alt: 'A bee' } });
@@ -150,6 +129,7 @@ async function send(name: string, body: Uint8Array, headers: Record<string, stri
   return fetch(`${app}/api/uploads`, {
     method: 'POST',
     headers: {
+      Origin: app,
       'Tus-Resumable': '1.0.0',
       'Upload-Length': String(body.byteLength),
       'Upload-Metadata': `name ${Buffer.from(name).toString('base64')}`,
@@ -175,7 +155,12 @@ test('a file whose length is to follow counts as it comes, and one that says not
   const tus = (method: string, address: string, headers: Record<string, string>, body?: BodyInit) =>
     fetch(address, {
       method,
-      headers: { 'Tus-Resumable': '1.0.0', 'Content-Type': 'application/offset+octet-stream', ...headers },
+      headers: {
+        Origin: app,
+        'Tus-Resumable': '1.0.0',
+        'Content-Type': 'application/offset+octet-stream',
+        ...headers,
+      },
       ...(body === undefined ? {} : { body, duplex: 'half' }),
     } as RequestInit);
   const made = await tus('POST', `${app}/api/uploads`, { 'Upload-Defer-Length': '1' });
@@ -203,6 +188,7 @@ test('sending goes on where it stopped, also after the server was started anew; 
     fetch(at, {
       method: 'PATCH',
       headers: {
+        Origin: app,
         'Tus-Resumable': '1.0.0',
         'Upload-Offset': String(offset),
         'Content-Type': 'application/offset+octet-stream',
@@ -214,7 +200,7 @@ test('sending goes on where it stopped, also after the server was started anew; 
   expect((await patch(0, bytes)).status, 'a wrong place').toBe(409);
   const ben = await fetch(`${app}/api/session`, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { Origin: app, 'Content-Type': 'application/json' },
     body: JSON.stringify({ personId: 2 }),
   });
   const cookie = ben.headers.get('set-cookie')!.split(';')[0]!;
@@ -236,7 +222,7 @@ test('more than the limit, and what names no length, is refused before a byte is
 test('fetching from other servers is off unless the setting allows it', async () => {
   const answer = await fetch(`${app}/api/arrivals/fetch`, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { Origin: app, 'Content-Type': 'application/json' },
     body: JSON.stringify({ address: 'http://example.com/a.png', folder: '' }),
   });
   expect(answer.status).toBe(403);

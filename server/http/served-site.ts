@@ -11,16 +11,20 @@ import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
 import { lookAt, type Looking } from './look.ts';
 
+export interface ServedParts {
+  site: Site;
+  log: Logger;
+  appOrigins: readonly string[];
+  /** Host names (with port) that it answers to; browsers are led on to the first, which no cookie of the application reaches. */
+  hosts: readonly string[];
+  looking?: Looking | undefined;
+}
+
 /**
  * The site as visitors see it, on an origin of its own, so that its scripts cannot reach the application. Types come
  * from our own table and are never sniffed; drawings and XML may run nothing; kept redirects are followed.
  */
-export function createServedSite(
-  site: Site,
-  log: Logger,
-  appOrigins: readonly string[],
-  looking?: Looking,
-): Koa {
+export function createServedSite({ site, log, appOrigins, hosts, looking }: ServedParts): Koa {
   const app = new Koa();
   app.on('error', (error: Error) => log.debug({ error: error.message }, 'served site'));
   app.use(async (ctx) => {
@@ -29,8 +33,20 @@ export function createServedSite(
       'Cache-Control': 'no-cache',
       'Referrer-Policy': 'no-referrer',
     });
+    const host = ctx.host.toLowerCase();
+    if (!hosts.includes(host)) {
+      log.warn({ host, path: ctx.path }, 'refused');
+      ctx.status = 403;
+      ctx.type = 'text/plain';
+      ctx.body = `The site is not served to “${ctx.host}”. Open the address that the server printed at its start.`;
+      return;
+    }
     if (ctx.method !== 'GET' && ctx.method !== 'HEAD') {
       ctx.status = 405;
+      return;
+    }
+    if (host !== hosts[0] && ctx.get('Sec-Fetch-Mode') === 'navigate') {
+      ctx.redirect(`http://${hosts[0]}${ctx.url.replace(/^\/+/, '/')}`);
       return;
     }
     const path = decodePathname(ctx.path.slice(1));

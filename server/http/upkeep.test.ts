@@ -1,42 +1,25 @@
 import { rm, writeFile } from 'node:fs/promises';
-import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
-import pino from 'pino';
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import type { z } from 'zod';
 import { FindingList, Overview, ToMeasure } from '../../api/upkeep.ts';
 import { PlanView } from '../../api/plans.ts';
-import { Proposals } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
 import { closeSites, openSite, smallSite, treeOf } from '../test/site.ts';
-import { createApp } from './app.ts';
-import { newLooking } from './look.ts';
+import { serve, type Served } from '../test/served.ts';
 
 let site: Site;
 let root: string;
-let server: Server;
+let server: Served;
 let app = '';
 
 beforeEach(async () => {
   root = await smallSite();
   site = await openSite(root);
-  const hosts: string[] = [];
-  const handle = createApp({
-    site,
-    log: pino({ level: 'silent' }),
-    servedAt: 'http://127.0.0.1:1',
-    hosts,
-    looking: newLooking(new Proposals()),
-  }).callback();
-  server = createServer((req, res) => handle(req, res));
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  const { port } = server.address() as AddressInfo;
-  hosts.push(`127.0.0.1:${port}`);
-  app = `http://127.0.0.1:${port}`;
+  server = await serve(site);
+  ({ app } = server);
 });
 afterEach(async () => {
-  server.closeAllConnections();
   server.close();
   await closeSites();
 });
@@ -46,12 +29,7 @@ async function get<Schema extends z.ZodType>(schema: Schema, path: string): Prom
   expect(answer.status, path).toBe(200);
   return schema.parse(await answer.json());
 }
-const post = (path: string, body: unknown) =>
-  fetch(app + path, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  });
+const post = (path: string, body: unknown) => server.ask('POST', path, body);
 const idOf = (path: string) => site.items.atPath(path)!.id;
 
 test('the overview says what is found, what is new since the person looked, and how it stood', async () => {
@@ -155,7 +133,7 @@ test('pages are measured once, by numbers alone; what is told of no page is refu
     ['sub/page.html', 'Sub'],
   ]);
   expect(before.pages[0]!.look).toMatch(
-    /^http:\/\/127\.0\.0\.1:1\/index\.html\?iconomos-look=[0-9a-f]{32}&page=/,
+    /^http:\/\/127\.0\.0\.1:\d+\/index\.html\?iconomos-look=[0-9a-f]{32}&page=/,
   );
   const [place] = site.references
     .placementsOf('img/IMG_1234.png')

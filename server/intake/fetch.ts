@@ -123,11 +123,14 @@ export async function allowedAddress(url: URL, setting: FetchSetting): Promise<s
     );
   const found = isIP(name)
     ? [name]
-    : (
-        await lookup(name, { all: true }).catch(() => {
-          throw new Fault('bad-request', `There is no server “${name}”.`, 'Check the address.');
-        })
-      ).map((one) => one.address);
+    : /(?:^|\.)localhost$/i.test(name)
+      ? // Always this machine (RFC 6761), whatever a name server says.
+        ['127.0.0.1']
+      : (
+          await lookup(name, { all: true }).catch(() => {
+            throw new Fault('bad-request', `There is no server “${name}”.`, 'Check the address.');
+          })
+        ).map((one) => one.address);
   if (!named && found.some((one) => !isPublic(one)))
     throw new Fault(
       'forbidden',

@@ -1,12 +1,11 @@
 import { createServer, type IncomingMessage, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterEach, expect, test } from 'vitest';
-import pino from 'pino';
-import { createServedSite } from '../http/served-site.ts';
 import { applyProposal } from '../ledger/proposal.ts';
 import { proposeNames } from '../ledger/addresses.ts';
 import { proposeAside } from '../ledger/files.ts';
 import { closeSites, openSite, picture, siteFolder } from '../test/site.ts';
+import { serve } from '../test/served.ts';
 import { LIVE_LIMITS, LiveReader } from './live.ts';
 
 const servers: Server[] = [];
@@ -181,13 +180,12 @@ test('the site’s own stand-in server: served with its redirects, read as visit
   const site = await openSite(root);
   const item = site.items.atPath('img/IMG_1.png')!;
   await applyProposal(site, await proposeNames(site, [{ itemId: item.id, name: 'hill.png' }]), 1);
-  const server = createServer(createServedSite(site, pino({ level: 'silent' }), []).callback());
-  servers.push(server);
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  const host = `127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const server = await serve(site);
+  const host = new URL(server.served).host;
   const old = await fetch(`http://${host}/img/IMG_1.png`, { redirect: 'manual' });
   expect([old.status, old.headers.get('location')]).toEqual([301, '/img/hill.png']);
   const view = await new LiveReader(site, quick).read(`http://${host}/`, allow(host));
   expect(view.pages.map((page) => page.title)).toEqual(['Home', 'Sub']);
   expect(view.items).toEqual({ seen: 1, only: 0 });
+  server.close();
 });

@@ -1,0 +1,64 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import pino from 'pino';
+import { createApp } from '../http/app.ts';
+import { newLooking } from '../http/look.ts';
+import { createServedSite } from '../http/served-site.ts';
+import { serverFor } from '../http/server.ts';
+import { Proposals } from '../ledger/proposal.ts';
+import type { Site } from '../site/site.ts';
+
+/** The application and the site as visitors see it, each on a port of its own. */
+export interface Served {
+  app: string;
+  served: string;
+  /** A request as the application's own window sends it. */
+  ask: (method: string, path: string, body?: unknown, headers?: Record<string, string>) => Promise<Response>;
+  close: () => void;
+}
+
+export async function serve(site: Site): Promise<Served> {
+  const log = pino({ level: 'silent' });
+  const servers: Server[] = [];
+  const hosts: string[] = [];
+  const listening = async (server: Server) => {
+    servers.push(server);
+    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+    return `127.0.0.1:${(server.address() as AddressInfo).port}`;
+  };
+  const looking = newLooking(new Proposals());
+  const host = await listening(serverFor((req, res) => handle(req, res)));
+  const app = `http://${host}`;
+  const servedHosts: string[] = [];
+  servedHosts.push(
+    await listening(
+      createServer(
+        createServedSite({ site, log, appOrigins: [app], hosts: servedHosts, looking }).callback(),
+      ),
+    ),
+  );
+  servedHosts.push(servedHosts[0]!.replace('127.0.0.1', 'localhost'));
+  const served = `http://${servedHosts[0]}`;
+  hosts.push(host);
+  const handle = createApp({ site, log, servedAt: served, hosts, looking }).callback();
+  return {
+    app,
+    served,
+    ask: (method, path, body, headers = {}) =>
+      fetch(app + path, {
+        method,
+        headers: {
+          ...(method === 'GET' ? {} : { Origin: app }),
+          ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+          ...headers,
+        },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      }),
+    close: () => {
+      for (const server of servers) {
+        server.closeAllConnections();
+        server.close();
+      }
+    },
+  };
+}
