@@ -146,6 +146,28 @@ const RUNS = new Set(
     .map((extension) => `.${extension}`),
 );
 
+/**
+ * Kinds that are not known here, and that neither browsers nor servers nor systems run: designs, scenes, plans, measurements, maps, lists,
+ * captions. What is not among them may be run somewhere, so it does not keep its extension.
+ */
+const HARMLESS = new Set(
+  (
+    'txt json jsonl ndjson log bin dat sketch fig xd ai indd idml afphoto afdesign afpub xcf kra ora psb hdr exr tga dds pcx webarchive ' +
+    'blend fbx dae 3ds step stp iges igs dwg dxf skp usd usda usdc abc c4d max mb ma lwo bvh mtl x3d wrl gcode ' +
+    'xyz pts ptx parquet npy npz h5 hdf5 nc mat sav rds fit fts shp shx dbf prj cpg qgz las laz e57 mbtiles pbf topojson osm ' +
+    'numbers pages keynote mpp vsd vsdx pub one wpd wps ' +
+    'bib ris tex opml ttml dfxp sbv ass ssa sub lrc cue m3u m3u8 pls xspf sfv md5 sha256 asc sig torrent ' +
+    'raf orf rw2 pef srw x3f cr3 crw 3fr iiq mxf mts m2ts vob braw r3d prproj aep drp als flp logicx band mscz musicxml sf2'
+  )
+    .split(' ')
+    .map((extension) => `.${extension}`),
+);
+
+/** Whether a file of this name may lie on a server as it is: a kind of media, or one that nothing runs. */
+export function keepsExtension(path: SitePath): boolean {
+  return (isItemPath(path) || HARMLESS.has(extensionOf(path))) && !runsSomewhere(path);
+}
+
 /** True for pages, scripts and programs, by extension. */
 export function runsSomewhere(path: SitePath): boolean {
   return RUNS.has(extensionOf(path));

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { edited, type Edit } from './edits.ts';
 import { NO_WORDS, type OwnField, type TextField } from './fields.ts';
+import { seeded } from '../test/chance.ts';
 import { blockOf, neutralCell, plainCell, readingTable, type TableItem } from './table.ts';
 
 /** All steps at once. */
@@ -19,6 +20,31 @@ describe('cells that a spreadsheet would run', () => {
       expect(neutralCell(cell)).not.toMatch(/^[=@\t]/);
     },
   );
+  test.each([
+    ['\uff1d1+1', "'\uff1d1+1"],
+    ['\uff20sum', "'\uff20sum"],
+    ['moon;=cmd', "moon;'=cmd"],
+    ['moon;"=cmd"', 'moon;"\'=cmd"'],
+    ['a\t+b|-c,@d\n=e', "a\t'+b|'-c,'@d\n'=e"],
+    ['moon, -5 degrees', 'moon, -5 degrees'],
+    ['well-known', 'well-known'],
+  ])('%j, also behind another delimiter', (cell, neutral) => {
+    expect(neutralCell(cell)).toBe(neutral);
+    expect(plainCell(neutral)).toBe(cell);
+  });
+  test('whatever a cell holds, no program lets a formula begin in it, and it comes back as it was', () => {
+    const { pick, below } = seeded(7);
+    for (let round = 0; round < 3000; round++) {
+      const cell = Array.from({ length: below(9) }, () =>
+        pick([...'=+-@;,|"\'\t\r\na5. ', '\uff1d', '\uff0d']),
+      ).join('');
+      const neutral = neutralCell(cell);
+      expect(plainCell(neutral), JSON.stringify(cell)).toBe(cell);
+      if (!/^[+-]?\d+([.,]\d+)?$/.test(cell))
+        for (const part of neutral.split(/[;,|\t\r\n]/))
+          expect(part, JSON.stringify(cell)).not.toMatch(/^"*[=+\-@\uff1d\uff0d]/);
+    }
+  });
 });
 
 test.each<[string, string[][]]>([

@@ -8,18 +8,25 @@ import {
   type Words,
 } from './fields.ts';
 
+/** What a formula begins with, also in full width, as some programs read it. */
+const SIGNS = '=+\\-@\uff1d\uff0b\uff0d\uff20';
+/** Where a program may let a cell begin: at its start, and behind whatever else may part cells for it. */
+const UNTOUCHED = new RegExp(`(^|[;,|\\t\\r\\n])(["']*)(?=[${SIGNS}])`, 'g');
+const NEUTRALISED = new RegExp(`(^|[;,|\\t\\r\\n])(["']*)'(?=[${SIGNS}])`, 'g');
+
 /**
- * A cell that a spreadsheet program would run as a formula gets an apostrophe in front, so that it stays text
- * (OWASP, "CSV injection"). Plain numbers stay as they are.
+ * A cell that a spreadsheet program would run as a formula gets an apostrophe in front, so that it stays text (OWASP, "CSV injection");
+ * also behind what parts cells for a program that is told another delimiter. Plain numbers stay as they are.
  */
 export function neutralCell(cell: string): string {
-  if (/^[=+\-@\t\r]/.test(cell) && !/^[+-]?\d+([.,]\d+)?$/.test(cell)) return `'${cell}`;
-  return cell;
+  if (/^[+-]?\d+([.,]\d+)?$/.test(cell)) return cell;
+  const text = cell.replace(UNTOUCHED, "$1$2'");
+  return /^'*[\t\r\n]/.test(text) ? `'${text}` : text;
 }
 
 /** The text that a neutralised cell stands for. */
 export function plainCell(cell: string): string {
-  return /^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell;
+  return (/^'+[\t\r\n]/.test(cell) ? cell.slice(1) : cell).replace(NEUTRALISED, '$1$2');
 }
 
 /** The cells of a block as spreadsheet programs copy it: lines, tabs between cells, quotes round what holds either. */

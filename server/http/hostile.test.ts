@@ -19,6 +19,8 @@ beforeEach(async () => {
       'index.html': '<title>x</title><link rel=stylesheet href=deep.css><img src="a.png">',
       'deep.css': '.a'.repeat(100_000),
       'rows.html': `<title>x</title><img src="a.png">${'<p>'.repeat(30_000)}`,
+      'odd.html':
+        '<title>x</title><img src="a.png"><img src="%zz/a.png"><img src="a.png?%"><img src="https://other.example/a.png">',
       'quotes.md': `![A](a.png)\n${'> '.repeat(15_000)}`,
       'a.png': await picture(1),
       'config.php': '<?php $password = "moon";',
@@ -218,4 +220,17 @@ test('addresses of any length are answered at once', async () => {
       expect((await raw(host, path))[0], `${host} ${path.slice(0, 9)}`).toBeLessThan(500);
   expect((await raw(app, `/api/items?q=${'a'.repeat(20_000)}`))[0]).toBe(400);
   expect(waited()).toBeLessThan(LONGEST);
+});
+
+test('a page that is looked at asks nothing of other hosts, unless a person wants it; bad percent sequences end nothing', async () => {
+  const [, detail] = await get(`${app}/api/pages/detail?path=odd.html`);
+  const { look } = detail as { look: string };
+  const policy = async (more = '') =>
+    (await fetch(`${look}${more}`)).headers.get('content-security-policy') ?? '';
+  expect(await policy()).toContain(`default-src 'none'; script-src 'nonce-`);
+  expect(await policy()).toContain(`img-src ${served} data:`);
+  expect(await policy()).not.toContain('https:');
+  expect(await policy('&others=1')).toContain('img-src http: https: data:');
+  const [status, text] = await get(look);
+  expect([status, String(text).match(/<img[^>]* data-look-at/g)?.length]).toEqual([200, 4]);
 });

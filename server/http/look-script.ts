@@ -201,10 +201,27 @@ function look(
     draw();
   }
 
+  /** Addresses are the page's: what is none of an address leads nowhere, and ends nothing here. */
+  const addressOf = (text: string) =>
+    URL.canParse(text, document.baseURI) ? new URL(text, document.baseURI) : undefined;
+  const pathOf = (text: string) => {
+    const path = addressOf(text)?.pathname ?? '';
+    try {
+      return decodeURIComponent(path);
+    } catch {
+      return path;
+    }
+  };
+  const loads = 'img[src],link[rel~=stylesheet][href],source[src],video[src],audio[src]';
+  const others = [...document.querySelectorAll<HTMLImageElement & HTMLLinkElement>(loads)].filter((one) => {
+    const address = addressOf(one.getAttribute('src') ?? one.getAttribute('href') ?? '');
+    return address && /^https?:$/.test(address.protocol) && address.host !== location.host;
+  });
   if (sheetsChange) {
     const own = new URL(location.href).searchParams;
     for (const link of document.querySelectorAll<HTMLLinkElement>('link[rel~=stylesheet]')) {
-      const address = new URL(link.href, document.baseURI);
+      const address = addressOf(link.href);
+      if (!address) continue;
       for (const name of ['iconomos-look', 'plan']) address.searchParams.set(name, own.get(name) ?? '');
       if (address.host !== location.host) continue;
       link.addEventListener('load', () => all());
@@ -213,8 +230,7 @@ function look(
   }
   for (const image of document.querySelectorAll('img')) {
     image.loading = 'eager';
-    const plannedOf = (address: string) =>
-      pictures[decodeURIComponent(new URL(address, document.baseURI).pathname)];
+    const plannedOf = (address: string) => pictures[pathOf(address)];
     const set = (image.getAttribute('srcset') ?? '').split(',').map((one) => one.trim().split(' ')[0]!);
     if (set.some((one) => plannedOf(one) !== undefined)) image.removeAttribute('srcset');
     const bytes = plannedOf(image.getAttribute('src') ?? '');
@@ -247,7 +263,7 @@ function look(
   addEventListener('load', all);
   new ResizeObserver(all).observe(document.documentElement);
   all();
-  tell({ ready: true });
+  tell({ ready: true, others: others.length });
 }
 
 export const LOOK_SCRIPT = look.toString();

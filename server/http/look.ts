@@ -87,9 +87,21 @@ export async function lookAt(
     return;
   }
   const nonce = randomBytes(12).toString('base64');
+  // Whoever prepares a page need not be seen by others for it: their servers are asked for nothing unless a person wants it.
+  const from = ctx.query['others'] === '1' ? 'http: https:' : `http://${ctx.host}`;
   ctx.set(
     'Content-Security-Policy',
-    `script-src 'nonce-${nonce}'; object-src 'none'; form-action 'none'; frame-src 'none'; sandbox allow-scripts`,
+    [
+      "default-src 'none'",
+      `script-src 'nonce-${nonce}'`,
+      `img-src ${from} data:`,
+      `media-src ${from} data:`,
+      `font-src ${from} data:`,
+      `style-src ${from} 'unsafe-inline'`,
+      "base-uri 'self'",
+      "form-action 'none'",
+      'sandbox allow-scripts',
+    ].join('; '),
   );
   ctx.type = 'text/html; charset=utf-8';
   const sheetsChange = [...planned.keys()].some((one) => /\.css$/i.test(one));

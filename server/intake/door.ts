@@ -2,7 +2,7 @@ import { open, readFile, stat, writeFile } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { gunzip } from 'node:zlib';
 import { fileTypeFromFile } from 'file-type';
-import { isItemPath, kindOf, mimeOf, runsSomewhere } from '../../core/address/kinds.ts';
+import { isItemPath, keepsExtension, kindOf, mimeOf, runsSomewhere } from '../../core/address/kinds.ts';
 import { extensionOf } from '../../core/address/path.ts';
 import { safeDrawing } from './drawing.ts';
 import { LIMITS } from './limits.ts';
@@ -129,9 +129,7 @@ function plainText(bytes: Uint8Array): string {
 
 /** Containers under their own name ('.sketch'): the name says what the content cannot. */
 function isOfUnknownKind(extension: string): boolean {
-  return (
-    /^\.[a-z0-9]{1,12}$/.test(extension) && !isItemPath(`x${extension}`) && !runsSomewhere(`x${extension}`)
-  );
+  return keepsExtension(`x${extension}`) && !isItemPath(`x${extension}`);
 }
 
 /** What the content is. The sign of icons is so short that other files have it too: those are known by their order. */
@@ -169,7 +167,16 @@ function kept(extension: string): DoorAnswer {
       refused:
         'Neither its content nor its name says what kind of file it is. Give it its extension and send it again.',
     };
-  return { taken: { extension: /^\.[a-z0-9]{1,12}$/.test(extension) ? extension : '.bin', notes: [KEPT] } };
+  if (keepsExtension(`x${extension}`)) return { taken: { extension, notes: [KEPT] } };
+  return {
+    taken: {
+      extension: '.bin',
+      notes: [
+        KEPT,
+        `Nobody can say whether some server would run a file named ${extension}, so it gets the extension .bin.`,
+      ],
+    },
+  };
 }
 
 /** A drawing is written anew without what could run or load; the file is replaced by the safe one. */

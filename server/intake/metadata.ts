@@ -46,6 +46,9 @@ const EMPTY_XMP =
   '<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?><x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"/></x:xmpmeta><?xpacket end="w"?>';
 const STALE = ['-thumbnailimage=', '-previewimage='];
 
+/** The tool takes character references in values for what they stand for: a text that holds one is written with its ampersand as one. */
+const literal = (text: string): string => text.replaceAll('&', '&amp;');
+
 /** What tells the metadata tool to write a record's words. @param only names of this group */
 function wordArguments(words: Words, only?: 'XMP'): string[] {
   const written = (name: string) => only === undefined || name.startsWith(only);
@@ -59,12 +62,12 @@ function wordArguments(words: Words, only?: 'XMP'): string[] {
         form === 'day' || form === 'moment'
           ? words[field].replace(/^(\d{4})-(\d\d)-(\d\d)/, '$1:$2:$3').replace('T', ' ')
           : words[field];
-      args.push(`-${name}=${text.replace(/\n/g, ' ')}`);
+      args.push(`-${name}=${literal(text.replace(/\n/g, ' '))}`);
     }
   }
   for (const name of KEYWORD_NAMES) {
     if (!written(name)) continue;
-    args.push(`-${name}=`, ...words.tags.map((tag) => `-${name}=${tag}`));
+    args.push(`-${name}=`, ...words.tags.map((tag) => `-${name}=${literal(tag)}`));
   }
   return args;
 }

@@ -269,6 +269,19 @@ describe('hostile and awkward', () => {
     expect(await arrive(site, Buffer.from(text), name)).toMatchObject({ state: 'refused' });
   });
 
+  test.each([
+    ['tool.php6', 'tool.bin'],
+    ['page.phtm', 'page.bin'],
+    ['shape.weird', 'shape.bin'],
+    ['Plan.Sketch', 'plan.sketch'],
+    ['stars.xyz', 'stars.xyz'],
+  ])('what no server is known to leave alone does not keep its extension: %s', async (given, name) => {
+    const site = await openSite(await smallSite());
+    const arrival = await arrive(site, Buffer.from([1, 0, 2, 60, 63]), given);
+    expect(arrival).toMatchObject({ state: 'ready', name });
+    if (name.endsWith('.bin')) expect(note(arrival)).toContain('so it gets the extension .bin');
+  });
+
   test('an animation with more pixels than the limit is refused from its header; a small long one is taken', async () => {
     const site = await openSite(await smallSite());
     const frame = { width: 40, height: 30, channels: 3 as const, background: '#445566' };

@@ -16,7 +16,7 @@ const WORDS = {
   longDescription: 'All of it',
   title: 'Dome',
   caption: '-A caption with = signs',
-  description: 'Inside',
+  description: 'Inside &amp; out, &#65; &lt;b&gt;',
   creator: 'Ines',
   credit: 'CHO',
   copyright: '© Corvane Hill',
@@ -26,7 +26,7 @@ const WORDS = {
   taken: '2026-08-12T23:14:05',
   place: 'Corvane Hill',
   language: 'en',
-  tags: ['dome', 'open night'],
+  tags: ['dome', 'open night', 'R&amp;D'],
 };
 
 test('the words go into the files without a new encoding, and are read again as they were; undone to the byte', async () => {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { count } from '../../parts/words.ts';
 import { DEVICES, type LookMessage, type Measured } from './look.ts';
 
 /** A page as it is served, without its scripts, its placements outlined; in the width of a phone, a tablet or a wide screen. */
@@ -18,6 +19,14 @@ const emit = defineEmits<{
 }>();
 
 const frame = ref<HTMLIFrameElement>();
+/** What of the page lies on other hosts, and whether that is loaded: only once a person wants it, and on this page alone. */
+const elsewhere = ref(0);
+const loadsElsewhere = ref(false);
+const address = computed(() => (loadsElsewhere.value ? `${props.src}&others=1` : props.src));
+watch(
+  () => props.title,
+  () => (loadsElsewhere.value = false),
+);
 const room = ref<HTMLElement>();
 const width = ref(0);
 const height = ref(0);
@@ -37,6 +46,7 @@ function heard(event: MessageEvent<{ iconomos?: LookMessage }>) {
   const message = event.data.iconomos;
   if (!message) return;
   if (message.ready) {
+    elsewhere.value = Number(message.others ?? 0);
     tell({ placing: props.placing });
     if (props.chosen !== undefined) tell({ choose: props.chosen });
   }
@@ -78,11 +88,19 @@ watch(
       </button>
       <slot></slot>
     </div>
+    <p v-if="elsewhere > 0" class="elsewhere">
+      {{ count(elsewhere, 'file') }} of this page {{ elsewhere === 1 ? 'lies' : 'lie' }} on other hosts
+      <template v-if="loadsElsewhere">and {{ elsewhere === 1 ? 'is' : 'are' }} loaded from there.</template>
+      <template v-else>and {{ elsewhere === 1 ? 'is' : 'are' }} not loaded.</template>
+      <button type="button" class="act quiet" @click="loadsElsewhere = !loadsElsewhere">
+        {{ loadsElsewhere ? 'Stop loading' : 'Load from other hosts' }}
+      </button>
+    </p>
     <div ref="room" class="room">
       <iframe
         ref="frame"
-        :key="src"
-        :src="src"
+        :key="address"
+        :src="address"
         :title="title"
         sandbox="allow-scripts"
         :style="{
@@ -124,6 +142,14 @@ watch(
 .widths button[aria-pressed='true'] {
   border-color: var(--verdigris);
   background: var(--verdigris-wash);
+}
+.elsewhere {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  padding: 4px 12px;
+  gap: 10px;
+  border-bottom: 1px solid var(--rule);
 }
 .room {
   position: relative;

@@ -18,6 +18,8 @@ export type SpotChoice =
 /** Messages from the page that is looked at; it runs on an origin of no one, so nothing in them is trusted but numbers. */
 export interface LookMessage {
   ready?: true;
+  /** With it: how much of the page lies on other hosts. */
+  others?: number;
   /** A key that was pressed in it: the section's keys hold there too. */
   key?: string;
   chose?: number;
