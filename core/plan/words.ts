@@ -1,7 +1,7 @@
 import { FIELD_NAMES, WORD_FIELDS, type Words } from '../describe/fields.ts';
 import { cleanTag } from '../describe/record.ts';
 import { baseName, type SitePath } from '../address/path.ts';
-import { emptyPlan, type Plan } from './plan.ts';
+import { emptyPlan, type Plan, type RecordStep } from './plan.ts';
 
 /** Whether two values of a record say the same: tags, and the fields of the site's own, have no order. */
 export function sameRecordValue(one: unknown, other: unknown): boolean {
@@ -56,30 +56,32 @@ export interface ChangingItem {
   words: Words;
 }
 
-/** Plans one change for many records. Records that would stay as they are are left out. */
-export function planRecords(items: readonly ChangingItem[], change: RecordChange): Plan {
-  const plan = emptyPlan('describe', '');
+/** The step by which one of many records changes; undefined: it stays as it is. */
+export function recordStep(item: ChangingItem, change: RecordChange): RecordStep | undefined {
   const removed = new Set((change.removeTags ?? []).map((tag) => cleanTag(tag).toLowerCase()));
-  for (const item of items) {
-    const tags = [
-      ...item.words.tags.filter((tag) => !removed.has(tag.toLowerCase())),
-      ...(change.addTags ?? []),
-    ];
-    const own = change.set?.own && { own: { ...item.words.own, ...change.set.own } };
-    const one = planWords(item, {
-      ...change.set,
-      ...own,
-      ...(change.addTags || change.removeTags ? { tags } : {}),
-    });
-    const step = one.records[0] ?? { itemId: item.id, rowVersion: item.rowVersion, before: {}, after: {} };
-    if (change.owner !== undefined && change.owner !== item.owner) {
-      step.before = { ...step.before, owner: item.owner };
-      step.after = { ...step.after, owner: change.owner };
-    }
-    if (Object.keys(step.after).length > 0) plan.records.push(step);
+  const tags = [
+    ...item.words.tags.filter((tag) => !removed.has(tag.toLowerCase())),
+    ...(change.addTags ?? []),
+  ];
+  const own = change.set?.own && { own: { ...item.words.own, ...change.set.own } };
+  const one = planWords(item, {
+    ...change.set,
+    ...own,
+    ...(change.addTags || change.removeTags ? { tags } : {}),
+  });
+  const step = one.records[0] ?? { itemId: item.id, rowVersion: item.rowVersion, before: {}, after: {} };
+  if (change.owner !== undefined && change.owner !== item.owner) {
+    step.before = { ...step.before, owner: item.owner };
+    step.after = { ...step.after, owner: change.owner };
   }
-  plan.totals.items = plan.records.length;
-  plan.title = `${titleOf(change)} ${plan.records.length === 1 ? '1 item' : `${plan.records.length.toLocaleString('en')} items`}`;
+  return Object.keys(step.after).length > 0 ? step : undefined;
+}
+
+/** The plan of one change of many records, of its steps. */
+export function planOfSteps(records: RecordStep[], change: RecordChange): Plan {
+  const count = records.length === 1 ? '1 item' : `${records.length.toLocaleString('en')} items`;
+  const plan = { ...emptyPlan('describe', `${titleOf(change)} ${count}`), records };
+  plan.totals.items = records.length;
   return plan;
 }
 

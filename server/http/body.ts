@@ -1,33 +1,85 @@
+import type { IncomingMessage } from 'node:http';
 import type { Context } from 'koa';
 import type { z } from 'zod';
 import { Fault } from '../fault.ts';
 
 /** Bytes of a request that names many items, or brings a whole table. */
-export const LARGE = 64_000_000;
+export const LARGE = 32_000_000;
+/** Milliseconds that the body of a request may take to come. */
+const BODY_TIME = 30_000;
+/** Bytes of all bodies that are coming in at one time. */
+const MOST_AT_ONCE = 128_000_000;
 
-/** Reads a JSON body, of at most 8 MB unless more is meant, and checks it against a schema. @throws Fault, ZodError */
+let coming = 0;
+
+/**
+ * Reads a JSON body, of at most 8 MB unless more is meant, and checks it against a schema. What is too large, or would be, is not read at all;
+ * one that does not end is not waited for.
+ * @throws Fault, ZodError
+ */
 export async function readBody<Schema extends z.ZodType>(
   ctx: Context,
   schema: Schema,
   most = 8_000_000,
+  time = BODY_TIME,
 ): Promise<z.infer<Schema>> {
   if (!ctx.is('application/json'))
     throw new Fault('bad-request', 'The request is not JSON.', 'Reload the application and try again.');
-  const chunks: Buffer[] = [];
-  let bytes = 0;
-  for await (const chunk of ctx.req as AsyncIterable<Buffer>) {
-    bytes += chunk.length;
-    if (bytes > most)
-      throw new Fault('too-large', 'The request is too large.', 'Choose fewer items at once.');
-    chunks.push(chunk);
+  let bytes: Buffer;
+  try {
+    bytes = await bodyOf(ctx.req, most, time);
+  } catch (error) {
+    // The rest of it is not wanted.
+    ctx.set('Connection', 'close');
+    ctx.res.once('finish', () => ctx.req.destroy());
+    throw error;
   }
   let value: unknown;
   try {
-    value = JSON.parse(Buffer.concat(chunks).toString('utf8'));
+    value = JSON.parse(bytes.toString('utf8'));
   } catch {
     throw new Fault('bad-request', 'The request is not valid JSON.', 'Reload the application and try again.');
   }
   return schema.parse(value);
+}
+
+function bodyOf(req: IncomingMessage, most: number, time: number): Promise<Buffer> {
+  const tooLarge = () => new Fault('too-large', 'The request is too large.', 'Choose fewer items at once.');
+  if (Number(req.headers['content-length'] ?? 0) > most) return Promise.reject(tooLarge());
+  return new Promise((done, failed) => {
+    const chunks: Buffer[] = [];
+    let bytes = 0;
+    const end = (fault?: Error) => {
+      clearTimeout(timer);
+      coming -= bytes;
+      req.off('data', take).off('end', ended).off('close', gone);
+      req.pause();
+      if (fault) failed(fault);
+      else done(Buffer.concat(chunks));
+    };
+    const take = (chunk: Buffer) => {
+      bytes += chunk.length;
+      coming += chunk.length;
+      chunks.push(chunk);
+      if (bytes > most) end(tooLarge());
+      else if (coming > MOST_AT_ONCE)
+        end(new Fault('busy', 'The server is at work on other large requests.', 'Try again in a moment.'));
+    };
+    const ended = () => end();
+    const gone = () => end(new Fault('bad-request', 'The request broke off.', 'Try again.'));
+    const timer = setTimeout(
+      () =>
+        end(
+          new Fault(
+            'bad-request',
+            `The request did not come to its end within ${Math.round(time / 1000)} s.`,
+            'Try again, with fewer items at once.',
+          ),
+        ),
+      time,
+    );
+    req.on('data', take).once('end', ended).once('close', gone);
+  });
 }
 
 /** A number from the path. @throws Fault 'not-found' */

@@ -234,3 +234,76 @@ test('a page that is looked at asks nothing of other hosts, unless a person want
   const [status, text] = await get(look);
   expect([status, String(text).match(/<img[^>]* data-look-at/g)?.length]).toEqual([200, 4]);
 });
+
+test('bodies that are too large are not read, those that do not end are not waited for, and what they held is free again', async () => {
+  const { port } = new URL(app);
+  const open = (headers: Record<string, string | number>) => {
+    const sent = request({
+      hostname: '127.0.0.1',
+      port,
+      method: 'POST',
+      path: '/api/plans',
+      headers: { Origin: app, 'Content-Type': 'application/json', ...headers },
+    });
+    const answer = new Promise<[number | undefined, string]>((done) => {
+      sent.on('response', (response) => {
+        let text = '';
+        response.on('data', (chunk: Buffer) => (text += chunk.toString()));
+        response.on('end', () => done([response.statusCode, text]));
+      });
+      // Closed by the server before all of it went out: it was answered all the same, or the test waits for ever.
+      sent.on('error', () => undefined);
+    });
+    sent.flushHeaders();
+    return { sent, answer };
+  };
+  const huge = open({ 'Content-Length': 900_000_000 });
+  expect(await huge.answer).toEqual([413, expect.stringContaining('too large')]);
+  const chunk = Buffer.alloc(1_000_000, ' ');
+  const growing = open({ 'Transfer-Encoding': 'chunked' });
+  const feed = setInterval(() => growing.sent.write(chunk), 5);
+  expect(await growing.answer).toEqual([413, expect.stringContaining('too large')]);
+  clearInterval(feed);
+  growing.sent.destroy();
+  // Many at once: some are told to come again, none is held for ever, and then there is room again.
+  const many = Array.from({ length: 12 }, () => open({ 'Transfer-Encoding': 'chunked' }));
+  for (let round = 0; round < 14; round++) for (const { sent } of many) sent.write(chunk);
+  const first = await Promise.race(many.map((one) => one.answer));
+  expect(first).toEqual([503, expect.stringContaining('Try again in a moment')]);
+  for (const { sent } of many) sent.destroy();
+  await expect
+    .poll(async () => (await server.ask('POST', '/api/plans', { kind: 'undo', entryId: 99 })).status)
+    .toBe(404);
+});
+
+test('a plan of thousands of records is computed and applied while others go on', async () => {
+  const size = 12_000;
+  site.db.transaction(() => {
+    for (let at = 0; at < size; at++)
+      site.items.add({
+        path: `many/${at}.png`,
+        state: 'here',
+        facts: { bytes: 1, sha256: at.toString(16).padStart(64, '0') },
+        addedAt: site.now(),
+        addedBy: 1,
+        originalName: null,
+      });
+  })();
+  const ids = site.db.prepare("select id from item where folder = 'many'").pluck().all() as number[];
+  expect(ids).toHaveLength(size);
+  const cells = ids.map((itemId, at) => ({ itemId, set: { alt: `Words ${at}`, tags: ['many'] } }));
+  for (const body of [
+    { kind: 'cells', cells },
+    { kind: 'records', itemIds: ids, addTags: ['more'] },
+  ]) {
+    const waited = longestWait();
+    const planned = await server.ask('POST', '/api/plans', body);
+    const { id } = (await planned.json()) as { id: string };
+    expect((await server.ask('POST', `/api/plans/${id}/apply`, { note: '' })).status).toBe(200);
+    expect(waited(), body.kind).toBeLessThan(LONGEST / 2);
+  }
+  expect(site.items.need(ids.at(-1)!).words).toMatchObject({
+    alt: `Words ${size - 1}`,
+    tags: ['many', 'more'],
+  });
+});

@@ -181,7 +181,7 @@ export function itemRoutes(router: Route, { site }: Services): void {
   router.patch('/items/:id', async (ctx) => {
     const id = idOf(ctx);
     const { rowVersion, words } = await readBody(ctx, SaveWords);
-    const proposal = proposeWords(site, id, rowVersion, words);
+    const proposal = await proposeWords(site, id, rowVersion, words);
     if (!isEmpty(proposal.plan)) await applyProposal(site, proposal, ctx.state.person.id);
     ctx.body = viewOf(site.items.need(id));
   });

@@ -9,7 +9,7 @@ import { readBody } from './body.ts';
 export function namingRoutes(router: Route, { site }: Services): void {
   router.post('/naming', async (ctx) => {
     const { ids } = await readBody(ctx, NamingRequest);
-    ctx.body = namingTable(site, needAllHere(site, ids)) satisfies NamingTable;
+    ctx.body = namingTable(site, await needAllHere(site, ids)) satisfies NamingTable;
   });
   router.get('/name-patterns', (ctx) => {
     ctx.body = site.namePatterns.all();

@@ -15,6 +15,7 @@ import {
   type RecordValues,
   type SettingStep,
   type SettingValue,
+  type RecordStep,
 } from '../../core/plan/plan.ts';
 import { LAYOUT_NAMES, type LayoutPart } from '../../core/reference/layout.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
@@ -81,10 +82,13 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
   const moves = plan.files.flatMap((step) => (step.do === 'move' ? [{ from: step.from, to: step.to }] : []));
   const removed = plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : []));
   const created = plan.files.flatMap((step) => (step.do === 'create' ? [step.path] : []));
-  const described = plan.records.flatMap((step) => {
+  const described: { step: RecordStep; fields: (keyof typeof RECORD_NAMES)[] }[] = [];
+  let describing = 0;
+  for (const step of plan.records) {
     const fields = Object.keys(step.after).filter((field) => field in RECORD_NAMES);
-    return fields.length > 0 ? [{ step, fields: fields as (keyof typeof RECORD_NAMES)[] }] : [];
-  });
+    if (fields.length > 0 && describing++ < SHOWN)
+      described.push({ step, fields: fields as (keyof typeof RECORD_NAMES)[] });
+  }
   const more = (list: readonly unknown[]) => Math.max(0, list.length - SHOWN);
   return {
     id,
@@ -135,7 +139,7 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
       ),
       ...(plan.settings ?? []).map((step) => shownSetting(site, step)),
     ].slice(0, SHOWN),
-    records: described.slice(0, SHOWN).map(({ step, fields }) => ({
+    records: described.map(({ step, fields }) => ({
       path: site.items.get(step.itemId)?.path ?? '',
       fields: fields.map((field) => ({
         field: RECORD_NAMES[field],
@@ -149,7 +153,7 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
       moves: more(moves),
       removed: more(removed),
       created: more(created),
-      records: more(described),
+      records: Math.max(0, describing - SHOWN),
       pages: more(plan.pages),
     },
     clashes: plan.clashes.slice(0, SHOWN),

@@ -68,7 +68,7 @@ export async function proposeNames(
   progress?: Progress,
 ): Promise<Proposal> {
   await site.scan();
-  const items = needAllHere(
+  const items = await needAllHere(
     site,
     names.map((one) => one.itemId),
   );

@@ -14,7 +14,8 @@ import { proposeUndo } from './undo.ts';
 import { proposeBringBack, versionsOf } from './versions.ts';
 
 afterEach(closeSites);
-const apply = (site: Site, proposal: Proposal, note?: string) => applyProposal(site, proposal, 1, note);
+const apply = (site: Site, proposal: Proposal | Promise<Proposal>, note?: string) =>
+  applyProposal(site, proposal, 1, note);
 const undo = async (site: Site, entry: number) => apply(site, await proposeUndo(site, entry));
 const idOf = (site: Site, path: string) => site.items.atPath(path)!.id;
 

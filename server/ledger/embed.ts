@@ -26,7 +26,7 @@ export async function proposeEmbed(
 ): Promise<Proposal> {
   await site.scan();
   // Sizes bear the words of their picture.
-  const items = needAllHere(site, site.families.whole(ids)).map((item) =>
+  const items = (await needAllHere(site, site.families.whole(ids))).map((item) =>
     item.sizeOf === null ? item : { ...item, words: site.items.need(item.sizeOf).words },
   );
   const bytes = items.reduce((sum, item) => sum + item.bytes, 0);

@@ -135,8 +135,12 @@ export async function remakeSizes(
  * out again. Words that sizes have and their picture lacks become the picture's.
  * @param of the picture; 'apart': they stand for themselves; 'found': as it is found
  */
-export function proposeFamily(site: Site, ids: readonly number[], of: number | 'apart' | 'found'): Proposal {
-  const items = needAllHere(site, ids);
+export async function proposeFamily(
+  site: Site,
+  ids: readonly number[],
+  of: number | 'apart' | 'found',
+): Promise<Proposal> {
+  const items = await needAllHere(site, ids);
   const what = items.length === 1 ? `“${items[0]!.name}”` : `${items.length.toLocaleString('en')} images`;
   const main = typeof of === 'number' ? needHere(site, of) : undefined;
   const plan = emptyPlan(

@@ -5,7 +5,7 @@ import { emptyPlan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { linkWarnings } from './links.ts';
-import { itemsNow, needAllHere, newFolders, type Proposal } from './proposal.ts';
+import { itemsOf, itemsNow, needAllHere, newFolders, type Proposal } from './proposal.ts';
 
 /** @param leavePlaced what is placed stays, instead of standing in the way */
 export async function proposeAside(
@@ -15,7 +15,7 @@ export async function proposeAside(
 ): Promise<Proposal> {
   await site.scan();
   // The sizes of a picture go with it.
-  const items = needAllHere(site, site.families.whole(ids)).filter(
+  const items = (await needAllHere(site, site.families.whole(ids))).filter(
     (item) => !leavePlaced || item.use !== 'placed',
   );
   const plan = planAside(
@@ -49,7 +49,7 @@ export async function proposeRestore(
 ): Promise<Proposal> {
   await site.scan();
   ids.forEach((id) => site.items.need(id));
-  const items = site.items.some(site.families.whole(ids));
+  const items = await itemsOf(site, site.families.whole(ids));
   for (const item of items) {
     if (item.state !== 'aside')
       throw new Fault(

@@ -79,17 +79,17 @@ function computeKind(
     case 'address':
       return proposeAddress(site, request.itemId, request.folder, request.name);
     case 'records':
-      return Promise.resolve(proposeRecords(site, request.itemIds, request));
+      return proposeRecords(site, request.itemIds, request);
     case 'names':
       return proposeNames(site, request.names, progress);
     case 'embed':
       return proposeEmbed(site, request.itemIds, request.as, progress);
     case 'edit':
-      return Promise.resolve(proposeEdit(site, request.itemIds, request.field, request.edit));
+      return proposeEdit(site, request.itemIds, request.field, request.edit);
     case 'page-words':
       return proposePageWords(site, request.places, progress);
     case 'cells':
-      return Promise.resolve(proposeCells(site, request.cells));
+      return proposeCells(site, request.cells);
     case 'name-pattern':
       return Promise.resolve(proposeNamePattern(site, request.name, request.pattern));
     case 'own-field':
@@ -99,7 +99,7 @@ function computeKind(
     case 'folder':
       return proposeFolder(site, request.folder, request.to);
     case 'tag':
-      return Promise.resolve(proposeTag(site, request.tag, request.to));
+      return proposeTag(site, request.tag, request.to);
     case 'tag-spelling':
       return Promise.resolve(proposeSpelling(site, request.tag, request.spelling, request.drop));
     case 'tag-above':
@@ -129,7 +129,7 @@ function computeKind(
     case 'focal':
       return proposeFocal(site, request.itemId, request.focal, request.places);
     case 'family':
-      return Promise.resolve(proposeFamily(site, request.itemIds, request.of));
+      return proposeFamily(site, request.itemIds, request.of);
     case 'replace':
       return proposeReplace(site, request, personId);
     case 'layout':

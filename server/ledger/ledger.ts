@@ -7,7 +7,7 @@ import type { SiteFolder } from '../site/folder.ts';
 import type { Act, ActFacts, Hands } from '../site/hands.ts';
 import type { Db } from '../store/database.ts';
 import type { Items } from '../store/items.ts';
-import type { LedgerRows } from '../store/ledger.ts';
+import { touchedBy, type LedgerRows } from '../store/ledger.ts';
 import type { Settings } from '../store/settings.ts';
 import { Lock } from '../work/lock.ts';
 import { compareFiles } from './moved-on.ts';
@@ -127,16 +127,19 @@ export class Ledger {
         // Few records only: one transaction is all it takes.
         return db.transaction(() => {
           const id = rows.begin(plan, personId, now, following.note);
+          rows.touch(id, touchedBy(plan));
           this.changeRecords(plan.records, personId, now);
           this.changeSettings(plan, personId, now);
           rows.finish(id, plan);
           return id;
         })();
       }
-      this.refuseStaleRecords(plan);
-      const id = db.transaction(() => rows.begin(plan, personId, now, following.note))();
+      await inSlices(plan.records, (steps) => this.refuseStaleRecords(steps));
+      const text = await textOf(plan);
+      const id = db.transaction(() => rows.begin(plan, personId, now, following.note, text))();
       const made: string[] = [];
       try {
+        await inSlices(touchedBy(plan), (some) => db.transaction(() => rows.touch(id, some))());
         await this.stage(id, plan, made, following);
         this.step('switching');
         rows.setState(id, 'switching');
@@ -256,8 +259,8 @@ export class Ledger {
     }
   }
 
-  private refuseStaleRecords(plan: Plan): void {
-    const stale = this.parts.items.newerThan(plan.records);
+  private refuseStaleRecords(steps: readonly RecordStep[]): void {
+    const stale = this.parts.items.newerThan(steps);
     if (stale !== undefined) throw this.parts.items.staleRecord(stale);
   }
 
@@ -446,6 +449,24 @@ function exchanged(steps: readonly RecordStep[]): number[] {
     .filter((step) => step.before.path !== step.after.path && wanted.has(step.before.path))
     .filter((step) => step.before.path !== undefined)
     .map((step) => step.itemId);
+}
+
+/** Does something with many, a slice at a time, so that others go on. */
+async function inSlices<One>(all: readonly One[], work: (some: One[]) => void): Promise<void> {
+  for (let at = 0; at < all.length; at += SLICE) {
+    work(all.slice(at, at + SLICE));
+    await new Promise(setImmediate);
+  }
+}
+
+/** A plan as JSON; of one with many steps, a slice at a time. */
+async function textOf({ files, records, ...rest }: Plan): Promise<string> {
+  const list = async (steps: readonly unknown[]) => {
+    const texts: string[] = [];
+    await inSlices(steps, (some) => texts.push(JSON.stringify(some).slice(1, -1)));
+    return `[${texts.join(',')}]`;
+  };
+  return `${JSON.stringify(rest).slice(0, -1)},"files":${await list(files)},"records":${await list(records)}}`;
 }
 
 /** What went wrong, as one sentence. */

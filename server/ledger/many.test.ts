@@ -16,7 +16,7 @@ describe('changes of many records', () => {
     const ids = ['img/b.png', 'img/c.png', 'img/unused.png'].map((path) => site.items.atPath(path)!.id);
     await applyProposal(site, proposeRecords(site, [ids[0]!], { addTags: ['Moon'] }), 1);
     const change = { addTags: ['sky'], removeTags: ['moon'], set: { credit: 'Hill' }, owner: 'Ben' };
-    const proposal = proposeRecords(site, ids, change);
+    const proposal = await proposeRecords(site, ids, change);
     expect(proposal.plan.title).toBe(
       'Tag “sky”, take the tag “moon” off, set credit of, give to Ben: 3 items',
     );
@@ -24,7 +24,7 @@ describe('changes of many records', () => {
     for (const id of ids)
       expect(site.items.need(id)).toMatchObject({ owner: 'Ben', words: { tags: ['sky'], credit: 'Hill' } });
     // What is so already is no change.
-    expect(proposeRecords(site, ids, change).plan.records).toEqual([]);
+    expect((await proposeRecords(site, ids, change)).plan.records).toEqual([]);
 
     await applyProposal(site, await proposeUndo(site, entry), 1);
     expect(site.items.some(ids).map((item) => [item.owner, item.words.credit, item.words.tags])).toEqual([
@@ -38,7 +38,7 @@ describe('changes of many records', () => {
   test('a record that someone changed meanwhile refuses the whole', async () => {
     const site = await openSite(await smallSite());
     const ids = ['img/b.png', 'img/c.png'].map((path) => site.items.atPath(path)!.id);
-    const proposal = proposeRecords(site, ids, { addTags: ['sky'] });
+    const proposal = await proposeRecords(site, ids, { addTags: ['sky'] });
     await applyProposal(site, proposeRecords(site, [ids[1]!], { set: { title: 'C' } }), 2);
     await expect(applyProposal(site, proposal, 1)).rejects.toMatchObject({ code: 'stale-record' });
     expect(site.tags.counts()).toEqual([]);
@@ -49,7 +49,7 @@ describe('changes of many records', () => {
     const [b, c] = ['img/b.png', 'img/c.png'].map((path) => site.items.atPath(path)!.id) as [number, number];
     await applyProposal(site, proposeRecords(site, [b], { addTags: ['telescope'] }), 1);
     await applyProposal(site, proposeRecords(site, [b, c], { addTags: ['telescopes'] }), 1);
-    const merge = proposeTag(site, 'telescopes', 'Telescope');
+    const merge = await proposeTag(site, 'telescopes', 'Telescope');
     expect(merge.plan.title).toContain('Merge the tag “telescopes” into “telescope”');
     const entry = await applyProposal(site, merge, 1);
     expect(site.tags.counts()).toMatchObject([{ items: 2 }]);

@@ -6,13 +6,12 @@ import { allStandings, standingsOf } from '../describe/standings.ts';
 import type { Site } from '../site/site.ts';
 import { closeSites, openSite, picture, siteFolder, treeOf } from '../test/site.ts';
 import { proposePageWords, type PlaceKey } from './page-words.ts';
-import { applyProposal } from './proposal.ts';
+import { applyProposal, type Proposal } from './proposal.ts';
 import { proposeCells, proposeOwnField, proposeWords } from './records.ts';
 import { proposeUndo } from './undo.ts';
 
 afterEach(closeSites);
-const apply = (site: Site, proposal: Awaited<ReturnType<typeof proposePageWords>>) =>
-  applyProposal(site, proposal, 1);
+const apply = (site: Site, proposal: Proposal | Promise<Proposal>) => applyProposal(site, proposal, 1);
 const idOf = (site: Site, path: string) => site.items.atPath(path)!.id;
 const describeIt = async (
   site: Site,
@@ -82,7 +81,7 @@ describe('cells', () => {
     const one = await site();
     const [a, b] = [one.items.atPath('a.png')!, one.items.atPath('b.pdf')!];
     await describeIt(one, 'b.pdf', { title: 'By Ottilie' });
-    const proposal = proposeCells(one, [
+    const proposal = await proposeCells(one, [
       { itemId: a.id, rowVersion: a.rowVersion, set: { alt: ' A dome ', tags: ['x', 'X'] } },
       { itemId: b.id, rowVersion: b.rowVersion, set: { title: 'Mine' } },
     ]);
@@ -98,7 +97,7 @@ describe('cells', () => {
     await apply(one, proposeOwnField(one, 'Season', { kind: 'choice', choices: ['summer', 'winter'] }));
     await apply(one, proposeOwnField(one, 'Shelf', { kind: 'number', choices: [] }));
     const id = idOf(one, 'a.png');
-    const wrong = proposeCells(one, [
+    const wrong = await proposeCells(one, [
       { itemId: id, set: { own: { Season: 'spring', Shelf: 'x', Other: '1' } } },
     ]);
     expect(wrong.plan.clashes).toHaveLength(3);

@@ -212,7 +212,7 @@ export interface GalleryRequest extends Gallery {
 export async function proposeGallery(site: Site, request: GalleryRequest): Promise<Proposal> {
   await site.scan();
   const { page, spot } = request;
-  const items = needAllHere(site, request.itemIds).filter((item) => item.kind === 'image');
+  const items = (await needAllHere(site, request.itemIds)).filter((item) => item.kind === 'image');
   if (items.length === 0)
     throw new Fault(
       'bad-request',

@@ -7,7 +7,7 @@ import type { PageReading } from '../../core/reference/model.ts';
 import { Fault } from '../fault.ts';
 import { dropIdle } from '../site/idle.ts';
 import type { Site } from '../site/site.ts';
-import type { FileFacts } from '../site/survey.ts';
+import { breather, type FileFacts } from '../site/survey.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { Following } from './ledger.ts';
 import { followRedirects } from './addresses.ts';
@@ -73,10 +73,11 @@ export const LONG = 250;
  */
 export async function applyProposal(
   site: Site,
-  proposal: Proposal,
+  proposed: Proposal | Promise<Proposal>,
   personId: number,
   note = '',
 ): Promise<number> {
+  const proposal = await proposed;
   const { plan } = proposal;
   refuseTargets(site, plan);
   if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, { note });
@@ -192,9 +193,23 @@ function pagesWritten(
   return pages;
 }
 
+/** Rows that are read at once: more would keep others waiting. */
+const AT_ONCE = 500;
+
+/** Items by their ids, in that order, those that are there; in slices, so that others go on. */
+export async function itemsOf(site: Site, ids: readonly number[]): Promise<Item[]> {
+  const breathe = breather();
+  const items: Item[] = [];
+  for (let at = 0; at < ids.length; at += AT_ONCE) {
+    items.push(...site.items.some(ids.slice(at, at + AT_ONCE)));
+    await breathe();
+  }
+  return items;
+}
+
 /** Items of the site by their ids, in that order. @throws Fault when one of them is not there */
-export function needAllHere(site: Site, ids: readonly number[]): Item[] {
-  const items = site.items.some(ids);
+export async function needAllHere(site: Site, ids: readonly number[]): Promise<Item[]> {
+  const items = await itemsOf(site, ids);
   if (items.length !== ids.length) ids.forEach((id) => site.items.need(id));
   return items.map((item) => checkHere(item));
 }

@@ -3,53 +3,89 @@ import { FIELD_NAMES, fieldFault, ownFault, type TextField, type Words } from '.
 import { cleanTag } from '../../core/describe/record.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { NamePattern } from '../../core/naming/pattern.ts';
-import { emptyPlan, type SettingValue } from '../../core/plan/plan.ts';
+import { emptyPlan, type Plan, type RecordStep, type SettingValue } from '../../core/plan/plan.ts';
 import { planAbove, planSetting, planSpelling, tagBecomes } from '../../core/plan/settings.ts';
 import { LAYOUT_NAMES, LAYOUT_PARTS, readLayoutPart, type LayoutPart } from '../../core/reference/layout.ts';
-import { planRecords, planWords, sameRecordValue, type RecordChange } from '../../core/plan/words.ts';
+import {
+  planOfSteps,
+  planWords,
+  recordStep,
+  sameRecordValue,
+  type RecordChange,
+} from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
-import type { Proposal } from './proposal.ts';
+import { breather } from '../site/survey.ts';
+import { itemsOf, type Proposal } from './proposal.ts';
 
 /** What is written of a size of an image is written in that image's record, once: of each item the one that bears its words. */
-function bearers(site: Site, ids: readonly number[]): Item[] {
-  const items = site.items.some(ids);
-  return site.items.some([...new Set(items.map((item) => item.sizeOf ?? item.id))]);
+async function bearers(site: Site, ids: readonly number[]): Promise<Item[]> {
+  const items = await itemsOf(site, ids);
+  if (items.every((item) => item.sizeOf === null)) return items;
+  return itemsOf(site, [...new Set(items.map((item) => item.sizeOf ?? item.id))]);
+}
+
+/** Plans one change of items, with breaths. */
+async function planOfMany(items: readonly Item[], change: RecordChange): Promise<Plan> {
+  const breathe = breather();
+  const steps: RecordStep[] = [];
+  for (const item of items) {
+    const step = recordStep(item, change);
+    if (step) steps.push(step);
+    await breathe();
+  }
+  return planOfSteps(steps, change);
 }
 
 /** Plans a change of one record's words. @throws Fault 'stale-record' when the record is newer than `rowVersion` */
-export function proposeWords(site: Site, id: number, rowVersion: number, changes: Partial<Words>): Proposal {
+export async function proposeWords(
+  site: Site,
+  id: number,
+  rowVersion: number,
+  changes: Partial<Words>,
+): Promise<Proposal> {
   const named = site.items.need(id);
   if (named.rowVersion !== rowVersion) throw site.items.staleRecord(id);
-  const [item] = bearers(site, [id]) as [Item];
+  const [item] = (await bearers(site, [id])) as [Item];
   const words = changes.tags ? { ...changes, tags: site.tags.spelling(changes.tags.map(cleanTag)) } : changes;
   return { plan: planWords(item, words), contents: new Map() };
 }
 
 /** Plans one change of many records. @throws Fault 'not-found' for a person who is not there */
-export function proposeRecords(site: Site, ids: readonly number[], change: RecordChange): Proposal {
+export async function proposeRecords(
+  site: Site,
+  ids: readonly number[],
+  change: RecordChange,
+): Promise<Proposal> {
   if (change.owner && !site.people.all().some((person) => person.name === change.owner))
     throw new Fault('not-found', `There is nobody called “${change.owner}”.`, 'Choose one of the list.');
   const addTags = change.addTags && site.tags.spelling(change.addTags.map(cleanTag));
-  return { plan: planRecords(bearers(site, ids), { ...change, addTags }), contents: new Map() };
+  const plan = await planOfMany(await bearers(site, ids), { ...change, addTags });
+  return { plan, contents: new Map() };
 }
 
 /**
  * Plans other words for each of some records. Of a record that has changed since `rowVersion`, the change stands in the
  * way: nobody's words are written over unseen.
  */
-export function proposeCells(
+export async function proposeCells(
   site: Site,
   cells: readonly { itemId: number; rowVersion?: number | undefined; set: Partial<Words> }[],
-): Proposal {
+): Promise<Proposal> {
   const plan = emptyPlan('describe', '');
   const fields = site.ownFields.all();
-  const named = new Map(site.items.some(cells.map((one) => one.itemId)).map((item) => [item.id, item]));
-  const mains = new Map(bearers(site, [...named.keys()]).map((item) => [item.id, item]));
+  const breathe = breather();
+  const found = await itemsOf(
+    site,
+    cells.map((one) => one.itemId),
+  );
+  const named = new Map(found.map((item) => [item.id, item]));
+  const mains = new Map((await bearers(site, [...named.keys()])).map((item) => [item.id, item]));
   const written = new Map<number, Partial<Words>>();
   for (const { itemId, rowVersion, set } of cells) {
+    await breathe();
     const item = named.get(itemId) ?? site.items.need(itemId);
     const bearer = mains.get(item.sizeOf ?? item.id) ?? item;
     if (rowVersion !== undefined && rowVersion !== item.rowVersion) {
@@ -65,6 +101,7 @@ export function proposeCells(
     }
   }
   for (const [id, set] of written) {
+    await breathe();
     const item = mains.get(id)!;
     for (const [name, value] of Object.entries(set.own ?? {})) {
       const field = fields.find((one) => one.name === name);
@@ -86,12 +123,20 @@ export function proposeCells(
 }
 
 /** Plans one change of a text field of some records; those that it leaves as they are stay out. */
-export function proposeEdit(site: Site, ids: readonly number[], field: TextField, edit: Edit): Proposal {
-  const cells = bearers(site, ids).flatMap((item) => {
+export async function proposeEdit(
+  site: Site,
+  ids: readonly number[],
+  field: TextField,
+  edit: Edit,
+): Promise<Proposal> {
+  const breathe = breather();
+  const cells: { item: Item; text: string }[] = [];
+  for (const item of await bearers(site, ids)) {
     const text = edited(item.words, field, edit);
-    return text === undefined ? [] : [{ item, text }];
-  });
-  const proposal = proposeCells(
+    if (text !== undefined) cells.push({ item, text });
+    await breathe();
+  }
+  const proposal = await proposeCells(
     site,
     cells.map(({ item, text }) => ({ itemId: item.id, set: { [field]: text } })),
   );
@@ -105,16 +150,17 @@ export function proposeEdit(site: Site, ids: readonly number[], field: TextField
 }
 
 /** Plans another name for a tag, or to take it off every item. */
-export function proposeTag(site: Site, tag: string, to: string | null): Proposal {
+export async function proposeTag(site: Site, tag: string, to: string | null): Promise<Proposal> {
   const query = { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] } as const;
-  const items = site.items.some(
+  const items = await itemsOf(
+    site,
     site.items.ids({ ...ALL_HERE, sizes: true, where: { ...query, of: [...query.of] } }),
   );
   // Only another case of the same letters is meant to be written as it is given.
   const sameLetters = to?.toLowerCase() === tag.toLowerCase();
   const addTags = to === null ? [] : sameLetters ? [cleanTag(to)] : site.tags.spelling([cleanTag(to)]);
   const merged = to !== null && !sameLetters && site.tags.isThere(addTags[0]!);
-  const plan = planRecords(items, { removeTags: [tag], addTags });
+  const plan = await planOfMany(items, { removeTags: [tag], addTags });
   if (to !== null) plan.settings = tagBecomes(tag, addTags[0]!, merged, site.tags.sense());
   plan.title =
     to === null

@@ -123,7 +123,7 @@ export async function proposeKept(
 ): Promise<Proposal> {
   await site.scan();
   const plan = emptyPlan('replace', '');
-  const items = needAllHere(site, ids);
+  const items = await needAllHere(site, ids);
   for (const [at, item] of items.entries()) {
     progress?.(at, items.length, 'versions looked up');
     const versions = await versionsOf(site, item.id);

@@ -19,6 +19,17 @@ export interface LedgerEntry {
   note: string;
 }
 
+/** Everything that a plan touches: files, records, settings. */
+export function touchedBy(plan: Plan): string[] {
+  return [
+    ...plan.files
+      .flatMap((step) => (step.do === 'move' ? [step.from, step.to] : [step.path]))
+      .map((path) => `file ${path}`),
+    ...plan.records.map((step) => `record ${step.itemId}`),
+    ...(plan.settings ?? []).map((step) => `${step.room} ${step.key}`),
+  ];
+}
+
 type WriteStep = Extract<FileStep, { do: 'write' }>;
 /** An entry with what it did to one item. */
 export interface TouchingEntry extends LedgerEntry {
@@ -32,7 +43,8 @@ const COLUMNS = `ledger.id, at, person.name as person, kind, title, state, items
 export class LedgerRows {
   constructor(private readonly db: Db) {}
 
-  begin(plan: Plan, personId: number, at: string, note = ''): number {
+  /** Begins an entry; what it touches is noted with `touch`. @param text the plan as JSON */
+  begin(plan: Plan, personId: number, at: string, note = '', text = JSON.stringify(plan)): number {
     const done = this.db
       .prepare(
         `insert into ledger (at, person_id, kind, title, state, items, pages, bytes, undoes, note)
@@ -50,17 +62,16 @@ export class LedgerRows {
         note,
       );
     const id = Number(done.lastInsertRowid);
-    this.db.prepare('insert into ledger_plan (entry_id, plan) values (?, ?)').run(id, JSON.stringify(plan));
+    this.db.prepare('insert into ledger_plan (entry_id, plan) values (?, ?)').run(id, text);
+    return id;
+  }
+
+  /** Notes what an entry touches. */
+  touch(id: number, touched: readonly string[]): void {
     const touch = this.db.prepare(
       'insert into ledger_touch (entry_id, what) values (?, ?) on conflict do nothing',
     );
-    for (const step of plan.files) {
-      for (const path of step.do === 'move' ? [step.from, step.to] : [step.path])
-        touch.run(id, `file ${path}`);
-    }
-    for (const step of plan.records) touch.run(id, `record ${step.itemId}`);
-    for (const step of plan.settings ?? []) touch.run(id, `${step.room} ${step.key}`);
-    return id;
+    for (const one of touched) touch.run(id, one);
   }
 
   setNote(id: number, note: string): void {

@@ -12,7 +12,7 @@ import { openDatabase, type Db } from './database.ts';
 import { ALL_HERE, conditions, orderOf, type ItemQuery } from './item-query.ts';
 import { Tags } from './tags.ts';
 import { Items } from './items.ts';
-import { LedgerRows } from './ledger.ts';
+import { LedgerRows, touchedBy } from './ledger.ts';
 import { MIGRATIONS } from './migrations.ts';
 import { People } from './people.ts';
 
@@ -140,6 +140,7 @@ describe('the schema', () => {
     const words = (alt: string, undoes?: number) => {
       const plan = { ...planWords(items.need(id), { alt }), ...(undoes ? { undoes } : {}) };
       const entry = rows.begin(plan, 1, '2026-01-01');
+      rows.touch(entry, touchedBy(plan));
       for (const step of plan.records) items.apply(step, 1, '2026-01-01');
       rows.finish(entry, plan);
       return entry;
