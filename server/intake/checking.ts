@@ -117,7 +117,7 @@ export class Checking {
       const thumbs = join(site.dataFolder, 'thumbs');
       const [answer, meta] = await Promise.all([
         site.pool.run('receive', { file, name: row.givenName, thumbs }, { limit: timeFor(row) }),
-        site.metadata.read(file),
+        site.metadata.read(file, row.givenName),
       ]);
       if ('refused' in answer) return await this.refuse(row, answer.refused);
       // Of formats that are not decoded here, their own words tell the size.

@@ -88,6 +88,11 @@ async function derivePicture(file: string, mime: string, thumbs: string): Promis
       throw new TooLarge(
         `The picture has ${frames} frames with ${Math.round((found.width * height * frames) / 1e6)} megapixels together; at most ${LIMITS.allPixels / 1e6} are taken. Save a shorter or smaller one.`,
       );
+    const held = found.width * height * 2 * (found.chromaSubsampling === '4:4:4' ? found.channels : 1.5);
+    if (found.format === 'jpeg' && found.isProgressive && held > (LIMITS.taskMemory - 100) * 1e6)
+      throw new TooLarge(
+        `The picture comes in several scans of ${Math.round((found.width * height) / 1e6)} megapixels, which takes more memory than one file may. Save it without “progressive”.`,
+      );
     // A drawing has no pixels of its own: it is drawn at the size that is wanted.
     const density =
       mime === 'image/svg+xml'
@@ -106,12 +111,7 @@ async function derivePicture(file: string, mime: string, thumbs: string): Promis
       return again;
     });
     if (frames > 1 && mime === 'image/tiff') await readPages(file, frames);
-    else if (frames > 1) {
-      await sharp(file, { limitInputPixels: LIMITS.allPixels, failOn: 'truncated', pages: -1 })
-        .resize(16, 16 * frames, { fit: 'fill' })
-        .raw()
-        .toBuffer();
-    }
+    else if (frames > 1) await readFrames(file, frames, found.width * height);
     const animated = mime !== 'image/tiff';
     return { ...NOTHING, ...views, frames: animated ? frames : 1, pages: animated ? null : frames, notes };
   } catch (error) {
@@ -123,6 +123,24 @@ async function derivePicture(file: string, mime: string, thumbs: string): Promis
         : `The picture (${size}) ends too early. Export or send it again.`,
     );
   }
+}
+
+/** Pixels of frames that are decoded together. */
+const TOGETHER = 100_000_000;
+
+/** Decodes every frame of an animation, of one channel: nothing is made of it. @throws when one of them cannot be read */
+async function readFrames(file: string, frames: number, pixels: number): Promise<void> {
+  const many = Math.max(1, Math.floor(TOGETHER / pixels));
+  for (let page = 0; page < frames; page += many)
+    await sharp(file, {
+      limitInputPixels: LIMITS.allPixels,
+      failOn: 'truncated',
+      page,
+      pages: Math.min(many, frames - page),
+    })
+      .extractChannel(0)
+      .raw()
+      .toBuffer();
 }
 
 /** Decodes every page of a picture; they may differ in size and kind. @throws when one of them cannot be read */

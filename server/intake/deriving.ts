@@ -135,7 +135,7 @@ export class Deriving {
             damaged: false,
           };
         }),
-      site.metadata.read(file),
+      site.metadata.read(file, path),
     ]);
     const made =
       'undecodable' in answer

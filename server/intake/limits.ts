@@ -31,9 +31,18 @@ export const LIMITS = {
   checkTime: 120_000,
   pictureTime: 30_000,
   /** Milliseconds for reading or removing what one file says of itself. */
-  metadataTime: 30_000,
+  metadataTime: 60_000,
   taskMemory: 768,
   workerMemory: 1024,
+  /**
+   * MB that a worker holds with all decoders loaded, and MB that it asks the system for then without ever using them (one decoder asks for
+   * 1 GB): with `taskMemory`, what it may hold at most, and what the system gives it at most.
+   */
+  workerBase: 512,
+  workerUnused: 1200,
+  /** MB that a process may take which reads what files say of themselves, and how many of them there are. */
+  metadataMemory: 400,
+  metadataProcesses: 3,
   /** Milliseconds for an answer of another server, for a file in all, and how often it may lead on. */
   fetchTime: 30_000,
   fetchWhole: 30 * 60_000,

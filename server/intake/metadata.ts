@@ -1,6 +1,6 @@
-import { copyFile, rename, rm, writeFile } from 'node:fs/promises';
+import { copyFile, open, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
-import { ExifTool } from 'exiftool-vendored';
+import { ExifTool, exiftoolPath } from 'exiftool-vendored';
 import {
   KEYWORD_NAMES,
   TEXT_FIELD_KEYS,
@@ -9,6 +9,7 @@ import {
   type Words,
 } from '../../core/describe/fields.ts';
 import { metadataOf, type Metadata } from '../../core/describe/metadata.ts';
+import { limited } from '../work/limited.ts';
 import { blankPlaces, filmPlaces } from './film-places.ts';
 import { LIMITS } from './limits.ts';
 
@@ -72,26 +73,49 @@ function wordArguments(words: Words, only?: 'XMP'): string[] {
   return args;
 }
 
-/** Reads and removes metadata in processes of their own, each answer with a time limit. */
+/** How archives begin, whose names and contents say nothing of a picture. */
+const ARCHIVES = ['504b0304', '1f8b', '377abcaf', '52617221', '425a68', 'fd377a585a'];
+
+/** True for what is an archive by its name and by its first bytes: each alone may be wrong. */
+async function isArchive(file: string, name: string): Promise<boolean> {
+  if (!/\.(?:zip|gz|tgz|7z|rar|bz2|xz)$/i.test(name)) return false;
+  const handle = await open(file, 'r');
+  try {
+    const { buffer } = await handle.read(Buffer.alloc(8), 0, 8, 0);
+    const start = buffer.toString('hex');
+    return ARCHIVES.some((one) => start.startsWith(one));
+  } finally {
+    await handle.close();
+  }
+}
+
+/** Reads and removes metadata in processes of their own, each with a limit of memory, each answer with a time limit. */
 export class MetadataTool {
-  private tool: ExifTool | undefined;
+  private tool: Promise<ExifTool> | undefined;
 
-  constructor(private readonly processes = 1) {}
+  constructor(private readonly processes: number = LIMITS.metadataProcesses) {}
 
-  private start(): ExifTool {
-    this.tool ??= new ExifTool({
-      maxProcs: this.processes,
-      taskTimeoutMillis: LIMITS.metadataTime,
-      taskRetries: 0,
-      maxTasksPerProcess: 500,
+  private start(): Promise<ExifTool> {
+    this.tool ??= exiftoolPath().then((path) => {
+      const { command, args } = limited(LIMITS.metadataMemory, path, ['-stay_open', 'True', '-@', '-']);
+      return new ExifTool({
+        exiftoolPath: command,
+        exiftoolArgs: args,
+        ignoreShebang: false,
+        maxProcs: this.processes,
+        taskTimeoutMillis: LIMITS.metadataTime,
+        taskRetries: 0,
+        maxTasksPerProcess: 500,
+      });
     });
     return this.tool;
   }
 
-  /** What the file says of itself. Broken metadata gives what could be read of it, with a sentence. */
-  async read(file: string): Promise<Metadata & { note?: string }> {
+  /** What the file says of itself; of an archive, nothing is asked. Broken metadata gives what could be read of it, with a sentence. */
+  async read(file: string, name = file): Promise<Metadata & { note?: string }> {
+    if (await isArchive(file, name)) return metadataOf({});
     try {
-      const tags = (await this.start().readRaw(file, READ)) as Record<string, unknown>;
+      const tags = (await (await this.start()).readRaw(file, READ)) as Record<string, unknown>;
       const meta = metadataOf(tags);
       // The tool ends where the pictures of a film begin, and does not name all keys.
       const film = /^(video|audio)\//.test(String(tags['File:MIMEType']));
@@ -109,7 +133,7 @@ export class MetadataTool {
   async embeddedPicture(file: string): Promise<Buffer | undefined> {
     for (const tag of PREVIEWS) {
       try {
-        const found = await this.start().extractBinaryTagToBuffer(tag, file);
+        const found = await (await this.start()).extractBinaryTagToBuffer(tag, file);
         if (found[0] === 0xff && found[1] === 0xd8) return found;
       } catch {
         // It does not have this one.
@@ -145,7 +169,9 @@ export class MetadataTool {
   }
 
   private async write(file: string, args: readonly string[]): Promise<void> {
-    await this.start().write(file, {}, [...args, '-overwrite_original', '-api', 'largefilesupport=1', '-m']);
+    await (
+      await this.start()
+    ).write(file, {}, [...args, '-overwrite_original', '-api', 'largefilesupport=1', '-m']);
   }
 
   /**
@@ -155,7 +181,7 @@ export class MetadataTool {
   async copyWithWords(file: string, to: string, words: Words): Promise<void> {
     await copyFile(file, to);
     try {
-      await this.start().write(to, {}, [...wordArguments(words), ...WRITE]);
+      await (await this.start()).write(to, {}, [...wordArguments(words), ...WRITE]);
     } catch (error) {
       await rm(to, { force: true });
       throw error;
@@ -169,7 +195,7 @@ export class MetadataTool {
     // A new XMP file is made by copying the words' names into one that does not exist yet.
     await writeFile(bare, EMPTY_XMP);
     try {
-      await this.start().write(bare, {}, [...wordArguments(words, 'XMP'), ...WRITE]);
+      await (await this.start()).write(bare, {}, [...wordArguments(words, 'XMP'), ...WRITE]);
       await rename(bare, to);
     } finally {
       await rm(bare, { force: true });
@@ -177,6 +203,6 @@ export class MetadataTool {
   }
 
   async close(): Promise<void> {
-    await this.tool?.end();
+    await (await this.tool)?.end();
   }
 }

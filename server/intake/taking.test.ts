@@ -300,6 +300,35 @@ describe('hostile and awkward', () => {
     expect(site.contents.get(arrival.sha256)!.frames).toBe(12);
   });
 
+  test('a thousand frames are looked at in seconds; scans that would take too much memory are told from the header', async () => {
+    const site = await openSite(await smallSite());
+    const frames = 1000;
+    const size = { width: 60, height: 40 };
+    const raw = Buffer.from(
+      Uint8Array.from({ length: size.width * size.height * frames }, (_, at) => (at >> 11) & 255),
+    );
+    const whole = {
+      width: size.width,
+      height: size.height * frames,
+      channels: 1 as const,
+      pageHeight: size.height,
+    };
+    const gif = await sharp(raw, { raw: whole, limitInputPixels: false }).gif({ effort: 1 }).toBuffer();
+    const arrival = await arrive(site, gif, 'long.gif');
+    expect(arrival).toMatchObject({ state: 'ready', ...size });
+    expect(site.contents.get(arrival.sha256)!.frames).toBeGreaterThan(200);
+    const scans = await sharp({ create: { ...size, channels: 3, background: '#456' } })
+      .jpeg({ progressive: true, chromaSubsampling: '4:4:4' })
+      .toBuffer();
+    const header = scans.indexOf(Buffer.from([0xff, 0xc2]));
+    scans.writeUInt16BE(14_000, header + 5);
+    scans.writeUInt16BE(14_000, header + 7);
+    expect(await arrive(site, scans, 'scans.jpg')).toMatchObject({
+      state: 'refused',
+      refused: expect.stringContaining('several scans of 196 megapixels') as string,
+    });
+  }, 60_000);
+
   test('place, serial number and owner go from what is stored; colour profile, credit and copyright stay', async () => {
     const site = await openSite(await smallSite());
     const bytes = await sharp({ create: { width: 60, height: 40, channels: 3, background: '#283' } })

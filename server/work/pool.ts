@@ -1,7 +1,9 @@
 import { fork, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { availableParallelism, setPriority } from 'node:os';
 import { builtFile } from '../built.ts';
 import { LIMITS } from '../intake/limits.ts';
+import { limited } from './limited.ts';
 import { OUT_OF_MEMORY, type SharedTask, type TaskName, type Tasks } from './tasks.ts';
 
 /** What became of one task. */
@@ -22,7 +24,10 @@ export async function inTime<Result>(work: () => Promise<Result>): Promise<Resul
 
 /** How a task is run. */
 export interface Running {
-  /** Milliseconds after which its worker is ended and it fails. */
+  /**
+   * Milliseconds of work after which its worker is ended and it fails; where the system does not tell how long a process has worked, of
+   * waiting. On a busy machine it may wait SLACK times as long.
+   */
   limit?: number;
   /** Ends its worker with it. */
   signal?: AbortSignal | undefined;
@@ -30,6 +35,7 @@ export interface Running {
   progress?: ((share: number) => void) | undefined;
 }
 const LIMIT = 120_000;
+const SLACK = 6;
 
 interface Waiting {
   task: TaskName;
@@ -43,7 +49,8 @@ interface Waiting {
 
 interface Member {
   process: ChildProcess;
-  current?: { id: number; work: Waiting; timer: NodeJS.Timeout };
+  /** `spent`: the time that its process had worked before. */
+  current?: { id: number; work: Waiting; timer: NodeJS.Timeout; spent: number };
 }
 
 /**
@@ -58,6 +65,7 @@ export class Pool {
   private readonly shared = new Map<string, { task: SharedTask; input: { version: number } }>();
   private nextId = 1;
   private closed = false;
+  private watch: NodeJS.Timeout | undefined;
 
   /** @param taskMemory MB that one task may take */
   constructor(
@@ -165,13 +173,20 @@ export class Pool {
   async close(): Promise<void> {
     this.closed = true;
     for (const work of this.queue.splice(0)) work.lost(new Unended('the worker pool is closed'));
+    clearInterval(this.watch);
     await Promise.all(this.members.map(end));
   }
 
   private start(): Member {
+    const { command, args } = limited(
+      LIMITS.workerBase + LIMITS.workerUnused + this.taskMemory,
+      process.execPath,
+      [`--max-old-space-size=${LIMITS.workerMemory}`],
+    );
     const child = fork(builtFile('worker.js'), [String(this.taskMemory)], {
       serialization: 'advanced',
-      execArgv: [`--max-old-space-size=${LIMITS.workerMemory}`],
+      execPath: command,
+      execArgv: args,
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     });
     // Whoever waits for an answer comes before the work in the background.
@@ -192,17 +207,28 @@ export class Pool {
     });
     child.on('error', (error) => this.remove(member, error));
     child.on('exit', (code) =>
-      this.remove(
-        member,
-        new Unended(
-          code === OUT_OF_MEMORY ? 'it takes more memory than one file may' : 'what reads it failed on it',
-        ),
-      ),
+      this.remove(member, new Unended(code === OUT_OF_MEMORY ? TOO_MUCH : 'what reads it failed on it')),
     );
     rest(child);
     this.members.push(member);
     for (const { task, input } of this.shared.values()) tell(member, task, input);
     return member;
+  }
+
+  /** Looks what those at work take: a task that leaves its worker no breath cannot look itself. */
+  private look(): void {
+    const most = (LIMITS.workerBase + this.taskMemory) * 1e6;
+    for (const member of [...this.members]) {
+      const { current } = member;
+      if (!current) continue;
+      const { limit = LIMIT } = current.work.how;
+      if (held(member.process) > most) this.remove(member, new Unended(TOO_MUCH));
+      else if (worked(member.process) - current.spent > limit) this.remove(member, tooLong(limit));
+    }
+    if (!this.members.some((one) => one.current)) {
+      clearInterval(this.watch);
+      this.watch = undefined;
+    }
   }
 
   private remove(member: Member, error: Error): void {
@@ -242,14 +268,16 @@ export class Pool {
       const work = this.queue.shift()!;
       const id = this.nextId++;
       const { limit = LIMIT } = work.how;
+      const spent = worked(member.process);
       const timer = setTimeout(
-        () => this.remove(member, new Unended(`took longer than ${limit / 1000} s`)),
-        limit,
+        () => this.remove(member, tooLong(limit)),
+        Number.isNaN(spent) ? limit : limit * SLACK,
       );
-      member.current = { id, work, timer };
+      member.current = { id, work, timer, spent };
       member.process.ref();
       member.process.channel?.ref();
       member.process.send({ id, task: work.task, inputs: work.inputs });
+      this.watch ??= setInterval(() => this.look(), 50).unref();
     }
     for (const member of this.members) if (!member.current) rest(member.process);
   }
@@ -258,6 +286,36 @@ export class Pool {
 /** What a worker says: how far it is with something, or what came out of it. */
 export type Answer =
   { id: number; share: number } | { id: number; outcomes: { output?: never; error?: string }[] };
+
+const TOO_MUCH = 'it takes more memory than one file may';
+
+/** Bytes of memory that a process holds (proc(5)); 0 where the system does not tell. */
+function held({ pid }: ChildProcess): number {
+  try {
+    return Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]) * PAGE_BYTES;
+  } catch {
+    // It has ended, or there is no such file system.
+    return 0;
+  }
+}
+const PAGE_BYTES = 4096;
+
+/** Milliseconds that a process has worked, all its threads together (proc(5)); NaN where the system does not tell. */
+function worked({ pid }: ChildProcess): number {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    // Behind the name, which may hold anything: the 14th and 15th of all, in hundredths of a second.
+    const [user, system] = stat
+      .slice(stat.lastIndexOf(')') + 2)
+      .split(' ')
+      .slice(11, 13);
+    return (Number(user) + Number(system)) * 10;
+  } catch {
+    return NaN;
+  }
+}
+
+const tooLong = (limit: number) => new Unended(`took longer than ${limit / 1000} s`);
 
 const stopped = () => new Unended('it was stopped');
 

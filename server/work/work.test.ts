@@ -101,6 +101,21 @@ describe('the pool of worker processes', () => {
     expect(await pool.run('hash', { file: await file('a.txt', 'abc') })).toMatch(/^ba7816bf/);
   });
 
+  test.runIf(process.platform === 'linux')(
+    'time that the machine gives to others counts for no task',
+    async () => {
+      const slow = await file('long.html', '<img src="x.png">'.repeat(20_000));
+      const read = pool.run('read', { file: slow, path: 'long.html', parse: true }, { limit: 3000 });
+      const [worker] = execFileSync('pgrep', ['-P', String(process.pid), '-f', 'worker.js'], {
+        encoding: 'utf8',
+      }).split('\n');
+      process.kill(Number(worker), 'SIGSTOP');
+      await new Promise((done) => setTimeout(done, 4000));
+      process.kill(Number(worker), 'SIGCONT');
+      expect((await read).reading?.references).toHaveLength(20_000);
+    },
+  );
+
   test('a picture that takes more memory than one may ends its worker, and is told', async () => {
     const tight = new Pool(1, 60);
     try {

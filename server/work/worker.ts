@@ -287,7 +287,11 @@ process.on('message', async ({ id, task, inputs }: { id: number; task: TaskName;
         output: await handlers[task](input, (share) => process.send!({ id, share } satisfies Answer)),
       });
     } catch (error) {
-      outcomes.push({ error: error instanceof Error ? error.message : String(error) });
+      const message = error instanceof Error ? error.message : String(error);
+      // What a decoder says when the system gives it no more. Other tasks need a worker that has some.
+      if (/out of memory|allocation failed|cannot allocate|bad_alloc/i.test(message))
+        process.exit(OUT_OF_MEMORY);
+      outcomes.push({ error: message });
     }
   }
   clearInterval(watch);
