@@ -274,6 +274,15 @@ export function findingsOf(file: Checked): Finding[] {
       });
     }
   }
+  const unseen = file.kind === 'image' ? UNSEEN[file.mime] : undefined;
+  if (unseen) {
+    found.push({
+      code: 'type',
+      text: `Browsers do not show ${unseen}: on a page, visitors would see nothing. Save it as JPEG, PNG or WebP for pages.`,
+      weight: 'warns',
+      remedies: [],
+    });
+  }
   if (file.private.place || file.private.device) {
     const holds = file.private.place
       ? `It holds the place where it was taken${file.private.device ? ', and who owns the device' : ''}.`
@@ -370,6 +379,20 @@ export function preparationOf(file: Checked): {
     removePrivate: (file.private.place || file.private.device) && privateChoice(file) === 'remove',
   };
 }
+
+/** Kinds of pictures that hardly any browser shows, in words. */
+const UNSEEN: Record<string, string> = {
+  'image/heic': 'HEIC pictures, as phones send them',
+  'image/heif': 'HEIF pictures',
+  'image/jp2': 'JPEG 2000 pictures',
+  'image/jxl': 'JPEG XL pictures',
+  'image/tiff': 'TIFF pictures',
+  'image/vnd.adobe.photoshop': 'layered PSD pictures',
+  'image/x-adobe-dng': 'raw pictures of cameras',
+  'image/x-canon-cr2': 'raw pictures of cameras',
+  'image/x-nikon-nef': 'raw pictures of cameras',
+  'image/x-sony-arw': 'raw pictures of cameras',
+};
 
 function privateChoice(file: Checked): 'keep' | 'remove' | 'skip' {
   return file.choices.place ?? (file.keepPrivate ? 'keep' : 'remove');

@@ -59,6 +59,11 @@ async function measurePicture(
     const { width, height } = found.autoOrient;
     facts.width = width;
     facts.height = found.pageHeight && found.pages && found.pages > 1 ? found.pageHeight : height;
+    // The canvas, which frames may fill in part.
+    if (found.format === 'gif') {
+      const screen = bytes ?? (await readHeader(file));
+      Object.assign(facts, { width: screen.readUInt16LE(6), height: screen.readUInt16LE(8) });
+    }
     if (!facts.contentMime && found.format === 'svg') facts.contentMime = mimeOf(path);
   } catch {
     // The picture library refuses what it cannot decode; icons and bitmaps say their size in their header.
@@ -69,19 +74,26 @@ async function measurePicture(
   }
 }
 
+/** Bytes in which a picture says its size; those of the HEIF family list tiles before it. */
+const HEADER = 65_536;
+
 async function readHeader(file: string): Promise<Buffer> {
   let handle: FileHandle | undefined;
   try {
     handle = await open(file, 'r');
-    const { buffer, bytesRead } = await handle.read(Buffer.alloc(1024), 0, 1024, 0);
+    const { buffer, bytesRead } = await handle.read(Buffer.alloc(HEADER), 0, HEADER, 0);
     return buffer.subarray(0, bytesRead);
   } finally {
     await handle?.close();
   }
 }
 
-/** Pixel size from the header of an icon (largest entry) or a bitmap. */
+/** Pixel size from the header of an icon (largest entry), a bitmap, a layered picture, or one of the HEIF family. */
 export function headerSize(header: Buffer): { width: number; height: number } | undefined {
+  if (header.length >= 26 && header.toString('latin1', 0, 4) === '8BPS')
+    return { width: header.readUInt32BE(18), height: header.readUInt32BE(14) };
+  if (header.length >= 12 && /^ftyp(?:hei|mif1|msf1)/.test(header.toString('latin1', 4, 12)))
+    return heifSize(header);
   if (header.length >= 26 && header.toString('latin1', 0, 2) === 'BM') {
     return { width: Math.abs(header.readInt32LE(18)), height: Math.abs(header.readInt32LE(22)) };
   }
@@ -94,6 +106,42 @@ export function headerSize(header: Buffer): { width: number; height: number } | 
       if (width * height > best.width * best.height) best = { width, height };
     }
     return best.width > 0 ? best : undefined;
+  }
+  return undefined;
+}
+
+/** ISO 23008-12: the largest of the sizes that stand among a picture's properties (others are of its tiles and previews), as it is turned. */
+function heifSize(header: Buffer): { width: number; height: number } | undefined {
+  let best = { width: 0, height: 0 };
+  for (
+    let at = header.indexOf('ispe');
+    at >= 0 && at + 16 <= header.length;
+    at = header.indexOf('ispe', at + 4)
+  ) {
+    const [width, height] = [header.readUInt32BE(at + 8), header.readUInt32BE(at + 12)];
+    if (width * height > best.width * best.height) best = { width, height };
+  }
+  if (best.width === 0) return undefined;
+  const turn = header.indexOf('irot');
+  const turned = turn >= 0 && turn + 4 < header.length && header[turn + 4]! % 2 === 1;
+  return turned ? { width: best.height, height: best.width } : best;
+}
+
+/** Seconds of a WAV from what is there: its header may say anything. Undefined: it has no samples that could be found. */
+async function wavSeconds(handle: FileHandle, size: number): Promise<number | undefined> {
+  const head = Buffer.alloc(24);
+  let rate = 0;
+  for (let at = 12, seen = 0; at + 8 <= size && seen < 1000; seen++) {
+    await handle.read(head, 0, 24, at);
+    const name = head.toString('latin1', 0, 4);
+    const length = head.readUInt32LE(4);
+    if (name === 'fmt ') rate = head.readUInt32LE(16);
+    if (name === 'data') {
+      // Recorders that never came back leave 0 or all ones.
+      const told = length === 0 || length === 0xffffffff ? Infinity : length;
+      return rate > 0 ? Math.min(told, size - at - 8) / rate : undefined;
+    }
+    at += 8 + length + (length % 2);
   }
   return undefined;
 }
@@ -121,6 +169,8 @@ async function measureTimed(file: string, facts: ItemFacts): Promise<void> {
           Object.assign(facts, turned ? { width: height, height: width } : { width, height });
       }
     }
+    if (/wav/.test(facts.contentMime ?? ''))
+      facts.duration = (await wavSeconds(handle, size)) ?? facts.duration ?? 0;
     const codecs = tracks.filter((track) => track['@type'] !== 'General' && track.Format);
     if (codecs.length > 0) facts.codecs = codecs.map((track) => track.Format).join(', ');
     if (tracks.length < 2)

@@ -159,6 +159,70 @@ describe('what is computed', () => {
     expect(found.items.map((item) => item.path)).toEqual([pdf.name]);
   });
 
+  test('sizes are those that the files say themselves, also once they are on the site', async () => {
+    const site = await openSite(await smallSite());
+    const arrivals = new Arrivals(site);
+    const box = (type: string, ...parts: Buffer[]) => {
+      const body = Buffer.concat(parts);
+      const head = Buffer.alloc(8);
+      head.writeUInt32BE(8 + body.length);
+      head.write(type, 4, 'latin1');
+      return Buffer.concat([head, body]);
+    };
+    const sized = (width: number, height: number) => {
+      const body = Buffer.alloc(12);
+      body.writeUInt32BE(width, 4);
+      body.writeUInt32BE(height, 8);
+      return box('ispe', body);
+    };
+    // As phones send it: tiles, the whole, a preview; turned by a quarter. Its pixels are not decoded here.
+    const properties = box(
+      'ipco',
+      sized(512, 512),
+      sized(4032, 3024),
+      sized(320, 240),
+      box('irot', Buffer.from([1])),
+    );
+    const heic = Buffer.concat([
+      box('ftyp', Buffer.from('heic\0\0\0\0mif1heic', 'latin1')),
+      box('meta', Buffer.alloc(4), box('iprp', properties)),
+      box('mdat', Buffer.alloc(400, 7)),
+    ]);
+    // A canvas of 90 x 60, of which its only frame fills a part.
+    const gif = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#345' } })
+      .gif()
+      .toBuffer();
+    gif.writeUInt16LE(90, 6);
+    gif.writeUInt16LE(60, 8);
+    for (const [name, bytes, width, height] of [
+      ['layers.psd', layered(Buffer.alloc(0)), 800, 600],
+      ['phone.heic', heic, 3024, 4032],
+      ['canvas.gif', gif, 90, 60],
+    ] as const) {
+      const arrival = await arrive(site, bytes, name);
+      expect(arrival, name).toMatchObject({ state: 'ready', width, height });
+      if (name !== 'canvas.gif') expect(note(arrival)).toContain('visitors would see nothing');
+      await arrivals.bringIn([arrival.id], 1);
+      await site.scan(true);
+      expect(site.items.atPath(name), name).toMatchObject({ width, height });
+    }
+  });
+
+  test('how long a sound is is measured, whatever its header says', async () => {
+    const site = await openSite(await smallSite());
+    const sound = await readFile(join(SMALL_DEMO, 'media/talks/welcome.wav'));
+    const honest = await arrive(site, sound, 'honest.wav');
+    const { duration } = site.arrivals.get(honest.id)!.facts;
+    expect(duration).toBeGreaterThan(1);
+    const data = sound.indexOf('data', 0, 'latin1');
+    for (const told of [0, 0xffffffff, 0x7fffffff]) {
+      const lying = Buffer.from(sound);
+      lying.writeUInt32LE(told, data + 4);
+      const one = await arrive(site, lying, `lies-${told}.wav`);
+      expect(site.arrivals.get(one.id)!.facts.duration, String(told)).toBeCloseTo(duration!, 1);
+    }
+  });
+
   test('office files: text, macros and outside links told', async () => {
     const site = await openSite(await smallSite());
     const docx = await zipOf({
