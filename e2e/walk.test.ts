@@ -89,6 +89,29 @@ test('Bring in: each file its result; copies told; broken ones refused; the rest
   expect(await readdir(join(besideSite(root), 'arrivals'))).toEqual([]);
 });
 
+test('many windows at once: each goes on, and each is told what changes', async () => {
+  const { driver } = browser;
+  const first = await driver.getWindowHandle();
+  for (let number = 0; number < 8; number++) {
+    await driver.switchTo().newWindow('tab');
+    await go('/library?folder=images/new');
+    await browser.text('img-9001.jpg');
+  }
+  // Told of what comes while it stands in the background, too.
+  await writeFile(
+    join(root, 'images/new/later.png'),
+    await readFile(join(root, 'images/new/really-a-png.png')),
+  );
+  for (const handle of (await driver.getAllWindowHandles()).reverse()) {
+    await driver.switchTo().window(handle);
+    if (handle === first) break;
+    await browser.text('later.png');
+    await driver.close();
+  }
+  await driver.switchTo().window(first);
+  await rm(join(root, 'images/new/later.png'));
+});
+
 test('Describe: saved at once, and two people never overwrite each other', async () => {
   await go('/library?folder=images/new');
   await browser.click('img-9001.jpg');

@@ -1,4 +1,4 @@
-/** Every limit of Intake in one place; docs/formats.md says them to people. */
+/** Every limit of Intake in one place; docs/security.md says them to people. */
 export const LIMITS = {
   /** Bytes of one file. */
   fileBytes: 8 * 1024 ** 3,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { connect, type EventMessage } from './event-source.ts';
 import {
   DescribeView,
   FacetsView,
@@ -220,8 +221,8 @@ export const api = {
 };
 
 /**
- * Follows the server's events. A page that is left lets go of its connection at once: browsers keep only six to one
- * server, and a page kept for going back would hold one of them.
+ * Follows the server's events, on one connection for all windows where the browser can share one. A page that is left lets go at once: a page
+ * kept for going back would hold it.
  */
 export function follow(on: {
   job: (job: JobView) => void;
@@ -229,20 +230,27 @@ export function follow(on: {
   arrivals: () => void;
   connected: (yes: boolean) => void;
 }): void {
-  let events: EventSource | undefined;
-  const connect = () => {
-    events = new EventSource('/api/events');
-    events.addEventListener('job', (event) =>
-      on.job(JobView.parse(JSON.parse((event as MessageEvent<string>).data))),
-    );
-    events.addEventListener('changed', () => on.changed());
-    events.addEventListener('arrivals', () => on.arrivals());
-    events.onopen = () => on.connected(true);
-    events.onerror = () => on.connected(false);
+  const hand = ({ event, data }: EventMessage) => {
+    if (event === 'job') on.job(JobView.parse(data));
+    else if (event === 'connected') on.connected(data === true);
+    else on[event]();
   };
-  window.addEventListener('pagehide', () => events?.close());
+  let leave = () => {};
+  const start = () => {
+    if (typeof SharedWorker === 'undefined') {
+      leave = connect(hand);
+      return;
+    }
+    const worker = new SharedWorker(new URL('./events-worker.ts', import.meta.url), { type: 'module' });
+    worker.port.onmessage = ({ data }: MessageEvent<EventMessage>) => hand(data);
+    leave = () => {
+      worker.port.postMessage('left');
+      worker.port.close();
+    };
+  };
+  window.addEventListener('pagehide', () => leave());
   window.addEventListener('pageshow', (event) => {
-    if (event.persisted) connect();
+    if (event.persisted) start();
   });
-  connect();
+  start();
 }
