@@ -27,6 +27,8 @@ export async function readPdf(file: string, pictureSide: number): Promise<Docume
     content.pages = pdf.numPages;
     const [actions, attachments] = await Promise.all([pdf.getJSActions(), pdf.getAttachments()]);
     if (actions) content.notes.push('The PDF holds a script. It is kept, and never run here.');
+    if (await launches(file))
+      content.notes.push('The PDF asks to start a program. It is kept, and nothing is started here.');
     if (attachments) content.notes.push('The PDF carries other files inside it.');
     content.picture = await drawPage(await pdf.getPage(1), pictureSide);
     for (let number = 1; number <= Math.min(pdf.numPages, LIMITS.textPages); number++) {
@@ -49,6 +51,11 @@ export async function readPdf(file: string, pictureSide: number): Promise<Docume
     await loading.destroy();
   }
   return content;
+}
+
+/** Whether a PDF has a launch action (ISO 32000-1, 12.6.4.5) that is not hidden in packed objects. */
+async function launches(file: string): Promise<boolean> {
+  return /\/S\s*\/Launch\b/.test((await readFile(file)).toString('latin1'));
 }
 
 /** One page of a PDF as RGBA. @param number from 1 */

@@ -37,8 +37,8 @@ export async function inspectItem(file: string, path: SitePath): Promise<ItemFac
   const facts: ItemFacts = {
     sha256: bytes ? createHash('sha256').update(bytes).digest('hex') : await hashFile(file),
   };
-  const type = await (bytes ? fileTypeFromBuffer(bytes) : fileTypeFromFile(file)).catch((error: Error) => {
-    facts.unreadable = `The content could not be recognised: ${error.message}.`;
+  const type = await (bytes ? fileTypeFromBuffer(bytes) : fileTypeFromFile(file)).catch(() => {
+    facts.unreadable = 'The content could not be recognised: it may be damaged.';
     return undefined;
   });
   if (type) facts.contentMime = type.mime;
@@ -175,8 +175,8 @@ async function measureTimed(file: string, facts: ItemFacts): Promise<void> {
     if (codecs.length > 0) facts.codecs = codecs.map((track) => track.Format).join(', ');
     if (tracks.length < 2)
       facts.unreadable = 'No picture or sound track was found in the file: it may be damaged.';
-  } catch (error) {
-    facts.unreadable = `The film or sound could not be read: ${(error as Error).message}.`;
+  } catch {
+    facts.unreadable = 'The film or sound could not be read: it may be damaged.';
   } finally {
     await handle.close();
   }

@@ -51,16 +51,21 @@ export async function receive(file: string, name: string, thumbs: string): Promi
   }
 }
 
-/** How much an archive holds, or why it cannot be unpacked. Null: it cannot be opened, so it can only be kept as it is. */
-async function archiveFacts(file: string): Promise<Archive | null> {
+/** How much an archive holds, or why it cannot be unpacked: then it can only be kept as it is. */
+async function archiveFacts(file: string): Promise<Archive> {
+  const not = (fault: string): Archive => ({ files: 0, bytes: 0, fault });
   const zip = await openZip(file).catch(() => null);
-  if (!zip) return null;
+  if (!zip) return not('It ends too early, or is damaged: its list of files is missing. Pack it again.');
   try {
     const entries = await worthUnpacking(zip);
+    if (entries.length === 0) return not('It is empty.');
+    const locked = entries.filter((entry) => entry.isEncrypted()).length;
+    if (locked === entries.length)
+      return not('Its files are protected by a password. Unpack it yourself, and send the files.');
     return { files: entries.length, bytes: entries.reduce((sum, one) => sum + one.uncompressedSize, 0) };
   } catch (error) {
     if (!(error instanceof Fault)) throw error;
-    return { files: 0, bytes: 0, fault: error.message };
+    return not(error.message);
   } finally {
     zip.close();
   }

@@ -499,6 +499,46 @@ describe('archives', () => {
     await many(await zipOf({ 'bomb.png': Buffer.alloc(8_000_000) }), /far more than it weighs/);
     expect(await readdir(join(site.dataFolder, 'arrivals'))).toEqual([]);
   });
+  test('archives that are cut off, empty or locked say so, and a wrong checksum refuses its file', async () => {
+    const site = await openSite(await smallSite());
+    const zip = await zipOf(
+      { 'one.png': await picture(52), 'two.png': await picture(54) },
+      { compress: false },
+    );
+    const locked = await zipOf({ 'one.png': await picture(52), 'two.png': await picture(54) });
+    // The flag of encryption (APPNOTE, 4.4.4), in the entries and in their list.
+    for (const [sign, flag] of [
+      ['PK\u0003\u0004', 6],
+      ['PK\u0001\u0002', 8],
+    ] as const)
+      for (let at = locked.indexOf(sign, 0, 'latin1'); at >= 0; at = locked.indexOf(sign, at + 4, 'latin1'))
+        locked[at + flag]! |= 1;
+    for (const [name, bytes, why] of [
+      ['cut.zip', zip.subarray(0, zip.length - 30), 'ends too early'],
+      ['empty.zip', await zipOf({}), 'It is empty'],
+      ['junk.zip', await zipOf({ 'Thumbs.db': Buffer.from('x') }), 'It is empty'],
+      ['locked.zip', locked, 'protected by a password'],
+    ] as const) {
+      const arrival = await arrive(site, bytes, name);
+      expect(arrival, name).toMatchObject({ state: 'ready', outcome: 'bring-in' });
+      expect(note(arrival), name).toContain(why);
+    }
+    // Its bytes are others than those that were packed, though they can be unpacked.
+    const wrong = Buffer.from(zip);
+    const pixel = wrong.indexOf('IEND', 0, 'latin1');
+    wrong[pixel + 3]! ^= 1;
+    expect(await unpacked(site, wrong)).toBe(2);
+    const rows = (await new Arrivals(site).since(1, 0)).changed.filter((row) =>
+      row.givenName.endsWith('.png'),
+    );
+    expect(rows.map((row) => [row.givenName, row.state]).sort()).toEqual([
+      ['one.png', 'refused'],
+      ['two.png', 'ready'],
+    ]);
+    expect(rows.find((row) => row.state === 'refused')!.refused).toContain(
+      'Its checksum is wrong: it is damaged.',
+    );
+  });
   test('a damaged entry is refused by itself; the others stay, with their folders; junk is left out', async () => {
     const site = await openSite(await smallSite());
     const noise = await sharp({

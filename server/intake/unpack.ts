@@ -3,7 +3,7 @@ import { folderWithin, safeFolder } from '../../core/intake/naming.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { takeIn } from './uploads.ts';
-import { openEntry, openZip, worthUnpacking } from './zip.ts';
+import { openEntry, openZip, UnreadableEntry, worthUnpacking } from './zip.ts';
 
 /**
  * Unpacks an arrived archive: its files take its place on the list. All names and sizes are looked at first; an entry that
@@ -30,16 +30,19 @@ export async function unpack(site: Site, id: number, personId: number): Promise<
           inside: true,
         };
         try {
-          if (entry.isEncrypted()) throw new Error('It needs a password.');
           await takeIn(site, await openEntry(zip, entry), { ...file, most: entry.uncompressedSize });
         } catch (error) {
           if (error instanceof Fault && error.code === 'disk-full') throw error;
+          const why =
+            error instanceof UnreadableEntry || error instanceof Fault
+              ? error.message
+              : 'It could not be stored.';
           site.arrivals.insert({
             ...file,
             at: site.now(),
             bytes: entry.uncompressedSize,
             state: 'refused',
-            refused: `It could not be read out of “${row.givenName}”: ${(error as Error).message} Pack it again.`,
+            refused: `It could not be read out of “${row.givenName}”: ${why} Pack it again.`,
           });
         }
         job.progress(++done, entries.length, 'files unpacked');

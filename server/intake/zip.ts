@@ -1,4 +1,5 @@
-import type { Readable } from 'node:stream';
+import { Transform, type Readable } from 'node:stream';
+import { crc32 } from 'node:zlib';
 import { open, type Entry, type ZipFile } from 'yauzl';
 import { Fault } from '../fault.ts';
 import { LIMITS } from './limits.ts';
@@ -35,10 +36,31 @@ export async function* entriesOf(zip: ZipFile): AsyncGenerator<Entry> {
   }
 }
 
-export function openEntry(zip: ZipFile, entry: Entry): Promise<Readable> {
-  return new Promise((done, failed) =>
-    zip.openReadStream(entry, (error, stream) => (error ? failed(error) : done(stream))),
+/** Why an entry cannot be read, as a sentence. */
+export class UnreadableEntry extends Error {}
+
+/** The bytes of an entry, which end with an error when they are not those that were packed. */
+export async function openEntry(zip: ZipFile, entry: Entry): Promise<Readable> {
+  if (entry.isEncrypted()) throw new UnreadableEntry('It is protected by a password.');
+  const packed = await new Promise<Readable>((done, failed) =>
+    zip.openReadStream(entry, (error, stream) =>
+      error
+        ? failed(new UnreadableEntry('It is packed in a way that is not known here, or damaged.'))
+        : done(stream),
+    ),
   );
+  let sum = 0;
+  const checked = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      sum = crc32(chunk, sum);
+      done(null, chunk);
+    },
+    flush(done) {
+      done(sum === entry.crc32 ? null : new UnreadableEntry('Its checksum is wrong: it is damaged.'));
+    },
+  });
+  packed.on('error', () => checked.destroy(new UnreadableEntry('It is damaged, or ends too early.')));
+  return packed.pipe(checked);
 }
 
 export async function readEntry(zip: ZipFile, entry: Entry): Promise<Buffer> {
