@@ -1,4 +1,6 @@
+import { writeFile } from 'node:fs/promises';
 import { request } from 'node:http';
+import { join } from 'node:path';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import { serve, type Served } from '../test/served.ts';
@@ -307,3 +309,22 @@ test('a plan of thousands of records is computed and applied while others go on'
     tags: ['many', 'more'],
   });
 });
+
+test('a page that takes a parser seconds is edited while others go on', async () => {
+  await writeFile(join(site.folder.root, 'slow.md'), `![A](a.png)\n\n${'/*'.repeat(4000)}\n`);
+  await site.scan();
+  const { start } = site.references.placementsOf('a.png').find((one) => one.page === 'slow.md')!;
+  const waited = longestWait();
+  const began = performance.now();
+  const planned = await server.ask('POST', '/api/plans', {
+    kind: 'placement',
+    page: 'slow.md',
+    start,
+    alt: 'The hill at dusk',
+  });
+  const { pages, clashes } = (await planned.json()) as { pages: unknown[]; clashes: unknown[] };
+  expect([planned.status, pages.length, clashes]).toEqual([200, 1, []]);
+  // It does take long; only not here.
+  expect(performance.now() - began).toBeGreaterThan(waited());
+  expect(waited()).toBeLessThan(LONGEST);
+}, 60_000);

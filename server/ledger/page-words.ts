@@ -1,7 +1,8 @@
 import type { SitePath } from '../../core/address/path.ts';
 import { inLine } from '../../core/describe/in-line.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
-import { rewriteWords, type WordChange } from '../../core/reference/placed-words.ts';
+import type { WordChange } from '../../core/reference/placed-words.ts';
+import { rewordedPage } from './pages.ts';
 import { allStandings } from '../describe/standings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
@@ -64,7 +65,7 @@ export async function proposePageWords(
   for (const [page, some] of [...changes].sort(([a], [b]) => (a < b ? -1 : 1))) {
     await breathe();
     const bytes = await site.folder.read(page);
-    const rewrite = rewriteWords(page, bytes, some);
+    const rewrite = await rewordedPage(site, page, bytes, some);
     if (!rewrite) continue;
     if ('refused' in rewrite) {
       plan.clashes.push({ path: page, why: rewrite.refused });

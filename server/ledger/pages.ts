@@ -1,7 +1,10 @@
 import type { SitePath } from '../../core/address/path.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { addressStyle, type AddressStyle } from '../../core/reference/markup.ts';
+import type { PageEdit } from '../../core/reference/page-edit.ts';
+import type { WordChange } from '../../core/reference/placed-words.ts';
 import type { Site } from '../site/site.ts';
+import { inTime } from '../work/pool.ts';
 import { keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
 
 /**
@@ -23,6 +26,51 @@ type Rewritten =
   | { changes: { line: number; place: string; oldUrl: string; newUrl: string }[]; bytes: Uint8Array }
   | { refused: string }
   | undefined;
+
+/** Milliseconds of work that editing one page may take. */
+const EDIT_LIMIT = 20_000;
+const TOO_LONG: Rewritten = {
+  refused: 'The page takes too long to be read, so it is not edited here. Edit it in its own program.',
+};
+
+/** A page as edits would leave it. A worker reads it, as nobody knows how long that takes. */
+export async function editedPage(
+  site: Site,
+  page: SitePath,
+  bytes: Uint8Array,
+  edits: readonly PageEdit[],
+): Promise<Rewritten> {
+  const style = styleOf(site, page);
+  const addresses = Object.fromEntries(pathsIn(edits).map((path) => [path, style.of(path)]));
+  const edited = await inTime(() =>
+    site.pool.run('edit', { path: page, bytes, edits, addresses }, { limit: EDIT_LIMIT }),
+  );
+  return edited === undefined ? TOO_LONG : (edited ?? undefined);
+}
+
+/** A page with other words with its placements. */
+export async function rewordedPage(
+  site: Site,
+  page: SitePath,
+  bytes: Uint8Array,
+  wanted: readonly WordChange[],
+): Promise<Rewritten> {
+  const edited = await inTime(() =>
+    site.pool.run('edit-words', { path: page, bytes, wanted }, { limit: EDIT_LIMIT }),
+  );
+  return edited === undefined ? TOO_LONG : (edited ?? undefined);
+}
+
+/** Under which names edits speak of files: what is shown, a style sheet, captions. */
+const NAMES_OF_FILES = new Set(['path', 'href', 'src']);
+
+/** Every file that edits speak of. */
+function pathsIn(value: unknown): SitePath[] {
+  if (typeof value !== 'object' || value === null) return [];
+  return Object.entries(value).flatMap(([name, one]: [string, unknown]) =>
+    NAMES_OF_FILES.has(name) && typeof one === 'string' ? [one] : pathsIn(one),
+  );
+}
 
 /** Takes a changed page into a plan; one that cannot be changed safely stands in its way. */
 export function write(proposal: Proposal, page: SitePath, before: Uint8Array, after: Rewritten): void {

@@ -10,13 +10,13 @@ import {
   type Alignment,
   type Spacing,
 } from '../../core/reference/placed-styles.ts';
-import { placedWords, rewriteWords, type WordChange } from '../../core/reference/placed-words.ts';
-import { editPage, elementsOf, isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
+import { placedWords, type WordChange } from '../../core/reference/placed-words.ts';
+import { elementsOf, isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import { readSource, type Source } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
-import { finish, styleOf, write } from './pages.ts';
+import { editedPage, finish, rewordedPage, styleOf, write } from './pages.ts';
 import { keep, needHere, type Proposal } from './proposal.ts';
 
 /** What is to change of one placement; what is left out stays. */
@@ -149,14 +149,14 @@ export async function proposePlacement(site: Site, change: PlacementChange): Pro
       ...(typeof title === 'string' ? { title } : {}),
       ...(linkText !== undefined ? { linkText } : {}),
     };
-    write(proposal, page, bytes, rewriteWords(page, bytes, [words]));
+    write(proposal, page, bytes, await rewordedPage(site, page, bytes, [words]));
   } else {
     const edits = htmlEdits(site, proposal, item, source, change);
     write(
       proposal,
       page,
       bytes,
-      editPage(page, bytes, await withSheet(site, proposal, change, edits), styleOf(site, page)),
+      await editedPage(site, page, bytes, await withSheet(site, proposal, change, edits)),
     );
   }
   finish(site, proposal, 1);
@@ -293,7 +293,7 @@ export async function proposeUnplace(
         return { do: 'remove', start, end };
       });
     const bytes = await site.folder.read(page);
-    write(proposal, page, bytes, editPage(page, bytes, edits, styleOf(site, page)));
+    write(proposal, page, bytes, await editedPage(site, page, bytes, edits));
     const others = /\.css$/i.test(page) ? site.references.pagesShowing([page]).length : 0;
     if (others > 1)
       plan.warnings.push(`The style sheet “${page}” is used by ${others} files: it changes on all of them.`);
@@ -322,7 +322,7 @@ export async function proposeOrder(
     contents: new Map(),
   };
   const bytes = await site.folder.read(page);
-  write(proposal, page, bytes, editPage(page, bytes, [{ do: 'order', start, to }], styleOf(site, page)));
+  write(proposal, page, bytes, await editedPage(site, page, bytes, [{ do: 'order', start, to }]));
   finish(site, proposal, 1);
   return proposal;
 }

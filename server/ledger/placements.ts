@@ -9,14 +9,14 @@ import {
   type GalleryPicture,
   type Placing,
 } from '../../core/reference/markup.ts';
-import { editPage, elementsOf, markupFor, type PageEdit } from '../../core/reference/page-edit.ts';
+import { elementsOf, markupFor, type PageEdit } from '../../core/reference/page-edit.ts';
 import { rewritePage } from '../../core/reference/rewrite.ts';
 import { readSource } from '../../core/reference/source.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
-import { finish, styleOf, write } from './pages.ts';
+import { editedPage, finish, styleOf, write } from './pages.ts';
 import { needAllHere, needHere, type Proposal } from './proposal.ts';
 import { SCALED } from './family.ts';
 import { placedItem, plainPlaced, scaled, WEB_WIDTH } from './sizes.ts';
@@ -136,7 +136,7 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
           undefined,
           new Map([[spot.insteadOf, placed.path]]),
         )
-      : editPage(page, bytes, [edit], style);
+      : await editedPage(site, page, bytes, [edit]);
   write(proposal, page, bytes, edited);
   proposal.plan.title =
     'behind' in spot
@@ -194,7 +194,7 @@ export async function proposeFocal(
       .filter((one) => one.page === page)
       .map(({ start }): PageEdit => ({ do: 'focus', start, position }));
     const bytes = await site.folder.read(page);
-    write(proposal, page, bytes, editPage(page, bytes, edits, styleOf(site, page)));
+    write(proposal, page, bytes, await editedPage(site, page, bytes, edits));
   }
   finish(site, proposal, 1);
   return proposal;
@@ -236,7 +236,7 @@ export async function proposeGallery(site: Site, request: GalleryRequest): Promi
     if (!there) throw movedOn(page);
     edit = { do: 'element', start: there.start, end: there.end, lines, what: 'gallery' };
   }
-  write(proposal, page, bytes, editPage(page, bytes, [edit], style));
+  write(proposal, page, bytes, await editedPage(site, page, bytes, [edit]));
   const silent = items.filter(({ words }) => !words.decorative && !words.alt.trim() && !words.title.trim());
   if (silent.length > 0)
     proposal.plan.warnings.push(

@@ -2,7 +2,7 @@ import { baseName, extensionOf, folderOf, joinPath, stemOf, type SitePath } from
 import { readFile } from 'node:fs/promises';
 import { isPagePath, mimeOf } from '../../core/address/kinds.ts';
 import { readPage } from '../../core/reference/read.ts';
-import { editPage, isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
+import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import { rewritePage } from '../../core/reference/rewrite.ts';
 import { readSource } from '../../core/reference/source.ts';
 import type { Plan } from '../../core/plan/plan.ts';
@@ -10,7 +10,7 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { addresses } from './addresses.ts';
 import { remakeSizes, SCALED, sizesFollow } from './family.ts';
-import { styleOf } from './pages.ts';
+import { editedPage } from './pages.ts';
 import { keep, needHere, newFolders, sha256Of, type Proposal } from './proposal.ts';
 
 export interface Replacing {
@@ -220,7 +220,7 @@ async function resizeOnPages(
         return target?.to === 'file' && target.path === path;
       })
       .map(({ start }): PageEdit => ({ do: 'resize', start, from, to }));
-    const edited = editPage(page, bytes, edits, styleOf(site, page));
+    const edited = await editedPage(site, page, bytes, edits);
     if (!edited) continue;
     if ('refused' in edited) {
       proposal.plan.clashes.push({ path: page, why: edited.refused });

@@ -4,11 +4,11 @@ import { clashKey, extensionOf, joinPath, stemOf, type SitePath } from '../../co
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { positionOf, readFocal } from '../../core/picture/focal.ts';
 import type { Placed } from '../../core/reference/markup.ts';
-import { editPage, isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
+import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { SCALED } from './family.ts';
-import { finish, styleOf, write } from './pages.ts';
+import { editedPage, finish, write } from './pages.ts';
 import { keep, itemsNow, needHere, type Progress, type Proposal } from './proposal.ts';
 
 /** Widths that a picture is offered in, in pixels, as far as it has them. */
@@ -88,7 +88,7 @@ class Pages {
     return known;
   }
   async edited(page: SitePath, edits: readonly PageEdit[]) {
-    return editPage(page, await this.bytes(page), edits, styleOf(this.site, page));
+    return editedPage(this.site, page, await this.bytes(page), edits);
   }
 }
 

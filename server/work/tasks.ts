@@ -2,7 +2,8 @@ import type { Differing } from '../../core/picture/difference.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { RewrittenPage } from '../../core/plan/address.ts';
 import type { SiteMap } from '../../core/reference/resolve.ts';
-import type { PlacedWords } from '../../core/reference/placed-words.ts';
+import type { EditedPage, PageEdit } from '../../core/reference/page-edit.ts';
+import type { PlacedWords, WordChange } from '../../core/reference/placed-words.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { Named } from '../../core/reference/read.ts';
 import type { PageReading, Reference } from '../../core/reference/model.ts';
@@ -87,6 +88,21 @@ export interface Tasks {
   sheet: {
     in: { file: string; path: SitePath; bytes?: Uint8Array | undefined; starts?: number[] };
     out: { references: Reference[]; selectors: (string | undefined)[] };
+  };
+  /** A page as edits would leave it; null: nothing changes. `addresses`: how the page writes those of files, by path. */
+  edit: {
+    in: {
+      path: SitePath;
+      bytes: Uint8Array;
+      edits: readonly PageEdit[];
+      addresses: Record<SitePath, string>;
+    };
+    out: EditedPage | { refused: string } | null;
+  };
+  /** A page with other words with its placements; null: nothing changes. */
+  'edit-words': {
+    in: { path: SitePath; bytes: Uint8Array; wanted: readonly WordChange[] };
+    out: EditedPage | { refused: string } | null;
   };
   /** What the pictures of a page say, by where their tags lie; and the classes that it has for pictures, with its style sheets. */
   pictures: {

@@ -5,9 +5,9 @@ import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
 import { cssRules, pictureClasses, selectorsAt, type CssRule } from '../../core/reference/css-rules.ts';
 import { markedPage } from '../../core/reference/look.ts';
-import { elementsOf, isHtmlPage } from '../../core/reference/page-edit.ts';
+import { editPage, elementsOf, isHtmlPage } from '../../core/reference/page-edit.ts';
 import { rewritePage } from '../../core/reference/rewrite.ts';
-import { placedWords } from '../../core/reference/placed-words.ts';
+import { placedWords, rewriteWords } from '../../core/reference/placed-words.ts';
 import { namedBeside, readPage, textWithout } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
@@ -154,6 +154,14 @@ const handlers: {
     );
   },
 
+  edit({ path, bytes, edits, addresses }) {
+    const style = { of: (one: SitePath) => addresses[one] ?? expectAddress(one) };
+    return parsed(() => editPage(path, bytes, edits, style) ?? null, { refused: TOO_DEEP });
+  },
+
+  'edit-words': ({ path, bytes, wanted }) =>
+    parsed(() => rewriteWords(path, bytes, wanted) ?? null, { refused: TOO_DEEP }),
+
   pictures({ file, path, sheets }) {
     const source = readSource(readFileSync(file));
     const elements = 'unread' in source || !isHtmlPage(path) ? [] : parsed(() => elementsOf(source), []);
@@ -216,6 +224,13 @@ const handlers: {
     }
   },
 };
+
+/** Said of a page that no parser gets to the end of. */
+const TOO_DEEP = 'The page is nested too deeply to be edited here. Edit it in its own program.';
+
+function expectAddress(path: SitePath): never {
+  throw new Error(`the address of ${path} was not told`);
+}
 
 /** What a parser makes of a file; one that is nested too deep for it gives nothing, and is listed as unread. */
 function parsed<Result>(parse: () => Result, otherwise: Result): Result {
