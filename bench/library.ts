@@ -50,10 +50,14 @@ export interface Bench {
   close: () => Promise<void>;
 }
 
-export async function open(size: number): Promise<Bench> {
+export async function open(size: number, recounts = false): Promise<Bench> {
   const folder = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
   mkdirSync(join(folder, 'site'));
-  const site = await Site.open({ site: join(folder, 'site'), people: [{ name: 'A', role: 'steward' }] });
+  const site = await Site.open({
+    site: join(folder, 'site'),
+    people: [{ name: 'A', role: 'steward' }],
+    recounts,
+  });
   const dice = new Chance('library');
   const some = () => `${dice.pick(WORDS)} ${dice.pick(WORDS)} ${dice.pick(WORDS)}`;
   const ids: number[] = [];

@@ -2,6 +2,7 @@ import { benchAlike } from './alike.ts';
 import { benchIntake } from './intake.ts';
 import { benchKills } from './kills.ts';
 import { benchLibrary } from './library.ts';
+import { benchRequests } from './requests.ts';
 import { benchNaming } from './naming.ts';
 import { benchReading } from './reading.ts';
 import { benchScan } from './scan.ts';
@@ -17,6 +18,7 @@ const PARTS = {
   scan: () => benchScan(say),
   upkeep: () => benchUpkeep(say),
   library: () => benchLibrary(say),
+  requests: () => benchRequests(say),
   naming: () => benchNaming(say),
   /** `npm run bench -- kills 50 2000`: so many kills on a site of so many pages. */
   kills: () => benchKills(say, Number(more[0] ?? 20), Number(more[1] ?? 500)),

@@ -51,6 +51,8 @@ export interface SiteOptions {
   onStep?: (name: string) => void;
   /** Another data folder in the site's folder, that is no part of the site either. */
   without?: string;
+  /** For the bench: counts are made anew for each window. */
+  recounts?: boolean;
   /** The people of a new data folder. */
   people?: readonly { name: string; role: string }[];
   /** Places and serial numbers stay in files that come in, unless a person takes them out. Default: they are taken out. */
@@ -176,7 +178,7 @@ export class Site {
     const layout = new Layout(db);
     const tags = new Tags(db);
     const findings = new Findings(db);
-    const reader = new Reader(join(dataFolder, DATABASE));
+    const reader = new Reader(join(dataFolder, DATABASE), undefined, options.recounts);
     const settings = new Settings({
       items,
       rules,

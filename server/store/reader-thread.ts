@@ -6,7 +6,8 @@ import { viewOf } from './item-view.ts';
 import { READY, type Answer, type Asked, type Found } from './reader.ts';
 
 /** Answers questions to the database on a thread of its own: nothing is ever written here. */
-const db = new Database((workerData as { file: string }).file, { readonly: true });
+const { file, recounts } = workerData as { file: string; recounts: boolean };
+const db = new Database(file, { readonly: true });
 
 /** Preparing a long question takes longer than answering a short one: the latest are kept. */
 const kept = new Map<string, Database.Statement>();
@@ -41,8 +42,25 @@ function found({ sql, values }: Asked): Found {
   return { ids, ratios, bytes, groups, items: groups.length > 0 ? seen.size : rows.length };
 }
 
+type Sums = Omit<ItemList, 'items'>;
+/** How many items the latest queries have: every window of one asks for that again. */
+const counted = new Map<string, Sums>();
+let version: unknown;
+
+/** What a query has in all, counted once for the database as it is (PRAGMA data_version tells when others have changed it). */
+function sumsOf(sql: string, values: Asked['values']): Sums {
+  const now = db.pragma('data_version', { simple: true });
+  if (now !== version || recounts || counted.size >= 200) counted.clear();
+  version = now;
+  const { limit: _limit, offset: _offset, ...asked } = values;
+  const key = `${sql} ${JSON.stringify(asked)}`;
+  let sums = counted.get(key);
+  if (!sums) counted.set(key, (sums = prepare(sql).raw(false).get(values) as Sums));
+  return sums;
+}
+
 function list({ sql, values, more: [rows = ''] = [] }: Asked): Uint8Array {
-  const sums = prepare(sql).raw(false).get(values) as Omit<ItemList, 'items'>;
+  const sums = sumsOf(sql, values);
   const list = { ...sums, items: itemsOf(prepare(rows), values).map(viewOf) } satisfies ItemList;
   return new TextEncoder().encode(JSON.stringify(list));
 }

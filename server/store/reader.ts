@@ -49,6 +49,7 @@ class ReaderThread {
   constructor(
     private readonly file: string,
     private readonly limit: number,
+    private readonly recounts: boolean,
   ) {}
 
   get busy(): number {
@@ -86,7 +87,9 @@ class ReaderThread {
   }
 
   private start(): Worker {
-    const thread = new Worker(builtFile('reader.js'), { workerData: { file: this.file } });
+    const thread = new Worker(builtFile('reader.js'), {
+      workerData: { file: this.file, recounts: this.recounts },
+    });
     this.ready = false;
     thread.on('message', ({ id, output, error }: Answer) => {
       if (id === READY) {
@@ -125,8 +128,9 @@ export class Reader {
   private readonly threads: readonly ReaderThread[];
   private nextId = 1;
 
-  constructor(file: string, limit = LIMIT) {
-    this.threads = [new ReaderThread(file, limit), new ReaderThread(file, limit)];
+  /** @param recounts counts for each window anew, to see what that costs */
+  constructor(file: string, limit = LIMIT, recounts = false) {
+    this.threads = [0, 1].map(() => new ReaderThread(file, limit, recounts));
   }
 
   /** @param sql selects id, width, height, kind, bytes, and the group if they are grouped */
