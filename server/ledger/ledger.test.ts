@@ -233,9 +233,9 @@ describe('words', () => {
     const site = await openSite(await smallSite());
     const item = site.items.atPath('img/b.png')!;
     await applyProposal(site, proposeWords(site, item.id, item.rowVersion, { alt: 'A bee' }), 1);
-    expect(() => proposeWords(site, item.id, item.rowVersion, { alt: 'A wasp' })).toThrowError(
-      expect.objectContaining({ code: 'stale-record' }),
-    );
+    await expect(proposeWords(site, item.id, item.rowVersion, { alt: 'A wasp' })).rejects.toMatchObject({
+      code: 'stale-record',
+    });
     expect(site.items.need(item.id).words.alt).toBe('A bee');
   });
 

@@ -117,7 +117,7 @@ async function makeDataFolder(dataFolder: string): Promise<void> {
   } catch (error) {
     throw new Fault(
       'data-folder',
-      `The data folder “${dataFolder}” cannot be made (${(error as NodeJS.ErrnoException).code}).`,
+      `The data folder “${dataFolder}” cannot be ${existsSync(dataFolder) ? 'written to' : 'made'} (${(error as NodeJS.ErrnoException).code}).`,
       'Give the server’s user the right to write there, or name another one with --data.',
     );
   }

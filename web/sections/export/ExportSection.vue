@@ -85,7 +85,7 @@ async function make() {
         </tr>
       </tbody>
     </table>
-    <p v-else class="soft">None yet. Each export you make is kept here for download.</p>
+    <p v-else class="soft">None yet. Each export you make is kept here for two weeks.</p>
     <RedirectRules />
   </div>
 </template>
