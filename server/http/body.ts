@@ -7,6 +7,8 @@ import { Fault } from '../fault.ts';
 export const LARGE = 32_000_000;
 /** Milliseconds that the body of a request may take to come. */
 const BODY_TIME = 30_000;
+/** Milliseconds that the rest of a refused body may go on coming. */
+const LINGER = 2_000;
 /** Bytes of all bodies that are coming in at one time. */
 const MOST_AT_ONCE = 128_000_000;
 
@@ -29,9 +31,7 @@ export async function readBody<Schema extends z.ZodType>(
   try {
     bytes = await bodyOf(ctx.req, most, time);
   } catch (error) {
-    // The rest of it is not wanted.
-    ctx.set('Connection', 'close');
-    ctx.res.once('finish', () => ctx.req.destroy());
+    ctx.res.once('finish', () => leaveRest(ctx.req));
     throw error;
   }
   let value: unknown;
@@ -41,6 +41,17 @@ export async function readBody<Schema extends z.ZodType>(
     throw new Fault('bad-request', 'The request is not valid JSON.', 'Reload the application and try again.');
   }
   return schema.parse(value);
+}
+
+/**
+ * The rest of a body is not wanted. It is let go by unread for a moment: who sends it must be able to read the answer, which a connection
+ * that is closed with bytes still coming takes away.
+ */
+function leaveRest(req: IncomingMessage) {
+  if (req.complete || req.destroyed) return;
+  const closing = setTimeout(() => req.socket.destroy(), LINGER);
+  req.once('end', () => clearTimeout(closing)).once('close', () => clearTimeout(closing));
+  req.resume();
 }
 
 function bodyOf(req: IncomingMessage, most: number, time: number): Promise<Buffer> {
