@@ -7,14 +7,17 @@ import ts from 'typescript-eslint';
 import vueParser from 'vue-eslint-parser';
 
 /** Imports point one way: web -> (api, core); server -> (api, core); core -> nothing of ours. */
-function mayNotImport(files, rooms, why) {
+function mayNotImport(files, rooms, why, more = []) {
   const group = rooms.flatMap((room) => [
     `**/${room}/**`,
     `../${room}/**`,
     `../../${room}/**`,
     `../../../${room}/**`,
   ]);
-  return { files, rules: { 'no-restricted-imports': ['error', { patterns: [{ group, message: why }] }] } };
+  return {
+    files,
+    rules: { 'no-restricted-imports': ['error', { patterns: [{ group, message: why }, ...more] }] },
+  };
 }
 
 export default ts.config(
@@ -77,7 +80,15 @@ export default ts.config(
     rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false }] },
   },
   mayNotImport(['api/**'], ['server', 'web', 'cli', 'demo'], 'api imports core only.'),
-  mayNotImport(['server/**'], ['web', 'cli', 'demo', 'e2e'], 'server imports core and api only.'),
+  mayNotImport(['server/**'], ['web', 'cli', 'demo', 'e2e'], 'server imports core and api only.', [
+    {
+      group: ['**/core/reference/**'],
+      importNamePattern:
+        '^(readPage|rewritePage|editPage|rewriteWords|markedPage|elementsOf|placedWords|placementReading|galleriesIn|htmlPlacement|markdownPlacement|embeddedHtml|cssRules|pictureClasses|NameIndex|[a-z]+References)$',
+      message: 'Parsers run in workers, in bounded time: only server/work/worker.ts calls them.',
+    },
+  ]),
+  mayNotImport(['server/work/worker.ts'], ['web', 'cli', 'demo', 'e2e'], 'server imports core and api only.'),
   { files: ['server/**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } },
   mayNotImport(['web/**'], ['server', 'cli', 'demo', 'e2e'], 'web imports api and core only.'),
   {

@@ -9,8 +9,7 @@ import {
 } from '../address/path.ts';
 import { addressOf } from '../address/redirects.ts';
 import type { PageReading } from '../reference/model.ts';
-import type { SiteMap } from '../reference/resolve.ts';
-import { rewritePage, type PageRewrite } from '../reference/rewrite.ts';
+import type { Rewritten } from '../reference/rewrite.ts';
 import { emptyPlan, type Plan } from './plan.ts';
 
 /** What an address plan needs to know of one item. */
@@ -28,31 +27,14 @@ export interface MovingFile {
   sha256: string;
 }
 
-/** What becomes of one page; `rewrite` undefined: nothing in it changes. */
+/** What becomes of one page. */
 export interface RewrittenPage {
   path: SitePath;
   /** Hash of the page as it was read. */
   sha256: string;
-  rewrite: PageRewrite | { refused: string } | undefined;
+  rewrite: Rewritten;
   /** Hash of the new bytes, where it is known already. */
   newSha256?: string;
-}
-
-/** Rewrites pages whose bytes are at hand, one after the other. @param breathe waited for between two pages */
-export function rewriteHere(
-  site: SiteMap,
-  pages: readonly { path: SitePath; bytes: Uint8Array; sha256: string }[],
-  breathe: () => Promise<void> | undefined = () => undefined,
-): AddressSnapshot['rewrite'] {
-  return async (moves) => {
-    const after = site.withMoves(moves);
-    const done: RewrittenPage[] = [];
-    for (const { path, bytes, sha256 } of pages) {
-      await breathe();
-      done.push({ path, sha256, rewrite: rewritePage(path, bytes, moves, site, after) });
-    }
-    return done;
-  };
 }
 
 export interface AddressSnapshot {

@@ -5,7 +5,8 @@ import { neutralCell } from '../describe/table.ts';
 import { justifiedRows, placeWidth, rowOf } from '../picture/rows.ts';
 import { SiteMap } from '../reference/resolve.ts';
 import { useOf } from '../reference/survey.ts';
-import { planAddresses, rewriteHere } from './address.ts';
+import { rewritePage } from '../reference/rewrite.ts';
+import { planAddresses } from './address.ts';
 import { planAside, planRestore } from './aside.ts';
 import { inverseFiles } from './inverse.ts';
 import { isEmpty, type FileStep } from './plan.ts';
@@ -38,9 +39,12 @@ describe('words', () => {
 describe('addresses', () => {
   const snapshot = (paths: string[], page = '') => ({
     paths,
-    rewrite: rewriteHere(new SiteMap(paths), [
-      { path: 'p.html', bytes: new TextEncoder().encode(page), sha256: 'x' },
-    ]),
+    rewrite: (moves: ReadonlyMap<string, string>) => {
+      const site = new SiteMap(paths);
+      const bytes = new TextEncoder().encode(page);
+      const rewrite = rewritePage('p.html', bytes, moves, site, site.withMoves(moves));
+      return Promise.resolve([{ path: 'p.html', sha256: 'x', rewrite }]);
+    },
     mentions: [],
   });
   const one = (path: string, id = 1) => ({ id, path, sha256: `sha-${id}`, rowVersion: 1 });

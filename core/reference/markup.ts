@@ -206,23 +206,30 @@ function galleryMark({ from, side, quality, captions }: Gallery): string {
   return `${source} side=${side} quality=${quality} captions=${captions ? 'yes' : 'no'}`;
 }
 
+/** Where the pictures of a gallery come from; undefined: it is written in a way that says nothing. */
+function sourceOf(parts: ReadonlyMap<string, string | undefined>): Gallery['from'] | undefined {
+  try {
+    const [folder, tag] = [parts.get('folder'), parts.get('tag')];
+    if (folder !== undefined) return { folder: decodeURIComponent(folder) };
+    return tag !== undefined ? { tag: decodeURIComponent(tag) } : { gathered: true };
+  } catch {
+    return undefined;
+  }
+}
+
 /** Reads what galleryHtml writes on its element. Undefined: it is no gallery of ours. */
 export function readGalleryMark(mark: string, classes: string): Gallery | undefined {
   const parts = new Map(mark.split(' ').map((part) => part.split('=', 2) as [string, string | undefined]));
   const [side, quality] = [Number(parts.get('side')), Number(parts.get('quality'))];
   if (!(side >= 40 && side <= 4000 && quality >= 1 && quality <= 100)) return undefined;
-  const folder = parts.get('folder');
-  const tag = parts.get('tag');
-  return {
-    from:
-      folder !== undefined
-        ? { folder: decodeURIComponent(folder) }
-        : tag !== undefined
-          ? { tag: decodeURIComponent(tag) }
-          : { gathered: true },
-    side,
-    quality,
-    captions: parts.get('captions') === 'yes',
-    classes: classes.replace(/(?:^|\s)gallery(?=\s|$)/, '').trim(),
-  };
+  const from = sourceOf(parts);
+  return (
+    from && {
+      from,
+      side,
+      quality,
+      captions: parts.get('captions') === 'yes',
+      classes: classes.replace(/(?:^|\s)gallery(?=\s|$)/, '').trim(),
+    }
+  );
 }

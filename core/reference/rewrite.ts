@@ -59,11 +59,58 @@ export function rewritePage(
   after: SiteMap,
   known?: PageReading,
   elsewhere: ReadonlyMap<number, SitePath> = new Map(),
-): PageRewrite | { refused: string } | undefined {
+): Rewritten {
+  const steps = rewriting(page, bytes, moves, before, after, known, elsewhere);
+  let step = steps.next();
+  while (!step.done) {
+    const source = readSource(step.value.bytes);
+    step = steps.next(
+      'unread' in source
+        ? { title: '', references: [], canonical: [], unread: source.unread }
+        : readPage(step.value.path, source, step.value.links),
+    );
+  }
+  return step.value;
+}
+
+/** `refused`: why the page cannot be rewritten safely; undefined: nothing in it changes. */
+export type Rewritten = PageRewrite | { refused: string } | undefined;
+
+/** A page that is to be read, as it is or as it would be. */
+export interface ToRead {
+  path: SitePath;
+  bytes: Uint8Array;
+  links: boolean;
+}
+
+export type RewriteArguments = Parameters<typeof rewritePage>;
+
+/** The same as `rewritePage`, with pages read elsewhere: nobody knows how long a parser takes. */
+export async function rewritePageBy(
+  read: (page: ToRead) => Promise<PageReading>,
+  ...args: RewriteArguments
+): Promise<Rewritten> {
+  const steps = rewriting(...args);
+  let step = steps.next();
+  while (!step.done) step = steps.next(await read(step.value));
+  return step.value;
+}
+
+/** The steps of a rewrite: it asks for readings of pages, and ends with what they come to. */
+function* rewriting(
+  page: SitePath,
+  bytes: Uint8Array,
+  moves: ReadonlyMap<SitePath, SitePath>,
+  before: SiteMap,
+  after: SiteMap,
+  known?: PageReading,
+  elsewhere: ReadonlyMap<number, SitePath> = new Map(),
+): Generator<ToRead, Rewritten, PageReading> {
   const source = readSource(bytes);
   if ('unread' in source) return undefined;
   const pageAfter = moves.get(page) ?? page;
-  const reading = known ?? readPage(page, source, true);
+  const reading = known ?? (yield { path: page, bytes, links: true });
+  if (reading.unread) return { refused: reading.unread };
   const changes: SpanChange[] = [];
   const changed = new Map<Reference, SpanChange>();
   const expected: { place: string; path: SitePath }[] = [];
@@ -90,9 +137,8 @@ export function rewritePage(
   const rewritten = applyChanges(source, changes);
   const carried = known && carriedOver(source, known, changed);
   if (carried) return { changes, bytes: rewritten, reading: carried };
-  const again = readSource(rewritten);
-  if ('unread' in again) return { refused: again.unread };
-  const afterwards = readPage(pageAfter, again, known === undefined);
+  const afterwards = yield { path: pageAfter, bytes: rewritten, links: known === undefined };
+  if (afterwards.unread) return { refused: afterwards.unread };
   const fault = faultIn(pageAfter, afterwards, expected, after);
   if (fault) return { refused: fault };
   return { changes, bytes: rewritten, ...(known ? { reading: afterwards } : {}) };

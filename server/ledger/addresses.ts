@@ -9,7 +9,6 @@ import {
 } from '../../core/address/redirects.ts';
 import {
   planAddresses,
-  rewriteHere,
   type AddressSnapshot,
   type MovingFile,
   type MovingItem,
@@ -17,11 +16,13 @@ import {
 } from '../../core/plan/address.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { isReadWithoutLinks } from '../../core/reference/file-address.ts';
-import { breather, TOGETHER } from '../site/survey.ts';
+import { TOGETHER } from '../site/survey.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { sizesFollow } from './family.ts';
 import { linkWarnings } from './links.ts';
+import { readdressed, TOO_LONG } from './pages.ts';
+import { Unended } from '../work/pool.ts';
 import {
   currentHash,
   keep,
@@ -171,25 +172,39 @@ export async function rewriter(
   pages: readonly SitePath[],
   progress?: Progress,
 ): Promise<AddressSnapshot['rewrite']> {
+  // Read again are only pages that move, or all, when it may be the links to pages that change.
+  const knownOf = (moves: ReadonlyMap<SitePath, SitePath>) => {
+    const bare = site.siteMap.aliases.length === 0 && [...moves.keys()].every(isReadWithoutLinks);
+    return (path: SitePath) => {
+      const facts = bare && !moves.has(path) ? site.factsOf(path) : undefined;
+      return facts?.reading && !facts.reading.unread
+        ? { sha256: facts.sha256, reading: facts.reading }
+        : undefined;
+    };
+  };
   if (pages.length <= FEW) {
     const read: { path: SitePath; bytes: Uint8Array; sha256: string }[] = [];
     for (const path of pages) {
       const bytes = await site.folder.read(path);
       read.push({ path, bytes, sha256: sha256Of(bytes) });
     }
-    return rewriteHere(site.siteMap, read, breather());
+    return async (moves) => {
+      const after = site.siteMap.withMoves(moves);
+      const done: RewrittenPage[] = [];
+      const known = knownOf(moves);
+      for (const { path, bytes, sha256 } of read) {
+        const said = known(path);
+        const reading = said?.sha256 === sha256 ? said.reading : undefined;
+        const rewrite = await readdressed(site, path, bytes, moves, site.siteMap, after, reading);
+        done.push({ path, sha256, rewrite });
+      }
+      return done;
+    };
   }
   return async (moves) => {
     const version = ++moveVersion;
     const done = new Map<SitePath, RewrittenPage>();
-    // Read again are only pages that move, or all, when it may be the links to pages that change.
-    const bare = site.siteMap.aliases.length === 0 && [...moves.keys()].every(isReadWithoutLinks);
-    const known = (path: SitePath) => {
-      const facts = bare && !moves.has(path) ? site.factsOf(path) : undefined;
-      return facts?.reading && !facts.reading.unread
-        ? { sha256: facts.sha256, reading: facts.reading }
-        : undefined;
-    };
+    const known = knownOf(moves);
     site.pool.share('moves', { version, site: site.siteMap.parts(), moves: [...moves] });
     try {
       await site.pool.each(
@@ -199,9 +214,10 @@ export async function rewriter(
             [path, { file: join(site.folder.root, path), path, version, known: known(path) }] as const,
         ),
         (path, outcome) => {
-          if ('error' in outcome)
-            throw new Error(`“${path}” could not be rewritten: ${outcome.error.message}`);
-          done.set(path, outcome.output);
+          if ('output' in outcome) done.set(path, outcome.output);
+          else if (outcome.error instanceof Unended)
+            done.set(path, { path, sha256: site.factsOf(path)?.sha256 ?? '', rewrite: TOO_LONG });
+          else throw new Error(`“${path}” could not be rewritten: ${outcome.error.message}`);
           progress?.(done.size, pages.length, 'pages read');
         },
         { together: TOGETHER },

@@ -3,6 +3,8 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { addressStyle, type AddressStyle } from '../../core/reference/markup.ts';
 import type { PageEdit } from '../../core/reference/page-edit.ts';
 import type { WordChange } from '../../core/reference/placed-words.ts';
+import type { PageReading } from '../../core/reference/model.ts';
+import { rewritePageBy, type RewriteArguments } from '../../core/reference/rewrite.ts';
 import type { Site } from '../site/site.ts';
 import { inTime } from '../work/pool.ts';
 import { keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
@@ -28,10 +30,27 @@ type Rewritten =
   | undefined;
 
 /** Milliseconds of work that editing one page may take. */
-const EDIT_LIMIT = 20_000;
-const TOO_LONG: Rewritten = {
+export const EDIT_LIMIT = 20_000;
+export const TOO_LONG = {
   refused: 'The page takes too long to be read, so it is not edited here. Edit it in its own program.',
 };
+
+/** What a page says, as it is or as it would be. A worker reads it; one that takes it too long is unread. */
+export async function readingOf(
+  site: Site,
+  page: { path: SitePath; bytes: Uint8Array; links: boolean },
+): Promise<PageReading> {
+  const read = await inTime(() =>
+    site.pool.run('read', { ...page, file: '', parse: true }, { limit: EDIT_LIMIT }),
+  );
+  const unread = TOO_LONG.refused;
+  return read?.reading ?? { title: '', references: [], canonical: [], unread };
+}
+
+/** A page with other addresses, as `rewritePage` makes it. */
+export function readdressed(site: Site, ...args: RewriteArguments) {
+  return rewritePageBy((page) => readingOf(site, page), ...args);
+}
 
 /** A page as edits would leave it. A worker reads it, as nobody knows how long that takes. */
 export async function editedPage(

@@ -1,6 +1,5 @@
 import { baseName, folderOf, joinPath, type SitePath } from '../../core/address/path.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
-import { htmlPlacement, markdownPlacement, neighbourOf } from '../../core/reference/placement.ts';
 import {
   PLACED_CSS,
   PLACED_SHEET,
@@ -10,13 +9,14 @@ import {
   type Alignment,
   type Spacing,
 } from '../../core/reference/placed-styles.ts';
-import { placedWords, type WordChange } from '../../core/reference/placed-words.ts';
-import { elementsOf, isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
-import { readSource, type Source } from '../../core/reference/source.ts';
+import type { PlacementReading } from '../../core/reference/placement-reading.ts';
+import type { WordChange } from '../../core/reference/placed-words.ts';
+import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
-import { editedPage, finish, rewordedPage, styleOf, write } from './pages.ts';
+import { EDIT_LIMIT, editedPage, finish, rewordedPage, styleOf, write } from './pages.ts';
+import { inTime } from '../work/pool.ts';
 import { keep, needHere, type Proposal } from './proposal.ts';
 
 /** What is to change of one placement; what is left out stays. */
@@ -71,19 +71,32 @@ function placedAt(site: Site, page: SitePath, start: number): { item: Item; end:
   return { item, end: row.end };
 }
 
-async function sourceOf(site: Site, page: SitePath): Promise<{ bytes: Buffer; source: Source }> {
+/** What a page says of a placement; a worker reads it. @throws Fault when the page cannot be read */
+async function readingAt(
+  site: Site,
+  page: SitePath,
+  start: number,
+): Promise<{ bytes: Buffer; reading: PlacementReading }> {
   const bytes = await site.folder.read(page);
-  const source = readSource(bytes);
-  if ('unread' in source)
-    throw new Fault('bad-request', source.unread, 'Mend the page first, then look at it again.');
-  return { bytes, source };
+  const reading = await inTime(() =>
+    site.pool.run('placement', { path: page, bytes, start }, { limit: EDIT_LIMIT }),
+  );
+  if (reading === undefined)
+    throw new Fault('bad-request', 'The page takes too long to be read.', 'Edit it in its own program.');
+  if (reading === null)
+    throw new Fault(
+      'bad-request',
+      'The page cannot be read as text.',
+      'Mend the page first, then look at it again.',
+    );
+  return { bytes, reading };
 }
 
 /** @throws Fault when nothing stands there any more */
 export async function placementFacts(site: Site, page: SitePath, start: number): Promise<PlacementFacts> {
   placedAt(site, page, start);
-  const { source } = await sourceOf(site, page);
-  const [said] = placedWords(page, source, [start]);
+  const { reading } = await readingAt(site, page, start);
+  const { words: said, element, up, down } = reading;
   const facts: PlacementFacts = {
     words: {
       alt: said?.alt ?? null,
@@ -100,36 +113,23 @@ export async function placementFacts(site: Site, page: SitePath, start: number):
     captions: [],
     tracks: [...site.paths].filter((path) => /\.vtt$/i.test(path)),
     onlyWords: !isHtmlPage(page),
-    up: false,
-    down: false,
+    up,
+    down,
   };
-  if (!isHtmlPage(page)) {
-    const found = markdownPlacement(source, start);
-    return { ...facts, up: found?.up !== undefined, down: found?.down !== undefined };
-  }
-  const elements = elementsOf(source);
-  const found = htmlPlacement(elements, start);
-  if (!found) return facts;
-  const { element, unit, caption } = found;
-  const has = (of: typeof element, name: string) => of.attributes.find((one) => one.name === name)?.text;
-  const outer = (caption && elements.find((one) => one.node === caption.node.parentNode)) ?? element;
-  const classes = (has(outer, 'class') ?? '').split(/\s+/).filter(Boolean);
+  if (!element) return facts;
+  const { span, classes, attributes } = element;
   const within = site.references
     .placedOn(page)
-    .filter((one) => element.whole && one.start > element.tag.start && one.start < element.whole.end);
+    .filter((one) => span && one.start > span.start && one.start < span.end);
   return {
     ...facts,
-    caption: caption ? said?.figcaption || '' : null,
-    width: Number.parseInt(has(element, 'width') ?? '', 10) || null,
+    caption: element.captioned ? said?.figcaption || '' : null,
+    width: Number.parseInt(attributes['width'] ?? '', 10) || null,
     classes: classes.filter((one) => !isPlacedClass(one)),
     ours: placedChoices(classes),
     isFilm: element.name === 'video',
     poster: within.find((one) => one.place === 'video poster')?.path ?? null,
-    captions: elements
-      .filter((one) => one.name === 'track' && one.node.parentNode === element.node)
-      .map((one) => ({ path: has(one, 'src') ?? '', language: has(one, 'srclang') ?? '' })),
-    up: unit !== undefined && neighbourOf(elements, unit, 'up') !== undefined,
-    down: unit !== undefined && neighbourOf(elements, unit, 'down') !== undefined,
+    captions: element.tracks.map(({ src, language }) => ({ path: src, language })),
   };
 }
 
@@ -139,7 +139,7 @@ export async function proposePlacement(site: Site, change: PlacementChange): Pro
   const { page, start } = change;
   const { item } = placedAt(site, page, start);
   const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map(), reads: [item.path] };
-  const { bytes, source } = await sourceOf(site, page);
+  const { bytes, reading } = await readingAt(site, page, start);
   proposal.plan.title = `Edit “${item.name}” on “${site.references.titleOf(page)}”`;
   if (!isHtmlPage(page)) {
     const { alt, title, linkText } = change;
@@ -151,7 +151,7 @@ export async function proposePlacement(site: Site, change: PlacementChange): Pro
     };
     write(proposal, page, bytes, await rewordedPage(site, page, bytes, [words]));
   } else {
-    const edits = htmlEdits(site, proposal, item, source, change);
+    const edits = htmlEdits(site, proposal, item, reading.element, change);
     write(
       proposal,
       page,
@@ -167,14 +167,12 @@ function htmlEdits(
   site: Site,
   proposal: Proposal,
   item: Item,
-  source: Source,
+  element: PlacementReading['element'],
   change: PlacementChange,
 ): PageEdit[] {
   const { page, start } = change;
   const style = styleOf(site, page);
-  const elements = elementsOf(source);
-  const found = htmlPlacement(elements, start);
-  const has = (name: string) => found?.element.attributes.find((one) => one.name === name)?.text;
+  const has = (name: string) => element?.attributes[name];
   const edits: PageEdit[] = [];
   const set: Record<string, string | null> = {};
   if (change.alt !== undefined) set['alt'] = change.alt;
@@ -198,10 +196,7 @@ function htmlEdits(
   for (const [name, value] of Object.entries(set)) if ((has(name) ?? null) === value) delete set[name];
   if (Object.keys(set).length > 0) edits.push({ do: 'attributes', start, set });
   if (change.classes !== undefined || change.ours) {
-    const outer = found?.caption && elements.find((one) => one.node === found.caption!.node.parentNode);
-    const before = ((outer ?? found?.element)?.attributes.find((one) => one.name === 'class')?.text ?? '')
-      .split(/\s+/)
-      .filter(Boolean);
+    const before = element?.classes ?? [];
     const theirs =
       change.classes?.split(/\s+/).filter(Boolean) ?? before.filter((one) => !isPlacedClass(one));
     const ours = change.ours

@@ -2,21 +2,14 @@ import { baseName, extensionOf, folderOf, joinPath, stemOf, type SitePath } from
 import { snippetOf } from '../../core/address/snippet.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { positionOf, readFocal } from '../../core/picture/focal.ts';
-import {
-  galleryHtml,
-  readGalleryMark,
-  type Gallery,
-  type GalleryPicture,
-  type Placing,
-} from '../../core/reference/markup.ts';
-import { elementsOf, markupFor, type PageEdit } from '../../core/reference/page-edit.ts';
-import { rewritePage } from '../../core/reference/rewrite.ts';
-import { readSource } from '../../core/reference/source.ts';
+import { galleryHtml, type Gallery, type GalleryPicture, type Placing } from '../../core/reference/markup.ts';
+import { markupFor, type PageEdit } from '../../core/reference/page-edit.ts';
 import { Fault } from '../fault.ts';
+import { inTime } from '../work/pool.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
-import { editedPage, finish, styleOf, write } from './pages.ts';
+import { EDIT_LIMIT, editedPage, finish, readdressed, styleOf, write } from './pages.ts';
 import { needAllHere, needHere, type Proposal } from './proposal.ts';
 import { SCALED } from './family.ts';
 import { placedItem, plainPlaced, scaled, WEB_WIDTH } from './sizes.ts';
@@ -52,7 +45,16 @@ export async function proposePointing(
   }
   for (const [page, elsewhere] of byPage) {
     const bytes = await site.folder.read(page);
-    const rewrite = rewritePage(page, bytes, new Map(), site.siteMap, after, undefined, elsewhere);
+    const rewrite = await readdressed(
+      site,
+      page,
+      bytes,
+      new Map(),
+      site.siteMap,
+      after,
+      undefined,
+      elsewhere,
+    );
     if (rewrite && 'changes' in rewrite && rewrite.changes.length < elsewhere.size) throw movedOn(page);
     write(proposal, page, bytes, rewrite);
   }
@@ -127,7 +129,8 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
   const bytes = await site.folder.read(page);
   const edited =
     'insteadOf' in spot && /\.(md|markdown)$/i.test(page)
-      ? rewritePage(
+      ? await readdressed(
+          site,
           page,
           bytes,
           new Map(),
@@ -260,16 +263,13 @@ export interface StandingGallery {
 }
 
 export async function galleriesOn(site: Site, page: SitePath): Promise<StandingGallery[]> {
-  const source = readSource(await site.folder.read(page));
-  if ('unread' in source || !/data-gallery/.test(source.raw)) return [];
+  const bytes = await site.folder.read(page);
+  if (!bytes.includes('data-gallery')) return [];
+  // One that takes too long to be read tells of none.
+  const there = (await inTime(() => site.pool.run('galleries', { bytes }, { limit: EDIT_LIMIT }))) ?? [];
   const found: StandingGallery[] = [];
   const shown = site.references.placedOn(page);
-  for (const { attributes, whole } of elementsOf(source)) {
-    const mark = attributes.find((one) => one.name === 'data-gallery');
-    if (!mark || !whole) continue;
-    const classes = attributes.find((one) => one.name === 'class')?.text ?? '';
-    const gallery = readGalleryMark(mark.text, classes);
-    if (!gallery) continue;
+  for (const { gallery, ...whole } of there) {
     const within = shown
       .filter((one) => one.place === 'a href' && one.start > whole.start && one.start < whole.end)
       .map((one) => site.items.atPath(one.path)?.id)

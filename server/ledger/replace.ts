@@ -1,16 +1,13 @@
 import { baseName, extensionOf, folderOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
 import { readFile } from 'node:fs/promises';
 import { isPagePath, mimeOf } from '../../core/address/kinds.ts';
-import { readPage } from '../../core/reference/read.ts';
 import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
-import { rewritePage } from '../../core/reference/rewrite.ts';
-import { readSource } from '../../core/reference/source.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { addresses } from './addresses.ts';
 import { remakeSizes, SCALED, sizesFollow } from './family.ts';
-import { editedPage } from './pages.ts';
+import { editedPage, readdressed, readingOf } from './pages.ts';
 import { keep, needHere, newFolders, sha256Of, type Proposal } from './proposal.ts';
 
 export interface Replacing {
@@ -131,7 +128,8 @@ async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath
   const bytes = file.bytes ?? (await readFile(file.file));
   if (file.from !== undefined && folderOf(file.from) !== folderOf(path)) {
     const moves = new Map([[file.from, path]]);
-    const rewrite = rewritePage(
+    const rewrite = await readdressed(
+      site,
       file.from,
       bytes,
       moves,
@@ -147,10 +145,9 @@ async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath
       );
     }
   }
-  const source = readSource(file.bytes ?? bytes);
-  if ('unread' in source) return;
-  const lost = readPage(path, source)
-    .references.filter((one) => ['missing', 'above'].includes(site.siteMap.follow(one, path).to))
+  const reading = await readingOf(site, { path, bytes: file.bytes ?? bytes, links: false });
+  const lost = reading.references
+    .filter((one) => ['missing', 'above'].includes(site.siteMap.follow(one, path).to))
     .map((one) => `“${one.url}”`);
   if (lost.length > 0)
     plan.warnings.push(
@@ -212,10 +209,9 @@ async function resizeOnPages(
     const written =
       step?.do === 'write' && step.after !== null ? proposal.contents.get(step.after) : undefined;
     const bytes = written ?? (await site.folder.read(page));
-    const source = readSource(bytes);
-    if ('unread' in source) continue;
-    const edits = readPage(page, source)
-      .references.filter((one) => {
+    const reading = await readingOf(site, { path: page, bytes, links: false });
+    const edits = reading.references
+      .filter((one) => {
         const target = one.place === 'img src' ? after.follow(one, page) : undefined;
         return target?.to === 'file' && target.path === path;
       })

@@ -18,15 +18,15 @@ import {
   type RecordValues,
   type ShownChange,
 } from '../../core/plan/plan.ts';
-import { readPage } from '../../core/reference/read.ts';
 import type { SiteMap } from '../../core/reference/resolve.ts';
-import { rewritePage, type SpanChange } from '../../core/reference/rewrite.ts';
+import type { SpanChange } from '../../core/reference/rewrite.ts';
 import { decodeRaw, readSource, type Source } from '../../core/reference/source.ts';
 import { sameValue } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import type { LedgerEntry } from '../store/ledger.ts';
 import { dropRedirects, pagesLeadingTo, rewriter } from './addresses.ts';
+import { readdressed, readingOf } from './pages.ts';
 import { currentHash, keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
 
 /** So many later changes are taken back with one at most. */
@@ -231,7 +231,7 @@ async function turnAddressesBack(
     const one =
       elsewhere.spots.size === 0
         ? undefined
-        : rewritePage(page, bytes, new Map(), site.siteMap, after, undefined, elsewhere.spots);
+        : await readdressed(site, page, bytes, new Map(), site.siteMap, after, undefined, elsewhere.spots);
     if (one && 'bytes' in one) {
       plan.files.push({ do: 'write', path: page, before: sha256Of(bytes), after: keep(proposal, one.bytes) });
       plan.pages.push({ page, changes: one.changes.map(shownChange) });
@@ -310,9 +310,11 @@ async function referencesBefore(
 ): Promise<{ line: number; place: string; written: string }[]> {
   const step = original.files.find((one) => one.do === 'write' && one.path === page);
   if (step?.do !== 'write' || step.before === null || !site.blobs.has(step.before)) return [];
-  const source = readSource(await readFile(site.blobs.path(step.before)));
+  const bytes = await readFile(site.blobs.path(step.before));
+  const source = readSource(bytes);
   if ('unread' in source) return [];
-  return readPage(page, source, true).references.map((one) => ({
+  const { references } = await readingOf(site, { path: page, bytes, links: true });
+  return references.map((one) => ({
     line: one.line,
     place: one.place,
     written: writtenIn(source, one),

@@ -2,17 +2,13 @@ import type { IncomingMessage } from 'node:http';
 import robotsParser from 'robots-parser';
 import type { LiveView } from '../../api/pages.ts';
 import { encodePath, type SitePath } from '../../core/address/path.ts';
-import { cssReferences } from '../../core/reference/css.ts';
-import { htmlReferences } from '../../core/reference/html.ts';
 import type { Reference } from '../../core/reference/model.ts';
 import { decodePathname } from '../../core/reference/resolve.ts';
-import { readSource } from '../../core/reference/source.ts';
-import { xmlReferences } from '../../core/reference/xml.ts';
 import { Fault } from '../fault.ts';
 import { allowedAddress, ask, readUrl, type FetchSetting } from '../intake/fetch.ts';
 import type { LivePage } from '../store/live.ts';
+import { inTime } from '../work/pool.ts';
 import type { Site } from './site.ts';
-import { breather } from './survey.ts';
 
 /** How far a live site is read. */
 export interface LiveLimits {
@@ -28,6 +24,8 @@ export interface LiveLimits {
 export const LIVE_LIMITS: LiveLimits = { pages: 2000, bytes: 5e6, pause: 400, redirects: 5 };
 /** No site may hold the reader longer between two requests, whatever its robots.txt says; milliseconds. */
 const LONGEST_PAUSE = 30_000;
+/** Milliseconds of work that reading one of its texts may take. */
+const PARSE_LIMIT = 20_000;
 const AGENT = 'Iconomos';
 
 interface Answer {
@@ -97,7 +95,6 @@ class Reading {
     await this.readRobots();
     this.add(first.url.href);
     await this.readSitemaps();
-    const breathe = breather();
     for (let next = this.queue.shift(); next !== undefined; next = this.queue.shift()) {
       if (this.pages.size >= this.limits.pages) break;
       progress(
@@ -106,8 +103,7 @@ class Reading {
         'pages read',
       );
       const answer = next === first.url.href ? first : await this.get(new URL(next), false);
-      await breathe();
-      this.take(next, answer);
+      await this.take(next, answer);
     }
     for (const style of [...this.styles].slice(0, 200)) await this.readStyle(style);
     return [...this.pages.values()];
@@ -144,6 +140,12 @@ class Reading {
     this.pause = Math.min(LONGEST_PAUSE, Math.max(this.pause, wanted));
   }
 
+  /** What a text from elsewhere refers to. A worker reads it, in bounded time; one that takes too long says nothing. */
+  private async parse(language: 'html' | 'xhtml' | 'css' | 'xml', bytes: Uint8Array) {
+    const read = await inTime(() => this.site.pool.run('parse', { language, bytes }, { limit: PARSE_LIMIT }));
+    return read ?? { title: '', references: [] };
+  }
+
   private async readSitemaps(): Promise<void> {
     const named = this.robots.getSitemaps();
     const maps = named.length > 0 ? named : [new URL('/sitemap.xml', this.origin).href];
@@ -152,9 +154,8 @@ class Reading {
       if (read.has(map) || !URL.canParse(map) || new URL(map).origin !== this.origin) continue;
       read.add(map);
       const answer = await this.get(new URL(map), false);
-      const source = answer.status === 200 ? readSource(answer.body) : undefined;
-      if (!source || 'unread' in source) continue;
-      for (const { url, place } of xmlReferences(source, true).references) {
+      if (answer.status !== 200) continue;
+      for (const { url, place } of (await this.parse('xml', answer.body)).references) {
         if (place !== 'xml loc') continue;
         if (/\.xml(?:[?#]|$)/i.test(url)) maps.push(url);
         else this.add(url);
@@ -163,7 +164,7 @@ class Reading {
   }
 
   /** Takes what one page says. */
-  private take(asked: string, { url, status, type, body }: Answer): void {
+  private async take(asked: string, { url, status, type, body }: Answer): Promise<void> {
     if (url.origin !== this.origin) return;
     this.seen.add(url.href);
     const page: LivePage = { url: asked, title: '', status, placements: [] };
@@ -172,9 +173,7 @@ class Reading {
       if (status >= 400) this.pages.set(asked, page);
       return;
     }
-    const source = readSource(body);
-    if ('unread' in source) return;
-    const reading = htmlReferences(source, /xhtml/i.test(type));
+    const reading = await this.parse(/xhtml/i.test(type) ? 'xhtml' : 'html', body);
     page.title = reading.title;
     this.pages.set(asked, page);
     for (const one of reading.references) {
@@ -200,10 +199,9 @@ class Reading {
     const url = new URL(href);
     if (url.origin !== this.origin || !this.allowed(href)) return;
     const answer = await this.get(url, false);
-    const source = answer.status === 200 ? readSource(answer.body) : undefined;
-    if (!source || 'unread' in source) return;
+    if (answer.status !== 200) return;
     const page: LivePage = { url: href, title: '', status: 200, placements: [] };
-    for (const one of cssReferences(source, source.bom, source.raw.length)) {
+    for (const one of (await this.parse('css', answer.body)).references) {
       const target = this.targetOf(one, answer.url);
       const item = target && this.itemAt(target);
       if (item !== undefined)

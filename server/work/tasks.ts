@@ -7,6 +7,7 @@ import type { PlacedWords, WordChange } from '../../core/reference/placed-words.
 import type { Mention } from '../../core/reference/mention.ts';
 import type { Named } from '../../core/reference/read.ts';
 import type { PageReading, Reference } from '../../core/reference/model.ts';
+import type { GalleryElement, PlacementReading } from '../../core/reference/placement-reading.ts';
 import type { Derived, Signature } from '../intake/derived.ts';
 import type { Received } from '../intake/receive.ts';
 
@@ -44,11 +45,23 @@ export interface Tasks {
   inspect: { in: { file: string; path: SitePath }; out: ItemFacts };
   /**
    * Reads a content file: hash, title, references. `parse` false: only whether it is text; `links`: also links to pages;
-   * `names`: searched for the names of that version too.
+   * `names`: searched for the names of that version too; `bytes`: as it would be, instead of the file.
    */
   read: {
-    in: { file: string; path: SitePath; parse: boolean; links?: boolean; names?: number };
+    in: {
+      file: string;
+      path: SitePath;
+      parse: boolean;
+      links?: boolean;
+      names?: number;
+      bytes?: Uint8Array | undefined;
+    };
     out: TextFacts;
+  };
+  /** Every reference of a text from elsewhere, also those that are not to files. */
+  parse: {
+    in: { language: 'html' | 'xhtml' | 'css' | 'xml'; bytes: Uint8Array };
+    out: { title: string; references: Omit<Reference, 'line'>[] };
   };
   /** Tells the worker the names to look for in the searches of a version; without them, none follows. */
   names: { in: { version: number; paths?: SitePath[] }; out: null };
@@ -82,6 +95,10 @@ export interface Tasks {
   page: { in: { file: string; number: number; to: string; side: number }; out: null };
   /** The words with some references of a page, known by the byte offsets of their addresses. */
   words: { in: { file: string; path: SitePath; starts: number[] }; out: PlacedWords[] };
+  /** One placement of a page, known by the byte offset of its address; null: the page is no text. */
+  placement: { in: { path: SitePath; bytes: Uint8Array; start: number }; out: PlacementReading | null };
+  /** The galleries that were made on an HTML page. */
+  galleries: { in: { bytes: Uint8Array }; out: GalleryElement[] };
   /** A page as it is looked at, with marks; null: nothing of it can be drawn. `bytes`: as it would be, instead of the file. */
   marks: { in: { file: string; path: SitePath; bytes?: Uint8Array | undefined }; out: string | null };
   /** References of a style sheet, as `read` tells them; and what each of those of files holds for. */

@@ -6,6 +6,10 @@ import { SiteMap } from '../../core/reference/resolve.ts';
 import { cssRules, pictureClasses, selectorsAt, type CssRule } from '../../core/reference/css-rules.ts';
 import { markedPage } from '../../core/reference/look.ts';
 import { editPage, elementsOf, isHtmlPage } from '../../core/reference/page-edit.ts';
+import { cssReferences } from '../../core/reference/css.ts';
+import { htmlReferences } from '../../core/reference/html.ts';
+import { galleriesIn, placementReading } from '../../core/reference/placement-reading.ts';
+import { xmlReferences } from '../../core/reference/xml.ts';
 import { rewritePage } from '../../core/reference/rewrite.ts';
 import { placedWords, rewriteWords } from '../../core/reference/placed-words.ts';
 import { namedBeside, readPage, textWithout } from '../../core/reference/read.ts';
@@ -55,9 +59,9 @@ const handlers: {
 } = {
   inspect: async ({ file, path }) => (await media.inspect()).inspectItem(file, path),
 
-  read({ file, path, parse, links = false, names: version }) {
+  read({ file, path, parse, links = false, names: version, bytes: given }) {
     const index = version === undefined ? undefined : namesOf(version);
-    const bytes = readFileSync(file);
+    const bytes = given ? Buffer.from(given) : readFileSync(file);
     const sha256 = sha256Of(bytes);
     const source = readSource(bytes);
     if ('unread' in source) {
@@ -77,6 +81,21 @@ const handlers: {
       ...(reading ? { reading } : {}),
       ...(index ? { named: namedBeside(index, source, reading?.references ?? []) } : {}),
     };
+  },
+
+  parse({ language, bytes }) {
+    const source = readSource(bytes);
+    if ('unread' in source) return { title: '', references: [] };
+    return parsed(
+      () => {
+        if (language === 'xml') return xmlReferences(source, true);
+        if (language === 'css')
+          return { title: '', references: cssReferences(source, source.bom, source.raw.length) };
+        const { title, references } = htmlReferences(source, language === 'xhtml');
+        return { title, references };
+      },
+      { title: '', references: [] },
+    );
   },
 
   names({ version, paths }) {
@@ -134,6 +153,16 @@ const handlers: {
   words({ file, path, starts }) {
     const source = readSource(readFileSync(file));
     return 'unread' in source ? [] : parsed(() => placedWords(path, source, starts), []);
+  },
+
+  placement({ path, bytes, start }) {
+    const source = readSource(bytes);
+    return 'unread' in source ? null : parsed(() => placementReading(path, source, start), null);
+  },
+
+  galleries({ bytes }) {
+    const source = readSource(bytes);
+    return 'unread' in source ? [] : parsed(() => galleriesIn(source), []);
   },
 
   marks({ file, path, bytes }) {
