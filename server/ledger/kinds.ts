@@ -64,8 +64,8 @@ export async function propose(
   const compute = () => computeKind(site, request, personId, progress);
   const proposal = await (OF_RECORDS.has(request.kind) ? compute() : resting(site, compute));
   const { clashes } = proposal.plan;
-  for (const one of targetClashes(site, proposal.plan))
-    if (!clashes.some(({ path }) => path === one.path)) clashes.push(one);
+  const told = new Set(clashes.map((one) => one.path));
+  for (const one of await targetClashes(site, proposal.plan)) if (!told.has(one.path)) clashes.push(one);
   return proposal;
 }
 

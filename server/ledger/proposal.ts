@@ -79,7 +79,7 @@ export async function applyProposal(
 ): Promise<number> {
   const proposal = await proposed;
   const { plan } = proposal;
-  refuseTargets(site, plan);
+  await refuseTargets(site, plan);
   if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, { note });
   return site.jobs.run('apply', plan.title, async ({ progress, signal }) => {
     try {

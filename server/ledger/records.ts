@@ -2,6 +2,7 @@ import { edited, editInWords, type Edit } from '../../core/describe/edits.ts';
 import { FIELD_NAMES, fieldFault, ownFault, type TextField, type Words } from '../../core/describe/fields.ts';
 import { cleanTag } from '../../core/describe/record.ts';
 import type { SitePath } from '../../core/address/path.ts';
+import { targetFault } from '../../core/address/target.ts';
 import type { NamePattern } from '../../core/naming/pattern.ts';
 import { emptyPlan, type Plan, type RecordStep, type SettingValue } from '../../core/plan/plan.ts';
 import { planAbove, planSetting, planSpelling, tagBecomes } from '../../core/plan/settings.ts';
@@ -194,6 +195,8 @@ export function proposeAbove(site: Site, tag: string, above: string | null): Pro
 /** Plans another rule for a folder; null: the one of the folder above holds there again. */
 export function proposeRule(site: Site, folder: SitePath, rule: SettingValue): Proposal {
   const where = `“${folder || 'the site’s root'}”`;
+  const fault = folder === '' || rule === null ? undefined : targetFault(folder);
+  if (fault) throw new Fault('bad-request', `${where} can have no rule: ${fault}`, 'Choose another folder.');
   const title =
     rule === null ? `Take the rule off the folder ${where}` : `Set the rule of the folder ${where}`;
   return {

@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { afterEach, describe, expect, test } from 'vitest';
 import type { PlanRequest } from '../../api/plans.ts';
+import { SITE_RULE } from '../../core/intake/rules.ts';
 import { targetFault } from '../../core/address/target.ts';
 import { Arrivals } from '../intake/arrivals.ts';
 import { apply, plan } from '../test/plans.ts';
@@ -33,6 +34,15 @@ test.each([
 
 describe('no plan writes where nothing may be written', () => {
   const FOLDERS = ['.private', 'img/.x', 'aux', 'img/con', 'data./x'];
+  test('rules are for folders that can be', async () => {
+    const site = await openSite(await smallSite());
+    const { folder: _root, tags, ...of } = SITE_RULE;
+    const rule = { ...of, tags: [...tags], kinds: null, largestSide: 800 };
+    for (const folder of FOLDERS)
+      await expect(plan(site, { kind: 'rule', folder, rule }), folder).rejects.toThrow(/can have no rule/);
+    expect((await plan(site, { kind: 'rule', folder: 'img', rule })).plan.settings).toHaveLength(1);
+  });
+
   test('moving, copying, renaming, new folders', async () => {
     const root = await smallSite();
     const site = await openSite(root);

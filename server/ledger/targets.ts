@@ -4,6 +4,7 @@ import { targetFault } from '../../core/address/target.ts';
 import type { Clash, FileStep, Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import { breather } from '../site/survey.ts';
 
 /** Where a step puts something that was not there, and where it comes from; undefined: nowhere. */
 function targetOf(step: FileStep): { to: SitePath; from: SitePath } | undefined {
@@ -13,12 +14,14 @@ function targetOf(step: FileStep): { to: SitePath; from: SitePath } | undefined 
 }
 
 /** Every path that a plan would write to and may not, with the reason. */
-export function targetClashes(site: Site, plan: Plan): Clash[] {
+export async function targetClashes(site: Site, plan: Plan): Promise<Clash[]> {
   const own = relative(site.folder.root, site.dataFolder).split(sep).join('/');
   const { roots } = site.siteMap;
   const isPublic = (path: SitePath) => roots.some((root) => isWithin(root, path));
-  const clashes: Clash[] = [];
+  const clashes = new Map<SitePath, string>();
+  const breathe = breather();
   for (const step of plan.files) {
+    await breathe();
     const target = targetOf(step);
     if (!target) continue;
     const { to, from } = target;
@@ -30,14 +33,14 @@ export function targetClashes(site: Site, plan: Plan): Clash[] {
       (from !== '' && isPublic(from) && !isPublic(to) && site.items.atPath(from)?.use === 'placed'
         ? 'Pages show it, and there visitors could not load it: it is outside of the public folders.'
         : undefined);
-    if (why !== undefined && !clashes.some((one) => one.path === to)) clashes.push({ path: to, why });
+    if (why !== undefined && !clashes.has(to)) clashes.set(to, why);
   }
-  return clashes;
+  return Array.from(clashes, ([path, why]) => ({ path, why }));
 }
 
 /** @throws Fault 'clash' when a plan would write where nothing may be written */
-export function refuseTargets(site: Site, plan: Plan): void {
-  const clashes = targetClashes(site, plan);
+export async function refuseTargets(site: Site, plan: Plan): Promise<void> {
+  const clashes = await targetClashes(site, plan);
   if (clashes.length > 0)
     throw new Fault(
       'clash',

@@ -4,6 +4,7 @@ import type { SitePath } from '../../core/address/path.ts';
 import type { ItemFacts } from '../work/tasks.ts';
 import type { Db } from './database.ts';
 import { freshId } from './fresh-id.ts';
+import { storedJson } from './stored-json.ts';
 
 export type ArrivalState = 'sending' | 'received' | 'ready' | 'refused';
 
@@ -75,6 +76,16 @@ const FIELDS: Record<Exclude<keyof ArrivalRow, 'id'>, readonly [string, 'plain' 
 const ENTRIES = Object.entries(FIELDS) as [keyof typeof FIELDS, (typeof FIELDS)[keyof typeof FIELDS]][];
 const SELECT = `select id, ${ENTRIES.map(([field, [column]]) => `${column} as ${field}`).join(', ')} from arrival`;
 
+/** What the fields that hold JSON are at first. */
+const EMPTY = {
+  facts: {},
+  notes: [],
+  words: {},
+  choices: {},
+  archive: null,
+  ready: null,
+} satisfies Partial<ArrivalRow>;
+
 export class ArrivalRows {
   /** Rises with every change. Begins with the time, so that a number from before a restart is told apart. */
   revision = Date.now();
@@ -116,6 +127,7 @@ export class ArrivalRows {
 
   insert(row: Pick<ArrivalRow, 'at' | 'personId' | 'givenName' | 'bytes'> & Partial<ArrivalRow>): number {
     const whole: Omit<ArrivalRow, 'id'> = {
+      ...EMPTY,
       name: row.givenName,
       plainName: '',
       named: false,
@@ -123,15 +135,9 @@ export class ArrivalRows {
       upload: null,
       refused: '',
       sha256: '',
-      facts: {},
-      notes: [],
       folder: '',
       below: '',
-      words: {},
-      choices: {},
-      archive: null,
       inside: false,
-      ready: null,
       ...row,
     };
     const id = this.db.transaction(() => {
@@ -242,7 +248,7 @@ export class ArrivalRows {
   needs(sha256: string): boolean {
     return (
       this.db
-        .prepare("select 1 from arrival where sha256 = @sha256 or json_extract(ready, '$.sha256') = @sha256")
+        .prepare('select 1 from arrival where sha256 = @sha256 or instr(ready, @sha256) > 0')
         .get({ sha256 }) !== undefined
     );
   }
@@ -254,12 +260,22 @@ function stored(field: keyof typeof FIELDS, value: unknown): string | number | n
   return kind === 'flag' ? Number(value) : (value as string | number | null);
 }
 
+const DAMAGED = 'What Iconomos knows of this file is damaged. Leave it out, and send it again.';
+
+/** One that is damaged stays on the list as refused. */
 function read(row: unknown): ArrivalRow {
   const values = { ...(row as Record<string, unknown>) };
+  const faults: Partial<ArrivalRow> = { state: 'refused', refused: DAMAGED };
+  let damaged = false;
   for (const [field, [, kind]] of ENTRIES) {
     const value = values[field];
-    if (kind === 'json') values[field] = value === null ? null : JSON.parse(value as string);
+    if (kind === 'json' && value !== null) {
+      values[field] = storedJson<unknown>(value as string, undefined, `arrival ${String(values['id'])}`);
+      if (values[field] !== undefined) continue;
+      values[field] = EMPTY[field as keyof typeof EMPTY];
+      damaged = true;
+    }
     if (kind === 'flag') values[field] = value === 1;
   }
-  return values as unknown as ArrivalRow;
+  return { ...(values as unknown as ArrivalRow), ...(damaged ? faults : {}) };
 }

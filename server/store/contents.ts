@@ -1,6 +1,7 @@
 import { colourName } from '../../core/find/colour.ts';
 import type { Derived } from '../intake/derived.ts';
 import type { Db } from './database.ts';
+import { storedJson } from './stored-json.ts';
 
 /** Raise this when more or other things are derived from bytes: everything is then derived anew. */
 const DERIVE_VERSION = 7;
@@ -48,8 +49,8 @@ export class Contents {
       row && {
         ...row,
         preview: row.preview === 1,
-        colours: JSON.parse(row.colours) as string[],
-        notes: JSON.parse(row.notes) as string[],
+        colours: storedJson<string[]>(row.colours, [], `what is seen of ${row.sha256}`),
+        notes: storedJson<string[]>(row.notes, [], `what is seen of ${row.sha256}`),
       }
     );
   }

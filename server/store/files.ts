@@ -1,6 +1,7 @@
 import type { SitePath } from '../../core/address/path.ts';
 import type { FileFacts } from '../site/survey.ts';
 import type { Db } from './database.ts';
+import { storedJson } from './stored-json.ts';
 
 interface FileRow {
   path: string;
@@ -17,6 +18,12 @@ interface FileRow {
 /** Raise this when core reads files differently than before: every file of an older data folder is then read anew. */
 const READER_VERSION = 6;
 
+const DAMAGED = Symbol();
+
+/** A part of what was read of a file, where there is one. */
+const part = <Part>(text: string | null, path: SitePath) =>
+  text ? storedJson<Part | typeof DAMAGED>(text, DAMAGED, `what was read of “${path}”`) : undefined;
+
 /** The files of the site as last read. */
 export class Files {
   constructor(private readonly db: Db) {}
@@ -28,17 +35,19 @@ export class Files {
       .prepare('select path, bytes, mtime_ms, sha256, hidden, is_text, unsearched, item, reading from file')
       .iterate();
     for (const row of rows as IterableIterator<FileRow>) {
+      const item = part<NonNullable<FileFacts['item']>>(row.item, row.path);
+      const reading = part<NonNullable<FileFacts['reading']>>(row.reading, row.path);
       files.set(row.path, {
         path: row.path,
         bytes: row.bytes,
         // No file has this time, so each counts as changed.
-        mtimeMs: current ? row.mtime_ms : -1,
+        mtimeMs: current && item !== DAMAGED && reading !== DAMAGED ? row.mtime_ms : -1,
         sha256: row.sha256,
         hidden: row.hidden === 1,
         isText: row.is_text === 1,
         ...(row.unsearched ? { unsearched: true } : {}),
-        ...(row.item ? { item: JSON.parse(row.item) as NonNullable<FileFacts['item']> } : {}),
-        ...(row.reading ? { reading: JSON.parse(row.reading) as NonNullable<FileFacts['reading']> } : {}),
+        ...(item && item !== DAMAGED ? { item } : {}),
+        ...(reading && reading !== DAMAGED ? { reading } : {}),
       });
     }
     return files;

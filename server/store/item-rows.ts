@@ -5,6 +5,7 @@ import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../
 import type { ItemState } from '../../core/plan/plan.ts';
 import type { ShownUse } from '../../core/reference/survey.ts';
 import type { Db } from './database.ts';
+import { storedJson } from './stored-json.ts';
 import { USE_KNOWN } from './site-state.ts';
 import { conditions, FAMILY_BYTES, orderOf, type ItemQuery, type LikeLookup } from './item-query.ts';
 
@@ -163,7 +164,7 @@ function itemOf(row: ItemRow): Item {
       place: row.place,
       language: row.language,
       decorative: row.decorative === 1,
-      own: row.own === '{}' ? {} : (JSON.parse(row.own) as Words['own']),
+      own: row.own === '{}' ? {} : storedJson<Words['own']>(row.own, {}, `own fields of item ${row.id}`),
       tags: row.tags === null || row.tags === '[]' ? [] : (JSON.parse(row.tags) as string[]),
     },
   };

@@ -1,6 +1,8 @@
 import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { FileStep, Plan, RecordStep } from '../../core/plan/plan.ts';
+import { Fault } from '../fault.ts';
 import type { Db } from './database.ts';
+import { storedJson } from './stored-json.ts';
 import type { Reader } from './reader.ts';
 
 export interface LedgerEntry {
@@ -110,7 +112,7 @@ export class LedgerRows {
            where json_extract(value, '$.do') = 'write'
              and json_extract(value, '$.path') in (select value from json_each(@paths))) as writes
        from ledger join person on person.id = ledger.person_id join ledger_plan on entry_id = ledger.id
-       where state = 'done' and ledger.id in (select entry_id from ledger_touch
+       where state = 'done' and json_valid(ledger_plan.plan) and ledger.id in (select entry_id from ledger_touch
          where what in (select value from json_each(@what))) order by ledger.id desc limit 200`,
       { itemId, paths: JSON.stringify(paths), what: JSON.stringify(what) },
     );
@@ -176,7 +178,14 @@ export class LedgerRows {
          join ledger_plan on entry_id = ledger.id where ledger.id = ?`,
       )
       .get(id) as (LedgerEntry & { plan: string }) | undefined;
-    return row && { ...row, plan: JSON.parse(row.plan) as Plan };
+    const plan = row && storedJson<Plan | null>(row.plan, null, `change ${id} of the ledger`);
+    if (plan === null)
+      throw new Fault(
+        'bad-request',
+        `What change ${id} did cannot be read: it is damaged in the database.`,
+        'Restore the data folder from a backup.',
+      );
+    return row && plan && { ...row, plan };
   }
 
   list(limit: number, before?: number): LedgerEntry[] {

@@ -4,6 +4,7 @@ import type { FolderRule } from '../../core/intake/rules.ts';
 import type { NamePattern } from '../../core/naming/pattern.ts';
 import type { SettingValue } from '../../core/plan/plan.ts';
 import type { Db } from './database.ts';
+import { storedJson } from './stored-json.ts';
 
 interface RuleRow extends Omit<FolderRule, 'keepOriginal' | 'kinds' | 'tags' | 'pattern'> {
   keepOriginal: number;
@@ -12,7 +13,7 @@ interface RuleRow extends Omit<FolderRule, 'keepOriginal' | 'kinds' | 'tags' | '
   pattern: string | null;
 }
 
-const patterns = new Map<string, NamePattern>();
+const patterns = new Map<string, NamePattern | null>();
 
 /** The pattern of names that holds in a folder: of its own rule, else of the nearest one above. Null: there is none. */
 export function patternAt(db: Db, folder: string): NamePattern | null {
@@ -25,7 +26,11 @@ export function patternAt(db: Db, folder: string): NamePattern | null {
     if (isWithin(row.folder, folder) && (!best || row.folder.length >= best.folder.length)) best = row;
   if (!best || best.pattern === null) return null;
   let pattern = patterns.get(best.pattern);
-  if (!pattern) patterns.set(best.pattern, (pattern = JSON.parse(best.pattern) as NamePattern));
+  if (pattern === undefined)
+    patterns.set(
+      best.pattern,
+      (pattern = storedJson<NamePattern | null>(best.pattern, null, `the rule of “${best.folder}”`)),
+    );
   return pattern;
 }
 
@@ -44,9 +49,13 @@ export class Rules {
     return rows.map((row) => ({
       ...row,
       keepOriginal: row.keepOriginal === 1,
-      kinds: row.kinds === null ? null : (JSON.parse(row.kinds) as Kind[]),
-      tags: JSON.parse(row.tags) as string[],
-      pattern: row.pattern === null ? null : (JSON.parse(row.pattern) as NamePattern),
+      kinds:
+        row.kinds === null ? null : storedJson<Kind[] | null>(row.kinds, null, `the rule of “${row.folder}”`),
+      tags: storedJson<string[]>(row.tags, [], `the rule of “${row.folder}”`),
+      pattern:
+        row.pattern === null
+          ? null
+          : storedJson<NamePattern | null>(row.pattern, null, `the rule of “${row.folder}”`),
     }));
   }
 

@@ -7,7 +7,9 @@ import { SORTS } from '../../core/find/sorts.ts';
 import { takes } from '../../core/find/tests.ts';
 import { planWords } from '../../core/plan/words.ts';
 import { TEXT_FIELD_KEYS, type Words } from '../../core/describe/fields.ts';
-import { closeSites, openSite, smallSite } from '../test/site.ts';
+import { proposeRecords } from '../ledger/records.ts';
+import { applyProposal } from '../ledger/proposal.ts';
+import { closeSites, openSite, picture, siteFolder, smallSite } from '../test/site.ts';
 import { openDatabase, type Db } from './database.ts';
 import { ALL_HERE, conditions, orderOf, type ItemQuery } from './item-query.ts';
 import { Tags } from './tags.ts';
@@ -174,4 +176,49 @@ test('the number of an arrival or an item that is gone is never given again', as
   const gone = item();
   site.items.removeAbsent([gone]);
   expect(item()).toBeGreaterThan(gone);
+});
+
+describe('what is damaged in the database takes no list down', () => {
+  test('of Intake: the row is refused with a sentence and can be left out; the others stay', async () => {
+    const site = await openSite(await siteFolder({ 'index.html': '<title>x</title>' }));
+    const ids = ['facts', 'notes', 'words', 'choices', 'archive', 'ready', 'none'].map((column, at) => {
+      const row = {
+        at: site.now(),
+        personId: 1,
+        givenName: `${column}.png`,
+        bytes: 1,
+        state: 'ready' as const,
+      };
+      const id = site.arrivals.insert({ ...row, sha256: `${at}`.repeat(64) });
+      if (column !== 'none') site.db.prepare(`update arrival set ${column} = '{"cut' where id = ?`).run(id);
+      return id;
+    });
+    const rows = site.arrivals.of(1);
+    expect(rows.map((one) => one.state)).toEqual([...ids.slice(1).map(() => 'refused'), 'ready']);
+    expect(rows[0]!.refused).toMatch(/damaged\. Leave it out/);
+    expect(site.arrivals.needs('f'.repeat(64))).toBe(false);
+    site.arrivals.remove(ids[0]!);
+    expect(site.arrivals.of(1)).toHaveLength(6);
+  });
+
+  test('of the ledger, of rules, patterns and own fields: the others stay', async () => {
+    const site = await openSite(
+      await siteFolder({ 'index.html': '<title>x</title>', 'a.png': await picture(1) }),
+    );
+    await applyProposal(
+      site,
+      proposeRecords(site, [site.items.atPath('a.png')!.id], { set: { alt: 'Hill' } }),
+      1,
+    );
+    const [entry] = site.rows.list(10);
+    site.db.exec(`
+      update ledger_plan set plan = '{"cut';
+      insert into own_field (name, kind, choices) values ('Season', 'choice', '["cut');
+      insert into name_pattern (name, pattern) values ('Cut', '{"cut')`);
+    expect(site.rows.list(10)).toHaveLength(1);
+    expect(await site.rows.touching(site.reader, site.items.atPath('a.png')!.id, ['a.png'])).toEqual([]);
+    expect(() => site.rows.get(entry!.id)).toThrow(/is damaged in the database/);
+    expect(site.ownFields.all()).toEqual([{ name: 'Season', kind: 'choice', choices: [] }]);
+    expect(site.namePatterns.all()).toEqual([]);
+  });
 });

@@ -2,6 +2,7 @@ import type { OwnField } from '../../core/describe/fields.ts';
 import type { NamePattern } from '../../core/naming/pattern.ts';
 import type { SettingValue } from '../../core/plan/plan.ts';
 import type { Db } from './database.ts';
+import { storedJson } from './stored-json.ts';
 
 /** The patterns of names that people keep. */
 export class NamePatterns {
@@ -12,12 +13,17 @@ export class NamePatterns {
       name: string;
       pattern: string;
     }[];
-    return rows.map(({ name, pattern }) => ({ name, pattern: JSON.parse(pattern) as NamePattern }));
+    return rows.flatMap(({ name, pattern }) => {
+      const read = storedJson<NamePattern | null>(pattern, null, `the name pattern “${name}”`);
+      return read ? [{ name, pattern: read }] : [];
+    });
   }
 
   value(name: string): SettingValue {
     const pattern = this.db.prepare('select pattern from name_pattern where name = ?').pluck().get(name);
-    return pattern === undefined ? null : (JSON.parse(pattern as string) as SettingValue);
+    return pattern === undefined
+      ? null
+      : storedJson<SettingValue>(pattern as string, null, `the name pattern “${name}”`);
   }
 
   setValue(name: string, value: SettingValue): void {
@@ -38,7 +44,10 @@ export class OwnFields {
       OwnField,
       'choices'
     > & { choices: string })[];
-    return rows.map((row) => ({ ...row, choices: JSON.parse(row.choices) as string[] }));
+    return rows.map((row) => ({
+      ...row,
+      choices: storedJson<string[]>(row.choices, [], `the field “${row.name}”`),
+    }));
   }
 
   value(name: string): SettingValue {
