@@ -57,8 +57,10 @@ export function clashKey(path: SitePath): string {
  * that would end or split a path). '/' stays; everything outside ASCII becomes UTF-8 percent sequences.
  */
 export function encodePath(path: SitePath): string {
-  return path.split('/').map(encodeSegment).join('/');
+  return PLAIN_PATH.test(path) ? path : path.split('/').map(encodeSegment).join('/');
 }
+
+const PLAIN_PATH = /^[A-Za-z0-9\-._~!$*+=:@/]*$/;
 
 /** As encodePath, for one name between two slashes. */
 export function encodeSegment(segment: string): string {

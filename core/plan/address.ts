@@ -44,6 +44,8 @@ export interface AddressSnapshot {
   rewrite: (moves: ReadonlyMap<SitePath, SitePath>) => Promise<RewrittenPage[]>;
   /** Folders whose contents are served from the site's root; default: the site's folder itself. */
   roots?: readonly SitePath[];
+  /** Waited for again and again: a plan of many files holds nobody else up. */
+  breathe?: () => Promise<void> | undefined;
   /** Mentions of the items that will go stale. */
   mentions: { page: SitePath; path: SitePath; line: number }[];
 }
@@ -73,10 +75,12 @@ export async function planAddresses(
   otherFormat = false,
   along: readonly MovingItem[] = [],
 ): Promise<AddressPlan> {
+  const { breathe = () => undefined } = snapshot;
   const moves = new Map<SitePath, SitePath>();
   const moving: MovingItem[] = [];
   const plan = emptyPlan('rename', '');
   for (const item of [...items, ...along]) {
+    await breathe();
     const target = to.get(item.id);
     if (target === undefined || target === item.path) continue;
     const fault = pathFault(target) ?? (otherFormat ? undefined : extensionFault(item.path, target));
@@ -87,14 +91,15 @@ export async function planAddresses(
   plan.kind = moving.some((item) => folderOf(item.path) !== folderOf(moves.get(item.path)!))
     ? 'move'
     : 'rename';
-  const told = moving.filter((item) => !along.includes(item));
+  const withThem = new Set(along);
+  const told = moving.filter((item) => !withThem.has(item));
   plan.title = titleOf(told, moves);
   for (const one of others) {
     const fault = pathFault(one.to);
     if (fault) plan.clashes.push({ path: one.to, why: fault });
     moves.set(one.path, one.to);
   }
-  addClashes(plan, moves, snapshot.paths);
+  await addClashes(plan, moves, snapshot.paths, breathe);
 
   const contents: AddressPlan['contents'] = [];
   if (plan.clashes.length === 0) {
@@ -119,6 +124,7 @@ export async function planAddresses(
     }
   }
   for (const item of moving) {
+    await breathe();
     const target = moves.get(item.path)!;
     plan.files.push({ do: 'move', from: item.path, to: target, sha256: item.sha256 });
     plan.records.push({
@@ -133,6 +139,7 @@ export async function planAddresses(
     });
   }
   for (const one of others) {
+    await breathe();
     plan.files.push({ do: 'move', from: one.path, to: one.to, sha256: one.sha256 });
     plan.redirects.push({ from: addressOf(one.path, snapshot.roots), to: addressOf(one.to, snapshot.roots) });
   }
@@ -160,14 +167,24 @@ function extensionFault(from: SitePath, to: SitePath): string | undefined {
   return undefined;
 }
 
-function addClashes(plan: Plan, moves: ReadonlyMap<SitePath, SitePath>, paths: Iterable<SitePath>): void {
+async function addClashes(
+  plan: Plan,
+  moves: ReadonlyMap<SitePath, SitePath>,
+  paths: Iterable<SitePath>,
+  breathe: () => Promise<void> | undefined,
+): Promise<void> {
   const taken = new Map<string, SitePath>();
-  for (const path of paths) if (!moves.has(path)) taken.set(clashKey(path), path);
+  for (const path of paths) {
+    await breathe();
+    if (!moves.has(path)) taken.set(clashKey(path), path);
+  }
   const folders = new Set<string>();
   for (const path of taken.values()) {
+    await breathe();
     for (let folder = folderOf(path); folder !== ''; folder = folderOf(folder)) folders.add(clashKey(folder));
   }
   for (const [from, to] of moves) {
+    await breathe();
     const key = clashKey(to);
     const other = taken.get(key);
     // Twins that move together stay twins.

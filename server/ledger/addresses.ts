@@ -16,7 +16,7 @@ import {
 } from '../../core/plan/address.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { isReadWithoutLinks } from '../../core/reference/file-address.ts';
-import { TOGETHER } from '../site/survey.ts';
+import { breather, TOGETHER } from '../site/survey.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { sizesFollow } from './family.ts';
@@ -139,7 +139,13 @@ export async function addresses(
   const { plan, contents } = await planAddresses(
     moving.slice(0, items.length),
     to,
-    { paths: site.paths, rewrite: await rewriter(site, read, progress), mentions, roots: site.siteMap.roots },
+    {
+      paths: site.paths,
+      rewrite: await rewriter(site, read, progress),
+      mentions,
+      roots: site.siteMap.roots,
+      breathe: breather(),
+    },
     others,
     otherFormat,
     moving.slice(items.length),

@@ -55,7 +55,7 @@ export interface Following {
   /** Called with the size and time of each file that was written. */
   wrote?: ((path: SitePath, facts: { bytes: number; mtimeMs: number }) => void) | undefined;
   /** Called when all files are in place; the records come next. */
-  switched?: (() => void) | undefined;
+  switched?: (() => Promise<void>) | undefined;
 }
 
 /** A change that could be neither completed nor taken back. */
@@ -149,7 +149,7 @@ export class Ledger {
       }
       try {
         await this.switchOver(id, plan, marks, following);
-        following.switched?.();
+        await following.switched?.();
         await this.finish(id, plan, personId, now, following);
       } catch (error) {
         await this.settle(id, plan, () => this.takeBack(id, plan, personId, made), error);

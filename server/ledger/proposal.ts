@@ -139,8 +139,8 @@ async function applyAlone(
       contents,
       wrote: (path, facts) => wrote.set(path, facts),
       // While the records are changed here, the workers look at the site as it now is; it is stored when both are done.
-      switched: () => {
-        site.follow(plan.files, pagesWritten(site, plan, wrote, readings));
+      switched: async () => {
+        await site.follow(plan.files, pagesWritten(site, plan, wrote, readings));
         if (plan.files.every((step) => step.do !== 'create')) scanned = scan(applied);
       },
     },

@@ -2,6 +2,7 @@ import type { SitePath } from '../../core/address/path.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import { breather } from '../site/survey.ts';
 import { pagesLeadingTo } from './addresses.ts';
 import { movedOn } from './moved-on.ts';
 import type { Proposal } from './proposal.ts';
@@ -19,6 +20,8 @@ export interface Rests {
 
 /** So often a plan is computed anew when the site changes meanwhile. */
 const TRIES = 3;
+/** So many files are asked about between two breaths of the server's thread. */
+const SLICE = 1000;
 
 /**
  * Computes a proposal, and notes what it rests on, as the site is at that moment.
@@ -30,7 +33,7 @@ export async function resting(site: Site, compute: () => Promise<Proposal>): Pro
     await site.scan();
     const { epoch } = site;
     const proposal = await compute();
-    proposal.rests = restsOf(site, proposal);
+    proposal.rests = await restsOf(site, proposal);
     // Something came in between: its parts may not fit each other.
     if (site.epoch === epoch || (proposal.rests.uses.size === 0 && !proposal.rests.pages)) return proposal;
   }
@@ -45,7 +48,7 @@ export async function resting(site: Site, compute: () => Promise<Proposal>): Pro
 export async function refuseIfRestsChanged(site: Site, proposal: Proposal): Promise<void> {
   const { rests, plan } = proposal;
   if (!rests) return;
-  const now = restsOf(site, proposal);
+  const now = await restsOf(site, proposal);
   const changed = [...rests.uses].filter(([path, text]) => now.uses.get(path) !== text).map(([path]) => path);
   if (changed.length > 0) throw movedOn(changed);
   if (!rests.pages) return;
@@ -63,8 +66,14 @@ export async function refuseIfRestsChanged(site: Site, proposal: Proposal): Prom
   if (leading.size > 0) throw movedOn([...leading]);
 }
 
-function restsOf(site: Site, { plan, reads = [] }: Proposal): Rests {
-  const uses = site.references.usesOf(leavingPaths(plan));
+async function restsOf(site: Site, { plan, reads = [] }: Proposal): Promise<Rests> {
+  const breathe = breather();
+  const uses = new Map<SitePath, string>();
+  const leaving = leavingPaths(plan);
+  for (let at = 0; at < leaving.length; at += SLICE) {
+    await breathe();
+    for (const [path, text] of site.references.usesOf(leaving.slice(at, at + SLICE))) uses.set(path, text);
+  }
   for (const path of reads) uses.set(path, site.factsOf(path)?.sha256 ?? 'not there');
   if (!plan.files.some((step) => step.do === 'move' && site.factsOf(step.from)?.reading))
     return { uses, pages: undefined };

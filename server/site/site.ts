@@ -371,26 +371,26 @@ export class Site {
    * What we have moved or written ourselves need not be read again: all that is known of it goes to its new place.
    * @param written new facts of pages, by path
    */
-  follow(steps: readonly FileStep[], written: ReadonlyMap<SitePath, FileFacts>): void {
+  async follow(steps: readonly FileStep[], written: ReadonlyMap<SitePath, FileFacts>): Promise<void> {
     const moved = steps.flatMap((step) => {
       const facts = step.do === 'move' ? this.files.get(step.from) : undefined;
       return step.do === 'move' && facts?.sha256 === step.sha256 ? [{ step, facts }] : [];
     });
     this.claim(steps);
-    this.db.transaction(() => {
-      if (moved.length > 0 || written.size > 0) this.disconnect();
-      for (const { step } of moved) {
-        this.files.delete(step.from);
-        this.fileRows.remove(step.from);
+    if (moved.length > 0 || written.size > 0) this.disconnect();
+    const now = [...moved.map(({ step, facts }) => ({ ...facts, path: step.to })), ...written.values()];
+    for (const { step } of moved) this.files.delete(step.from);
+    for (const facts of now) this.files.set(facts.path, facts);
+    // Stored in slices: what a scan has found is only kept to save reading it again, so a part of it is no harm.
+    const breathe = breather();
+    const slices = async <One>(all: readonly One[], store: (one: One) => void) => {
+      for (let at = 0; at < all.length; at += FOLLOWED) {
+        await breathe();
+        this.db.transaction(() => all.slice(at, at + FOLLOWED).forEach(store))();
       }
-      for (const facts of [
-        ...moved.map(({ step, facts }) => ({ ...facts, path: step.to })),
-        ...written.values(),
-      ]) {
-        this.files.set(facts.path, facts);
-        this.fileRows.save(facts);
-      }
-    })();
+    };
+    await slices(moved, ({ step }) => this.fileRows.remove(step.from));
+    await slices(now, (facts) => this.fileRows.save(facts));
   }
 
   /** What these steps write was not written by others. */
@@ -485,4 +485,6 @@ export class Site {
   }
 }
 
+/** So many facts of files are stored between two breaths of the server's thread. */
+const FOLLOWED = 500;
 const PHASES = { listing: 'files listed', reading: 'files read', searching: 'texts searched' } as const;
