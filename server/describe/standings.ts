@@ -2,8 +2,12 @@ import { join } from 'node:path';
 import type { StandingView } from '../../api/items.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { Site } from '../site/site.ts';
+import { inTime } from '../work/pool.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { PlacedRow, PlacementRow } from '../store/references.ts';
+
+/** Milliseconds of work that reading the words of one page may take. */
+const WORDS_LIMIT = 20_000;
 
 /** Kinds of page whose words can be read and written. */
 const WORDED = /\.(html?|xhtml|md|markdown)$/i;
@@ -11,11 +15,11 @@ const WORDED = /\.(html?|xhtml|md|markdown)$/i;
 /** The words with some placements of a page, with the title of what their links lead to. */
 async function wordsOn(site: Site, page: SitePath, rows: readonly PlacementRow[]): Promise<StandingView[]> {
   if (!WORDED.test(page)) return [];
-  const words = await site.pool.run('words', {
-    file: join(site.folder.root, page),
-    path: page,
-    starts: rows.map((row) => row.start),
-  });
+  const file = join(site.folder.root, page);
+  const starts = rows.map((row) => row.start);
+  // Of a page that takes too long to be read, nothing is known.
+  const words =
+    (await inTime(() => site.pool.run('words', { file, path: page, starts }, { limit: WORDS_LIMIT }))) ?? [];
   const byStart = new Map(words.map((one) => [one.start, one]));
   return rows.flatMap((row) => {
     const one = byStart.get(row.start);

@@ -13,6 +13,7 @@ import type { Site } from '../site/site.ts';
 import type { Person } from '../store/people.ts';
 import { exportRoutes } from './exports.ts';
 import { eventRoutes } from './events.ts';
+import { onBehalf } from '../work/fair.ts';
 import { ownHostsOnly, readableAddresses, SESSION_COOKIE, tidyCookies } from './guard.ts';
 import { intakeRoutes } from './intake.ts';
 import { itemRoutes } from './items.ts';
@@ -233,7 +234,7 @@ function withPerson(services: Services) {
     if (!person)
       throw new Fault('forbidden', 'There is no person who could be signed in.', 'Add one to the site.');
     ctx.state.person = person;
-    await next();
+    await onBehalf(person.id, next);
   };
 }
 

@@ -13,6 +13,7 @@ import type { RunningJob } from '../work/jobs.ts';
 import { THUMBNAIL_SIZES } from './derived.ts';
 import { withEmbedded } from './embedded.ts';
 import { dropIdle } from '../site/idle.ts';
+import { FairQueue, onBehalf } from '../work/fair.ts';
 import { Unended } from '../work/pool.ts';
 import { LIMITS } from './limits.ts';
 import { nameFor } from './naming.ts';
@@ -22,7 +23,7 @@ const ALIKE = 8;
 
 /** Takes files that have arrived through the door: several at a time, as one visible job, on after a restart. */
 export class Checking {
-  private readonly queue: number[] = [];
+  private readonly queue = new FairQueue<number>();
   private running: Promise<void> | undefined;
   /** Starts more checks while a job runs. */
   private pump: (() => void) | undefined;
@@ -48,11 +49,12 @@ export class Checking {
 
   /** Goes on with what an earlier run of the server left unchecked. */
   resume(): void {
-    for (const row of this.site.arrivals.inState('received')) this.add(row.id);
+    for (const row of this.site.arrivals.inState('received')) this.add(row.id, row.personId);
   }
 
-  add(id: number): void {
-    this.queue.push(id);
+  /** @param personId whose line it waits in: the files of one hold those of others up no longer than one takes */
+  add(id: number, personId: number): void {
+    this.queue.push(id, personId);
     this.total++;
     if (this.pump) this.pump();
     else this.start();
@@ -84,7 +86,8 @@ export class Checking {
       const one = async (id: number) => {
         const row = this.site.arrivals.get(id);
         // What fails on one file keeps no other waiting; of what could not even be refused, the job tells.
-        if (row) await this.check(row).catch((error: Error) => (wrong ??= error));
+        if (row)
+          await onBehalf(row.personId, () => this.check(row)).catch((error: Error) => (wrong ??= error));
         job.progress(++this.done, this.total, 'files checked');
         this.changed();
       };

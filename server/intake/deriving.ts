@@ -5,6 +5,7 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { NOTHING } from './derived.ts';
 import { withEmbedded } from './embedded.ts';
+import { inBackground } from '../work/fair.ts';
 import { Unended } from '../work/pool.ts';
 import { LIMITS } from './limits.ts';
 
@@ -60,7 +61,7 @@ export class Deriving {
 
   /** Derives all there is from items on the site that nothing was derived from yet, as a job. */
   makeAll(): Promise<void> {
-    const work = () => this.makeMissing();
+    const work = () => inBackground(() => this.makeMissing());
     this.all = this.all.then(work, work);
     return this.all;
   }

@@ -76,7 +76,7 @@ function createServer(site: Site, personOf: (req: TusRequest) => number): Server
       const row = site.arrivals.byUpload(upload.id);
       if (row) {
         site.arrivals.set(row, { state: 'received' });
-        site.checking.add(row.id);
+        site.checking.add(row.id, row.personId);
       }
       return Promise.resolve({});
     },
@@ -164,6 +164,6 @@ export async function takeIn(
   }
   const { most: _most, ...row } = file;
   const id = site.arrivals.insert({ ...row, at: site.now(), bytes, upload, state: 'received' });
-  site.checking.add(id);
+  site.checking.add(id, row.personId);
   return id;
 }

@@ -85,6 +85,8 @@ export interface SurveyOptions {
 let namesVersion = 0;
 /** So many texts go to a worker at once: reading one takes about a millisecond. */
 export const TOGETHER = 32;
+/** Milliseconds of work that reading one of them may take; what takes longer is searched for names as it is. */
+const READ_LIMIT = 20_000;
 /** Bytes; items below that are measured several at once. */
 const SMALL = 2_000_000;
 
@@ -193,7 +195,7 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
         }
         if (!isItem(one)) step();
       },
-      { signal, together: TOGETHER },
+      { signal, together: TOGETHER, limit: READ_LIMIT },
     );
     // Nothing that a page or text could show may pass for unused because the page could not be parsed: it is searched for names.
     async function readRaw(one: (typeof toRead)[number], why: string) {

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { availableParallelism, setPriority } from 'node:os';
 import { builtFile } from '../built.ts';
 import { LIMITS } from '../intake/limits.ts';
+import { FairQueue } from './fair.ts';
 import { limited } from './limited.ts';
 import { OUT_OF_MEMORY, type SharedTask, type TaskName, type Tasks } from './tasks.ts';
 
@@ -60,7 +61,7 @@ interface Member {
  */
 export class Pool {
   private readonly members: Member[] = [];
-  private readonly queue: Waiting[] = [];
+  private readonly queue = new FairQueue<Waiting>();
   /** What many tasks need, told to each worker once, by version: several sites may be worked on at once. */
   private readonly shared = new Map<string, { task: SharedTask; input: { version: number } }>();
   private nextId = 1;
@@ -143,12 +144,17 @@ export class Pool {
   /**
    * Runs a task for each input, as many at once as there are workers, and yields outcomes as they come.
    * @param together so many go to a worker at once; more than one where a task is short
+   * @param limit milliseconds of work that they may take, as in `Running`
    */
   async each<Name extends TaskName, Key>(
     task: Name,
     inputs: Iterable<readonly [Key, Tasks[Name]['in']]>,
     onOutcome: (key: Key, outcome: Outcome<Name>) => void | Promise<void>,
-    { signal, together = 1 }: { signal?: AbortSignal | undefined; together?: number } = {},
+    {
+      signal,
+      together = 1,
+      limit,
+    }: { signal?: AbortSignal | undefined; together?: number; limit?: number } = {},
   ): Promise<void> {
     const iterator = inputs[Symbol.iterator]();
     const lane = async () => {
@@ -163,6 +169,7 @@ export class Pool {
         const outcomes = await this.together(
           task,
           taken.map(([, input]) => input),
+          limit === undefined ? {} : { limit },
         );
         for (const [at, [key]] of taken.entries()) await onOutcome(key, outcomes[at]!);
       }
@@ -172,7 +179,7 @@ export class Pool {
 
   async close(): Promise<void> {
     this.closed = true;
-    for (const work of this.queue.splice(0)) work.lost(new Unended('the worker pool is closed'));
+    for (const work of this.queue.clear()) work.lost(new Unended('the worker pool is closed'));
     clearInterval(this.watch);
     await Promise.all(this.members.map(end));
   }
@@ -249,11 +256,8 @@ export class Pool {
 
   /** Nobody waits for it any more: it is taken off the list, or its worker is ended. */
   private stop(work: Waiting): void {
-    const at = this.queue.indexOf(work);
-    if (at >= 0) {
-      this.queue.splice(at, 1);
-      work.lost(stopped());
-    } else {
+    if (this.queue.remove(work)) work.lost(stopped());
+    else {
       const member = this.members.find((one) => one.current?.work === work);
       if (member) this.remove(member, stopped());
     }

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import { onBehalf } from './fair.ts';
 import { Jobs } from './jobs.ts';
 import { Pool } from './pool.ts';
 
@@ -39,6 +40,17 @@ describe('the pool of worker processes', () => {
         value: 'ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad',
       });
     }
+  });
+
+  test('who asks for one thing does not wait for the hundred of another', async () => {
+    const slow = await file('slow.html', '<img src="x.png">'.repeat(20_000));
+    const order: string[] = [];
+    const read = (who: string) =>
+      pool.run('read', { file: slow, path: 'slow.html', parse: true }).then(() => order.push(who));
+    const hundred = onBehalf(1, () => Array.from({ length: 100 }, () => read('one')));
+    const single = onBehalf(2, () => read('other'));
+    await Promise.all([...hundred, single]);
+    expect(order.indexOf('other')).toBeLessThan(6);
   });
 
   test('a task that outlives its time ends its worker; a new one takes the place and knows the names', async () => {
