@@ -1,5 +1,6 @@
 import { visit } from 'jsonc-parser';
 import { isScalar, parseAllDocuments, visit as visitYaml } from 'yaml';
+import { refuseDeepBrackets, refuseDeepLines } from '../text/depth.ts';
 import { charAtoms, escapedAtoms, singleQuotedAtoms, textOf } from './atoms.ts';
 import { looksLikeFileAddress } from './file-address.ts';
 import type { Reference, Writing } from './model.ts';
@@ -44,8 +45,10 @@ export function jsonReferences(
   language = 'json',
 ): Found[] {
   const found: Found[] = [];
+  const text = source.raw.slice(from, to);
+  refuseDeepBrackets(text, true);
   visit(
-    source.raw.slice(from, to),
+    text,
     {
       onLiteralValue(literal, offset, length, _line, _character, path) {
         if (typeof literal !== 'string' || length < 3) return;
@@ -66,8 +69,13 @@ export function yamlReferences(
   language = 'yaml',
 ): Found[] {
   const found: Found[] = [];
-  for (const document of parseAllDocuments(source.raw.slice(from, to), {
+  const text = source.raw.slice(from, to);
+  refuseDeepBrackets(text, false);
+  refuseDeepLines(text);
+  for (const document of parseAllDocuments(text, {
     logLevel: 'silent',
+    // What would be said of each fault takes time that grows with the text, and nobody reads it.
+    prettyErrors: false,
     uniqueKeys: false,
   })) {
     if (!('contents' in document)) continue;

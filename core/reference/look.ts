@@ -1,5 +1,5 @@
 import { toHtml } from 'hast-util-to-html';
-import { fromMarkdown } from 'mdast-util-from-markdown';
+import { markdownTree } from './markdown-tree.ts';
 import { toHast } from 'mdast-util-to-hast';
 import type { SitePath } from '../address/path.ts';
 import { isMarkdownPage, isHtmlPage, elementsOf, type PageElement } from './page-edit.ts';
@@ -91,7 +91,7 @@ function markedMarkdown(path: SitePath, source: Source): string {
   const front = /^(?:\u00ef\u00bb\u00bf)?(?:(---|\+\+\+)[ \t]*\r?\n[\s\S]*?\r?\n\1[ \t]*(?:\r?\n|$))?/.exec(
     text,
   )![0].length;
-  const tree = fromMarkdown(text.slice(front));
+  const tree = markdownTree(text.slice(front));
   const hast = toHast(tree, { allowDangerousHtml: true });
   const decode = (value: string) => decodeRaw(source.encoding, value);
   type Node = typeof hast;

@@ -1,5 +1,5 @@
 import { trim } from '../text/cut.ts';
-import { fromMarkdown } from 'mdast-util-from-markdown';
+import { markdownTree } from './markdown-tree.ts';
 import type { Nodes } from 'mdast';
 import { charAtoms, markdownAtoms, textOf } from './atoms.ts';
 import { jsonReferences, tomlReferences, yamlReferences } from './data.ts';
@@ -43,7 +43,7 @@ export function markdownReferences(source: Source): {
     }
     if ('children' in node) for (const child of node.children) visit(child);
   };
-  visit(fromMarkdown(source.raw.slice(start)));
+  visit(markdownTree(source.raw.slice(start)));
   return {
     title: decodeRaw(source.encoding, front.title ?? heading).trim(),
     references: found.map((one) => (one.loose ? one : { ...one, loose: true })),

@@ -1,6 +1,6 @@
 import { trim } from '../text/cut.ts';
 import { decodeHTML } from 'entities';
-import { fromMarkdown } from 'mdast-util-from-markdown';
+import { markdownTree } from './markdown-tree.ts';
 import type { Nodes } from 'mdast';
 import { parse, type DefaultTreeAdapterTypes as Tree } from 'parse5';
 import { extensionOf, type SitePath } from '../address/path.ts';
@@ -296,7 +296,7 @@ function markdownPlaces(source: Source, wanted: readonly number[]): Place[] {
       spans,
     };
   }
-  visit(fromMarkdown(source.raw.slice(base)), []);
+  visit(markdownTree(source.raw.slice(base)), []);
   return found;
 }
 

@@ -1,4 +1,4 @@
-import { fromMarkdown } from 'mdast-util-from-markdown';
+import { markdownTree } from './markdown-tree.ts';
 import type { Nodes } from 'mdast';
 import type { DefaultTreeAdapterTypes as Tree } from 'parse5';
 import type { PageElement } from './page-edit.ts';
@@ -119,7 +119,7 @@ export function markdownPlacement(
     raw,
   )![0].length;
   if (start < front) return undefined;
-  const tree = fromMarkdown(raw.slice(front));
+  const tree = markdownTree(raw.slice(front));
   const spanOf = (node: Nodes): Unit => ({
     start: front + node.position!.start.offset!,
     end: front + node.position!.end.offset!,

@@ -1,3 +1,4 @@
+import { DEEPEST } from '../../core/text/depth.ts';
 import { generate, ident, parse, walk, type CssNode, type List } from 'css-tree';
 import { SaxesParser, type SaxesTagNS } from 'saxes';
 import { LIMITS } from './limits.ts';
@@ -39,6 +40,7 @@ export function safeDrawing(source: string): SafeDrawing {
   let skipping = 0;
   let style: string[] | undefined;
   let opened = false;
+  let depth = 0;
   const parser = new SaxesParser({ xmlns: true });
   parser.on('error', (error) => {
     throw error;
@@ -47,6 +49,7 @@ export function safeDrawing(source: string): SafeDrawing {
     if (target !== 'xml') removed.add('instructions to programs');
   });
   parser.on('opentag', (tag) => {
+    if (++depth > DEEPEST) throw new Error('Its elements are nested too deeply.');
     if (skipping > 0 || !isDrawn(tag) || animatesMore(tag)) {
       if (skipping === 0) removed.add(whatItIs(tag));
       skipping++;
@@ -58,6 +61,7 @@ export function safeDrawing(source: string): SafeDrawing {
     if (tag.local === 'style') style = [];
   });
   parser.on('closetag', (tag) => {
+    depth--;
     if (skipping > 0) {
       skipping--;
       return;
@@ -167,10 +171,19 @@ function safeCss(css: string, context: 'stylesheet' | 'declarationList', removed
   return generate(tree);
 }
 
+/** Characters of a drawing's document type. */
+const LONGEST_DOCTYPE = 50_000;
+
 /** Puts a drawing's own entities in and takes its document type away. Entities from elsewhere become nothing. */
 function expandEntities(source: string, removed: Set<string>): string {
-  const doctype = /<!DOCTYPE\s[^[>]*(?:\[([\s\S]*?)\]\s*)?>/i.exec(source);
+  const at = source.search(/<!DOCTYPE\s/i);
+  if (at < 0) return source;
+  // Looked for at one place only: from each of many beginnings to the end would take for ever.
+  const whole = /<!DOCTYPE\s[^[>]*(?:\[([\s\S]*?)\]\s*)?>/iy;
+  whole.lastIndex = at;
+  const doctype = whole.exec(source);
   if (!doctype) return source;
+  if (doctype[0].length > LONGEST_DOCTYPE) throw new Error('Its document type is too long.');
   const entities = new Map<string, string>();
   for (const found of (doctype[1] ?? '').matchAll(
     /<!ENTITY\s+(%\s+)?([\w:.-]+)\s+(?:(SYSTEM|PUBLIC)[^>]*|"([^"]*)"\s*|'([^']*)'\s*)>/g,
