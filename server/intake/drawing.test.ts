@@ -113,7 +113,9 @@ describe('drawings made safe', () => {
   ])('what is no whole drawing is refused: %s', (source) => expect(() => safeDrawing(source)).toThrow());
 
   test('what is nested too deeply, or begins again and again, is refused at once', () => {
-    expect(() => safeDrawing(svg(`${'<g>'.repeat(50_000)}${'</g>'.repeat(50_000)}`))).toThrow(/nested too deeply/);
+    expect(() => safeDrawing(svg(`${'<g>'.repeat(50_000)}${'</g>'.repeat(50_000)}`))).toThrow(
+      /nested too deeply/,
+    );
     expect(() => safeDrawing(`${'<!DOCTYPE ['.repeat(50_000)}${svg('<rect/>')}`)).toThrow();
     expect(() =>
       safeDrawing(`<!DOCTYPE svg [${'<!ENTITY a SYSTEM '.repeat(20_000)}]>${svg('<rect/>')}`),
