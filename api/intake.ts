@@ -70,6 +70,7 @@ export const Choices = z.object({
   small: z.enum(CHOICES.small).optional(),
   heavy: z.enum(CHOICES.heavy).optional(),
   place: z.enum(CHOICES.place).optional(),
+  type: z.enum(CHOICES.type).optional(),
 });
 
 /** What to set for some arrivals. */

@@ -36,6 +36,7 @@ export const CHOICES = {
   small: ['keep', 'skip'],
   heavy: ['shrink', 'keep'],
   place: ['remove', 'keep', 'skip'],
+  type: ['convert', 'keep'],
 } as const;
 export type ChoiceCode = keyof typeof CHOICES;
 export type Choices = { [Code in ChoiceCode]?: (typeof CHOICES)[Code][number] | undefined };
@@ -85,6 +86,8 @@ export interface Checked {
   folder: SitePath;
   kind: string;
   mime: string;
+  /** It was sent as this media type, which browsers do not show, and can be decoded here; null: any other. */
+  convertible: string | null;
   bytes: number;
   width: number | null;
   height: number | null;
@@ -274,8 +277,19 @@ export function findingsOf(file: Checked): Finding[] {
       });
     }
   }
-  const unseen = file.kind === 'image' ? UNSEEN[file.mime] : undefined;
-  if (unseen) {
+  const unseen = file.kind === 'image' ? UNSEEN[file.convertible ?? file.mime] : undefined;
+  if (unseen && file.convertible !== null) {
+    found.push({
+      code: 'type',
+      text: `Browsers do not show ${unseen}.${rule.keepOriginal ? ' Converted, the original is kept off the site.' : ''}`,
+      weight: choices.type === 'keep' ? 'warns' : 'tells',
+      remedies: [
+        { key: 'convert', text: 'Convert to JPEG' },
+        { key: 'keep', text: 'Keep as it is' },
+      ],
+      chosen: choices.type ?? 'convert',
+    });
+  } else if (unseen) {
     found.push({
       code: 'type',
       text: `Browsers do not show ${unseen}: on a page, visitors would see nothing. Save it as JPEG, PNG or WebP for pages.`,
@@ -364,17 +378,20 @@ export function outcomeOf(file: Checked): Outcome {
   return { do: 'bring-in' };
 }
 
-/** Whether the copy that goes to the site is shrunk, and whether private facts are taken out of it. */
+/** Whether the copy that goes to the site is shrunk, or saved as JPEG, and whether private facts are taken out of it. */
 export function preparationOf(file: Checked): {
   size: { width: number; height: number } | undefined;
+  convert: boolean;
   removePrivate: boolean;
 } {
-  const shrink = findingsOf(file).find((one) => one.code === 'heavy')?.chosen === 'shrink';
+  const findings = findingsOf(file);
+  const shrink = findings.find((one) => one.code === 'heavy')?.chosen === 'shrink';
   return {
     size:
       shrink && file.width && file.height
         ? shrunkSize({ ...file, width: file.width, height: file.height }, file.rule)
         : undefined,
+    convert: findings.find((one) => one.code === 'type')?.chosen === 'convert',
     // Also of what is not stored as it stands: the choice may yet change.
     removePrivate: (file.private.place || file.private.device) && privateChoice(file) === 'remove',
   };

@@ -16,6 +16,7 @@ const file = (values: Partial<Checked> = {}): Checked => ({
   folder: 'images',
   kind: 'image',
   mime: 'image/jpeg',
+  convertible: null,
   bytes: 500_000,
   width: 1600,
   height: 1000,
@@ -154,15 +155,36 @@ describe('findings', () => {
     expect(preparationOf({ ...kept, choices: { place: 'remove' } }).removePrivate).toBe(true);
     expect(preparationOf({ ...kept, keepPrivate: false }).removePrivate).toBe(true);
   });
+  test('what browsers do not show is converted where it can be, unless a person keeps it', () => {
+    const sent = file({ name: 'a.heic', mime: 'image/heic' });
+    const type = (one: Checked) => findingsOf(one).find((found) => found.code === 'type');
+    expect(type(sent)).toMatchObject({ weight: 'warns', remedies: [] });
+    expect(preparationOf(sent).convert).toBe(false);
+    const convertible = { ...sent, convertible: 'image/heic' };
+    expect(type(convertible)).toMatchObject({ weight: 'tells', chosen: 'convert' });
+    expect(preparationOf(convertible).convert).toBe(true);
+    const kept = { ...convertible, choices: { type: 'keep' as const } };
+    expect(type(kept)).toMatchObject({ weight: 'warns', chosen: 'keep' });
+    expect(preparationOf(kept).convert).toBe(false);
+    // What it becomes is shown.
+    expect(type(file({ name: 'a.jpg', convertible: 'image/heic' }))?.text).toContain('HEIC');
+    expect(type(file({ name: 'a.jpg' }))).toBeUndefined();
+  });
+
   test('what is prepared follows the choices: shrunk and without its place by default', () => {
     const large = file({
       rule: rule({ largestSide: 800 }),
       private: { place: true, device: false, stays: false },
     });
     expect(codes(large)).toEqual(['heavy', 'place']);
-    expect(preparationOf(large)).toEqual({ size: { width: 800, height: 500 }, removePrivate: true });
+    expect(preparationOf(large)).toEqual({
+      size: { width: 800, height: 500 },
+      convert: false,
+      removePrivate: true,
+    });
     expect(preparationOf({ ...large, choices: { heavy: 'keep', place: 'keep' } })).toEqual({
       size: undefined,
+      convert: false,
       removePrivate: false,
     });
   });

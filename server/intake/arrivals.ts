@@ -207,10 +207,7 @@ export class Arrivals {
         addedAt: site.now(),
         addedBy: personId,
         originalName: row.givenName,
-        originalSha256:
-          row.ready && row.ready.facts.width !== row.facts.width && checked.rule.keepOriginal
-            ? row.sha256
-            : null,
+        originalSha256: isAnother(row) && checked.rule.keepOriginal ? row.sha256 : null,
       });
       // The words are the new record's own from the start: taking the file off the site again does not touch them.
       const words = tidyWords(givenByRule(row.words, checked.rule));
@@ -277,4 +274,13 @@ export class Arrivals {
       outcome: checked ? outcomeOf(checked).do : 'ask',
     };
   }
+}
+
+/** Whether what goes to the site is another picture than what was sent: smaller, or of another format. */
+function isAnother({ ready, facts }: ArrivalRow): boolean {
+  return (
+    ready !== null &&
+    (ready.facts.width !== facts.width ||
+      (facts.convertible !== undefined && ready.facts.contentMime !== facts.contentMime))
+  );
 }

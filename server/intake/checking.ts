@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { copyFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { mimeOf } from '../../core/address/kinds.ts';
-import { joinPath } from '../../core/address/path.ts';
+import { joinPath, stemOf } from '../../core/address/path.ts';
 import { folderWithin } from '../../core/intake/naming.ts';
 import { preparationOf, type Checked } from '../../core/intake/findings.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
@@ -15,6 +15,7 @@ import { withEmbedded } from './embedded.ts';
 import { dropIdle } from '../site/idle.ts';
 import { FairQueue, onBehalf } from '../work/fair.ts';
 import { Unended } from '../work/pool.ts';
+import { HEIF } from './heif.ts';
 import { LIMITS } from './limits.ts';
 import { nameFor } from './naming.ts';
 
@@ -135,6 +136,8 @@ export class Checking {
         await site.blobs.adopt(file, sha256);
         await rm(`${arrived}.json`, { force: true });
       }
+      const mime = mimeOf(`x${answer.extension}`);
+      const convertible = HEIF.has(mime) && answer.derived.preview ? { convertible: mime } : {};
       const place = meta.place && !answer.rewritten;
       site.contents.save(sha256, derived, {
         codecs: facts.codecs ?? '',
@@ -154,7 +157,7 @@ export class Checking {
         bytes: row.bytes,
         name: latest.named ? latest.name : naming.name,
         plainName: naming.plain,
-        facts: { ...facts, place, device: meta.device, takenAt: meta.takenAt },
+        facts: { ...facts, ...convertible, place, device: meta.device, takenAt: meta.takenAt },
         notes: [
           ...answer.notes,
           ...derived.notes.filter((note) => !answer.notes.includes(note)),
@@ -201,6 +204,7 @@ export class Checking {
     const same = site.items.withHash(row.sha256);
     if (row.ready) same.push(...site.items.withHash(row.ready.sha256));
     const there = site.items.atPath(path);
+    const convertible = row.facts.convertible ?? null;
     const known = (item: {
       id: number;
       path: string;
@@ -220,7 +224,8 @@ export class Checking {
       plainName: row.named ? row.name : row.plainName,
       folder,
       kind: kindOf(row.name),
-      mime: mimeOf(row.name),
+      mime: convertible ? (row.choices.type === 'keep' ? convertible : 'image/jpeg') : mimeOf(row.name),
+      convertible,
       bytes: row.bytes,
       width: row.facts.width ?? null,
       height: row.facts.height ?? null,
@@ -271,18 +276,23 @@ export class Checking {
     const { site } = this;
     const row = site.arrivals.get(id);
     if (!row || row.state !== 'ready') return;
-    const { size, removePrivate } = preparationOf(
+    const { size, removePrivate, convert } = preparationOf(
       this.checked({ ...row, ready: null, facts: { ...row.facts, privateStays: false } }),
     );
     const mostBytes = size
       ? ruleFor(folderWithin(row.folder, row.below), site.rules.all()).largestBytes
       : null;
-    const done = size || removePrivate ? JSON.stringify([size, removePrivate, mostBytes]) : '';
+    const done =
+      size || removePrivate || convert ? JSON.stringify([size, removePrivate, mostBytes, convert]) : '';
     if (done === (row.ready?.done ?? '') && !row.facts.privateStays) return;
     const set = (values: { ready?: ArrivalRow['ready']; large?: boolean; stays?: boolean }) =>
       site.arrivals.set(row, {
+        ...endingOf(row, values.ready !== undefined && convert),
         ready: values.ready ?? null,
-        notes: [...row.notes.filter((note) => note !== STAYS_LARGE), ...(values.large ? [STAYS_LARGE] : [])],
+        notes: [
+          ...row.notes.filter((note) => note !== STAYS_LARGE && note !== STAYS_AS_SENT),
+          ...(values.large ? [convert ? STAYS_AS_SENT : STAYS_LARGE] : []),
+        ],
         facts: { ...row.facts, privateStays: values.stays ?? false },
       });
     if (done === '') {
@@ -292,18 +302,31 @@ export class Checking {
     const sent = site.blobs.path(row.sha256);
     const work = site.blobs.newArrival();
     const bare = site.blobs.newArrival();
-    const path = row.name;
+    const path = endingOf(row, convert).name ?? row.name;
     let large = false;
     try {
-      if (size)
+      if (size || convert) {
+        const { width, height } = size ?? { width: row.facts.width!, height: row.facts.height! };
+        const sentAs = row.facts.convertible;
         await site.pool
           .run(
             'shrink',
-            { file: sent, to: work, ...size, mime: mimeOf(path), mostBytes },
+            {
+              file: sent,
+              to: work,
+              width,
+              height,
+              mime: mimeOf(path),
+              mostBytes,
+              ...(sentAs ? { sentAs, quality: CONVERTED } : {}),
+            },
             { limit: LIMITS.checkTime },
           )
+          .then(() => (convert ? site.metadata.carryOver(sent, work) : undefined))
           .catch(() => (large = true));
-      const shrunk = size !== undefined && !large && (await stat(work)).size < row.bytes;
+      }
+      if (convert && large) return void set({ large, stays: removePrivate });
+      const shrunk = convert || (size !== undefined && !large && (await stat(work)).size < row.bytes);
       if (!shrunk && !removePrivate) {
         set({ large });
         return;
@@ -341,6 +364,20 @@ export class Checking {
       await rm(bare, { force: true });
     }
   }
+}
+
+/** Quality of a picture that is saved as JPEG because browsers do not show it as it was sent. */
+const CONVERTED = 90;
+/** Said of a picture that could not be saved as JPEG. */
+const STAYS_AS_SENT = 'It could not be converted, so it stays as it was sent.';
+
+/** The names of an arrival with the ending of what it becomes: nothing, when it stays what it is. */
+function endingOf(row: ArrivalRow, convert: boolean): { name?: string; plainName?: string } {
+  const { convertible } = row.facts;
+  if (convertible === undefined) return {};
+  const ending = convert ? '.jpg' : convertible.replace('image/', '.');
+  const ended = (name: string) => `${stemOf(name)}${ending}`;
+  return { name: ended(row.name), plainName: row.plainName && ended(row.plainName) };
 }
 
 /** Said of a picture that could not be made smaller. */

@@ -10,6 +10,7 @@ import { NOTHING, THUMBNAIL_SIZES, TooLarge, Undecodable, type Derived, type Sig
 import { PLAIN_TEXT, readOffice, readPdf, readPdfPage, readText } from './document.ts';
 import { DECODED, headerSize } from './inspect.ts';
 import { comparable } from './comparable.ts';
+import { HEIF, heifPixels } from './heif.ts';
 import { LIMITS } from './limits.ts';
 import { LONGEST_WAVE, posterOf, WAVE_COLUMNS, waveformOf } from './timed.ts';
 
@@ -23,6 +24,7 @@ export async function derive(file: string, path: SitePath, thumbs: string, durat
   const kind = kindOf(path);
   const mime = mimeOf(path);
   if (mime === 'image/bmp' || mime === 'image/vnd.microsoft.icon') return deriveBitmap(file, thumbs);
+  if (HEIF.has(mime)) return deriveHeif(file, thumbs);
   if (kind === 'image') return DECODED.has(mime) ? derivePicture(file, mime, thumbs) : NOTHING;
   if (kind === 'video') {
     const poster = await posterOf(file, duration, THUMBNAIL_SIZES[1]);
@@ -171,6 +173,17 @@ async function deriveBitmap(file: string, thumbs: string): Promise<Derived> {
   }
 }
 
+/** Pictures as phones send them. One that is not decoded here may still show the preview that it carries. */
+async function deriveHeif(file: string, thumbs: string): Promise<Derived> {
+  const pixels = await heifPixels(file);
+  if (!pixels) return NOTHING;
+  return { ...NOTHING, ...(await seen(sharp(pixels.data, rgba(pixels)), thumbs)) };
+}
+
+const rgba = ({ width, height }: { width: number; height: number }) => ({
+  raw: { width, height, channels: 4 as const },
+});
+
 function pixelsOf(image: Image): { width: number; height: number; data: Uint8ClampedArray } {
   const { width, height } = image;
   const pen = createCanvas(width, height).getContext('2d');
@@ -297,12 +310,18 @@ export async function shrink(
   to: string,
   size: { width: number; height: number },
   mime: string,
+  sentAs: string,
   mostBytes: number | null,
   wanted = 82,
 ): Promise<void> {
+  const pixels = HEIF.has(sentAs) ? await heifPixels(file) : undefined;
+  if (HEIF.has(sentAs) && !pixels) throw new Undecodable('The picture cannot be decoded here.');
   for (const quality of [wanted, 74, 66, 58]) {
-    const made = sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
-      .autoOrient()
+    const made = (
+      pixels
+        ? sharp(pixels.data, rgba(pixels)).removeAlpha()
+        : sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' }).autoOrient()
+    )
       .resize({ ...size, fit: 'inside', withoutEnlargement: true })
       .keepMetadata();
     await {

@@ -148,6 +148,11 @@ export class MetadataTool {
     await this.write(to, STALE);
   }
 
+  /** Gives a picture that was made of another what that one tells of itself: when, where and by whom it was taken. It is upright already. */
+  async carryOver(from: string, to: string): Promise<void> {
+    await this.write(to, ['-TagsFromFile', from, '-all:all', '-ICC_Profile', '-Orientation#=1', ...STALE]);
+  }
+
   /**
    * Writes a copy without old previews, place, serial numbers and owner names; nothing is encoded anew. The copy is read
    * again. Answers whether nothing of that is left in it: false, and there is no copy.

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { existsSync } from 'node:fs';
@@ -13,6 +14,7 @@ import { proposeUndo } from '../ledger/undo.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
+import { heic } from '../test/heic.ts';
 import { Arrivals } from './arrivals.ts';
 import { fetchFile, isPublic } from './fetch.ts';
 import { unpack } from './unpack.ts';
@@ -205,6 +207,51 @@ describe('what is computed', () => {
       await arrivals.bringIn([arrival.id], 1);
       await site.scan(true);
       expect(site.items.atPath(name), name).toMatchObject({ width, height });
+    }
+  });
+
+  test('pictures as phones send them become JPEG: upright, with what they tell of themselves; a person may keep them', async () => {
+    const site = await openSite(await smallSite());
+    const arrivals = new Arrivals(site);
+    // Bright above, dark below, before it is turned by a quarter: then dark on the right.
+    const bytes = heic(64, 48, (_x, y) => [y < 24 ? 200 : 60, 128, 128], 1);
+    const arrival = await arrive(site, bytes, 'IMG_77.heic');
+    expect(arrival).toMatchObject({ state: 'ready', width: 48, height: 64, name: 'img-77.jpg' });
+    const told = () => arrivals.need(arrival.id, 1).findings.find((one) => one.code === 'type');
+    expect(told()).toMatchObject({ chosen: 'convert', weight: 'tells' });
+    await arrivals.change([arrival.id], 1, { choices: { type: 'keep' } });
+    expect(site.arrivals.get(arrival.id)).toMatchObject({ name: 'img-77.heic', ready: null });
+    expect(told()).toMatchObject({ chosen: 'keep', weight: 'warns' });
+    await arrivals.change([arrival.id], 1, { choices: { type: 'convert' } });
+    await arrivals.bringIn([arrival.id], 1);
+    await site.scan(true);
+    const item = site.items.atPath('img-77.jpg')!;
+    expect(item).toMatchObject({ width: 48, height: 64, mime: 'image/jpeg' });
+    expect(site.items.originalOf(item.id)).toBe(createHash('sha256').update(bytes).digest('hex'));
+    const { data, info } = await sharp(await site.folder.read('img-77.jpg'))
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect([info.width, info.height, info.channels]).toEqual([48, 64, 3]);
+    const at = (x: number, y: number) => data[(y * info.width + x) * 3]!;
+    expect(at(4, 32)).toBeGreaterThan(180);
+    expect(at(44, 32)).toBeLessThan(80);
+  });
+
+  test('one of them that is cut off or of another codec is never half converted', async () => {
+    const site = await openSite(await smallSite());
+    const whole = heic(64, 48, () => [120, 128, 128]);
+    const odd = Buffer.from(whole);
+    odd.write('vvc1', odd.indexOf('hvc1'), 'latin1');
+    for (const [name, bytes] of [
+      ['cut.heic', whole.subarray(0, whole.length - 2000)],
+      ['odd.heic', odd],
+    ] as const) {
+      const arrival = await arrive(site, bytes, name);
+      if (arrival.state === 'refused') expect(arrival.refused, name).toMatch(/ends too early|damaged/);
+      else {
+        expect(arrival.name, name).toBe(name);
+        expect(note(arrival), name).toContain('visitors would see nothing');
+      }
     }
   });
 

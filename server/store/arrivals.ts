@@ -35,6 +35,8 @@ export interface ArrivalRow {
   facts: Partial<ItemFacts> & {
     place?: boolean;
     device?: boolean;
+    /** The media type it was sent as, when browsers do not show it and it can be decoded here. */
+    convertible?: string;
     /** What it tells of place and owner could not be taken out of it. */
     privateStays?: boolean;
     title?: string;

@@ -142,6 +142,8 @@ export interface Tasks {
       width: number;
       height: number;
       mime: string;
+      /** The media type of the file, where it is another one. */
+      sentAs?: string;
       mostBytes: number | null;
       quality?: number;
     };

@@ -228,8 +228,8 @@ const handlers: {
 
   receive: async ({ file, name, thumbs }) => (await media.receive()).receive(file, name, thumbs),
 
-  async shrink({ file, to, width, height, mime, mostBytes, quality }) {
-    await (await media.derive()).shrink(file, to, { width, height }, mime, mostBytes, quality);
+  async shrink({ file, to, width, height, mime, sentAs = mime, mostBytes, quality }) {
+    await (await media.derive()).shrink(file, to, { width, height }, mime, sentAs, mostBytes, quality);
     return null;
   },
   async shrinkFilm({ file, to, mime, piece }, progress) {
