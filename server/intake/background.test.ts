@@ -59,7 +59,7 @@ test('an error after the bytes were taken over ends in a sentence, not in checki
   vi.spyOn(site.contents, 'save').mockImplementation((...args) => {
     if (first) {
       first = false;
-      throw new Error('the disk is full');
+      throw Object.assign(new Error('ENOSPC: no space left on device'), { code: 'ENOSPC' });
     }
     return save(...args);
   });

@@ -174,7 +174,9 @@ export class Checking {
       if (!now) return; // Left out by the person meanwhile.
       // Stopping: it is checked at the next start.
       if (error instanceof Unended && error.message.includes('closed')) return;
-      await this.refuse(row, `The file could not be checked: ${(error as Error).message}. Send it again.`);
+      // What a decoder says of itself helps nobody; it stands in the log.
+      if (!(error instanceof Unended)) process.stderr.write(`Checking arrival ${row.id}: ${String(error)}\n`);
+      await this.refuse(row, `The file could not be checked: ${whyNot(error)}. Send it again.`);
       if (now.sha256) await dropIdle(site, now.sha256);
     }
   }
@@ -364,6 +366,13 @@ export class Checking {
       await rm(bare, { force: true });
     }
   }
+}
+
+/** Why a check came to no end, in our own words. */
+function whyNot(error: unknown): string {
+  if (error instanceof Unended) return error.message;
+  const full = ['ENOSPC', 'SQLITE_FULL'].includes((error as NodeJS.ErrnoException).code ?? '');
+  return full ? 'the disk is full' : 'what reads it failed on it';
 }
 
 /** Quality of a picture that is saved as JPEG because browsers do not show it as it was sent. */

@@ -1,6 +1,7 @@
 import { isUtf8 } from 'node:buffer';
 import { open, readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
+import { constants, inflateSync } from 'node:zlib';
 import { dirname, join } from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
 import type { PDFDocumentLoadingTask, PDFPageProxy } from 'pdfjs-dist';
@@ -53,9 +54,31 @@ export async function readPdf(file: string, pictureSide: number): Promise<Docume
   return content;
 }
 
-/** Whether a PDF has a launch action (ISO 32000-1, 12.6.4.5) that is not hidden in packed objects. */
+const LAUNCH = /\/S\s*\/Launch\b/;
+/** Bytes that packed objects of a PDF are unpacked to at most, all together. */
+const UNPACKED = 64_000_000;
+
+/** Whether a PDF has a launch action (ISO 32000-1, 12.6.4.5), also among its packed objects (7.5.7). */
 async function launches(file: string): Promise<boolean> {
-  return /\/S\s*\/Launch\b/.test((await readFile(file)).toString('latin1'));
+  const bytes = await readFile(file);
+  const text = bytes.toString('latin1');
+  if (LAUNCH.test(text)) return true;
+  let left = UNPACKED;
+  for (let at = text.indexOf('/ObjStm'); at >= 0 && left > 0; at = text.indexOf('/ObjStm', at + 1)) {
+    const begins = /stream\r?\n/g;
+    begins.lastIndex = at;
+    if (!begins.exec(text)) return false;
+    try {
+      // Up to where its end is, or where it breaks off.
+      const packed = bytes.subarray(begins.lastIndex);
+      const objects = inflateSync(packed, { finishFlush: constants.Z_SYNC_FLUSH, maxOutputLength: left });
+      if (LAUNCH.test(objects.toString('latin1'))) return true;
+      left -= objects.length;
+    } catch {
+      // Packed in another way, or encrypted: whoever reads it needs a key first.
+    }
+  }
+  return false;
 }
 
 /** One page of a PDF as RGBA. @param number from 1 */

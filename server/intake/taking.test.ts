@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { existsSync } from 'node:fs';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { PDFDocument, PDFName, PDFString } from 'pdf-lib';
 import sharp from 'sharp';
 import { SITE_RULE } from '../../core/intake/rules.ts';
 import { afterEach, describe, expect, test } from 'vitest';
@@ -252,6 +253,27 @@ describe('what is computed', () => {
         expect(arrival.name, name).toBe(name);
         expect(note(arrival), name).toContain('visitors would see nothing');
       }
+    }
+  });
+
+  test('a PDF that asks to start a program is told so, also where that is packed', async () => {
+    const site = await openSite(await smallSite());
+    const launching = async (packed: boolean) => {
+      const pdf = await PDFDocument.create();
+      pdf.addPage([100, 100]);
+      const action = pdf.context.obj({ S: 'Launch', F: PDFString.of('start.exe') });
+      pdf.catalog.set(PDFName.of('OpenAction'), pdf.context.register(action));
+      return Buffer.from(await pdf.save({ useObjectStreams: packed }));
+    };
+    const plain = await PDFDocument.create();
+    plain.addPage([100, 100]);
+    for (const [name, bytes, told] of [
+      ['written.pdf', await launching(false), true],
+      ['packed.pdf', await launching(true), true],
+      ['plain.pdf', Buffer.from(await plain.save()), false],
+    ] as const) {
+      if (name === 'packed.pdf') expect(bytes.includes('/Launch')).toBe(false);
+      expect(note(await arrive(site, bytes, name)).includes('asks to start a program'), name).toBe(told);
     }
   });
 
