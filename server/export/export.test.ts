@@ -1,7 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parse } from 'csv-parse/sync';
-import { unzipSync } from 'fflate';
+import { strFromU8, unzipSync } from 'fflate';
 import { afterEach, expect, test } from 'vitest';
 import { proposeAside } from '../ledger/files.ts';
 import { applyProposal } from '../ledger/proposal.ts';
@@ -28,7 +28,11 @@ test('the table holds every record field and the pages that show each item; form
   await applyProposal(site, proposeOwnField(site, 'Wing', field), 2);
   await applyProposal(site, proposeCells(site, [{ itemId: item.id, set: { own: { Wing: 'north' } } }]), 2);
   await applyProposal(site, proposeRecords(site, [item.id], { owner: 'Ottilie' }), 2);
-  const csv = await itemsCsv(site, [site.items.need(item.id), site.items.atPath('img/b.png')!]);
+  const csv = await itemsCsv(
+    site,
+    [site.items.need(item.id), site.items.atPath('img/b.png')!],
+    ['a.png', 'img/b.png'],
+  );
   expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(41);
   const [row, size] = parse(csv, { columns: true }) as Record<string, string>[];
   // Offered by one place with another one, and as wide as that: another picture.
@@ -107,7 +111,11 @@ test('names that others gave and we never would: listed, shown, exported under a
     expect(site.contents.get(site.items.need(id).sha256)).toMatchObject({ preview: true });
   const exports = new Exports(site);
   const made = await exports.make(ids, 1);
-  const packed = Object.keys(unzipSync(await readFile(exports.file(made.id))));
+  const unzipped = unzipSync(await readFile(exports.file(made.id)));
+  const packed = Object.keys(unzipped);
+  // The table says which file of the archive each row is about.
+  const csv = strFromU8(unzipped['items.csv']!);
+  for (const file of packed) if (file !== 'items.csv') expect(csv).toContain(`,${file},`);
   expect(packed).toEqual(
     expect.arrayContaining([
       'img/a-b.png',

@@ -27,10 +27,11 @@ export interface ExportEntry {
 }
 
 /** Columns of items.csv, in order: name and value. Described in docs/formats.md. */
-type Column = [string, (item: Item, site: Site) => string | number | boolean | null];
+type Column = [string, (item: Item, site: Site, file: string) => string | number | boolean | null];
 const COLUMNS: Column[] = [
   ['id', (item) => item.id],
   ['path', (item) => item.path],
+  ['file', (_item, _site, file) => file],
   ['address', (item, site) => addressOf(item.path, site.siteMap.roots)],
   ['kind', (item) => item.kind],
   ['mime', (item) => item.mime],
@@ -71,13 +72,20 @@ function mark(item: Item, name: 'described' | 'named' | 'filed'): string {
   return careMarks(item)[name] ? 'yes' : 'no';
 }
 
-/** items.csv: RFC 4180, UTF-8, CRLF, one header line; cells that a spreadsheet would run as a formula are neutralised. */
-export async function itemsCsv(site: Site, items: readonly Item[]): Promise<string> {
+/**
+ * items.csv: RFC 4180, UTF-8, CRLF, one header line; cells that a spreadsheet would run as a formula are neutralised.
+ * @param files the name of each item's file in the archive
+ */
+export async function itemsCsv(
+  site: Site,
+  items: readonly Item[],
+  files: readonly string[],
+): Promise<string> {
   const breathe = breather();
   const columns = columnsOf(site);
   const rows: (string | number | boolean | null)[][] = [];
-  for (const item of items) {
-    const cells = columns.map(([, value]) => value(item, site));
+  for (const [at, item] of items.entries()) {
+    const cells = columns.map(([, value]) => value(item, site, files[at]!));
     rows.push(cells.map((cell) => (typeof cell === 'string' ? neutralCell(cell) : cell)));
     await breathe();
   }
@@ -134,12 +142,13 @@ export class Exports {
           error,
         ),
       );
-      zip.addBuffer(Buffer.from(await itemsCsv(site, items), 'utf8'), 'items.csv');
       const names = new ArchiveNames();
+      const files = items.map((item) => names.of(item.path));
+      zip.addBuffer(Buffer.from(await itemsCsv(site, items, files), 'utf8'), 'items.csv');
       for (const [index, item] of items.entries()) {
         const absolute = await site.folder.locate(item.path);
         // Media is compressed already; deflating it again costs time and saves nothing.
-        zip.addFile(absolute, names.of(item.path), { compress: item.kind === 'document' });
+        zip.addFile(absolute, files[index]!, { compress: item.kind === 'document' });
         job.progress(index + 1, items.length, 'items packed');
       }
       zip.end();

@@ -139,23 +139,23 @@ function answerFaults(log: Logger) {
     try {
       await next();
     } catch (error) {
+      if (error instanceof Fault && error.code === 'forbidden')
+        log.warn(
+          {
+            method: ctx.method,
+            path: ctx.path,
+            host: ctx.host,
+            origin: ctx.get('Origin'),
+            why: error.message,
+          },
+          'refused',
+        );
       if (error instanceof Fault && !ctx.path.startsWith('/api/')) {
         // A person looks at it, not the application.
         ctx.status = STATUS[error.code];
         ctx.type = 'text/plain';
         ctx.body = `${error.message} ${error.remedy}`;
       } else if (error instanceof Fault) {
-        if (error.code === 'forbidden')
-          log.warn(
-            {
-              method: ctx.method,
-              path: ctx.path,
-              host: ctx.host,
-              origin: ctx.get('Origin'),
-              why: error.message,
-            },
-            'refused',
-          );
         ctx.status = STATUS[error.code];
         ctx.body = { code: error.code, message: error.message, remedy: error.remedy, details: error.details };
       } else if (error instanceof ZodError) {

@@ -215,6 +215,22 @@ test('the served site answers to its own names only, and leads browsers on to th
   expect(led).toEqual([302, `${served}/index.html`]);
 });
 
+test('hosts and origins that are refused stand in the log, and nothing of what they sent', async () => {
+  const port = new URL(app).port;
+  await raw(app, '/api/items', { Host: `rebound.example:${port}`, Cookie: 'secret=1' });
+  await raw(app, '/library', { Host: `other.example:${port}` });
+  await raw(served, '/index.html', { Host: `third.example:${port}` });
+  await server.ask('POST', '/api/plans', { kind: 'undo', entryId: 1 }, { Origin: 'http://evil.example' });
+  const told = server.logged.filter((one) => one['msg'] === 'refused');
+  expect(told.map((one) => String(one['origin'] || one['host']).replace(/:\d+$/, ''))).toEqual([
+    'rebound.example',
+    'other.example',
+    'third.example',
+    'http://evil.example',
+  ]);
+  expect(JSON.stringify(told)).not.toMatch(/secret|entryId/);
+});
+
 test('addresses of any length are answered at once', async () => {
   const waited = longestWait();
   for (const path of ['/', 'a/', '%2f', '../', '%2e%2e/'].map((one) => `/${one.repeat(14_000 / one.length)}`))

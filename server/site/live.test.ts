@@ -137,6 +137,27 @@ test('sitemaps of sitemaps; no more pages than the limit; a pause between reques
   expect(Math.min(...gaps)).toBeGreaterThan(40);
 });
 
+test('an address that leads to another site is not asked there, and no start page leads where reading is not allowed', async () => {
+  const site = await mediaOnly();
+  const other = await standIn(() => ({ '/x': '<img src=/media/a.png>', '/': '<title>O</title>' }));
+  const live = await standIn(() => ({
+    '/': '<title>T</title><a href=/away>a</a>',
+    '/away': { to: `${other.origin}/x` },
+  }));
+  await new LiveReader(site, quick).read(live.origin, {
+    allowed: true,
+    hosts: [live.host, other.host],
+  });
+  expect(live.asked.map((one) => one.path)).toContain('/away');
+  expect(other.asked).toEqual([]);
+  // A start page may name the site's own host name, if that may be asked at all.
+  const start = await standIn(() => ({ '/': { to: `${other.origin}/` } }));
+  await expect(new LiveReader(site, quick).read(start.origin, allow(start.host))).rejects.toMatchObject({
+    code: 'forbidden',
+  });
+  expect(other.asked).toEqual([]);
+});
+
 test('the private network is not read unless it is named; a site that is shut or not there is told; stopping keeps what was known', async () => {
   const site = await mediaOnly();
   const live = await standIn(() => ({

@@ -14,11 +14,17 @@ export interface Served {
   served: string;
   /** A request as the application's own window sends it. */
   ask: (method: string, path: string, body?: unknown, headers?: Record<string, string>) => Promise<Response>;
+  /** What the log has said so far, line by line. */
+  logged: Record<string, unknown>[];
   close: () => void;
 }
 
 export async function serve(site: Site): Promise<Served> {
-  const log = pino({ level: 'silent' });
+  const logged: Record<string, unknown>[] = [];
+  const log = pino(
+    { level: 'warn' },
+    { write: (line: string) => logged.push(JSON.parse(line) as Record<string, unknown>) },
+  );
   const servers: Server[] = [];
   const hosts: string[] = [];
   const listening = async (server: Server) => {
@@ -44,6 +50,7 @@ export async function serve(site: Site): Promise<Served> {
   return {
     app,
     served,
+    logged,
     ask: (method, path, body, headers = {}) =>
       fetch(app + path, {
         method,
