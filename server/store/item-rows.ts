@@ -169,6 +169,9 @@ function itemOf(row: ItemRow): Item {
     },
   };
 }
+/** Items by their ids (JSON, `@ids`), in that order. */
+export const BY_IDS = `select ${COLUMNS} from json_each(@ids) as wanted join item on item.id = wanted.value ${JOINS} order by wanted.key`;
+
 /** A window of a query as SQL: the window first, by its index; then all about the few items in it. */
 export function listSql(query: ItemQuery, like?: LikeLookup) {
   const { where, values } = conditions(query, like);
@@ -178,6 +181,8 @@ export function listSql(query: ItemQuery, like?: LikeLookup) {
     rows: `${before} select ${COLUMNS} from (select item.id as at_id, row_number() over () as place from
        (select item.id from item ${join} where ${where} order by ${order} limit @limit offset @offset) as item) as slice
      join item on item.id = slice.at_id ${JOINS} order by slice.place`,
+    /** The ids of all, in their order. */
+    ids: `${before} select item.id from item ${join} where ${where} order by ${order}`,
     values: { ...values, ...ranked, limit: query.limit, offset: query.offset },
   };
 }

@@ -17,7 +17,7 @@ import {
   type ItemQuery,
   type LikeLookup,
 } from './item-query.ts';
-import { COLUMNS, itemsOf, JOINS, listSql, type Item } from './item-rows.ts';
+import { BY_IDS, COLUMNS, itemsOf, JOINS, listSql, type Item } from './item-rows.ts';
 import type { Reader } from './reader.ts';
 import { USE_KNOWN } from './site-state.ts';
 import { patternAt } from './rules.ts';
@@ -176,8 +176,8 @@ export class Items {
 
   /** The same, asked on the reader's thread: an ItemList as JSON. */
   listJson(reader: Reader, query: ItemQuery, like?: LikeLookup): Promise<Uint8Array> {
-    const { totals, rows, values } = listSql(query, like);
-    return reader.list(totals, rows, values);
+    const { values, ...sql } = listSql(query, like);
+    return reader.list(sql, values);
   }
 
   /** How many items a query finds. */
@@ -237,12 +237,7 @@ export class Items {
 
   /** Items by their ids, in that order; those that are no more are left out. */
   some(ids: readonly number[]): Item[] {
-    return itemsOf(
-      this.db.prepare(
-        `select ${COLUMNS} from json_each(@ids) as wanted join item on item.id = wanted.value ${JOINS} order by wanted.key`,
-      ),
-      { ids: JSON.stringify(ids) },
-    );
+    return itemsOf(this.db.prepare(BY_IDS), { ids: JSON.stringify(ids) });
   }
 
   /** Every folder that holds items on the site, with how many lie in it (not below). */

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import Database from 'better-sqlite3';
 import type { ItemList } from '../../api/items.ts';
-import { itemsOf } from './item-rows.ts';
+import { BY_IDS, itemsOf, type Item } from './item-rows.ts';
 import { viewOf } from './item-view.ts';
 import { READY, type Answer, type Asked, type Found } from './reader.ts';
 
@@ -43,25 +43,41 @@ function found({ sql, values }: Asked): Found {
 }
 
 type Sums = Omit<ItemList, 'items'>;
-/** How many items the latest queries have: every window of one asks for that again. */
-const counted = new Map<string, Sums>();
-let version: unknown;
-
-/** What a query has in all, counted once for the database as it is (PRAGMA data_version tells when others have changed it). */
-function sumsOf(sql: string, values: Asked['values']): Sums {
-  const now = db.pragma('data_version', { simple: true });
-  if (now !== version || recounts || counted.size >= 200) counted.clear();
-  version = now;
-  const { limit: _limit, offset: _offset, ...asked } = values;
-  const key = `${sql} ${JSON.stringify(asked)}`;
-  let sums = counted.get(key);
-  if (!sums) counted.set(key, (sums = prepare(sql).raw(false).get(values) as Sums));
-  return sums;
+/** What is known of a query: how many items it has, and when it was asked before, which ones in their order. */
+interface Known {
+  sums: Sums;
+  ids?: Uint32Array;
 }
+/** The latest queries: every window of one asks for the same again. */
+const latest = new Map<string, Known>();
+let version: unknown;
+/** So many queries are known at one time, with so many ids of each at most. */
+const MOST_KNOWN = 40;
+const MOST_IDS = 200_000;
 
-function list({ sql, values, more: [rows = ''] = [] }: Asked): Uint8Array {
-  const sums = sumsOf(sql, values);
-  const list = { ...sums, items: itemsOf(prepare(rows), values).map(viewOf) } satisfies ItemList;
+/**
+ * A window of a query. What it has in all is counted once for the database as it is (PRAGMA data_version tells when others have changed it);
+ * from its second window on, its order is known too, and only the window itself is read.
+ */
+function list({ sql, values, more: [rows = '', ids = ''] = [] }: Asked): Uint8Array {
+  const now = db.pragma('data_version', { simple: true });
+  if (now !== version || recounts) latest.clear();
+  version = now;
+  const { limit, offset, ...asked } = values;
+  const key = `${ids} ${JSON.stringify(asked)}`;
+  let known = latest.get(key);
+  let items: Item[];
+  if (!known) {
+    if (latest.size >= MOST_KNOWN) latest.delete(latest.keys().next().value!);
+    latest.set(key, (known = { sums: prepare(sql).raw(false).get(values) as Sums }));
+    items = itemsOf(prepare(rows), values);
+  } else if (known.sums.total > MOST_IDS) items = itemsOf(prepare(rows), values);
+  else {
+    known.ids ??= Uint32Array.from(prepare(ids).pluck().all(values) as number[]);
+    const wanted = known.ids.subarray(Number(offset), Number(offset) + Number(limit));
+    items = itemsOf(prepare(BY_IDS), { ids: JSON.stringify([...wanted]) });
+  }
+  const list = { ...known.sums, items: items.map(viewOf) } satisfies ItemList;
   return new TextEncoder().encode(JSON.stringify(list));
 }
 

@@ -152,8 +152,11 @@ export class Reader {
    * A window of items with how many there are in all: an ItemList as JSON, put together on the reader's thread, so that the
    * server's has only to send it.
    */
-  list(totals: string, rows: string, values: Record<string, Value>): Promise<Uint8Array> {
-    return this.ask('list', totals, values, [rows]);
+  list(
+    sql: { totals: string; rows: string; ids: string },
+    values: Record<string, Value>,
+  ): Promise<Uint8Array> {
+    return this.ask('list', sql.totals, values, [sql.rows, sql.ids]);
   }
 
   private ask<Output>(

@@ -222,3 +222,34 @@ describe('what is damaged in the database takes no list down', () => {
     expect(site.namePatterns.all()).toEqual([]);
   });
 });
+
+test('every window of a query is as the database is now, the first, the second, and after a change', async () => {
+  const files: Record<string, string | Buffer> = { 'index.html': '<title>x</title>' };
+  for (let at = 0; at < 12; at++) files[`img/${at}.png`] = await picture(at, 'png', 20 + (at % 5));
+  const site = await openSite(await siteFolder(files));
+  const queries: ItemQuery[] = [
+    { ...ALL_HERE, limit: 5 },
+    { ...ALL_HERE, limit: 5, sort: 'bytes', turned: true },
+    { ...ALL_HERE, limit: 5, words: ['hill'], sort: 'rank' },
+  ];
+  const window = async (query: ItemQuery) => {
+    const text = new TextDecoder().decode(await site.items.listJson(site.reader, query));
+    const { total, items } = JSON.parse(text) as { total: number; items: { id: number }[] };
+    return [total, ...items.map((one) => one.id)];
+  };
+  const all = async () => {
+    for (const query of queries)
+      for (const offset of [0, 5, 10, 5, 0, 40]) {
+        const { total, items } = site.items.list({ ...query, offset });
+        expect(await window({ ...query, offset })).toEqual([total, ...items.map((one) => one.id)]);
+      }
+  };
+  await all();
+  const [id, other] = [3, 7].map((at) => site.items.atPath(`img/${at}.png`)!.id);
+  await applyProposal(site, proposeRecords(site, [id!, other!], { set: { alt: 'A hill' } }), 1);
+  await all();
+  expect((await window(queries[2]!))[0]).toBe(2);
+  await applyProposal(site, proposeRecords(site, [id!], { set: { alt: '' } }), 1);
+  await all();
+  expect(await window(queries[2]!)).toEqual([1, other]);
+});
