@@ -1,4 +1,6 @@
 import { readFile, rm, writeFile } from 'node:fs/promises';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
@@ -474,6 +476,38 @@ test('an item is replaced by a file of this machine: its address stays, pages fo
   // Its smaller size is made of the new file.
   expect(await sharp(join(root, size!)).metadata()).toMatchObject({ width: 640, height: 640 });
   await undone(before);
+});
+
+test('what lies on other hosts is not loaded until a person wants it', async () => {
+  const asked: string[] = [];
+  const other = createServer((request, response) => {
+    asked.push(request.url!);
+    painted(3).then(
+      (bytes) => response.end(bytes),
+      () => response.destroy(),
+    );
+  });
+  await new Promise<void>((done) => other.listen(0, '127.0.0.1', done));
+  const { port } = other.address() as AddressInfo;
+  const page = join(root, 'elsewhere.html');
+  await writeFile(
+    page,
+    `<title>Elsewhere</title><img src="images/trails/new.jpg"><img src="http://127.0.0.1:${port}/far.jpg" alt="">`,
+  );
+  try {
+    await session.go('/pages?page=elsewhere.html');
+    await browser.text('1 file of this page lies on other hosts and is not loaded');
+    await browser.settled();
+    expect(asked).toEqual([]);
+    await browser.click('Load from other hosts');
+    await browser.text('and is loaded from there');
+    await browser.driver.wait(() => asked.includes('/far.jpg'), 10_000);
+    await browser.click('Stop loading');
+    await browser.text('and is not loaded');
+  } finally {
+    other.close();
+    await rm(page);
+  }
 });
 
 test('a snippet for use elsewhere: the whole element, or Markdown, in its full size', async () => {

@@ -279,12 +279,15 @@ export function findingsOf(file: Checked): Finding[] {
   }
   const unseen = file.kind === 'image' ? UNSEEN[file.convertible ?? file.mime] : undefined;
   if (unseen && file.convertible !== null) {
+    const kept = choices.type === 'keep';
     found.push({
       code: 'type',
-      text: `Browsers do not show ${unseen}.${rule.keepOriginal ? ' Converted, the original is kept off the site.' : ''}`,
-      weight: choices.type === 'keep' ? 'warns' : 'tells',
+      text: kept
+        ? `Browsers do not show ${unseen}: on a page, visitors would see nothing.`
+        : `Browsers do not show ${unseen}, so it is saved as JPEG.${rule.keepOriginal ? ' The original is kept off the site.' : ''}`,
+      weight: kept ? 'warns' : 'tells',
       remedies: [
-        { key: 'convert', text: 'Convert to JPEG' },
+        { key: 'convert', text: 'Save as JPEG' },
         { key: 'keep', text: 'Keep as it is' },
       ],
       chosen: choices.type ?? 'convert',
@@ -399,7 +402,7 @@ export function preparationOf(file: Checked): {
 
 /** Kinds of pictures that hardly any browser shows, in words. */
 const UNSEEN: Record<string, string> = {
-  'image/heic': 'HEIC pictures, as phones send them',
+  'image/heic': 'HEIC pictures, which phones send',
   'image/heif': 'HEIF pictures',
   'image/jp2': 'JPEG 2000 pictures',
   'image/jxl': 'JPEG XL pictures',

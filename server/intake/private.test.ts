@@ -1,7 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from 'vitest';
-import { film, filmAs, placedPhotograph } from '../test/media.ts';
+import { film, filmAs, placedPhotograph, stubbornFilm } from '../test/media.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Arrivals } from './arrivals.ts';
 
@@ -76,15 +76,6 @@ describe('what tells where a film was taken goes from what is stored', () => {
 });
 
 describe('what cannot be taken out', () => {
-  /** A film whose second track measures where the camera is, which cannot be taken out without making the film anew. */
-  async function stubborn(): Promise<Buffer> {
-    const two = await filmAs(await film(30), 'a.mp4', ['-map', '0', '-map', '0', '-c', 'copy']);
-    const second = two.lastIndexOf('trak', undefined, 'latin1');
-    two.write('meta', two.indexOf('vide', second, 'latin1'), 'latin1');
-    two.write('gpmd', two.indexOf('avc1', second, 'latin1'), 'latin1');
-    return two;
-  }
-
   test('asks, and goes to the site only if a person says so', async () => {
     const site = await openSite(await smallSite());
     const arrivals = new Arrivals(site);
@@ -116,11 +107,11 @@ describe('what cannot be taken out', () => {
   test('a copy that still tells the place is no copy', async () => {
     const site = await openSite(await smallSite());
     const file = join(site.dataFolder, 'stubborn.mp4');
-    await writeFile(file, await stubborn());
+    await writeFile(file, await stubbornFilm());
     expect((await site.metadata.read(file)).place).toBe(true);
     expect(await site.metadata.copyWithoutPrivate(file, `${file}.copy`)).toBe(false);
     await expect(readFile(`${file}.copy`)).rejects.toThrow('ENOENT');
-    const arrival = await arrive(site, await stubborn(), 'stubborn.mp4');
+    const arrival = await arrive(site, await stubbornFilm(), 'stubborn.mp4');
     expect(arrival.outcome).toBe('ask');
   });
 });

@@ -74,3 +74,12 @@ export async function filmAs(film: Uint8Array, name: string, args: readonly stri
   decoder.exec('-nostdin', '-y', '-i', 'given', ...args, name);
   return Buffer.from(decoder.FS.readFile(name));
 }
+
+/** A film whose second track measures where the camera is, which cannot be taken out without making the film anew. */
+export async function stubbornFilm(): Promise<Buffer> {
+  const two = await filmAs(await film(30), 'a.mp4', ['-map', '0', '-map', '0', '-c', 'copy']);
+  const second = two.lastIndexOf('trak', undefined, 'latin1');
+  two.write('meta', two.indexOf('vide', second, 'latin1'), 'latin1');
+  two.write('gpmd', two.indexOf('avc1', second, 'latin1'), 'latin1');
+  return two;
+}
