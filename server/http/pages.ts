@@ -83,9 +83,9 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
     ctx.body = await live.read(address, { ...fetching, hosts: [...fetching.hosts, own] });
   });
 
-  router.delete('/live', (ctx) => {
+  router.delete('/live', async (ctx) => {
     site.live.forget();
-    site.refreshUse();
+    await site.alone(() => site.refreshUse());
     ctx.body = site.live.view();
   });
 

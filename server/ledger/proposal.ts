@@ -160,7 +160,7 @@ async function applyAlone(
   // Every address may lead elsewhere now, and other files are pages and items.
   if (relaid) site.disconnect();
   if (relaid || (plan.files.length > 0 && !scanned)) await scan();
-  if (plan.files.length === 0) site.refreshUse();
+  if (plan.files.length === 0) await site.refreshUse();
   for (const { of } of copies) await dropIdle(site, of.sha256);
   for (const arrival of ends) {
     const row = site.arrivals.get(arrival);

@@ -57,7 +57,7 @@ export class LiveReader {
       const reading = new Reading(this.site, setting, this.limits, signal);
       const pages = await reading.whole(start, progress);
       this.site.live.replace(reading.origin, pages, this.site.now());
-      this.site.refreshUse();
+      await this.site.alone(() => this.site.refreshUse());
       return this.site.live.view();
     });
   }

@@ -48,10 +48,21 @@ export async function storeSurvey(store: ScanStore, survey: Survey, whole: boole
   const offered = offeredBefore || references.offersSizes(pagesChanged);
   const media = [...survey.changed].some((path) => survey.files.get(path)?.item) || survey.removed.size > 0;
   if (whole || offered || media) await families.refresh(breathe);
+  await items.refreshUse(breathe);
   db.transaction(() => {
-    items.refreshUse();
     if (files.markRead()) items.checkNames('');
   })();
+}
+
+/** Items at some paths, asked for in slices. */
+async function hereAt(items: Items, paths: readonly SitePath[]): Promise<ItemPlace[]> {
+  const breathe = breather();
+  const found: ItemPlace[] = [];
+  for (let at = 0; at < paths.length; at += 1000) {
+    await breathe();
+    found.push(...items.hereAt(paths.slice(at, at + 1000)));
+  }
+  return found;
 }
 
 /**
@@ -66,7 +77,7 @@ async function reconcile(
   inBatches: <Value>(values: readonly Value[], each: (value: Value) => void) => Promise<void>,
 ): Promise<void> {
   const here = new Map(
-    (whole ? items.here() : items.hereAt([...survey.changed, ...survey.removed])).map((item) => [
+    (whole ? items.here() : await hereAt(items, [...survey.changed, ...survey.removed])).map((item) => [
       item.path,
       item,
     ]),

@@ -293,10 +293,10 @@ export class Site {
     return this.unreadableFiles;
   }
 
-  /** How live sites show items is known anew: what they show is placed. */
-  refreshUse(): void {
+  /** How live sites show items is known anew: what they show is placed. Only within `alone`, as what is counted must not change meanwhile. */
+  async refreshUse(): Promise<void> {
     // While references are connected anew, that comes at its end.
-    if (this.connected) this.items.refreshUse();
+    if (this.connected) await this.items.refreshUse(breather());
     this.epoch++;
     for (const listener of this.listeners) listener();
   }
@@ -304,7 +304,7 @@ export class Site {
   /** Which pictures are sizes of which is found anew: people say so, or their looks are known now. Only within `alone`. */
   async regroup(): Promise<void> {
     await this.families.refresh(breather());
-    this.refreshUse();
+    await this.refreshUse();
   }
 
   /** What is stored of placements and mentions is not of the files as they are: all is connected anew. */
@@ -465,7 +465,7 @@ export class Site {
       this.epoch++;
       this.tell();
     }
-    return { changed: survey.changed.size, removed: survey.removed.size, items: this.items.counts().items };
+    return { changed: survey.changed.size, removed: survey.removed.size, items: this.items.hereCount() };
   }
 
   async close(): Promise<void> {

@@ -14,12 +14,15 @@ export class Families {
 
   /** Finds them anew, folder by folder. @param breathe lets other work go on between two folders */
   async refresh(breathe: () => Promise<void> | undefined): Promise<void> {
-    const rows = this.db
-      .prepare(
-        `select id, path, kind, width, height, sha256, family, size_of as sizeOf from item
-         where state = 'here' and kind = 'image' order by path`,
-      )
-      .all() as Row[];
+    const look = this.db.prepare(
+      `select id, path, kind, width, height, sha256, family, size_of as sizeOf from item
+       where state = 'here' and path > ? and kind = 'image' order by path limit 1000`,
+    );
+    const rows: Row[] = [];
+    for (let some = look.all('') as Row[]; some.length > 0; some = look.all(some.at(-1)!.path) as Row[]) {
+      rows.push(...some);
+      await breathe();
+    }
     const byId = new Map(rows.map((row) => [row.id, row]));
     const folders = new Map<string, { items: Map<number, Row>; sets: number[][] }>();
     const at = (folder: string) => {

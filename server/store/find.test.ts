@@ -89,7 +89,7 @@ beforeAll(async () => {
           writing: 'attribute',
         })),
     );
-  items.refreshUse();
+  await items.refreshUse();
   const shas = [...hashes.values()];
   for (const one of facts) {
     one.hasCopies = shas.filter((sha) => sha === shaOf(one.id)).length > 1;

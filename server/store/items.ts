@@ -31,6 +31,9 @@ export interface ItemPlace {
   sha256: string;
 }
 
+/** So many items are looked at between two breaths of the server's thread. */
+const SLICE = 1000;
+
 /** Items with their records. */
 export class Items {
   constructor(private readonly db: Db) {}
@@ -301,6 +304,14 @@ export class Items {
       .get({ ids: JSON.stringify(ids) }) as { items: number; bytes: number; aside: number };
   }
 
+  /** How many are on the site: a picture and its sizes are one. */
+  hereCount(): number {
+    return this.db
+      .prepare("select count(*) from item where state = 'here' and size_of is null")
+      .pluck()
+      .get() as number;
+  }
+
   /** How many there are: a picture and its sizes are one, and weigh what all of them weigh. */
   counts() {
     return this.db
@@ -463,10 +474,13 @@ export class Items {
     }
   }
 
-  /** Counts placements and derives the use of every item anew. */
-  refreshUse(): void {
+  /**
+   * Counts placements and derives the use of every item anew, in slices.
+   * @param breathe lets other work go on between them: what is not there yet is as it was
+   */
+  async refreshUse(breathe: () => Promise<void> | undefined = () => undefined): Promise<void> {
     // A place that offers a picture in sizes is one place of it.
-    this.db.exec(`
+    const count = this.db.prepare(`
       update item set placements = counted.placements from
         (select item.id, count(placement.id) + (
              select count(distinct shown.page || ' ' || coalesce(shown.sizes_of, shown.start)) from item as sized
@@ -475,37 +489,49 @@ export class Items {
                where own.path = item.path and own.page = shown.page and own.sizes_of = shown.sizes_of)) as placements
          from item left join placement
            on placement.path = item.path and placement.state = 'placed' and placement.page <> item.path
-         where item.state = 'here' group by item.id) as counted
+         where item.id > @after and item.id <= @last and item.state = 'here' group by item.id) as counted
       where counted.id = item.id and counted.placements <> item.placements`);
-    const rows = this.db
-      .prepare(
-        `select id, path, placements, use, size_of as sizeOf, exists (select 1 from mention where mention.path = item.path) as mentioned,
-           exists (select 1 from live_placement where live_placement.path = item.path) as live
-         from item where state = 'here'`,
-      )
-      .all() as {
-      id: number;
-      path: SitePath;
-      placements: number;
-      use: Use;
-      mentioned: number;
-      live: number;
-      sizeOf: number | null;
-    }[];
-    const mains = new Map(rows.map((row) => [row.id, row.sizeOf ?? row.id]));
-    const uses = familyUses(
-      new Map(
-        rows.map((row) => [
-          row.id,
-          useOf(row.path, row.placements > 0 || row.live === 1, row.mentioned === 1),
-        ]),
-      ),
-      (id) => mains.get(id)!,
+    const look = this.db.prepare(
+      `select id, path, placements, use, size_of as sizeOf, exists (select 1 from mention where mention.path = item.path) as mentioned,
+         exists (select 1 from live_placement where live_placement.path = item.path) as live
+       from item where id > @after and id <= @last and state = 'here'`,
     );
+    const uses = new Map<number, { before: Use; use: Use }>();
+    const mains = new Map<number, number>();
+    const last = this.db.prepare('select coalesce(max(id), 0) from item').pluck().get() as number;
+    for (let after = 0; after < last; after += SLICE) {
+      await breathe();
+      const slice = { after, last: after + SLICE };
+      count.run(slice);
+      for (const row of look.all(slice) as {
+        id: number;
+        path: SitePath;
+        placements: number;
+        use: Use;
+        mentioned: number;
+        live: number;
+        sizeOf: number | null;
+      }[]) {
+        const use = useOf(row.path, row.placements > 0 || row.live === 1, row.mentioned === 1);
+        uses.set(row.id, { before: row.use, use });
+        if (row.sizeOf !== null) mains.set(row.id, row.sizeOf);
+      }
+    }
+    const inFamilies = new Set([...mains].flat());
+    const theirs = new Map(
+      [...uses].flatMap(([id, { use }]) => (inFamilies.has(id) ? [[id, use] as const] : [])),
+    );
+    const shared = familyUses(theirs, (id) => mains.get(id) ?? id);
+    const changed = [...uses].flatMap(([id, { before, use }]) => {
+      const now = shared.get(id) ?? use;
+      return now === before ? [] : [{ id, now }];
+    });
     const update = this.db.prepare('update item set use = ? where id = ?');
-    for (const row of rows) {
-      const use = uses.get(row.id)!;
-      if (use !== row.use) update.run(use, row.id);
+    for (let at = 0; at < changed.length; at += SLICE) {
+      await breathe();
+      this.db.transaction(() => {
+        for (const { id, now } of changed.slice(at, at + SLICE)) update.run(now, id);
+      })();
     }
   }
 
