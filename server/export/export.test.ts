@@ -33,7 +33,7 @@ test('the table holds every record field and the pages that show each item; form
     [site.items.need(item.id), site.items.atPath('img/b.png')!],
     ['a.png', 'img/b.png'],
   );
-  expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(41);
+  expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(42);
   const [row, size] = parse(csv, { columns: true }) as Record<string, string>[];
   // Offered by one place with another one, and as wide as that: another picture.
   expect(size).toMatchObject({ size_of: '' });
