@@ -98,13 +98,7 @@ export async function rewritePageBy(
 
 /** The steps of a rewrite: it asks for readings of pages, and ends with what they come to. */
 function* rewriting(
-  page: SitePath,
-  bytes: Uint8Array,
-  moves: ReadonlyMap<SitePath, SitePath>,
-  before: SiteMap,
-  after: SiteMap,
-  known?: PageReading,
-  elsewhere: ReadonlyMap<number, SitePath> = new Map(),
+  ...[page, bytes, moves, before, after, known, elsewhere = new Map<number, SitePath>()]: RewriteArguments
 ): Generator<ToRead, Rewritten, PageReading> {
   const source = readSource(bytes);
   if ('unread' in source) return undefined;
