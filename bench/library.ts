@@ -93,7 +93,6 @@ export async function open(size: number, recounts = false): Promise<Bench> {
     }
   })();
   if (size === 100_000) await thumbnails(join(site.dataFolder, 'thumbs'), size);
-  site.db.exec('analyze');
   const hosts: string[] = [];
   const server: Server = createServer();
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));

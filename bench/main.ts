@@ -7,6 +7,7 @@ import { benchNaming } from './naming.ts';
 import { benchReading } from './reading.ts';
 import { benchScan } from './scan.ts';
 import { benchUpkeep } from './upkeep.ts';
+import { benchWaits } from './waits.ts';
 
 /** Speed as ratios in one run against a bare baseline: all of it, or the parts that are named. */
 const say = (text: string) => process.stdout.write(`${text}\n`);
@@ -20,6 +21,8 @@ const PARTS = {
   library: () => benchLibrary(say),
   requests: () => benchRequests(say),
   naming: () => benchNaming(say),
+  /** `npm run bench -- waits 100000`: on a site of so many items. */
+  waits: () => benchWaits(say, Number(more[0] ?? 30_000)),
   /** `npm run bench -- kills 50 2000`: so many kills on a site of so many pages. */
   kills: () => benchKills(say, Number(more[0] ?? 20), Number(more[1] ?? 500)),
   /** Fewer files or megabytes for a quick look: `npm run bench -- intake 60 500`. */

@@ -1,7 +1,7 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterEach, beforeEach, describe, expect, onTestFinished, test } from 'vitest';
+import { afterEach, beforeEach, describe, expect, onTestFinished, test, vi } from 'vitest';
 import { readQuery } from '../../core/find/query.ts';
 import { SORTS } from '../../core/find/sorts.ts';
 import { takes } from '../../core/find/tests.ts';
@@ -13,7 +13,11 @@ import { closeSites, openSite, picture, siteFolder, smallSite } from '../test/si
 import { openDatabase, type Db } from './database.ts';
 import { ALL_HERE, conditions, orderOf, type ItemQuery } from './item-query.ts';
 import { Tags } from './tags.ts';
+import { Alikes } from './alikes.ts';
+import { facetsOf } from './facets.ts';
+import { Findings } from './findings.ts';
 import { Items } from './items.ts';
+import type { Reader } from './reader.ts';
 import { LedgerRows, touchedBy } from './ledger.ts';
 import { MIGRATIONS } from './migrations.ts';
 import { People } from './people.ts';
@@ -101,6 +105,53 @@ describe('finding items', () => {
       const steps = plan.map((step) => step.detail).join('; ');
       if (!UNORDERED.has(sort)) expect(steps).not.toContain('TEMP B-TREE');
       expect(steps).toMatch(/USING (COVERING )?INDEX/);
+    }
+  });
+  test('what is asked of one item, or of each anew, never goes through all that have the same state', async () => {
+    const id = add('a.png');
+    const asked: string[] = [];
+    const prepare = db.prepare.bind(db);
+    const spy = vi.spyOn(db, 'prepare').mockImplementation(((sql: string) => {
+      asked.push(sql);
+      return prepare(sql);
+    }) as Db['prepare']);
+    const sha = items.need(id).sha256;
+    items.withHash(sha);
+    items.anyWithHash(sha);
+    items.fillUntouched(sha, { alt: 'x' });
+    new Findings(db).standings([id]);
+    new Alikes(db).here();
+    new Alikes(db).unmatched(5);
+    spy.mockRestore();
+    expect(asked.length).toBeGreaterThan(6);
+    await facetsOf(
+      {
+        many: (sqls: string[]) => {
+          asked.push(...sqls);
+          return Promise.resolve(sqls.map((sql) => (sql.startsWith('select sum') ? [{}] : [])));
+        },
+      } as unknown as Reader,
+      ALL_HERE,
+      () => [],
+    );
+    for (const sql of asked) {
+      const plan = db.prepare(`explain query plan ${sql.replace(/@\w+|\?/g, "'1'")}`).all() as {
+        id: number;
+        parent: number;
+        detail: string;
+      }[];
+      const nested = plan.filter((step) => {
+        for (
+          let at = plan.find((one) => one.id === step.parent);
+          at;
+          at = plan.find((one) => one.id === at!.parent)
+        )
+          if (at.detail.startsWith('CORRELATED')) return true;
+        // Facets, and pairs, go through the rows of one table once.
+        return !/^select (sum|tag|item|one|substr|field|person|content|sha256 from content)|^with/.test(sql);
+      });
+      const walks = nested.filter((step) => /\(state=\?\)|^SCAN item\b/.test(step.detail));
+      expect([sql.slice(0, 80), walks.map((step) => step.detail)]).toEqual([sql.slice(0, 80), []]);
     }
   });
 });
