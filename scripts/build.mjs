@@ -8,6 +8,7 @@ const PROGRAMS = {
   worker: 'server/work/worker.ts',
   reader: 'server/store/reader-thread.ts',
   hands: 'server/site/hands-thread.ts',
+  body: 'server/http/body-thread.ts',
   matching: 'server/upkeep/matching-thread.ts',
   report: 'cli/report.ts',
   demo: 'demo/main.ts',

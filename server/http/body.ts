@@ -1,10 +1,14 @@
 import type { IncomingMessage } from 'node:http';
 import type { Context } from 'koa';
-import type { z } from 'zod';
+import { ZodError } from 'zod';
 import { Fault } from '../fault.ts';
+import { ThreadClient } from '../work/thread.ts';
+import { BODIES, type Body, type BodyAnswer, type BodyName, type BodyQuestion } from './bodies.ts';
 
 /** Bytes of a request that names many items, or brings a whole table. */
 export const LARGE = 32_000_000;
+/** Bytes of a body that is read at once: more would keep others waiting. */
+const AT_ONCE = 64_000;
 /** Milliseconds that the body of a request may take to come. */
 const BODY_TIME = 30_000;
 /** Milliseconds that the rest of a refused body may go on coming. */
@@ -15,32 +19,65 @@ const MOST_AT_ONCE = 128_000_000;
 let coming = 0;
 
 /**
- * Reads a JSON body, of at most 8 MB unless more is meant, and checks it against a schema. What is too large, or would be, is not read at all;
- * one that does not end is not waited for.
+ * Reads a JSON body, of at most 8 MB unless more is meant, and checks it against its schema. What is too large, or would be, is not read at
+ * all; one that does not end is not waited for; a large one is read on a thread of its own.
  * @throws Fault, ZodError
  */
-export async function readBody<Schema extends z.ZodType>(
+export async function readBody<Name extends BodyName>(
   ctx: Context,
-  schema: Schema,
+  name: Name,
   most = 8_000_000,
   time = BODY_TIME,
-): Promise<z.infer<Schema>> {
+): Promise<Body<Name>> {
   if (!ctx.is('application/json'))
     throw new Fault('bad-request', 'The request is not JSON.', 'Reload the application and try again.');
-  let bytes: Buffer;
+  let bytes: Buffer<ArrayBuffer>;
   try {
     bytes = await bodyOf(ctx.req, most, time);
   } catch (error) {
     ctx.res.once('finish', () => leaveRest(ctx.req));
     throw error;
   }
+  if (bytes.length > AT_ONCE) return readElsewhere(name, bytes);
   let value: unknown;
   try {
     value = JSON.parse(bytes.toString('utf8'));
   } catch {
-    throw new Fault('bad-request', 'The request is not valid JSON.', 'Reload the application and try again.');
+    throw notJson();
   }
-  return schema.parse(value);
+  return BODIES[name].parse(value) as Body<Name>;
+}
+
+const notJson = () =>
+  new Fault('bad-request', 'The request is not valid JSON.', 'Reload the application and try again.');
+
+const thread = new ThreadClient<BodyQuestion, BodyAnswer>('body.js', undefined, {
+  maxOldGenerationSizeMb: 1024,
+});
+
+/** A large body: the thread checks it, and its long arrays come in parts, with room for others between them. */
+async function readElsewhere<Name extends BodyName>(
+  name: Name,
+  bytes: Buffer<ArrayBuffer>,
+): Promise<Body<Name>> {
+  const answer = await thread.ask({ name, bytes }, [bytes.buffer]).catch((error: NodeJS.ErrnoException) => {
+    throw error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooLarge() : error;
+  });
+  if ('invalid' in answer) throw notJson();
+  if ('issues' in answer) throw new ZodError(answer.issues);
+  if (!('value' in answer)) throw new Error('a body was answered with a part');
+  for (let at = 0; at < answer.parts; at++) {
+    await new Promise(setImmediate);
+    const told = await thread.ask({ key: answer.key });
+    if (!('part' in told) || !told.part) throw new Error('a part of a body is missing');
+    const { path, items } = told.part;
+    const list = path.reduce(
+      (value, key) => (value as Record<string, unknown>)[key],
+      answer.value,
+    ) as unknown[];
+    for (const item of items) list.push(item);
+  }
+  return answer.value as Body<Name>;
 }
 
 /**
@@ -54,8 +91,9 @@ function leaveRest(req: IncomingMessage) {
   req.resume();
 }
 
-function bodyOf(req: IncomingMessage, most: number, time: number): Promise<Buffer> {
-  const tooLarge = () => new Fault('too-large', 'The request is too large.', 'Choose fewer items at once.');
+const tooLarge = () => new Fault('too-large', 'The request is too large.', 'Choose fewer items at once.');
+
+function bodyOf(req: IncomingMessage, most: number, time: number): Promise<Buffer<ArrayBuffer>> {
   if (Number(req.headers['content-length'] ?? 0) > most) return Promise.reject(tooLarge());
   return new Promise((done, failed) => {
     const chunks: Buffer[] = [];

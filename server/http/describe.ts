@@ -1,12 +1,5 @@
 import { z } from 'zod';
-import {
-  ItemIds,
-  TableOutRequest,
-  TableRequest,
-  type DescribeView,
-  type TableView,
-  type WordDifferences,
-} from '../../api/items.ts';
+import { ItemIds, type DescribeView, type TableView, type WordDifferences } from '../../api/items.ts';
 import { fromPage, inLine } from '../../core/describe/in-line.ts';
 import { suggestionsFor } from '../../core/describe/suggest.ts';
 import { Recognising, recognised } from '../describe/recognising.ts';
@@ -45,14 +38,14 @@ export function describeRoutes(router: Route, { site }: Services): void {
   });
 
   router.post('/tables/out', async (ctx) => {
-    const { ids } = await readBody(ctx, TableOutRequest);
+    const { ids } = await readBody(ctx, 'TableOutRequest');
     const items = site.items.some(ids === 'all' ? site.items.ids(ALL_HERE) : ids);
     ctx.type = 'text/csv';
     ctx.body = await wordsTable(site, items);
   });
 
   router.post('/tables/in', async (ctx) => {
-    const { text } = await readBody(ctx, TableRequest, LARGE);
+    const { text } = await readBody(ctx, 'TableRequest', LARGE);
     ctx.body = (await readWordsTable(site, text)) satisfies TableView;
   });
 

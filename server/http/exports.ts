@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { z } from 'zod';
-import { ExportRequest } from '../../api/site.ts';
+import {} from '../../api/site.ts';
 import { redirectRules, RULE_FORM_NAMES, RULE_FORMS } from '../../core/address/redirect-rules.ts';
 import { redirectsOf } from '../site/redirects.ts';
 import type { Route, Services } from './app.ts';
@@ -27,7 +27,7 @@ export function exportRoutes(router: Route, { exports, site }: Services): void {
   });
 
   router.post('/exports', async (ctx) => {
-    const { itemIds } = await readBody(ctx, ExportRequest);
+    const { itemIds } = await readBody(ctx, 'ExportRequest');
     ctx.body = await exports.make(itemIds, ctx.state.person.id);
   });
 

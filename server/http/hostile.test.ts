@@ -325,6 +325,42 @@ test('a plan of thousands of records is computed and applied while others go on'
   });
 });
 
+test('large bodies are read while others go on: whole, or refused with a sentence', async () => {
+  const { id } = site.items.atPath('a.png')!;
+  const send = async (path: string, body: string): Promise<[number, unknown]> => {
+    const waited = longestWait();
+    const answer = await fetch(app + path, {
+      method: 'POST',
+      headers: { Origin: app, 'Content-Type': 'application/json' },
+      body,
+    });
+    const told = [answer.status, await answer.json()] as [number, unknown];
+    expect(waited(), body.slice(0, 40)).toBeLessThan(300);
+    return told;
+  };
+  const refused = (message: string) => [400, expect.objectContaining({ message })];
+  expect(await send('/api/items/sum', '['.repeat(7_900_000))).toEqual(
+    refused('The request is not valid JSON.'),
+  );
+  expect(await send('/api/items/sum', `{"ids":[${'1,'.repeat(3_900_000)}1]}`)).toEqual(
+    refused(expect.stringContaining('The request is not understood: ids') as never),
+  );
+  const keys = Array.from({ length: 1_000_000 }, (_, at) => `"k${at}":1`).join(',');
+  expect(await send('/api/plans', `{"kind":"names",${keys}}`)).toEqual(
+    refused(expect.stringContaining('The request is not understood: names') as never),
+  );
+  // All of it comes over, and in its order: the same is answered for few and for many.
+  const several = [...Array(40_000).keys()].map((at) => at + 1_000_000).toSpliced(12_345, 0, id);
+  expect(await send('/api/items/sum', JSON.stringify({ ids: several }))).toEqual(
+    await send('/api/items/sum', JSON.stringify({ ids: [id] })),
+  );
+  const table = `id,alt\r\n${Array.from({ length: 20_000 }, (_, at) => `${at + 1_000_000},word\r\n`).join('')}${id},The last`;
+  expect(await send('/api/tables/in', JSON.stringify({ text: table }))).toEqual([
+    200,
+    expect.objectContaining({ matched: 1 }),
+  ]);
+});
+
 test('a page that takes a parser seconds is looked at, edited and rewritten while others go on', async () => {
   await writeFile(join(site.folder.root, 'slow.md'), `![A](a.png)\n\n${'/*'.repeat(4000)}\n`);
   await writeFile(join(site.folder.root, 'b.png'), await picture(2));

@@ -1,13 +1,6 @@
 import type { Readable } from 'node:stream';
 import { z } from 'zod';
-import {
-  ArrivalChanges,
-  ArrivalsQuery,
-  BringIn,
-  FetchRequest,
-  type ArrivalList,
-  type ReplacementView,
-} from '../../api/intake.ts';
+import { ArrivalsQuery, type ArrivalList, type ReplacementView } from '../../api/intake.ts';
 import { targetFault } from '../../core/address/target.ts';
 import { SITE_RULE } from '../../core/intake/rules.ts';
 import { Fault } from '../fault.ts';
@@ -66,7 +59,7 @@ export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching 
   });
 
   router.patch('/arrivals', async (ctx) => {
-    const { ids, ...change } = await readBody(ctx, ArrivalChanges);
+    const { ids, ...change } = await readBody(ctx, 'ArrivalChanges');
     if (change.folder !== undefined) needFolder(change.folder);
     ctx.body = await arrivals.change(ids, ctx.state.person.id, change);
   });
@@ -90,7 +83,7 @@ export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching 
   });
 
   router.post('/arrivals/fetch', async (ctx) => {
-    const { address, folder } = await readBody(ctx, FetchRequest);
+    const { address, folder } = await readBody(ctx, 'FetchRequest');
     needFolder(folder);
     const leaves = new AbortController();
     ctx.res.once('close', () => leaves.abort(new Error('nobody waits for it any more')));
@@ -99,7 +92,7 @@ export function intakeRoutes(router: Route, { site, arrivals, uploads, fetching 
   });
 
   router.post('/arrivals/bring-in', async (ctx) => {
-    const { arrivalIds } = await readBody(ctx, BringIn);
+    const { arrivalIds } = await readBody(ctx, 'BringIn');
     const { entryId, itemIds, used, plan } = await arrivals.bringIn(arrivalIds, ctx.state.person.id);
     ctx.body = { entryId, itemIds, used, title: plan?.title ?? '', totals: plan?.totals ?? null };
   });

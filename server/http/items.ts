@@ -1,12 +1,9 @@
 import { createReadStream } from 'node:fs';
 import {
-  AddressRequest,
   FoundQuery,
   type FoundGroups,
   ItemIds,
   ItemQuery,
-  ManyItems,
-  SaveWords,
   type FacetsView,
   type FolderView,
   type ItemDetail,
@@ -112,15 +109,15 @@ export function itemRoutes(router: Route, { site }: Services): void {
   });
 
   router.post('/items/sum', async (ctx) => {
-    ctx.body = site.items.sum((await readBody(ctx, ManyItems)).ids);
+    ctx.body = site.items.sum((await readBody(ctx, 'ManyItems')).ids);
   });
 
   router.post('/items/tags', async (ctx) => {
-    ctx.body = site.tags.counts((await readBody(ctx, ManyItems)).ids) satisfies TagCounts;
+    ctx.body = site.tags.counts((await readBody(ctx, 'ManyItems')).ids) satisfies TagCounts;
   });
 
   router.post('/items/addresses', async (ctx) => {
-    const { ids, form } = await readBody(ctx, AddressRequest);
+    const { ids, form } = await readBody(ctx, 'AddressRequest');
     ctx.body = {
       text: site.items
         .some(ids)
@@ -180,7 +177,7 @@ export function itemRoutes(router: Route, { site }: Services): void {
 
   router.patch('/items/:id', async (ctx) => {
     const id = idOf(ctx);
-    const { rowVersion, words } = await readBody(ctx, SaveWords);
+    const { rowVersion, words } = await readBody(ctx, 'SaveWords');
     const proposal = await proposeWords(site, id, rowVersion, words);
     if (!isEmpty(proposal.plan)) await applyProposal(site, proposal, ctx.state.person.id);
     ctx.body = viewOf(site.items.need(id));

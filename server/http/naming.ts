@@ -1,4 +1,4 @@
-import { NamingRequest, type NamingTable } from '../../api/naming.ts';
+import { type NamingTable } from '../../api/naming.ts';
 import { variantsOf } from '../../core/naming/variants.ts';
 import { needAllHere } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
@@ -8,7 +8,7 @@ import { readBody } from './body.ts';
 
 export function namingRoutes(router: Route, { site }: Services): void {
   router.post('/naming', async (ctx) => {
-    const { ids } = await readBody(ctx, NamingRequest);
+    const { ids } = await readBody(ctx, 'NamingRequest');
     ctx.body = namingTable(site, await needAllHere(site, ids)) satisfies NamingTable;
   });
   router.get('/name-patterns', (ctx) => {

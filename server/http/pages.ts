@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import {
-  LiveRequest,
   type BrokenView,
   type LayoutView,
   type PageDetail,
@@ -78,7 +77,7 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
 
   /** Starts a reading; it shows as running work, and is answered when it is done. */
   router.post('/live', async (ctx) => {
-    const { address } = await readBody(ctx, LiveRequest);
+    const { address } = await readBody(ctx, 'LiveRequest');
     const own = new URL(servedAt).host;
     ctx.body = await live.read(address, { ...fetching, hosts: [...fetching.hosts, own] });
   });

@@ -1,11 +1,4 @@
-import {
-  ApplyRequest,
-  NoteRequest,
-  PlanRequest,
-  type Applied,
-  type EntryView,
-  type PlanView,
-} from '../../api/plans.ts';
+import { type Applied, type EntryView, type PlanView } from '../../api/plans.ts';
 import type { OwnField } from '../../core/describe/fields.ts';
 import { patternInWords, type NamePattern } from '../../core/naming/pattern.ts';
 import { ruleInWords, type FolderRule } from '../../core/intake/rules.ts';
@@ -30,7 +23,7 @@ import { rulesChanged } from './intake.ts';
 
 export function planRoutes(router: Route, { site, proposals }: Services): void {
   router.post('/plans', async (ctx) => {
-    const request = await readBody(ctx, PlanRequest, LARGE);
+    const request = await readBody(ctx, 'PlanRequest', LARGE);
     const personId = ctx.state.person.id;
     const many = Math.max(
       'itemIds' in request ? request.itemIds.length : 0,
@@ -46,7 +39,7 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
   });
 
   router.post('/plans/:id/apply', async (ctx) => {
-    const { note } = await readBody(ctx, ApplyRequest);
+    const { note } = await readBody(ctx, 'ApplyRequest');
     const proposal = proposals.take(String(ctx.params['id']));
     const entryId = await applyProposal(site, proposal, ctx.state.person.id, note);
     if (proposal.plan.settings?.some((step) => step.room === 'folder-rule'))
@@ -63,7 +56,7 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
   });
 
   router.put('/ledger/:id/note', async (ctx) => {
-    const { note } = await readBody(ctx, NoteRequest);
+    const { note } = await readBody(ctx, 'NoteRequest');
     site.rows.setNote(idOf(ctx), note);
     ctx.body = {};
   });

@@ -1,5 +1,5 @@
 import { ZodError } from 'zod';
-import { ItemQuery, KeepQuery, type SavedQuery } from '../../api/items.ts';
+import { ItemQuery, type SavedQuery } from '../../api/items.ts';
 import type { Applied } from '../../api/plans.ts';
 import { Fault } from '../fault.ts';
 import { applyProposal, type Proposal } from '../ledger/proposal.ts';
@@ -33,7 +33,7 @@ export function savedQueryRoutes(router: Route, { site }: Services): void {
   });
 
   router.put('/saved-queries', async (ctx) => {
-    const { name, query } = await readBody(ctx, KeepQuery);
+    const { name, query } = await readBody(ctx, 'KeepQuery');
     read(query); // What cannot be read is not kept.
     const kept = { name, query, person: ctx.state.person.name };
     ctx.body = await apply(proposeKeptQuery(site, name, kept), ctx.state.person.id);

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { ChoosePerson, SettleRequest, type Settled, type SiteView } from '../../api/site.ts';
+import { type Settled, type SiteView } from '../../api/site.ts';
 import { Fault } from '../fault.ts';
 import { signIn, type Route, type Services } from './app.ts';
 import { readBody } from './body.ts';
@@ -34,7 +34,7 @@ export function siteRoutes(router: Route, services: Services): void {
   });
 
   router.post('/session', async (ctx) => {
-    const { personId } = await readBody(ctx, ChoosePerson);
+    const { personId } = await readBody(ctx, 'ChoosePerson');
     const person = site.people.get(personId);
     if (!person) throw new Fault('not-found', 'There is no such person.', 'Choose one of the list.');
     signIn(ctx, services, person);
@@ -42,7 +42,7 @@ export function siteRoutes(router: Route, services: Services): void {
   });
 
   router.post('/settle', async (ctx) => {
-    const request = await readBody(ctx, SettleRequest);
+    const request = await readBody(ctx, 'SettleRequest');
     ctx.body = {
       told: await site.settle(request.how === 'leave' ? request.entryId : undefined),
     } satisfies Settled;

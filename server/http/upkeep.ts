@@ -1,8 +1,6 @@
 import {
-  EmptyRequest,
   FindingsQuery,
   GroupsQuery,
-  MeasuredPage,
   type Dismissed,
   type DoubleGroup,
   type Emptied,
@@ -137,7 +135,7 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
   });
 
   router.post('/upkeep/measured', async (ctx) => {
-    const { page, shown } = await readBody(ctx, MeasuredPage);
+    const { page, shown } = await readBody(ctx, 'MeasuredPage');
     if (!site.factsOf(page)?.reading)
       throw new Fault('not-found', `There is no page “${page}”.`, 'Reload the list of pages.');
     site.widths.save(page, shown, site.now());
@@ -153,7 +151,7 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
   });
 
   router.post('/upkeep/empty', async (ctx) => {
-    const { itemIds, typed } = await readBody(ctx, EmptyRequest);
+    const { itemIds, typed } = await readBody(ctx, 'EmptyRequest');
     ctx.body = (await emptyAside(site, itemIds, typed, ctx.state.person.id)) satisfies Emptied;
   });
 }

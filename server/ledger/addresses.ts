@@ -301,9 +301,10 @@ export async function addRedirects(
   const redirects = redirectsAfter(older, moves, site.siteMap.roots);
   // No chains: what led to an address that moves leads on to the new one at once.
   const now = new Map(redirects.map(({ from, to }) => [from, to]));
+  const told = new Set(proposal.plan.redirects.map((one) => one.from));
   for (const { from, to } of older) {
     const next = now.get(from);
-    if (next !== undefined && next !== to && !proposal.plan.redirects.some((one) => one.from === from))
+    if (next !== undefined && next !== to && !told.has(from))
       proposal.plan.redirects.push({ from, to: next, was: to });
   }
   const bytes = new TextEncoder().encode(writeRedirects(redirects, faults));

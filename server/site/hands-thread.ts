@@ -20,12 +20,13 @@ import {
   type Stats,
 } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { parentPort, workerData } from 'node:worker_threads';
+import { workerData } from 'node:worker_threads';
 import type { FileRights } from '../../core/plan/plan.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 import { absoluteIn, BACK_PREFIX, STAGE_PREFIX, throughLink } from './folder.ts';
-import type { Act, ActFacts, Done, HandsData } from './hands.ts';
+import { answerQuestions } from '../work/thread.ts';
+import type { Act, ActFacts, HandsData } from './hands.ts';
 
 /** Does the ledger's acts on files, on a thread of its own. */
 const { root, blobs, arrivals } = workerData as HandsData;
@@ -443,25 +444,8 @@ function done(act: Act): ActFacts {
   return null;
 }
 
-parentPort!.on('message', ({ id, acts }: { id: number; acts: Act[] }) => {
+answerQuestions((acts: readonly Act[]): ActFacts[] => {
   plain.clear();
   plain.add(root);
-  let answer: Done;
-  try {
-    answer = { id, results: acts.map(done) };
-  } catch (error) {
-    answer =
-      error instanceof Fault
-        ? {
-            id,
-            fault: {
-              code: error.code,
-              message: error.message,
-              remedy: error.remedy,
-              details: error.details,
-            },
-          }
-        : { id, error: (error as Error).message, code: (error as NodeJS.ErrnoException).code };
-  }
-  parentPort!.postMessage(answer);
+  return acts.map(done);
 });

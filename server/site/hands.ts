@@ -1,8 +1,6 @@
-import { Worker } from 'node:worker_threads';
 import type { SitePath } from '../../core/address/path.ts';
 import type { FileRights, FileStep } from '../../core/plan/plan.ts';
-import { builtFile } from '../built.ts';
-import { Fault, type FaultCode } from '../fault.ts';
+import { ThreadClient } from '../work/thread.ts';
 
 /**
  * One act on the site's files. Each leaves the same result however often it is done, and none ever overwrites or removes
@@ -94,64 +92,15 @@ export interface HandsData {
   blobs: string;
   arrivals: string;
 }
-export type Done =
-  | { id: number; results: ActFacts[] }
-  | { id: number; fault: { code: FaultCode; message: string; remedy: string; details: unknown } }
-  | { id: number; error: string; code: string | undefined };
-
-type Waiting = { done: (results: ActFacts[]) => void; failed: (error: unknown) => void };
-
-class HandsThread {
-  private thread: Worker | undefined;
-  private readonly waiting = new Map<number, Waiting>();
-  private nextId = 1;
-
-  constructor(private readonly data: HandsData) {}
-
-  do(acts: readonly Act[]): Promise<ActFacts[]> {
-    const thread = (this.thread ??= this.start());
-    const id = this.nextId++;
-    return new Promise((done, failed) => {
-      this.waiting.set(id, { done, failed });
-      thread.ref();
-      thread.postMessage({ id, acts });
-    });
-  }
-
-  private start(): Worker {
-    const thread = new Worker(builtFile('hands.js'), { workerData: this.data });
-    thread.on('message', (answer: Done) => {
-      const one = this.waiting.get(answer.id)!;
-      this.waiting.delete(answer.id);
-      if (this.waiting.size === 0) thread.unref();
-      if ('results' in answer) one.done(answer.results);
-      else if ('fault' in answer) {
-        const { code, message, remedy, details } = answer.fault;
-        one.failed(new Fault(code, message, remedy, details));
-      } else one.failed(Object.assign(new Error(answer.error), { code: answer.code }));
-    });
-    thread.on('error', (error) => {
-      this.thread = undefined;
-      for (const one of this.waiting.values()) one.failed(error);
-      this.waiting.clear();
-    });
-    return thread;
-  }
-
-  async close(): Promise<void> {
-    await this.thread?.terminate();
-  }
-}
-
 /**
  * Does the ledger's acts on files, on threads of their own, many in a go: going to and fro for each takes most of the time
  * with thousands of small files.
  */
 export class Hands {
-  private readonly threads: readonly HandsThread[];
+  private readonly threads: readonly ThreadClient<readonly Act[], ActFacts[]>[];
 
   constructor(data: HandsData) {
-    this.threads = Array.from({ length: AT_ONCE }, () => new HandsThread(data));
+    this.threads = Array.from({ length: AT_ONCE }, () => new ThreadClient('hands.js', data));
   }
 
   /**
@@ -160,14 +109,14 @@ export class Hands {
    * @throws Fault 'outside' when a path leads through a link, 'moved-on' when a file is not as expected; the system's error with its code
    */
   do(acts: readonly Act[]): Promise<ActFacts[]> {
-    return this.threads[0]!.do(acts);
+    return this.threads[0]!.ask(acts);
   }
 
   /** The same for acts that do not hang together: several wait for the disk at once. When one fails, the others end first. */
   async doApart(acts: readonly Act[]): Promise<ActFacts[]> {
     const share = Math.ceil(acts.length / AT_ONCE);
     const parts = await Promise.allSettled(
-      this.threads.map((thread, at) => thread.do(acts.slice(at * share, (at + 1) * share))),
+      this.threads.map((thread, at) => thread.ask(acts.slice(at * share, (at + 1) * share))),
     );
     return parts.flatMap((part) => {
       if (part.status === 'rejected') throw part.reason;

@@ -653,7 +653,19 @@ export const MIGRATIONS: readonly string[] = [
     ('item', 'item_family', '1000 4'),
     ('item_tag', 'item_tag', '300000 3 1'),
     ('item_tag', 'item_tag_tag', '300000 15'),
-    ('tag', 'sqlite_autoindex_tag_1', '20000 1');
+    ('tag', 'sqlite_autoindex_tag_1', '20000 1'),
+    ('placement', 'placement_path', '500000 5 5'),
+    ('placement', 'placement_page', '500000 100'),
+    ('placement', 'placement_state', '500000 450000 100'),
+    ('mention', 'mention', '100000 2 1 1'),
+    ('mention', 'mention_page', '100000 50'),
+    ('live_placement', 'live_placement_path', '10000 2'),
+    ('live_placement', 'live_placement_url', '10000 50'),
+    ('ledger', 'ledger_state', '10000 9000 1'),
+    ('ledger_touch', 'ledger_touch', '1000000 5 1'),
+    ('ledger_touch', 'ledger_touch_entry', '1000000 100'),
+    ('finding', 'finding', '100000 5000 1'),
+    ('finding', 'finding_item', '100000 2');
   analyze sqlite_schema;
   `,
 ];

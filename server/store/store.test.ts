@@ -17,6 +17,7 @@ import { Alikes } from './alikes.ts';
 import { facetsOf } from './facets.ts';
 import { Findings } from './findings.ts';
 import { Items } from './items.ts';
+import { References } from './references.ts';
 import type { Reader } from './reader.ts';
 import { LedgerRows, touchedBy } from './ledger.ts';
 import { MIGRATIONS } from './migrations.ts';
@@ -121,6 +122,7 @@ describe('finding items', () => {
     items.fillUntouched(sha, { alt: 'x' });
     new Findings(db).standings([id]);
     new Alikes(db).here();
+    new References(db).usesOf(['a.png']);
     new Alikes(db).unmatched(5);
     spy.mockRestore();
     expect(asked.length).toBeGreaterThan(6);

@@ -1,11 +1,11 @@
-import { parentPort, workerData } from 'node:worker_threads';
+import { workerData } from 'node:worker_threads';
 import Database from 'better-sqlite3';
 import { verify } from '../../core/picture/alike.ts';
 import { Likenesses } from '../../core/picture/likeness.ts';
 import { Matcher } from '../../core/picture/matcher.ts';
 import { Prepared } from '../../core/picture/windows.ts';
 import type { AlikePair } from '../store/alikes.ts';
-import type { MatchAnswer, MatchQuestion } from './matching.ts';
+import { answerQuestions, type Progress } from '../work/thread.ts';
 
 /** Finds pictures that show the same, on a thread of its own: hashes are held in memory, planes are read where they are needed. */
 const db = new Database((workerData as { file: string }).file, { readonly: true });
@@ -97,7 +97,7 @@ interface HashRow {
 const words = (bytes: Buffer) => new Int32Array(Uint8Array.from(bytes).buffer);
 
 /** Pairs of which one is asked for and both are there now. */
-function match({ id, sha256s }: MatchQuestion): AlikePair[] {
+function match(sha256s: readonly string[], progress: Progress): AlikePair[] {
   const rows = sha256s.flatMap((sha256) => (one.get(sha256) as HashRow | undefined) ?? []);
   // Looked at anew since they were asked for: their hashes are others, and what was found of them is gone.
   if (!held || rows.some((row) => row.matched === 0 && held!.asked.has(row.sha256))) held = new Held();
@@ -108,19 +108,11 @@ function match({ id, sha256s }: MatchQuestion): AlikePair[] {
   for (const row of rows) held.add(row);
   for (const { sha256 } of rows) asked.add(sha256);
   const ids = rows.map(({ sha256 }) => numbers.get(sha256)!);
-  const found = likenesses.find(matcher.candidates(ids), (done, total) => tell({ id, done, total }));
+  const found = likenesses.find(matcher.candidates(ids), progress);
   return found.map(({ one: a, other: b, ...rest }) => {
     const [first, second] = [shas[a]!, shas[b]!];
     return { one: first < second ? first : second, other: first < second ? second : first, ...rest };
   });
 }
 
-const tell = (answer: MatchAnswer) => parentPort!.postMessage(answer);
-
-parentPort!.on('message', (question: MatchQuestion) => {
-  try {
-    tell({ id: question.id, pairs: match(question) });
-  } catch (error) {
-    tell({ id: question.id, error: (error as Error).message });
-  }
-});
+answerQuestions(match);

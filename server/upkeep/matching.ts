@@ -1,25 +1,6 @@
-import { Worker } from 'node:worker_threads';
-import { builtFile } from '../built.ts';
 import type { Site } from '../site/site.ts';
 import type { AlikePair } from '../store/alikes.ts';
-
-export interface MatchQuestion {
-  id: number;
-  sha256s: readonly string[];
-}
-export interface MatchAnswer {
-  id: number;
-  pairs?: AlikePair[];
-  error?: string;
-  done?: number;
-  total?: number;
-}
-
-interface Waiting {
-  done: (pairs: AlikePair[]) => void;
-  failed: (error: Error) => void;
-  progress: (done: number, total: number) => void;
-}
+import { ThreadClient, type Progress } from '../work/thread.ts';
 
 /** So many pictures are looked for in one go; what was found is then kept, also when the server stops. */
 const SLICE = 500;
@@ -28,19 +9,19 @@ const FEW = 8;
 
 /** Finds pictures that show the same as others: a new one when it comes, a whole library as a job that goes on after a restart. */
 export class Matching {
-  private thread: Worker | undefined;
-  private readonly waiting = new Map<number, Waiting>();
-  private nextId = 1;
+  private readonly thread: ThreadClient<readonly string[], AlikePair[]>;
   private running: Promise<void> = Promise.resolve();
 
   constructor(
     private readonly site: Site,
-    private readonly file: string,
-  ) {}
+    file: string,
+  ) {
+    this.thread = new ThreadClient('matching.js', { file });
+  }
 
   /** Looks for what shows the same as one picture. */
   async match(sha256: string): Promise<void> {
-    this.keep([sha256], await this.ask([sha256], () => undefined));
+    this.keep([sha256], await this.thread.ask([sha256]));
   }
 
   /** Looks for what shows the same as each picture for which that has not been done yet. */
@@ -58,9 +39,9 @@ export class Matching {
     await work.catch(() => undefined);
   }
 
-  private async matchSlice(sha256s: readonly string[], progress: Waiting['progress'] = () => undefined) {
+  private async matchSlice(sha256s: readonly string[], progress?: Progress) {
     if (sha256s.length === 0) return;
-    this.keep(sha256s, await this.ask(sha256s, progress));
+    this.keep(sha256s, await this.thread.ask(sha256s, [], progress));
     this.site.tell();
   }
 
@@ -92,39 +73,8 @@ export class Matching {
     if (pairs.length > 0) this.site.checking.likenessFound(pairs.flatMap(({ one, other }) => [one, other]));
   }
 
-  private ask(sha256s: readonly string[], progress: Waiting['progress']): Promise<AlikePair[]> {
-    const thread = (this.thread ??= this.start());
-    const id = this.nextId++;
-    return new Promise((done, failed) => {
-      this.waiting.set(id, { done, failed, progress });
-      thread.ref();
-      thread.postMessage({ id, sha256s } satisfies MatchQuestion);
-    });
-  }
-
-  private start(): Worker {
-    const thread = new Worker(builtFile('matching.js'), { workerData: { file: this.file } });
-    thread.on('message', ({ id, pairs, error, done, total }: MatchAnswer) => {
-      const one = this.waiting.get(id);
-      if (pairs === undefined && error === undefined) return one?.progress(done ?? 0, total ?? 0);
-      this.waiting.delete(id);
-      // A thread without a question does not keep the program running.
-      if (this.waiting.size === 0) thread.unref();
-      if (pairs) one?.done(pairs);
-      else one?.failed(new Error(error));
-    });
-    const lost = (error: Error) => {
-      this.thread = undefined;
-      for (const one of this.waiting.values()) one.failed(error);
-      this.waiting.clear();
-    };
-    thread.on('error', lost);
-    thread.on('exit', () => lost(new Error('the comparing of pictures was ended')));
-    return thread;
-  }
-
   async close(): Promise<void> {
     await this.running.catch(() => undefined);
-    await this.thread?.terminate();
+    await this.thread.close();
   }
 }
