@@ -6,7 +6,7 @@ import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
 import { neutralCell, ownColumn, readingTable } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../site/survey.ts';
+import { breather } from '../work/breather.ts';
 import type { Item } from '../store/item-rows.ts';
 
 /** The words of items as a table: RFC 4180, UTF-8 with its mark (spreadsheet programs want it), CRLF. */
@@ -40,18 +40,30 @@ export async function wordsTable(site: Site, items: readonly Item[]): Promise<st
     );
     await breathe();
   }
-  return `\ufeff${stringify(rows, { record_delimiter: '\r\n' })}`;
+  let text = '\ufeff';
+  for (let at = 0; at < rows.length; at += AT_ONCE) {
+    text += stringify(rows.slice(at, at + AT_ONCE), { record_delimiter: '\r\n' });
+    await breathe();
+  }
+  return text;
 }
 
+/** Rows that are written or read at once. */
+const AT_ONCE = 500;
 /** Rows that a table may have, and lines that are told as wrong. */
 const MOST_ROWS = 100_000;
 const MOST_FAULTS = 500;
 
 /** Reads a table that comes back against the records as they are. @throws Fault for a text that is no table */
 export async function readWordsTable(site: Site, text: string): Promise<TableView> {
-  let rows: string[][];
+  let parts: string[];
   try {
-    rows = await site.pool.run('table', { text, delimiter: delimiterOf(text), most: MOST_ROWS + 2 });
+    parts = await site.pool.run('table', {
+      text,
+      delimiter: delimiterOf(text),
+      most: MOST_ROWS + 2,
+      together: AT_ONCE,
+    });
   } catch (error) {
     throw new Fault(
       'bad-request',
@@ -59,7 +71,13 @@ export async function readWordsTable(site: Site, text: string): Promise<TableVie
       'Save it as CSV in UTF-8 and choose it again.',
     );
   }
-  const [head, ...body] = rows;
+  const breathe = breather();
+  const body: string[][] = [];
+  for (const part of parts) {
+    body.push(...(JSON.parse(part) as string[][]));
+    await breathe();
+  }
+  const head = body.shift();
   if (!head)
     throw new Fault('bad-request', 'The table is empty.', 'Choose one that has a line of column names.');
   if (body.length > MOST_ROWS)
@@ -84,7 +102,6 @@ export async function readWordsTable(site: Site, text: string): Promise<TableVie
     },
     site.ownFields.all(),
   );
-  const breathe = breather();
   let step = steps.next();
   for (; !step.done; step = steps.next()) await breathe();
   const reading = step.value;

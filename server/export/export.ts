@@ -14,7 +14,7 @@ import { neutralCell } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../site/survey.ts';
+import { breather } from '../work/breather.ts';
 import type { Item } from '../store/item-rows.ts';
 
 export interface ExportEntry {

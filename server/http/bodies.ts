@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import type { z } from 'zod';
 import { ArrivalChanges, BringIn, FetchRequest } from '../../api/intake.ts';
 import {
   AddressRequest,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ItemIds, type DescribeView, type TableView, type WordDifferences } from '../../api/items.ts';
+import { ItemIds, type DescribeView, type WordDifferences } from '../../api/items.ts';
 import { fromPage, inLine } from '../../core/describe/in-line.ts';
 import { suggestionsFor } from '../../core/describe/suggest.ts';
 import { Recognising, recognised } from '../describe/recognising.ts';
@@ -10,6 +10,7 @@ import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, LARGE, readBody } from './body.ts';
+import { largeJson } from './large-json.ts';
 import { viewOf } from '../store/item-view.ts';
 import { lookAlikes } from './items.ts';
 
@@ -39,14 +40,15 @@ export function describeRoutes(router: Route, { site }: Services): void {
 
   router.post('/tables/out', async (ctx) => {
     const { ids } = await readBody(ctx, 'TableOutRequest');
-    const items = site.items.some(ids === 'all' ? site.items.ids(ALL_HERE) : ids);
+    const items = await site.items.many(ids === 'all' ? site.items.ids(ALL_HERE) : ids);
     ctx.type = 'text/csv';
     ctx.body = await wordsTable(site, items);
   });
 
   router.post('/tables/in', async (ctx) => {
     const { text } = await readBody(ctx, 'TableRequest', LARGE);
-    ctx.body = (await readWordsTable(site, text)) satisfies TableView;
+    ctx.type = 'json';
+    ctx.body = largeJson(await readWordsTable(site, text));
   });
 
   /** Placements whose words are not the record's, of some items or of all. */

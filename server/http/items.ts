@@ -33,6 +33,8 @@ import type { Found } from '../store/reader.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
+import { sumOf } from '../store/items.ts';
+import { tagCountsOf } from '../store/tags.ts';
 
 /** Placements shown in a record with their surrounding text; the rest is counted. */
 const SHOWN_PLACEMENTS = 50;
@@ -109,20 +111,17 @@ export function itemRoutes(router: Route, { site }: Services): void {
   });
 
   router.post('/items/sum', async (ctx) => {
-    ctx.body = site.items.sum((await readBody(ctx, 'ManyItems')).ids);
+    ctx.body = await sumOf(site.reader, (await readBody(ctx, 'ManyItems')).ids);
   });
 
   router.post('/items/tags', async (ctx) => {
-    ctx.body = site.tags.counts((await readBody(ctx, 'ManyItems')).ids) satisfies TagCounts;
+    ctx.body = (await tagCountsOf(site.reader, (await readBody(ctx, 'ManyItems')).ids)) satisfies TagCounts;
   });
 
   router.post('/items/addresses', async (ctx) => {
     const { ids, form } = await readBody(ctx, 'AddressRequest');
     ctx.body = {
-      text: site.items
-        .some(ids)
-        .map((item) => snippetOf(item, form, site.siteMap.roots))
-        .join('\n'),
+      text: (await site.items.many(ids)).map((item) => snippetOf(item, form, site.siteMap.roots)).join('\n'),
     };
   });
 

@@ -5,11 +5,13 @@ import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { Route, Services } from './app.ts';
 import { readBody } from './body.ts';
+import { largeJson } from './large-json.ts';
 
 export function namingRoutes(router: Route, { site }: Services): void {
   router.post('/naming', async (ctx) => {
     const { ids } = await readBody(ctx, 'NamingRequest');
-    ctx.body = namingTable(site, await needAllHere(site, ids)) satisfies NamingTable;
+    ctx.type = 'json';
+    ctx.body = largeJson(await namingTable(site, await needAllHere(site, ids)));
   });
   router.get('/name-patterns', (ctx) => {
     ctx.body = site.namePatterns.all();
@@ -20,16 +22,16 @@ export function namingRoutes(router: Route, { site }: Services): void {
 }
 
 /** All that new names are made of: the items asked for, in that order, then size variants of them that were not asked for. */
-function namingTable(site: Site, asked: Item[]): NamingTable {
+async function namingTable(site: Site, asked: Item[]): Promise<NamingTable> {
   const folders = [...new Set(asked.map((item) => item.folder))];
   const inFolders = site.items.inFolders(folders);
   const ids = new Set(asked.map((item) => item.id));
   const sets = site.references.sizeSets([...ids]);
   const around = new Map(inFolders.map((one) => [one.id, one]));
   const beyond = [...new Set(sets.flat())].filter((id) => !around.has(id));
-  for (const item of site.items.some(beyond)) around.set(item.id, item);
+  for (const item of await site.items.many(beyond)) around.set(item.id, item);
   const variants = variantsOf([...around.values()], sets).filter((one) => ids.has(one.of) || ids.has(one.id));
-  const more = site.items.some(variants.filter((one) => !ids.has(one.id)).map((one) => one.id));
+  const more = await site.items.many(variants.filter((one) => !ids.has(one.id)).map((one) => one.id));
   const items = [...asked, ...more];
   const concerned = new Set(items.map((item) => item.path));
   const titles = site.references.pageTitles(items.map((item) => item.id));

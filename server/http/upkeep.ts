@@ -25,6 +25,7 @@ import { Fault } from '../fault.ts';
 import type { Route, Services } from './app.ts';
 import { readBody } from './body.ts';
 import { lookAddress } from './look.ts';
+import { sumOf } from '../store/items.ts';
 
 /** Days that what is set aside is kept, where nobody says otherwise. */
 const KEEPING_DAYS = 30;
@@ -232,7 +233,7 @@ async function estimateOf(site: Site, check: ItemCheck, progress: Progress): Pro
     before += item.bytes;
     after += Math.round(await weigh(item));
   }
-  const all = site.items.sum(ids).bytes;
+  const all = (await sumOf(site.reader, ids)).bytes;
   const saves = before === 0 ? 0 : Math.round(all * (1 - after / before));
   return { sampled: before === 0 ? 0 : items.length, of: ids.length, before, after, saves };
 }

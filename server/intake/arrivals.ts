@@ -21,7 +21,7 @@ import { applyProposal } from '../ledger/proposal.ts';
 import { dropIdle } from '../site/idle.ts';
 import { nameFor } from './naming.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../site/survey.ts';
+import { breather } from '../work/breather.ts';
 import type { ArrivalRow } from '../store/arrivals.ts';
 
 /** An arrival as it is shown. */

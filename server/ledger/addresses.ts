@@ -16,7 +16,8 @@ import {
 } from '../../core/plan/address.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { isReadWithoutLinks } from '../../core/reference/file-address.ts';
-import { breather, TOGETHER } from '../site/survey.ts';
+import { TOGETHER } from '../site/survey.ts';
+import { breather } from '../work/breather.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { sizesFollow } from './family.ts';

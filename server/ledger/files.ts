@@ -5,7 +5,7 @@ import { emptyPlan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { linkWarnings } from './links.ts';
-import { itemsOf, itemsNow, needAllHere, newFolders, type Proposal } from './proposal.ts';
+import { itemsNow, needAllHere, newFolders, type Proposal } from './proposal.ts';
 
 /** @param leavePlaced what is placed stays, instead of standing in the way */
 export async function proposeAside(
@@ -49,7 +49,7 @@ export async function proposeRestore(
 ): Promise<Proposal> {
   await site.scan();
   ids.forEach((id) => site.items.need(id));
-  const items = await itemsOf(site, site.families.whole(ids));
+  const items = await site.items.many(site.families.whole(ids));
   for (const item of items) {
     if (item.state !== 'aside')
       throw new Fault(

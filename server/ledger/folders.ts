@@ -18,7 +18,7 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
     throw new Fault('bad-request', 'A folder cannot lie in itself.', 'Choose a place outside of it.');
   const within = (path: SitePath) =>
     to === '' ? path.slice(folder.length + 1) : to + path.slice(folder.length);
-  const items = site.items.some(site.items.ids({ ...ALL_HERE, folder, sizes: true }));
+  const items = await site.items.many(site.items.ids({ ...ALL_HERE, folder, sizes: true }));
   const own = new Set(items.map((item) => item.path));
   const others = [...site.paths]
     .filter((path) => isWithin(folder, path) && !own.has(path))

@@ -83,7 +83,9 @@ export function proposeReunite(site: Site, id: number, path: SitePath): Proposal
 /** Plans that what still leads to where items lay before others moved them leads to where they are, with redirects. */
 export async function proposeFollowMoves(site: Site, ids: readonly number[]): Promise<Proposal> {
   await site.scan();
-  const items = site.items.some(ids).filter((item) => item.state === 'here' && item.movedFrom !== null);
+  const items = (await site.items.many(ids)).filter(
+    (item) => item.state === 'here' && item.movedFrom !== null,
+  );
   const movedTo = new Map(items.map((item) => [item.movedFrom!, item.path]));
   const pointings = referencesToMoved(site, movedTo.keys()).map(({ page, start, from }) => ({
     page,

@@ -6,7 +6,7 @@ import { rewordedPage } from './pages.ts';
 import { allStandings } from '../describe/standings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../site/survey.ts';
+import { breather } from '../work/breather.ts';
 import { keep, sha256Of, type Progress, type Proposal } from './proposal.ts';
 
 /** One placement, by its page and the byte offset of its address there. */

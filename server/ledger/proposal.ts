@@ -7,7 +7,7 @@ import type { PageReading } from '../../core/reference/model.ts';
 import { Fault } from '../fault.ts';
 import { dropIdle } from '../site/idle.ts';
 import type { Site } from '../site/site.ts';
-import { breather, type FileFacts } from '../site/survey.ts';
+import { type FileFacts } from '../site/survey.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { Following } from './ledger.ts';
 import { followRedirects } from './addresses.ts';
@@ -193,23 +193,9 @@ function pagesWritten(
   return pages;
 }
 
-/** Rows that are read at once: more would keep others waiting. */
-const AT_ONCE = 500;
-
-/** Items by their ids, in that order, those that are there; in slices, so that others go on. */
-export async function itemsOf(site: Site, ids: readonly number[]): Promise<Item[]> {
-  const breathe = breather();
-  const items: Item[] = [];
-  for (let at = 0; at < ids.length; at += AT_ONCE) {
-    items.push(...site.items.some(ids.slice(at, at + AT_ONCE)));
-    await breathe();
-  }
-  return items;
-}
-
 /** Items of the site by their ids, in that order. @throws Fault when one of them is not there */
 export async function needAllHere(site: Site, ids: readonly number[]): Promise<Item[]> {
-  const items = await itemsOf(site, ids);
+  const items = await site.items.many(ids);
   if (items.length !== ids.length) ids.forEach((id) => site.items.need(id));
   return items.map((item) => checkHere(item));
 }

@@ -18,14 +18,14 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
-import { breather } from '../site/survey.ts';
-import { itemsOf, type Proposal } from './proposal.ts';
+import { breather } from '../work/breather.ts';
+import { type Proposal } from './proposal.ts';
 
 /** What is written of a size of an image is written in that image's record, once: of each item the one that bears its words. */
 async function bearers(site: Site, ids: readonly number[]): Promise<Item[]> {
-  const items = await itemsOf(site, ids);
+  const items = await site.items.many(ids);
   if (items.every((item) => item.sizeOf === null)) return items;
-  return itemsOf(site, [...new Set(items.map((item) => item.sizeOf ?? item.id))]);
+  return site.items.many([...new Set(items.map((item) => item.sizeOf ?? item.id))]);
 }
 
 /** Plans one change of items, with breaths. */
@@ -78,10 +78,7 @@ export async function proposeCells(
   const plan = emptyPlan('describe', '');
   const fields = site.ownFields.all();
   const breathe = breather();
-  const found = await itemsOf(
-    site,
-    cells.map((one) => one.itemId),
-  );
+  const found = await site.items.many(cells.map((one) => one.itemId));
   const named = new Map(found.map((item) => [item.id, item]));
   const mains = new Map((await bearers(site, [...named.keys()])).map((item) => [item.id, item]));
   const written = new Map<number, Partial<Words>>();
@@ -153,8 +150,7 @@ export async function proposeEdit(
 /** Plans another name for a tag, or to take it off every item. */
 export async function proposeTag(site: Site, tag: string, to: string | null): Promise<Proposal> {
   const query = { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] } as const;
-  const items = await itemsOf(
-    site,
+  const items = await site.items.many(
     site.items.ids({ ...ALL_HERE, sizes: true, where: { ...query, of: [...query.of] } }),
   );
   // Only another case of the same letters is meant to be written as it is given.

@@ -2,7 +2,7 @@ import type { SitePath } from '../../core/address/path.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../site/survey.ts';
+import { breather } from '../work/breather.ts';
 import { pagesLeadingTo } from './addresses.ts';
 import { movedOn } from './moved-on.ts';
 import type { Proposal } from './proposal.ts';

@@ -4,7 +4,7 @@ import { targetFault } from '../../core/address/target.ts';
 import type { Clash, FileStep, Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../site/survey.ts';
+import { breather } from '../work/breather.ts';
 
 /** Where a step puts something that was not there, and where it comes from; undefined: nowhere. */
 function targetOf(step: FileStep): { to: SitePath; from: SitePath } | undefined {

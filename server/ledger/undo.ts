@@ -24,7 +24,9 @@ import { decodeRaw, readSource, type Source } from '../../core/reference/source.
 import { sameValue } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
+import type { Item } from '../store/item-rows.ts';
 import type { LedgerEntry } from '../store/ledger.ts';
+import { breather } from '../work/breather.ts';
 import { dropRedirects, pagesLeadingTo, rewriter } from './addresses.ts';
 import { readdressed, readingOf } from './pages.ts';
 import { currentHash, keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
@@ -38,6 +40,7 @@ const MOST_TOGETHER = 50;
  * @param withLater those are taken back too, all as one change
  */
 export async function proposeUndo(site: Site, entryId: number, withLater = false): Promise<Proposal> {
+  const breathe = breather();
   await site.scan();
   const entry = site.rows.get(entryId);
   if (!entry || entry.state !== 'done')
@@ -81,8 +84,14 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
   plan.totals = { ...original.totals, bytesFreed: 0 };
   const proposal: Proposal = { plan, contents: new Map() };
 
-  plan.records = inverseRecords(original.records, (id) => site.items.need(id).rowVersion);
-  for (const step of plan.records) addRecordClashes(site, plan, step.itemId, step.before);
+  const concerned = await site.items.many([...new Set(original.records.map((step) => step.itemId))]);
+  const records = new Map(concerned.map((item) => [item.id, item]));
+  const itemNow = (id: number) => records.get(id) ?? site.items.need(id);
+  plan.records = inverseRecords(original.records, (id) => itemNow(id).rowVersion);
+  for (const step of plan.records) {
+    addRecordClashes(plan, itemNow(step.itemId), step.before);
+    await breathe();
+  }
   plan.records.push(...leavingWith(site, original));
 
   plan.settings = inverseSettings(original.settings ?? []);
@@ -102,7 +111,7 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
     ),
   );
   const pages = new Set(original.pages.map((one) => one.page));
-  const changedSince: SitePath[] = [];
+  const changedSince = new Set<SitePath>();
   const clashes = site.folder.clashFinder();
   const leaving = new Set(standsAt.values());
   const turnedBack = new Set(files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
@@ -113,7 +122,7 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
       continue;
     const stands = standsAt.get(step.path) ?? step.path;
     if (!pages.has(stands) && !pages.has(step.path)) continue;
-    if ((await currentHash(site, stands)) !== step.before) changedSince.push(stands);
+    if ((await currentHash(site, stands)) !== step.before) changedSince.add(stands);
   }
   for (const step of files) {
     if (step.do === 'write' && step.path === REDIRECTS_FILE) {
@@ -123,17 +132,18 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
       } else await dropRedirects(site, proposal, original.redirects);
       continue;
     }
-    if (step.do === 'write' && changedSince.includes(standsAt.get(step.path) ?? step.path)) continue;
+    if (step.do === 'write' && changedSince.has(standsAt.get(step.path) ?? step.path)) continue;
     // An address comes back whatever bytes are there by now, unless the change had given it those.
-    if (step.do === 'move' && (!written.has(step.from) || changedSince.includes(step.from))) {
+    if (step.do === 'move' && (!written.has(step.from) || changedSince.has(step.from))) {
       const now = await currentHash(site, step.from);
       if (now !== null) step.sha256 = now;
     }
     (step.do === 'write' && standsAt.has(step.path) ? last : plan.files).push(step);
     await addFileClashes(site, plan, step, { standsAt, leaving, clashes, turnedBack });
+    await breathe();
   }
   plan.files.push(...last);
-  plan.pages = inversePages(original).filter((one) => !changedSince.includes(one.page));
+  plan.pages = inversePages(original).filter((one) => !changedSince.has(one.page));
   await turnAddressesBack(site, proposal, original, back, changedSince);
   plan.leaves = leftBehind(original);
   plan.folders = newFolders(site, plan);
@@ -189,16 +199,11 @@ async function turnAddressesBack(
   proposal: Proposal,
   original: Plan,
   back: ReadonlyMap<SitePath, SitePath>,
-  changedSince: readonly SitePath[],
+  changedSince: ReadonlySet<SitePath>,
 ): Promise<void> {
   const { plan } = proposal;
-  const exact = new Set(
-    plan.files.flatMap((step) =>
-      step.do === 'write'
-        ? [step.path, ...[...back].flatMap(([from, to]) => (to === step.path ? [from] : []))]
-        : [],
-    ),
-  );
+  const exact = new Set(plan.files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
+  for (const [from, to] of back) if (exact.has(to)) exact.add(from);
   if (back.size > 0) {
     const movesPages = [...back.keys()].some((path) => site.factsOf(path)?.reading);
     const shown = movesPages
@@ -218,7 +223,7 @@ async function turnAddressesBack(
       const after = keep(proposal, one.bytes, newSha256);
       plan.files.push({ do: 'write', path: back.get(path) ?? path, before: sha256, after });
       plan.pages.push({ page: path, changes: one.changes.map(shownChange) });
-      if (changedSince.includes(path)) plan.warnings.push(keptChanges(path));
+      if (changedSince.has(path)) plan.warnings.push(keptChanges(path));
     }
     return;
   }
@@ -326,8 +331,7 @@ function leftBehind({ makes, folders, kind }: Plan): SitePath[] {
   return [...(makes ?? (kind === 'undo' ? [] : folders))].reverse();
 }
 
-function addRecordClashes(site: Site, plan: Plan, id: number, expected: Partial<RecordValues>): void {
-  const item = site.items.need(id);
+function addRecordClashes(plan: Plan, item: Item, expected: Partial<RecordValues>): void {
   const { path, state, owner, focal, outside, movedFrom, family } = item;
   const current: Record<string, unknown> = {
     ...item.words,

@@ -108,7 +108,7 @@ export async function emptyAside(
   const chosen = new Set(ids).size;
   ids.forEach((id) => site.items.need(id));
   // Sizes are lost with their picture.
-  const items = site.items.some(site.families.whole([...new Set(ids)]));
+  const items = await site.items.many(site.families.whole([...new Set(ids)]));
   for (const item of items)
     if (item.state !== 'aside')
       throw new Fault(

@@ -5,7 +5,8 @@ import type { Files } from '../store/files.ts';
 import type { ItemPlace, Items } from '../store/items.ts';
 import type { References } from '../store/references.ts';
 import type { ShownWidths } from '../store/shown-widths.ts';
-import { breather, type FileFacts, type Survey } from './survey.ts';
+import { type FileFacts, type Survey } from './survey.ts';
+import { breather } from '../work/breather.ts';
 
 export interface ScanStore {
   db: Db;

@@ -39,7 +39,8 @@ import { Hands } from './hands.ts';
 import { Lock } from '../work/lock.ts';
 import { SiteState } from '../store/site-state.ts';
 import { madeAt, storeSurvey } from './scan-store.ts';
-import { breather, surveySite, type FileFacts, type Survey } from './survey.ts';
+import { surveySite, type FileFacts, type Survey } from './survey.ts';
+import { breather } from '../work/breather.ts';
 
 export interface SiteOptions {
   site: string;

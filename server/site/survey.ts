@@ -19,6 +19,7 @@ import { mentionsOf, placementsOf, type Placement } from '../../core/reference/s
 import type { Pool } from '../work/pool.ts';
 import type { ItemFacts } from '../work/tasks.ts';
 import { walkSite, type Walk } from './walk.ts';
+import { breather } from '../work/breather.ts';
 
 /** What is known of one file of the site. */
 export interface FileFacts {
@@ -377,18 +378,4 @@ function hasFile(walk: Walk, path: SitePath): boolean {
 
 function* map<In, Out>(values: Iterable<In>, change: (value: In) => Out): Generator<Out> {
   for (const value of values) yield change(value);
-}
-
-/** A function to await inside long loops: it lets other work of the thread go on every 15 ms. */
-export function breather(): () => Promise<void> | undefined {
-  let last = performance.now();
-  return () => {
-    if (performance.now() - last < 15) return undefined;
-    return new Promise((resume) =>
-      setImmediate(() => {
-        last = performance.now();
-        resume();
-      }),
-    );
-  };
 }

@@ -18,9 +18,10 @@ import {
   type LikeLookup,
 } from './item-query.ts';
 import { BY_IDS, COLUMNS, itemsOf, JOINS, listSql, type Item } from './item-rows.ts';
-import type { Reader } from './reader.ts';
 import { USE_KNOWN } from './site-state.ts';
 import { patternAt } from './rules.ts';
+import { breather } from '../work/breather.ts';
+import type { Reader } from './reader.ts';
 
 const WORD_COLUMNS = `${TEXT_FIELD_KEYS.map((field) => TEXT_FIELDS[field].column).join(', ')}, decorative, own`;
 
@@ -33,6 +34,23 @@ export interface ItemPlace {
 
 /** So many items are looked at between two breaths of the server's thread. */
 const SLICE = 1000;
+/** Whole items that are read at once. */
+const READ_AT_ONCE = 250;
+
+/** How many of some items are on the site, what they weigh with their sizes, and how many are set aside. */
+export async function sumOf(
+  reader: Reader,
+  ids: readonly number[],
+): Promise<{ items: number; bytes: number; aside: number }> {
+  const [sum] = await reader.rows<{ items: number; bytes: number; aside: number }>(
+    `select count(case when state = 'here' then 1 end) as items,
+       coalesce(sum(case when state = 'here' then ${FAMILY_BYTES} end), 0) as bytes,
+       count(case when state = 'aside' then 1 end) as aside
+     from json_each(@ids) as wanted join item on item.id = wanted.value`,
+    { ids: JSON.stringify(ids) },
+  );
+  return sum!;
+}
 
 /** Items with their records. */
 export class Items {
@@ -243,6 +261,17 @@ export class Items {
     return itemsOf(this.db.prepare(BY_IDS), { ids: JSON.stringify(ids) });
   }
 
+  /** The same for any number of them: in slices, so that others go on. */
+  async many(ids: readonly number[]): Promise<Item[]> {
+    const breathe = breather();
+    const items: Item[] = [];
+    for (let at = 0; at < ids.length; at += READ_AT_ONCE) {
+      items.push(...this.some(ids.slice(at, at + READ_AT_ONCE)));
+      await breathe();
+    }
+    return items;
+  }
+
   /** Every folder that holds items on the site, with how many lie in it (not below). */
   folders(): { folder: SitePath; items: number }[] {
     return this.db
@@ -290,18 +319,6 @@ export class Items {
       )
       .pluck()
       .get() as number;
-  }
-
-  /** How many of these are on the site, what they weigh with their sizes, and how many are set aside. */
-  sum(ids: readonly number[]): { items: number; bytes: number; aside: number } {
-    return this.db
-      .prepare(
-        `select count(case when state = 'here' then 1 end) as items,
-           coalesce(sum(case when state = 'here' then ${FAMILY_BYTES} end), 0) as bytes,
-           count(case when state = 'aside' then 1 end) as aside
-         from json_each(@ids) as wanted join item on item.id = wanted.value`,
-      )
-      .get({ ids: JSON.stringify(ids) }) as { items: number; bytes: number; aside: number };
   }
 
   /** How many are on the site: a picture and its sizes are one. */

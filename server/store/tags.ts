@@ -1,20 +1,31 @@
 import type { TagSense } from '../../core/plan/settings.ts';
 import type { Db } from './database.ts';
+import type { Reader } from './reader.ts';
+
+export interface TagCount {
+  name: string;
+  items: number;
+}
+
+const countsSql = (only: string) =>
+  `select tag.name, count(distinct coalesce(item.size_of, item.id)) as items from tag join item_tag on item_tag.tag_id = tag.id
+   join item on item.id = item_tag.item_id and item.state = 'here' ${only}
+   group by tag.id order by tag.name collate nocase`;
+
+/** Tags of some items, with how many of those bear each. */
+export function tagCountsOf(reader: Reader, ids: readonly number[]): Promise<TagCount[]> {
+  return reader.rows(countsSql('and item_tag.item_id in (select value from json_each(@ids))'), {
+    ids: JSON.stringify(ids),
+  });
+}
 
 /** Tags of the items, their other spellings, and which lies below which. */
 export class Tags {
   constructor(private readonly db: Db) {}
 
-  /** Tags of the items on the site, or of some items, with how many bear each. */
-  counts(ids?: readonly number[]): { name: string; items: number }[] {
-    const only = ids ? 'and item_tag.item_id in (select value from json_each(@ids))' : '';
-    return this.db
-      .prepare(
-        `select tag.name, count(distinct coalesce(item.size_of, item.id)) as items from tag join item_tag on item_tag.tag_id = tag.id
-         join item on item.id = item_tag.item_id and item.state = 'here' ${only}
-         group by tag.id order by tag.name collate nocase`,
-      )
-      .all(ids ? { ids: JSON.stringify(ids) } : {}) as { name: string; items: number }[];
+  /** Tags of the items on the site, with how many bear each. */
+  counts(): TagCount[] {
+    return this.db.prepare(countsSql('')).all() as TagCount[];
   }
 
   /** Tags as they are written already, where they are: a tag is one in any case, and another spelling is the tag itself. */

@@ -4,7 +4,7 @@ import { ruleFor } from '../../core/intake/rules.ts';
 import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
 import { referencesToMoved } from '../site/moved-references.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../site/survey.ts';
+import { breather } from '../work/breather.ts';
 import type { Standing } from '../store/care.ts';
 import type { StoredStanding } from '../store/findings.ts';
 

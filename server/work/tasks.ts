@@ -126,8 +126,11 @@ export interface Tasks {
     in: { file: string; path: SitePath; sheets: string[] };
     out: { images: { start: number; end: number; attributes: string[] }[]; classes: string[] };
   };
-  /** Rows of a table as text (RFC 4180), so many at most. @throws Error when it is none */
-  table: { in: { text: string; delimiter: string; most: number }; out: string[][] };
+  /**
+   * Rows of a table as text (RFC 4180), so many at most: each part is JSON of some of them, so that who asks need not take all at once.
+   * @throws Error when it is none
+   */
+  table: { in: { text: string; delimiter: string; most: number; together: number }; out: string[] };
   /** Text read in a picture; '' for none. */
   recognise: { in: { file: string }; out: string };
   /** SHA-256 of a file, lower-case hex. */

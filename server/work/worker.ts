@@ -209,15 +209,19 @@ const handlers: {
     return { images, classes: [...classes] };
   },
 
-  async table({ text, delimiter, most }) {
+  async table({ text, delimiter, most, together }) {
     const { parse } = await import('csv-parse/sync');
-    return parse(text, {
+    const rows: string[][] = parse(text, {
       bom: true,
       delimiter,
       relax_column_count: true,
       skip_empty_lines: true,
       to: most,
     });
+    const parts: string[] = [];
+    for (let at = 0; at < rows.length; at += together)
+      parts.push(JSON.stringify(rows.slice(at, at + together)));
+    return parts;
   },
 
   recognise: async ({ file }) => (await media.recognise()).recognise(file),
