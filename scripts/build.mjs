@@ -7,6 +7,7 @@ const PROGRAMS = {
   server: 'server/main.ts',
   worker: 'server/work/worker.ts',
   reader: 'server/store/reader-thread.ts',
+  checkpoint: 'server/store/checkpoint-thread.ts',
   hands: 'server/site/hands-thread.ts',
   body: 'server/http/body-thread.ts',
   matching: 'server/upkeep/matching-thread.ts',

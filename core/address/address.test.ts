@@ -111,21 +111,21 @@ describe('paths', () => {
 
 describe('redirects', () => {
   const moves = (...pairs: [string, string][]) => new Map(pairs);
-  test('no chains, no loops, none over a file that stands there', () => {
-    let list = redirectsAfter([], moves(['a.png', 'b.png']));
-    list = redirectsAfter(list, moves(['b.png', 'c d.png']));
+  test('no chains, no loops, none over a file that stands there', async () => {
+    let list = await redirectsAfter([], moves(['a.png', 'b.png']));
+    list = await redirectsAfter(list, moves(['b.png', 'c d.png']));
     expect(list).toEqual([
       { from: '/a.png', to: '/c%20d.png' },
       { from: '/b.png', to: '/c%20d.png' },
     ]);
-    expect(redirectsAfter(list, moves(['c d.png', 'a.png']))).toEqual([
+    expect(await redirectsAfter(list, moves(['c d.png', 'a.png']))).toEqual([
       { from: '/b.png', to: '/a.png' },
       { from: '/c%20d.png', to: '/a.png' },
     ]);
   });
-  test('what is written is read again; anything else is an error in words', () => {
+  test('what is written is read again; anything else is an error in words', async () => {
     const list = [{ from: '/x%2Cy.png', to: '/z.png' }];
-    expect(readRedirects(writeRedirects(list))).toEqual({ redirects: list, faults: [] });
+    expect(await readRedirects(writeRedirects(list))).toEqual({ redirects: list, faults: [] });
   });
   test.each([
     ['old,new', 'It is not of the form “from,to,status”.'],
@@ -138,18 +138,18 @@ describe('redirects', () => {
     ['/a%zz,/b,301', 'no valid sequence'],
     ['/a,/b%c3%28,301', 'no valid sequence'],
     ['/a,/b%0d%0aSet-Cookie:x,301', 'a line break'],
-  ])('the line %j is told with its number, stays, and the others are used', (line, why) => {
+  ])('the line %j is told with its number, stays, and the others are used', async (line, why) => {
     const text = `from,to,status\r\n/a.png,/b.png,301\r\n${line}\r\n/c.png,/d.png,301\r\n`;
-    const { redirects, faults } = readRedirects(text);
+    const { redirects, faults } = await readRedirects(text);
     expect(redirects.map((one) => one.from)).toEqual(['/a.png', '/c.png']);
     expect(faults).toEqual([{ line: 3, text: line, why: expect.stringContaining(why) as string }]);
-    expect(readRedirects(writeRedirects(redirects, faults))).toMatchObject({
+    expect(await readRedirects(writeRedirects(redirects, faults))).toMatchObject({
       redirects,
       faults: [{ text: line }],
     });
   });
-  test('an old address may hold what a bad name held', () => {
-    expect(readRedirects('from,to,status\n/a%0Ab%5Cc.png,/a-b-c.png,301\n').faults).toEqual([]);
+  test('an old address may hold what a bad name held', async () => {
+    expect((await readRedirects('from,to,status\n/a%0Ab%5Cc.png,/a-b-c.png,301\n')).faults).toEqual([]);
   });
 });
 

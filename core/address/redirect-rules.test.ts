@@ -8,8 +8,11 @@ const REDIRECTS = [
 ];
 
 describe('redirects for web servers', () => {
-  test('the table is the same as the file in the site', () => {
-    expect(readRedirects(redirectRules(REDIRECTS, 'csv')).redirects).toEqual([REDIRECTS[1], REDIRECTS[0]]);
+  test('the table is the same as the file in the site', async () => {
+    expect((await readRedirects(redirectRules(REDIRECTS, 'csv'))).redirects).toEqual([
+      REDIRECTS[1],
+      REDIRECTS[0],
+    ]);
   });
   test('Apache: whole addresses, decoded, as expressions', () => {
     expect(redirectRules(REDIRECTS, 'apache')).toBe(

@@ -21,14 +21,21 @@ export interface RedirectsFile {
   faults: { line: number; text: string; why: string }[];
 }
 
+/** Waited for again and again in long loops, so that other work of the thread goes on between. */
+type Breathe = () => Promise<void> | undefined;
+
 /** Reads a redirects file. Addresses are percent-encoded, so no field needs quotes; what is no redirect is told, the rest is used. */
-export function readRedirects(text: string): RedirectsFile {
+export async function readRedirects(
+  text: string,
+  breathe: Breathe = () => undefined,
+): Promise<RedirectsFile> {
   const found: RedirectsFile = { redirects: [], faults: [] };
   for (const [index, line] of text
     .replace(/^\ufeff/, '')
     .split(/\r?\n/)
     .entries()) {
     if (line === '' || (index === 0 && line === HEADER)) continue;
+    await breathe();
     const parts = /^"?([^",]*)"?,"?([^",]*)"?,301$/.exec(line);
     const why = parts
       ? (addressFault(parts[1]!, 'old') ?? addressFault(parts[2]!, 'new'))
@@ -75,15 +82,26 @@ export function writeRedirects(redirects: readonly Redirect[], faults: Redirects
  * The redirects after files have moved: each old address leads to the new one, older redirects are pointed on (no
  * chains), and one that starts where a file stands now is dropped.
  */
-export function redirectsAfter(
+export async function redirectsAfter(
   redirects: readonly Redirect[],
   moves: ReadonlyMap<SitePath, SitePath>,
   roots: readonly SitePath[] = [''],
-): Redirect[] {
+  breathe: Breathe = () => undefined,
+): Promise<Redirect[]> {
   const byFrom = new Map(redirects.map((one) => [one.from, one.to]));
-  const address = new Map([...moves].map(([from, to]) => [addressOf(from, roots), addressOf(to, roots)]));
-  for (const [from, to] of byFrom) byFrom.set(from, address.get(to) ?? to);
-  for (const [from, to] of address) byFrom.set(from, to);
+  const address = new Map<string, string>();
+  for (const [from, to] of moves) {
+    address.set(addressOf(from, roots), addressOf(to, roots));
+    await breathe();
+  }
+  for (const [from, to] of byFrom) {
+    byFrom.set(from, address.get(to) ?? to);
+    await breathe();
+  }
+  for (const [from, to] of address) {
+    byFrom.set(from, to);
+    await breathe();
+  }
   for (const to of address.values()) byFrom.delete(to);
   return [...byFrom].filter(([from, to]) => from !== to).map(([from, to]) => ({ from, to }));
 }

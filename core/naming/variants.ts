@@ -65,16 +65,25 @@ export function variantsOf(
     if (parts && saysSize(parts[2]!, item)) put(parts[1]!, item, parts[2]!);
   }
   const found = new Map<number, Variant>();
+  /** How many have been found of each. */
+  const mains = new Map<number, number>();
+  const find = (one: Variant) => {
+    const before = found.get(one.id);
+    if (before) mains.set(before.of, mains.get(before.of)! - 1);
+    mains.set(one.of, (mains.get(one.of) ?? 0) + 1);
+    found.set(one.id, one);
+  };
+  const isMain = (id: number) => (mains.get(id) ?? 0) > 0;
   for (const group of byName.values()) {
     if (group.length < 2) continue;
     const main = mainOf(group);
     for (const { item, suffix } of group) {
       if (item.id === main.item.id || found.has(item.id) || !sameShape(item, main.item)) continue;
-      found.set(item.id, { id: item.id, of: main.item.id, suffix });
+      find({ id: item.id, of: main.item.id, suffix });
     }
     // Without a plain name all bear their size, the widest too.
-    if (main.suffix !== '' && [...found.values()].some((one) => one.of === main.item.id))
-      found.set(main.item.id, { id: main.item.id, of: main.item.id, suffix: main.suffix });
+    if (main.suffix !== '' && isMain(main.item.id))
+      find({ id: main.item.id, of: main.item.id, suffix: main.suffix });
   }
   const byId = new Map(pictures.map((item) => [item.id, item]));
   for (const set of sets) {
@@ -89,10 +98,10 @@ export function variantsOf(
         // As wide as the widest: another picture, or another format of it, and no size.
         item.width === widest!.width ||
         !sameShape(item, widest!) ||
-        [...found.values()].some((one) => one.of === item.id)
+        isMain(item.id)
       )
         continue;
-      found.set(item.id, { id: item.id, of: main, suffix: `-${item.width ?? 0}w` });
+      find({ id: item.id, of: main, suffix: `-${item.width ?? 0}w` });
     }
   }
   return [...found.values()];

@@ -17,7 +17,10 @@ export interface AsideItem {
 }
 
 /** Plans to take items off the site. Placed items are never taken: each is a clash that names the reason. */
-export function planAside(items: readonly AsideItem[]): Plan {
+export async function planAside(
+  items: readonly AsideItem[],
+  breathe: () => Promise<void> | undefined = () => undefined,
+): Promise<Plan> {
   const plan = emptyPlan(
     'set-aside',
     items.length === 1
@@ -25,6 +28,7 @@ export function planAside(items: readonly AsideItem[]): Plan {
       : `Set aside ${items.length.toLocaleString('en')} items`,
   );
   for (const item of items) {
+    await breathe();
     if (item.use === 'placed') {
       plan.clashes.push({
         path: item.path,

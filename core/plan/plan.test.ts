@@ -91,8 +91,8 @@ describe('setting aside', () => {
     use: 'unused' as const,
     mentions: [],
   };
-  test('placed items stay, the others go, and the weight is told', () => {
-    const plan = planAside([item, { ...item, id: 2, path: 'b.png', use: 'placed' }]);
+  test('placed items stay, the others go, and the weight is told', async () => {
+    const plan = await planAside([item, { ...item, id: 2, path: 'b.png', use: 'placed' }]);
     expect(plan.files).toEqual([{ do: 'remove', path: 'a.png', sha256: 'x' }]);
     expect(plan.clashes.map((clash) => clash.path)).toEqual(['b.png']);
     expect(plan.totals).toMatchObject({ items: 1, bytesFreed: 10 });

@@ -46,26 +46,48 @@ export class SiteMap {
     this.published = published;
     this.roots = roots.length > 0 ? roots : [''];
     this.aliases = [...aliases];
-    for (const path of files) {
-      this.files.add(path);
-      const normal = path.normalize('NFC');
-      if (!this.byNormal.has(normal) || normal === path) this.byNormal.set(normal, path);
-      const fold = clashKey(path);
-      if (!this.byFold.has(fold)) this.byFold.set(fold, path);
-      for (let folder = folderOf(path); !this.folders.has(folder); folder = folderOf(folder))
-        this.folders.add(folder);
-    }
+    for (const path of files) this.add(path);
     for (const [link] of this.aliases) {
       for (let folder = link; !this.folders.has(folder); folder = folderOf(folder)) this.folders.add(folder);
     }
   }
 
+  /** As the constructor, for any number of files: others go on meanwhile. */
+  static async of(
+    files: Iterable<SitePath>,
+    aliases: Iterable<[SitePath, SitePath]>,
+    published: readonly PublishedAt[],
+    roots: readonly SitePath[],
+    breathe: () => Promise<void> | undefined,
+  ): Promise<SiteMap> {
+    const map = new SiteMap([], aliases, published, roots);
+    for (const path of files) {
+      map.add(path);
+      await breathe();
+    }
+    return map;
+  }
+
+  private add(path: SitePath): void {
+    this.files.add(path);
+    const normal = path.normalize('NFC');
+    if (!this.byNormal.has(normal) || normal === path) this.byNormal.set(normal, path);
+    const fold = clashKey(path);
+    if (!this.byFold.has(fold)) this.byFold.set(fold, path);
+    for (let folder = folderOf(path); !this.folders.has(folder); folder = folderOf(folder))
+      this.folders.add(folder);
+  }
+
   /** The same site without some files and with others. */
-  changed(without: Iterable<SitePath>, others: Iterable<SitePath>): SiteMap {
+  changed(
+    without: Iterable<SitePath>,
+    others: Iterable<SitePath>,
+    breathe: () => Promise<void> | undefined,
+  ): Promise<SiteMap> {
     const files = new Set(this.files);
     for (const path of without) files.delete(path);
     for (const path of others) files.add(path);
-    return new SiteMap(files, this.aliases, this.published, this.roots);
+    return SiteMap.of(files, this.aliases, this.published, this.roots, breathe);
   }
 
   /** All that the map was made of, to be made again on another thread. */
@@ -98,17 +120,23 @@ export class SiteMap {
     return this.files.has(path);
   }
 
-  /** The same site after files have moved, for checking a rewrite before it is done. */
-  withMoves(moves: ReadonlyMap<SitePath, SitePath | null>): SiteMap {
-    const files = [...this.files]
+  private filesAfter(moves: ReadonlyMap<SitePath, SitePath | null>): SitePath[] {
+    return [...this.files]
       .map((path) => (moves.has(path) ? moves.get(path)! : path))
       .filter((path) => path !== null);
-    return new SiteMap(files, this.aliases, this.published, this.roots);
   }
 
-  /** The same site with some files more. */
-  withFiles(paths: readonly SitePath[]): SiteMap {
-    return new SiteMap([...this.files, ...paths], this.aliases, this.published, this.roots);
+  /** The same site after files have moved, for checking a rewrite before it is done. */
+  withMoves(moves: ReadonlyMap<SitePath, SitePath | null>): SiteMap {
+    return new SiteMap(this.filesAfter(moves), this.aliases, this.published, this.roots);
+  }
+
+  /** The same, while others go on. */
+  afterMoves(
+    moves: ReadonlyMap<SitePath, SitePath | null>,
+    breathe: () => Promise<void> | undefined,
+  ): Promise<SiteMap> {
+    return SiteMap.of(this.filesAfter(moves), this.aliases, this.published, this.roots, breathe);
   }
 
   /** The path under which a file is served, from the site's root, not percent-encoded. */

@@ -75,9 +75,9 @@ export async function allStandings(
   onPage: (page: SitePath, standings: (StandingView & { path: SitePath })[]) => void,
   progress: (done: number, total: number, what: string) => void = () => undefined,
 ): Promise<void> {
-  const pages = (
-    paths ? site.references.pagesShowing(paths) : site.references.pages().map((page) => page.path)
-  ).filter((page) => WORDED.test(page));
+  const pages = (paths ? site.references.pagesShowing(paths) : site.references.pagePaths()).filter((page) =>
+    WORDED.test(page),
+  );
   const wanted = paths && new Set(paths);
   let done = 0;
   const lanes = Array.from({ length: 4 }, async (_, lane) => {

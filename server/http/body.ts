@@ -8,7 +8,7 @@ import { BODIES, type Body, type BodyAnswer, type BodyName, type BodyQuestion } 
 /** Bytes of a request that names many items, or brings a whole table. */
 export const LARGE = 32_000_000;
 /** Bytes of a body that is read at once: more would keep others waiting. */
-const AT_ONCE = 64_000;
+const AT_ONCE = 16_000;
 /** Milliseconds that the body of a request may take to come. */
 const BODY_TIME = 30_000;
 /** Milliseconds that the rest of a refused body may go on coming. */

@@ -3,6 +3,7 @@ import { variantsOf } from '../../core/naming/variants.ts';
 import { needAllHere } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
+import { breather } from '../work/breather.ts';
 import type { Route, Services } from './app.ts';
 import { readBody } from './body.ts';
 import { largeJson } from './large-json.ts';
@@ -21,10 +22,14 @@ export function namingRoutes(router: Route, { site }: Services): void {
   });
 }
 
+/** Items whose pages are asked for at once. */
+const AT_ONCE = 250;
+
 /** All that new names are made of: the items asked for, in that order, then size variants of them that were not asked for. */
 async function namingTable(site: Site, asked: Item[]): Promise<NamingTable> {
   const folders = [...new Set(asked.map((item) => item.folder))];
-  const inFolders = site.items.inFolders(folders);
+  const breathe = breather();
+  const inFolders = await site.items.inFolders(folders, breathe);
   const ids = new Set(asked.map((item) => item.id));
   const sets = site.references.sizeSets([...ids]);
   const around = new Map(inFolders.map((one) => [one.id, one]));
@@ -34,10 +39,16 @@ async function namingTable(site: Site, asked: Item[]): Promise<NamingTable> {
   const more = await site.items.many(variants.filter((one) => !ids.has(one.id)).map((one) => one.id));
   const items = [...asked, ...more];
   const concerned = new Set(items.map((item) => item.path));
-  const titles = site.references.pageTitles(items.map((item) => item.id));
+  const titles = new Map<number, string[]>();
+  for (let at = 0; at < items.length; at += AT_ONCE) {
+    const some = items.slice(at, at + AT_ONCE).map((item) => item.id);
+    for (const [id, list] of site.references.pageTitles(some)) titles.set(id, list);
+    await breathe();
+  }
   const taken = new Map<string, string[]>();
   for (const folder of new Set(items.map((item) => item.folder))) taken.set(folder, []);
   for (const path of site.paths) {
+    await breathe();
     const slash = path.lastIndexOf('/');
     const names = taken.get(slash < 0 ? '' : path.slice(0, slash));
     if (names && !concerned.has(path)) names.push(path.slice(slash + 1));

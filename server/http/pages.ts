@@ -37,8 +37,8 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
     } satisfies LayoutView;
   });
 
-  router.get('/pages', (ctx) => {
-    ctx.body = site.references.pages() satisfies PageView[];
+  router.get('/pages', async (ctx) => {
+    ctx.body = (await site.references.pages(site.reader)) satisfies PageView[];
   });
 
   /** Everything that is broken, with what it likely means. */

@@ -82,6 +82,7 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
     if (fields.length > 0 && describing++ < SHOWN)
       described.push({ step, fields: fields as (keyof typeof RECORD_NAMES)[] });
   }
+  const paths = site.items.pathsOf(described.map(({ step }) => step.itemId));
   const more = (list: readonly unknown[]) => Math.max(0, list.length - SHOWN);
   return {
     id,
@@ -133,7 +134,7 @@ export function planView(site: Site, id: string, plan: Plan): PlanView {
       ...(plan.settings ?? []).map((step) => shownSetting(site, step)),
     ].slice(0, SHOWN),
     records: described.map(({ step, fields }) => ({
-      path: site.items.get(step.itemId)?.path ?? '',
+      path: paths.get(step.itemId) ?? '',
       fields: fields.map((field) => ({
         field: RECORD_NAMES[field],
         before: shownValue(step.before[field]),

@@ -196,7 +196,7 @@ export async function rewriter(
       read.push({ path, bytes, sha256: sha256Of(bytes) });
     }
     return async (moves) => {
-      const after = site.siteMap.withMoves(moves);
+      const after = await site.siteMap.afterMoves(moves, breather());
       const done: RewrittenPage[] = [];
       const known = knownOf(moves);
       for (const { path, bytes, sha256 } of read) {
@@ -280,7 +280,7 @@ export async function dropRedirects(site: Site, proposal: Proposal, added: Plan[
   proposal.unredirected = added;
   if (!(await site.folder.facts(REDIRECTS_FILE))) return;
   const before = await site.folder.read(REDIRECTS_FILE);
-  const { redirects: older, faults } = readRedirects(before.toString('utf8'));
+  const { redirects: older, faults } = await readRedirects(before.toString('utf8'), breather());
   const left = redirectsWithout(older, added);
   if (left.length === older.length && left.every((one, at) => one.to === older[at]!.to)) return;
   const bytes = new TextEncoder().encode(writeRedirects(left, faults));
@@ -294,12 +294,13 @@ export async function addRedirects(
   moves: ReadonlyMap<SitePath, SitePath>,
 ): Promise<void> {
   proposal.redirected = moves;
+  const breathe = breather();
   const facts = await site.folder.facts(REDIRECTS_FILE);
   const before = facts ? await site.folder.read(REDIRECTS_FILE) : undefined;
-  const { redirects: older, faults } = readRedirects(before?.toString('utf8') ?? '');
+  const { redirects: older, faults } = await readRedirects(before?.toString('utf8') ?? '', breathe);
   for (const { line, why } of faults.slice(0, 3))
     proposal.plan.warnings.push(`${REDIRECTS_FILE}, line ${line}: ${why} The line stays as it is.`);
-  const redirects = redirectsAfter(older, moves, site.siteMap.roots);
+  const redirects = await redirectsAfter(older, moves, site.siteMap.roots, breathe);
   // No chains: what led to an address that moves leads on to the new one at once.
   const now = new Map(redirects.map(({ from, to }) => [from, to]));
   const told = new Set(proposal.plan.redirects.map((one) => one.from));
@@ -307,6 +308,7 @@ export async function addRedirects(
     const next = now.get(from);
     if (next !== undefined && next !== to && !told.has(from))
       proposal.plan.redirects.push({ from, to: next, was: to });
+    await breathe();
   }
   const bytes = new TextEncoder().encode(writeRedirects(redirects, faults));
   const after = keep(proposal, bytes);

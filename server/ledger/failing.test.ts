@@ -111,7 +111,7 @@ describe('a failure at any step', () => {
     const itemIds = site.items.ids(ALL_HERE);
     const before = await treeOf(root);
     const kept = records(site);
-    failing = 'records 250';
+    failing = 'records 100';
     await expect(apply(site, { kind: 'move', itemIds, folder: 'there' })).rejects.toMatchObject({
       code: 'disk-full',
     });

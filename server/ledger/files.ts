@@ -5,6 +5,7 @@ import { emptyPlan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { linkWarnings } from './links.ts';
+import { breather } from '../work/breather.ts';
 import { itemsNow, needAllHere, newFolders, type Proposal } from './proposal.ts';
 
 /** @param leavePlaced what is placed stays, instead of standing in the way */
@@ -18,13 +19,15 @@ export async function proposeAside(
   const items = (await needAllHere(site, site.families.whole(ids))).filter(
     (item) => !leavePlaced || item.use !== 'placed',
   );
-  const plan = planAside(
-    items.map((item) => ({
-      ...item,
-      ...(item.use === 'placed' ? { placements: site.references.placementsOf(item.path).length } : {}),
-      mentions: site.references.mentionsOf(item.path),
-    })),
-  );
+  const breathe = breather();
+  const leaving: Parameters<typeof planAside>[0][number][] = [];
+  for (const item of items) {
+    await breathe();
+    const placements =
+      item.use === 'placed' ? { placements: site.references.placementsOf(item.path).length } : {};
+    leaving.push({ ...item, ...placements, mentions: site.references.mentionsOf(item.path) });
+  }
+  const plan = await planAside(leaving, breathe);
   plan.warnings.push(
     ...(await linkWarnings(
       site,

@@ -66,7 +66,7 @@ export interface Unsettled {
 }
 
 /** So many records are changed between two breaths of the server's thread; a plan with more goes on in slices. */
-const SLICE = 250;
+const SLICE = 100;
 /** So many acts on files are done between two looks at whether it was stopped. */
 const ACTS = 150;
 

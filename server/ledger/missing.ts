@@ -87,7 +87,7 @@ export async function proposeFollowMoves(site: Site, ids: readonly number[]): Pr
     (item) => item.state === 'here' && item.movedFrom !== null,
   );
   const movedTo = new Map(items.map((item) => [item.movedFrom!, item.path]));
-  const pointings = referencesToMoved(site, movedTo.keys()).map(({ page, start, from }) => ({
+  const pointings = (await referencesToMoved(site, movedTo.keys())).map(({ page, start, from }) => ({
     page,
     start,
     path: movedTo.get(from)!,

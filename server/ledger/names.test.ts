@@ -113,7 +113,7 @@ describe('new names', () => {
       { from: '/img/b.png', to: '/img/bbb.png', was: '/img/bb.png' },
     ]);
     await apply(site, second);
-    const { redirects: kept } = readRedirects(await readFile(join(root, REDIRECTS_FILE), 'utf8'));
+    const { redirects: kept } = await readRedirects(await readFile(join(root, REDIRECTS_FILE), 'utf8'));
     expect(kept).toEqual([
       { from: '/img/b.png', to: '/img/bbb.png' },
       { from: '/img/bb.png', to: '/img/bbb.png' },

@@ -13,6 +13,7 @@ import { EDIT_LIMIT, editedPage, finish, readdressed, styleOf, write } from './p
 import { needAllHere, needHere, type Proposal } from './proposal.ts';
 import { SCALED } from './family.ts';
 import { placedItem, plainPlaced, scaled, WEB_WIDTH } from './sizes.ts';
+import { breather } from '../work/breather.ts';
 
 /** One placement, and the item that it is to show from now on. */
 export interface Pointing {
@@ -37,7 +38,7 @@ export async function proposePointing(
   const reads = [...new Set(pointings.map((one) => one.path))].filter((path) => !files.includes(path));
   const proposal: Proposal = { plan, contents: new Map(made?.contents), reads };
   plan.files.push(...(made?.plan.files ?? []));
-  const after = files.length > 0 ? site.siteMap.withFiles(files) : site.siteMap;
+  const after = files.length > 0 ? await site.siteMap.changed([], files, breather()) : site.siteMap;
   const byPage = new Map<SitePath, Map<number, SitePath>>();
   for (const { page, start, path } of pointings) {
     if (!after.has(path)) throw new Fault('not-found', `There is no file “${path}”.`, 'Choose another one.');

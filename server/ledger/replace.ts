@@ -9,6 +9,7 @@ import { addresses } from './addresses.ts';
 import { remakeSizes, SCALED, sizesFollow } from './family.ts';
 import { editedPage, readdressed, readingOf } from './pages.ts';
 import { keep, needHere, newFolders, sha256Of, type Proposal } from './proposal.ts';
+import { breather } from '../work/breather.ts';
 
 export interface Replacing {
   itemId: number;
@@ -134,7 +135,7 @@ async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath
       bytes,
       moves,
       site.siteMap,
-      site.siteMap.withFiles([path]).withMoves(moves),
+      await (await site.siteMap.changed([], [path], breather())).afterMoves(moves, breather()),
     );
     if (rewrite && 'refused' in rewrite) plan.warnings.push(`Inside the new file: ${rewrite.refused}`);
     else if (rewrite) {
@@ -203,7 +204,7 @@ async function resizeOnPages(
   const from = { width: item.width, height: item.height };
   const to = { width: file.width, height: file.height };
   if (from.width === to.width && from.height === to.height) return;
-  const after = site.siteMap.withMoves(moves);
+  const after = await site.siteMap.afterMoves(moves, breather());
   for (const page of site.references.pagesShowing([item.path]).filter(isHtmlPage)) {
     const step = proposal.plan.files.find((one) => one.do === 'write' && one.path === page);
     const written =

@@ -21,7 +21,7 @@ export interface Rests {
 /** So often a plan is computed anew when the site changes meanwhile. */
 const TRIES = 3;
 /** So many files are asked about between two breaths of the server's thread. */
-const SLICE = 1000;
+const SLICE = 100;
 
 /**
  * Computes a proposal, and notes what it rests on, as the site is at that moment.
@@ -74,13 +74,17 @@ async function restsOf(site: Site, { plan, reads = [] }: Proposal): Promise<Rest
     await breathe();
     for (const [path, text] of site.references.usesOf(leaving.slice(at, at + SLICE))) uses.set(path, text);
   }
-  for (const path of reads) uses.set(path, site.factsOf(path)?.sha256 ?? 'not there');
+  for (const path of reads) {
+    await breathe();
+    uses.set(path, site.factsOf(path)?.sha256 ?? 'not there');
+  }
   if (!plan.files.some((step) => step.do === 'move' && site.factsOf(step.from)?.reading))
     return { uses, pages: undefined };
   const pages = new Map<SitePath, string>();
   for (const path of site.paths) {
-    const facts = site.factsOf(path)!;
-    if (facts.reading) pages.set(path, facts.sha256);
+    await breathe();
+    const facts = site.factsOf(path);
+    if (facts?.reading) pages.set(path, facts.sha256);
   }
   return { uses, pages };
 }

@@ -202,6 +202,7 @@ async function turnAddressesBack(
   changedSince: ReadonlySet<SitePath>,
 ): Promise<void> {
   const { plan } = proposal;
+  const breathe = breather();
   const exact = new Set(plan.files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
   for (const [from, to] of back) if (exact.has(to)) exact.add(from);
   if (back.size > 0) {
@@ -229,7 +230,7 @@ async function turnAddressesBack(
   }
   const paths = (what: 'remove' | 'create') =>
     plan.files.flatMap((step) => (step.do === what ? [step.path] : []));
-  const after = site.siteMap.changed(paths('remove'), paths('create'));
+  const after = await site.siteMap.changed(paths('remove'), paths('create'), breathe);
   for (const page of changedSince) {
     const elsewhere = await turned(site, original, page, after);
     const bytes = await site.folder.read(page);

@@ -62,7 +62,7 @@ export async function proposeRedirects(
   const proposal: Proposal = { plan, contents: new Map() };
   const before = await site.folder.read(REDIRECTS_FILE);
   const wanted = new Map(changes.map(({ from, to }) => [from, to]));
-  const { redirects, faults } = readRedirects(before.toString('utf8'));
+  const { redirects, faults } = await readRedirects(before.toString('utf8'));
   const after = redirects.flatMap(({ from, to }) => {
     const next = wanted.has(from) ? wanted.get(from)! : to;
     return next === null ? [] : [{ from, to: next }];

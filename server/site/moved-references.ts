@@ -1,17 +1,18 @@
 import type { SitePath } from '../../core/address/path.ts';
+import { breather } from '../work/breather.ts';
 import type { Site } from './site.ts';
 
 /**
  * Broken references that led to where files lay before others moved them. It is told from the site as it was: an address from the root
  * can be read in several ways, where several folders are served from it.
  */
-export function referencesToMoved(
+export async function referencesToMoved(
   site: Site,
   places: Iterable<SitePath>,
-): { page: SitePath; start: number; from: SitePath }[] {
+): Promise<{ page: SitePath; start: number; from: SitePath }[]> {
   const moved = new Set(places);
   if (moved.size === 0) return [];
-  const before = site.siteMap.changed([], moved);
+  const before = await site.siteMap.changed([], moved, breather());
   return site.references.brokenOf().flatMap(({ page, start }) => {
     const reference = site.factsOf(page)?.reading?.references.find((one) => one.start === start);
     const led = reference && before.follow(reference, page);

@@ -92,9 +92,11 @@ async function reconcile(
   // A file may be an item no longer although it lies there: the layout says now where media lie.
   const others = [...here.values()].filter((item) => survey.files.has(item.path) && !isItem(item.path));
 
+  const breathe = breather();
   const stays: { facts: FileFacts; item: ItemPlace }[] = [];
   const unknown: FileFacts[] = [];
   for (const facts of changed) {
+    await breathe();
     const item = here.get(facts.path);
     if (!item) unknown.push(facts);
     else if (!whole || survey.changed.has(facts.path) || item.sha256 !== facts.sha256)
@@ -103,17 +105,21 @@ async function reconcile(
   const backs: { facts: FileFacts; item: ItemPlace }[] = [];
   const added: FileFacts[] = [];
   const missing = unknown.length > 0 ? items.missing() : [];
+  const missingAt = new Map<SitePath, ItemPlace[]>();
+  for (const item of missing) missingAt.set(item.path, [...(missingAt.get(item.path) ?? []), item]);
   for (const facts of unknown) {
-    const item = backAt(items, missing, facts);
+    await breathe();
+    const item = backAt(items, missingAt.get(facts.path) ?? [], facts);
     if (item) backs.push({ facts, item });
     else added.push(facts);
   }
   const known = new Set(backs.map(({ item }) => item.id));
   const empty = [...gone, ...missing].filter((item) => !known.has(item.id) && !survey.files.has(item.path));
   // What a plan has made there is new, though it may have the bytes of something that is missing.
-  const moved = movedAmong(
+  const moved = await movedAmong(
     added.filter((facts) => !own.has(madeAt(facts.path, facts.sha256))),
     empty,
+    breathe,
   );
 
   await inBatches(others, (item) => items.setPlace(item.id, item.path, 'absent'));
@@ -148,9 +154,8 @@ async function reconcile(
 /** How it is noted that a plan has made a file: its path with its bytes. */
 export const madeAt = (path: SitePath, sha256: string): string => `${sha256} ${path}`;
 
-/** The record that a file belongs to which is at its place again. */
-function backAt(items: Items, missing: readonly ItemPlace[], facts: FileFacts): ItemPlace | undefined {
-  const there = missing.filter((item) => item.path === facts.path);
+/** The record that a file belongs to which is at its place again. @param there records of missing files with its path */
+function backAt(items: Items, there: readonly ItemPlace[], facts: FileFacts): ItemPlace | undefined {
   // Set aside, taken back or left out, and there again as it was.
   if (there.length === 0) return items.elsewhereAt(facts.path, facts.sha256);
   return there.find((item) => item.sha256 === facts.sha256) ?? there.at(-1);
@@ -160,22 +165,33 @@ function backAt(items: Items, missing: readonly ItemPlace[], facts: FileFacts): 
  * The items that have moved to new files, by path: the same bytes, and no other record or file that could be meant as well,
  * or one of the same name. The hash of a file that could not be read is none.
  */
-function movedAmong(added: readonly FileFacts[], empty: readonly ItemPlace[]): Map<SitePath, ItemPlace> {
-  const group = <One extends { sha256: string; path: SitePath }>(list: readonly One[], named: boolean) => {
+async function movedAmong(
+  added: readonly FileFacts[],
+  empty: readonly ItemPlace[],
+  breathe: () => Promise<void> | undefined,
+): Promise<Map<SitePath, ItemPlace>> {
+  const moved = new Map<SitePath, ItemPlace>();
+  if (added.length === 0 || empty.length === 0) return moved;
+  const group = async <One extends { sha256: string; path: SitePath }>(
+    list: readonly One[],
+    named: boolean,
+  ) => {
     const groups = new Map<string, One[]>();
     for (const one of list) {
+      await breathe();
       if (one.sha256 === '') continue;
       const key = named ? `${one.sha256} ${baseName(one.path)}` : one.sha256;
-      groups.set(key, [...(groups.get(key) ?? []), one]);
+      const there = groups.get(key);
+      if (there) there.push(one);
+      else groups.set(key, [one]);
     }
     return groups;
   };
-  const moved = new Map<SitePath, ItemPlace>();
   let files = added;
   let records = empty;
   for (const named of [true, false]) {
-    const byBytes = group(records, named);
-    for (const [key, places] of group(files, named)) {
+    const byBytes = await group(records, named);
+    for (const [key, places] of await group(files, named)) {
       const items = byBytes.get(key) ?? [];
       if (items.length === 1 && places.length === 1) moved.set(places[0]!.path, items[0]!);
     }

@@ -12,6 +12,7 @@ import { ArrivalRows } from '../store/arrivals.ts';
 import { Blobs } from '../store/blobs.ts';
 import { Care } from '../store/care.ts';
 import { Contents } from '../store/contents.ts';
+import { Checkpoints } from '../store/checkpoints.ts';
 import { openDatabase, type Db } from '../store/database.ts';
 import { Families } from '../store/families.ts';
 import { Files } from '../store/files.ts';
@@ -127,6 +128,7 @@ export class Site {
     readonly reader: Reader,
     private readonly fileRows: Files,
     readonly now: () => string,
+    private readonly checkpoints: Checkpoints,
     private readonly ownsPool: boolean,
     readonly keepPrivate: boolean,
     private readonly release: () => void,
@@ -241,6 +243,7 @@ export class Site {
       reader,
       new Files(db),
       now,
+      new Checkpoints(db, join(dataFolder, DATABASE)),
       options.pool === undefined,
       options.keepPrivate ?? false,
       release,
@@ -477,6 +480,7 @@ export class Site {
     await this.checks.close();
     await this.reader.close();
     await this.hands.close();
+    await this.checkpoints.close();
     if (this.ownsPool) await this.pool.close();
     try {
       this.db.close();

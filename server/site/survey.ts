@@ -123,7 +123,9 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const itemPaths: SitePath[] = [];
   const unreadable = [...walk.unreadable];
   let still = 0;
+  const breathe = breather();
   for (const one of walk.files) {
+    await breathe();
     if (one.path === REDIRECTS_FILE) continue;
     const before = known.get(one.path);
     if (before) still++;
@@ -142,11 +144,12 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const removed = new Set<SitePath>();
   // As many known as are there, and each of these known: none is gone.
   if (still < known.size)
-    for (const path of known.keys())
-      if (!hasFile(walk, path)) {
-        removed.add(path);
-        files.delete(path);
-      }
+    for (const path of known.keys()) {
+      await breathe();
+      if (hasFile(walk, path)) continue;
+      removed.add(path);
+      files.delete(path);
+    }
 
   let done = 0;
   const total = toRead.length;
@@ -293,9 +296,8 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
       site =
         before && before.isLaidOut(walk.aliases, published, roots, count + walk.outward.length)
           ? before
-          : new SiteMap([...all(), ...walk.outward], walk.aliases, published, roots);
+          : await SiteMap.of([...all(), ...walk.outward], walk.aliases, published, roots, breathe);
 
-      const breathe = breather();
       const itemSet = new Set(itemPaths);
       const shownOn = (path: SitePath) =>
         (placements.get(path) ?? []).filter((one) => one.state === 'placed' && itemSet.has(one.path));

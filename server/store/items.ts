@@ -35,7 +35,7 @@ export interface ItemPlace {
 /** So many items are looked at between two breaths of the server's thread. */
 const SLICE = 1000;
 /** Whole items that are read at once. */
-const READ_AT_ONCE = 250;
+const READ_AT_ONCE = 100;
 
 /** How many of some items are on the site, what they weigh with their sizes, and how many are set aside. */
 export async function sumOf(
@@ -247,13 +247,35 @@ export class Items {
   }
 
   /** What tells the pictures in some folders apart by size: those that lie in them, not below. */
-  inFolders(folders: readonly SitePath[]): Pick<Item, 'id' | 'path' | 'kind' | 'width' | 'height'>[] {
-    return this.db
-      .prepare(
-        `select id, path, kind, width, height from item
-         where state = 'here' and folder in (select value from json_each(?)) order by path`,
-      )
-      .all(JSON.stringify(folders)) as Pick<Item, 'id' | 'path' | 'kind' | 'width' | 'height'>[];
+  async inFolders(
+    folders: readonly SitePath[],
+    breathe: () => Promise<void> | undefined,
+  ): Promise<Pick<Item, 'id' | 'path' | 'kind' | 'width' | 'height'>[]> {
+    const some = this.db.prepare(
+      `select id, path, name, kind, width, height from item
+       where state = 'here' and folder = @folder and name > @after order by name limit ${SLICE}`,
+    );
+    type Row = Pick<Item, 'id' | 'path' | 'name' | 'kind' | 'width' | 'height'>;
+    const found: Row[] = [];
+    for (const folder of [...folders].sort())
+      for (let after = ''; ;) {
+        const rows = some.all({ folder, after }) as Row[];
+        found.push(...rows);
+        await breathe();
+        if (rows.length < SLICE) break;
+        after = rows.at(-1)!.name;
+      }
+    return found;
+  }
+
+  /** Paths of some items, by id; those that are no more are left out. */
+  pathsOf(ids: readonly number[]): Map<number, SitePath> {
+    return new Map(
+      this.db
+        .prepare('select id, path from item where id in (select value from json_each(?))')
+        .raw()
+        .all(JSON.stringify(ids)) as [number, SitePath][],
+    );
   }
 
   /** Items by their ids, in that order; those that are no more are left out. */

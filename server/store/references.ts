@@ -3,6 +3,7 @@ import type { SitePath } from '../../core/address/path.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { Placement } from '../../core/reference/survey.ts';
 import type { Db } from './database.ts';
+import type { Reader } from './reader.ts';
 
 export interface PlacementRow {
   page: SitePath;
@@ -167,6 +168,11 @@ export class References {
     }[];
   }
 
+  /** Every page. */
+  pagePaths(): SitePath[] {
+    return this.db.prepare('select path from page order by path').pluck().all() as SitePath[];
+  }
+
   /** The pages with a placement on one of some paths. */
   pagesShowing(paths: readonly SitePath[]): SitePath[] {
     // By path: left to itself, SQLite walks all placements for the sake of 'distinct'.
@@ -254,10 +260,9 @@ export class References {
       .all(JSON.stringify(paths)) as { page: SitePath; path: SitePath; line: number }[];
   }
 
-  pages(): PageRow[] {
-    return this.db
-      .prepare(
-        `select page.path, page.title, page.unread,
+  pages(reader: Reader): Promise<PageRow[]> {
+    return reader.rows(
+      `select page.path, page.title, page.unread,
            count(item.id) as placements,
            count(distinct item.id) as items,
            count(case when item.id is not null and placement.place = 'img src' and placement.has_alt = 0 then 1 end) as missingAlt,
@@ -268,8 +273,8 @@ export class References {
          left join placement on placement.page = page.path
          left join item on item.path = placement.path and item.state = 'here' and placement.state = 'placed'
          group by page.path order by page.path`,
-      )
-      .all() as PageRow[];
+      {},
+    );
   }
 
   brokenCount(): number {

@@ -60,7 +60,7 @@ class Around {
   }
   /** A page of HTML. */
   get page(): string {
-    return this.chance.pick(this.site.references.pages().filter((one) => one.path.endsWith('.html'))).path;
+    return this.chance.pick(this.site.references.pagePaths().filter((path) => path.endsWith('.html')));
   }
   some(most = 6): number[] {
     return [...new Set(Array.from({ length: this.chance.whole(1, most) }, () => this.one.id))];
@@ -347,7 +347,7 @@ const MAKERS: Makers = {
       name: `${at.name}${/\.[^.]+$/.exec(place.item.name)![0]}`,
     });
     if (!existsSync(at.file(REDIRECTS_FILE))) return undefined;
-    const { redirects } = readRedirects((await at.site.folder.read(REDIRECTS_FILE)).toString('utf8'));
+    const { redirects } = await readRedirects((await at.site.folder.read(REDIRECTS_FILE)).toString('utf8'));
     return redirects.length === 0
       ? undefined
       : { redirects: [{ from: at.chance.pick(redirects).from, to: null }] };

@@ -9,7 +9,7 @@ import type { Standing } from '../store/care.ts';
 import type { StoredStanding } from '../store/findings.ts';
 
 /** Items that are checked in one transaction. */
-const SLICE = 200;
+const SLICE = 50;
 /** More are shown as running work. */
 const LONG = 2000;
 const DAY = 86_400_000;
@@ -55,18 +55,19 @@ export class Checks {
     const breathe = breather();
     let done = 0;
     for (let ids = findings.unchecked(SLICE); ids.length > 0; ids = findings.unchecked(SLICE)) {
-      this.check(ids, habits);
+      await this.check(ids, habits);
       progress((done += ids.length));
       await breathe();
     }
   }
 
-  private check(ids: readonly number[], habits: LibraryHabits): void {
+  private async check(ids: readonly number[], habits: LibraryHabits): Promise<void> {
     const { findings } = this.site;
     const standings = findings.standings(ids);
     const left = new Map<SitePath, number>();
     const moved = standings.flatMap((one) => one.movedFrom ?? []);
-    for (const { from } of referencesToMoved(this.site, moved)) left.set(from, (left.get(from) ?? 0) + 1);
+    for (const { from } of await referencesToMoved(this.site, moved))
+      left.set(from, (left.get(from) ?? 0) + 1);
     const alike = this.alikeCounts(standings);
     const found = new Map<number, { one: ItemFinding; looked: string }[]>();
     for (const standing of standings)

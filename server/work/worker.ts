@@ -109,7 +109,11 @@ const handlers: {
     else {
       const before = new SiteMap(site.files, site.aliases, site.published, site.roots);
       const byFrom = new Map(moves);
-      sites.set(version, { moves: byFrom, before, after: before.withMoves(byFrom) });
+      sites.set(version, {
+        moves: byFrom,
+        before,
+        after: before.withMoves(byFrom),
+      });
     }
     return null;
   },

@@ -1,0 +1,45 @@
+import { stat } from 'node:fs/promises';
+import { ThreadClient } from '../work/thread.ts';
+import type { Db } from './database.ts';
+
+/** Bytes of the write-ahead log from which on it is moved into the database. */
+const LARGE = 4_000_000;
+const EACH_MS = 500;
+
+/**
+ * Moves what has been written from the write-ahead log into the database, on a thread of its own: SQLite would do it within the commit that
+ * finds the log long, and keep everyone waiting for the disk (https://sqlite.org/wal.html, checkpointing).
+ */
+export class Checkpoints {
+  private readonly thread: ThreadClient<null, null>;
+  private readonly timer: NodeJS.Timeout;
+  private seen = 0;
+  private running: Promise<void> | undefined;
+
+  constructor(
+    db: Db,
+    private readonly file: string,
+  ) {
+    db.pragma('wal_autocheckpoint = 0');
+    this.thread = new ThreadClient('checkpoint.js', { file });
+    this.timer = setInterval(() => {
+      this.running ??= this.look().finally(() => (this.running = undefined));
+    }, EACH_MS);
+    this.timer.unref();
+  }
+
+  /** The log keeps its length when it is begun anew: only what has been written since the last time counts. */
+  private async look(): Promise<void> {
+    const log = await stat(`${this.file}-wal`).catch(() => undefined);
+    if (!log || log.size < LARGE || log.mtimeMs === this.seen) return;
+    this.seen = log.mtimeMs;
+    // What fails here is tried again; the commit of who wrote has told of a full disk already.
+    await this.thread.ask(null).catch(() => (this.seen = 0));
+  }
+
+  async close(): Promise<void> {
+    clearInterval(this.timer);
+    await this.running;
+    await this.thread.close();
+  }
+}
