@@ -9,7 +9,7 @@ const PROGRAMS = {
   reader: 'server/store/reader-thread.ts',
   checkpoint: 'server/store/checkpoint-thread.ts',
   hands: 'server/site/hands-thread.ts',
-  body: 'server/http/body-thread.ts',
+  json: 'server/work/json-thread.ts',
   matching: 'server/upkeep/matching-thread.ts',
   report: 'cli/report.ts',
   demo: 'demo/main.ts',

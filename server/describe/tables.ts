@@ -49,7 +49,7 @@ export async function wordsTable(site: Site, items: readonly Item[]): Promise<st
 }
 
 /** Rows that are written or read at once. */
-const AT_ONCE = 500;
+const AT_ONCE = 100;
 /** Rows that a table may have, and lines that are told as wrong. */
 const MOST_ROWS = 100_000;
 const MOST_FAULTS = 500;

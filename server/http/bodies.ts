@@ -38,19 +38,3 @@ export const BODIES = {
 } satisfies Record<string, z.ZodType>;
 export type BodyName = keyof typeof BODIES;
 export type Body<Name extends BodyName> = z.infer<(typeof BODIES)[Name]>;
-
-/** So many elements of an array are handed over at once. */
-export const PART = 1000;
-/** Some elements of an array, and where that is in the body. */
-export interface Part {
-  path: readonly string[];
-  items: unknown[];
-}
-/** What the thread is asked: to read a body, and then for its parts, one after the other. */
-export type BodyQuestion = { name: BodyName; bytes: Uint8Array } | { key: number };
-export type BodyAnswer =
-  | { invalid: true }
-  | { issues: z.core.$ZodIssue[] }
-  /** The body without the contents of its long arrays. */
-  | { value: unknown; key: number; parts: number }
-  | { part: Part | undefined };

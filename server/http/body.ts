@@ -2,8 +2,8 @@ import type { IncomingMessage } from 'node:http';
 import type { Context } from 'koa';
 import { ZodError } from 'zod';
 import { Fault } from '../fault.ts';
-import { ThreadClient } from '../work/thread.ts';
-import { BODIES, type Body, type BodyAnswer, type BodyName, type BodyQuestion } from './bodies.ts';
+import { readLargeJson } from '../work/json.ts';
+import { BODIES, type Body, type BodyName } from './bodies.ts';
 
 /** Bytes of a request that names many items, or brings a whole table. */
 export const LARGE = 32_000_000;
@@ -51,33 +51,17 @@ export async function readBody<Name extends BodyName>(
 const notJson = () =>
   new Fault('bad-request', 'The request is not valid JSON.', 'Reload the application and try again.');
 
-const thread = new ThreadClient<BodyQuestion, BodyAnswer>('body.js', undefined, {
-  maxOldGenerationSizeMb: 1024,
-});
-
-/** A large body: the thread checks it, and its long arrays come in parts, with room for others between them. */
+/** A large body, read while others go on. */
 async function readElsewhere<Name extends BodyName>(
   name: Name,
   bytes: Buffer<ArrayBuffer>,
 ): Promise<Body<Name>> {
-  const answer = await thread.ask({ name, bytes }, [bytes.buffer]).catch((error: NodeJS.ErrnoException) => {
+  const read = await readLargeJson(bytes, name).catch((error: NodeJS.ErrnoException) => {
     throw error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooLarge() : error;
   });
-  if ('invalid' in answer) throw notJson();
-  if ('issues' in answer) throw new ZodError(answer.issues);
-  if (!('value' in answer)) throw new Error('a body was answered with a part');
-  for (let at = 0; at < answer.parts; at++) {
-    await new Promise(setImmediate);
-    const told = await thread.ask({ key: answer.key });
-    if (!('part' in told) || !told.part) throw new Error('a part of a body is missing');
-    const { path, items } = told.part;
-    const list = path.reduce(
-      (value, key) => (value as Record<string, unknown>)[key],
-      answer.value,
-    ) as unknown[];
-    for (const item of items) list.push(item);
-  }
-  return answer.value as Body<Name>;
+  if ('invalid' in read) throw notJson();
+  if ('issues' in read) throw new ZodError(read.issues);
+  return read.value as Body<Name>;
 }
 
 /**

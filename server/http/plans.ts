@@ -61,8 +61,8 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
     ctx.body = {};
   });
 
-  router.get('/ledger/:id', (ctx) => {
-    const entry = site.rows.get(idOf(ctx));
+  router.get('/ledger/:id', async (ctx) => {
+    const entry = await site.rows.read(idOf(ctx));
     if (!entry) throw new Fault('not-found', 'There is no such ledger entry.', 'Reload the Ledger.');
     ctx.body = planView(site, '', entry.plan);
   });

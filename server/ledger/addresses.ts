@@ -88,7 +88,7 @@ async function withSizes(
   to: ReadonlyMap<number, SitePath>,
   progress?: Progress,
 ): Promise<Proposal> {
-  const along = sizesFollow(site, items, to);
+  const along = await sizesFollow(site, items, to);
   const proposal = await addresses(
     site,
     items,
@@ -128,7 +128,7 @@ export async function addresses(
   const pagePaths =
     others.length > 0
       ? await pagesLeadingTo(site, new Set([...all, ...others].map((one) => one.path)))
-      : new Set([...site.references.pagesShowing(paths), ...paths]);
+      : new Set([...(await inSlices(paths, (some) => site.references.pagesShowing(some))), ...paths]);
   const read = [...pagePaths].filter((path) => site.factsOf(path)?.reading);
   const moving = all.map(({ id, path, sha256, rowVersion }): MovingItem => ({
     id,
@@ -136,7 +136,8 @@ export async function addresses(
     sha256,
     rowVersion,
   }));
-  const mentions = site.references.mentionsOfAll(paths);
+  const mentions = await inSlices(paths, (some) => site.references.mentionsOfAll(some));
+  mentions.sort((a, b) => (a.page < b.page ? -1 : a.page > b.page ? 1 : a.line - b.line));
   const { plan, contents } = await planAddresses(
     moving.slice(0, items.length),
     to,
@@ -169,6 +170,17 @@ export async function addresses(
   return proposal;
 }
 
+/** What is found for each of many, asked for in slices. */
+async function inSlices<One>(paths: readonly SitePath[], find: (some: SitePath[]) => One[]): Promise<One[]> {
+  const breathe = breather();
+  const found: One[] = [];
+  for (let at = 0; at < paths.length; at += 200) {
+    found.push(...find(paths.slice(at, at + 200)));
+    await breathe();
+  }
+  return found;
+}
+
 /** So many pages are rewritten sooner here than a worker has learned the site. */
 const FEW = 20;
 let moveVersion = 0;
@@ -180,8 +192,13 @@ export async function rewriter(
   progress?: Progress,
 ): Promise<AddressSnapshot['rewrite']> {
   // Read again are only pages that move, or all, when it may be the links to pages that change.
-  const knownOf = (moves: ReadonlyMap<SitePath, SitePath>) => {
-    const bare = site.siteMap.aliases.length === 0 && [...moves.keys()].every(isReadWithoutLinks);
+  const knownOf = async (moves: ReadonlyMap<SitePath, SitePath>) => {
+    const breathe = breather();
+    let bare = site.siteMap.aliases.length === 0;
+    for (const path of moves.keys()) {
+      if (bare && !isReadWithoutLinks(path)) bare = false;
+      await breathe();
+    }
     return (path: SitePath) => {
       const facts = bare && !moves.has(path) ? site.factsOf(path) : undefined;
       return facts?.reading && !facts.reading.unread
@@ -198,7 +215,7 @@ export async function rewriter(
     return async (moves) => {
       const after = await site.siteMap.afterMoves(moves, breather());
       const done: RewrittenPage[] = [];
-      const known = knownOf(moves);
+      const known = await knownOf(moves);
       for (const { path, bytes, sha256 } of read) {
         const said = known(path);
         const reading = said?.sha256 === sha256 ? said.reading : undefined;
@@ -211,7 +228,7 @@ export async function rewriter(
   return async (moves) => {
     const version = ++moveVersion;
     const done = new Map<SitePath, RewrittenPage>();
-    const known = knownOf(moves);
+    const known = await knownOf(moves);
     site.pool.share('moves', { version, site: site.siteMap.parts(), moves: [...moves] });
     try {
       await site.pool.each(

@@ -17,6 +17,7 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { keep, needAllHere, needHere, type Proposal } from './proposal.ts';
+import { breather } from '../work/breather.ts';
 
 /** Picture formats that are made smaller without changing what they are. */
 export const SCALED: ReadonlySet<string> = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
@@ -36,24 +37,30 @@ export interface Following {
  * now. One whose new address is taken stays, as its picture's record does not depend on it.
  * @param extension what all of them end with now; undefined: as before
  */
-export function sizesFollow(
+export async function sizesFollow(
   site: Site,
   items: readonly Item[],
   to: ReadonlyMap<number, SitePath>,
   extension?: string,
-): Following {
+): Promise<Following> {
   const following: Following = { sizes: [], to: new Map(), staying: [], warnings: [] };
   const moving = items.filter((item) => to.get(item.id) !== item.path);
   const mains = new Map(moving.map((item) => [item.id, item]));
   const own = new Set(items.map((item) => item.id));
-  const sizes = site.items
-    .some(site.families.sizesOf([...mains.keys()]))
-    .filter((size) => size.state === 'here' && !own.has(size.id));
+  const sizes = (await site.items.many(site.families.sizesOf([...mains.keys()]))).filter(
+    (size) => size.state === 'here' && !own.has(size.id),
+  );
+  if (sizes.length === 0) return following;
+  const breathe = breather();
   const leaving = new Set([...moving, ...sizes].map((item) => item.path));
   const taken = new Set<string>();
-  for (const path of site.paths) if (!leaving.has(path)) taken.add(clashKey(path));
+  for (const path of site.paths) {
+    if (!leaving.has(path)) taken.add(clashKey(path));
+    await breathe();
+  }
   for (const item of moving) taken.add(clashKey(to.get(item.id)!));
   for (const size of sizes) {
+    await breathe();
     const main = mains.get(size.sizeOf!)!;
     const path = addressOfSize(size.path, main.path, to.get(main.id)!, extension);
     if (path === size.path) continue;

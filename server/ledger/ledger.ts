@@ -350,7 +350,7 @@ export class Ledger {
 
   private async switchOver(id: number, plan: Plan, marks: Marks, { progress }: Following): Promise<void> {
     const { folder, rows } = this.parts;
-    const crowded = crowdedMoves(plan);
+    const crowded = await crowdedMoves(plan);
     if (crowded.size > 0 && !rows.isCleared(id)) {
       await this.act(clearingActs(id, plan, crowded, marks));
       // That this is done is kept: from then on an old place may hold another file already.
@@ -427,7 +427,7 @@ export class Ledger {
     const { db, rows, folder, items } = this.parts;
     rows.setBack(id);
     for (const one of [...(plan.leaves ?? [])].reverse()) await folder.makeFolderFor(`${one}/x`);
-    await this.act(backActs(id, plan, crowdedMoves(plan)));
+    await this.act(backActs(id, plan, await crowdedMoves(plan)));
     await this.sync(plan);
     const done = plan.records.slice(0, rows.recordsDone(id));
     db.transaction(() => {

@@ -58,7 +58,7 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
   const moves = new Map<SitePath, SitePath>(path === item.path ? [] : [[item.path, path]]);
   const to = new Map([[item.id, path]]);
   const extension = sameFormat || !SCALED.has(mimeOf(path)) ? undefined : extensionOf(path);
-  const along = sizesFollow(site, [item], to, extension);
+  const along = await sizesFollow(site, [item], to, extension);
   const proposal = await addresses(
     site,
     [item],

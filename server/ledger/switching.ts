@@ -3,6 +3,7 @@ import { placesBefore } from '../../core/plan/inverse.ts';
 import type { FileStep, Plan } from '../../core/plan/plan.ts';
 import { BACK_PREFIX, STAGE_PREFIX } from '../site/folder.ts';
 import type { Act } from '../site/hands.ts';
+import { breather } from '../work/breather.ts';
 
 /**
  * What an entry does to the disk, as acts: forward and back. Each may be done again after a crash; each looks at the file
@@ -99,17 +100,16 @@ export function unstagingActs(id: number, plan: Plan): Doing[] {
  * is put in place.
  * @returns the indexes of those steps
  */
-export function crowdedMoves(plan: Plan): Set<number> {
-  const moves = [...plan.files.entries()].flatMap(([index, step]) =>
-    step.do === 'move' ? [{ index, ...step }] : [],
-  );
-  const from = new Set(moves.map((step) => clashKey(step.from)));
-  const to = new Set(moves.map((step) => clashKey(step.to)));
-  return new Set(
-    moves
-      .filter((step) => from.has(clashKey(step.to)) || to.has(clashKey(step.from)))
-      .map((step) => step.index),
-  );
+export async function crowdedMoves(plan: Plan): Promise<Set<number>> {
+  const breathe = breather();
+  const moves: { index: number; from: string; to: string }[] = [];
+  for (const [index, step] of plan.files.entries()) {
+    await breathe();
+    if (step.do === 'move') moves.push({ index, from: clashKey(step.from), to: clashKey(step.to) });
+  }
+  const from = new Set(moves.map((step) => step.from));
+  const to = new Set(moves.map((step) => step.to));
+  return new Set(moves.filter((step) => from.has(step.to) || to.has(step.from)).map((step) => step.index));
 }
 
 /** Moves those out of the way. */

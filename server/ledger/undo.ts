@@ -42,7 +42,7 @@ const MOST_TOGETHER = 50;
 export async function proposeUndo(site: Site, entryId: number, withLater = false): Promise<Proposal> {
   const breathe = breather();
   await site.scan();
-  const entry = site.rows.get(entryId);
+  const entry = await site.rows.read(entryId);
   if (!entry || entry.state !== 'done')
     throw new Fault('not-found', `There is no ledger entry ${entryId}.`, 'Reload the Ledger.');
   if (entry.undoneBy !== null)

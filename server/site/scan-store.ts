@@ -50,9 +50,10 @@ export async function storeSurvey(store: ScanStore, survey: Survey, whole: boole
   const media = [...survey.changed].some((path) => survey.files.get(path)?.item) || survey.removed.size > 0;
   if (whole || offered || media) await families.refresh(breathe);
   await items.refreshUse(breathe);
-  db.transaction(() => {
-    if (files.markRead()) items.checkNames('');
-  })();
+  if (files.readByOther()) {
+    await items.checkAllNames(breathe);
+    files.markRead();
+  }
 }
 
 /** Items at some paths, asked for in slices. */
@@ -77,11 +78,11 @@ async function reconcile(
   whole: boolean,
   inBatches: <Value>(values: readonly Value[], each: (value: Value) => void) => Promise<void>,
 ): Promise<void> {
+  const breathe = breather();
   const here = new Map(
-    (whole ? items.here() : await hereAt(items, [...survey.changed, ...survey.removed])).map((item) => [
-      item.path,
-      item,
-    ]),
+    (whole ? await items.here(breathe) : await hereAt(items, [...survey.changed, ...survey.removed])).map(
+      (item) => [item.path, item],
+    ),
   );
   const isItem = (path: SitePath) => survey.files.get(path)?.item !== undefined;
   const read = whole
@@ -92,7 +93,6 @@ async function reconcile(
   // A file may be an item no longer although it lies there: the layout says now where media lie.
   const others = [...here.values()].filter((item) => survey.files.has(item.path) && !isItem(item.path));
 
-  const breathe = breather();
   const stays: { facts: FileFacts; item: ItemPlace }[] = [];
   const unknown: FileFacts[] = [];
   for (const facts of changed) {

@@ -491,5 +491,5 @@ export class Site {
 }
 
 /** So many facts of files are stored between two breaths of the server's thread. */
-const FOLLOWED = 500;
+const FOLLOWED = 100;
 const PHASES = { listing: 'files listed', reading: 'files read', searching: 'texts searched' } as const;

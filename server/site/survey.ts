@@ -172,7 +172,9 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     mtimeMs: one.mtimeMs,
     hidden: one.hidden,
   });
+  await breathe();
   const texts = toRead.filter((one) => mayBeText(one.path));
+  await breathe();
   const version = ++namesVersion;
   pool.share('names', { version, paths: itemPaths });
   const named = new Map<SitePath, Named>();
@@ -252,6 +254,7 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
         },
         { signal, together },
       );
+    await breathe();
     const items = toRead.filter(isItem);
     const measured = [
       measure(
@@ -267,8 +270,11 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
     const connected = (async () => {
       // Which files exist decides where every reference leads and which names are looked for: when that changed,
       // everything is connected anew, else only the files that changed.
-      const all = () =>
-        walk.files.flatMap((one) => (one.path === REDIRECTS_FILE || gone.has(one.path) ? [] : one.path));
+      await breathe();
+      const all: SitePath[] = [];
+      for (const one of walk.files)
+        if (one.path !== REDIRECTS_FILE && !gone.has(one.path)) all.push(one.path);
+      await breathe();
       const count = walk.files.length - (hasFile(walk, REDIRECTS_FILE) ? 1 : 0) - gone.size;
       const sameFiles =
         !options.reconnect &&
@@ -281,13 +287,16 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
           ? layout.public
           : sameFiles && options.site
             ? options.site.roots
-            : guessRoots(new Set(all()), fromTheRoot(files.values()));
+            : guessRoots(new Set(all), fromTheRoot(files.values()));
+      await breathe();
       published = layout.published.map(publishedAt).filter((one) => one !== undefined);
       if (published.length === 0) {
         const pages: { path: SitePath; canonical: string[] }[] = [];
-        for (const { path, reading } of files.values())
+        for (const { path, reading } of files.values()) {
+          await breathe();
           if (reading && reading.canonical.length > 0)
             pages.push({ path: servedPath(path, roots), canonical: reading.canonical });
+        }
         // In the order of their paths: what the first says counts.
         pages.sort((a, b) => (a.path < b.path ? -1 : 1));
         published = learnPublished(pages);
@@ -296,13 +305,14 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
       site =
         before && before.isLaidOut(walk.aliases, published, roots, count + walk.outward.length)
           ? before
-          : await SiteMap.of([...all(), ...walk.outward], walk.aliases, published, roots, breathe);
+          : await SiteMap.of([...all, ...walk.outward], walk.aliases, published, roots, breathe);
 
+      await breathe();
       const itemSet = new Set(itemPaths);
       const shownOn = (path: SitePath) =>
         (placements.get(path) ?? []).filter((one) => one.state === 'placed' && itemSet.has(one.path));
       const toSearch: SitePath[] = [];
-      for (const path of sameFiles ? toRead.map((one) => one.path) : all()) {
+      for (const path of sameFiles ? toRead.map((one) => one.path) : all) {
         const facts = files.get(path);
         if (facts?.reading) placements.set(path, placementsOf(path, facts.reading, site));
         // No page any more, by the layout: it refers to nothing.

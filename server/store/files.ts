@@ -53,12 +53,14 @@ export class Files {
     return files;
   }
 
-  /** Says that every file has been read by the present code. True when it was another that had read them. */
-  markRead(): boolean {
-    const done = this.db
-      .prepare('update reader set version = @version where version <> @version')
-      .run({ version: READER_VERSION });
-    return done.changes > 0;
+  /** Another code than the present one has read the files. */
+  readByOther(): boolean {
+    return this.db.prepare('select version from reader').pluck().get() !== READER_VERSION;
+  }
+
+  /** Says that every file has been read by the present code. */
+  markRead(): void {
+    this.db.prepare('update reader set version = ?').run(READER_VERSION);
   }
 
   save(one: FileFacts): void {

@@ -88,9 +88,18 @@ export class Items {
       .all(values) as ItemPlace[];
   }
 
-  /** Every item on the site. */
-  here(): ItemPlace[] {
-    return this.places("state = 'here'");
+  /** Every item on the site, read in slices. */
+  async here(breathe: () => Promise<void> | undefined): Promise<ItemPlace[]> {
+    const found: ItemPlace[] = [];
+    const some = this.db.prepare(
+      `select id, path, sha256 from item where id > ? and state = 'here' order by id limit ${SLICE}`,
+    );
+    for (let rows: ItemPlace[], after = 0; ; after = rows.at(-1)!.id) {
+      rows = some.all(after) as ItemPlace[];
+      found.push(...rows);
+      await breathe();
+      if (rows.length < SLICE) return found;
+    }
   }
 
   /** Those of some paths. */
@@ -502,15 +511,28 @@ export class Items {
 
   /** Checks the names in a folder and below anew: its pattern has changed. */
   checkNames(folder: SitePath): void {
+    for (let after = 0; after !== Infinity;) after = this.checkSomeNames(folder, after);
+  }
+
+  /** The same for all, while others go on. */
+  async checkAllNames(breathe: () => Promise<void> | undefined): Promise<void> {
+    for (let after = 0; after !== Infinity; await breathe()) after = this.checkSomeNames('', after);
+  }
+
+  /** Those that come after an id. @returns the last of them; Infinity when there are no more */
+  private checkSomeNames(folder: SitePath, after: number): number {
     const rows = this.db
-      .prepare("select id, path, name_faults as faults from item where state <> 'absent'")
-      .all() as { id: number; path: SitePath; faults: string }[];
+      .prepare(
+        "select id, path, name_faults as faults from item where id > ? and state <> 'absent' order by id limit 500",
+      )
+      .all(after) as { id: number; path: SitePath; faults: string }[];
     const update = this.db.prepare('update item set name_faults = ? where id = ?');
     for (const { id, path, faults } of rows) {
       if (!isWithin(folder, folderOf(path))) continue;
       const now = this.faultsOf(path);
       if (now !== faults) update.run(now, id);
     }
+    return rows.at(-1)?.id ?? Infinity;
   }
 
   /**

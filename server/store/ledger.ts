@@ -2,6 +2,7 @@ import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { FileStep, Plan, RecordStep } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Db } from './database.ts';
+import { readLargeJson } from '../work/json.ts';
 import { storedJson } from './stored-json.ts';
 import type { Reader } from './reader.ts';
 
@@ -40,6 +41,16 @@ export interface TouchingEntry extends LedgerEntry {
 }
 
 const COLUMNS = `ledger.id, at, person.name as person, kind, title, state, items, pages, bytes, undoes, undone_by as undoneBy, note`;
+
+/** Characters of a plan that are read at once. */
+const LONG = 200_000;
+const planOf = (id: number) => `change ${id} of the ledger`;
+const damaged = (id: number) =>
+  new Fault(
+    'bad-request',
+    `What change ${id} did cannot be read: it is damaged in the database.`,
+    'Restore the data folder from a backup.',
+  );
 
 /** Rows of applied changes. What an entry touched is kept beside it: 'file path' and 'record id'. */
 export class LedgerRows {
@@ -171,21 +182,29 @@ export class LedgerRows {
     return rows.map((row) => ({ ...row, back: row.back === 1, plan: JSON.parse(row.plan) as Plan }));
   }
 
-  get(id: number): (LedgerEntry & { plan: Plan }) | undefined {
-    const row = this.db
+  private row(id: number): (LedgerEntry & { plan: string }) | undefined {
+    return this.db
       .prepare(
         `select ${COLUMNS}, plan from ledger join person on person.id = ledger.person_id
          join ledger_plan on entry_id = ledger.id where ledger.id = ?`,
       )
       .get(id) as (LedgerEntry & { plan: string }) | undefined;
-    const plan = row && storedJson<Plan | null>(row.plan, null, `change ${id} of the ledger`);
-    if (plan === null)
-      throw new Fault(
-        'bad-request',
-        `What change ${id} did cannot be read: it is damaged in the database.`,
-        'Restore the data folder from a backup.',
-      );
+  }
+
+  get(id: number): (LedgerEntry & { plan: Plan }) | undefined {
+    const row = this.row(id);
+    const plan = row && storedJson<Plan | null>(row.plan, null, planOf(id));
+    if (plan === null) throw damaged(id);
     return row && plan && { ...row, plan };
+  }
+
+  /** The same of a change of any size, while others go on. */
+  async read(id: number): Promise<(LedgerEntry & { plan: Plan }) | undefined> {
+    const row = this.row(id);
+    if (!row || row.plan.length < LONG) return this.get(id);
+    const read = await readLargeJson(new TextEncoder().encode(row.plan));
+    if (!('value' in read)) return this.get(id);
+    return { ...row, plan: read.value as Plan };
   }
 
   list(limit: number, before?: number): LedgerEntry[] {

@@ -1,11 +1,12 @@
-import { answerQuestions } from '../work/thread.ts';
-import { BODIES, type BodyAnswer, type BodyQuestion, PART, type Part } from './bodies.ts';
+import { BODIES, type BodyName } from '../http/bodies.ts';
+import { type JsonAnswer, type JsonQuestion, PART, type Part } from './json.ts';
+import { answerQuestions } from './thread.ts';
 
-/** Reads large bodies on a thread of its own, and hands them over in parts. */
+/** Reads large JSON on a thread of its own, and hands it over in parts. */
 const kept = new Map<number, Part[]>();
 let nextKey = 1;
 
-answerQuestions<BodyQuestion, BodyAnswer>((question) => {
+answerQuestions<JsonQuestion, JsonAnswer>((question) => {
   if ('key' in question) {
     const parts = kept.get(question.key) ?? [];
     const part = parts.shift();
@@ -18,10 +19,13 @@ answerQuestions<BodyQuestion, BodyAnswer>((question) => {
   } catch {
     return { invalid: true };
   }
-  const read = BODIES[question.name].safeParse(value);
-  if (!read.success) return { issues: read.error.issues.slice(0, 1) };
+  if (question.body !== undefined) {
+    const read = BODIES[question.body as BodyName].safeParse(value);
+    if (!read.success) return { issues: read.error.issues.slice(0, 1) };
+    value = read.data;
+  }
   const parts: Part[] = [];
-  const rest = cutArrays(read.data, [], parts);
+  const rest = cutArrays(value, [], parts);
   const key = nextKey++;
   if (parts.length > 0) kept.set(key, parts);
   return { value: rest, key, parts: parts.length };
