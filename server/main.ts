@@ -80,7 +80,9 @@ async function main(): Promise<void> {
     say(`  ${job.title}: ${job.done} of ${job.total} ${job.what}`);
   });
   const result = await site.scan(true);
-  say(`${result.items} items; ${result.changed} files read, ${result.removed} gone since the last time.`);
+  say(
+    `${site.items.counts().items} items; ${result.changed} files read, ${result.removed} gone since the last time.`,
+  );
   say(`\nIconomos is at  ${origins[0]}/\nThe site itself ${servedAt}/\nStop it with Ctrl+C.`);
   const inBackground = (work: Promise<unknown>, what: string): void => {
     work.catch((error: unknown) => {

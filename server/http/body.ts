@@ -31,17 +31,17 @@ export async function readBody<Name extends BodyName>(
 ): Promise<Body<Name>> {
   if (!ctx.is('application/json'))
     throw new Fault('bad-request', 'The request is not JSON.', 'Reload the application and try again.');
-  let bytes: Buffer<ArrayBuffer>;
+  let body: Blocks;
   try {
-    bytes = await bodyOf(ctx.req, most, time);
+    body = await bodyOf(ctx.req, most, time);
   } catch (error) {
     ctx.res.once('finish', () => leaveRest(ctx.req));
     throw error;
   }
-  if (bytes.length > AT_ONCE) return readElsewhere(name, bytes);
+  if (body.length > AT_ONCE) return readElsewhere(name, body.all());
   let value: unknown;
   try {
-    value = JSON.parse(bytes.toString('utf8'));
+    value = JSON.parse(Buffer.concat(body.all()).toString('utf8'));
   } catch {
     throw notJson();
   }
@@ -54,9 +54,9 @@ const notJson = () =>
 /** A large body, read while others go on. */
 async function readElsewhere<Name extends BodyName>(
   name: Name,
-  bytes: Buffer<ArrayBuffer>,
+  blocks: readonly Uint8Array<ArrayBuffer>[],
 ): Promise<Body<Name>> {
-  const read = await readLargeJson(bytes, name).catch((error: NodeJS.ErrnoException) => {
+  const read = await readLargeJson(blocks, name).catch((error: NodeJS.ErrnoException) => {
     throw error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooLarge() : error;
   });
   if ('invalid' in read) throw notJson();
@@ -75,26 +75,51 @@ function leaveRest(req: IncomingMessage) {
   req.resume();
 }
 
+/** Bytes as they come, in blocks of their own: a large body is never copied at one go. */
+class Blocks {
+  length = 0;
+  private readonly full: Uint8Array<ArrayBuffer>[] = [];
+  private last = new Uint8Array(AT_ONCE);
+  private used = 0;
+
+  add(bytes: Uint8Array): void {
+    this.length += bytes.length;
+    for (let rest = bytes; rest.length > 0;) {
+      if (this.used === this.last.length) {
+        this.full.push(this.last);
+        this.last = new Uint8Array(1_000_000);
+        this.used = 0;
+      }
+      const some = rest.subarray(0, this.last.length - this.used);
+      this.last.set(some, this.used);
+      this.used += some.length;
+      rest = rest.subarray(some.length);
+    }
+  }
+
+  all(): Uint8Array<ArrayBuffer>[] {
+    return [...this.full, this.last.subarray(0, this.used)];
+  }
+}
+
 const tooLarge = () => new Fault('too-large', 'The request is too large.', 'Choose fewer items at once.');
 
-function bodyOf(req: IncomingMessage, most: number, time: number): Promise<Buffer<ArrayBuffer>> {
+function bodyOf(req: IncomingMessage, most: number, time: number): Promise<Blocks> {
   if (Number(req.headers['content-length'] ?? 0) > most) return Promise.reject(tooLarge());
   return new Promise((done, failed) => {
-    const chunks: Buffer[] = [];
-    let bytes = 0;
+    const body = new Blocks();
     const end = (fault?: Error) => {
       clearTimeout(timer);
-      coming -= bytes;
+      coming -= body.length;
       req.off('data', take).off('end', ended).off('close', gone);
       req.pause();
       if (fault) failed(fault);
-      else done(Buffer.concat(chunks));
+      else done(body);
     };
     const take = (chunk: Buffer) => {
-      bytes += chunk.length;
       coming += chunk.length;
-      chunks.push(chunk);
-      if (bytes > most) end(tooLarge());
+      body.add(chunk);
+      if (body.length > most) end(tooLarge());
       else if (coming > MOST_AT_ONCE)
         end(new Fault('busy', 'The server is at work on other large requests.', 'Try again in a moment.'));
     };

@@ -35,6 +35,7 @@ import {
   type Progress,
   type Proposal,
 } from './proposal.ts';
+import { joined } from '../work/tasks.ts';
 
 /** Plans a new address for one item: another name, another folder, or both. */
 export async function proposeAddress(
@@ -229,7 +230,12 @@ export async function rewriter(
     const version = ++moveVersion;
     const done = new Map<SitePath, RewrittenPage>();
     const known = await knownOf(moves);
-    site.pool.share('moves', { version, site: site.siteMap.parts(), moves: [...moves] });
+    const breathe = breather();
+    const { files, ...rest } = site.siteMap.parts();
+    await breathe();
+    const parts = { ...rest, files: joined(files) };
+    await breathe();
+    site.pool.share('moves', { version, site: parts, moves: joined([...moves].flat()) });
     try {
       await site.pool.each(
         'rewrite',
@@ -327,7 +333,9 @@ export async function addRedirects(
       proposal.plan.redirects.push({ from, to: next, was: to });
     await breathe();
   }
+  await breathe();
   const bytes = new TextEncoder().encode(writeRedirects(redirects, faults));
+  await breathe();
   const after = keep(proposal, bytes);
   const beforeSha = before ? sha256Of(before) : null;
   if (after !== beforeSha)

@@ -10,6 +10,7 @@ import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
 import { addresses } from './addresses.ts';
 import { newFolders, type Proposal } from './proposal.ts';
+import { breather } from '../work/breather.ts';
 
 /** Plans another address for a folder: all within goes along, and what leads there follows. */
 export async function proposeFolder(site: Site, folder: SitePath, to: SitePath): Promise<Proposal> {
@@ -59,10 +60,10 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
     );
   plan.settings = rulesFollow(site.rules.all(), folder, to);
   plan.folders = newFolders(site, plan);
-  plan.leaves = [...items.map((item) => item.folder), ...others.map((one) => folderOf(one.path))]
-    .flatMap((one) => upTo(one, folder))
-    .filter((one, at, all) => all.indexOf(one) === at)
-    .sort((a, b) => b.length - a.length);
+  const left = new Set([...items.map((item) => item.folder), ...others.map((one) => folderOf(one.path))]);
+  plan.leaves = [...new Set([...left].flatMap((one) => upTo(one, folder)))].sort(
+    (a, b) => b.length - a.length,
+  );
   return proposal;
 }
 
@@ -74,9 +75,11 @@ async function leftBehind(
 ): Promise<{ path: SitePath; why: string }[]> {
   const found: { path: SitePath; why: string }[] = [];
   const folders: SitePath[] = [folder];
+  const breathe = breather();
   for (let at = folders.pop(); at !== undefined; at = folders.pop()) {
     const entries = await readdir(await site.folder.locate(at), { withFileTypes: true, encoding: 'buffer' });
     for (const entry of entries) {
+      await breathe();
       const name = entry.name.toString('utf8');
       const path = joinPath(at, name);
       if (!Buffer.from(name).equals(entry.name))

@@ -5,6 +5,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { SiteFolder } from '../site/folder.ts';
 import type { Act, ActFacts } from '../site/hands.ts';
+import { breather } from '../work/breather.ts';
 import { inLanes } from '../work/lanes.ts';
 
 export interface Comparing {
@@ -37,8 +38,10 @@ export async function compareFiles(
   // What comes back was there before, beside a twin of another case if there is one: only the very name stands in its way.
   const returns = plan.kind === 'undo' || plan.kind === 'restore';
   const expected: { path: SitePath; now: SitePath; sha256: string | null }[] = [];
+  const breathe = breather();
   for (const step of plan.files) {
     signal?.throwIfAborted();
+    await breathe();
     if (step.do === 'make-folder' || step.do === 'drop-folder') {
       if ((await folder.stateOf(step.path)) !== (step.do === 'drop-folder' ? 'empty' : 'none'))
         moved.push(step.path);
@@ -67,6 +70,7 @@ export async function compareFiles(
   const stand = new Map<SitePath, NonNullable<ActFacts>>();
   const toHash: (typeof expected)[number][] = [];
   for (const [at, one] of expected.entries()) {
+    await breathe();
     const facts = found[at]!;
     if (facts) stand.set(one.now, facts);
     const before = known(one.now);

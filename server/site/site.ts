@@ -66,7 +66,6 @@ export interface SiteOptions {
 export interface ScanResult {
   changed: number;
   removed: number;
-  items: number;
 }
 
 /** One opened site: its folder, its data folder, and everything that works on them. */
@@ -376,24 +375,33 @@ export class Site {
    * @param written new facts of pages, by path
    */
   async follow(steps: readonly FileStep[], written: ReadonlyMap<SitePath, FileFacts>): Promise<void> {
-    const moved = steps.flatMap((step) => {
-      const facts = step.do === 'move' ? this.files.get(step.from) : undefined;
-      return step.do === 'move' && facts?.sha256 === step.sha256 ? [{ step, facts }] : [];
-    });
+    const breathe = breather();
+    const moved: { from: SitePath; to: SitePath; facts: FileFacts }[] = [];
+    for (const step of steps) {
+      if (step.do !== 'move') continue;
+      const facts = this.files.get(step.from);
+      if (facts?.sha256 === step.sha256) moved.push({ from: step.from, to: step.to, facts });
+      await breathe();
+    }
     this.claim(steps);
+    await breathe();
     if (moved.length > 0 || written.size > 0) this.disconnect();
-    const now = [...moved.map(({ step, facts }) => ({ ...facts, path: step.to })), ...written.values()];
-    for (const { step } of moved) this.files.delete(step.from);
+    const now = [...written.values()];
+    for (const { to, facts } of moved) {
+      now.push({ ...facts, path: to });
+      await breathe();
+    }
+    // At one go: in between, files would be at no place.
+    for (const { from } of moved) this.files.delete(from);
     for (const facts of now) this.files.set(facts.path, facts);
     // Stored in slices: what a scan has found is only kept to save reading it again, so a part of it is no harm.
-    const breathe = breather();
     const slices = async <One>(all: readonly One[], store: (one: One) => void) => {
       for (let at = 0; at < all.length; at += FOLLOWED) {
         await breathe();
         this.db.transaction(() => all.slice(at, at + FOLLOWED).forEach(store))();
       }
     };
-    await slices(moved, ({ step }) => this.fileRows.remove(step.from));
+    await slices(moved, ({ from }) => this.fileRows.remove(from));
     await slices(now, (facts) => this.fileRows.save(facts));
   }
 
@@ -469,7 +477,10 @@ export class Site {
       this.epoch++;
       this.tell();
     }
-    return { changed: survey.changed.size, removed: survey.removed.size, items: this.items.hereCount() };
+    return {
+      changed: survey.changed.size,
+      removed: survey.removed.size,
+    };
   }
 
   async close(): Promise<void> {

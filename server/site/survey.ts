@@ -20,6 +20,7 @@ import type { Pool } from '../work/pool.ts';
 import type { ItemFacts } from '../work/tasks.ts';
 import { walkSite, type Walk } from './walk.ts';
 import { breather } from '../work/breather.ts';
+import { joined } from '../work/tasks.ts';
 
 /** What is known of one file of the site. */
 export interface FileFacts {
@@ -176,7 +177,7 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const texts = toRead.filter((one) => mayBeText(one.path));
   await breathe();
   const version = ++namesVersion;
-  pool.share('names', { version, paths: itemPaths });
+  pool.share('names', { version, paths: joined(itemPaths) });
   const named = new Map<SitePath, Named>();
   const placements = new Map<SitePath, Placement[]>();
   const mentions = new Map<SitePath, Mention[]>();

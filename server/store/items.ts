@@ -352,14 +352,6 @@ export class Items {
       .get() as number;
   }
 
-  /** How many are on the site: a picture and its sizes are one. */
-  hereCount(): number {
-    return this.db
-      .prepare("select count(*) from item where state = 'here' and size_of is null")
-      .pluck()
-      .get() as number;
-  }
-
   /** How many there are: a picture and its sizes are one, and weigh what all of them weigh. */
   counts() {
     return this.db

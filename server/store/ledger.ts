@@ -202,7 +202,7 @@ export class LedgerRows {
   async read(id: number): Promise<(LedgerEntry & { plan: Plan }) | undefined> {
     const row = this.row(id);
     if (!row || row.plan.length < LONG) return this.get(id);
-    const read = await readLargeJson(new TextEncoder().encode(row.plan));
+    const read = await readLargeJson([new TextEncoder().encode(row.plan)]);
     if (!('value' in read)) return this.get(id);
     return { ...row, plan: read.value as Plan };
   }

@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, onTestFinished, test, vi } from 'vitest';
@@ -14,6 +14,7 @@ import { openDatabase, type Db } from './database.ts';
 import { ALL_HERE, conditions, orderOf, type ItemQuery } from './item-query.ts';
 import { Tags } from './tags.ts';
 import { Alikes } from './alikes.ts';
+import { Checkpoints } from './checkpoints.ts';
 import { facetsOf } from './facets.ts';
 import { Findings } from './findings.ts';
 import { Items } from './items.ts';
@@ -156,6 +157,53 @@ describe('finding items', () => {
       expect([sql.slice(0, 80), walks.map((step) => step.detail)]).toEqual([sql.slice(0, 80), []]);
     }
   });
+});
+
+describe('what is checked anew', () => {
+  const uncheckedBy = (change: () => void) => {
+    db.prepare('delete from unchecked').run();
+    change();
+    return (db.prepare('select count(*) from unchecked').pluck().get() as number) - 1;
+  };
+  test.each([
+    ['few', 10, 9],
+    // Each of them stays one of several, whichever changes: the others are not gone through.
+    ['many', 150, 0],
+  ])('of %s with the same bytes or the same words', (_what, size, others) => {
+    const ids = Array.from({ length: size }, (_, at) => add(`${at}.png`, { alt: 'The hill' }));
+    expect(uncheckedBy(() => db.prepare('update item set alt = ? where id = ?').run('Else', ids[3]))).toBe(
+      others,
+    );
+    db.prepare("update item set sha256 = 'same'").run();
+    expect(uncheckedBy(() => items.setPlace(ids[4]!, '4.png', 'absent'))).toBe(others === 0 ? 0 : size - 1);
+  });
+});
+
+test('the write-ahead log is moved into the database while it is open, not by who writes', async () => {
+  const file = join(folder, 'x.db');
+  const checkpoints = new Checkpoints(db, file);
+  onTestFinished(() => checkpoints.close());
+  const before = (await stat(file)).size;
+  for (let at = 0; at < 6; at++)
+    db.prepare('insert into site_state (name, value) values (?, ?)').run(`pad ${at}`, 'x'.repeat(1_000_000));
+  expect((await stat(file)).size).toBe(before);
+  await expect
+    .poll(async () => (await stat(file)).size, { timeout: 10_000 })
+    .toBeGreaterThan(before + 5_000_000);
+  expect(db.prepare("select count(*) from site_state where name like 'pad %'").pluck().get()).toBe(6);
+});
+
+test('a plan of any length is read as it was written', async () => {
+  const rows = new LedgerRows(db);
+  const id = add('a.png');
+  const plan = planWords(items.need(id), { alt: 'x' });
+  plan.records = Array.from({ length: 2500 }, (_, at) => ({ ...plan.records[0]!, itemId: at }));
+  const entry = rows.begin(plan, 1, '2026-01-02');
+  rows.finish(entry, plan);
+  const read = await rows.read(entry);
+  expect(read).toEqual(rows.get(entry));
+  expect(read!.plan.records.map((step) => step.itemId)).toEqual(plan.records.map((step) => step.itemId));
+  expect(await rows.read(entry + 1)).toBeUndefined();
 });
 
 describe('records', () => {

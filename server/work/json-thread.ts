@@ -15,7 +15,7 @@ answerQuestions<JsonQuestion, JsonAnswer>((question) => {
   }
   let value: unknown;
   try {
-    value = JSON.parse(new TextDecoder().decode(question.bytes));
+    value = JSON.parse(Buffer.concat(question.blocks).toString('utf8'));
   } catch {
     return { invalid: true };
   }

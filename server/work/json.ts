@@ -9,7 +9,7 @@ export interface Part {
   items: unknown[];
 }
 /** What the thread is asked: to read JSON, and to check it as the body of a request when that is named; then for its parts, one after the other. */
-export type JsonQuestion = { bytes: Uint8Array; body?: string } | { key: number };
+export type JsonQuestion = { blocks: readonly Uint8Array[]; body?: string } | { key: number };
 export type JsonAnswer =
   | { invalid: true }
   | { issues: z.core.$ZodIssue[] }
@@ -23,16 +23,19 @@ const thread = new ThreadClient<JsonQuestion, JsonAnswer>('json.js', undefined, 
 
 /**
  * Reads a large text of JSON on a thread of its own: its long arrays come in parts, with room for others between them.
- * @param bytes are taken over
+ * @param blocks its bytes in UTF-8, parted anywhere; they are taken over
  * @param body the name of the body of a request as which it is checked
  * @returns its value; or that it is no JSON, or the first issue that the check found
  * @throws Error with code 'ERR_WORKER_OUT_OF_MEMORY'
  */
 export async function readLargeJson(
-  bytes: Uint8Array<ArrayBuffer>,
+  blocks: readonly Uint8Array<ArrayBuffer>[],
   body?: string,
 ): Promise<{ value: unknown } | { invalid: true } | { issues: z.core.$ZodIssue[] }> {
-  const answer = await thread.ask(body === undefined ? { bytes } : { bytes, body }, [bytes.buffer]);
+  const answer = await thread.ask(
+    body === undefined ? { blocks } : { blocks, body },
+    blocks.map((one) => one.buffer),
+  );
   if ('invalid' in answer || 'issues' in answer) return answer;
   if (!('value' in answer)) throw new Error('JSON was answered with a part');
   for (let at = 0; at < answer.parts; at++) {

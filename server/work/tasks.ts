@@ -39,6 +39,11 @@ export interface TextFacts {
 /** A worker ends itself with this code when a task takes more memory than it may. */
 export const OUT_OF_MEMORY = 77;
 
+/** Paths in one text, with NUL between them, which none can hold: handing over many takes a fraction of the time that a list of them does. */
+export type Joined = string;
+export const joined = (paths: readonly SitePath[]): Joined => paths.join('\0');
+export const unjoined = (text: Joined): SitePath[] => (text === '' ? [] : text.split('\0'));
+
 /** The heavy tasks that worker processes do, by name: what goes in, what comes out. */
 export interface Tasks {
   /** Hashes and measures a media file. */
@@ -64,10 +69,15 @@ export interface Tasks {
     out: { title: string; references: Omit<Reference, 'line'>[] };
   };
   /** Tells the worker the names to look for in the searches of a version; without them, none follows. */
-  names: { in: { version: number; paths?: SitePath[] }; out: null };
+  names: { in: { version: number; paths?: Joined }; out: null };
   /** Tells the worker a site and what moves in it, for the rewrites of a version; without them, none follows. */
   moves: {
-    in: { version: number; site?: ReturnType<SiteMap['parts']>; moves?: [SitePath, SitePath][] };
+    /** `moves`: from and to, in turns. */
+    in: {
+      version: number;
+      site?: Omit<ReturnType<SiteMap['parts']>, 'files'> & { files: Joined };
+      moves?: Joined;
+    };
     out: null;
   };
   /** Rewrites a page after files have moved, in memory; from what it was last read as, when that is known. */

@@ -54,7 +54,7 @@ describe('the pool of worker processes', () => {
   });
 
   test('a task that outlives its time ends its worker; a new one takes the place and knows the names', async () => {
-    pool.share('names', { version: 1, paths: ['a.png'] });
+    pool.share('names', { version: 1, paths: 'a.png' });
     const slow = await file('slow.html', '<img src="x.png">'.repeat(200_000));
     await expect(
       pool.run('read', { file: slow, path: 'slow.html', parse: true }, { limit: 1 }),
@@ -90,10 +90,10 @@ describe('the pool of worker processes', () => {
 
   test('searches of several sites keep their names apart, until they are dropped', async () => {
     const text = await file('t.txt', 'see a.png and b.png');
-    pool.share('names', { version: 1, paths: ['a.png'] });
+    pool.share('names', { version: 1, paths: 'a.png' });
     const search = (version: number) => pool.run('search', { file: text, version, spans: [] });
     const first = search(1);
-    pool.share('names', { version: 2, paths: ['b.png'] });
+    pool.share('names', { version: 2, paths: 'b.png' });
     expect(await first).toEqual([{ path: 'a.png', line: 1 }]);
     expect(await search(2)).toEqual([{ path: 'b.png', line: 1 }]);
     expect(await search(1)).toEqual([{ path: 'a.png', line: 1 }]);

@@ -18,6 +18,7 @@ import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/
 import { TooLarge, Undecodable } from '../intake/derived.ts';
 import type { Answer } from './pool.ts';
 import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
+import { unjoined } from './tasks.ts';
 
 // What decodes media is loaded when there is some: a worker that reads texts is ready in half the time.
 const media = {
@@ -99,16 +100,18 @@ const handlers: {
   },
 
   names({ version, paths }) {
-    if (paths) names.set(version, new NameIndex(paths));
+    if (paths !== undefined) names.set(version, new NameIndex(unjoined(paths)));
     else names.delete(version);
     return null;
   },
 
   moves({ version, site, moves }) {
-    if (!site || !moves) sites.delete(version);
+    if (!site || moves === undefined) sites.delete(version);
     else {
-      const before = new SiteMap(site.files, site.aliases, site.published, site.roots);
-      const byFrom = new Map(moves);
+      const before = new SiteMap(unjoined(site.files), site.aliases, site.published, site.roots);
+      const inTurns = unjoined(moves);
+      const byFrom = new Map<SitePath, SitePath>();
+      for (let at = 0; at < inTurns.length; at += 2) byFrom.set(inTurns[at]!, inTurns[at + 1]!);
       sites.set(version, {
         moves: byFrom,
         before,
