@@ -36,7 +36,6 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
   const delay = monitorEventLoopDelay({ resolution: 2 });
   const worst: [string, number][] = [];
   const during = async <Result>(what: string, work: () => Promise<Result>): Promise<Result> => {
-    globalThis.gc?.();
     delay.enable();
     // The first turn after a pause is not counted.
     await new Promise((done) => setTimeout(done, 20));
