@@ -50,6 +50,28 @@ export function variantsOf(
   items: readonly VariantFacts[],
   sets: readonly (readonly number[])[] = [],
 ): Variant[] {
+  const steps = findingVariants(items, sets);
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return step.value;
+}
+
+/** The same of any number. @param breathe waited for between two of them, so that other work goes on */
+export async function variantsOfMany(
+  items: readonly VariantFacts[],
+  sets: readonly (readonly number[])[],
+  breathe: () => Promise<void> | undefined,
+): Promise<Variant[]> {
+  const steps = findingVariants(items, sets);
+  let step = steps.next();
+  for (; !step.done; step = steps.next()) await breathe();
+  return step.value;
+}
+
+function* findingVariants(
+  items: readonly VariantFacts[],
+  sets: readonly (readonly number[])[],
+): Generator<void, Variant[]> {
   const pictures = items.filter((item) => item.kind === 'image');
   const byName = new Map<string, { item: VariantFacts; suffix: string }[]>();
   const put = (stem: string, item: VariantFacts, suffix: string) => {
@@ -59,6 +81,7 @@ export function variantsOf(
     else byName.set(key, [{ item, suffix }]);
   };
   for (const item of pictures) {
+    yield;
     const stem = stemOf(baseName(item.path));
     put(stem, item, '');
     const parts = SUFFIX.exec(stem);
@@ -75,6 +98,7 @@ export function variantsOf(
   };
   const isMain = (id: number) => (mains.get(id) ?? 0) > 0;
   for (const group of byName.values()) {
+    yield;
     if (group.length < 2) continue;
     const main = mainOf(group);
     for (const { item, suffix } of group) {
@@ -87,6 +111,7 @@ export function variantsOf(
   }
   const byId = new Map(pictures.map((item) => [item.id, item]));
   for (const set of sets) {
+    yield;
     const members = [...new Set(set)].flatMap((id) => byId.get(id) ?? []);
     const loose = members.filter((item) => !found.has(item.id));
     if (members.length < 2) continue;

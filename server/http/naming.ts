@@ -1,5 +1,5 @@
 import { type NamingTable } from '../../api/naming.ts';
-import { variantsOf } from '../../core/naming/variants.ts';
+import { variantsOfMany } from '../../core/naming/variants.ts';
 import { needAllHere } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
@@ -31,11 +31,17 @@ async function namingTable(site: Site, asked: Item[]): Promise<NamingTable> {
   const breathe = breather();
   const inFolders = await site.items.inFolders(folders, breathe);
   const ids = new Set(asked.map((item) => item.id));
-  const sets = site.references.sizeSets([...ids]);
+  const sets: number[][] = [];
+  for (let at = 0; at < asked.length; at += AT_ONCE) {
+    sets.push(...site.references.sizeSets(asked.slice(at, at + AT_ONCE).map((item) => item.id)));
+    await breathe();
+  }
   const around = new Map(inFolders.map((one) => [one.id, one]));
   const beyond = [...new Set(sets.flat())].filter((id) => !around.has(id));
   for (const item of await site.items.many(beyond)) around.set(item.id, item);
-  const variants = variantsOf([...around.values()], sets).filter((one) => ids.has(one.of) || ids.has(one.id));
+  const variants = (await variantsOfMany([...around.values()], sets, breathe)).filter(
+    (one) => ids.has(one.of) || ids.has(one.id),
+  );
   const more = await site.items.many(variants.filter((one) => !ids.has(one.id)).map((one) => one.id));
   const items = [...asked, ...more];
   const concerned = new Set(items.map((item) => item.path));

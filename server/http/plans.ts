@@ -18,6 +18,7 @@ import { ENCODES, propose } from '../ledger/kinds.ts';
 import { applyProposal, computed, LONG } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
+import { breather } from '../work/breather.ts';
 import { idOf, LARGE, readBody } from './body.ts';
 import { rulesChanged } from './intake.ts';
 
@@ -35,7 +36,7 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
       many > LONG || ENCODES.has(request.kind)
         ? await computed(site, 'Computing the plan', (progress) => propose(site, request, personId, progress))
         : await propose(site, request, personId);
-    ctx.body = planView(site, proposals.keep(proposal), proposal.plan);
+    ctx.body = await planView(site, proposals.keep(proposal), proposal.plan);
   });
 
   router.post('/plans/:id/apply', async (ctx) => {
@@ -64,26 +65,30 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
   router.get('/ledger/:id', async (ctx) => {
     const entry = await site.rows.read(idOf(ctx));
     if (!entry) throw new Fault('not-found', 'There is no such ledger entry.', 'Reload the Ledger.');
-    ctx.body = planView(site, '', entry.plan);
+    ctx.body = await planView(site, '', entry.plan);
   });
 }
 
 /** So many of each kind of change are shown; the others are counted. */
 const SHOWN = 500;
 
-export function planView(site: Site, id: string, plan: Plan): PlanView {
+export async function planView(site: Site, id: string, plan: Plan): Promise<PlanView> {
+  const breathe = breather();
   const moves = plan.files.flatMap((step) => (step.do === 'move' ? [{ from: step.from, to: step.to }] : []));
   const removed = plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : []));
   const created = plan.files.flatMap((step) => (step.do === 'create' ? [step.path] : []));
+  await breathe();
   const described: { step: RecordStep; fields: (keyof typeof RECORD_NAMES)[] }[] = [];
   let describing = 0;
   for (const step of plan.records) {
+    await breathe();
     const fields = Object.keys(step.after).filter((field) => field in RECORD_NAMES);
     if (fields.length > 0 && describing++ < SHOWN)
       described.push({ step, fields: fields as (keyof typeof RECORD_NAMES)[] });
   }
   const paths = site.items.pathsOf(described.map(({ step }) => step.itemId));
   const more = (list: readonly unknown[]) => Math.max(0, list.length - SHOWN);
+  await breathe();
   return {
     id,
     kind: plan.kind,

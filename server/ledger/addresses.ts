@@ -236,13 +236,15 @@ export async function rewriter(
     const parts = { ...rest, files: joined(files) };
     await breathe();
     site.pool.share('moves', { version, site: parts, moves: joined([...moves].flat()) });
+    // Made one by one, as the workers take them.
+    function* tasks() {
+      for (const path of pages)
+        yield [path, { file: join(site.folder.root, path), path, version, known: known(path) }] as const;
+    }
     try {
       await site.pool.each(
         'rewrite',
-        pages.map(
-          (path) =>
-            [path, { file: join(site.folder.root, path), path, version, known: known(path) }] as const,
-        ),
+        tasks(),
         (path, outcome) => {
           if ('output' in outcome) done.set(path, outcome.output);
           else if (outcome.error instanceof Unended)

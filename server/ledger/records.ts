@@ -98,6 +98,7 @@ export async function proposeCells(
       plan.clashes.push({ path: bearer.path, why });
     }
   }
+  const changed = new Set<string>();
   for (const [id, set] of written) {
     await breathe();
     const item = mains.get(id)!;
@@ -112,10 +113,10 @@ export async function proposeCells(
       ...(set.tags ? { tags: site.tags.spelling(set.tags.map(cleanTag)) } : {}),
     });
     plan.records.push(...one.records);
+    for (const step of one.records) for (const field of Object.keys(step.after)) changed.add(field);
   }
   plan.totals.items = plan.records.length;
-  const changed = [...new Set(plan.records.flatMap((step) => Object.keys(step.after)))];
-  const what = changed.map((field) => FIELD_NAMES[field as keyof Words].toLowerCase()).join(', ');
+  const what = [...changed].map((field) => FIELD_NAMES[field as keyof Words].toLowerCase()).join(', ');
   plan.title = `Write ${what || 'nothing'} of ${plan.records.length === 1 ? '1 item' : `${plan.records.length.toLocaleString('en')} items`}`;
   return { plan, contents: new Map() };
 }

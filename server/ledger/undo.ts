@@ -103,6 +103,7 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
       plan.clashes.push({ path: step.key, why: 'It was changed again later.' });
 
   const files = inverseFiles(original.files);
+  await breathe();
   const standsAt = placesBefore(files);
   const back = new Map(files.flatMap((step) => (step.do === 'move' ? [[step.from, step.to] as const] : [])));
   const written = new Set(
@@ -110,12 +111,14 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
       step.do === 'write' && step.path !== REDIRECTS_FILE ? [step.path] : [],
     ),
   );
+  await breathe();
   const pages = new Set(original.pages.map((one) => one.page));
   const changedSince = new Set<SitePath>();
   const clashes = site.folder.clashFinder();
   const leaving = new Set(standsAt.values());
   const turnedBack = new Set(files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
   const last: Plan['files'] = [];
+  await breathe();
   // A page that changed since keeps its changes: only addresses are turned back, below.
   for (const step of files) {
     if (step.do !== 'write' || step.path === REDIRECTS_FILE || step.before === null || step.after === null)
@@ -145,6 +148,7 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
   plan.files.push(...last);
   plan.pages = inversePages(original).filter((one) => !changedSince.has(one.page));
   await turnAddressesBack(site, proposal, original, back, changedSince);
+  await breathe();
   plan.leaves = leftBehind(original);
   plan.folders = newFolders(site, plan);
   if (plan.clashes.length > 0) {

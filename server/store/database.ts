@@ -1,7 +1,7 @@
 import Database from 'better-sqlite3';
 import { colourName } from '../../core/find/colour.ts';
 import { Fault } from '../fault.ts';
-import { MIGRATIONS } from './migrations.ts';
+import { MIGRATIONS } from './migrations/index.ts';
 
 export type Db = Database.Database;
 

@@ -21,7 +21,7 @@ import { Items } from './items.ts';
 import { References } from './references.ts';
 import type { Reader } from './reader.ts';
 import { LedgerRows, touchedBy } from './ledger.ts';
-import { MIGRATIONS } from './migrations.ts';
+import { MIGRATIONS } from './migrations/index.ts';
 import { People } from './people.ts';
 
 let folder: string;

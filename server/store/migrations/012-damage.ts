@@ -1,0 +1,1 @@
+export default `alter table content add column damaged text;`;
