@@ -21,6 +21,7 @@ import type { Looking } from './look.ts';
 import { pageRoutes } from './pages.ts';
 import { planRoutes } from './plans.ts';
 import { readingRoutes } from './reading.ts';
+import { refusalOf } from './refusal.ts';
 import { describeRoutes } from './describe.ts';
 import { namingRoutes } from './naming.ts';
 import { savedQueryRoutes } from './saved-queries.ts';
@@ -159,22 +160,8 @@ function answerFaults(log: Logger) {
         ctx.status = STATUS[error.code];
         ctx.body = { code: error.code, message: error.message, remedy: error.remedy, details: error.details };
       } else if (error instanceof ZodError) {
-        const [first] = error.issues;
-        const said = (first?.message ?? '').replace(/\.$/, '');
         ctx.status = 400;
-        ctx.body =
-          // What a person has typed and we cannot keep is told in our own words; all else is a fault of a program.
-          first?.code === 'custom'
-            ? {
-                code: 'bad-request',
-                message: `${said}. Nothing was saved.`,
-                remedy: 'Correct it and save again.',
-              }
-            : {
-                code: 'bad-request',
-                message: `The request is not understood: ${first?.path.join('.') || 'body'}: ${said}.`,
-                remedy: 'Reload the application and try again.',
-              };
+        ctx.body = { code: 'bad-request', ...refusalOf(error) };
       } else if (['SQLITE_FULL', 'ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException).code ?? '')) {
         ctx.status = STATUS['disk-full'];
         ctx.body = {
