@@ -34,7 +34,7 @@ import type { Item } from '../store/item-rows.ts';
 import type { Route, Services } from './app.ts';
 import { idOf, readBody } from './body.ts';
 import { sumOf } from '../store/items.ts';
-import { tagCountsOf } from '../store/tags.ts';
+import { allTagCounts, tagCountsOf } from '../store/tags.ts';
 
 /** Placements shown in a record with their surrounding text; the rest is counted. */
 const SHOWN_PLACEMENTS = 50;
@@ -146,8 +146,8 @@ export function itemRoutes(router: Route, { site }: Services): void {
     ] satisfies FolderView[];
   });
 
-  router.get('/tags', (ctx) => {
-    ctx.body = site.tags.counts();
+  router.get('/tags', async (ctx) => {
+    ctx.body = await allTagCounts(site.reader);
   });
 
   router.get('/tags/sense', async (ctx) => {

@@ -103,8 +103,8 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
     });
   });
 
-  router.get('/upkeep/tags', (ctx) => {
-    ctx.body = tagFindings(site);
+  router.get('/upkeep/tags', async (ctx) => {
+    ctx.body = await tagFindings(site);
   });
 
   router.get('/upkeep/redirects', async (ctx) => {
@@ -168,7 +168,7 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
   const until = new Date(Date.parse(site.now()) - days * DAY).toISOString();
   const now = await site.checks.keepDay(lastLook || '9', until);
   const counted = new Map(now.checks.map((one) => [one.name as string, one]));
-  const tags = tagFindings(site);
+  const tags = await tagFindings(site);
   const redirects = await redirectViews(site);
   const others: Partial<Record<(typeof CHECK_NAMES)[number], number>> = {
     broken: site.references.brokenCount(),

@@ -170,7 +170,7 @@ export async function proposeTag(site: Site, tag: string, to: string | null): Pr
 /** Plans another spelling that finds a tag; or, with `drop`, that it finds it no longer. */
 export function proposeSpelling(site: Site, tag: string, spelling: string, drop: boolean): Proposal {
   const sense = site.tags.sense();
-  const there = site.tags.counts().map((one) => one.name);
+  const there = site.tags.names();
   const plan = drop
     ? planSetting(
         `Let “${spelling}” no longer find the tag “${tag}”`,

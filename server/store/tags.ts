@@ -12,6 +12,11 @@ const countsSql = (only: string) =>
    join item on item.id = item_tag.item_id and item.state = 'here' ${only}
    group by tag.id order by tag.name collate nocase`;
 
+/** Tags of the items on the site, with how many bear each; asked beside the server's own thread. */
+export function allTagCounts(reader: Reader): Promise<TagCount[]> {
+  return reader.rows(countsSql(''), {});
+}
+
 /** Tags of some items, with how many of those bear each. */
 export function tagCountsOf(reader: Reader, ids: readonly number[]): Promise<TagCount[]> {
   return reader.rows(countsSql('and item_tag.item_id in (select value from json_each(@ids))'), {
@@ -26,6 +31,11 @@ export class Tags {
   /** Tags of the items on the site, with how many bear each. */
   counts(): TagCount[] {
     return this.db.prepare(countsSql('')).all() as TagCount[];
+  }
+
+  /** All that are in use. */
+  names(): string[] {
+    return this.db.prepare('select name from tag order by name').pluck().all() as string[];
   }
 
   /** Tags as they are written already, where they are: a tag is one in any case, and another spelling is the tag itself. */

@@ -63,7 +63,7 @@ test('of the demo every check says what was planted, and nothing else', async ()
     expect(troubled[line], line).toBe(new Set(ids).size);
     expect(new Set(ids).size, line).toBeGreaterThan(0);
   }
-  const tags = tagFindings(site);
+  const tags = await tagFindings(site);
   expect(tags.near.map(({ name, to }) => `${name} = ${to}`)).toEqual(['Domes = dome']);
   expect(tags.lone.map(({ name }) => name).sort()).toEqual(planted['lone-tags']);
   expect(await redirectViews(site)).toEqual([]);

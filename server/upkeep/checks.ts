@@ -9,7 +9,7 @@ import type { Standing } from '../store/care.ts';
 import type { StoredStanding } from '../store/findings.ts';
 
 /** Items that are checked in one transaction. */
-const SLICE = 50;
+const SLICE = 20;
 /** More are shown as running work. */
 const LONG = 2000;
 const DAY = 86_400_000;
@@ -39,6 +39,7 @@ export class Checks {
     // What a check would say now of the use of items would not hold: the scan that connects them tells when it has ended.
     if (this.site.useUnknown === 'reading') return;
     const habits = this.habits();
+    await new Promise(setImmediate);
     const total = findings.uncheckedCount();
     if (total > LONG)
       await jobs.run('check', 'Checking the library', async ({ progress, signal }) => {

@@ -41,7 +41,7 @@ export async function checkReport(
           .list(check, 1_000_000, 0)
           .map(({ itemId, why }) => ({ path: site.items.need(itemId).path, why }))
           .sort((a, b) => (a.path < b.path ? -1 : 1));
-      const tags = tagFindings(site);
+      const tags = await tagFindings(site);
       found['near-tags'] = tags.near.map(({ name, to, why }) => ({ tag: name, why: `“${to}”: ${why}` }));
       found['lone-tags'] = tags.lone.map(({ name }) => ({ tag: name, why: 'Only one item bears it.' }));
       const redirects = await redirectViews(site);

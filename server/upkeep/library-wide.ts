@@ -4,20 +4,27 @@ import { redirectFindings } from '../../core/upkeep/redirects.ts';
 import { nearTags } from '../../core/upkeep/tags.ts';
 import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
+import { allTagCounts } from '../store/tags.ts';
+import { breather } from '../work/breather.ts';
 
 /** Tags that are nearly the same, and those that one item bears; of what was said to be left alone, nothing is said. */
-export function tagFindings(site: Site): TagFindings {
+export async function tagFindings(site: Site): Promise<TagFindings> {
   const left = new Set(site.findings.dismissals().map((one) => `${one.name} ${one.subject}`));
-  const tags = site.tags.counts().map(({ name, items }) => ({ name, items }));
+  const tags = await allTagCounts(site.reader);
   return {
-    near: nearTags(tags).filter((one) => !left.has(`near-tags ${one.name}`)),
+    near: (await nearTags(tags, breather())).filter((one) => !left.has(`near-tags ${one.name}`)),
     lone: tags.filter((one) => one.items === 1 && !left.has(`lone-tags ${one.name}`)),
   };
 }
 
 /** Redirects that nobody needs, or that lead on by way of others. */
 export async function redirectViews(site: Site): Promise<RedirectFindings> {
-  const served = new Set([...site.paths].map((path) => addressOf(path, site.siteMap.roots)));
+  const breathe = breather();
+  const served = new Set<string>();
+  for (const path of site.paths) {
+    served.add(addressOf(path, site.siteMap.roots));
+    await breathe();
+  }
   const isThere = (address: string) =>
     served.has(address) || served.has(`${address.replace(/\/$/, '')}/index.html`);
   return redirectFindings((await redirectsOf(site)).redirects, isThere);
