@@ -13,7 +13,7 @@ const AT_ONCE = 16_000;
 const BODY_TIME = 30_000;
 /** Milliseconds that the rest of a refused body may go on coming. */
 const LINGER = 2_000;
-/** Bytes of all bodies that are coming in at one time. */
+/** Bytes of all bodies that are coming in or being read at one time. */
 const MOST_AT_ONCE = 128_000_000;
 
 let coming = 0;
@@ -38,7 +38,16 @@ export async function readBody<Name extends BodyName>(
     ctx.res.once('finish', () => leaveRest(ctx.req));
     throw error;
   }
-  if (body.length > AT_ONCE) return readElsewhere(name, body.all());
+  if (body.length > AT_ONCE) {
+    const { length } = body;
+    // It is held until it has been read: others wait outside meanwhile.
+    coming += length;
+    try {
+      return await readElsewhere(name, body.all());
+    } finally {
+      coming -= length;
+    }
+  }
   let value: unknown;
   try {
     value = JSON.parse(Buffer.concat(body.all()).toString('utf8'));

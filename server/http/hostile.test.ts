@@ -357,6 +357,22 @@ test('large bodies are read while others go on: whole, or refused with a sentenc
   expect(await send('/api/plans', `{"kind":"names",${keys}}`)).toEqual(
     refused(expect.stringContaining('The request is not understood: names') as never),
   );
+  // Those that have come and wait to be read are held too: when they are many, the next is told to come again.
+  const long = Buffer.from(`{"kind":"names","names":[${'{"itemId":1,"name":"a"},'.repeat(1_300_000)}{}]}`);
+  const { port } = new URL(app);
+  const answers: Promise<number | undefined>[] = [];
+  for (let at = 0; at < 8; at++) {
+    const headers = { Origin: app, 'Content-Type': 'application/json', 'Content-Length': long.length };
+    const sent = request({ hostname: '127.0.0.1', port, method: 'POST', path: '/api/plans', headers });
+    answers.push(
+      new Promise((done, failed) => {
+        sent.on('response', (answer) => done(answer.resume().statusCode)).on('error', failed);
+      }),
+    );
+    // The next one comes when this one has.
+    await new Promise((done) => sent.end(long, () => done(null)));
+  }
+  expect(new Set(await Promise.all(answers))).toEqual(new Set([400, 503]));
   // All of it comes over, and in its order: the same is answered for few and for many.
   const several = [...Array(40_000).keys()].map((at) => at + 1_000_000).toSpliced(12_345, 0, id);
   expect(await send('/api/items/sum', JSON.stringify({ ids: several }))).toEqual(
