@@ -93,7 +93,7 @@ export async function benchPictures(say: (text: string) => void, count = 10_000)
     const matching = await time(async () => {
       await site.matching.matchAll();
       await site.checks.refresh();
-      groups = alikeGroups(site).length;
+      groups = (await alikeGroups(site)).length;
     });
     say(
       `${count.toLocaleString('en')} pictures searched, verified, checked and grouped: ${(matching / 1000).toFixed(1)} s, ${(matching / (each * count)).toFixed(2)} x the ${((each * count) / 1000).toFixed(0)} s that making their signatures takes on ${site.pool.size} workers; ${groups} groups.`,

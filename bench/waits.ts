@@ -59,6 +59,7 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
       .pluck()
       .all() as number[];
     for (const path of [
+      '/api/site',
       '/api/items?limit=100',
       '/api/items/found?sort=name',
       '/api/items/facets',
@@ -66,7 +67,13 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
       '/api/folders',
       '/api/tags',
       '/api/pages',
+      '/api/broken',
+      '/api/layout',
       '/api/upkeep',
+      '/api/upkeep/ids?check=unused&age=0',
+      '/api/upkeep/findings?check=unused&age=0',
+      '/api/upkeep/groups?check=copies',
+      '/api/upkeep/tags',
       '/api/ledger',
     ])
       await during(`GET ${path}`, () => client.get(path));
@@ -89,6 +96,7 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
       ['tag', { kind: 'tag', tag: 'more', to: 'other' }],
       ['move', { kind: 'move', itemIds: ids.slice(0, Math.floor(size / 2)), folder: 'moved' }],
       ['folder', { kind: 'folder', folder: 'moved', to: 'again' }],
+      ['leaving alone', { kind: 'dismiss', check: 'unused', subjects: ids.map(String), reason: 'Kept' }],
       ['set aside', { kind: 'set-aside', itemIds: ids, leavePlaced: true }],
     ];
     for (const [what, body] of plans) {
@@ -109,6 +117,13 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
     await during('tags of all', () => client.post('/api/items/tags', { ids }));
     await during('naming facts of all', () => client.post('/api/naming', { ids }));
     await during('table of all', () => client.post('/api/tables/out', { ids }));
+    await during('GET /api/upkeep/dismissed', () => client.get('/api/upkeep/dismissed'));
+    await during('rule of the root', async () => {
+      const rule = { kind: 'rule', folder: '', rule: { longestSide: 2000 } };
+      const planned = await client.post('/api/plans', rule);
+      await client.post(`/api/plans/${planned.id}/apply`, { note: '' });
+    });
+    await during('export of all', () => client.post('/api/exports', { itemIds: 'all' }));
     for (const path of paths) writeFileSync(join(root, path), drawing(path, 'changed'));
     await during('scan after all has changed', () => site.scan());
   } finally {
@@ -139,8 +154,12 @@ function makeSite(root: string, size: number): string[] {
     mkdirSync(join(root, folder), { recursive: true });
     const here: string[] = [];
     for (let i = first; i < Math.min(size, first + IN_FOLDER); i++) here.push(`${folder}/n${i}x.svg`);
-    for (const path of here) writeFileSync(join(root, path), drawing(path, 'first'));
+    // Every fifth is a copy of the one before it.
+    for (const [at, path] of here.entries())
+      writeFileSync(join(root, path), drawing(at % 5 === 4 ? here[at - 1]! : path, 'first'));
     const shown = here.slice(0, 40).map((path) => `<p><img src="../${path}" alt="">`);
+    // What is broken is called nearly as something that is there.
+    for (let i = 0; i < 4; i++) shown.push(`<p><img src="gone/na${first + i}xx.svg" alt="">`);
     writeFileSync(
       join(root, folder, 'index.html'),
       `<!doctype html><title>${folder}</title>${shown.join('')}`,

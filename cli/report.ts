@@ -58,7 +58,7 @@ async function main(): Promise<number> {
     // A check that shall not find anything has to be made.
     const wanted = values.checks || failOn.some((word) => !Object.hasOwn(FAILURES, word));
     const checks = wanted ? { checks: await checkReport(folder.root, dataFolder, pool, told) } : {};
-    const report = Report.parse({ ...reportOf(survey, families, lookalikes), ...checks });
+    const report = Report.parse({ ...(await reportOf(survey, families, lookalikes)), ...checks });
     for (const { path, why } of survey.unreadable) process.stderr.write(`${path}: ${why}\n`);
     const json = `${JSON.stringify(report, null, 1)}\n`;
     if (values.out === undefined) {

@@ -19,7 +19,7 @@ test('the report of the demo says exactly what was planted in it', async () => {
   try {
     const survey = await surveySite({ root: folder.root, dataFolder: besideSite(folder.root), pool });
     const families = await familiesIn(survey, { root: folder.root, pool });
-    const report = reportOf(survey, families, await alikeFiles(survey, folder.root, pool, families));
+    const report = await reportOf(survey, families, await alikeFiles(survey, folder.root, pool, families));
     const truth = plantedFaults(SEED);
     const using = (use: string) => report.items.filter((item) => item.use === use).map((item) => item.path);
     expect(report.items.map((item) => item.path)).toEqual(truth.items);

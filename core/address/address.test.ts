@@ -125,7 +125,7 @@ describe('redirects', () => {
   });
   test('what is written is read again; anything else is an error in words', async () => {
     const list = [{ from: '/x%2Cy.png', to: '/z.png' }];
-    expect(await readRedirects(writeRedirects(list))).toEqual({ redirects: list, faults: [] });
+    expect(await readRedirects(await writeRedirects(list))).toEqual({ redirects: list, faults: [] });
   });
   test.each([
     ['old,new', 'It is not of the form “from,to,status”.'],
@@ -143,7 +143,7 @@ describe('redirects', () => {
     const { redirects, faults } = await readRedirects(text);
     expect(redirects.map((one) => one.from)).toEqual(['/a.png', '/c.png']);
     expect(faults).toEqual([{ line: 3, text: line, why: expect.stringContaining(why) as string }]);
-    expect(await readRedirects(writeRedirects(redirects, faults))).toMatchObject({
+    expect(await readRedirects(await writeRedirects(redirects, faults))).toMatchObject({
       redirects,
       faults: [{ text: line }],
     });

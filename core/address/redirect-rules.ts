@@ -33,7 +33,7 @@ export const RULE_FORM_NAMES: Record<RuleForm, { name: string; file: string; how
 const UNWRITABLE = /[\u0000-\u001f\u007f]/;
 
 /** Redirects as a file of a form; what its rules cannot name stands in a remark. Addresses are percent-encoded from the root; servers match them decoded. */
-export function redirectRules(all: readonly Redirect[], form: RuleForm): string {
+export async function redirectRules(all: readonly Redirect[], form: RuleForm): Promise<string> {
   if (form === 'csv') return writeRedirects(all);
   const redirects = all.filter(({ from }) => !UNWRITABLE.test(decoded(from)));
   const remarks = all

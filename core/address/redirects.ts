@@ -1,3 +1,4 @@
+import { each, flatMap, mapOf, sorted, WITHOUT_PAUSE, type Breathe } from '../paced.ts';
 import { encodePath, servedPath, type SitePath } from './path.ts';
 
 /**
@@ -21,28 +22,18 @@ export interface RedirectsFile {
   faults: { line: number; text: string; why: string }[];
 }
 
-/** Waited for again and again in long loops, so that other work of the thread goes on between. */
-type Breathe = () => Promise<void> | undefined;
-
 /** Reads a redirects file. Addresses are percent-encoded, so no field needs quotes; what is no redirect is told, the rest is used. */
-export async function readRedirects(
-  text: string,
-  breathe: Breathe = () => undefined,
-): Promise<RedirectsFile> {
+export async function readRedirects(text: string, breathe: Breathe = WITHOUT_PAUSE): Promise<RedirectsFile> {
   const found: RedirectsFile = { redirects: [], faults: [] };
-  for (const [index, line] of text
-    .replace(/^\ufeff/, '')
-    .split(/\r?\n/)
-    .entries()) {
-    if (line === '' || (index === 0 && line === HEADER)) continue;
-    await breathe();
+  await each(text.replace(/^\ufeff/, '').split(/\r?\n/), breathe, (line, index) => {
+    if (line === '' || (index === 0 && line === HEADER)) return;
     const parts = /^"?([^",]*)"?,"?([^",]*)"?,301$/.exec(line);
     const why = parts
       ? (addressFault(parts[1]!, 'old') ?? addressFault(parts[2]!, 'new'))
       : `It is not of the form “${HEADER}”.`;
     if (why === undefined) found.redirects.push({ from: parts![1]!, to: parts![2]! });
     else found.faults.push({ line: index + 1, text: line, why });
-  }
+  });
   return found;
 }
 
@@ -68,14 +59,16 @@ export function addressFault(address: string, which: 'old' | 'new'): string | un
 }
 
 /** Writes a redirects file, ordered by the old address, with CRLF line ends. @param faults lines that stay, at its end */
-export function writeRedirects(redirects: readonly Redirect[], faults: RedirectsFile['faults'] = []): string {
-  const sorted = [...redirects].sort((a, b) => (a.from < b.from ? -1 : 1));
-  const lines = [
-    HEADER,
-    ...sorted.map((one) => `${one.from},${one.to},301`),
-    ...faults.map((one) => one.text),
-  ];
-  return lines.map((line) => `${line}\r\n`).join('');
+export async function writeRedirects(
+  redirects: readonly Redirect[],
+  faults: RedirectsFile['faults'] = [],
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<string> {
+  const order = await sorted(redirects, breathe, (a, b) => (a.from < b.from ? -1 : a.from > b.from ? 1 : 0));
+  const lines = [HEADER];
+  await each(order, breathe, (one) => lines.push(`${one.from},${one.to},301`));
+  for (const one of faults) lines.push(one.text);
+  return `${lines.join('\r\n')}\r\n`;
 }
 
 /**
@@ -86,33 +79,23 @@ export async function redirectsAfter(
   redirects: readonly Redirect[],
   moves: ReadonlyMap<SitePath, SitePath>,
   roots: readonly SitePath[] = [''],
-  breathe: Breathe = () => undefined,
+  breathe: Breathe = WITHOUT_PAUSE,
 ): Promise<Redirect[]> {
-  const byFrom = new Map(redirects.map((one) => [one.from, one.to]));
-  const address = new Map<string, string>();
-  for (const [from, to] of moves) {
-    address.set(addressOf(from, roots), addressOf(to, roots));
-    await breathe();
-  }
-  for (const [from, to] of byFrom) {
-    byFrom.set(from, address.get(to) ?? to);
-    await breathe();
-  }
-  for (const [from, to] of address) {
-    byFrom.set(from, to);
-    await breathe();
-  }
-  for (const to of address.values()) byFrom.delete(to);
-  return [...byFrom].filter(([from, to]) => from !== to).map(([from, to]) => ({ from, to }));
+  const address = await mapOf(moves, breathe, ([from, to]) => [addressOf(from, roots), addressOf(to, roots)]);
+  const byFrom = await mapOf(redirects, breathe, ({ from, to }) => [from, address.get(to) ?? to]);
+  await each(address, breathe, ([from, to]) => byFrom.set(from, to));
+  await each(address.values(), breathe, (to) => byFrom.delete(to));
+  return flatMap(byFrom, breathe, ([from, to]) => (from === to ? [] : [{ from, to }]));
 }
 
 /** The redirects without what one change has added to them, in so far as it still stands; `was`: where one led before. */
-export function redirectsWithout(
+export async function redirectsWithout(
   redirects: readonly Redirect[],
   added: readonly { from: string; to: string; was?: string }[],
-): Redirect[] {
-  const undone = new Map(added.map((one) => [`${one.from} ${one.to}`, one.was]));
-  return redirects.flatMap(({ from, to }) => {
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<Redirect[]> {
+  const undone = await mapOf(added, breathe, (one) => [`${one.from} ${one.to}`, one.was]);
+  return flatMap(redirects, breathe, ({ from, to }) => {
     const key = `${from} ${to}`;
     if (!undone.has(key)) return [{ from, to }];
     const was = undone.get(key);

@@ -274,8 +274,8 @@ describe('size variants', () => {
     width,
     height,
   });
-  test('a size behind the name and the same shape make a variant; another number, folder or shape does not', () => {
-    const found = variantsOf([
+  test('a size behind the name and the same shape make a variant; another number, folder or shape does not', async () => {
+    const found = await variantsOf([
       picture(1, 'a/dome.jpg', 1600, 1200),
       picture(2, 'a/dome-800.jpg', 800, 600),
       picture(3, 'a/dome-400x300.webp', 400, 300),
@@ -296,9 +296,9 @@ describe('size variants', () => {
     ]);
   });
 
-  test('without a plain name the widest leads and keeps its size', () => {
+  test('without a plain name the widest leads and keeps its size', async () => {
     const items = [picture(1, 'a/sky-400.jpg', 400, 300), picture(2, 'a/sky-800.jpg', 800, 600)];
-    const variants = variantsOf(items);
+    const variants = await variantsOf(items);
     expect(variants).toContainEqual({ id: 1, of: 2, suffix: '-400' });
     const renamed = newNames(
       items.map((one) =>
@@ -311,13 +311,13 @@ describe('size variants', () => {
     expect(renamed.map(({ to }) => to)).toEqual(['a/night-sky-400.jpg', 'a/night-sky-800.jpg']);
   });
 
-  test('what one srcset offers belongs together, whatever the names; other shapes are other pictures', () => {
+  test('what one srcset offers belongs together, whatever the names; other shapes are other pictures', async () => {
     const items = [
       picture(1, 'a/hero.jpg', 2000, 1000),
       picture(2, 'a/kopf.jpg', 1000, 500),
       picture(3, 'a/square.jpg', 500, 500),
     ];
-    expect(variantsOf(items, [[2, 1, 3]])).toEqual([{ id: 2, of: 1, suffix: '-1000w' }]);
+    expect(await variantsOf(items, [[2, 1, 3]])).toEqual([{ id: 2, of: 1, suffix: '-1000w' }]);
   });
 
   test('variants follow their picture, also when a number was needed or it kept its name', () => {

@@ -1,3 +1,4 @@
+import { each, filter, mapOf, WITHOUT_PAUSE, type Breathe } from '../paced.ts';
 import type { Kind } from '../address/kinds.ts';
 import { baseName, folderOf, stemOf, type SitePath } from '../address/path.ts';
 
@@ -46,33 +47,12 @@ const SHAPE_TOLERANCE = 0.02;
  * makes no variant: it must be the width or height in pixels, or half of it.
  * @param sets ids that one srcset offers for one place, in any order
  */
-export function variantsOf(
+export async function variantsOf(
   items: readonly VariantFacts[],
   sets: readonly (readonly number[])[] = [],
-): Variant[] {
-  const steps = findingVariants(items, sets);
-  let step = steps.next();
-  while (!step.done) step = steps.next();
-  return step.value;
-}
-
-/** The same of any number. @param breathe waited for between two of them, so that other work goes on */
-export async function variantsOfMany(
-  items: readonly VariantFacts[],
-  sets: readonly (readonly number[])[],
-  breathe: () => Promise<void> | undefined,
+  breathe: Breathe = WITHOUT_PAUSE,
 ): Promise<Variant[]> {
-  const steps = findingVariants(items, sets);
-  let step = steps.next();
-  for (; !step.done; step = steps.next()) await breathe();
-  return step.value;
-}
-
-function* findingVariants(
-  items: readonly VariantFacts[],
-  sets: readonly (readonly number[])[],
-): Generator<void, Variant[]> {
-  const pictures = items.filter((item) => item.kind === 'image');
+  const pictures = await filter(items, breathe, (item) => item.kind === 'image');
   const byName = new Map<string, { item: VariantFacts; suffix: string }[]>();
   const put = (stem: string, item: VariantFacts, suffix: string) => {
     const key = `${folderOf(item.path)}/${stem}`.normalize('NFC').toLowerCase();
@@ -80,13 +60,12 @@ function* findingVariants(
     if (there) there.push({ item, suffix });
     else byName.set(key, [{ item, suffix }]);
   };
-  for (const item of pictures) {
-    yield;
+  await each(pictures, breathe, (item) => {
     const stem = stemOf(baseName(item.path));
     put(stem, item, '');
     const parts = SUFFIX.exec(stem);
     if (parts && saysSize(parts[2]!, item)) put(parts[1]!, item, parts[2]!);
-  }
+  });
   const found = new Map<number, Variant>();
   /** How many have been found of each. */
   const mains = new Map<number, number>();
@@ -97,9 +76,8 @@ function* findingVariants(
     found.set(one.id, one);
   };
   const isMain = (id: number) => (mains.get(id) ?? 0) > 0;
-  for (const group of byName.values()) {
-    yield;
-    if (group.length < 2) continue;
+  await each(byName.values(), breathe, (group) => {
+    if (group.length < 2) return;
     const main = mainOf(group);
     for (const { item, suffix } of group) {
       if (item.id === main.item.id || found.has(item.id) || !sameShape(item, main.item)) continue;
@@ -108,13 +86,12 @@ function* findingVariants(
     // Without a plain name all bear their size, the widest too.
     if (main.suffix !== '' && isMain(main.item.id))
       find({ id: main.item.id, of: main.item.id, suffix: main.suffix });
-  }
-  const byId = new Map(pictures.map((item) => [item.id, item]));
-  for (const set of sets) {
-    yield;
+  });
+  const byId = await mapOf(pictures, breathe, (item) => [item.id, item]);
+  await each(sets, breathe, (set) => {
     const members = [...new Set(set)].flatMap((id) => byId.get(id) ?? []);
     const loose = members.filter((item) => !found.has(item.id));
-    if (members.length < 2) continue;
+    if (members.length < 2) return;
     const [widest] = [...members].sort((a, b) => (b.width ?? 0) - (a.width ?? 0));
     const main = found.get(widest!.id)?.of ?? widest!.id;
     for (const item of loose) {
@@ -128,7 +105,7 @@ function* findingVariants(
         continue;
       find({ id: item.id, of: main, suffix: `-${item.width ?? 0}w` });
     }
-  }
+  });
   return [...found.values()];
 }
 
@@ -137,24 +114,26 @@ function* findingVariants(
  * @param sets ids that one srcset offers for one place: that is said, so they need not look alike
  * @param alike whether two that are only called so show the same; undefined: it is not known, and the name is believed
  */
-export function sizesAmong(
+export async function sizesAmong(
   items: readonly VariantFacts[],
   sets: readonly (readonly number[])[],
   alike: (one: number, other: number) => boolean | undefined = () => undefined,
-): Map<number, number> {
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<Map<number, number>> {
   const offered = new Map<number, Set<number>>();
-  for (const set of sets)
+  await each(sets, breathe, (set) => {
     for (const id of set) {
       const with_ = offered.get(id) ?? new Set<number>();
       set.forEach((other) => with_.add(other));
       offered.set(id, with_);
     }
+  });
   const sizeOf = new Map<number, number>();
-  for (const { id, of, suffix } of variantsOf(items, sets)) {
-    if (id === of || suffix === '' || sizeOf.has(id)) continue;
-    if (!offered.get(id)?.has(of) && alike(id, of) === false) continue;
+  await each(await variantsOf(items, sets, breathe), breathe, ({ id, of, suffix }) => {
+    if (id === of || suffix === '' || sizeOf.has(id)) return;
+    if (!offered.get(id)?.has(of) && alike(id, of) === false) return;
     sizeOf.set(id, of);
-  }
+  });
   return sizeOf;
 }
 
@@ -162,19 +141,20 @@ export function sizesAmong(
  * What was found, with what people have said of it: a size of a size is one of the picture that both belong to.
  * @param byHand the picture that one is a size of; null: it stands for itself, whatever it is called
  */
-export function familiesOf(
+export async function familiesOf(
   found: ReadonlyMap<number, number>,
   byHand: ReadonlyMap<number, number | null> = new Map(),
-): Map<number, number> {
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<Map<number, number>> {
   const of = new Map(found);
-  for (const [id, main] of byHand) {
+  await each(byHand, breathe, ([id, main]) => {
     if (main === null) of.delete(id);
     else of.set(id, main);
-  }
+  });
   // A picture that others were put to by hand is no size because of its name alone.
-  for (const main of byHand.values()) if (main !== null && !byHand.has(main)) of.delete(main);
+  await each(byHand.values(), breathe, (main) => main !== null && !byHand.has(main) && of.delete(main));
   const families = new Map<number, number>();
-  for (const [id] of of) {
+  await each(of, breathe, ([id]) => {
     const way = new Set([id]);
     let main = of.get(id)!;
     for (let next = of.get(main); next !== undefined && !way.has(main); next = of.get(main)) {
@@ -184,7 +164,7 @@ export function familiesOf(
     // In a circle, the first of them stands for all.
     if (way.has(main)) main = Math.min(...way);
     if (main !== id) families.set(id, main);
-  }
+  });
   return families;
 }
 

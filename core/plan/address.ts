@@ -1,3 +1,4 @@
+import { each, filter, mapOf, setOf, WITHOUT_PAUSE, type Breathe } from '../paced.ts';
 import {
   baseName,
   clashKey,
@@ -45,7 +46,7 @@ export interface AddressSnapshot {
   /** Folders whose contents are served from the site's root; default: the site's folder itself. */
   roots?: readonly SitePath[];
   /** Waited for again and again: a plan of many files holds nobody else up. */
-  breathe?: () => Promise<void> | undefined;
+  breathe?: Breathe;
   /** Mentions of the items that will go stale. */
   mentions: { page: SitePath; path: SitePath; line: number }[];
 }
@@ -75,40 +76,40 @@ export async function planAddresses(
   otherFormat = false,
   along: readonly MovingItem[] = [],
 ): Promise<AddressPlan> {
-  const { breathe = () => undefined } = snapshot;
+  const { breathe = WITHOUT_PAUSE } = snapshot;
   const moves = new Map<SitePath, SitePath>();
   const moving: MovingItem[] = [];
   const plan = emptyPlan('rename', '');
-  for (const item of [...items, ...along]) {
-    await breathe();
+  await each([...items, ...along], breathe, (item) => {
     const target = to.get(item.id);
-    if (target === undefined || target === item.path) continue;
+    if (target === undefined || target === item.path) return;
     const fault = pathFault(target) ?? (otherFormat ? undefined : extensionFault(item.path, target));
     if (fault) plan.clashes.push({ path: target, why: fault });
     moves.set(item.path, target);
     moving.push(item);
-  }
-  plan.kind = moving.some((item) => folderOf(item.path) !== folderOf(moves.get(item.path)!))
-    ? 'move'
-    : 'rename';
+    if (folderOf(item.path) !== folderOf(target)) plan.kind = 'move';
+  });
   const withThem = new Set(along);
-  const told = moving.filter((item) => !withThem.has(item));
-  plan.title = titleOf(told, moves);
-  for (const one of others) {
+  const told = await filter(moving, breathe, (item) => !withThem.has(item));
+  plan.title = titleOf(told, moves, {
+    from: await setOf(told, breathe, (item) => folderOf(item.path)),
+    to: await setOf(told, breathe, (item) => folderOf(moves.get(item.path)!)),
+  });
+  await each(others, breathe, (one) => {
     const fault = pathFault(one.to);
     if (fault) plan.clashes.push({ path: one.to, why: fault });
     moves.set(one.path, one.to);
-  }
+  });
   await addClashes(plan, moves, snapshot.paths, breathe);
 
   const contents: AddressPlan['contents'] = [];
   if (plan.clashes.length === 0) {
-    for (const page of await snapshot.rewrite(moves)) {
+    await each(await snapshot.rewrite(moves), breathe, (page) => {
       const { rewrite } = page;
-      if (!rewrite) continue;
+      if (!rewrite) return;
       if ('refused' in rewrite) {
         plan.clashes.push({ path: page.path, why: rewrite.refused });
-        continue;
+        return;
       }
       contents.push({
         path: page.path,
@@ -121,10 +122,9 @@ export async function planAddresses(
         page: page.path,
         changes: rewrite.changes.map(({ line, place, oldUrl, newUrl }) => ({ line, place, oldUrl, newUrl })),
       });
-    }
+    });
   }
-  for (const item of moving) {
-    await breathe();
+  await each(moving, breathe, (item) => {
     const target = moves.get(item.path)!;
     plan.files.push({ do: 'move', from: item.path, to: target, sha256: item.sha256 });
     plan.records.push({
@@ -137,17 +137,16 @@ export async function planAddresses(
       from: addressOf(item.path, snapshot.roots),
       to: addressOf(target, snapshot.roots),
     });
-  }
-  for (const one of others) {
-    await breathe();
+  });
+  await each(others, breathe, (one) => {
     plan.files.push({ do: 'move', from: one.path, to: one.to, sha256: one.sha256 });
     plan.redirects.push({ from: addressOf(one.path, snapshot.roots), to: addressOf(one.to, snapshot.roots) });
-  }
-  for (const mention of snapshot.mentions) {
+  });
+  await each(snapshot.mentions, breathe, (mention) => {
     plan.warnings.push(
       `“${mention.page}”, line ${mention.line}, mentions ${baseName(mention.path)} in its text. Mentions are not rewritten: read that place yourself.`,
     );
-  }
+  });
   plan.totals = {
     items: told.length,
     pages: plan.pages.length,
@@ -171,20 +170,14 @@ async function addClashes(
   plan: Plan,
   moves: ReadonlyMap<SitePath, SitePath>,
   paths: Iterable<SitePath>,
-  breathe: () => Promise<void> | undefined,
+  breathe: Breathe,
 ): Promise<void> {
-  const taken = new Map<string, SitePath>();
-  for (const path of paths) {
-    await breathe();
-    if (!moves.has(path)) taken.set(clashKey(path), path);
-  }
+  const taken = await mapOf(paths, breathe, (path) => (moves.has(path) ? undefined : [clashKey(path), path]));
   const folders = new Set<string>();
-  for (const path of taken.values()) {
-    await breathe();
+  await each(taken.values(), breathe, (path) => {
     for (let folder = folderOf(path); folder !== ''; folder = folderOf(folder)) folders.add(clashKey(folder));
-  }
-  for (const [from, to] of moves) {
-    await breathe();
+  });
+  await each(moves, breathe, ([from, to]) => {
     const key = clashKey(to);
     const other = taken.get(key);
     // Twins that move together stay twins.
@@ -202,17 +195,20 @@ async function addClashes(
         });
     }
     taken.set(key, from);
-  }
+  });
 }
 
-function titleOf(moving: readonly MovingItem[], moves: ReadonlyMap<SitePath, SitePath>): string {
+function titleOf(
+  moving: readonly MovingItem[],
+  moves: ReadonlyMap<SitePath, SitePath>,
+  folders: { from: ReadonlySet<SitePath>; to: ReadonlySet<SitePath> },
+): string {
   const [first] = moving;
   if (!first) return 'Nothing changes';
   const to = moves.get(first.path)!;
   if (moving.length > 1) {
-    const folders = new Set(moving.map((item) => folderOf(moves.get(item.path)!)));
-    const [only] = folders;
-    return folders.size === 1 && moving.every((item) => folderOf(item.path) !== only)
+    const [only] = folders.to;
+    return folders.to.size === 1 && !folders.from.has(only!)
       ? `Move ${moving.length.toLocaleString('en')} items to “${only || 'the site’s root'}”`
       : `Change the addresses of ${moving.length.toLocaleString('en')} items`;
   }

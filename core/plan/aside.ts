@@ -1,3 +1,4 @@
+import { each, WITHOUT_PAUSE, type Breathe } from '../paced.ts';
 import { numberedName } from '../address/name.ts';
 import { baseName, clashKey, folderOf, joinPath, type SitePath } from '../address/path.ts';
 import type { ShownUse } from '../reference/survey.ts';
@@ -19,7 +20,7 @@ export interface AsideItem {
 /** Plans to take items off the site. Placed items are never taken: each is a clash that names the reason. */
 export async function planAside(
   items: readonly AsideItem[],
-  breathe: () => Promise<void> | undefined = () => undefined,
+  breathe: Breathe = WITHOUT_PAUSE,
 ): Promise<Plan> {
   const plan = emptyPlan(
     'set-aside',
@@ -27,8 +28,7 @@ export async function planAside(
       ? `Set aside “${baseName(items[0]!.path)}”`
       : `Set aside ${items.length.toLocaleString('en')} items`,
   );
-  for (const item of items) {
-    await breathe();
+  await each(items, breathe, (item) => {
     if (item.use === 'placed') {
       plan.clashes.push({
         path: item.path,
@@ -37,14 +37,14 @@ export async function planAside(
             ? 'A page shows another size of the same image. Take that off the page first, or leave it out here.'
             : 'It is placed on a page. Take it off the page first, or leave it out here.',
       });
-      continue;
+      return;
     }
     if (item.use === 'unknown') {
       plan.clashes.push({
         path: item.path,
         why: 'Not every page can be read, so it is not known whether one shows it. Mend the pages that are listed as unread, or leave it out here.',
       });
-      continue;
+      return;
     }
     for (const mention of item.mentions) {
       plan.warnings.push(
@@ -60,7 +60,7 @@ export async function planAside(
     });
     plan.totals.items++;
     plan.totals.bytesFreed += item.bytes;
-  }
+  });
   return plan;
 }
 
@@ -69,12 +69,13 @@ export async function planAside(
  * @param freeNames it gets a number instead
  * @param stoodBeside a file whose path differs only in case was there already when the item was set aside
  */
-export function planRestore(
+export async function planRestore(
   items: readonly Omit<AsideItem, 'use' | 'mentions'>[],
   paths: Iterable<SitePath>,
   freeNames = false,
   stoodBeside: (twin: SitePath, id: number) => boolean = () => false,
-): Plan {
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<Plan> {
   const plan = emptyPlan(
     'restore',
     items.length === 1
@@ -83,11 +84,11 @@ export function planRestore(
   );
   const taken = new Map<string, SitePath>();
   const exact = new Set<SitePath>();
-  for (const path of paths) {
+  await each(paths, breathe, (path) => {
     taken.set(clashKey(path), path);
     exact.add(path);
-  }
-  for (const item of items) {
+  });
+  await each(items, breathe, (item) => {
     const twin = taken.get(clashKey(item.path));
     const known = twin !== undefined && !freeNames && stoodBeside(twin, item.id);
     const other = exact.has(item.path) ? item.path : known ? undefined : twin;
@@ -103,7 +104,7 @@ export function planRestore(
         path: item.path,
         why: `Its address is taken by “${other}” now. Rename or move that item first.`,
       });
-      continue;
+      return;
     }
     if (path !== item.path) plan.warnings.push(`“${item.path}” is taken by now: it comes back as “${path}”.`);
     taken.set(clashKey(path), path);
@@ -117,6 +118,6 @@ export function planRestore(
       after: { state: 'here', ...(moved ? { path } : {}) },
     });
     plan.totals.items++;
-  }
+  });
   return plan;
 }

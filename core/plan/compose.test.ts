@@ -26,11 +26,11 @@ test('moves one after the other are one; back where it was, nothing has happened
   ]);
 });
 
-test('a file that moves and gets other bytes, in any order', () => {
+test('a file that moves and gets other bytes, in any order', async () => {
   const wanted = [move('a', 'b', '1'), write('b', '1', '3')];
   expect(files([write('a', '1', '2')], [move('a', 'b', '2')], [write('b', '2', '3')])).toEqual(wanted);
   expect(files([move('a', 'b', '1'), write('b', '1', '3')])).toEqual(wanted);
-  expect(inverseFiles(wanted)).toEqual([
+  expect(await inverseFiles(wanted)).toEqual([
     { do: 'move', from: 'b', to: 'a', sha256: '3' },
     write('a', '3', '1'),
   ]);

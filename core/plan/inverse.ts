@@ -1,3 +1,4 @@
+import { each, map, mapOf, WITHOUT_PAUSE, type Breathe } from '../paced.ts';
 import type { SitePath } from '../address/path.ts';
 import type { FileStep, Plan, RecordStep, SettingStep } from './plan.ts';
 
@@ -5,12 +6,18 @@ import type { FileStep, Plan, RecordStep, SettingStep } from './plan.ts';
  * The file steps that take a plan's steps back, in the order in which they must be done. As in every plan, files that move
  * and get other bytes move first: the new bytes are for the new place.
  */
-export function inverseFiles(files: readonly FileStep[]): FileStep[] {
-  const movedFrom = placesBefore(files);
-  const written = new Map(
-    files.flatMap((step) => (step.do === 'write' ? [[step.path, step.after] as const] : [])),
+export async function inverseFiles(
+  files: readonly FileStep[],
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<FileStep[]> {
+  const movedFrom = await placesBefore(files, breathe);
+  const written = await mapOf(files, breathe, (step) =>
+    step.do === 'write' ? [step.path, step.after] : undefined,
   );
-  const inverse = [...files].reverse().map((step): FileStep => {
+  const places = new Set(movedFrom.values());
+  const first: FileStep[] = [];
+  const last: FileStep[] = [];
+  const inverse = (step: FileStep): FileStep => {
     switch (step.do) {
       case 'move':
         return { do: 'move', from: step.to, to: step.from, sha256: written.get(step.to) ?? step.sha256 };
@@ -30,23 +37,29 @@ export function inverseFiles(files: readonly FileStep[]): FileStep[] {
       case 'drop-folder':
         return { do: 'make-folder', path: step.path };
     }
+  };
+  await each([...files].reverse(), breathe, (step) => {
+    const back = inverse(step);
+    (back.do === 'write' && places.has(back.path) ? last : first).push(back);
   });
-  const places = new Set(movedFrom.values());
-  const ofMoved = (step: FileStep) => step.do === 'write' && places.has(step.path);
-  return [...inverse.filter((step) => !ofMoved(step)), ...inverse.filter(ofMoved)];
+  return [...first, ...last];
 }
 
 /** Where files that move stand before: by their new place. */
-export function placesBefore(files: readonly FileStep[]): Map<SitePath, SitePath> {
-  return new Map(files.flatMap((step) => (step.do === 'move' ? [[step.to, step.from] as const] : [])));
+export function placesBefore(
+  files: readonly FileStep[],
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<Map<SitePath, SitePath>> {
+  return mapOf(files, breathe, (step) => (step.do === 'move' ? [step.to, step.from] : undefined));
 }
 
 /** The record steps that take a plan's steps back, against the row versions that the records have now. */
 export function inverseRecords(
   records: readonly RecordStep[],
   rowVersion: (itemId: number) => number,
-): RecordStep[] {
-  return [...records].reverse().map((step) => ({
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<RecordStep[]> {
+  return map([...records].reverse(), breathe, (step) => ({
     itemId: step.itemId,
     rowVersion: rowVersion(step.itemId),
     before: step.after,

@@ -1,4 +1,5 @@
 import { isWithin, type SitePath } from '../address/path.ts';
+import { each, type Breathe } from '../paced.ts';
 import { cleanTag } from '../describe/record.ts';
 import { emptyPlan, type Plan, type SettingRoom, type SettingStep, type SettingValue } from './plan.ts';
 
@@ -23,6 +24,17 @@ function sorted(value: SettingValue): string {
   return typeof value === 'object' && value !== null
     ? JSON.stringify(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
     : JSON.stringify(value);
+}
+
+/** Tells of each of some steps whether its setting is changed only once by them. */
+export async function seenOnce(
+  steps: readonly SettingStep[],
+  breathe: Breathe,
+): Promise<(step: SettingStep) => boolean> {
+  const keyOf = ({ room, key }: SettingStep) => `${room} ${key}`;
+  const times = new Map<string, number>();
+  await each(steps, breathe, (step) => times.set(keyOf(step), (times.get(keyOf(step)) ?? 0) + 1));
+  return (step) => times.get(keyOf(step)) === 1;
 }
 
 /** How tags belong together, by their names. */

@@ -13,10 +13,11 @@ describe('what a broken reference likely means', () => {
     'talks/dome.mp3',
     'b/galaxy-ring.jpg',
   ];
-  const repairs = new Repairs(items, [
-    { from: '/gone/pic%20ture.jpg', to: '/img/deep/saturn.png' },
-    { from: '/gone/x.png', to: '/not/there.png' },
-  ]);
+  const repairs = () =>
+    Repairs.of(items, [
+      { from: '/gone/pic%20ture.jpg', to: '/img/deep/saturn.png' },
+      { from: '/gone/x.png', to: '/not/there.png' },
+    ]);
   test.each([
     ['img/moon.jpg', 'img/Moon.jpg', 'case', true],
     ['IMG/MOON.JPG', 'img/Moon.jpg', 'case', true],
@@ -29,12 +30,13 @@ describe('what a broken reference likely means', () => {
     ['shop/starwheel.jpg', 'shop/star-wheel.jpg', 'alike', false],
     ['shop/star-wheel-640x480.jpg', 'shop/star-wheel.jpg', 'alike', false],
     ['galaxi-ring.jpg', 'b/galaxy-ring.jpg', 'alike', false],
-  ])('%s: %s (%s)', (missing, path, reason, sure) => {
-    expect(repairs.for(missing)[0]).toEqual({ path, reason, sure });
+  ])('%s: %s (%s)', async (missing, path, reason, sure) => {
+    expect((await (await repairs()).for(missing))[0]).toEqual({ path, reason, sure });
   });
-  test('nothing that is of another kind, or not alike at all; a redirect into nothing is none', () => {
+  test('nothing that is of another kind, or not alike at all; a redirect into nothing is none', async () => {
+    const known = await repairs();
     for (const missing of ['x/dome.jpg', 'quasar.jpg', 'gone/x.png', 'abc.jpg'])
-      expect(repairs.for(missing)).toEqual([]);
+      expect(await known.for(missing)).toEqual([]);
   });
 });
 
@@ -57,8 +59,8 @@ describe('public folders', () => {
     ['both at once', files('x/a.png', 'x/b.png', 'c.png'), ['a.png', 'b.png', 'c.png'], ['x', '']],
     ['nothing is named from the root', files('a/b.png'), [], ['']],
     ['one hit is chance', files('a/b.png', 'c.png'), ['b.png', 'c.png'], ['']],
-  ])('%s', (_what, there, named, roots) =>
-    expect(guessRoots(there, named).sort()).toEqual([...roots].sort()),
+  ])('%s', async (_what, there, named, roots) =>
+    expect((await guessRoots(there, named)).sort()).toEqual([...roots].sort()),
   );
 
   test('addresses lead through them, and files are served without them', () => {

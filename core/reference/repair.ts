@@ -1,5 +1,6 @@
 import { distance } from 'fastest-levenshtein';
 import { baseName, clashKey, extensionOf, folderOf, stemOf, type SitePath } from '../address/path.ts';
+import { each, mapOf, sorted, WITHOUT_PAUSE, type Breathe } from '../paced.ts';
 import { cleanName } from '../address/name.ts';
 import { kindOf } from '../address/kinds.ts';
 import type { Redirect } from '../address/redirects.ts';
@@ -30,23 +31,49 @@ export class Repairs {
   private readonly byName = new Map<string, SitePath[]>();
   private readonly byStem = new Map<string, SitePath[]>();
   private readonly byPath = new Map<string, SitePath>();
-  private readonly redirects: ReadonlyMap<string, string>;
+
+  /** The stems of cleaned names by their length: made when they are asked for. */
+  private cleaned: Map<number, { path: SitePath; stem: string }[]> | undefined;
+  /** What was found of each: the same file is often missed on many pages. */
+  private readonly latest = new Map<SitePath, Repair[]>();
+
+  private constructor(
+    private readonly redirects: ReadonlyMap<string, string>,
+    private readonly breathe: Breathe,
+  ) {}
 
   /** @param items paths of all items; @param redirects as the redirects file has them */
-  constructor(items: Iterable<SitePath>, redirects: readonly Redirect[] = []) {
-    for (const path of items) {
-      this.byPath.set(clashKey(path), path);
-      add(this.byName, clashKey(baseName(path)), path);
-      add(this.byStem, clashKey(stemOf(path)), path);
-    }
-    this.redirects = new Map(redirects.map(({ from, to }) => [decodePathname(from), decodePathname(to)]));
+  static async of(
+    items: Iterable<SitePath>,
+    redirects: readonly Redirect[] = [],
+    breathe: Breathe = WITHOUT_PAUSE,
+  ): Promise<Repairs> {
+    const leading = await mapOf(redirects, breathe, ({ from, to }) => [
+      decodePathname(from),
+      decodePathname(to),
+    ]);
+    const repairs = new Repairs(leading, breathe);
+    await each(items, breathe, (path) => {
+      repairs.byPath.set(clashKey(path), path);
+      add(repairs.byName, clashKey(baseName(path)), path);
+      add(repairs.byStem, clashKey(stemOf(path)), path);
+    });
+    return repairs;
   }
 
   /**
    * What a broken reference most likely means. Only items of its kind: a picture is never mended with a film.
    * @param missing where it leads, decoded: there is no such file
    */
-  for(missing: SitePath): Repair[] {
+  async for(missing: SitePath): Promise<Repair[]> {
+    const before = this.latest.get(missing);
+    if (before) return before;
+    const found = await this.find(missing);
+    this.latest.set(missing, found);
+    return found;
+  }
+
+  private async find(missing: SitePath): Promise<Repair[]> {
     const name = baseName(missing);
     const found = new Map<SitePath, RepairReason>();
     const offer = (paths: readonly SitePath[], reason: RepairReason) => {
@@ -59,10 +86,10 @@ export class Repairs {
     const target = onward && this.byPath.get(clashKey(onward.slice(1)));
     if (target) offer([target], 'redirect');
     const near = (paths: readonly SitePath[]) =>
-      [...paths].sort((a, b) => apart(missing, a) - apart(missing, b) || (a < b ? -1 : 1));
-    offer(near(this.byName.get(clashKey(name)) ?? []), 'name');
-    offer(near(this.byStem.get(clashKey(stemOf(missing))) ?? []), 'extension');
-    if (found.size === 0) offer(near(this.alike(missing)), 'alike');
+      sorted(paths, this.breathe, (a, b) => apart(missing, a) - apart(missing, b) || (a < b ? -1 : 1));
+    offer(await near(this.byName.get(clashKey(name)) ?? []), 'name');
+    offer(await near(this.byStem.get(clashKey(stemOf(missing))) ?? []), 'extension');
+    if (found.size === 0) offer(await near(await this.alike(missing)), 'alike');
     const all = [...found].slice(0, OFFERED);
     const [first, second] = all;
     return all.map(([path, reason], at) => ({
@@ -81,23 +108,36 @@ export class Repairs {
   }
 
   /** Files whose cleaned name differs by a slip of the pen, or by a size or a number behind it. */
-  private alike(missing: SitePath): SitePath[] {
-    const clean = (path: SitePath) =>
-      stemOf(cleanName(baseName(path))).replace(/-(?:\d{2,5}x\d{2,5}|\d{3,4}w?|scaled|copy|final)$/, '');
-    const wanted = clean(missing);
+  private async alike(missing: SitePath): Promise<SitePath[]> {
+    const wanted = cleanStem(missing);
     if (wanted.length < 4) return [];
     const most = Math.min(3, Math.floor(wanted.length / 5));
+    this.cleaned ??= await this.cleanStems();
     const found: { path: SitePath; by: number }[] = [];
-    for (const path of this.byPath.values()) {
-      if (extensionOf(path) !== extensionOf(missing) && kindOf(path) !== kindOf(missing)) continue;
-      const other = clean(path);
-      if (Math.abs(other.length - wanted.length) > most) continue;
-      const by = distance(wanted, other);
-      if (by <= most) found.push({ path, by });
-    }
-    return found.sort((a, b) => a.by - b.by).map((one) => one.path);
+    for (let length = wanted.length - most; length <= wanted.length + most; length++)
+      await each(this.cleaned.get(length) ?? [], this.breathe, ({ path, stem }) => {
+        const by = distance(wanted, stem);
+        if (by > most) return;
+        if (extensionOf(path) === extensionOf(missing) || kindOf(path) === kindOf(missing))
+          found.push({ path, by });
+      });
+    return found.sort((a, b) => a.by - b.by || (a.path < b.path ? -1 : 1)).map((one) => one.path);
+  }
+
+  private async cleanStems() {
+    const stems = new Map<number, { path: SitePath; stem: string }[]>();
+    await each(this.byPath.values(), this.breathe, (path) => {
+      const stem = cleanStem(path);
+      const there = stems.get(stem.length);
+      if (there) there.push({ path, stem });
+      else stems.set(stem.length, [{ path, stem }]);
+    });
+    return stems;
   }
 }
+
+const cleanStem = (path: SitePath) =>
+  stemOf(cleanName(baseName(path))).replace(/-(?:\d{2,5}x\d{2,5}|\d{3,4}w?|scaled|copy|final)$/, '');
 
 function add(map: Map<string, SitePath[]>, key: string, path: SitePath): void {
   const there = map.get(key);

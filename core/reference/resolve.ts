@@ -1,3 +1,4 @@
+import { each, filter, flatMap, setOf, WITHOUT_PAUSE, type Breathe } from '../paced.ts';
 import { trim } from '../text/cut.ts';
 import { clashKey, encodePath, folderOf, joinPath, servedPath, type SitePath } from '../address/path.ts';
 import type { Reference, Target } from './model.ts';
@@ -58,13 +59,10 @@ export class SiteMap {
     aliases: Iterable<[SitePath, SitePath]>,
     published: readonly PublishedAt[],
     roots: readonly SitePath[],
-    breathe: () => Promise<void> | undefined,
+    breathe: Breathe,
   ): Promise<SiteMap> {
     const map = new SiteMap([], aliases, published, roots);
-    for (const path of files) {
-      map.add(path);
-      await breathe();
-    }
+    await each(files, breathe, (path) => map.add(path));
     return map;
   }
 
@@ -79,14 +77,11 @@ export class SiteMap {
   }
 
   /** The same site without some files and with others. */
-  changed(
-    without: Iterable<SitePath>,
-    others: Iterable<SitePath>,
-    breathe: () => Promise<void> | undefined,
-  ): Promise<SiteMap> {
-    const files = new Set(this.files);
-    for (const path of without) files.delete(path);
-    for (const path of others) files.add(path);
+  async changed(without: Iterable<SitePath>, others: Iterable<SitePath>, breathe: Breathe): Promise<SiteMap> {
+    const files = new Set<SitePath>();
+    await each(this.files, breathe, (path) => files.add(path));
+    await each(without, breathe, (path) => files.delete(path));
+    await each(others, breathe, (path) => files.add(path));
     return SiteMap.of(files, this.aliases, this.published, this.roots, breathe);
   }
 
@@ -120,23 +115,16 @@ export class SiteMap {
     return this.files.has(path);
   }
 
-  private filesAfter(moves: ReadonlyMap<SitePath, SitePath | null>): SitePath[] {
-    return [...this.files]
-      .map((path) => (moves.has(path) ? moves.get(path)! : path))
-      .filter((path) => path !== null);
-  }
-
   /** The same site after files have moved, for checking a rewrite before it is done. */
   withMoves(moves: ReadonlyMap<SitePath, SitePath | null>): SiteMap {
-    return new SiteMap(this.filesAfter(moves), this.aliases, this.published, this.roots);
+    const files = [...this.files].flatMap((path) => placeAfter(path, moves));
+    return new SiteMap(files, this.aliases, this.published, this.roots);
   }
 
   /** The same, while others go on. */
-  afterMoves(
-    moves: ReadonlyMap<SitePath, SitePath | null>,
-    breathe: () => Promise<void> | undefined,
-  ): Promise<SiteMap> {
-    return SiteMap.of(this.filesAfter(moves), this.aliases, this.published, this.roots, breathe);
+  async afterMoves(moves: ReadonlyMap<SitePath, SitePath | null>, breathe: Breathe): Promise<SiteMap> {
+    const files = await flatMap(this.files, breathe, (path) => placeAfter(path, moves));
+    return SiteMap.of(files, this.aliases, this.published, this.roots, breathe);
   }
 
   /** The path under which a file is served, from the site's root, not percent-encoded. */
@@ -284,31 +272,42 @@ const SOME = 2;
  * that is the site as it is served (a start page lies in it), ['static'] or ['src/assets', 'public'] for one that a generator builds from.
  * @param addresses paths of media that pages name from the root, decoded, without the leading '/'
  */
-export function guessRoots(files: ReadonlySet<SitePath>, addresses: Iterable<SitePath>): SitePath[] {
+export async function guessRoots(
+  files: ReadonlySet<SitePath>,
+  addresses: Iterable<SitePath>,
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<SitePath[]> {
   if (files.has('index.html') || files.has('index.htm')) return [''];
-  const folders = new Set<SitePath>();
-  for (const path of files) {
-    const [first, second, third] = path.split('/');
-    if (second === undefined) continue;
-    folders.add(first!);
-    if (third !== undefined) folders.add(`${first!}/${second}`);
-  }
-  let open = new Set([...addresses].filter((path) => !files.has(path)));
-  const total = new Set(addresses).size;
+  const named = await setOf(addresses, breathe, (path) => path);
+  const open = await setOf(named, breathe, (path) => (files.has(path) ? undefined : path));
+  // Which of the addresses each folder has, of the folders in the order in which they come.
+  const has = new Map<SitePath, SitePath[]>();
+  await each(files, breathe, (path) => {
+    for (let slash = path.indexOf('/'), depth = 0; slash >= 0 && depth < 2; depth++) {
+      const folder = path.slice(0, slash);
+      const there = has.get(folder) ?? [];
+      has.set(folder, there);
+      const within = path.slice(slash + 1);
+      if (open.has(within)) there.push(within);
+      slash = path.indexOf('/', slash + 1);
+    }
+  });
+  const enough = Math.max(SOME, named.size / 20);
   const roots: SitePath[] = [];
+  // Each takes a twentieth of the addresses at least.
   for (;;) {
     let best: { folder: SitePath; found: SitePath[] } | undefined;
-    for (const folder of folders) {
-      const found = [...open].filter((path) => files.has(`${folder}/${path}`));
-      if (found.length >= Math.max(SOME, total / 20) && found.length > (best?.found.length ?? 0))
-        best = { folder, found };
-    }
+    await each(has, breathe, ([folder, there]) => {
+      if (there.length < enough || there.length <= (best?.found.length ?? 0)) return;
+      const found = there.filter((path) => open.has(path));
+      if (found.length >= enough && found.length > (best?.found.length ?? 0)) best = { folder, found };
+    });
     if (!best) break;
     roots.push(best.folder);
-    open = new Set([...open].filter((path) => !best.found.includes(path)));
-    folders.delete(best.folder);
+    await each(best.found, breathe, (path) => open.delete(path));
+    has.delete(best.folder);
   }
-  const direct = [...new Set(addresses)].some((path) => files.has(path));
+  const direct = (await filter(named, breathe, (path) => files.has(path))).length > 0;
   return direct || roots.length === 0 ? [...roots, ''] : roots;
 }
 
@@ -357,4 +356,10 @@ export function learnPublished(
     }
   }
   return [...votes.values()].filter((vote) => vote.count >= Math.max(1, total / 2)).map((vote) => vote.at);
+}
+
+/** Where a file lies after some have moved; nowhere, when it is taken away. */
+function placeAfter(path: SitePath, moves: ReadonlyMap<SitePath, SitePath | null>): SitePath[] {
+  const to = moves.get(path);
+  return to === undefined ? [path] : to === null ? [] : [to];
 }

@@ -1,3 +1,4 @@
+import { each, mapOf, WITHOUT_PAUSE, type Breathe } from '../paced.ts';
 import { isConventional } from '../address/kinds.ts';
 import type { SitePath } from '../address/path.ts';
 import type { Mention } from './mention.ts';
@@ -69,14 +70,18 @@ export function useOf(path: SitePath, placed: boolean, mentioned: boolean): Use 
  * The uses of pictures and their sizes: a family is one item, so what shows one of it shows all.
  * @param mainOf the picture that one is a size of; itself, if it is none
  */
-export function familyUses<Id>(uses: ReadonlyMap<Id, Use>, mainOf: (id: Id) => Id): Map<Id, Use> {
+export async function familyUses<Id>(
+  uses: ReadonlyMap<Id, Use>,
+  mainOf: (id: Id) => Id,
+  breathe: Breathe = WITHOUT_PAUSE,
+): Promise<Map<Id, Use>> {
   const most = new Map<Id, Use>();
-  for (const [id, use] of uses) {
+  await each(uses, breathe, ([id, use]) => {
     const main = mainOf(id);
     const before = most.get(main);
     if (before === undefined || USES.indexOf(use) < USES.indexOf(before)) most.set(main, use);
-  }
-  return new Map([...uses.keys()].map((id) => [id, most.get(mainOf(id))!]));
+  });
+  return mapOf(uses.keys(), breathe, (id) => [id, most.get(mainOf(id))!]);
 }
 
 /** Mentions of a file in another file: a file never mentions itself, and a wrong-case reference counts as a mention. */

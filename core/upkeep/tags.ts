@@ -1,3 +1,4 @@
+import { WITHOUT_PAUSE, type Breathe } from '../paced.ts';
 import { distance } from 'fastest-levenshtein';
 import { fold } from '../find/marks.ts';
 
@@ -21,7 +22,7 @@ const ENDINGS = /(?:ies|es|en|er|s|e|n|y)$/;
  */
 export async function nearTags(
   tags: readonly TagCount[],
-  breathe: () => Promise<void> | undefined = () => undefined,
+  breathe: Breathe = WITHOUT_PAUSE,
 ): Promise<NearTag[]> {
   const order = [...tags].sort((a, b) => b.items - a.items || (a.name < b.name ? -1 : 1));
   const plain = (name: string) => fold(name).replace(/[^\p{L}\p{N}]+/gu, '');

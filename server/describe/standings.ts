@@ -58,7 +58,7 @@ export async function standingsOf(
 /** Where an item is placed; of a picture, also where one of its sizes is. */
 export function familyPlacements(site: Site, { id, path, sizes }: Item): PlacedRow[] {
   if (sizes === 0) return site.references.placementsOf(path);
-  const members = site.items.some(site.families.sizesOf([id])).map((size) => size.path);
+  const members = site.items.some(site.families.sizesOfOne(id)).map((size) => size.path);
   return site.references.placementsOfFamily(path, members);
 }
 

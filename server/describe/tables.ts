@@ -1,4 +1,3 @@
-import { stringify } from 'csv-stringify/sync';
 import type { TableView } from '../../api/items.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { addressOf } from '../../core/address/redirects.ts';
@@ -6,13 +5,13 @@ import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
 import { neutralCell, ownColumn, readingTable } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
+import { csvOf } from './csv.ts';
 import type { Item } from '../store/item-rows.ts';
 
 /** The words of items as a table: RFC 4180, UTF-8 with its mark (spreadsheet programs want it), CRLF. */
 export async function wordsTable(site: Site, items: readonly Item[]): Promise<string> {
   const own = site.ownFields.all();
-  const breathe = breather();
   const rows: string[][] = [
     [
       'id',
@@ -40,15 +39,10 @@ export async function wordsTable(site: Site, items: readonly Item[]): Promise<st
     );
     await breathe();
   }
-  let text = '\ufeff';
-  for (let at = 0; at < rows.length; at += AT_ONCE) {
-    text += stringify(rows.slice(at, at + AT_ONCE), { record_delimiter: '\r\n' });
-    await breathe();
-  }
-  return text;
+  return `\ufeff${await csvOf(rows)}`;
 }
 
-/** Rows that are written or read at once. */
+/** Rows that are read at once. */
 const AT_ONCE = 100;
 /** Rows that a table may have, and lines that are told as wrong. */
 const MOST_ROWS = 100_000;
@@ -71,7 +65,6 @@ export async function readWordsTable(site: Site, text: string): Promise<TableVie
       'Save it as CSV in UTF-8 and choose it again.',
     );
   }
-  const breathe = breather();
   const body: string[][] = [];
   for (const part of parts) {
     body.push(...(JSON.parse(part) as string[][]));

@@ -2,7 +2,6 @@ import { createWriteStream } from 'node:fs';
 import { rename, stat, unlink } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
-import { stringify } from 'csv-stringify/sync';
 import { ZipFile } from 'yazl';
 import { numberedName, safeName } from '../../core/address/name.ts';
 import { baseName, clashKey, folderOf, joinPath } from '../../core/address/path.ts';
@@ -14,7 +13,9 @@ import { neutralCell } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../work/breather.ts';
+import { each, flatMap, map, setOf } from '../../core/paced.ts';
+import { csvOf } from '../describe/csv.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Item } from '../store/item-rows.ts';
 
 export interface ExportEntry {
@@ -81,7 +82,6 @@ export async function itemsCsv(
   items: readonly Item[],
   files: readonly string[],
 ): Promise<string> {
-  const breathe = breather();
   const columns = columnsOf(site);
   const rows: (string | number | boolean | null)[][] = [];
   for (const [at, item] of items.entries()) {
@@ -89,7 +89,8 @@ export async function itemsCsv(
     rows.push(cells.map((cell) => (typeof cell === 'string' ? neutralCell(cell) : cell)));
     await breathe();
   }
-  return stringify([columns.map(([name]) => neutralCell(name)), ...rows], { record_delimiter: '\r\n' });
+  rows.unshift(columns.map(([name]) => neutralCell(name)));
+  return csvOf(rows);
 }
 
 /** Hands over items: a ZIP of the files in their folders with items.csv beside them. */
@@ -116,13 +117,14 @@ export class Exports {
   async make(itemIds: readonly number[] | 'all', personId: number): Promise<ExportEntry> {
     const { site } = this;
     await site.scan();
-    const chosen = itemIds === 'all' ? site.items.ids(ALL_HERE) : itemIds;
-    chosen.forEach((id) => site.items.need(id));
+    const chosen = itemIds === 'all' ? await site.items.idsApart(site.reader, ALL_HERE) : itemIds;
+    const whole = await site.items.many(await site.families.whole(chosen));
+    const known = await setOf(whole, breathe, (item) => item.id);
+    await each(chosen, breathe, (id) => known.has(id) || site.items.need(id));
     // The sizes of pictures go with them.
-    const items = site.items
-      .some(site.families.whole(chosen))
-      .filter((item) => item.state === 'here')
-      .map((item) => withWordsOf(site, item));
+    const items = await flatMap(whole, breathe, (item) =>
+      item.state === 'here' ? [withWordsOf(site, item)] : [],
+    );
     if (items.length === 0)
       throw new Fault('bad-request', 'None of these items is on the site.', 'Choose items in the Library.');
     const title =
@@ -143,7 +145,7 @@ export class Exports {
         ),
       );
       const names = new ArchiveNames();
-      const files = items.map((item) => names.of(item.path));
+      const files = await map(items, breathe, (item) => names.of(item.path));
       zip.addBuffer(Buffer.from(await itemsCsv(site, items, files), 'utf8'), 'items.csv');
       for (const [index, item] of items.entries()) {
         const absolute = await site.folder.locate(item.path);
@@ -177,6 +179,8 @@ function withWordsOf(site: Site, item: Item): Item {
 /** Where a file stands in the archive: under a name that every system can unpack, of its own. */
 class ArchiveNames {
   private readonly taken = new Set(['items.csv']);
+  /** The number that the next of a name may have. */
+  private readonly next = new Map<string, number>();
 
   of(path: string): string {
     const safe = path
@@ -184,8 +188,10 @@ class ArchiveNames {
       .map((name) => (targetFault(name) === undefined && !/[\\:*?"<>|]/.test(name) ? name : safeName(name)))
       .join('/');
     let name = safe === 'items.csv' ? 'items (from the site).csv' : safe;
-    for (let number = 2; this.taken.has(clashKey(name)); number++)
+    let number = this.next.get(clashKey(safe)) ?? 2;
+    for (; this.taken.has(clashKey(name)); number++)
       name = joinPath(folderOf(safe), numberedName(baseName(safe), number));
+    this.next.set(clashKey(safe), number);
     this.taken.add(clashKey(name));
     return name;
   }

@@ -40,7 +40,9 @@ export function describeRoutes(router: Route, { site }: Services): void {
 
   router.post('/tables/out', async (ctx) => {
     const { ids } = await readBody(ctx, 'TableOutRequest');
-    const items = await site.items.many(ids === 'all' ? site.items.ids(ALL_HERE) : ids);
+    const items = await site.items.many(
+      ids === 'all' ? await site.items.idsApart(site.reader, ALL_HERE) : ids,
+    );
     ctx.type = 'text/csv';
     ctx.body = await wordsTable(site, items);
   });
@@ -54,10 +56,11 @@ export function describeRoutes(router: Route, { site }: Services): void {
   /** Placements whose words are not the record's, of some items or of all. */
   router.get('/word-differences', async (ctx) => {
     const ids = ctx.query['ids'] ? ItemIds.parse(ctx.query).ids : undefined;
+    const items = ids && (await site.items.many(await site.families.whole(ids)));
     ctx.body = (await site.jobs.run('words', 'Comparing the words of pages', ({ progress }) =>
       wordDifferences(
         site,
-        ids && site.items.some(site.families.whole(ids)).map((item) => item.path),
+        items?.map((item) => item.path),
         progress,
       ),
     )) satisfies WordDifferences;

@@ -23,7 +23,7 @@ export function exportRoutes(router: Route, { exports, site }: Services): void {
     const form = RuleForms.parse(ctx.params['form']);
     ctx.attachment(RULE_FORM_NAMES[form].file);
     ctx.type = 'text/plain; charset=utf-8';
-    ctx.body = redirectRules((await redirectsOf(site)).redirects, form);
+    ctx.body = await redirectRules((await redirectsOf(site)).redirects, form);
   });
 
   router.post('/exports', async (ctx) => {

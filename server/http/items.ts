@@ -235,7 +235,7 @@ function familyView(site: Site, item: Item): ItemDetail['family'] {
     of: main ? { id: main.id, path: main.path, name: main.name } : null,
     said: item.family !== null,
     sizes: site.items
-      .some(site.families.sizesOf([item.id]))
+      .some(site.families.sizesOfOne(item.id))
       .map(({ id, path, name, width, height, bytes }) => ({ id, path, name, width, height, bytes }))
       .sort((a, b) => (b.width ?? 0) - (a.width ?? 0)),
   };

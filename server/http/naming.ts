@@ -1,9 +1,9 @@
 import { type NamingTable } from '../../api/naming.ts';
-import { variantsOfMany } from '../../core/naming/variants.ts';
+import { variantsOf } from '../../core/naming/variants.ts';
 import { needAllHere } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Route, Services } from './app.ts';
 import { readBody } from './body.ts';
 import { largeJson } from './large-json.ts';
@@ -28,8 +28,7 @@ const AT_ONCE = 250;
 /** All that new names are made of: the items asked for, in that order, then size variants of them that were not asked for. */
 async function namingTable(site: Site, asked: Item[]): Promise<NamingTable> {
   const folders = [...new Set(asked.map((item) => item.folder))];
-  const breathe = breather();
-  const inFolders = await site.items.inFolders(folders, breathe);
+  const inFolders = await site.items.inFolders(folders);
   const ids = new Set(asked.map((item) => item.id));
   const sets: number[][] = [];
   for (let at = 0; at < asked.length; at += AT_ONCE) {
@@ -39,7 +38,7 @@ async function namingTable(site: Site, asked: Item[]): Promise<NamingTable> {
   const around = new Map(inFolders.map((one) => [one.id, one]));
   const beyond = [...new Set(sets.flat())].filter((id) => !around.has(id));
   for (const item of await site.items.many(beyond)) around.set(item.id, item);
-  const variants = (await variantsOfMany([...around.values()], sets, breathe)).filter(
+  const variants = (await variantsOf([...around.values()], sets, breathe)).filter(
     (one) => ids.has(one.of) || ids.has(one.id),
   );
   const more = await site.items.many(variants.filter((one) => !ids.has(one.id)).map((one) => one.id));

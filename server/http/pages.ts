@@ -4,7 +4,6 @@ import {
   type BrokenView,
   type LayoutView,
   type PageDetail,
-  type PageView,
   type PlacementDetail,
   type ShownView,
 } from '../../api/pages.ts';
@@ -16,12 +15,15 @@ import { Fault } from '../fault.ts';
 import { placementFacts } from '../ledger/placement-edits.ts';
 import { galleriesOn, membersOf } from '../ledger/placements.ts';
 import { backgroundsOf, LOOK_LIMIT } from '../site/backgrounds.ts';
+import { filter } from '../../core/paced.ts';
+import { breathe } from '../work/breathe.ts';
 import { inTime } from '../work/pool.ts';
 import { LiveReader } from '../site/live.ts';
 import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
 import { readBody } from './body.ts';
+import { largeJson } from './large-json.ts';
 import { lookAddress } from './look.ts';
 
 const PlaceQuery = z.object({ page: z.string().max(2000), start: z.coerce.number().int().min(0) });
@@ -38,12 +40,14 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
   });
 
   router.get('/pages', async (ctx) => {
-    ctx.body = (await site.references.pages(site.reader)) satisfies PageView[];
+    ctx.type = 'json';
+    ctx.body = Buffer.from(await site.references.pages(site.reader));
   });
 
   /** Everything that is broken, with what it likely means. */
   router.get('/broken', async (ctx) => {
-    ctx.body = await brokenViews(site, site.references.brokenOf());
+    ctx.type = 'json';
+    ctx.body = largeJson(await brokenViews(site, site.references.brokenOf()));
   });
 
   router.get('/pages/detail', async (ctx) => {
@@ -89,12 +93,12 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
   });
 
   /** Ids of the pictures that a gallery of a folder or a tag would hold. */
-  router.get('/gallery-members', (ctx) => {
+  router.get('/gallery-members', async (ctx) => {
     const { folder, tag } = ctx.query;
-    ctx.body = membersOf(
+    ctx.body = (await membersOf(
       site,
       typeof tag === 'string' && tag !== '' ? { tag } : { folder: String(folder ?? '') },
-    )!;
+    ))!;
   });
 }
 
@@ -114,15 +118,19 @@ async function brokenViews(
   rows: ReturnType<Site['references']['brokenOf']>,
 ): Promise<BrokenView[]> {
   if (rows.length === 0) return [];
-  const items = [...site.paths].filter((path) => site.factsOf(path)?.item);
-  const repairs = new Repairs(items, [
-    ...site.items.movedByOthers().map(({ from, to }) => ({ from: `/${from}`, to: `/${to}` })),
-    ...(await redirectsOf(site)).redirects,
-  ]);
-  return rows.map(({ path, ...row }) => ({
-    ...row,
-    repairs: repairs.for(path).map(({ path, reason, sure }) => ({ path, why: REPAIR_REASONS[reason], sure })),
-  }));
+  const items = await filter(site.paths, breathe, (path) => site.factsOf(path)?.item !== undefined);
+  const moved = site.items.movedByOthers().map(({ from, to }) => ({ from: `/${from}`, to: `/${to}` }));
+  const repairs = await Repairs.of(items, [...moved, ...(await redirectsOf(site)).redirects], breathe);
+  const views: BrokenView[] = [];
+  for (const { path, ...row } of rows) {
+    await breathe();
+    const likely = await repairs.for(path);
+    views.push({
+      ...row,
+      repairs: likely.map(({ path, reason, sure }) => ({ path, why: REPAIR_REASONS[reason], sure })),
+    });
+  }
+  return views;
 }
 
 async function shownViews(

@@ -18,7 +18,7 @@ import { ENCODES, propose } from '../ledger/kinds.ts';
 import { applyProposal, computed, LONG } from '../ledger/proposal.ts';
 import type { Site } from '../site/site.ts';
 import type { Route, Services } from './app.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import { idOf, LARGE, readBody } from './body.ts';
 import { rulesChanged } from './intake.ts';
 
@@ -73,7 +73,6 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
 const SHOWN = 500;
 
 export async function planView(site: Site, id: string, plan: Plan): Promise<PlanView> {
-  const breathe = breather();
   const moves = plan.files.flatMap((step) => (step.do === 'move' ? [{ from: step.from, to: step.to }] : []));
   const removed = plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : []));
   const created = plan.files.flatMap((step) => (step.do === 'create' ? [step.path] : []));

@@ -1,6 +1,9 @@
 import type { ZodError } from 'zod';
 import { FIELD_NAMES, type Words } from '../../core/describe/fields.ts';
 
+/** Made at the start: the first one loads the system’s data of languages. */
+const NUMBER = new Intl.NumberFormat('en');
+
 /** What people type into, by the last part of its path in a request. */
 const CALLED: Record<string, string> = {
   ...Object.fromEntries(
@@ -34,13 +37,13 @@ export function refusalOf({ issues }: ZodError): { message: string; remedy: stri
   if (first?.code === 'too_big' && first.origin === 'string') {
     const key = path.findLast((part) => typeof part === 'string' && part in CALLED);
     return {
-      message: `${key === undefined ? 'A text' : CALLED[String(key)]} is too long: it may have ${first.maximum.toLocaleString('en')} characters.`,
+      message: `${key === undefined ? 'A text' : CALLED[String(key)]} is too long: it may have ${NUMBER.format(first.maximum)} characters.`,
       remedy: 'Make it shorter and try again.',
     };
   }
   if (first?.code === 'too_big' && first.origin === 'array')
     return {
-      message: `That is too many at once: ${first.maximum.toLocaleString('en')} at most.`,
+      message: `That is too many at once: ${NUMBER.format(first.maximum)} at most.`,
       remedy: 'Choose fewer and try again.',
     };
   return {

@@ -7,7 +7,7 @@ import { readBody } from './body.ts';
 export function siteRoutes(router: Route, services: Services): void {
   const { site } = services;
 
-  router.get('/site', (ctx) => {
+  router.get('/site', async (ctx) => {
     const view: SiteView = {
       name: basename(site.folder.root),
       folder: site.folder.root,
@@ -16,8 +16,7 @@ export function siteRoutes(router: Route, services: Services): void {
       rootsGuessed: site.rootsGuessed,
       pages: site.pageCount,
       counts: {
-        ...site.items.counts(),
-        copies: site.items.copyGroups(),
+        ...(await site.items.countsApart(site.reader)),
         broken: site.references.brokenCount(),
         arrivals: site.arrivals.waiting(ctx.state.person.id).files,
         entries: site.rows.count(),

@@ -198,13 +198,13 @@ test('a record whose file is gone is deleted only when one says so, and comes ba
   await rm(join(root, 'img/c.png'));
   await site.scan();
   await site.checks.refresh();
-  expect(site.findings.ids('missing')).toEqual([id]);
+  expect(await site.findings.ids('missing')).toEqual([id]);
   const entry = await apply({ kind: 'forget', itemIds: [id] });
   await site.checks.refresh();
-  expect(site.findings.ids('missing')).toEqual([]);
+  expect(await site.findings.ids('missing')).toEqual([]);
   expect(site.items.need(id).words).toMatchObject({ alt: '', title: '', tags: [] });
   await apply({ kind: 'undo', entryId: entry });
   expect(site.items.need(id).words).toMatchObject(words);
   await site.checks.refresh();
-  expect(site.findings.ids('missing')).toEqual([id]);
+  expect(await site.findings.ids('missing')).toEqual([id]);
 });

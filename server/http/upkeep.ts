@@ -17,6 +17,9 @@ import { emptyAside } from '../ledger/upkeep.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
+import { filter, map, mapOf, setOf } from '../../core/paced.ts';
+import { breathe } from '../work/breathe.ts';
+import { largeJson } from './large-json.ts';
 import { viewOf } from '../store/item-view.ts';
 import { dependsOn } from '../upkeep/depends.ts';
 import { alikeGroups, copyGroups } from '../upkeep/groups.ts';
@@ -49,17 +52,17 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
     const { check, age, limit, offset } = FindingsQuery.parse(ctx.query);
     await site.checks.refresh();
     const before = addedBefore(site, check, age);
-    const rows = site.findings.list(check, limit, offset, before);
+    const rows = await site.findings.list(check, limit, offset, before);
     const ids = rows.map((row) => row.itemId);
     const items = new Map(site.items.some(ids).map((item) => [item.id, item]));
     const pages = site.references.pageTitles(ids);
-    const { items: total, bytes, saves } = site.findings.count(check, before);
+    const { items: total, bytes, saves } = await site.findings.count(check, before);
     const depends = check === 'unused' ? await dependsOn(site, [...items.values()]) : undefined;
     ctx.body = {
       total,
       bytes,
       saves,
-      younger: before === '' ? 0 : site.findings.count(check).items - total,
+      younger: before === '' ? 0 : (await site.findings.count(check)).items - total,
       findings: rows.map(({ itemId, ...row }) => ({
         ...row,
         item: viewOf(items.get(itemId)!),
@@ -75,16 +78,16 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
   router.get('/upkeep/ids', async (ctx) => {
     const { check, age } = FindingsQuery.parse(ctx.query);
     await site.checks.refresh();
-    ctx.body = site.findings.ids(check, addedBefore(site, check, age));
+    ctx.type = 'json';
+    ctx.body = largeJson(await site.findings.ids(check, addedBefore(site, check, age)));
   });
 
   router.get('/upkeep/groups', async (ctx) => {
     const { check, rule, folder } = GroupsQuery.parse(ctx.query);
     await site.checks.refresh();
-    const groups = check === 'copies' ? copyGroups(site) : alikeGroups(site);
-    const ids = groups.flatMap((group) => group.map(({ item }) => item.id));
-    const titles = site.references.pageTitles(ids);
-    ctx.body = groups.map((group): DoubleGroup => {
+    const groups = await (check === 'copies' ? copyGroups(site) : alikeGroups(site));
+    const views = await map(groups, breathe, (group): DoubleGroup => {
+      const titles = site.references.pageTitles(group.map(({ item }) => item.id));
       const keeper = keeperOf(
         group.map(({ item }) => item),
         rule,
@@ -101,6 +104,8 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
         })),
       };
     });
+    ctx.type = 'json';
+    ctx.body = largeJson(views);
   });
 
   router.get('/upkeep/tags', async (ctx) => {
@@ -111,11 +116,20 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
     ctx.body = await redirectViews(site);
   });
 
-  router.get('/upkeep/dismissed', (ctx) => {
-    ctx.body = site.findings.dismissals().map((row) => {
-      const item = CHECKS[row.name].about === 'item' ? site.items.get(Number(row.subject)) : undefined;
-      return { ...row, item: item ? viewOf(item) : null };
-    }) satisfies Dismissed;
+  router.get('/upkeep/dismissed', async (ctx) => {
+    const rows = site.findings.dismissals();
+    const ofItems = await filter(rows, breathe, (row) => CHECKS[row.name].about === 'item');
+    const items = await mapOf(
+      await site.items.many([...(await setOf(ofItems, breathe, (row) => Number(row.subject)))]),
+      breathe,
+      (item) => [item.id, viewOf(item)],
+    );
+    const views: Dismissed = await map(rows, breathe, (row) => ({
+      ...row,
+      item: CHECKS[row.name].about === 'item' ? (items.get(Number(row.subject)) ?? null) : null,
+    }));
+    ctx.type = 'json';
+    ctx.body = largeJson(views);
   });
 
   router.get('/upkeep/estimate', async (ctx) => {
@@ -204,15 +218,11 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
 
 /** Makes a sample of what a check found really lighter; what the others would save is computed from it. */
 async function estimateOf(site: Site, check: ItemCheck, progress: Progress): Promise<Estimate> {
-  const ids = site.findings.ids(check);
   // Spread over all of them, in the order of their weight.
-  const rows = site.findings.list(check, 100_000, 0);
-  const step = Math.max(1, rows.length / SAMPLE);
-  const sample = Array.from(
-    { length: Math.min(SAMPLE, rows.length) },
-    (_, at) => rows[Math.floor(at * step)]!,
-  );
-  const items = site.items.some(sample.map((row) => row.itemId));
+  const ids = await site.findings.ids(check);
+  const step = Math.max(1, ids.length / SAMPLE);
+  const sample = Array.from({ length: Math.min(SAMPLE, ids.length) }, (_, at) => ids[Math.floor(at * step)]!);
+  const items = site.items.some(sample);
   const lighter = lighterCopies(
     site,
     items.map((item) => item.id),

@@ -21,7 +21,7 @@ import { applyProposal } from '../ledger/proposal.ts';
 import { dropIdle } from '../site/idle.ts';
 import { nameFor } from './naming.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import type { ArrivalRow } from '../store/arrivals.ts';
 
 /** An arrival as it is shown. */
@@ -68,7 +68,6 @@ export class Arrivals {
     const { arrivals } = this.site;
     const { revision } = arrivals;
     const { ids, changed } = arrivals.since(personId, after);
-    const breathe = breather();
     const views: Arrival[] = [];
     for (const id of changed) {
       const row = arrivals.get(id);
@@ -218,7 +217,7 @@ export class Arrivals {
     let entryId: number | null = null;
     let plan: Plan | null = null;
     if (incoming.length > 0) {
-      const proposal = proposeBringIn(site, incoming);
+      const proposal = await proposeBringIn(site, incoming);
       plan = proposal.plan;
       try {
         for (const one of incoming) {

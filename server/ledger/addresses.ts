@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { each, filter, map, mapOf, setOf, sorted } from '../../core/paced.ts';
 import { joinPath, type SitePath } from '../../core/address/path.ts';
 import {
   readRedirects,
@@ -17,7 +18,7 @@ import {
 import type { Plan } from '../../core/plan/plan.ts';
 import { isReadWithoutLinks } from '../../core/reference/file-address.ts';
 import { TOGETHER } from '../site/survey.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { sizesFollow } from './family.ts';
@@ -58,7 +59,7 @@ export async function proposeMove(
   progress?: Progress,
 ): Promise<Proposal> {
   const items = await itemsNow(site, ids);
-  const to = new Map(items.map((item) => [item.id, joinPath(folder, item.name)]));
+  const to = await mapOf(items, breathe, (item) => [item.id, joinPath(folder, item.name)]);
   const proposal = await withSizes(site, items, to, progress);
   proposal.plan.kind = 'move';
   return proposal;
@@ -75,8 +76,8 @@ export async function proposeNames(
     site,
     names.map((one) => one.itemId),
   );
-  const wanted = new Map(names.map(({ itemId, name }) => [itemId, name.normalize('NFC')]));
-  const to = new Map(items.map(({ id, folder }) => [id, joinPath(folder, wanted.get(id)!)]));
+  const wanted = await mapOf(names, breathe, ({ itemId, name }) => [itemId, name.normalize('NFC')]);
+  const to = await mapOf(items, breathe, ({ id, folder }) => [id, joinPath(folder, wanted.get(id)!)]);
   const proposal = await withSizes(site, items, to, progress);
   proposal.plan.kind = 'rename';
   return proposal;
@@ -90,17 +91,12 @@ async function withSizes(
   progress?: Progress,
 ): Promise<Proposal> {
   const along = await sizesFollow(site, items, to);
-  const proposal = await addresses(
-    site,
-    items,
-    new Map([...to, ...along.to]),
-    [],
-    progress,
-    false,
-    along.sizes,
-  );
-  proposal.plan.warnings.push(...along.warnings);
-  if (proposal.plan.clashes.length === 0) proposal.plan.records.push(...along.staying);
+  const all = new Map<number, SitePath>();
+  await each(to, breathe, ([id, path]) => all.set(id, path));
+  await each(along.to, breathe, ([id, path]) => all.set(id, path));
+  const proposal = await addresses(site, items, all, [], progress, false, along.sizes);
+  for (const warning of along.warnings) proposal.plan.warnings.push(warning);
+  if (proposal.plan.clashes.length === 0) for (const step of along.staying) proposal.plan.records.push(step);
   if (along.sizes.length > 0)
     proposal.plan.warnings.push(
       along.sizes.length === 1
@@ -125,20 +121,25 @@ export async function addresses(
   sizes: readonly Item[] = [],
 ): Promise<Proposal> {
   const all = [...items, ...sizes];
-  const paths = all.map((item) => item.path);
-  const pagePaths =
+  const paths = await map(all, breathe, (item) => item.path);
+  const isPage = (path: SitePath) => site.factsOf(path)?.reading !== undefined;
+  const pages =
     others.length > 0
-      ? await pagesLeadingTo(site, new Set([...all, ...others].map((one) => one.path)))
-      : new Set([...(await inSlices(paths, (some) => site.references.pagesShowing(some))), ...paths]);
-  const read = [...pagePaths].filter((path) => site.factsOf(path)?.reading);
-  const moving = all.map(({ id, path, sha256, rowVersion }): MovingItem => ({
+      ? await pagesLeadingTo(site, await setOf([...all, ...others], breathe, (one) => one.path))
+      : await pagesShowing(site, paths);
+  const itself = others.length > 0 ? [] : await filter(paths, breathe, isPage);
+  const read = await filter(new Set([...pages, ...itself]), breathe, isPage);
+  const moving = await map(all, breathe, ({ id, path, sha256, rowVersion }): MovingItem => ({
     id,
     path,
     sha256,
     rowVersion,
   }));
-  const mentions = await inSlices(paths, (some) => site.references.mentionsOfAll(some));
-  mentions.sort((a, b) => (a.page < b.page ? -1 : a.page > b.page ? 1 : a.line - b.line));
+  const mentions = await sorted(
+    await inSlices(paths, (some) => site.references.mentionsOfAll(some)),
+    breathe,
+    (a, b) => (a.page < b.page ? -1 : a.page > b.page ? 1 : a.line - b.line),
+  );
   const { plan, contents } = await planAddresses(
     moving.slice(0, items.length),
     to,
@@ -147,7 +148,7 @@ export async function addresses(
       rewrite: await rewriter(site, read, progress),
       mentions,
       roots: site.siteMap.roots,
-      breathe: breather(),
+      breathe: breathe,
     },
     others,
     otherFormat,
@@ -155,31 +156,36 @@ export async function addresses(
   );
   if (plan.clashes.length > 0 || plan.files.length === 0) return { plan, contents: new Map() };
   const proposal: Proposal = { plan, contents: new Map() };
-  const moves = new Map(
-    plan.files.flatMap((step) => (step.do === 'move' ? [[step.from, step.to] as const] : [])),
+  const moves = await mapOf(plan.files, breathe, (step) =>
+    step.do === 'move' ? [step.from, step.to] : undefined,
   );
   for (const page of contents) {
+    await breathe();
     // A drawing that moves and is rewritten: its new bytes go to the new place after the move.
     const path = moves.get(page.path) ?? page.path;
     const after = keep(proposal, page.bytes, page.newSha256);
     plan.files.push({ do: 'write', path, before: page.beforeSha256, after });
     if (page.reading) (proposal.readings ??= new Map()).set(path, page.reading);
   }
-  plan.warnings.push(...(await linkWarnings(site, [...moves.keys()])));
+  for (const warning of await linkWarnings(site, [...moves.keys()])) plan.warnings.push(warning);
   await addRedirects(site, proposal, moves);
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
   return proposal;
 }
 
 /** What is found for each of many, asked for in slices. */
 async function inSlices<One>(paths: readonly SitePath[], find: (some: SitePath[]) => One[]): Promise<One[]> {
-  const breathe = breather();
   const found: One[] = [];
   for (let at = 0; at < paths.length; at += 200) {
-    found.push(...find(paths.slice(at, at + 200)));
+    for (const one of find(paths.slice(at, at + 200))) found.push(one);
     await breathe();
   }
   return found;
+}
+
+/** The pages that show one of some files. */
+export async function pagesShowing(site: Site, paths: readonly SitePath[]): Promise<Set<SitePath>> {
+  return new Set(await inSlices(paths, (some) => site.references.pagesShowing(some)));
 }
 
 /** So many pages are rewritten sooner here than a worker has learned the site. */
@@ -194,12 +200,10 @@ export async function rewriter(
 ): Promise<AddressSnapshot['rewrite']> {
   // Read again are only pages that move, or all, when it may be the links to pages that change.
   const knownOf = async (moves: ReadonlyMap<SitePath, SitePath>) => {
-    const breathe = breather();
     let bare = site.siteMap.aliases.length === 0;
-    for (const path of moves.keys()) {
+    await each(moves.keys(), breathe, (path) => {
       if (bare && !isReadWithoutLinks(path)) bare = false;
-      await breathe();
-    }
+    });
     return (path: SitePath) => {
       const facts = bare && !moves.has(path) ? site.factsOf(path) : undefined;
       return facts?.reading && !facts.reading.unread
@@ -214,7 +218,7 @@ export async function rewriter(
       read.push({ path, bytes, sha256: sha256Of(bytes) });
     }
     return async (moves) => {
-      const after = await site.siteMap.afterMoves(moves, breather());
+      const after = await site.siteMap.afterMoves(moves, breathe);
       const done: RewrittenPage[] = [];
       const known = await knownOf(moves);
       for (const { path, bytes, sha256 } of read) {
@@ -230,7 +234,6 @@ export async function rewriter(
     const version = ++moveVersion;
     const done = new Map<SitePath, RewrittenPage>();
     const known = await knownOf(moves);
-    const breathe = breather();
     const { files, ...rest } = site.siteMap.parts();
     await breathe();
     const parts = { ...rest, files: joined(files) };
@@ -267,13 +270,16 @@ export async function pagesLeadingTo(
   paths: ReadonlySet<SitePath>,
   among: Iterable<SitePath> = site.paths,
 ): Promise<Set<SitePath>> {
-  const pages = [...among].filter((path) => site.factsOf(path)?.reading);
-  const found = new Set(pages.filter((page) => paths.has(page)));
+  const pages = await filter(among, breathe, (path) => site.factsOf(path)?.reading !== undefined);
+  const found = await setOf(pages, breathe, (page) => (paths.has(page) ? page : undefined));
+  // Made one by one, as the workers take them.
+  function* tasks() {
+    for (const page of pages)
+      yield [page, { file: join(site.folder.root, page), path: page, parse: true, links: true }] as const;
+  }
   await site.pool.each(
     'read',
-    pages.map(
-      (page) => [page, { file: join(site.folder.root, page), path: page, parse: true, links: true }] as const,
-    ),
+    tasks(),
     (page, outcome) => {
       if ('error' in outcome) throw outcome.error;
       const leads = outcome.output.reading?.references.some((reference) => {
@@ -305,10 +311,10 @@ export async function dropRedirects(site: Site, proposal: Proposal, added: Plan[
   proposal.unredirected = added;
   if (!(await site.folder.facts(REDIRECTS_FILE))) return;
   const before = await site.folder.read(REDIRECTS_FILE);
-  const { redirects: older, faults } = await readRedirects(before.toString('utf8'), breather());
-  const left = redirectsWithout(older, added);
+  const { redirects: older, faults } = await readRedirects(before.toString('utf8'), breathe);
+  const left = await redirectsWithout(older, added, breathe);
   if (left.length === older.length && left.every((one, at) => one.to === older[at]!.to)) return;
-  const bytes = new TextEncoder().encode(writeRedirects(left, faults));
+  const bytes = new TextEncoder().encode(await writeRedirects(left, faults, breathe));
   const after = left.length + faults.length === 0 ? null : keep(proposal, bytes);
   proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: sha256Of(before), after });
 }
@@ -319,7 +325,6 @@ export async function addRedirects(
   moves: ReadonlyMap<SitePath, SitePath>,
 ): Promise<void> {
   proposal.redirected = moves;
-  const breathe = breather();
   const facts = await site.folder.facts(REDIRECTS_FILE);
   const before = facts ? await site.folder.read(REDIRECTS_FILE) : undefined;
   const { redirects: older, faults } = await readRedirects(before?.toString('utf8') ?? '', breathe);
@@ -327,16 +332,14 @@ export async function addRedirects(
     proposal.plan.warnings.push(`${REDIRECTS_FILE}, line ${line}: ${why} The line stays as it is.`);
   const redirects = await redirectsAfter(older, moves, site.siteMap.roots, breathe);
   // No chains: what led to an address that moves leads on to the new one at once.
-  const now = new Map(redirects.map(({ from, to }) => [from, to]));
-  const told = new Set(proposal.plan.redirects.map((one) => one.from));
-  for (const { from, to } of older) {
+  const now = await mapOf(redirects, breathe, ({ from, to }) => [from, to]);
+  const told = await setOf(proposal.plan.redirects, breathe, (one) => one.from);
+  await each(older, breathe, ({ from, to }) => {
     const next = now.get(from);
     if (next !== undefined && next !== to && !told.has(from))
       proposal.plan.redirects.push({ from, to: next, was: to });
-    await breathe();
-  }
-  await breathe();
-  const bytes = new TextEncoder().encode(writeRedirects(redirects, faults));
+  });
+  const bytes = new TextEncoder().encode(await writeRedirects(redirects, faults, breathe));
   await breathe();
   const after = keep(proposal, bytes);
   const beforeSha = before ? sha256Of(before) : null;

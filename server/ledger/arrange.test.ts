@@ -244,7 +244,7 @@ describe('versions', () => {
     const { proposeBringIn } = await import('./files.ts');
     await apply(
       site,
-      proposeBringIn(site, [
+      await proposeBringIn(site, [
         { do: 'replace', path: item.path, sha256, itemId: id, before: item.sha256, width: 77 },
       ]),
     );
@@ -303,7 +303,7 @@ describe('long changes', () => {
     site.jobs.onProgress((job) => site.jobs.cancel(job.id));
     await expect(apply(site, proposal)).rejects.toMatchObject({ code: 'cancelled' });
     expect(await treeOf(site.folder.root)).toEqual(before);
-    expect(site.rows.unfinished()).toEqual([]);
+    expect(await site.rows.unfinished()).toEqual([]);
     expect(site.rows.count()).toBe(0);
   });
 });

@@ -56,7 +56,7 @@ async function killEverywhere(what: string, start: string): Promise<{ before: nu
     }
     for (const path of Object.keys(now))
       if (!path.endsWith('/')) expect((await stat(join(root, path))).nlink, path).toBe(1);
-    expect(site.rows.unfinished()).toEqual([]);
+    expect(await site.rows.unfinished()).toEqual([]);
     // What was written by us is not told as changed by others.
     expect(site.db.prepare("select path from item where state = 'here' and outside = 1").all()).toEqual([]);
     expect(

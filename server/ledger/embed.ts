@@ -26,7 +26,7 @@ export async function proposeEmbed(
 ): Promise<Proposal> {
   await site.scan();
   // Sizes bear the words of their picture.
-  const items = (await needAllHere(site, site.families.whole(ids))).map((item) =>
+  const items = (await needAllHere(site, await site.families.whole(ids))).map((item) =>
     item.sizeOf === null ? item : { ...item, words: site.items.need(item.sizeOf).words },
   );
   const bytes = items.reduce((sum, item) => sum + item.bytes, 0);
@@ -71,7 +71,7 @@ export async function proposeEmbed(
   } finally {
     await rm(work, { recursive: true, force: true });
   }
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
   plan.totals.items = plan.files.length;
   const count = plan.files.length === 1 ? '1 item' : `${plan.files.length.toLocaleString('en')} items`;
   plan.title =

@@ -87,7 +87,7 @@ describe('a failure at any step', () => {
         expect(await treeOf(root), `step ${at}`).toEqual(before);
         expect(records(site), `step ${at}`).toEqual(kept);
         expect(site.ledger.unsettled).toEqual([]);
-        expect(site.rows.unfinished()).toEqual([]);
+        expect(await site.rows.unfinished()).toEqual([]);
       }
       expect(at).toBeGreaterThan(2);
       expect(await treeOf(root)).not.toEqual(before);

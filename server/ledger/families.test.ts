@@ -54,7 +54,9 @@ test('sizes add nothing to what is to be described', async () => {
   const { site, at } = await sizedSite();
   expect(site.items.counts().undescribed).toBe(2);
   await site.checks.refresh();
-  expect(site.findings.ids('no-alt').sort()).toEqual([at('img/hill.jpg').id, at('img/idle.jpg').id].sort());
+  expect((await site.findings.ids('no-alt')).sort()).toEqual(
+    [at('img/hill.jpg').id, at('img/idle.jpg').id].sort(),
+  );
 });
 
 test('placed by us with sizes, then cleaned as a whole: the original with its words is still there', async () => {
@@ -133,7 +135,7 @@ test('a gallery of images without alt text writes none, says so, and takes no wo
   expect(await readFile(join(root, 'index.html'), 'utf8')).not.toMatch(/alt=|IMG 2041/);
   await site.checks.refresh();
   // The large picture behind a link is as large as it is meant to be.
-  expect(site.findings.ids('too-large')).toEqual([]);
+  expect(await site.findings.ids('too-large')).toEqual([]);
 });
 
 test('addresses are written as the page’s own are: relative ones stay so while a public folder is only guessed', async () => {
@@ -230,7 +232,7 @@ test('what is only called like a size is none, once both have been looked at; so
   const { root } = site.folder;
   const survey = await surveySite({ root, dataFolder: site.dataFolder, pool: site.pool });
   const counted = async (looks?: Parameters<typeof familiesIn>[1]) =>
-    reportOf(survey, await familiesIn(survey, looks)).site.items;
+    (await reportOf(survey, await familiesIn(survey, looks))).site.items;
   // Both hills and the small one, which the page offers with one of them, are one; the lakes do not look alike.
   expect(await counted()).toBe(2);
   expect(await counted({ root, pool: site.pool })).toBe(3);

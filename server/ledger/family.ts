@@ -10,6 +10,7 @@ import {
   stemOf,
   type SitePath,
 } from '../../core/address/path.ts';
+import { each, filter, mapOf, setOf } from '../../core/paced.ts';
 import { nameOfSize } from '../../core/naming/variants.ts';
 import { emptyPlan, type RecordStep, type RecordValues } from '../../core/plan/plan.ts';
 import { wordsToTakeOver } from '../../core/upkeep/keeper.ts';
@@ -17,7 +18,7 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { keep, needAllHere, needHere, type Proposal } from './proposal.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 
 /** Picture formats that are made smaller without changing what they are. */
 export const SCALED: ReadonlySet<string> = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
@@ -44,26 +45,20 @@ export async function sizesFollow(
   extension?: string,
 ): Promise<Following> {
   const following: Following = { sizes: [], to: new Map(), staying: [], warnings: [] };
-  const moving = items.filter((item) => to.get(item.id) !== item.path);
-  const mains = new Map(moving.map((item) => [item.id, item]));
-  const own = new Set(items.map((item) => item.id));
-  const sizes = (await site.items.many(site.families.sizesOf([...mains.keys()]))).filter(
+  const moving = await filter(items, breathe, (item) => to.get(item.id) !== item.path);
+  const mains = await mapOf(moving, breathe, (item) => [item.id, item]);
+  const own = await setOf(items, breathe, (item) => item.id);
+  const sizes = (await site.items.many(await site.families.sizesOf([...mains.keys()]))).filter(
     (size) => size.state === 'here' && !own.has(size.id),
   );
   if (sizes.length === 0) return following;
-  const breathe = breather();
-  const leaving = new Set([...moving, ...sizes].map((item) => item.path));
-  const taken = new Set<string>();
-  for (const path of site.paths) {
-    if (!leaving.has(path)) taken.add(clashKey(path));
-    await breathe();
-  }
-  for (const item of moving) taken.add(clashKey(to.get(item.id)!));
-  for (const size of sizes) {
-    await breathe();
+  const leaving = await setOf([...moving, ...sizes], breathe, (item) => item.path);
+  const taken = await setOf(site.paths, breathe, (path) => (leaving.has(path) ? undefined : clashKey(path)));
+  await each(moving, breathe, (item) => taken.add(clashKey(to.get(item.id)!)));
+  await each(sizes, breathe, (size) => {
     const main = mains.get(size.sizeOf!)!;
     const path = addressOfSize(size.path, main.path, to.get(main.id)!, extension);
-    if (path === size.path) continue;
+    if (path === size.path) return;
     if (taken.has(clashKey(path))) {
       following.warnings.push(
         `“${size.path}”, a size of “${main.name}”, stays where it is: “${path}” is taken.`,
@@ -71,12 +66,12 @@ export async function sizesFollow(
       if (size.family !== main.id)
         following.staying.push(step(size, { family: size.family }, { family: main.id }));
       taken.add(clashKey(size.path));
-      continue;
+      return;
     }
     taken.add(clashKey(path));
     following.sizes.push(size);
     following.to.set(size.id, path);
-  }
+  });
   return following;
 }
 
@@ -103,7 +98,7 @@ export async function remakeSizes(
   { file, width, mime }: { file: string; width: number | null; mime: string },
   at: ReadonlyMap<number, SitePath> = new Map(),
 ): Promise<void> {
-  const sizes = site.items.some(site.families.sizesOf([item.id])).filter((size) => size.state === 'here');
+  const sizes = site.items.some(site.families.sizesOfOne(item.id)).filter((size) => size.state === 'here');
   for (const size of sizes) {
     const path = at.get(size.id) ?? size.path;
     if (proposal.plan.files.some((one) => one.do === 'write' && one.path === path)) continue;

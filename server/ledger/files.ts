@@ -1,11 +1,12 @@
 import { numberedName } from '../../core/address/name.ts';
 import { baseName, clashKey, folderOf, joinPath, pathFault, type SitePath } from '../../core/address/path.ts';
+import { each, flatMap, map, mapOf, setOf } from '../../core/paced.ts';
 import { planAside, planRestore } from '../../core/plan/aside.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { linkWarnings } from './links.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import { itemsNow, needAllHere, newFolders, type Proposal } from './proposal.ts';
 
 /** @param leavePlaced what is placed stays, instead of standing in the way */
@@ -16,10 +17,9 @@ export async function proposeAside(
 ): Promise<Proposal> {
   await site.scan();
   // The sizes of a picture go with it.
-  const items = (await needAllHere(site, site.families.whole(ids))).filter(
+  const items = (await needAllHere(site, await site.families.whole(ids))).filter(
     (item) => !leavePlaced || item.use !== 'placed',
   );
-  const breathe = breather();
   const leaving: Parameters<typeof planAside>[0][number][] = [];
   for (const item of items) {
     await breathe();
@@ -28,12 +28,10 @@ export async function proposeAside(
     leaving.push({ ...item, ...placements, mentions: site.references.mentionsOf(item.path) });
   }
   const plan = await planAside(leaving, breathe);
-  plan.warnings.push(
-    ...(await linkWarnings(
-      site,
-      plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : [])),
-    )),
+  const leavingPaths = await flatMap(plan.files, breathe, (step) =>
+    step.do === 'remove' ? [step.path] : [],
   );
+  for (const warning of await linkWarnings(site, leavingPaths)) plan.warnings.push(warning);
   const sizes = items.length - ids.length;
   if (sizes > 0 && plan.clashes.length === 0)
     plan.warnings.push(
@@ -51,8 +49,8 @@ export async function proposeRestore(
   freeNames = false,
 ): Promise<Proposal> {
   await site.scan();
-  ids.forEach((id) => site.items.need(id));
-  const items = await site.items.many(site.families.whole(ids));
+  await each(ids, breathe, (id) => site.items.need(id));
+  const items = await site.items.many(await site.families.whole(ids));
   for (const item of items) {
     if (item.state !== 'aside')
       throw new Fault(
@@ -61,23 +59,24 @@ export async function proposeRestore(
         'Reload the list of set-aside items.',
       );
   }
-  const asideAt = new Map(items.map((item) => [item.id, item.asideAt ?? '']));
-  const plan = planRestore(items, site.paths, freeNames, (twin, id) => {
+  const asideAt = await mapOf(items, breathe, (item) => [item.id, item.asideAt ?? '']);
+  const stoodBeside = (twin: SitePath, id: number) => {
     const there = site.items.atPath(twin);
     return there !== undefined && there.addedAt < asideAt.get(id)!;
-  });
+  };
+  const plan = await planRestore(items, site.paths, freeNames, stoodBeside, breathe);
   // Under other names, a family would not be told by them.
-  const named = new Set(
-    plan.records.filter((step) => step.after.path !== undefined).map((step) => step.itemId),
+  const named = await setOf(plan.records, breathe, (step) =>
+    step.after.path === undefined ? undefined : step.itemId,
   );
-  const byId = new Map(items.map((item) => [item.id, item]));
-  for (const step of plan.records) {
+  const byId = await mapOf(items, breathe, (item) => [item.id, item]);
+  await each(plan.records, breathe, (step) => {
     const { sizeOf, family } = byId.get(step.itemId)!;
-    if (sizeOf === null || family === sizeOf || !(named.has(step.itemId) || named.has(sizeOf))) continue;
+    if (sizeOf === null || family === sizeOf || !(named.has(step.itemId) || named.has(sizeOf))) return;
     step.before.family = family;
     step.after.family = sizeOf;
-  }
-  plan.folders = newFolders(site, plan);
+  });
+  plan.folders = await newFolders(site, plan);
   return { plan, contents: new Map() };
 }
 
@@ -96,22 +95,26 @@ export async function proposeCopies(
     'copy',
     folder === null ? `Duplicate ${what}` : `Copy ${what} to “${folder || 'the site’s root'}”`,
   );
-  const taken = new Set([...site.paths].map(clashKey));
-  const copies = items.map((of) => {
+  const taken = await setOf(site.paths, breathe, clashKey);
+  /** The number that the next of a name may have. */
+  const next = new Map<SitePath, number>();
+  const copies = await map(items, breathe, (of) => {
     const within = folder ?? of.folder;
-    let path = joinPath(within, of.name);
-    for (let number = 2; taken.has(clashKey(path)); number++)
-      path = joinPath(within, numberedName(of.name, number));
+    const plain = joinPath(within, of.name);
+    let path = plain;
+    let number = next.get(plain) ?? 2;
+    for (; taken.has(clashKey(path)); number++) path = joinPath(within, numberedName(of.name, number));
+    next.set(plain, number);
     taken.add(clashKey(path));
     return { path, of };
   });
-  for (const { path, of } of copies) {
+  await each(copies, breathe, ({ path, of }) => {
     const fault = pathFault(path);
     if (fault) plan.clashes.push({ path, why: fault });
     plan.files.push({ do: 'create', path, sha256: of.sha256 });
-  }
+  });
   plan.totals.items = copies.length;
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
   return { plan, contents: new Map(), copies };
 }
 
@@ -127,7 +130,7 @@ export type Incoming =
       width: number | null;
     };
 
-export function proposeBringIn(site: Site, incoming: readonly Incoming[]): Proposal {
+export async function proposeBringIn(site: Site, incoming: readonly Incoming[]): Promise<Proposal> {
   const folders = new Set(incoming.map((one) => folderOf(one.path)));
   const [only] = folders;
   const where = folders.size === 1 ? `“${only || 'the site’s root'}”` : `${folders.size} folders`;
@@ -156,6 +159,6 @@ export function proposeBringIn(site: Site, incoming: readonly Incoming[]): Propo
       after: { state: 'here', path: one.path },
     });
   }
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
   return { plan, contents: new Map() };
 }

@@ -4,13 +4,14 @@ import { targetFault } from '../../core/address/target.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { rulesFollow } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
+import { each, filter, flatMap, mapOf, setOf } from '../../core/paced.ts';
 import type { Site } from '../site/site.ts';
 import { isPassedOver } from '../site/walk.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
 import { addresses } from './addresses.ts';
 import { newFolders, type Proposal } from './proposal.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 
 /** Plans another address for a folder: all within goes along, and what leads there follows. */
 export async function proposeFolder(site: Site, folder: SitePath, to: SitePath): Promise<Proposal> {
@@ -19,24 +20,28 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
     throw new Fault('bad-request', 'A folder cannot lie in itself.', 'Choose a place outside of it.');
   const within = (path: SitePath) =>
     to === '' ? path.slice(folder.length + 1) : to + path.slice(folder.length);
-  const items = await site.items.many(site.items.ids({ ...ALL_HERE, folder, sizes: true }));
-  const own = new Set(items.map((item) => item.path));
-  const others = [...site.paths]
-    .filter((path) => isWithin(folder, path) && !own.has(path))
-    .map((path) => ({ path, to: within(path), sha256: site.factsOf(path)!.sha256 }));
+  const items = await site.items.many(
+    await site.items.idsApart(site.reader, { ...ALL_HERE, folder, sizes: true }),
+  );
+  const own = await setOf(items, breathe, (item) => item.path);
+  const others = await flatMap(site.paths, breathe, (path) =>
+    isWithin(folder, path) && !own.has(path)
+      ? [{ path, to: within(path), sha256: site.factsOf(path)!.sha256 }]
+      : [],
+  );
   const empty = site.emptyFolders.filter((one) => isWithin(folder, one));
   if (items.length + others.length + empty.length === 0)
     throw new Fault('not-found', `There is no folder “${folder}”.`, 'Choose another folder.');
-  const ids = new Set(items.map((item) => item.id));
+  const ids = await setOf(items, breathe, (item) => item.id);
   const isSize = (item: Item) => item.sizeOf !== null && ids.has(item.sizeOf);
   const proposal = await addresses(
     site,
-    items.filter((item) => !isSize(item)),
-    new Map(items.map((item) => [item.id, within(item.path)])),
+    await filter(items, breathe, (item) => !isSize(item)),
+    await mapOf(items, breathe, (item) => [item.id, within(item.path)]),
     others,
     undefined,
     false,
-    items.filter(isSize),
+    await filter(items, breathe, isSize),
   );
   const { plan } = proposal;
   const there = site.folderPaths.has(to);
@@ -48,7 +53,8 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
       : `Move the folder “${folder}” to “${to || 'the site’s root'}”`;
   for (const { path, sha256 } of others)
     if (sha256 === '') plan.clashes.push({ path, why: 'It could not be read, so it cannot move safely.' });
-  plan.clashes.push(...(await leftBehind(site, folder, new Set([...own, ...others.map((one) => one.path)]))));
+  await each(others, breathe, (one) => own.add(one.path));
+  for (const clash of await leftBehind(site, folder, own)) plan.clashes.push(clash);
   for (const one of empty)
     if (!site.folderPaths.has(within(one))) plan.files.push({ do: 'make-folder', path: within(one) });
   for (const one of [...empty].sort((a, b) => b.length - a.length))
@@ -59,8 +65,8 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
       `${pages === 1 ? 'A page lies' : `${pages} pages lie`} in it and get another address too. Links to them in pages are rewritten; feeds, sitemaps and scripts that name them are not.`,
     );
   plan.settings = rulesFollow(site.rules.all(), folder, to);
-  plan.folders = newFolders(site, plan);
-  const left = new Set([...items.map((item) => item.folder), ...others.map((one) => folderOf(one.path))]);
+  plan.folders = await newFolders(site, plan);
+  const left = await setOf(own, breathe, folderOf);
   plan.leaves = [...new Set([...left].flatMap((one) => upTo(one, folder)))].sort(
     (a, b) => b.length - a.length,
   );
@@ -75,7 +81,6 @@ async function leftBehind(
 ): Promise<{ path: SitePath; why: string }[]> {
   const found: { path: SitePath; why: string }[] = [];
   const folders: SitePath[] = [folder];
-  const breathe = breather();
   for (let at = folders.pop(); at !== undefined; at = folders.pop()) {
     const entries = await readdir(await site.folder.locate(at), { withFileTypes: true, encoding: 'buffer' });
     for (const entry of entries) {
@@ -112,7 +117,7 @@ export async function proposeNewFolder(site: Site, folder: SitePath): Promise<Pr
   else if ((await site.folder.clashes(folder)).length > 0)
     plan.clashes.push({ path: folder, why: 'There is a file or folder of that name already.' });
   else plan.files.push({ do: 'make-folder', path: folder });
-  plan.folders = newFolders(site, plan).filter((one) => one !== folder);
+  plan.folders = (await newFolders(site, plan)).filter((one) => one !== folder);
   return { plan, contents: new Map() };
 }
 

@@ -46,7 +46,7 @@ test('a change that fails leaves no page tied to the content store', async () =>
       expect((await stat(join(root, step.path))).nlink, step.path).toBe(1);
       expect(site.blobs.has(step.before)).toBe(false);
     }
-  expect(site.rows.unfinished()).toEqual([]);
+  expect(await site.rows.unfinished()).toEqual([]);
   await expect(stat(blocking)).rejects.toThrow('ENOENT');
   // Planned again, it goes through.
   const again = await proposeAddress(site, site.items.atPath('img/IMG_1234.png')!.id, 'img', 'hill.png');

@@ -153,15 +153,13 @@ function computeKind(
     case 'right-endings':
       return proposeRightEndings(site, request.itemIds, progress);
     case 'forget':
-      return Promise.resolve(proposeForget(site, request.itemIds));
+      return proposeForget(site, request.itemIds);
     case 'reunite':
       return Promise.resolve(proposeReunite(site, request.itemId, request.path));
     case 'follow-moves':
       return proposeFollowMoves(site, request.itemIds);
     case 'dismiss':
-      return Promise.resolve(
-        proposeDismissal(site, request.check, request.subjects, request.reason, personId),
-      );
+      return proposeDismissal(site, request.check, request.subjects, request.reason, personId);
     case 'keeping-days':
       return Promise.resolve(proposeKeepingDays(site, request.days));
     case 'redirects':

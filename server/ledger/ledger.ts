@@ -1,14 +1,16 @@
 import type { SitePath } from '../../core/address/path.ts';
-import { inverseRecords } from '../../core/plan/inverse.ts';
+import { each, filter, map, mapOf, setOf } from '../../core/paced.ts';
+import { inverseSettings } from '../../core/plan/inverse.ts';
+import { sameValue, seenOnce } from '../../core/plan/settings.ts';
 import type { Plan, RecordStep } from '../../core/plan/plan.ts';
-import { sameValue } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
 import type { SiteFolder } from '../site/folder.ts';
 import type { Act, ActFacts, Hands } from '../site/hands.ts';
 import type { Db } from '../store/database.ts';
 import type { Items } from '../store/items.ts';
-import { touchedBy, type LedgerRows } from '../store/ledger.ts';
+import type { LedgerRows } from '../store/ledger.ts';
 import type { Settings } from '../store/settings.ts';
+import { breathe } from '../work/breathe.ts';
 import { Lock } from '../work/lock.ts';
 import { compareFiles } from './moved-on.ts';
 import {
@@ -65,7 +67,7 @@ export interface Unsettled {
   why: string;
 }
 
-/** So many records are changed between two breaths of the server's thread; a plan with more goes on in slices. */
+/** So many records or settings are changed between two breaths of the server's thread; a plan with more goes on in slices. */
 const SLICE = 100;
 /** So many acts on files are done between two looks at whether it was stopped. */
 const ACTS = 150;
@@ -120,26 +122,23 @@ export class Ledger {
         throw new Fault('clash', plan.clashes[0]!.why, 'Change the plan and try again.', plan.clashes);
       }
       const marks = await this.compare(plan, following);
-      this.refuseOtherSettings(plan);
-      plan.makes = await this.parts.folder.missing(foldersNeeded(plan));
+      await this.refuseOtherSettings(plan);
+      plan.makes = await this.parts.folder.missing(await foldersNeeded(plan));
       const now = this.parts.now();
-      if (plan.files.length === 0 && plan.records.length <= SLICE) {
+      if (plan.files.length === 0 && changesOf(plan) <= SLICE) {
         // Few records only: one transaction is all it takes.
+        const exchanged = await exchangedBy(plan);
         return db.transaction(() => {
           const id = rows.begin(plan, personId, now, following.note);
-          rows.touch(id, touchedBy(plan));
-          this.changeRecords(plan.records, personId, now);
-          this.changeSettings(plan, personId, now);
+          this.change(plan, 0, changesOf(plan), { personId, now, exchanged });
           rows.finish(id, plan);
           return id;
         })();
       }
-      await inSlices(plan.records, (steps) => this.refuseStaleRecords(steps));
-      const text = await textOf(plan);
-      const id = db.transaction(() => rows.begin(plan, personId, now, following.note, text))();
+      await this.refuseStaleRecords(plan.records);
+      const id = await rows.beginLong(plan, personId, now, following.note);
       const made: string[] = [];
       try {
-        await inSlices(touchedBy(plan), (some) => db.transaction(() => rows.touch(id, some))());
         await this.stage(id, plan, made, following);
         this.step('switching');
         rows.setState(id, 'switching');
@@ -164,7 +163,7 @@ export class Ledger {
   recover(): Promise<string[]> {
     return this.lock.run(async () => {
       const told: string[] = [];
-      for (const { id, state, plan, personId, back } of this.parts.rows.unfinished()) {
+      for (const { id, state, plan, personId, back } of await this.parts.rows.unfinished()) {
         this.open.delete(id);
         if (state === 'staging') {
           await this.tryTo(id, plan, () => this.unstage(id, plan));
@@ -194,13 +193,12 @@ export class Ledger {
    * scan takes the files as they are.
    */
   leaveAsIs(entryId: number): Promise<void> {
-    return this.lock.run(() => {
-      const one = this.parts.rows.unfinished().find((entry) => entry.id === entryId);
+    return this.lock.run(async () => {
+      const one = (await this.parts.rows.unfinished()).find((entry) => entry.id === entryId);
       if (!one || !this.open.has(entryId))
         throw new Fault('not-found', 'This change is settled already.', 'Reload the page.');
       this.parts.rows.leave(entryId);
       this.open.delete(entryId);
-      return Promise.resolve();
     });
   }
 
@@ -237,20 +235,35 @@ export class Ledger {
     }
   }
 
-  private changeRecords(steps: readonly RecordStep[], personId: number, now: string): void {
-    for (const step of steps) this.parts.items.apply(step, personId, now);
+  /** Changes some records, and some settings: all are counted in this order. */
+  private change(plan: Plan, from: number, to: number, { personId, now, exchanged }: Changing): void {
+    const { items, settings } = this.parts;
+    for (const step of plan.records.slice(from, to)) items.apply(step, personId, now, exchanged);
+    const before = plan.records.length;
+    for (const step of (plan.settings ?? []).slice(Math.max(0, from - before), Math.max(0, to - before)))
+      settings.set(step, personId, now);
   }
 
-  private changeSettings(plan: Plan, personId: number, now: string): void {
-    for (const step of plan.settings ?? []) this.parts.settings.set(step, personId, now);
+  /** The same, back to how they were. */
+  private changeBack(plan: Plan, from: number, to: number, { personId, now, exchanged }: Changing): void {
+    const { items, settings } = this.parts;
+    const before = plan.records.length;
+    for (const step of inverseSettings(
+      (plan.settings ?? []).slice(Math.max(0, from - before), Math.max(0, to - before)),
+    ))
+      settings.set(step, personId, now);
+    for (const step of plan.records.slice(from, to).reverse()) {
+      const { rowVersion } = items.need(step.itemId);
+      items.apply({ ...step, rowVersion, before: step.after, after: step.before }, personId, now, exchanged);
+    }
   }
 
-  private refuseOtherSettings(plan: Plan): void {
-    for (const step of plan.settings ?? []) {
-      if (sameValue(this.parts.settings.get(step.room, step.key), step.before)) continue;
-      // Within one plan a key may come twice: then the later step starts from what the earlier one leaves.
-      if (plan.settings!.some((one) => one !== step && one.room === step.room && one.key === step.key))
-        continue;
+  private async refuseOtherSettings({ settings = [] }: Plan): Promise<void> {
+    // Within one plan a key may come twice: then the later step starts from what the earlier one leaves.
+    const once = await seenOnce(settings, breathe);
+    for (const step of settings) {
+      await breathe();
+      if (sameValue(this.parts.settings.get(step.room, step.key), step.before) || !once(step)) continue;
       throw new Fault(
         'moved-on',
         `Someone changed “${step.key}” after this plan was made.`,
@@ -259,9 +272,12 @@ export class Ledger {
     }
   }
 
-  private refuseStaleRecords(steps: readonly RecordStep[]): void {
-    const stale = this.parts.items.newerThan(steps);
-    if (stale !== undefined) throw this.parts.items.staleRecord(stale);
+  private async refuseStaleRecords(steps: readonly RecordStep[]): Promise<void> {
+    for (let at = 0; at < steps.length; at += SLICE) {
+      const stale = this.parts.items.newerThan(steps.slice(at, at + SLICE));
+      if (stale !== undefined) throw this.parts.items.staleRecord(stale);
+      await breathe();
+    }
   }
 
   private step(name: string): void {
@@ -274,20 +290,15 @@ export class Ledger {
       folder: this.parts.folder,
       known: this.parts.known,
       hash: this.parts.hash,
-      facts: (acts) =>
-        this.act(
-          acts.map((act) => ({ name: '', act })),
-          'files compared',
-          { progress, signal },
-        ),
+      facts: (doings) => this.act(doings, 'files compared', { progress, signal }),
       signal,
     });
-    for (const step of plan.files)
-      if (step.do === 'remove') {
-        const { mode, owner } = stand.get(step.path) ?? step;
-        Object.assign(step, { mode, owner });
-      }
-    return new Map([...stand].map(([path, { mark }]) => [path, mark]));
+    await each(plan.files, breathe, (step) => {
+      if (step.do !== 'remove') return;
+      const { mode, owner } = stand.get(step.path) ?? step;
+      Object.assign(step, { mode, owner });
+    });
+    return mapOf(stand, breathe, ([path, { mark }]) => [path, mark]);
   }
 
   /**
@@ -306,10 +317,12 @@ export class Ledger {
     const flush = async () => {
       if (acts.length === 0) return;
       const { hands } = this.parts;
-      found.push(...(await (apart && together > 1 ? hands.doApart(acts) : hands.do(acts))));
+      for (const facts of await (apart && together > 1 ? hands.doApart(acts) : hands.do(acts)))
+        found.push(facts);
       acts = [];
     };
     for (const [at, doing] of doings.entries()) {
+      await breathe();
       signal?.throwIfAborted();
       if (doing.name !== '') this.step(doing.name);
       if ('act' in doing) acts.push(doing.act);
@@ -327,24 +340,25 @@ export class Ledger {
   }
 
   private async stage(id: number, plan: Plan, made: string[], following: Following): Promise<void> {
-    for (const one of foldersNeeded(plan)) {
+    for (const one of await foldersNeeded(plan)) {
       this.step(`folder ${one}`);
       await this.parts.folder.makeFolderFor(`${one}/x`);
     }
-    const doings = stagingActs(id, plan, following.contents);
+    const doings = await stagingActs(id, plan, following.contents);
     // When it fails, the content store is as it was.
-    for (const doing of doings)
+    await each(doings, breathe, (doing) => {
       if ('act' in doing && doing.act.do === 'keep' && !this.parts.isKept(doing.act.sha256))
         made.push(doing.act.sha256);
+    });
     const found = await this.act(doings, 'files made ready', following, true);
     const kept = new Set<string>();
-    for (const [at, doing] of doings.entries()) {
+    await each(doings, breathe, (doing, at) => {
       const act = (doing as { act: Act }).act;
       if (act.do === 'keep') kept.add(act.sha256.slice(0, 2));
-      if (act.do !== 'stage') continue;
+      if (act.do !== 'stage') return;
       const { bytes, mtimeMs } = found[at]!;
       following.wrote?.(act.path, { bytes, mtimeMs });
-    }
+    });
     await this.act([...kept].map((start) => ({ name: '', act: { do: 'sync-kept', start } })));
   }
 
@@ -352,26 +366,26 @@ export class Ledger {
     const { folder, rows } = this.parts;
     const crowded = await crowdedMoves(plan);
     if (crowded.size > 0 && !rows.isCleared(id)) {
-      await this.act(clearingActs(id, plan, crowded, marks));
+      await this.act(await clearingActs(id, plan, crowded, marks));
       // That this is done is kept: from then on an old place may hold another file already.
       rows.setCleared(id);
     }
-    await this.act(switchingActs(id, plan, crowded, marks), 'files put in place', { progress });
+    await this.act(await switchingActs(id, plan, crowded, marks), 'files put in place', { progress });
     for (const one of plan.leaves ?? []) await folder.removeEmptyFolder(one);
     await this.sync(plan);
   }
 
   private async sync(plan: Plan): Promise<void> {
-    const kept = new Set(
-      plan.files.flatMap((step) => (step.do === 'remove' ? [step.sha256.slice(0, 2)] : [])),
+    const kept = await setOf(plan.files, breathe, (step) =>
+      step.do === 'remove' ? step.sha256.slice(0, 2) : undefined,
     );
     await this.act([
-      ...touchedFolders(plan).map((folder): Doing => ({ name: '', act: { do: 'sync', folder } })),
+      ...(await touchedFolders(plan)).map((folder): Doing => ({ name: '', act: { do: 'sync', folder } })),
       ...[...kept].map((start): Doing => ({ name: '', act: { do: 'sync-kept', start } })),
     ]);
   }
 
-  /** The records, in slices; how many are done is kept with each, so that a crash between them goes on from there. */
+  /** The records and settings, in slices; how many are done is kept with each, so that a crash between them goes on from there. */
   private async finish(
     id: number,
     plan: Plan,
@@ -379,8 +393,9 @@ export class Ledger {
     now: string,
     { progress }: Following,
   ): Promise<void> {
-    const { db, rows, items } = this.parts;
-    const total = plan.records.length;
+    const { db, rows } = this.parts;
+    const total = changesOf(plan);
+    const changing = { personId, now, exchanged: await exchangedBy(plan) };
     // Slices are not synced one by one: a power cut loses the latest, and the entry goes on from the last that is there.
     const sliced = total - rows.recordsDone(id) > SLICE;
     if (sliced) db.pragma('synchronous = NORMAL');
@@ -388,8 +403,7 @@ export class Ledger {
       for (let at = rows.recordsDone(id); total - at > SLICE; at += SLICE) {
         this.step(`records ${at}`);
         db.transaction(() => {
-          if (at === 0) items.leavePaths(exchanged(plan.records));
-          this.changeRecords(plan.records.slice(at, at + SLICE), personId, now);
+          this.change(plan, at, at + SLICE, changing);
           rows.setRecordsDone(id, at + SLICE);
         })();
         progress?.(at + SLICE, total, 'records changed');
@@ -400,18 +414,15 @@ export class Ledger {
     }
     this.step('commit');
     db.transaction(() => {
-      const done = rows.recordsDone(id);
-      if (done === 0) items.leavePaths(exchanged(plan.records));
-      this.changeRecords(plan.records.slice(done), personId, now);
-      this.changeSettings(plan, personId, now);
+      this.change(plan, rows.recordsDone(id), total, changing);
       rows.finish(id, plan);
     })();
   }
 
   /** Ends an entry of which nothing has been put in place. */
   private async unstage(id: number, plan: Plan, made: readonly string[] = []): Promise<void> {
-    await this.act(unstagingActs(id, plan));
-    await this.act(made.map((sha256) => ({ name: '', act: { do: 'unkeep', sha256 } })));
+    await this.act(await unstagingActs(id, plan));
+    await this.act(await map(made, breathe, (sha256) => ({ name: '', act: { do: 'unkeep', sha256 } })));
     for (const one of [...(plan.makes ?? plan.folders)].reverse())
       await this.parts.folder.removeEmptyFolder(one);
     this.parts.rows.setState(id, 'taken-back');
@@ -427,46 +438,49 @@ export class Ledger {
     const { db, rows, folder, items } = this.parts;
     rows.setBack(id);
     for (const one of [...(plan.leaves ?? [])].reverse()) await folder.makeFolderFor(`${one}/x`);
-    await this.act(backActs(id, plan, await crowdedMoves(plan)));
+    await this.act(await backActs(id, plan, await crowdedMoves(plan)));
     await this.sync(plan);
-    const done = plan.records.slice(0, rows.recordsDone(id));
-    db.transaction(() => {
-      if (done.length > 0) {
-        const steps = inverseRecords(done, (itemId) => items.need(itemId).rowVersion);
-        items.leavePaths(exchanged(steps));
-        this.changeRecords(steps, personId, this.parts.now());
-        rows.setRecordsDone(id, 0);
-      }
-    })();
+    const exchanged = await exchangedBy(plan);
+    const changing = { personId, now: this.parts.now(), exchanged };
+    for (let done = rows.recordsDone(id); done > 0; done = Math.max(0, done - SLICE)) {
+      this.step(`records back ${done}`);
+      db.transaction(() => {
+        const left = Math.max(0, done - SLICE);
+        this.changeBack(plan, left, done, changing);
+        rows.setRecordsDone(id, left);
+      })();
+      await breathe();
+    }
+    // Those that stood in the way of others, and whose own turn had not come.
+    await each(plan.records, breathe, ({ itemId, before }) => {
+      if (before.path !== undefined && exchanged.has(itemId)) items.returnTo(itemId, before.path);
+    });
     await this.unstage(id, plan, made);
   }
 }
 
-/** Items whose path becomes another one's in the same plan: no two may have it at any moment. */
-function exchanged(steps: readonly RecordStep[]): number[] {
-  const wanted = new Set(steps.map((step) => step.after.path));
-  return steps
-    .filter((step) => step.before.path !== step.after.path && wanted.has(step.before.path))
-    .filter((step) => step.before.path !== undefined)
-    .map((step) => step.itemId);
+/** Who changes records, when, and which of them change places. */
+interface Changing {
+  personId: number;
+  now: string;
+  exchanged: ReadonlySet<number>;
 }
 
-/** Does something with many, a slice at a time, so that others go on. */
-async function inSlices<One>(all: readonly One[], work: (some: One[]) => void): Promise<void> {
-  for (let at = 0; at < all.length; at += SLICE) {
-    work(all.slice(at, at + SLICE));
-    await new Promise(setImmediate);
-  }
-}
+/** How many records and settings a plan changes. */
+const changesOf = ({ records, settings = [] }: Plan): number => records.length + settings.length;
 
-/** A plan as JSON; of one with many steps, a slice at a time. */
-async function textOf({ files, records, ...rest }: Plan): Promise<string> {
-  const list = async (steps: readonly unknown[]) => {
-    const texts: string[] = [];
-    await inSlices(steps, (some) => texts.push(JSON.stringify(some).slice(1, -1)));
-    return `[${texts.join(',')}]`;
-  };
-  return `${JSON.stringify(rest).slice(0, -1)},"files":${await list(files)},"records":${await list(records)}}`;
+/** Items whose path becomes another one's in the same plan, or was one's: no two may have it at any moment. */
+async function exchangedBy({ records }: Plan): Promise<Set<number>> {
+  const moved = await filter(
+    records,
+    breathe,
+    ({ before, after }) => before.path !== undefined && before.path !== after.path,
+  );
+  const from = await setOf(moved, breathe, (step) => step.before.path);
+  const to = await setOf(moved, breathe, (step) => step.after.path);
+  return setOf(moved, breathe, ({ itemId, before, after }) =>
+    to.has(before.path!) || (after.path !== undefined && from.has(after.path)) ? itemId : undefined,
+  );
 }
 
 /** What went wrong, as one sentence. */

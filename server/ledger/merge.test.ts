@@ -164,7 +164,7 @@ describe('set aside', () => {
     expect(undo.plan.clashes.length).toBeGreaterThan(0);
     // What was emptied is none of the records that lost their file to others.
     await site.checks.refresh();
-    expect(site.findings.ids('missing')).toEqual([]);
+    expect(await site.findings.ids('missing')).toEqual([]);
   });
 
   test('how long it is kept is a setting with undo', async () => {

@@ -121,7 +121,7 @@ export async function proposeMerge(site: Site, groups: readonly Merging[]): Prom
     spans: plan.pages.reduce((sum, page) => sum + page.changes.length, 0),
     bytesFreed: going.reduce((sum, { item }) => sum + item.bytes, 0),
   };
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
   return proposal;
 }
 
@@ -131,7 +131,7 @@ const count = (number: number, what: string) =>
 /** A picture and its sizes. */
 const familyOf = (site: Site, item: Item): Item[] => [
   item,
-  ...site.items.some(site.families.sizesOf([item.id])).filter((size) => size.state === 'here'),
+  ...site.items.some(site.families.sizesOfOne(item.id)).filter((size) => size.state === 'here'),
 ];
 
 /** Why an item cannot go although another one shows the same. */

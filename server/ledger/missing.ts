@@ -1,7 +1,9 @@
 import { NO_WORDS } from '../../core/describe/fields.ts';
+import { map } from '../../core/paced.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { planWords } from '../../core/plan/words.ts';
 import { wordsToTakeOver } from '../../core/upkeep/keeper.ts';
+import { breathe } from '../work/breathe.ts';
 import { Fault } from '../fault.ts';
 import { referencesToMoved } from '../site/moved-references.ts';
 import type { Site } from '../site/site.ts';
@@ -20,15 +22,15 @@ function needMissing(site: Site, id: number): Item {
 }
 
 /** Plans to end records whose file is gone, with all that they say: the one act that removes them. */
-export function proposeForget(site: Site, ids: readonly number[]): Proposal {
-  const items = site.families.whole(ids).map((id) => needMissing(site, id));
+export async function proposeForget(site: Site, ids: readonly number[]): Promise<Proposal> {
+  const items = await map(await site.families.whole(ids), breathe, (id) => needMissing(site, id));
   const plan = emptyPlan(
     'arrange',
     ids.length === 1
       ? `Delete the record of “${items[0]!.name}”`
       : `Delete ${ids.length} records without files`,
   );
-  plan.records = items.map((item) => {
+  plan.records = await map(items, breathe, (item) => {
     const [words] = planWords(item, NO_WORDS).records;
     return {
       itemId: item.id,

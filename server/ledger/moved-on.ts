@@ -1,11 +1,13 @@
 import { join } from 'node:path';
 import { folderOf, joinPath, type SitePath } from '../../core/address/path.ts';
+import { map, setOf } from '../../core/paced.ts';
 import { placesBefore } from '../../core/plan/inverse.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { SiteFolder } from '../site/folder.ts';
-import type { Act, ActFacts } from '../site/hands.ts';
-import { breather } from '../work/breather.ts';
+import type { ActFacts } from '../site/hands.ts';
+import type { Doing } from './switching.ts';
+import { breathe } from '../work/breathe.ts';
 import { inLanes } from '../work/lanes.ts';
 
 export interface Comparing {
@@ -15,7 +17,7 @@ export interface Comparing {
   /** SHA-256 of a file, off this thread. */
   hash: (file: string) => Promise<string>;
   /** Size, time and mark of files. */
-  facts: (acts: readonly Act[]) => Promise<ActFacts[]>;
+  facts: (acts: readonly Doing[]) => Promise<ActFacts[]>;
   signal?: AbortSignal | undefined;
 }
 
@@ -29,16 +31,14 @@ export async function compareFiles(
   { folder, known, hash, facts, signal }: Comparing,
 ): Promise<Map<SitePath, NonNullable<ActFacts>>> {
   const moved: SitePath[] = [];
-  const standsAt = placesBefore(plan.files);
-  const leaving = new Set([
-    ...standsAt.values(),
-    ...plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : [])),
-  ]);
+  const standsAt = await placesBefore(plan.files, breathe);
+  const leaving = await setOf(plan.files, breathe, (step) =>
+    step.do === 'remove' ? step.path : step.do === 'move' ? step.from : undefined,
+  );
   const clashes = folder.clashFinder();
   // What comes back was there before, beside a twin of another case if there is one: only the very name stands in its way.
   const returns = plan.kind === 'undo' || plan.kind === 'restore';
   const expected: { path: SitePath; now: SitePath; sha256: string | null }[] = [];
-  const breathe = breather();
   for (const step of plan.files) {
     signal?.throwIfAborted();
     await breathe();
@@ -66,7 +66,9 @@ export async function compareFiles(
       );
     }
   }
-  const found = await facts(expected.map(({ now }) => ({ do: 'facts', path: now })));
+  const found = await facts(
+    await map(expected, breathe, ({ now }) => ({ name: '', act: { do: 'facts', path: now } })),
+  );
   const stand = new Map<SitePath, NonNullable<ActFacts>>();
   const toHash: (typeof expected)[number][] = [];
   for (const [at, one] of expected.entries()) {

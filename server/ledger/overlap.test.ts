@@ -228,7 +228,7 @@ describe('edits by others while a plan is being applied', () => {
       expect(Object.keys(tree)).toContain('img/IMG_1234.png');
       expect(Object.keys(tree)).not.toContain('new/');
       expect(await readFile(join(root, 'index.html'), 'utf8')).toContain('img/IMG_1234.png');
-      expect(site.rows.unfinished()).toEqual([]);
+      expect(await site.rows.unfinished()).toEqual([]);
       expect(site.ledger.unsettled).toEqual([]);
       // Planned again, it goes through, with their edit.
       const again = await plan(site, {

@@ -6,7 +6,7 @@ import { rewordedPage } from './pages.ts';
 import { allStandings } from '../describe/standings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import { keep, sha256Of, type Progress, type Proposal } from './proposal.ts';
 
 /** One placement, by its page and the byte offset of its address there. */
@@ -61,7 +61,6 @@ export async function proposePageWords(
       'A page has changed since it was looked at, so a place is no longer where it was.',
       'Read the pages again, then choose anew.',
     );
-  const breathe = breather();
   for (const [page, some] of [...changes].sort(([a], [b]) => (a < b ? -1 : 1))) {
     await breathe();
     const bytes = await site.folder.read(page);

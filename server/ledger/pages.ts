@@ -107,12 +107,12 @@ export function write(proposal: Proposal, page: SitePath, before: Uint8Array, af
 }
 
 /** Counts what a plan does, when all of it stands there. */
-export function finish(site: Site, { plan }: Proposal, items: number): void {
+export async function finish(site: Site, { plan }: Proposal, items: number): Promise<void> {
   plan.totals = {
     items,
     pages: plan.pages.length,
     spans: plan.pages.reduce((sum: number, page: Plan['pages'][number]) => sum + page.changes.length, 0),
     bytesFreed: 0,
   };
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
 }

@@ -159,7 +159,7 @@ export async function proposePlacement(site: Site, change: PlacementChange): Pro
       await editedPage(site, page, bytes, await withSheet(site, proposal, change, edits)),
     );
   }
-  finish(site, proposal, 1);
+  await finish(site, proposal, 1);
   return proposal;
 }
 
@@ -299,7 +299,7 @@ export async function proposeUnplace(
     places.length === 1
       ? `Take “${only!.name}” off “${site.references.titleOf(page!.page)}”`
       : `Remove ${places.length} placements`;
-  finish(site, proposal, items.size);
+  await finish(site, proposal, items.size);
   return proposal;
 }
 
@@ -318,6 +318,6 @@ export async function proposeOrder(
   };
   const bytes = await site.folder.read(page);
   write(proposal, page, bytes, await editedPage(site, page, bytes, [{ do: 'order', start, to }]));
-  finish(site, proposal, 1);
+  await finish(site, proposal, 1);
   return proposal;
 }

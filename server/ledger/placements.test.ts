@@ -292,7 +292,7 @@ test('a gallery: small pictures beside the large ones; made anew when its folder
   const site = await openSite(root);
   const page = await text(root, 'index.html');
   const from = { folder: 'img' };
-  const itemIds = membersOf(site, from)!;
+  const itemIds = (await membersOf(site, from))!;
   expect(itemIds.map((id) => site.items.need(id).path)).toEqual([
     'img/a.jpg',
     'img/b.jpg',

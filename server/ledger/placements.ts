@@ -13,7 +13,8 @@ import { EDIT_LIMIT, editedPage, finish, readdressed, styleOf, write } from './p
 import { needAllHere, needHere, type Proposal } from './proposal.ts';
 import { SCALED } from './family.ts';
 import { placedItem, plainPlaced, scaled, WEB_WIDTH } from './sizes.ts';
-import { breather } from '../work/breather.ts';
+import { sorted } from '../../core/paced.ts';
+import { breathe } from '../work/breathe.ts';
 
 /** One placement, and the item that it is to show from now on. */
 export interface Pointing {
@@ -38,7 +39,7 @@ export async function proposePointing(
   const reads = [...new Set(pointings.map((one) => one.path))].filter((path) => !files.includes(path));
   const proposal: Proposal = { plan, contents: new Map(made?.contents), reads };
   plan.files.push(...(made?.plan.files ?? []));
-  const after = files.length > 0 ? await site.siteMap.changed([], files, breather()) : site.siteMap;
+  const after = files.length > 0 ? await site.siteMap.changed([], files, breathe) : site.siteMap;
   const byPage = new Map<SitePath, Map<number, SitePath>>();
   for (const { page, start, path } of pointings) {
     if (!after.has(path)) throw new Fault('not-found', `There is no file “${path}”.`, 'Choose another one.');
@@ -59,7 +60,7 @@ export async function proposePointing(
     if (rewrite && 'changes' in rewrite && rewrite.changes.length < elsewhere.size) throw movedOn(page);
     write(proposal, page, bytes, rewrite);
   }
-  finish(site, proposal, new Set(pointings.map((one) => one.path)).size);
+  await finish(site, proposal, new Set(pointings.map((one) => one.path)).size);
   const spans = plan.totals.spans;
   plan.title =
     kind === 'repair'
@@ -152,7 +153,7 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
     proposal.plan.warnings.push(
       `“${item.name}” has no alt text yet, so none is written: the page counts as one without it. Describe it first, or bring page and record in line later.`,
     );
-  finish(site, proposal, 1);
+  await finish(site, proposal, 1);
   return proposal;
 }
 
@@ -200,7 +201,7 @@ export async function proposeFocal(
     const bytes = await site.folder.read(page);
     write(proposal, page, bytes, await editedPage(site, page, bytes, edits));
   }
-  finish(site, proposal, 1);
+  await finish(site, proposal, 1);
   return proposal;
 }
 
@@ -247,7 +248,7 @@ export async function proposeGallery(site: Site, request: GalleryRequest): Promi
       `${silent.length === 1 ? `“${silent[0]!.name}” has` : `${silent.length} images have`} no alt text, so none is written. Describe ${silent.length === 1 ? 'it' : 'them'} first, or update the page later.`,
     );
   proposal.plan.title = `${'at' in spot ? 'Place' : 'Make anew'} a gallery of ${items.length === 1 ? '1 picture' : `${items.length} pictures`} on “${site.references.titleOf(page)}”`;
-  finish(site, proposal, items.length);
+  await finish(site, proposal, items.length);
   return proposal;
 }
 
@@ -275,10 +276,11 @@ export async function galleriesOn(site: Site, page: SitePath): Promise<StandingG
       .filter((one) => one.place === 'a href' && one.start > whole.start && one.start < whole.end)
       .map((one) => site.items.atPath(one.path)?.id)
       .filter((id) => id !== undefined);
-    const now = membersOf(site, gallery.from) ?? within;
+    const now = new Set((await membersOf(site, gallery.from)) ?? within);
+    const before = new Set(within);
     // The order that a person gave stays; what is new comes last.
-    const stay = within.filter((id) => now.includes(id));
-    const added = now.filter((id) => !within.includes(id));
+    const stay = within.filter((id) => now.has(id));
+    const added = [...now].filter((id) => !before.has(id));
     found.push({
       ...whole,
       gallery,
@@ -291,17 +293,15 @@ export async function galleriesOn(site: Site, page: SitePath): Promise<StandingG
 }
 
 /** Ids of the pictures of a folder or a tag, by name; small pictures of galleries and sizes of others are not among them. */
-export function membersOf(site: Site, from: Gallery['from']): number[] | undefined {
+export async function membersOf(site: Site, from: Gallery['from']): Promise<number[] | undefined> {
   if ('gathered' in from) return undefined;
-  const items = site.items
-    .some(
-      site.items.ids({
-        ...ALL_HERE,
-        ...('folder' in from ? { folder: from.folder, below: false } : { where: tagged(from.tag) }),
-      }),
-    )
-    .filter((item) => item.kind === 'image');
-  return items.sort((a, b) => (a.path < b.path ? -1 : 1)).map((item) => item.id);
+  const ids = await site.items.idsApart(site.reader, {
+    ...ALL_HERE,
+    ...('folder' in from ? { folder: from.folder, below: false } : { where: tagged(from.tag) }),
+  });
+  const images = (await site.items.many(ids)).filter((item) => item.kind === 'image');
+  const order = await sorted(images, breathe, (a, b) => (a.path < b.path ? -1 : 1));
+  return order.map((item) => item.id);
 }
 
 const tagged = (tag: string) => ({

@@ -2,9 +2,11 @@ import { createHash, randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { folderOf, type SitePath } from '../../core/address/path.ts';
-import type { Plan } from '../../core/plan/plan.ts';
+import { each, mapOf } from '../../core/paced.ts';
+import type { Plan, SettingRoom } from '../../core/plan/plan.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { Fault } from '../fault.ts';
+import { breathe } from '../work/breathe.ts';
 import { dropIdle } from '../site/idle.ts';
 import type { Site } from '../site/site.ts';
 import { type FileFacts } from '../site/survey.ts';
@@ -95,14 +97,17 @@ export async function applyProposal(
 function applyNow(site: Site, proposal: Proposal, personId: number, following: Following): Promise<number> {
   const { plan } = proposal;
   const places = plan.records.some(({ after }) => after.path !== undefined || after.state !== undefined);
-  if (plan.files.length === 0 && !places && !plan.settings?.some((step) => step.room === 'layout'))
-    return plan.records.some(({ after }) => after.family !== undefined)
-      ? site.alone(async () => {
-          const id = await site.ledger.apply(plan, personId, following);
-          await site.regroup();
-          return id;
-        })
-      : site.ledger.apply(plan, personId, following);
+  const sets = (room: SettingRoom) => plan.settings?.some((step) => step.room === room) ?? false;
+  if (plan.files.length === 0 && !places && !sets('layout')) {
+    const families = plan.records.some(({ after }) => after.family !== undefined);
+    if (!families && !sets('folder-rule')) return site.ledger.apply(plan, personId, following);
+    return site.alone(async () => {
+      const id = await site.ledger.apply(plan, personId, following);
+      if (families) await site.regroup();
+      await site.items.checkNames();
+      return id;
+    });
+  }
   return site.alone(async (scan) => {
     site.ledger.refuseWhileUnsettled();
     await scan();
@@ -140,7 +145,7 @@ async function applyAlone(
       wrote: (path, facts) => wrote.set(path, facts),
       // While the records are changed here, the workers look at the site as it now is; it is stored when both are done.
       switched: async () => {
-        await site.follow(plan.files, pagesWritten(site, plan, wrote, readings));
+        await site.follow(plan.files, await pagesWritten(site, plan, wrote, readings));
         if (plan.files.every((step) => step.do !== 'create')) scanned = scan(applied);
       },
     },
@@ -156,6 +161,7 @@ async function applyAlone(
     throw error;
   }
   await scanned;
+  await site.items.checkNames();
   const relaid = plan.settings?.some((step) => step.room === 'layout');
   // Every address may lead elsewhere now, and other files are pages and items.
   if (relaid) site.disconnect();
@@ -177,27 +183,27 @@ function pagesWritten(
   plan: Plan,
   wrote: ReadonlyMap<SitePath, { bytes: number; mtimeMs: number }>,
   readings: Proposal['readings'],
-): Map<SitePath, FileFacts> {
-  const pages = new Map<SitePath, FileFacts>();
-  for (const step of plan.files) {
-    if (step.do !== 'write' || step.after === null) continue;
+): Promise<Map<SitePath, FileFacts>> {
+  return mapOf(plan.files, breathe, (step) => {
+    if (step.do !== 'write' || step.after === null) return undefined;
     const [before, facts, reading] = [
       site.factsOf(step.path),
       wrote.get(step.path),
       readings?.get(step.path),
     ];
     // A drawing is an item too, whose size may have changed.
-    if (before && facts && reading && !before.item)
-      pages.set(step.path, { ...before, ...facts, sha256: step.after, reading });
-  }
-  return pages;
+    return before && facts && reading && !before.item
+      ? [step.path, { ...before, ...facts, sha256: step.after, reading }]
+      : undefined;
+  });
 }
 
 /** Items of the site by their ids, in that order. @throws Fault when one of them is not there */
 export async function needAllHere(site: Site, ids: readonly number[]): Promise<Item[]> {
   const items = await site.items.many(ids);
-  if (items.length !== ids.length) ids.forEach((id) => site.items.need(id));
-  return items.map((item) => checkHere(item));
+  if (items.length !== ids.length) await each(ids, breathe, (id) => site.items.need(id));
+  await each(items, breathe, checkHere);
+  return items;
 }
 
 /** The same, of the site as it is at this moment. */
@@ -221,11 +227,11 @@ function checkHere(item: Item): Item {
   return item;
 }
 
-export function newFolders(site: Site, plan: Plan): SitePath[] {
+export async function newFolders(site: Site, plan: Plan): Promise<SitePath[]> {
   const made = new Set<SitePath>();
   const there = new Set<SitePath>();
-  for (const step of plan.files) {
-    if (step.do === 'drop-folder') continue;
+  await each(plan.files, breathe, (step) => {
+    if (step.do === 'drop-folder') return;
     for (
       let folder = step.do === 'make-folder' ? step.path : folderOf(step.do === 'move' ? step.to : step.path);
       folder !== '';
@@ -234,7 +240,7 @@ export function newFolders(site: Site, plan: Plan): SitePath[] {
       if (made.has(folder) || there.has(folder)) break;
       (existsSync(join(site.folder.root, folder)) ? there : made).add(folder);
     }
-  }
+  });
   return [...made].sort((a, b) => a.length - b.length);
 }
 

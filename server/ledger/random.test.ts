@@ -63,14 +63,14 @@ test.each([11, 29])(
         });
         before = await now();
         if (request) entry = await applied(site, request);
-        const { title } = entry === undefined ? { title: kind } : site.rows.get(entry)!.plan;
+        const { title } = entry === undefined ? { title: kind } : (await site.rows.read(entry))!.plan;
         if (entry === undefined) for (const back of backs.splice(0)) await back().then(() => site.scan());
         else if (backs.length === 0 || kind === 'follow-moves')
           expect(await deadLinks(root), title).toEqual([]);
       }
       if (entry === undefined) continue;
       made.add(kind);
-      const { title } = site.rows.get(entry)!.plan;
+      const { title } = (await site.rows.read(entry))!.plan;
       const after = await now();
       const undone = await undo(entry);
       expect(await now(), title).toEqual(before);

@@ -18,7 +18,7 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Item } from '../store/item-rows.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import { type Proposal } from './proposal.ts';
 
 /** What is written of a size of an image is written in that image's record, once: of each item the one that bears its words. */
@@ -30,7 +30,6 @@ async function bearers(site: Site, ids: readonly number[]): Promise<Item[]> {
 
 /** Plans one change of items, with breaths. */
 async function planOfMany(items: readonly Item[], change: RecordChange): Promise<Plan> {
-  const breathe = breather();
   const steps: RecordStep[] = [];
   for (const item of items) {
     const step = recordStep(item, change);
@@ -77,7 +76,6 @@ export async function proposeCells(
 ): Promise<Proposal> {
   const plan = emptyPlan('describe', '');
   const fields = site.ownFields.all();
-  const breathe = breather();
   const found = await site.items.many(cells.map((one) => one.itemId));
   const named = new Map(found.map((item) => [item.id, item]));
   const mains = new Map((await bearers(site, [...named.keys()])).map((item) => [item.id, item]));
@@ -128,7 +126,6 @@ export async function proposeEdit(
   field: TextField,
   edit: Edit,
 ): Promise<Proposal> {
-  const breathe = breather();
   const cells: { item: Item; text: string }[] = [];
   for (const item of await bearers(site, ids)) {
     const text = edited(item.words, field, edit);
@@ -152,7 +149,11 @@ export async function proposeEdit(
 export async function proposeTag(site: Site, tag: string, to: string | null): Promise<Proposal> {
   const query = { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] } as const;
   const items = await site.items.many(
-    site.items.ids({ ...ALL_HERE, sizes: true, where: { ...query, of: [...query.of] } }),
+    await site.items.idsApart(site.reader, {
+      ...ALL_HERE,
+      sizes: true,
+      where: { ...query, of: [...query.of] },
+    }),
   );
   // Only another case of the same letters is meant to be written as it is given.
   const sameLetters = to?.toLowerCase() === tag.toLowerCase();

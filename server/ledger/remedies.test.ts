@@ -140,7 +140,7 @@ test('what others broke is brought back from what is kept; what has nothing kept
   await site.deriving.makeAll();
   await site.checks.refresh();
   const broken = [id('a.jpg'), id('b.jpg')];
-  expect(site.findings.ids('outside').sort()).toEqual(broken);
+  expect((await site.findings.ids('outside')).sort()).toEqual(broken);
   const proposal = await proposeKept(site, broken);
   expect(proposal.plan.title).toBe('Bring back the kept bytes of 1 file');
   expect(proposal.plan.warnings).toEqual(['“b.jpg” stays as it is: no other bytes of it are kept.']);
@@ -149,8 +149,8 @@ test('what others broke is brought back from what is kept; what has nothing kept
   expect(await readFile(join(root, 'a.jpg'))).toEqual(first);
   await site.deriving.makeAll();
   await site.checks.refresh();
-  expect(site.findings.ids('outside')).toEqual([id('b.jpg')]);
-  expect(site.findings.ids('unreadable')).not.toContain(id('a.jpg'));
+  expect(await site.findings.ids('outside')).toEqual([id('b.jpg')]);
+  expect(await site.findings.ids('unreadable')).not.toContain(id('a.jpg'));
   await applyProposal(site, await proposeUndo(site, entry), 1);
   expect(await readFile(join(root, 'a.jpg'))).toEqual(lighter.subarray(0, 700));
 });
@@ -216,7 +216,7 @@ test('pages offer pictures in smaller sizes: what visitors see stays; undone to 
   expect(await sharp(join(root, 'img/sky-1200.jpg')).metadata()).toMatchObject({ width: 1200, height: 540 });
   expect(site.references.brokenCount()).toBe(0);
   await site.checks.refresh();
-  expect(site.findings.ids('no-sizes').filter((one) => one !== id('img/meadow.jpg'))).toEqual([]);
+  expect((await site.findings.ids('no-sizes')).filter((one) => one !== id('img/meadow.jpg'))).toEqual([]);
   // Told once more, there is nothing left to do.
   const again = await proposeOffered(site, [id('img/hill.png')]);
   expect([again.plan.files, again.plan.warnings]).toEqual([
@@ -238,7 +238,7 @@ test('the place is taken out of files, and nothing else of what they show; undon
   await site.deriving.makeAll();
   await site.checks.refresh();
   const [item] = [site.items.atPath('a.jpg')!];
-  expect(site.findings.ids('private')).toContain(item.id);
+  expect(await site.findings.ids('private')).toContain(item.id);
   const before = await treeOf(root);
   const entry = await applyProposal(site, await proposeWithoutPlace(site, [item.id]), 1);
   expect(await site.metadata.read(join(root, 'a.jpg'))).toMatchObject({
@@ -249,7 +249,7 @@ test('the place is taken out of files, and nothing else of what they show; undon
   expect(await pixels(await readFile(join(root, 'a.jpg')))).toEqual(await pixels(placed));
   await site.deriving.makeAll();
   await site.checks.refresh();
-  expect(site.findings.ids('private')).not.toContain(item.id);
+  expect(await site.findings.ids('private')).not.toContain(item.id);
   await applyProposal(site, await proposeUndo(site, entry), 1);
   expect(await treeOf(root)).toEqual(before);
 });
@@ -273,7 +273,7 @@ test('files get the ending of what they are: references follow; what is right, o
   expect(await readFile(join(root, 'index.html'), 'utf8')).toContain('<img src="img/poster.jpg">');
   expect(site.items.atPath('img/poster.jpg')).toMatchObject({ mime: 'image/jpeg', use: 'placed' });
   await site.checks.refresh();
-  expect(site.findings.ids('other-type')).toEqual([id('img/taken.jpg')]);
+  expect(await site.findings.ids('other-type')).toEqual([id('img/taken.jpg')]);
   await applyProposal(site, await proposeUndo(site, entry), 1);
   expect(await treeOf(root)).toEqual(before);
   // Its right name is another's: nothing is written over.

@@ -225,7 +225,7 @@ export async function proposeJpegs(
       before: item.sha256,
       after: keep(proposal, bytes.get(item.id)!),
     });
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
   return proposal;
 }
 

@@ -9,7 +9,7 @@ import { addresses } from './addresses.ts';
 import { remakeSizes, SCALED, sizesFollow } from './family.ts';
 import { editedPage, readdressed, readingOf } from './pages.ts';
 import { keep, needHere, newFolders, sha256Of, type Proposal } from './proposal.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 
 export interface Replacing {
   itemId: number;
@@ -116,7 +116,7 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
   if (file.arrival !== undefined) proposal.ends = [file.arrival];
   plan.totals.pages = plan.pages.length;
   plan.totals.spans = plan.pages.reduce((sum, page) => sum + page.changes.length, 0);
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
   return proposal;
 }
 
@@ -135,7 +135,7 @@ async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath
       bytes,
       moves,
       site.siteMap,
-      await (await site.siteMap.changed([], [path], breather())).afterMoves(moves, breather()),
+      await (await site.siteMap.changed([], [path], breathe)).afterMoves(moves, breathe),
     );
     if (rewrite && 'refused' in rewrite) plan.warnings.push(`Inside the new file: ${rewrite.refused}`);
     else if (rewrite) {
@@ -204,7 +204,7 @@ async function resizeOnPages(
   const from = { width: item.width, height: item.height };
   const to = { width: file.width, height: file.height };
   if (from.width === to.width && from.height === to.height) return;
-  const after = await site.siteMap.afterMoves(moves, breather());
+  const after = await site.siteMap.afterMoves(moves, breathe);
   for (const page of site.references.pagesShowing([item.path]).filter(isHtmlPage)) {
     const step = proposal.plan.files.find((one) => one.do === 'write' && one.path === page);
     const written =

@@ -1,8 +1,9 @@
 import type { SitePath } from '../../core/address/path.ts';
+import { each, filter, flatMap, mapOf, setOf } from '../../core/paced.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import { pagesLeadingTo } from './addresses.ts';
 import { movedOn } from './moved-on.ts';
 import type { Proposal } from './proposal.ts';
@@ -49,15 +50,17 @@ export async function refuseIfRestsChanged(site: Site, proposal: Proposal): Prom
   const { rests, plan } = proposal;
   if (!rests) return;
   const now = await restsOf(site, proposal);
-  const changed = [...rests.uses].filter(([path, text]) => now.uses.get(path) !== text).map(([path]) => path);
-  if (changed.length > 0) throw movedOn(changed);
+  const changed = await filter(rests.uses, breathe, ([path, text]) => now.uses.get(path) !== text);
+  if (changed.length > 0) throw movedOn(changed.map(([path]) => path));
   if (!rests.pages) return;
   // Another page stands in the way only when it leads to something that moves. What the plan writes itself is compared with it.
-  const written = new Set(plan.files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
-  const others = [...now.pages!].filter(
+  const written = await setOf(plan.files, breathe, (step) => (step.do === 'write' ? step.path : undefined));
+  const others = await filter(
+    now.pages!,
+    breathe,
     ([path, sha256]) => rests.pages!.get(path) !== sha256 && !written.has(path),
   );
-  const moving = new Set(plan.files.flatMap((step) => (step.do === 'move' ? [step.from] : [])));
+  const moving = await setOf(plan.files, breathe, (step) => (step.do === 'move' ? step.from : undefined));
   const leading = await pagesLeadingTo(
     site,
     moving,
@@ -67,31 +70,28 @@ export async function refuseIfRestsChanged(site: Site, proposal: Proposal): Prom
 }
 
 async function restsOf(site: Site, { plan, reads = [] }: Proposal): Promise<Rests> {
-  const breathe = breather();
   const uses = new Map<SitePath, string>();
-  const leaving = leavingPaths(plan);
+  const leaving = await leavingPaths(plan);
   for (let at = 0; at < leaving.length; at += SLICE) {
     await breathe();
     for (const [path, text] of site.references.usesOf(leaving.slice(at, at + SLICE))) uses.set(path, text);
   }
-  for (const path of reads) {
-    await breathe();
-    uses.set(path, site.factsOf(path)?.sha256 ?? 'not there');
-  }
-  if (!plan.files.some((step) => step.do === 'move' && site.factsOf(step.from)?.reading))
-    return { uses, pages: undefined };
-  const pages = new Map<SitePath, string>();
-  for (const path of site.paths) {
-    await breathe();
+  await each(reads, breathe, (path) => uses.set(path, site.factsOf(path)?.sha256 ?? 'not there'));
+  let movesPages = false;
+  await each(plan.files, breathe, (step) => {
+    movesPages ||= step.do === 'move' && site.factsOf(step.from)?.reading !== undefined;
+  });
+  if (!movesPages) return { uses, pages: undefined };
+  const pages = await mapOf(site.paths, breathe, (path) => {
     const facts = site.factsOf(path);
-    if (facts?.reading) pages.set(path, facts.sha256);
-  }
+    return facts?.reading ? [path, facts.sha256] : undefined;
+  });
   return { uses, pages };
 }
 
 /** Files that get another address, or none. */
-function leavingPaths(plan: Plan): SitePath[] {
-  return plan.files.flatMap((step) =>
+function leavingPaths(plan: Plan): Promise<SitePath[]> {
+  return flatMap(plan.files, breathe, (step) =>
     step.do === 'move'
       ? [step.from]
       : step.do === 'remove' || (step.do === 'write' && step.after === null)

@@ -35,7 +35,7 @@ export async function proposeSizes(site: Site, itemId: number): Promise<Proposal
     contents: new Map(),
   };
   await placedItem(site, proposal, item, { sizes: true, full: false, shownWidth: null });
-  finish(site, proposal, 1);
+  await finish(site, proposal, 1);
   return proposal;
 }
 
@@ -72,7 +72,7 @@ export async function proposeOffered(
   }
   for (const [page, wanted] of edits)
     write(proposal, page, await pages.bytes(page), await pages.edited(page, wanted));
-  finish(site, proposal, offered);
+  await finish(site, proposal, offered);
   plan.title = `Offer ${offered === 1 ? '1 picture' : `${offered} pictures`} in smaller sizes`;
   return proposal;
 }

@@ -3,7 +3,8 @@ import { placesBefore } from '../../core/plan/inverse.ts';
 import type { FileStep, Plan } from '../../core/plan/plan.ts';
 import { BACK_PREFIX, STAGE_PREFIX } from '../site/folder.ts';
 import type { Act } from '../site/hands.ts';
-import { breather } from '../work/breather.ts';
+import { each, flatMap, map, setOf } from '../../core/paced.ts';
+import { breathe } from '../work/breathe.ts';
 
 /**
  * What an entry does to the disk, as acts: forward and back. Each may be done again after a crash; each looks at the file
@@ -26,24 +27,28 @@ function backName(id: number, index: number): string {
 }
 
 /** Folders that must be there before the steps can be staged: those of every target. */
-export function foldersNeeded(plan: Plan): SitePath[] {
-  const made = new Set(plan.files.flatMap((step) => (step.do === 'make-folder' ? [step.path] : [])));
-  const folders = plan.files.flatMap((step) => {
-    if (step.do === 'drop-folder') return [];
+export async function foldersNeeded({ files }: Plan): Promise<SitePath[]> {
+  const made = await setOf(files, breathe, (step) => (step.do === 'make-folder' ? step.path : undefined));
+  const folders = await setOf(files, breathe, (step) => {
+    if (step.do === 'drop-folder') return undefined;
     const folder = folderOf(targetOf(step));
     // One that a step makes is that step's, unless files are to be made ready in it before.
-    return step.do === 'make-folder' && made.has(folder) ? [] : [folder];
+    return folder === '' || (step.do === 'make-folder' && made.has(folder)) ? undefined : folder;
   });
-  return [...new Set(folders)].filter((folder) => folder !== '');
+  return [...folders];
 }
 function targetOf(step: FileStep): SitePath {
   return step.do === 'move' ? step.to : step.path;
 }
 
 /** Keeps what is replaced and writes what is new beside its place. */
-export function stagingActs(id: number, plan: Plan, contents?: ReadonlyMap<string, Uint8Array>): Doing[] {
-  const standsAt = placesBefore(plan.files);
-  return [...plan.files.entries()].flatMap(([index, step]): Doing[] => {
+export async function stagingActs(
+  id: number,
+  { files }: Plan,
+  contents?: ReadonlyMap<string, Uint8Array>,
+): Promise<Doing[]> {
+  const standsAt = await placesBefore(files, breathe);
+  return flatMap(files, breathe, (step, index): Doing[] => {
     const name = stageName(id, index);
     if (step.do === 'create')
       return [
@@ -87,8 +92,8 @@ export function stagingActs(id: number, plan: Plan, contents?: ReadonlyMap<strin
 }
 
 /** Takes away what was staged. */
-export function unstagingActs(id: number, plan: Plan): Doing[] {
-  return [...plan.files.entries()].flatMap(([index, step]): Doing[] =>
+export function unstagingActs(id: number, { files }: Plan): Promise<Doing[]> {
+  return flatMap(files, breathe, (step, index): Doing[] =>
     step.do === 'write' || step.do === 'create'
       ? [{ name: '', act: { do: 'unstage', path: step.path, name: stageName(id, index) } }]
       : [],
@@ -100,21 +105,23 @@ export function unstagingActs(id: number, plan: Plan): Doing[] {
  * is put in place.
  * @returns the indexes of those steps
  */
-export async function crowdedMoves(plan: Plan): Promise<Set<number>> {
-  const breathe = breather();
-  const moves: { index: number; from: string; to: string }[] = [];
-  for (const [index, step] of plan.files.entries()) {
-    await breathe();
-    if (step.do === 'move') moves.push({ index, from: clashKey(step.from), to: clashKey(step.to) });
-  }
-  const from = new Set(moves.map((step) => step.from));
-  const to = new Set(moves.map((step) => step.to));
-  return new Set(moves.filter((step) => from.has(step.to) || to.has(step.from)).map((step) => step.index));
+export async function crowdedMoves({ files }: Plan): Promise<Set<number>> {
+  const moves = await flatMap(files, breathe, (step, index) =>
+    step.do === 'move' ? [{ index, from: clashKey(step.from), to: clashKey(step.to) }] : [],
+  );
+  const from = await setOf(moves, breathe, (step) => step.from);
+  const to = await setOf(moves, breathe, (step) => step.to);
+  return setOf(moves, breathe, (step) => (from.has(step.to) || to.has(step.from) ? step.index : undefined));
 }
 
 /** Moves those out of the way. */
-export function clearingActs(id: number, plan: Plan, crowded: ReadonlySet<number>, marks: Marks): Doing[] {
-  return [...plan.files.entries()].flatMap(([index, step]): Doing[] =>
+export function clearingActs(
+  id: number,
+  { files }: Plan,
+  crowded: ReadonlySet<number>,
+  marks: Marks,
+): Promise<Doing[]> {
+  return flatMap(files, breathe, (step, index): Doing[] =>
     step.do === 'move' && crowded.has(index)
       ? [
           {
@@ -134,9 +141,14 @@ export function clearingActs(id: number, plan: Plan, crowded: ReadonlySet<number
 }
 
 /** Puts everything in place. */
-export function switchingActs(id: number, plan: Plan, crowded: ReadonlySet<number>, marks: Marks): Doing[] {
-  const standsAt = placesBefore(plan.files);
-  return [...plan.files.entries()].map(([index, step]): Doing => {
+export async function switchingActs(
+  id: number,
+  { files }: Plan,
+  crowded: ReadonlySet<number>,
+  marks: Marks,
+): Promise<Doing[]> {
+  const standsAt = await placesBefore(files, breathe);
+  return map(files, breathe, (step, index): Doing => {
     const staged = stageName(id, index);
     const name = `switch ${index}`;
     switch (step.do) {
@@ -183,11 +195,12 @@ export function switchingActs(id: number, plan: Plan, crowded: ReadonlySet<numbe
 }
 
 /** Takes back what switchingActs and clearingActs do, whichever of it has been done: in the other direction. */
-export function backActs(id: number, plan: Plan, crowded: ReadonlySet<number>): Doing[] {
-  const standsAt = placesBefore(plan.files);
+export async function backActs(id: number, { files }: Plan, crowded: ReadonlySet<number>): Promise<Doing[]> {
+  const standsAt = await placesBefore(files, breathe);
   const acts: Doing[] = [];
   const returns: Doing[] = [];
-  for (const [index, step] of [...plan.files.entries()].reverse()) {
+  await each([...files].reverse(), breathe, (step, after) => {
+    const index = files.length - 1 - after;
     const staged = stageName(id, index);
     const name = `back ${index}`;
     if (step.do === 'make-folder') acts.push({ name, drop: step.path });
@@ -202,17 +215,16 @@ export function backActs(id: number, plan: Plan, crowded: ReadonlySet<number>): 
       if (step.do === 'move' && aside)
         returns.push({ name, act: { do: 'return', path: step.to, name: staged, to: step.from } });
     }
-  }
+  });
   return [...acts, ...returns];
 }
 
 /** Folders whose entries changed, to be synced. */
-export function touchedFolders(plan: Plan): SitePath[] {
-  return [
-    ...new Set(
-      plan.files.flatMap((step) =>
-        step.do === 'move' ? [folderOf(step.from), folderOf(step.to)] : [folderOf(step.path)],
-      ),
-    ),
-  ];
+export async function touchedFolders({ files }: Plan): Promise<SitePath[]> {
+  const folders = new Set<SitePath>();
+  await each(files, breathe, (step) => {
+    if (step.do === 'move') folders.add(folderOf(step.from)).add(folderOf(step.to));
+    else folders.add(folderOf(step.path));
+  });
+  return [...folders];
 }

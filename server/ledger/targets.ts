@@ -4,7 +4,7 @@ import { targetFault } from '../../core/address/target.ts';
 import type { Clash, FileStep, Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 
 /** Where a step puts something that was not there, and where it comes from; undefined: nowhere. */
 function targetOf(step: FileStep): { to: SitePath; from: SitePath } | undefined {
@@ -19,7 +19,6 @@ export async function targetClashes(site: Site, plan: Plan): Promise<Clash[]> {
   const { roots } = site.siteMap;
   const isPublic = (path: SitePath) => roots.some((root) => isWithin(root, path));
   const clashes = new Map<SitePath, string>();
-  const breathe = breather();
   for (const step of plan.files) {
     await breathe();
     const target = targetOf(step);

@@ -220,11 +220,11 @@ test('a change that later ones rest on is undone with them, as one; redone, all 
   const done = await applyProposal(site, together, 1);
   expect(await treeOf(root)).toEqual(before);
   expect(site.items.need(b)).toMatchObject({ path: 'img/b.png', words: { tags: [] } });
-  expect(site.rows.get(first + 1)!.undoneBy).toBe(done);
+  expect((await site.rows.read(first + 1))!.undoneBy).toBe(done);
   expect(site.references.brokenCount()).toBe(1);
   await undo(site, done);
   expect(await treeOf(root)).toEqual(after);
-  expect(site.rows.get(first + 1)!.undoneBy).toBeNull();
+  expect((await site.rows.read(first + 1))!.undoneBy).toBeNull();
   expect(site.items.need(b)).toMatchObject({ path: 'new/place/one.png', words: { tags: ['sky'] } });
 });
 

@@ -8,6 +8,7 @@ import {
   inverseSettings,
   placesBefore,
 } from '../../core/plan/inverse.ts';
+import { each, filter, flatMap, mapOf, setOf } from '../../core/paced.ts';
 import { NO_WORDS } from '../../core/describe/fields.ts';
 import { planWords, sameRecordValue } from '../../core/plan/words.ts';
 import { composePlans } from '../../core/plan/compose.ts';
@@ -21,13 +22,13 @@ import {
 import type { SiteMap } from '../../core/reference/resolve.ts';
 import type { SpanChange } from '../../core/reference/rewrite.ts';
 import { decodeRaw, readSource, type Source } from '../../core/reference/source.ts';
-import { sameValue } from '../../core/plan/settings.ts';
+import { sameValue, seenOnce } from '../../core/plan/settings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import type { LedgerEntry } from '../store/ledger.ts';
-import { breather } from '../work/breather.ts';
-import { dropRedirects, pagesLeadingTo, rewriter } from './addresses.ts';
+import { breathe } from '../work/breathe.ts';
+import { dropRedirects, pagesLeadingTo, pagesShowing, rewriter } from './addresses.ts';
 import { readdressed, readingOf } from './pages.ts';
 import { currentHash, keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
 
@@ -40,7 +41,6 @@ const MOST_TOGETHER = 50;
  * @param withLater those are taken back too, all as one change
  */
 export async function proposeUndo(site: Site, entryId: number, withLater = false): Promise<Proposal> {
-  const breathe = breather();
   await site.scan();
   const entry = await site.rows.read(entryId);
   if (!entry || entry.state !== 'done')
@@ -61,7 +61,7 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
   const original =
     later.length > 0
       ? {
-          ...composePlans([entry.plan, ...later.map((one) => site.rows.get(one.id)!.plan)]),
+          ...composePlans([entry.plan, ...(await plansOf(site, later))]),
           kind: entry.plan.kind,
         }
       : entry.plan;
@@ -84,43 +84,36 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
   plan.totals = { ...original.totals, bytesFreed: 0 };
   const proposal: Proposal = { plan, contents: new Map() };
 
-  const concerned = await site.items.many([...new Set(original.records.map((step) => step.itemId))]);
-  const records = new Map(concerned.map((item) => [item.id, item]));
+  const concerned = await setOf(original.records, breathe, (step) => step.itemId);
+  const records = await mapOf(await site.items.many([...concerned]), breathe, (item) => [item.id, item]);
   const itemNow = (id: number) => records.get(id) ?? site.items.need(id);
-  plan.records = inverseRecords(original.records, (id) => itemNow(id).rowVersion);
-  for (const step of plan.records) {
-    addRecordClashes(plan, itemNow(step.itemId), step.before);
-    await breathe();
-  }
-  plan.records.push(...leavingWith(site, original));
+  plan.records = await inverseRecords(original.records, (id) => itemNow(id).rowVersion, breathe);
+  await each(plan.records, breathe, (step) => addRecordClashes(plan, itemNow(step.itemId), step.before));
+  const leavingRecords = await leavingWith(site, original);
+  await each(leavingRecords, breathe, (step) => plan.records.push(step));
 
   plan.settings = inverseSettings(original.settings ?? []);
-  for (const step of plan.settings)
-    if (
-      !sameValue(site.settings.get(step.room, step.key), step.before) &&
-      !plan.settings.some((one) => one !== step && one.room === step.room && one.key === step.key)
-    )
+  const once = await seenOnce(plan.settings, breathe);
+  await each(plan.settings, breathe, (step) => {
+    if (!sameValue(site.settings.get(step.room, step.key), step.before) && once(step))
       plan.clashes.push({ path: step.key, why: 'It was changed again later.' });
+  });
 
-  const files = inverseFiles(original.files);
-  await breathe();
-  const standsAt = placesBefore(files);
-  const back = new Map(files.flatMap((step) => (step.do === 'move' ? [[step.from, step.to] as const] : [])));
-  const written = new Set(
-    original.files.flatMap((step) =>
-      step.do === 'write' && step.path !== REDIRECTS_FILE ? [step.path] : [],
-    ),
+  const files = await inverseFiles(original.files, breathe);
+  const standsAt = await placesBefore(files, breathe);
+  const back = await mapOf(files, breathe, (step) => (step.do === 'move' ? [step.from, step.to] : undefined));
+  const written = await setOf(original.files, breathe, (step) =>
+    step.do === 'write' && step.path !== REDIRECTS_FILE ? step.path : undefined,
   );
-  await breathe();
-  const pages = new Set(original.pages.map((one) => one.page));
+  const pages = await setOf(original.pages, breathe, (one) => one.page);
   const changedSince = new Set<SitePath>();
   const clashes = site.folder.clashFinder();
   const leaving = new Set(standsAt.values());
-  const turnedBack = new Set(files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
+  const turnedBack = await setOf(files, breathe, (step) => (step.do === 'write' ? step.path : undefined));
   const last: Plan['files'] = [];
-  await breathe();
   // A page that changed since keeps its changes: only addresses are turned back, below.
   for (const step of files) {
+    await breathe();
     if (step.do !== 'write' || step.path === REDIRECTS_FILE || step.before === null || step.after === null)
       continue;
     const stands = standsAt.get(step.path) ?? step.path;
@@ -145,12 +138,12 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
     await addFileClashes(site, plan, step, { standsAt, leaving, clashes, turnedBack });
     await breathe();
   }
-  plan.files.push(...last);
+  await each(last, breathe, (step) => plan.files.push(step));
   plan.pages = inversePages(original).filter((one) => !changedSince.has(one.page));
   await turnAddressesBack(site, proposal, original, back, changedSince);
   await breathe();
   plan.leaves = leftBehind(original);
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
   if (plan.clashes.length > 0) {
     if (withLater) return proposal;
     for (const one of site.rows.laterThan(entryId))
@@ -165,9 +158,9 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
  * Records of files that a change had made, and that were found on the site since: they go with their files. One that a person has
  * written into by then stays, as one whose file is missing.
  */
-function leavingWith(site: Site, { files, records }: Plan): RecordStep[] {
-  const known = new Set(records.map((step) => step.itemId));
-  return files.flatMap((step) => {
+async function leavingWith(site: Site, { files, records }: Plan): Promise<RecordStep[]> {
+  const known = await setOf(records, breathe, (step) => step.itemId);
+  return flatMap(files, breathe, (step): RecordStep[] => {
     const item =
       step.do === 'create' || (step.do === 'write' && step.before === null)
         ? site.items.atPath(step.path)
@@ -184,6 +177,12 @@ function leavingWith(site: Site, { files, records }: Plan): RecordStep[] {
       },
     ];
   });
+}
+
+async function plansOf(site: Site, entries: readonly LedgerEntry[]): Promise<Plan[]> {
+  const plans: Plan[] = [];
+  for (const { id } of entries) plans.push((await site.rows.read(id))!.plan);
+  return plans;
 }
 
 /** The later changes that rest on one, the first of them first; undefined: they cannot be undone with it. */
@@ -206,16 +205,18 @@ async function turnAddressesBack(
   changedSince: ReadonlySet<SitePath>,
 ): Promise<void> {
   const { plan } = proposal;
-  const breathe = breather();
-  const exact = new Set(plan.files.flatMap((step) => (step.do === 'write' ? [step.path] : [])));
-  for (const [from, to] of back) if (exact.has(to)) exact.add(from);
+  const exact = await setOf(plan.files, breathe, (step) => (step.do === 'write' ? step.path : undefined));
+  await each(back, breathe, ([from, to]) => exact.has(to) && exact.add(from));
   if (back.size > 0) {
-    const movesPages = [...back.keys()].some((path) => site.factsOf(path)?.reading);
+    let movesPages = false;
+    await each(back.keys(), breathe, (path) => (movesPages ||= site.factsOf(path)?.reading !== undefined));
     const shown = movesPages
       ? await pagesLeadingTo(site, new Set(back.keys()))
-      : new Set(site.references.pagesShowing([...back.keys()]));
-    const wanted = [...new Set([...changedSince, ...shown])].filter(
-      (page) => !exact.has(page) && site.factsOf(page)?.reading,
+      : await pagesShowing(site, [...back.keys()]);
+    const wanted = await filter(
+      new Set([...changedSince, ...shown]),
+      breathe,
+      (page) => !exact.has(page) && site.factsOf(page)?.reading !== undefined,
     );
     if (wanted.length === 0) return;
     const rewrite = await rewriter(site, wanted);
@@ -232,9 +233,10 @@ async function turnAddressesBack(
     }
     return;
   }
+  if (changedSince.size === 0) return;
   const paths = (what: 'remove' | 'create') =>
-    plan.files.flatMap((step) => (step.do === what ? [step.path] : []));
-  const after = await site.siteMap.changed(paths('remove'), paths('create'), breathe);
+    setOf(plan.files, breathe, (step) => (step.do === what ? step.path : undefined));
+  const after = await site.siteMap.changed(await paths('remove'), await paths('create'), breathe);
   for (const page of changedSince) {
     const elsewhere = await turned(site, original, page, after);
     const bytes = await site.folder.read(page);

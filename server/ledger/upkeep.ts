@@ -1,6 +1,8 @@
 import { addressFault, readRedirects, REDIRECTS_FILE, writeRedirects } from '../../core/address/redirects.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
+import { each, flatMap, mapOf } from '../../core/paced.ts';
+import { breathe } from '../work/breathe.ts';
 import { Fault } from '../fault.ts';
 import { dropIdle } from '../site/idle.ts';
 import type { Site } from '../site/site.ts';
@@ -10,13 +12,13 @@ import { applyProposal, keep, sha256Of, type Proposal } from './proposal.ts';
  * Plans to leave findings alone, with the reason; they are told again once what they were found from has changed.
  * @param reason null: they are to be told again
  */
-export function proposeDismissal(
+export async function proposeDismissal(
   site: Site,
   name: CheckName,
   subjects: readonly string[],
   reason: string | null,
   personId: number,
-): Proposal {
+): Promise<Proposal> {
   const check = CHECKS[name].name;
   const plan = emptyPlan(
     'arrange',
@@ -25,7 +27,7 @@ export function proposeDismissal(
       : `Leave ${number(subjects.length)} of “${check}” alone: ${reason}`,
   );
   const person = site.people.get(personId)!.name;
-  plan.settings = subjects.flatMap((subject) => {
+  plan.settings = await flatMap(subjects, breathe, (subject) => {
     const key = `${name} ${subject}`;
     const before = site.settings.get('dismissal', key);
     const after =
@@ -61,31 +63,33 @@ export async function proposeRedirects(
   );
   const proposal: Proposal = { plan, contents: new Map() };
   const before = await site.folder.read(REDIRECTS_FILE);
-  const wanted = new Map(changes.map(({ from, to }) => [from, to]));
-  const { redirects, faults } = await readRedirects(before.toString('utf8'));
-  const after = redirects.flatMap(({ from, to }) => {
+  const wanted = await mapOf(changes, breathe, ({ from, to }) => [from, to]);
+  const { redirects, faults } = await readRedirects(before.toString('utf8'), breathe);
+  const after = await flatMap(redirects, breathe, ({ from, to }) => {
     const next = wanted.has(from) ? wanted.get(from)! : to;
     return next === null ? [] : [{ from, to: next }];
   });
-  for (const { from, to } of changes) {
+  const there = new Map<string, { line: number; to: string }>();
+  await each(redirects, breathe, ({ from, to }, at) => {
+    if (!there.has(from)) there.set(from, { line: at + 2, to });
+  });
+  await each(changes, breathe, ({ from, to }) => {
     const fault = to === null ? undefined : addressFault(to, 'new');
     if (fault !== undefined) plan.clashes.push({ path: from, why: fault });
-  }
-  const there = new Set(redirects.map((one) => one.from));
-  for (const { from } of changes)
     if (!there.has(from)) plan.clashes.push({ path: from, why: 'There is no such redirect any more.' });
+  });
   plan.files.push({
     do: 'write',
     path: REDIRECTS_FILE,
     before: sha256Of(before),
-    after: keep(proposal, new TextEncoder().encode(writeRedirects(after, faults))),
+    after: keep(proposal, new TextEncoder().encode(await writeRedirects(after, faults, breathe))),
   });
   plan.pages.push({
     page: REDIRECTS_FILE,
     changes: changes.map(({ from, to }) => ({
-      line: redirects.findIndex((one) => one.from === from) + 2,
+      line: there.get(from)?.line ?? 1,
       place: 'redirect',
-      oldUrl: `${from} → ${redirects.find((one) => one.from === from)?.to ?? ''}`,
+      oldUrl: `${from} → ${there.get(from)?.to ?? ''}`,
       newUrl: to === null ? '' : `${from} → ${to}`,
     })),
   });
@@ -108,7 +112,7 @@ export async function emptyAside(
   const chosen = new Set(ids).size;
   ids.forEach((id) => site.items.need(id));
   // Sizes are lost with their picture.
-  const items = await site.items.many(site.families.whole([...new Set(ids)]));
+  const items = await site.items.many(await site.families.whole([...new Set(ids)]));
   for (const item of items)
     if (item.state !== 'aside')
       throw new Fault(

@@ -97,13 +97,13 @@ export async function proposeBringBack(site: Site, itemId: number, entryId: numb
   }
   plan.title = `Bring back what “${item.name}” was before ${day}`;
   plan.totals.items = 1;
-  plan.folders = newFolders(site, plan);
+  plan.folders = await newFolders(site, plan);
   return { plan, contents: new Map() };
 }
 
 /** The sizes of a picture that were replaced with it come back with it. */
 async function bringBackSizes(site: Site, plan: Plan, item: Item, entryId: number): Promise<void> {
-  for (const size of site.items.some(site.families.sizesOf([item.id]))) {
+  for (const size of site.items.some(site.families.sizesOfOne(item.id))) {
     const version = (await versionsOf(site, size.id)).find((one) => one.entryId === entryId);
     if (!version?.file || size.state !== 'here') continue;
     if (site.blobs.has(version.file.before))

@@ -5,18 +5,13 @@ import type { Site } from './site.ts';
  * @param emptied no absent record could bring it back either
  */
 export async function dropIdle(site: Site, sha256: string, emptied = false): Promise<void> {
-  const { db, blobs, arrivals, contents } = site;
+  const { db, blobs, arrivals, contents, rows } = site;
   const kept = db
     .prepare(
       `select 1 from item where (sha256 = @sha256 and state <> 'here' and (state = 'aside' or @emptied = 0))
          or (original_sha256 = @sha256 and (state <> 'absent' or @emptied = 0))`,
     )
     .get({ sha256, emptied: Number(emptied) });
-  const image = db
-    .prepare(
-      `select 1 from ledger_plan where plan like '%"before":"' || @sha256 || '"%' or plan like '%"after":"' || @sha256 || '"%' limit 1`,
-    )
-    .get({ sha256 });
-  if (!arrivals.needs(sha256) && !kept && !image) await blobs.drop(sha256);
+  if (!arrivals.needs(sha256) && !kept && !rows.needs(sha256)) await blobs.drop(sha256);
   contents.drop(sha256);
 }

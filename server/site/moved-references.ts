@@ -1,5 +1,5 @@
 import type { SitePath } from '../../core/address/path.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Site } from './site.ts';
 
 /**
@@ -12,7 +12,7 @@ export async function referencesToMoved(
 ): Promise<{ page: SitePath; start: number; from: SitePath }[]> {
   const moved = new Set(places);
   if (moved.size === 0) return [];
-  const before = await site.siteMap.changed([], moved, breather());
+  const before = await site.siteMap.changed([], moved, breathe);
   return site.references.brokenOf().flatMap(({ page, start }) => {
     const reference = site.factsOf(page)?.reading?.references.find((one) => one.start === start);
     const led = reference && before.follow(reference, page);

@@ -101,7 +101,7 @@ test('the same bytes at another place while the old one is empty are the item, m
   await again.scan();
   expect(again.items.get(id)).toMatchObject({ path: 'new/hill.png', state: 'here', words: { alt: 'Hill' } });
   await again.checks.refresh();
-  const [told] = again.findings.list('moved', 10, 0);
+  const [told] = await again.findings.list('moved', 10, 0);
   expect(told).toMatchObject({ itemId: id });
   expect(told!.why).toBe('Others moved it from “img/IMG_1234.png”; 7 references still lead there.');
 });
@@ -121,7 +121,7 @@ test('references follow what others moved also where several folders are served 
   await rename(join(root, 'b.png'), join(root, 'new-b.png'));
   await site.scan();
   await site.checks.refresh();
-  expect(site.findings.list('moved', 10, 0).map((one) => one.why)).toEqual([
+  expect((await site.findings.list('moved', 10, 0)).map((one) => one.why)).toEqual([
     expect.stringContaining('1 reference still leads there.'),
     expect.stringContaining('1 reference still leads there.'),
   ]);
@@ -150,7 +150,7 @@ test('of two records or two files that could be meant none is guessed; names dec
   expect(site.items.get(two!)).toMatchObject({ path: 'b/two.png', state: 'here' });
   expect(site.items.get(three!)).toMatchObject({ path: 'a/three.png', state: 'absent' });
   await site.checks.refresh();
-  expect(site.findings.list('missing', 10, 0).map((row) => row.why)).toEqual([
+  expect((await site.findings.list('missing', 10, 0)).map((row) => row.why)).toEqual([
     'Its file was taken away by others; its words are still here. “b/x.png” and “b/y.png” have the same bytes.',
   ]);
 });

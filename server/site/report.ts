@@ -5,11 +5,11 @@ import { familyUses, useOf, type Use } from '../../core/reference/survey.ts';
 import type { Survey } from './survey.ts';
 
 /** The report of a full survey (one made without earlier knowledge). @param families of each size of an image its image */
-export function reportOf(
+export async function reportOf(
   survey: Survey,
   families: ReadonlyMap<SitePath, SitePath>,
   lookalikes: Report['lookalikes'] = [],
-): Report {
+): Promise<Report> {
   const placed = new Map<SitePath, number>();
   const mentions = new Map<SitePath, { in: SitePath; line: number }[]>();
   const broken: Report['broken'] = [];
@@ -52,9 +52,12 @@ export function reportOf(
       use: useOf(one.path, placements > 0, mentions.has(one.path)),
       sizeOf: null,
     });
-    if (one.sha256) bySha.set(one.sha256, [...(bySha.get(one.sha256) ?? []), one.path]);
+    if (!one.sha256) continue;
+    const same = bySha.get(one.sha256);
+    if (same) same.push(one.path);
+    else bySha.set(one.sha256, [one.path]);
   }
-  followFamilies(items, families);
+  await followFamilies(items, families);
   return {
     site: {
       pages,
@@ -74,10 +77,13 @@ export function reportOf(
 }
 
 /** A picture and its sizes are one item: it is used when any of them is. */
-function followFamilies(items: Report['items'], families: ReadonlyMap<SitePath, SitePath>): void {
+async function followFamilies(
+  items: Report['items'],
+  families: ReadonlyMap<SitePath, SitePath>,
+): Promise<void> {
   for (const item of items) item.sizeOf = families.get(item.path) ?? null;
   const uses = new Map(items.map((one) => [one.path, one.use as Use]));
-  const found = familyUses(uses, (path) => families.get(path) ?? path);
+  const found = await familyUses(uses, (path) => families.get(path) ?? path);
   for (const item of items) item.use = found.get(item.path) ?? item.use;
 }
 

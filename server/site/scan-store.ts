@@ -1,3 +1,4 @@
+import { each, filter, mapOf, setOf } from '../../core/paced.ts';
 import { baseName, type SitePath } from '../../core/address/path.ts';
 import type { Db } from '../store/database.ts';
 import type { Families } from '../store/families.ts';
@@ -6,7 +7,7 @@ import type { ItemPlace, Items } from '../store/items.ts';
 import type { References } from '../store/references.ts';
 import type { ShownWidths } from '../store/shown-widths.ts';
 import { type FileFacts, type Survey } from './survey.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 
 export interface ScanStore {
   db: Db;
@@ -26,7 +27,6 @@ export interface ScanStore {
  */
 export async function storeSurvey(store: ScanStore, survey: Survey, whole: boolean): Promise<void> {
   const { db, files, references, items, widths, families } = store;
-  const breathe = breather();
   const inBatches = async <Value>(values: readonly Value[], each: (value: Value) => void) => {
     for (let at = 0; at < values.length; at += 50) {
       db.transaction(() => values.slice(at, at + 50).forEach(each))();
@@ -35,34 +35,45 @@ export async function storeSurvey(store: ScanStore, survey: Survey, whole: boole
   };
   await inBatches([...survey.changed], (path) => files.save(survey.files.get(path)!));
   await inBatches([...survey.removed], (path) => files.remove(path));
-  const pages = [...survey.changed].filter((path) => survey.files.get(path)?.reading);
-  const gone = [...survey.removed].filter((path) => /\.(?:x?html?|css)$/i.test(path));
+  const pages = await filter(
+    survey.changed,
+    breathe,
+    (path) => survey.files.get(path)?.reading !== undefined,
+  );
+  const gone = await filter(survey.removed, breathe, (path) => /\.(?:x?html?|css)$/i.test(path));
   if (widths.measuredCount() > 0) await inBatches([...pages, ...gone], (path) => widths.forget(path));
   const pagesChanged = [...survey.placements.keys()];
-  const offeredBefore = references.offersSizes(pagesChanged);
+  const offersSizes = async () => {
+    for (let at = 0; at < pagesChanged.length; at += 250) {
+      if (references.offersSizes(pagesChanged.slice(at, at + 250))) return true;
+      await breathe();
+    }
+    return false;
+  };
+  const offeredBefore = await offersSizes();
   await inBatches([...survey.placements], ([page, placements]) =>
     references.replacePlacements(page, placements),
   );
   await inBatches([...survey.mentions], ([page, mentions]) => references.replaceMentions(page, mentions));
-  if (whole) references.dropOfOthers(survey.files);
+  if (whole) await references.dropOfOthers(survey.files);
   await reconcile(store, survey, whole, inBatches);
-  const offered = offeredBefore || references.offersSizes(pagesChanged);
+  const offered = offeredBefore || (await offersSizes());
   const media = [...survey.changed].some((path) => survey.files.get(path)?.item) || survey.removed.size > 0;
-  if (whole || offered || media) await families.refresh(breathe);
-  await items.refreshUse(breathe);
+  if (whole || offered || media) await families.refresh();
+  await items.refreshUse();
   if (files.readByOther()) {
-    await items.checkAllNames(breathe);
+    items.uncheckNames('');
     files.markRead();
   }
+  await items.checkNames();
 }
 
 /** Items at some paths, asked for in slices. */
 async function hereAt(items: Items, paths: readonly SitePath[]): Promise<ItemPlace[]> {
-  const breathe = breather();
   const found: ItemPlace[] = [];
   for (let at = 0; at < paths.length; at += 1000) {
     await breathe();
-    found.push(...items.hereAt(paths.slice(at, at + 1000)));
+    for (const one of items.hereAt(paths.slice(at, at + 1000))) found.push(one);
   }
   return found;
 }
@@ -78,48 +89,54 @@ async function reconcile(
   whole: boolean,
   inBatches: <Value>(values: readonly Value[], each: (value: Value) => void) => Promise<void>,
 ): Promise<void> {
-  const breathe = breather();
-  const here = new Map(
-    (whole ? await items.here(breathe) : await hereAt(items, [...survey.changed, ...survey.removed])).map(
-      (item) => [item.path, item],
-    ),
+  const here = await mapOf(
+    whole ? await items.here() : await hereAt(items, [...survey.changed, ...survey.removed]),
+    breathe,
+    (item) => [item.path, item],
   );
-  const isItem = (path: SitePath) => survey.files.get(path)?.item !== undefined;
-  const read = whole
-    ? [...survey.files.values()]
-    : [...survey.changed].map((path) => survey.files.get(path)!);
-  const changed = read.filter((facts) => facts.item);
-  const gone = [...here.values()].filter((item) => !survey.files.has(item.path));
+  const gone: ItemPlace[] = [];
   // A file may be an item no longer although it lies there: the layout says now where media lie.
-  const others = [...here.values()].filter((item) => survey.files.has(item.path) && !isItem(item.path));
+  const others: ItemPlace[] = [];
+  await each(here.values(), breathe, (item) => {
+    const facts = survey.files.get(item.path);
+    if (!facts) gone.push(item);
+    else if (!facts.item) others.push(item);
+  });
 
   const stays: { facts: FileFacts; item: ItemPlace }[] = [];
   const unknown: FileFacts[] = [];
-  for (const facts of changed) {
-    await breathe();
+  await each(whole ? survey.files.keys() : survey.changed, breathe, (path) => {
+    const facts = survey.files.get(path)!;
+    if (!facts.item) return;
     const item = here.get(facts.path);
     if (!item) unknown.push(facts);
     else if (!whole || survey.changed.has(facts.path) || item.sha256 !== facts.sha256)
       stays.push({ facts, item });
-  }
+  });
   const backs: { facts: FileFacts; item: ItemPlace }[] = [];
   const added: FileFacts[] = [];
   const missing = unknown.length > 0 ? items.missing() : [];
   const missingAt = new Map<SitePath, ItemPlace[]>();
-  for (const item of missing) missingAt.set(item.path, [...(missingAt.get(item.path) ?? []), item]);
-  for (const facts of unknown) {
-    await breathe();
+  await each(missing, breathe, (item) => {
+    const there = missingAt.get(item.path);
+    if (there) there.push(item);
+    else missingAt.set(item.path, [item]);
+  });
+  await each(unknown, breathe, (facts) => {
     const item = backAt(items, missingAt.get(facts.path) ?? [], facts);
     if (item) backs.push({ facts, item });
     else added.push(facts);
-  }
-  const known = new Set(backs.map(({ item }) => item.id));
-  const empty = [...gone, ...missing].filter((item) => !known.has(item.id) && !survey.files.has(item.path));
+  });
+  const known = await setOf(backs, breathe, ({ item }) => item.id);
+  const empty = await filter(
+    [...gone, ...missing],
+    breathe,
+    (item) => !known.has(item.id) && !survey.files.has(item.path),
+  );
   // What a plan has made there is new, though it may have the bytes of something that is missing.
   const moved = await movedAmong(
-    added.filter((facts) => !own.has(madeAt(facts.path, facts.sha256))),
+    await filter(added, breathe, (facts) => !own.has(madeAt(facts.path, facts.sha256))),
     empty,
-    breathe,
   );
 
   await inBatches(others, (item) => items.setPlace(item.id, item.path, 'absent'));
@@ -131,10 +148,9 @@ async function reconcile(
     items.setPlace(item.id, facts.path, 'here');
     items.setFacts(item.id, facts, item.sha256 !== facts.sha256 && !own.has(facts.sha256));
   });
-  const followed = new Set([...moved.values()].map((item) => item.id));
-  await inBatches(
-    gone.filter((item) => !followed.has(item.id)),
-    (item) => items.setPlace(item.id, item.path, 'absent', true),
+  const followed = await setOf(moved.values(), breathe, (item) => item.id);
+  await inBatches(await filter(gone, breathe, (item) => !followed.has(item.id)), (item) =>
+    items.setPlace(item.id, item.path, 'absent', true),
   );
   await inBatches(added, (facts) => {
     const item = moved.get(facts.path);
@@ -168,7 +184,6 @@ function backAt(items: Items, there: readonly ItemPlace[], facts: FileFacts): It
 async function movedAmong(
   added: readonly FileFacts[],
   empty: readonly ItemPlace[],
-  breathe: () => Promise<void> | undefined,
 ): Promise<Map<SitePath, ItemPlace>> {
   const moved = new Map<SitePath, ItemPlace>();
   if (added.length === 0 || empty.length === 0) return moved;
@@ -177,27 +192,26 @@ async function movedAmong(
     named: boolean,
   ) => {
     const groups = new Map<string, One[]>();
-    for (const one of list) {
-      await breathe();
-      if (one.sha256 === '') continue;
+    await each(list, breathe, (one) => {
+      if (one.sha256 === '') return;
       const key = named ? `${one.sha256} ${baseName(one.path)}` : one.sha256;
       const there = groups.get(key);
       if (there) there.push(one);
       else groups.set(key, [one]);
-    }
+    });
     return groups;
   };
   let files = added;
   let records = empty;
   for (const named of [true, false]) {
     const byBytes = await group(records, named);
-    for (const [key, places] of await group(files, named)) {
+    await each(await group(files, named), breathe, ([key, places]) => {
       const items = byBytes.get(key) ?? [];
       if (items.length === 1 && places.length === 1) moved.set(places[0]!.path, items[0]!);
-    }
-    const taken = new Set([...moved.values()].map((item) => item.id));
-    files = added.filter((facts) => !moved.has(facts.path));
-    records = empty.filter((item) => !taken.has(item.id));
+    });
+    const taken = await setOf(moved.values(), breathe, (item) => item.id);
+    files = await filter(added, breathe, (facts) => !moved.has(facts.path));
+    records = await filter(empty, breathe, (item) => !taken.has(item.id));
   }
   return moved;
 }

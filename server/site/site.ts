@@ -1,6 +1,7 @@
 import { chmod } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { SitePath } from '../../core/address/path.ts';
+import { each } from '../../core/paced.ts';
 import type { FileStep } from '../../core/plan/plan.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
 import { Checking } from '../intake/checking.ts';
@@ -41,7 +42,7 @@ import { Lock } from '../work/lock.ts';
 import { SiteState } from '../store/site-state.ts';
 import { madeAt, storeSurvey } from './scan-store.ts';
 import { surveySite, type FileFacts, type Survey } from './survey.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 
 export interface SiteOptions {
   site: string;
@@ -179,8 +180,8 @@ export class Site {
     const fields = new OwnFields(db);
     const layout = new Layout(db);
     const tags = new Tags(db);
-    const findings = new Findings(db);
     const reader = new Reader(join(dataFolder, DATABASE), undefined, options.recounts);
+    const findings = new Findings(db, reader);
     const settings = new Settings({
       items,
       rules,
@@ -251,8 +252,8 @@ export class Site {
     if (options.without !== undefined) opened.site.leftOut = options.without;
     // What was written last may not have been seen by a scan yet.
     const [last] = rows.list(1);
-    for (const { plan } of [...rows.unfinished(), ...(last ? [rows.get(last.id)!] : [])])
-      opened.site.claim(plan.files);
+    for (const { plan } of [...(await rows.unfinished()), ...(last ? [(await rows.read(last.id))!] : [])])
+      await opened.site.claim(plan.files);
     return opened.site;
   }
 
@@ -299,14 +300,14 @@ export class Site {
   /** How live sites show items is known anew: what they show is placed. Only within `alone`, as what is counted must not change meanwhile. */
   async refreshUse(): Promise<void> {
     // While references are connected anew, that comes at its end.
-    if (this.connected) await this.items.refreshUse(breather());
+    if (this.connected) await this.items.refreshUse();
     this.epoch++;
     for (const listener of this.listeners) listener();
   }
 
   /** Which pictures are sizes of which is found anew: people say so, or their looks are known now. Only within `alone`. */
   async regroup(): Promise<void> {
-    await this.families.refresh(breather());
+    await this.families.refresh();
     await this.refreshUse();
   }
 
@@ -375,22 +376,16 @@ export class Site {
    * @param written new facts of pages, by path
    */
   async follow(steps: readonly FileStep[], written: ReadonlyMap<SitePath, FileFacts>): Promise<void> {
-    const breathe = breather();
     const moved: { from: SitePath; to: SitePath; facts: FileFacts }[] = [];
-    for (const step of steps) {
-      if (step.do !== 'move') continue;
+    await each(steps, breathe, (step) => {
+      if (step.do !== 'move') return;
       const facts = this.files.get(step.from);
       if (facts?.sha256 === step.sha256) moved.push({ from: step.from, to: step.to, facts });
-      await breathe();
-    }
-    this.claim(steps);
-    await breathe();
+    });
+    await this.claim(steps);
     if (moved.length > 0 || written.size > 0) this.disconnect();
     const now = [...written.values()];
-    for (const { to, facts } of moved) {
-      now.push({ ...facts, path: to });
-      await breathe();
-    }
+    await each(moved, breathe, ({ to, facts }) => now.push({ ...facts, path: to }));
     // At one go: in between, files would be at no place.
     for (const { from } of moved) this.files.delete(from);
     for (const facts of now) this.files.set(facts.path, facts);
@@ -406,12 +401,12 @@ export class Site {
   }
 
   /** What these steps write was not written by others. */
-  private claim(steps: readonly FileStep[]): void {
-    for (const step of steps) {
+  private claim(steps: readonly FileStep[]): Promise<void> {
+    return each(steps, breathe, (step) => {
       const sha256 = step.do === 'write' ? step.after : step.do === 'create' ? step.sha256 : null;
       if (sha256 !== null) this.own.add(sha256);
       if (step.do === 'create') this.own.add(madeAt(step.path, step.sha256));
-    }
+    });
   }
   /** Bytes that plans have written since the start, or just before it; and where they have made files. */
   private readonly own = new Set<string>();

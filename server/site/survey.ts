@@ -19,7 +19,7 @@ import { mentionsOf, placementsOf, type Placement } from '../../core/reference/s
 import type { Pool } from '../work/pool.ts';
 import type { ItemFacts } from '../work/tasks.ts';
 import { walkSite, type Walk } from './walk.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 import { joined } from '../work/tasks.ts';
 
 /** What is known of one file of the site. */
@@ -124,7 +124,6 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
   const itemPaths: SitePath[] = [];
   const unreadable = [...walk.unreadable];
   let still = 0;
-  const breathe = breather();
   for (const one of walk.files) {
     await breathe();
     if (one.path === REDIRECTS_FILE) continue;
@@ -288,7 +287,7 @@ export async function surveySite(options: SurveyOptions): Promise<Survey> {
           ? layout.public
           : sameFiles && options.site
             ? options.site.roots
-            : guessRoots(new Set(all), fromTheRoot(files.values()));
+            : await guessRoots(new Set(all), fromTheRoot(files.values()), breathe);
       await breathe();
       published = layout.published.map(publishedAt).filter((one) => one !== undefined);
       if (published.length === 0) {

@@ -76,14 +76,14 @@ test('while a page can neither be parsed nor searched, nothing is offered for cl
   const { plan } = await aside(site, 'b.png');
   expect(plan.clashes[0]!.why).toContain('it is not known whether one shows it');
   await site.checks.refresh();
-  expect(site.findings.ids('unused')).toEqual([]);
+  expect(await site.findings.ids('unused')).toEqual([]);
   vi.restoreAllMocks();
   // A scan that a person asks for tries again.
   await site.scan(true);
   expect(site.useUnknown).toBeUndefined();
   expect(site.items.atPath('b.png')!.use).toBe('placed');
   await site.checks.refresh();
-  expect(site.findings.ids('unused')).toEqual([site.items.atPath('c.png')!.id]);
+  expect(await site.findings.ids('unused')).toEqual([site.items.atPath('c.png')!.id]);
   expect(await readFile(join(root, 'c.png'))).toEqual(await picture(3));
   await rm(join(root, 'bad.md'));
 });

@@ -1,5 +1,7 @@
 import { lstat, readdir, realpath, stat } from 'node:fs/promises';
 import { join, relative, sep } from 'node:path';
+import { filter, sorted } from '../../core/paced.ts';
+import { breathe } from '../work/breathe.ts';
 import { folderOf, type SitePath } from '../../core/address/path.ts';
 import { STAGE_PREFIX } from './folder.ts';
 
@@ -44,6 +46,7 @@ export async function walkSite(
 ): Promise<Walk> {
   const walk: Walk = { files: [], folders: [], empty: [], aliases: [], outward: [], unreadable: [] };
   const folders: { path: SitePath; hidden: boolean }[] = [{ path: '', hidden: false }];
+  /** Folders in which something lies. */
   const holding = new Set<SitePath>();
   for (let folder = folders.pop(); folder; folder = folders.pop()) {
     const absolute = join(root, folder.path);
@@ -59,13 +62,13 @@ export async function walkSite(
     }
     for (const entry of entries) {
       const path = folder.path === '' ? entry.name : `${folder.path}/${entry.name}`;
-      if (!entry.isDirectory()) holding.add(path);
+      if (!entry.isDirectory()) holding.add(folder.path);
       const at = join(absolute, entry.name);
       const hidden =
         folder.hidden || (entry.name.startsWith('.') && entry.name !== '.well-known' && entry.isDirectory());
       if (entry.isDirectory()) {
         if (at === skip || leftOut.includes(path) || isPassedOver(entry.name)) {
-          holding.add(path);
+          holding.add(folder.path);
           continue;
         }
         folders.push({ path, hidden });
@@ -87,10 +90,9 @@ export async function walkSite(
     onCount(walk.files.length);
   }
   const full = new Set<SitePath>(walk.unreadable.map((one) => one.path));
-  for (const path of holding)
-    for (let at = folderOf(path); at !== '' && !full.has(at); at = folderOf(at)) full.add(at);
-  walk.empty = walk.folders.filter((folder) => !full.has(folder));
-  walk.files.sort((a, b) => (a.path < b.path ? -1 : 1));
+  for (const path of holding) for (let at = path; at !== '' && !full.has(at); at = folderOf(at)) full.add(at);
+  walk.empty = await filter(walk.folders, breathe, (folder) => !full.has(folder));
+  walk.files = await sorted(walk.files, breathe, (a, b) => (a.path < b.path ? -1 : 1));
   return walk;
 }
 

@@ -8,6 +8,7 @@ import type { ShownUse } from '../../core/reference/survey.ts';
 import type { CheckName, ItemCheck } from '../../core/upkeep/checks.ts';
 import type { ItemFinding, ItemStanding } from '../../core/upkeep/item-checks.ts';
 import type { Db } from './database.ts';
+import type { Reader } from './reader.ts';
 import { USE_KNOWN } from './site-state.ts';
 
 /** So many pictures with one alt text are looked at to find one that shows something else. */
@@ -134,9 +135,15 @@ export const COUNTS = `select finding.name, count(*) as items, sum(item.bytes) a
   count(case when finding.since > @since then 1 end) as fresh
   from finding join item on item.id = finding.item_id where ${OPEN} group by finding.name`;
 
+const HEAVIEST_FIRST = 'finding.saves desc, item.bytes desc, item.path';
+
 /** What the checks say of the items, and what people have said to leave alone. */
 export class Findings {
-  constructor(private readonly db: Db) {}
+  /** @param reader asks beside the server's own thread what may be of many */
+  constructor(
+    private readonly db: Db,
+    private readonly reader: Reader,
+  ) {}
 
   /** Ids of items to be checked anew. */
   unchecked(most: number): number[] {
@@ -210,35 +217,33 @@ export class Findings {
   }
 
   /** How many items a check finds, and what they weigh. @param before only those that were added before then */
-  count(name: ItemCheck, before = ''): { items: number; bytes: number; saves: number } {
-    return this.db
-      .prepare(
-        `select count(*) as items, coalesce(sum(item.bytes), 0) as bytes, coalesce(sum(finding.saves), 0) as saves
-         from finding join item on item.id = finding.item_id where finding.name = @name and ${ADDED_BEFORE} and ${OPEN}`,
-      )
-      .get({ name, before }) as { items: number; bytes: number; saves: number };
+  async count(name: ItemCheck, before = ''): Promise<{ items: number; bytes: number; saves: number }> {
+    const [sums] = await this.reader.rows<{ items: number; bytes: number; saves: number }>(
+      `select count(*) as items, coalesce(sum(item.bytes), 0) as bytes, coalesce(sum(finding.saves), 0) as saves
+       from finding join item on item.id = finding.item_id where finding.name = @name and ${ADDED_BEFORE} and ${OPEN}`,
+      { name, before },
+    );
+    return sums!;
   }
 
   /** The findings of a check, the heaviest first. */
-  list(name: ItemCheck, limit: number, offset: number, before = ''): FindingRow[] {
-    return this.db
-      .prepare(
-        `select item_id as itemId, why, saves, since from finding join item on item.id = finding.item_id
-         where finding.name = @name and ${ADDED_BEFORE} and ${OPEN}
-         order by saves desc, item.bytes desc, item.path limit @limit offset @offset`,
-      )
-      .all({ name, limit, offset, before }) as FindingRow[];
+  list(name: ItemCheck, limit: number, offset: number, before = ''): Promise<FindingRow[]> {
+    return this.reader.rows(
+      `select item_id as itemId, why, saves, since from finding join item on item.id = finding.item_id
+       where finding.name = @name and ${ADDED_BEFORE} and ${OPEN}
+       order by ${HEAVIEST_FIRST} limit @limit offset @offset`,
+      { name, limit, offset, before },
+    );
   }
 
-  /** Ids of all that a check finds. */
-  ids(name: ItemCheck, before = ''): number[] {
-    return this.db
-      .prepare(
-        `select item_id from finding join item on item.id = finding.item_id
-         where finding.name = @name and ${ADDED_BEFORE} and ${OPEN}`,
-      )
-      .pluck()
-      .all({ name, before }) as number[];
+  /** Ids of all that a check finds, in the order of `list`. */
+  async ids(name: ItemCheck, before = ''): Promise<number[]> {
+    const ids = await this.reader.ids(
+      `select item_id from finding join item on item.id = finding.item_id
+       where finding.name = @name and ${ADDED_BEFORE} and ${OPEN} order by ${HEAVIEST_FIRST}`,
+      { name, before },
+    );
+    return [...ids];
   }
 
   /** What the checks say of one item. */

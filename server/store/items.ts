@@ -20,7 +20,8 @@ import {
 import { BY_IDS, COLUMNS, itemsOf, JOINS, listSql, type Item } from './item-rows.ts';
 import { USE_KNOWN } from './site-state.ts';
 import { patternAt } from './rules.ts';
-import { breather } from '../work/breather.ts';
+import { each, flatMap, mapOf } from '../../core/paced.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Reader } from './reader.ts';
 
 const WORD_COLUMNS = `${TEXT_FIELD_KEYS.map((field) => TEXT_FIELDS[field].column).join(', ')}, decorative, own`;
@@ -31,6 +32,27 @@ export interface ItemPlace {
   path: SitePath;
   sha256: string;
 }
+
+interface Counts {
+  items: number;
+  bytes: number;
+  aside: number;
+  asideBytes: number;
+  missing: number;
+  unused: number;
+  mentioned: number;
+  undescribed: number;
+}
+const COUNTS = `
+  select count(case when state = 'here' and size_of is null then 1 end) as items,
+    coalesce(sum(case when state = 'here' then bytes end), 0) as bytes,
+    count(case when state = 'aside' and size_of is null then 1 end) as aside,
+    coalesce(sum(case when state = 'aside' then bytes end), 0) as asideBytes,
+    count(case when state = 'absent' and outside = 1 and size_of is null then 1 end) as missing,
+    count(case when state = 'here' and size_of is null and use = 'unused' and ${USE_KNOWN} then 1 end) as unused,
+    count(case when state = 'here' and size_of is null and use = 'mentioned' and ${USE_KNOWN} then 1 end) as mentioned,
+    count(case when state = 'here' and item.kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
+  from item`;
 
 /** So many items are looked at between two breaths of the server's thread. */
 const SLICE = 1000;
@@ -89,7 +111,7 @@ export class Items {
   }
 
   /** Every item on the site, read in slices. */
-  async here(breathe: () => Promise<void> | undefined): Promise<ItemPlace[]> {
+  async here(): Promise<ItemPlace[]> {
     const found: ItemPlace[] = [];
     const some = this.db.prepare(
       `select id, path, sha256 from item where id > ? and state = 'here' order by id limit ${SLICE}`,
@@ -236,6 +258,14 @@ export class Items {
       .all({ ...values, ...ranked }) as number[];
   }
 
+  /** The same, asked on a thread of its own: of what has been committed. */
+  async idsApart(reader: Reader, query: ItemQuery): Promise<number[]> {
+    const { where, values } = conditions(query);
+    const { order, before, join, values: ranked } = orderOf(query);
+    const sql = `${before} select item.id from item ${join} where ${where} order by ${order}`;
+    return [...(await reader.ids(sql, { ...values, ...ranked }))];
+  }
+
   /** Names of other pictures, with other bytes, that have an alt text; at most ten. */
   withAlt(alt: string, id: number): string[] {
     return this.db
@@ -258,7 +288,6 @@ export class Items {
   /** What tells the pictures in some folders apart by size: those that lie in them, not below. */
   async inFolders(
     folders: readonly SitePath[],
-    breathe: () => Promise<void> | undefined,
   ): Promise<Pick<Item, 'id' | 'path' | 'kind' | 'width' | 'height'>[]> {
     const some = this.db.prepare(
       `select id, path, name, kind, width, height from item
@@ -294,7 +323,6 @@ export class Items {
 
   /** The same for any number of them: in slices, so that others go on. */
   async many(ids: readonly number[]): Promise<Item[]> {
-    const breathe = breather();
     const items: Item[] = [];
     for (let at = 0; at < ids.length; at += READ_AT_ONCE) {
       items.push(...this.some(ids.slice(at, at + READ_AT_ONCE)));
@@ -331,51 +359,36 @@ export class Items {
   }
 
   /** Groups of items on the site whose bytes are the same; the most placed first in each. */
-  copies(): Item[][] {
-    const items = this.where(
-      `item.state = 'here' and item.sha256 in
+  async copies(reader: Reader): Promise<Item[][]> {
+    const ids = await reader.ids(
+      `select id from item where state = 'here' and sha256 in
          (select sha256 from item where state = 'here' and sha256 <> '' group by sha256 having count(*) > 1)
-       order by item.bytes desc, item.sha256, item.placements desc, item.path`,
+       order by bytes desc, sha256, placements desc, path`,
+      {},
     );
     const groups = new Map<string, Item[]>();
-    for (const item of items) groups.set(item.sha256, [...(groups.get(item.sha256) ?? []), item]);
+    await each(await this.many([...ids]), breathe, (item) => {
+      const group = groups.get(item.sha256);
+      if (group) group.push(item);
+      else groups.set(item.sha256, [item]);
+    });
     return [...groups.values()];
   }
 
-  /** How many groups of copies there are. */
-  copyGroups(): number {
-    return this.db
-      .prepare(
-        "select count(*) from (select 1 from item where state = 'here' and sha256 <> '' group by sha256 having count(*) > 1)",
-      )
-      .pluck()
-      .get() as number;
+  /** How many there are: a picture and its sizes are one, and weigh what all of them weigh. */
+  counts(): Counts {
+    return this.db.prepare(COUNTS).get() as Counts;
   }
 
-  /** How many there are: a picture and its sizes are one, and weigh what all of them weigh. */
-  counts() {
-    return this.db
-      .prepare(
-        `select count(case when state = 'here' and size_of is null then 1 end) as items,
-           coalesce(sum(case when state = 'here' then bytes end), 0) as bytes,
-           count(case when state = 'aside' and size_of is null then 1 end) as aside,
-           coalesce(sum(case when state = 'aside' then bytes end), 0) as asideBytes,
-           count(case when state = 'absent' and outside = 1 and size_of is null then 1 end) as missing,
-           count(case when state = 'here' and size_of is null and use = 'unused' and ${USE_KNOWN} then 1 end) as unused,
-           count(case when state = 'here' and size_of is null and use = 'mentioned' and ${USE_KNOWN} then 1 end) as mentioned,
-           count(case when state = 'here' and item.kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
-         from item`,
-      )
-      .get() as {
-      items: number;
-      bytes: number;
-      aside: number;
-      asideBytes: number;
-      missing: number;
-      unused: number;
-      mentioned: number;
-      undescribed: number;
-    };
+  /** The same, with how many groups of copies there are; counted on a thread of its own. */
+  async countsApart(reader: Reader): Promise<Counts & { copies: number }> {
+    const copies = `select count(*) as copies from (select 1 from item where state = 'here' and sha256 <> ''
+      group by sha256 having count(*) > 1)`;
+    const [[counts], [groups]] = (await reader.many([COUNTS, copies], {})) as [
+      [Counts],
+      [{ copies: number }],
+    ];
+    return { ...counts, ...groups };
   }
 
   /** Adds a record for a file. */
@@ -475,10 +488,19 @@ export class Items {
       );
   }
 
-  /** Takes paths off records that get another one right away, so that they can exchange them. */
-  leavePaths(ids: readonly number[]): void {
-    const leave = this.db.prepare("update item set path = '//' || id where id = ?");
-    this.db.transaction(() => ids.forEach((id) => leave.run(id)))();
+  /** Frees a path for another item, if one of some has it that get another one themselves before long. */
+  private freePath(path: SitePath, id: number, exchanged: ReadonlySet<number>): void {
+    const other = this.db
+      .prepare("select id from item where path = ? and state = 'here' and id <> ?")
+      .pluck()
+      .get(path, id) as number | undefined;
+    if (other !== undefined && exchanged.has(other))
+      this.db.prepare("update item set path = '//' || id where id = ?").run(other);
+  }
+
+  /** An item whose path was freed for another one gets it back. */
+  returnTo(id: number, path: SitePath): void {
+    this.db.prepare("update item set path = ? where id = ? and path = '//' || id").run(path, id);
   }
 
   /** Follows a file that others moved or took away: only where it is changes, not its words. */
@@ -501,14 +523,23 @@ export class Items {
     return nameCheck(path, patternAt(this.db, folderOf(path))).join(' ');
   }
 
-  /** Checks the names in a folder and below anew: its pattern has changed. */
-  checkNames(folder: SitePath): void {
-    for (let after = 0; after !== Infinity;) after = this.checkSomeNames(folder, after);
+  /** Notes that the names in a folder and below are to be checked anew, as its pattern has changed; `checkNames` does it. */
+  uncheckNames(folder: SitePath): void {
+    const before = this.db.prepare("select value from site_state where name = 'names-of'").pluck().get() as
+      SitePath | undefined;
+    let both = before ?? folder;
+    while (!isWithin(both, folder)) both = folderOf(both);
+    this.db.prepare("insert or replace into site_state (name, value) values ('names-of', ?)").run(both);
   }
 
-  /** The same for all, while others go on. */
-  async checkAllNames(breathe: () => Promise<void> | undefined): Promise<void> {
-    for (let after = 0; after !== Infinity; await breathe()) after = this.checkSomeNames('', after);
+  /** Checks the names that are to be checked anew, in slices. */
+  async checkNames(): Promise<void> {
+    const state = this.db.prepare("select value from site_state where name = 'names-of'").pluck();
+    const folder = state.get() as SitePath | undefined;
+    if (folder === undefined) return;
+    for (let after = 0; after !== Infinity; await breathe()) after = this.checkSomeNames(folder, after);
+    // Another one may have been noted meanwhile.
+    if (state.get() === folder) this.db.prepare("delete from site_state where name = 'names-of'").run();
   }
 
   /** Those that come after an id. @returns the last of them; Infinity when there are no more */
@@ -528,10 +559,9 @@ export class Items {
   }
 
   /**
-   * Counts placements and derives the use of every item anew, in slices.
-   * @param breathe lets other work go on between them: what is not there yet is as it was
+   * Counts placements and derives the use of every item anew, in slices: what is not there yet is as it was.
    */
-  async refreshUse(breathe: () => Promise<void> | undefined = () => undefined): Promise<void> {
+  async refreshUse(): Promise<void> {
     // A place that offers a picture in sizes is one place of it.
     const count = this.db.prepare(`
       update item set placements = counted.placements from
@@ -570,12 +600,13 @@ export class Items {
         if (row.sizeOf !== null) mains.set(row.id, row.sizeOf);
       }
     }
-    const inFamilies = new Set([...mains].flat());
-    const theirs = new Map(
-      [...uses].flatMap(([id, { use }]) => (inFamilies.has(id) ? [[id, use] as const] : [])),
+    const inFamilies = new Set<number>();
+    await each(mains, breathe, ([id, main]) => inFamilies.add(id).add(main));
+    const theirs = await mapOf(uses, breathe, ([id, { use }]) =>
+      inFamilies.has(id) ? [id, use] : undefined,
     );
-    const shared = familyUses(theirs, (id) => mains.get(id) ?? id);
-    const changed = [...uses].flatMap(([id, { before, use }]) => {
+    const shared = await familyUses(theirs, (id) => mains.get(id) ?? id, breathe);
+    const changed = await flatMap(uses, breathe, ([id, { before, use }]) => {
       const now = shared.get(id) ?? use;
       return now === before ? [] : [{ id, now }];
     });
@@ -588,9 +619,15 @@ export class Items {
     }
   }
 
-  /** Applies one record step. @throws Fault 'stale-record' when the record has changed since the plan */
-  apply(step: RecordStep, personId: number, now: string): void {
+  /**
+   * Applies one record step.
+   * @param exchanged items of the same plan that change places with others: one that has a path which this one gets leaves it
+   * @throws Fault 'stale-record' when the record has changed since the plan
+   */
+  apply(step: RecordStep, personId: number, now: string, exchanged: ReadonlySet<number> = new Set()): void {
     const after = step.after;
+    if (after.path !== undefined && exchanged.has(step.itemId))
+      this.freePath(after.path, step.itemId, exchanged);
     const sets: string[] = ['row_version = row_version + 1', 'changed_at = @now', 'changed_by = @personId'];
     const values: Record<string, string | number | null> = {
       now,

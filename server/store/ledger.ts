@@ -2,7 +2,7 @@ import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { FileStep, Plan, RecordStep } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Db } from './database.ts';
-import { readLargeJson } from '../work/json.ts';
+import { breathe } from '../work/breathe.ts';
 import { storedJson } from './stored-json.ts';
 import type { Reader } from './reader.ts';
 
@@ -23,14 +23,52 @@ export interface LedgerEntry {
 }
 
 /** Everything that a plan touches: files, records, settings. */
-export function touchedBy(plan: Plan): string[] {
-  return [
-    ...plan.files
-      .flatMap((step) => (step.do === 'move' ? [step.from, step.to] : [step.path]))
-      .map((path) => `file ${path}`),
-    ...plan.records.map((step) => `record ${step.itemId}`),
-    ...(plan.settings ?? []).map((step) => `${step.room} ${step.key}`),
-  ];
+function* touchedBy(plan: Plan): Generator<string> {
+  for (const step of plan.files)
+    if (step.do === 'move') {
+      yield `file ${step.from}`;
+      yield `file ${step.to}`;
+    } else yield `file ${step.path}`;
+  for (const step of plan.records) yield `record ${step.itemId}`;
+  for (const step of plan.settings ?? []) yield `${step.room} ${step.key}`;
+}
+
+/** Hashes of bytes that a plan writes over, and of those that it writes: undone and done again, they are needed. */
+function* bytesOf(plan: Plan): Generator<string> {
+  for (const step of plan.files) {
+    if (step.do !== 'write') continue;
+    if (step.before !== null) yield step.before;
+    if (step.after !== null) yield step.after;
+  }
+}
+
+/** A longer list of a plan is kept in parts, each of so many at most, and hardly longer than so many characters. */
+const PART = 250;
+const PART_LENGTH = 100_000;
+
+/** A plan without its long lists, as JSON, and those lists in parts. */
+function textOf(plan: Plan): {
+  head: string;
+  parts: Generator<{ list: string; number: number; steps: string }>;
+} {
+  const long = Object.entries(plan).filter(
+    (entry): entry is [string, unknown[]] => Array.isArray(entry[1]) && entry[1].length > PART,
+  );
+  const empty = Object.fromEntries(long.map(([list]) => [list, []]));
+  function* parts() {
+    for (const [list, steps] of long) {
+      let [number, texts, length]: [number, string[], number] = [0, [], 0];
+      for (const [at, step] of steps.entries()) {
+        const text = JSON.stringify(step);
+        texts.push(text);
+        length += text.length;
+        if (texts.length < PART && length < PART_LENGTH && at < steps.length - 1) continue;
+        yield { list, number: number++, steps: `[${texts.join(',')}]` };
+        [texts, length] = [[], 0];
+      }
+    }
+  }
+  return { head: JSON.stringify({ ...plan, ...empty }), parts: parts() };
 }
 
 type WriteStep = Extract<FileStep, { do: 'write' }>;
@@ -42,8 +80,14 @@ export interface TouchingEntry extends LedgerEntry {
 
 const COLUMNS = `ledger.id, at, person.name as person, kind, title, state, items, pages, bytes, undoes, undone_by as undoneBy, note`;
 
-/** Characters of a plan that are read at once. */
-const LONG = 200_000;
+/** Texts that stand beside an entry and are written in one transaction. */
+const NOTED_AT_ONCE = 100;
+/** A list of the plan of an entry, whole or in parts; what is damaged is passed over. */
+const stepsOf = (list: string) => `
+  select coalesce(ledger_plan.plan ->> '$.${list}', '[]') as steps
+  union all
+  select case when json_valid(steps) then steps else '[]' end from ledger_part
+    where entry_id = ledger.id and list = '${list}'`;
 const planOf = (id: number) => `change ${id} of the ledger`;
 const damaged = (id: number) =>
   new Fault(
@@ -52,22 +96,74 @@ const damaged = (id: number) =>
     'Restore the data folder from a backup.',
   );
 
-/** Rows of applied changes. What an entry touched is kept beside it: 'file path' and 'record id'. */
+/**
+ * Rows of applied changes. Beside each stands what it touched ('file path', 'record id' and such), which bytes it could bring back, and
+ * the long lists of its plan, in parts.
+ */
 export class LedgerRows {
   constructor(private readonly db: Db) {}
 
-  /** Begins an entry; what it touches is noted with `touch`. @param text the plan as JSON */
-  begin(plan: Plan, personId: number, at: string, note = '', text = JSON.stringify(plan)): number {
+  /** Begins an entry, all at once: for a plan that is short. */
+  begin(plan: Plan, personId: number, at: string, note = ''): number {
+    const { head, parts } = textOf(plan);
+    const id = this.insert(plan, head, personId, at, note, 'staging');
+    for (const act of this.notes(id, plan, parts)) act();
+    return id;
+  }
+
+  /** Begins an entry of any length. Until all of it is written, it counts as taken back: nothing has been done of it. */
+  async beginLong(plan: Plan, personId: number, at: string, note = ''): Promise<number> {
+    const { head, parts } = textOf(plan);
+    const id = this.insert(plan, head, personId, at, note, 'taken-back');
+    const notes = this.notes(id, plan, parts);
+    const some = this.db.transaction(() => {
+      for (let acts = 0; acts < NOTED_AT_ONCE; acts++) {
+        const { done, value: act } = notes.next();
+        if (done) return false;
+        act();
+      }
+      return true;
+    });
+    while (some()) await breathe();
+    this.setState(id, 'staging');
+    return id;
+  }
+
+  /** What stands beside an entry, each as the act that writes it. */
+  private *notes(id: number, plan: Plan, parts: ReturnType<typeof textOf>['parts']): Generator<() => void> {
+    const part = this.db.prepare(
+      'insert into ledger_part (entry_id, list, number, steps) values (?, ?, ?, ?)',
+    );
+    for (const { list, number, steps } of parts) yield () => part.run(id, list, number, steps);
+    const touch = this.db.prepare(
+      'insert into ledger_touch (entry_id, what) values (?, ?) on conflict do nothing',
+    );
+    for (const what of touchedBy(plan)) yield () => touch.run(id, what);
+    const bytes = this.db.prepare(
+      'insert into ledger_bytes (entry_id, sha256) values (?, ?) on conflict do nothing',
+    );
+    for (const sha256 of bytesOf(plan)) yield () => bytes.run(id, sha256);
+  }
+
+  private insert(
+    plan: Plan,
+    head: string,
+    personId: number,
+    at: string,
+    note: string,
+    state: LedgerEntry['state'],
+  ): number {
     const done = this.db
       .prepare(
         `insert into ledger (at, person_id, kind, title, state, items, pages, bytes, undoes, note)
-         values (?, ?, ?, ?, 'staging', ?, ?, ?, ?, ?)`,
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         at,
         personId,
         plan.kind,
         plan.title,
+        state,
         plan.totals.items,
         plan.totals.pages,
         plan.totals.bytesFreed,
@@ -75,23 +171,20 @@ export class LedgerRows {
         note,
       );
     const id = Number(done.lastInsertRowid);
-    this.db.prepare('insert into ledger_plan (entry_id, plan) values (?, ?)').run(id, text);
+    this.db.prepare('insert into ledger_plan (entry_id, plan) values (?, ?)').run(id, head);
     return id;
   }
 
-  /** Notes what an entry touches. */
-  touch(id: number, touched: readonly string[]): void {
-    const touch = this.db.prepare(
-      'insert into ledger_touch (entry_id, what) values (?, ?) on conflict do nothing',
-    );
-    for (const one of touched) touch.run(id, one);
+  /** A change could bring these bytes back. */
+  needs(sha256: string): boolean {
+    return this.db.prepare('select 1 from ledger_bytes where sha256 = ? limit 1').get(sha256) !== undefined;
   }
 
   setNote(id: number, note: string): void {
     this.db.prepare('update ledger set note = ? where id = ?').run(note, id);
   }
 
-  /** How many of its records an entry has changed so far. */
+  /** How many of its records, and then of its settings, an entry has changed so far. */
   recordsDone(id: number): number {
     return this.db.prepare('select records_done from ledger where id = ?').pluck().get(id) as number;
   }
@@ -117,11 +210,11 @@ export class LedgerRows {
     const what = [`record ${itemId}`, ...paths.map((path) => `file ${path}`)];
     const rows = await reader.rows<LedgerEntry & { record: string | null; writes: string }>(
       `select ${COLUMNS},
-         (select value from json_each(ledger_plan.plan, '$.records')
-           where json_extract(value, '$.itemId') = @itemId limit 1) as record,
-         (select json_group_array(json(value)) from json_each(ledger_plan.plan, '$.files')
-           where json_extract(value, '$.do') = 'write'
-             and json_extract(value, '$.path') in (select value from json_each(@paths))) as writes
+         (select step.value from (${stepsOf('records')}) as part, json_each(part.steps) as step
+           where step.value ->> 'itemId' = @itemId limit 1) as record,
+         (select json_group_array(json(step.value)) from (${stepsOf('files')}) as part, json_each(part.steps) as step
+           where step.value ->> 'do' = 'write'
+             and step.value ->> 'path' in (select value from json_each(@paths))) as writes
        from ledger join person on person.id = ledger.person_id join ledger_plan on entry_id = ledger.id
        where state = 'done' and json_valid(ledger_plan.plan) and ledger.id in (select entry_id from ledger_touch
          where what in (select value from json_each(@what))) order by ledger.id desc limit 200`,
@@ -172,39 +265,51 @@ export class LedgerRows {
     }
   }
 
-  unfinished(): { id: number; state: LedgerEntry['state']; personId: number; plan: Plan; back: boolean }[] {
+  /** Entries that have begun and not ended. */
+  async unfinished(): Promise<
+    { id: number; state: LedgerEntry['state']; personId: number; plan: Plan; back: boolean }[]
+  > {
     const rows = this.db
       .prepare(
-        `select id, state, person_id as personId, back, plan from ledger join ledger_plan on entry_id = id
+        `select id, state, person_id as personId, back from ledger
          where state in ('staging', 'switching') order by id`,
       )
-      .all() as { id: number; state: LedgerEntry['state']; personId: number; back: number; plan: string }[];
-    return rows.map((row) => ({ ...row, back: row.back === 1, plan: JSON.parse(row.plan) as Plan }));
+      .all() as { id: number; state: LedgerEntry['state']; personId: number; back: number }[];
+    const found: Awaited<ReturnType<LedgerRows['unfinished']>> = [];
+    for (const row of rows) {
+      const { plan } = (await this.read(row.id))!;
+      found.push({ ...row, back: row.back === 1, plan });
+    }
+    return found;
   }
 
-  private row(id: number): (LedgerEntry & { plan: string }) | undefined {
-    return this.db
+  /** An entry with its whole plan. @throws Fault when it is damaged */
+  async read(id: number): Promise<(LedgerEntry & { plan: Plan }) | undefined> {
+    const row = this.db
       .prepare(
         `select ${COLUMNS}, plan from ledger join person on person.id = ledger.person_id
          join ledger_plan on entry_id = ledger.id where ledger.id = ?`,
       )
       .get(id) as (LedgerEntry & { plan: string }) | undefined;
-  }
-
-  get(id: number): (LedgerEntry & { plan: Plan }) | undefined {
-    const row = this.row(id);
-    const plan = row && storedJson<Plan | null>(row.plan, null, planOf(id));
-    if (plan === null) throw damaged(id);
-    return row && plan && { ...row, plan };
-  }
-
-  /** The same of a change of any size, while others go on. */
-  async read(id: number): Promise<(LedgerEntry & { plan: Plan }) | undefined> {
-    const row = this.row(id);
-    if (!row || row.plan.length < LONG) return this.get(id);
-    const read = await readLargeJson([new TextEncoder().encode(row.plan)]);
-    if (!('value' in read)) return this.get(id);
-    return { ...row, plan: read.value as Plan };
+    if (!row) return undefined;
+    const read = <Value>(text: string): Value => {
+      const value = storedJson<Value | null>(text, null, planOf(id));
+      if (value === null) throw damaged(id);
+      return value;
+    };
+    const plan = read<Plan>(row.plan);
+    const next = this.db.prepare(
+      `select list, number, steps from ledger_part where entry_id = ? and (list, number) > (?, ?)
+       order by list, number limit 1`,
+    );
+    type Part = { list: string; number: number; steps: string };
+    for (let part = next.get(id, '', -1) as Part | undefined; part;) {
+      const list = (plan as unknown as Record<string, unknown[]>)[part.list]!;
+      for (const step of read<unknown[]>(part.steps)) list.push(step);
+      await breathe();
+      part = next.get(id, part.list, part.number) as Part | undefined;
+    }
+    return { ...row, plan };
   }
 
   list(limit: number, before?: number): LedgerEntry[] {

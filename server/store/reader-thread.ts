@@ -88,6 +88,10 @@ function outputOf(asked: Asked): unknown {
       return found(asked);
     case 'list':
       return list(asked);
+    case 'ids':
+      return Uint32Array.from(prepare(asked.sql).pluck().all(asked.values) as number[]);
+    case 'json':
+      return new TextEncoder().encode(JSON.stringify(rows(asked.sql)));
     // As JSON: writing and reading it takes half the time of copying objects from thread to thread.
     case 'rows':
       return JSON.stringify(rows(asked.sql));
@@ -102,7 +106,7 @@ parentPort!.on('message', (asked: Asked) => {
     // Bytes are handed over, not copied.
     parentPort!.postMessage(
       { id: asked.id, output } satisfies Answer,
-      output instanceof Uint8Array ? [output.buffer as ArrayBuffer] : [],
+      output instanceof Uint8Array || output instanceof Uint32Array ? [output.buffer as ArrayBuffer] : [],
     );
   } catch (error) {
     parentPort!.postMessage({ id: asked.id, error: (error as Error).message } satisfies Answer);

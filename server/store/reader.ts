@@ -5,7 +5,7 @@ import type { Value } from './item-query.ts';
 
 export interface Asked {
   id: number;
-  shape: 'rows' | 'found' | 'many' | 'list';
+  shape: 'rows' | 'ids' | 'json' | 'found' | 'many' | 'list';
   sql: string;
   values: Record<string, Value>;
   /** For 'many' and 'list': the others that are asked at once, with values of the same names. */
@@ -140,6 +140,16 @@ export class Reader {
 
   rows<Row>(sql: string, values: Record<string, Value>): Promise<Row[]> {
     return this.ask('rows', sql, values);
+  }
+
+  /** The first column of each row, which is a number. */
+  ids(sql: string, values: Record<string, Value>): Promise<Uint32Array> {
+    return this.ask('ids', sql, values);
+  }
+
+  /** Rows as JSON, to be sent as they are. */
+  json(sql: string, values: Record<string, Value>): Promise<Uint8Array> {
+    return this.ask('json', sql, values);
   }
 
   /** Several questions about the same values in one go: going to and fro takes longer than answering a short one. */

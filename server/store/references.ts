@@ -2,6 +2,7 @@ import type { Kind } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { Placement } from '../../core/reference/survey.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Db } from './database.ts';
 import type { Reader } from './reader.ts';
 
@@ -104,13 +105,19 @@ export class References {
   }
 
   /** Drops what is kept of pages and texts that are no files any more. */
-  dropOfOthers(files: ReadonlyMap<SitePath, unknown>): void {
+  async dropOfOthers(files: ReadonlyMap<SitePath, unknown>): Promise<void> {
     for (const table of ['placement', 'mention']) {
-      const pages = this.db.prepare(`select distinct page from ${table}`).pluck().all() as SitePath[];
+      // One after the other along the index.
+      const next = this.db.prepare(`select min(page) from ${table} where page > ?`).pluck();
       const drop = this.db.prepare(`delete from ${table} where page = ?`);
-      this.db.transaction(() => {
-        for (const page of pages) if (!files.has(page)) drop.run(page);
-      })();
+      for (
+        let page = next.get('') as SitePath | null;
+        page !== null;
+        page = next.get(page) as SitePath | null
+      ) {
+        if (!files.has(page)) drop.run(page);
+        await breathe();
+      }
     }
   }
 
@@ -260,8 +267,9 @@ export class References {
       .all(JSON.stringify(paths)) as { page: SitePath; path: SitePath; line: number }[];
   }
 
-  pages(reader: Reader): Promise<PageRow[]> {
-    return reader.rows(
+  /** As JSON of PageView[]. */
+  pages(reader: Reader): Promise<Uint8Array> {
+    return reader.json(
       `select page.path, page.title, page.unread,
            count(item.id) as placements,
            count(distinct item.id) as items,

@@ -56,7 +56,7 @@ export class Settings {
         return fields.setValue(key, after);
       case 'folder-rule':
         rules.setValue(key, after);
-        return items.checkNames(key);
+        return items.uncheckNames(key);
       case 'tag-spelling':
         return tags.setSpelling(key, after as string | null);
       case 'tag-above':

@@ -16,7 +16,7 @@ const page = (html: string) => `<!doctype html><title>t</title><link rel="styles
 
 async function tooLarge(site: Site): Promise<Record<string, string>> {
   await site.checks.refresh();
-  const rows = site.findings.list('too-large', 100, 0);
+  const rows = await site.findings.list('too-large', 100, 0);
   return Object.fromEntries(rows.map(({ itemId, why }) => [site.items.need(itemId).path, why]));
 }
 /** As a browser would tell it: every picture of the page that wide. */

@@ -19,8 +19,8 @@ import { facetsOf } from './facets.ts';
 import { Findings } from './findings.ts';
 import { Items } from './items.ts';
 import { References } from './references.ts';
-import type { Reader } from './reader.ts';
-import { LedgerRows, touchedBy } from './ledger.ts';
+import { Reader } from './reader.ts';
+import { LedgerRows } from './ledger.ts';
 import { MIGRATIONS } from './migrations/index.ts';
 import { People } from './people.ts';
 
@@ -121,7 +121,9 @@ describe('finding items', () => {
     items.withHash(sha);
     items.anyWithHash(sha);
     items.fillUntouched(sha, { alt: 'x' });
-    new Findings(db).standings([id]);
+    const reader = new Reader(join(folder, 'x.db'));
+    onTestFinished(() => reader.close());
+    new Findings(db, reader).standings([id]);
     new Alikes(db).here();
     new References(db).usesOf(['a.png']);
     new Alikes(db).unmatched(5);
@@ -193,17 +195,45 @@ test('the write-ahead log is moved into the database while it is open, not by wh
   expect(db.prepare("select count(*) from site_state where name like 'pad %'").pluck().get()).toBe(6);
 });
 
-test('a plan of any length is read as it was written', async () => {
+test('a plan of any length is written in parts, and read as it was written', async () => {
   const rows = new LedgerRows(db);
   const id = add('a.png');
   const plan = planWords(items.need(id), { alt: 'x' });
   plan.records = Array.from({ length: 2500 }, (_, at) => ({ ...plan.records[0]!, itemId: at }));
-  const entry = rows.begin(plan, 1, '2026-01-02');
+  plan.files = Array.from({ length: 700 }, (_, at) => ({
+    do: 'write' as const,
+    path: `p${at}.html`,
+    before: `b${at}`,
+    after: null,
+  }));
+  plan.warnings = ['one'];
+  const entry = await rows.beginLong(plan, 1, '2026-01-02', 'why');
+  expect(await rows.unfinished()).toEqual([{ id: entry, state: 'staging', personId: 1, plan, back: false }]);
   rows.finish(entry, plan);
-  const read = await rows.read(entry);
-  expect(read).toEqual(rows.get(entry));
-  expect(read!.plan.records.map((step) => step.itemId)).toEqual(plan.records.map((step) => step.itemId));
+  expect((await rows.read(entry))!.plan).toEqual(plan);
+  const longest = db.prepare('select max(length(steps)) from ledger_part').pluck().get() as number;
+  expect(longest).toBeLessThan(110_000);
+  expect(db.prepare('select length(plan) from ledger_plan').pluck().get()).toBeLessThan(2000);
+  // What it did to one record or file is found without reading all of it.
+  const reader = new Reader(join(folder, 'x.db'));
+  onTestFinished(() => reader.close());
+  const [touching] = await rows.touching(reader, 2499, ['p699.html']);
+  expect(touching).toMatchObject({ id: entry, record: plan.records[2499], writes: [plan.files[699]] });
+  expect(await rows.touching(reader, 2500, ['p700.html'])).toEqual([]);
+  // Bytes that it could bring back are needed, and others are not.
+  expect([rows.needs('b699'), rows.needs('b700')]).toEqual([true, false]);
   expect(await rows.read(entry + 1)).toBeUndefined();
+});
+
+test('an entry that was cut off while it was written has not begun', async () => {
+  const rows = new LedgerRows(db);
+  const plan = planWords(items.need(add('a.png')), { alt: 'x' });
+  plan.records = Array.from({ length: 2500 }, (_, at) => ({ ...plan.records[0]!, itemId: at }));
+  const begun = rows.beginLong(plan, 1, '2026-01-02');
+  await new Promise(setImmediate);
+  const parts = db.prepare('select count(*) from ledger_part').pluck().get();
+  expect([parts, await rows.unfinished(), rows.list(10)]).toEqual([expect.any(Number), [], []]);
+  expect(rows.stateOf(await begun)).toBe('staging');
 });
 
 describe('records', () => {
@@ -219,12 +249,14 @@ describe('records', () => {
     expect(new Tags(db).counts()).toEqual([{ name: 'Sky', items: 1 }]);
     expect(items.need(one)).toMatchObject({ changedBy: 'Ben', rowVersion: 3 });
   });
-  test('groups of copies, the most placed first', () => {
+  test('groups of copies, the most placed first', async () => {
+    const reader = new Reader(join(folder, 'x.db'));
+    onTestFinished(() => reader.close());
     const [a, b] = [add('a.png'), add('b.png')];
     db.prepare("update item set sha256 = 'same'").run();
     db.prepare('update item set placements = 2 where id = ?').run(b);
-    expect(items.copies().map((group) => group.map((item) => item.id))).toEqual([[b, a]]);
-    expect(items.copyGroups()).toBe(1);
+    expect((await items.copies(reader)).map((group) => group.map((item) => item.id))).toEqual([[b, a]]);
+    expect(await items.countsApart(reader)).toMatchObject({ items: 2, copies: 1 });
   });
   test('an unknown item is told in words', () => {
     expect(() => items.need(99)).toThrowError(expect.objectContaining({ code: 'not-found' }));
@@ -243,7 +275,6 @@ describe('the schema', () => {
     const words = (alt: string, undoes?: number) => {
       const plan = { ...planWords(items.need(id), { alt }), ...(undoes ? { undoes } : {}) };
       const entry = rows.begin(plan, 1, '2026-01-01');
-      rows.touch(entry, touchedBy(plan));
       for (const step of plan.records) items.apply(step, 1, '2026-01-01');
       rows.finish(entry, plan);
       return entry;
@@ -318,7 +349,7 @@ describe('what is damaged in the database takes no list down', () => {
       insert into name_pattern (name, pattern) values ('Cut', '{"cut')`);
     expect(site.rows.list(10)).toHaveLength(1);
     expect(await site.rows.touching(site.reader, site.items.atPath('a.png')!.id, ['a.png'])).toEqual([]);
-    expect(() => site.rows.get(entry!.id)).toThrow(/is damaged in the database/);
+    await expect(site.rows.read(entry!.id)).rejects.toThrow(/is damaged in the database/);
     expect(site.ownFields.all()).toEqual([{ name: 'Season', kind: 'choice', choices: [] }]);
     expect(site.namePatterns.all()).toEqual([]);
   });

@@ -129,8 +129,8 @@ const MAKERS: Makers = {
     return done === undefined ? undefined : { itemIds: chosen, freeNames: at.chance.below(2) === 0 };
   },
   copies: (at) => ({ itemIds: at.some(), folder: at.chance.pick([null, at.folder]) }),
-  merge: (at) => {
-    const groups = at.site.items.copies().filter((group) => group.length > 1);
+  merge: async (at) => {
+    const groups = (await at.site.items.copies(at.site.reader)).filter((group) => group.length > 1);
     // The same bytes, or two images that a person has found to show the same.
     if (groups.length === 0 || at.chance.below(3) === 0) {
       const [keeper, other] = [at.one, at.one];

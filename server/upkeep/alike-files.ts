@@ -38,7 +38,7 @@ export async function alikeFiles(
       sha256: one.sha256,
     }));
   const ids = new Map(items.map((one) => [one.path, one.id]));
-  const mainOf = familyOf(
+  const mainOf = await familyOf(
     items.map((one) => ({ ...one, sizeOf: ids.get(families.get(one.path) ?? '') ?? null })),
     sizeSets(survey, ids),
   );

@@ -4,7 +4,8 @@ import { ruleFor } from '../../core/intake/rules.ts';
 import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
 import { referencesToMoved } from '../site/moved-references.ts';
 import type { Site } from '../site/site.ts';
-import { breather } from '../work/breather.ts';
+import { mapOf } from '../../core/paced.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Standing } from '../store/care.ts';
 import type { StoredStanding } from '../store/findings.ts';
 
@@ -53,7 +54,6 @@ export class Checks {
 
   private async checkAll(habits: LibraryHabits, progress: (done: number) => void): Promise<void> {
     const { findings } = this.site;
-    const breathe = breather();
     let done = 0;
     for (let ids = findings.unchecked(SLICE); ids.length > 0; ids = findings.unchecked(SLICE)) {
       await this.check(ids, habits);
@@ -69,7 +69,7 @@ export class Checks {
     const moved = standings.flatMap((one) => one.movedFrom ?? []);
     for (const { from } of await referencesToMoved(this.site, moved))
       left.set(from, (left.get(from) ?? 0) + 1);
-    const alike = this.alikeCounts(standings);
+    const alike = await this.alikeCounts(standings);
     const found = new Map<number, { one: ItemFinding; looked: string }[]>();
     for (const standing of standings)
       found.set(
@@ -80,7 +80,7 @@ export class Checks {
             alike: alike.get(standing.id) ?? 0,
             leftBehind: left.get(standing.movedFrom ?? '') ?? 0,
             isSize: standing.sizeOf !== null,
-            sameAlt: this.sharesAlt(standing),
+            sameAlt: await this.sharesAlt(standing),
           },
           habits,
         ).map((one) => ({ one, looked: `${standing.sha256.slice(0, 16)} ${one.why}` })),
@@ -89,7 +89,7 @@ export class Checks {
   }
 
   /** Of how many other pictures each shows the same; sizes of one picture count as one, and its own not at all. */
-  private alikeCounts(standings: readonly StoredStanding[]): Map<number, number> {
+  private async alikeCounts(standings: readonly StoredStanding[]): Promise<Map<number, number>> {
     const { alikes, items, references } = this.site;
     const counts = new Map<number, number>();
     for (const { id, sha256, state } of standings) {
@@ -99,7 +99,7 @@ export class Checks {
       // Copies of the same bytes are one with it.
       const own = items.withHash(sha256);
       const group = [...own, ...others];
-      const mainOf = familyOf(group, references.sizeSets(group.map((one) => one.id)));
+      const mainOf = await familyOf(group, references.sizeSets(group.map((one) => one.id)));
       // Of a size, it is told with its picture.
       if (mainOf(id) !== id) continue;
       const mains = new Set(own.map((one) => mainOf(one.id)));
@@ -116,11 +116,11 @@ export class Checks {
   }
 
   /** Whether another picture that is none of its sizes has its alt text. */
-  private sharesAlt(standing: StoredStanding): boolean {
+  private async sharesAlt(standing: StoredStanding): Promise<boolean> {
     const others = standing.sharesAlt;
     if (others.length === 0) return false;
     const all = [standing, ...others];
-    const mainOf = familyOf(all, this.site.references.sizeSets(all.map((one) => one.id)));
+    const mainOf = await familyOf(all, this.site.references.sizeSets(all.map((one) => one.id)));
     return others.some((one) => mainOf(one.id) !== mainOf(standing.id));
   }
 
@@ -178,13 +178,15 @@ export class Checks {
 }
 
 /** Which of some pictures each is a size, or another format, of: itself, if it is none. */
-export function familyOf(
+export async function familyOf(
   items: readonly (VariantFacts & { sizeOf: number | null })[],
   sets: readonly (readonly number[])[],
-): (id: number) => number {
-  const there = new Map(items.map((one) => [one.id, one]));
-  const formats = new Map<number, number>();
-  for (const { id, of, suffix } of variantsOf(items, sets)) if (suffix === '') formats.set(id, of);
+): Promise<(id: number) => number> {
+  const there = await mapOf(items, breathe, (one) => [one.id, one]);
+  const variants = await variantsOf(items, sets, breathe);
+  const formats = await mapOf(variants, breathe, ({ id, of, suffix }) =>
+    suffix === '' ? [id, of] : undefined,
+  );
   return (id) => {
     const picture = there.get(id)?.sizeOf ?? id;
     const main = there.has(picture) ? picture : id;

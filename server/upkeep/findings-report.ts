@@ -37,8 +37,7 @@ export async function checkReport(
       await site.checks.refresh();
       const found: NonNullable<Report['checks']> = {};
       for (const check of ITEM_CHECKS)
-        found[check] = site.findings
-          .list(check, 1_000_000, 0)
+        found[check] = (await site.findings.list(check, 1_000_000, 0))
           .map(({ itemId, why }) => ({ path: site.items.need(itemId).path, why }))
           .sort((a, b) => (a.path < b.path ? -1 : 1));
       const tags = await tagFindings(site);

@@ -5,21 +5,20 @@ import { nearTags } from '../../core/upkeep/tags.ts';
 import { redirectsOf } from '../site/redirects.ts';
 import type { Site } from '../site/site.ts';
 import { allTagCounts } from '../store/tags.ts';
-import { breather } from '../work/breather.ts';
+import { breathe } from '../work/breathe.ts';
 
 /** Tags that are nearly the same, and those that one item bears; of what was said to be left alone, nothing is said. */
 export async function tagFindings(site: Site): Promise<TagFindings> {
   const left = new Set(site.findings.dismissals().map((one) => `${one.name} ${one.subject}`));
   const tags = await allTagCounts(site.reader);
   return {
-    near: (await nearTags(tags, breather())).filter((one) => !left.has(`near-tags ${one.name}`)),
+    near: (await nearTags(tags, breathe)).filter((one) => !left.has(`near-tags ${one.name}`)),
     lone: tags.filter((one) => one.items === 1 && !left.has(`lone-tags ${one.name}`)),
   };
 }
 
 /** Redirects that nobody needs, or that lead on by way of others. */
 export async function redirectViews(site: Site): Promise<RedirectFindings> {
-  const breathe = breather();
   const served = new Set<string>();
   for (const path of site.paths) {
     served.add(addressOf(path, site.siteMap.roots));

@@ -26,7 +26,7 @@ export async function familiesIn(
     }));
   const sets = sizeSets(survey, new Map(images.map((one) => [one.path, one.id])));
   const called = new Set<number>();
-  let sizes = sizesAmong(images, sets, (one, other) => {
+  let sizes = await sizesAmong(images, sets, (one, other) => {
     called.add(one).add(other);
     return undefined;
   });
@@ -43,12 +43,12 @@ export async function familiesIn(
       },
       { together: 4 },
     );
-    sizes = sizesAmong(images, sets, (one, other) => {
+    sizes = await sizesAmong(images, sets, (one, other) => {
       const [a, b] = [seen.get(one), seen.get(other)];
       return a && b && showsTheSame(a, b);
     });
   }
-  return new Map([...familiesOf(sizes)].map(([id, of]) => [images[id]!.path, images[of]!.path]));
+  return new Map([...(await familiesOf(sizes))].map(([id, of]) => [images[id]!.path, images[of]!.path]));
 }
 
 /** Ids of items that one element offers as sizes of one picture. */

@@ -1,0 +1,15 @@
+import { stringify } from 'csv-stringify/sync';
+import { breathe } from '../work/breathe.ts';
+
+/** Rows that are written at once. */
+const AT_ONCE = 100;
+
+/** Rows as CSV (RFC 4180) with CRLF line ends, any number of them, in slices. */
+export async function csvOf(rows: readonly (readonly unknown[])[]): Promise<string> {
+  const parts: string[] = [];
+  for (let at = 0; at < rows.length; at += AT_ONCE) {
+    parts.push(stringify(rows.slice(at, at + AT_ONCE) as unknown[][], { record_delimiter: '\r\n' }));
+    await breathe();
+  }
+  return parts.join('');
+}
