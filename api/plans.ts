@@ -42,8 +42,11 @@ export const PlanView = z.object({
     moves: z.int(),
     removed: z.int(),
     created: z.int(),
+    settings: z.int(),
     records: z.int(),
     pages: z.int(),
+    /** Places within pages. */
+    changes: z.int(),
   }),
   totals: Totals,
   empty: z.boolean(),

@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { Worker } from 'node:worker_threads';
 import pino from 'pino';
+import { SITE_RULE } from '../core/intake/rules.ts';
 import { createApp } from '../server/http/app.ts';
 import { Site } from '../server/site/site.ts';
 
@@ -96,7 +97,6 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
       ['tag', { kind: 'tag', tag: 'more', to: 'other' }],
       ['move', { kind: 'move', itemIds: ids.slice(0, Math.floor(size / 2)), folder: 'moved' }],
       ['folder', { kind: 'folder', folder: 'moved', to: 'again' }],
-      ['leaving alone', { kind: 'dismiss', check: 'unused', subjects: ids.map(String), reason: 'Kept' }],
       ['set aside', { kind: 'set-aside', itemIds: ids, leavePlaced: true }],
     ];
     for (const [what, body] of plans) {
@@ -117,9 +117,19 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
     await during('tags of all', () => client.post('/api/items/tags', { ids }));
     await during('naming facts of all', () => client.post('/api/naming', { ids }));
     await during('table of all', () => client.post('/api/tables/out', { ids }));
+    const planned = await during('plan of leaving alone', () =>
+      client.post('/api/plans', {
+        kind: 'dismiss',
+        check: 'unused',
+        subjects: ids.map(String),
+        reason: 'Kept',
+      }),
+    );
+    await during('leaving alone applied', () => client.post(`/api/plans/${planned.id}/apply`, { note: '' }));
     await during('GET /api/upkeep/dismissed', () => client.get('/api/upkeep/dismissed'));
     await during('rule of the root', async () => {
-      const rule = { kind: 'rule', folder: '', rule: { longestSide: 2000 } };
+      const { folder: _, ...none } = SITE_RULE;
+      const rule = { kind: 'rule', folder: '', rule: { ...none, largestSide: 2000 } };
       const planned = await client.post('/api/plans', rule);
       await client.post(`/api/plans/${planned.id}/apply`, { note: '' });
     });

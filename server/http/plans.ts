@@ -13,6 +13,8 @@ import {
 import { LAYOUT_NAMES, type LayoutPart } from '../../core/reference/layout.ts';
 import { RECORD_NAMES } from '../../core/plan/words.ts';
 import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
+import { each, setOf } from '../../core/paced.ts';
+import type { SitePath } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 import { ENCODES, propose } from '../ledger/kinds.ts';
 import { applyProposal, computed, LONG } from '../ledger/proposal.ts';
@@ -71,73 +73,68 @@ export function planRoutes(router: Route, { site, proposals }: Services): void {
 
 /** So many of each kind of change are shown; the others are counted. */
 const SHOWN = 500;
+/** So many changes within pages. */
+const CHANGES_SHOWN = 2000;
 
 export async function planView(site: Site, id: string, plan: Plan): Promise<PlanView> {
-  const moves = plan.files.flatMap((step) => (step.do === 'move' ? [{ from: step.from, to: step.to }] : []));
-  const removed = plan.files.flatMap((step) => (step.do === 'remove' ? [step.path] : []));
-  const created = plan.files.flatMap((step) => (step.do === 'create' ? [step.path] : []));
-  await breathe();
-  const described: { step: RecordStep; fields: (keyof typeof RECORD_NAMES)[] }[] = [];
-  let describing = 0;
-  for (const step of plan.records) {
-    await breathe();
-    const fields = Object.keys(step.after).filter((field) => field in RECORD_NAMES);
-    if (fields.length > 0 && describing++ < SHOWN)
-      described.push({ step, fields: fields as (keyof typeof RECORD_NAMES)[] });
-  }
-  const paths = site.items.pathsOf(described.map(({ step }) => step.itemId));
+  const moves = new Shown<PlanView['moves'][number]>();
+  const removed = new Shown<SitePath>();
+  const created = new Shown<SitePath>();
+  const settings = new Shown<PlanView['settings'][number]>();
+  const described = new Shown<{ step: RecordStep; fields: (keyof typeof RECORD_NAMES)[] }>();
+  const written = await setOf(plan.pages, breathe, (page) => page.page);
+  await each(plan.files, breathe, (step) => {
+    if (step.do === 'move') moves.add(() => ({ from: step.from, to: step.to }));
+    else if (step.do === 'remove') removed.add(() => step.path);
+    else if (step.do === 'create') created.add(() => step.path);
+    else if (step.do === 'make-folder')
+      settings.add(() => ({ what: 'Folder', before: '', after: step.path }));
+    else if (step.do === 'drop-folder')
+      settings.add(() => ({ what: 'Folder', before: step.path, after: '' }));
+    else if (plan.kind === 'describe' && !written.has(step.path))
+      settings.add(() => ({
+        what: `${step.before === null ? 'New file' : 'Words into'} ${step.path}`,
+        before: '',
+        after: plan.written?.[step.path] || 'as they are now',
+      }));
+  });
+  await each(plan.records, breathe, (step) => {
+    const { itemId, before, after } = step;
+    const fields = Object.keys(after).filter((field) => field in RECORD_NAMES);
+    if (fields.length > 0) described.add(() => ({ step, fields: fields as (keyof typeof RECORD_NAMES)[] }));
+    if (after.outside !== undefined)
+      settings.add(() => ({
+        what: 'Record of',
+        before: before.path ?? site.items.get(itemId)?.path ?? '',
+        after: after.path ?? (after.outside ? 'kept' : 'deleted'),
+      }));
+    if (after.family !== undefined)
+      settings.add(() => ({
+        what: `Family of ${site.items.get(itemId)?.path ?? ''}`,
+        before: familyInWords(site, before.family),
+        after: familyInWords(site, after.family),
+      }));
+  });
+  await each(plan.settings ?? [], breathe, (step) => settings.add(() => shownSetting(site, step)));
+  const pages: PlanView['pages'] = [];
+  let [changes, unshown] = [0, 0];
+  await each(plan.pages, breathe, (page, at) => {
+    const shown = at < SHOWN ? page.changes.slice(0, CHANGES_SHOWN - changes) : [];
+    if (shown.length > 0) pages.push({ page: page.page, changes: shown });
+    changes += shown.length;
+    unshown += page.changes.length - shown.length;
+  });
+  const paths = site.items.pathsOf(described.first.map(({ step }) => step.itemId));
   const more = (list: readonly unknown[]) => Math.max(0, list.length - SHOWN);
-  await breathe();
   return {
     id,
     kind: plan.kind,
     title: plan.title,
-    moves: moves.slice(0, SHOWN),
-    removed: removed.slice(0, SHOWN),
-    created: created.slice(0, SHOWN),
-    settings: [
-      ...plan.files.flatMap((step) =>
-        step.do === 'make-folder'
-          ? [{ what: 'Folder', before: '', after: step.path }]
-          : step.do === 'drop-folder'
-            ? [{ what: 'Folder', before: step.path, after: '' }]
-            : step.do === 'write' &&
-                plan.kind === 'describe' &&
-                !plan.pages.some((page) => page.page === step.path)
-              ? [
-                  {
-                    what: `${step.before === null ? 'New file' : 'Words into'} ${step.path}`,
-                    before: '',
-                    after: plan.written?.[step.path] || 'as they are now',
-                  },
-                ]
-              : [],
-      ),
-      ...plan.records.flatMap(({ itemId, before, after }) =>
-        after.outside === undefined
-          ? []
-          : [
-              {
-                what: 'Record of',
-                before: before.path ?? site.items.get(itemId)?.path ?? '',
-                after: after.path ?? (after.outside ? 'kept' : 'deleted'),
-              },
-            ],
-      ),
-      ...plan.records.flatMap(({ itemId, before, after }) =>
-        after.family === undefined
-          ? []
-          : [
-              {
-                what: `Family of ${site.items.get(itemId)?.path ?? ''}`,
-                before: familyInWords(site, before.family),
-                after: familyInWords(site, after.family),
-              },
-            ],
-      ),
-      ...(plan.settings ?? []).map((step) => shownSetting(site, step)),
-    ].slice(0, SHOWN),
-    records: described.map(({ step, fields }) => ({
+    moves: moves.first,
+    removed: removed.first,
+    created: created.first,
+    settings: settings.first,
+    records: described.first.map(({ step, fields }) => ({
       path: paths.get(step.itemId) ?? '',
       fields: fields.map((field) => ({
         field: RECORD_NAMES[field],
@@ -145,14 +142,16 @@ export async function planView(site: Site, id: string, plan: Plan): Promise<Plan
         after: shownValue(step.after[field]),
       })),
     })),
-    pages: plan.pages.slice(0, SHOWN),
+    pages,
     more: {
       clashes: more(plan.clashes),
-      moves: more(moves),
-      removed: more(removed),
-      created: more(created),
-      records: Math.max(0, describing - SHOWN),
-      pages: more(plan.pages),
+      moves: moves.more,
+      removed: removed.more,
+      created: created.more,
+      settings: settings.more,
+      records: described.more,
+      pages: plan.pages.length - pages.length,
+      changes: unshown,
     },
     clashes: plan.clashes.slice(0, SHOWN),
     warnings: plan.warnings.slice(0, SHOWN),
@@ -164,6 +163,16 @@ export async function planView(site: Site, id: string, plan: Plan): Promise<Plan
         ? { entryId: plan.undoes, later: plan.undoTogether }
         : null,
   };
+}
+
+/** The first of many, and how many more there are; what is not shown is not put into words either. */
+class Shown<One> {
+  readonly first: One[] = [];
+  more = 0;
+  add(one: () => One): void {
+    if (this.first.length < SHOWN) this.first.push(one());
+    else this.more++;
+  }
 }
 
 function familyInWords(site: Site, family: number | null | undefined): string {

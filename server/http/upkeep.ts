@@ -117,7 +117,7 @@ export function upkeepRoutes(router: Route, { site, servedAt, looking, log }: Se
   });
 
   router.get('/upkeep/dismissed', async (ctx) => {
-    const rows = site.findings.dismissals();
+    const rows = await site.findings.dismissals();
     const ofItems = await filter(rows, breathe, (row) => CHECKS[row.name].about === 'item');
     const items = await mapOf(
       await site.items.many([...(await setOf(ofItems, breathe, (row) => Number(row.subject)))]),
@@ -210,7 +210,7 @@ async function overviewOf(site: Site, personId: number): Promise<Overview> {
     byFolder: now.byFolder,
     byMonth: now.byMonth,
     aside: { ...now.aside, days },
-    dismissed: findings.dismissals().length,
+    dismissed: findings.dismissed(),
     lastLook: lastLook || null,
     entriesSince: lastLook ? site.rows.countSince(lastLook) : 0,
   };

@@ -122,6 +122,62 @@ describe('a failure at any step', () => {
     await apply(site, { kind: 'move', itemIds, folder: 'there' });
     expect(site.items.counts().items).toBe(600);
   });
+
+  test.each([
+    ['while they are changed', 'records 100', ''],
+    ['and again while they are changed back', 'commit', 'records back 200'],
+  ])(
+    'of many that change places in a circle, %s: each has its own name again',
+    async (_when, first, second) => {
+      const files: Record<string, Uint8Array | string> = {};
+      const same = await picture(1);
+      const name = (i: number) => `p${i % 300}.png`;
+      for (let i = 0; i < 300; i++) files[`img/${name(i)}`] = Buffer.concat([same, Buffer.from(`${i}`)]);
+      const root = await siteFolder(files);
+      const failing = new Set<string>();
+      const site = await openSite(root, {
+        onStep: (step) => {
+          if (failing.has(step)) throw Object.assign(new Error('disk'), { code: 'SQLITE_FULL' });
+        },
+      });
+      const names = site.items
+        .ids(ALL_HERE)
+        .map((itemId) => ({ itemId, name: name(Number(/\d+/.exec(site.items.need(itemId).name)![0]) + 1) }));
+      const before = await treeOf(root);
+      const kept = records(site);
+      failing.add(first).add(second);
+      await expect(apply(site, { kind: 'names', names })).rejects.toMatchObject({
+        code: second === '' ? 'disk-full' : 'unsettled',
+      });
+      failing.clear();
+      if (second !== '') expect(await site.settle()).toEqual([expect.stringMatching(/^Taken back: /)]);
+      expect(await treeOf(root)).toEqual(before);
+      await site.scan();
+      const placesOf = (all: typeof kept) => all.map(({ id, path }) => ({ id, path }));
+      expect(placesOf(records(site))).toEqual(placesOf(kept));
+      await apply(site, { kind: 'names', names });
+      expect((await treeOf(root))['img/p1.png']).toBe(before['img/p0.png']);
+      expect(records(site).every((one) => one.path.startsWith('img/'))).toBe(true);
+    },
+  );
+
+  test('of many settings in slices: those that were set already are as before', async () => {
+    const root = await siteFolder({ 'index.html': '<title>x</title>', 'a.png': await picture(1) });
+    let failing = '';
+    const site = await openSite(root, {
+      onStep: (name) => {
+        if (name === failing) throw Object.assign(new Error('disk'), { code: 'SQLITE_FULL' });
+      },
+    });
+    const subjects = Array.from({ length: 450 }, (_, at) => String(at + 1));
+    const request = { kind: 'dismiss', check: 'unused', subjects, reason: 'Kept' } as const;
+    failing = 'records 200';
+    await expect(apply(site, request)).rejects.toMatchObject({ code: 'disk-full' });
+    expect(await site.findings.dismissals()).toEqual([]);
+    failing = '';
+    await apply(site, request);
+    expect(await site.findings.dismissals()).toHaveLength(450);
+  });
 });
 
 describe('a failure that can neither be completed nor taken back', () => {

@@ -31,7 +31,7 @@ test.each([11, 29])(
     const now = async () => {
       // A scan finds nothing that was not known.
       expect(await site.scan()).toMatchObject({ changed: 0, removed: 0 });
-      return { tree: await treeOf(root), rights: await rightsOf(root), records: recordsOf(site) };
+      return { tree: await treeOf(root), rights: await rightsOf(root), records: await recordsOf(site) };
     };
     const start = await now();
     const undo = async (entryId: number) => {

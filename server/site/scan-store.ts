@@ -24,8 +24,13 @@ export interface ScanStore {
  * Writes a survey to the database in small transactions, so that the server goes on answering between them. Each may be
  * done again: what a crash or a failure leaves half stored is stored whole the next time.
  * @param whole what is stored is not of these files: every item is compared with its file
+ * @param held items stay as they are, whatever has become of their files
  */
-export async function storeSurvey(store: ScanStore, survey: Survey, whole: boolean): Promise<void> {
+export async function storeSurvey(
+  store: ScanStore,
+  survey: Survey,
+  { whole, held }: { whole: boolean; held: boolean },
+): Promise<void> {
   const { db, files, references, items, widths, families } = store;
   const inBatches = async <Value>(values: readonly Value[], each: (value: Value) => void) => {
     for (let at = 0; at < values.length; at += 50) {
@@ -56,6 +61,7 @@ export async function storeSurvey(store: ScanStore, survey: Survey, whole: boole
   );
   await inBatches([...survey.mentions], ([page, mentions]) => references.replaceMentions(page, mentions));
   if (whole) await references.dropOfOthers(survey.files);
+  if (held) return;
   await reconcile(store, survey, whole, inBatches);
   const offered = offeredBefore || (await offersSizes());
   const media = [...survey.changed].some((path) => survey.files.get(path)?.item) || survey.removed.size > 0;

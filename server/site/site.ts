@@ -446,7 +446,8 @@ export class Site {
             own: this.own,
           },
           survey,
-          whole,
+          // While a change has stopped half way, the records are not made to follow the files: they are what it has left.
+          { whole, held: this.ledger.unsettled.length > 0 },
         );
       } catch (error) {
         // What was stored of it is what is known; the next scan stores the rest.

@@ -7,6 +7,8 @@ import type { ItemState, SettingValue } from '../../core/plan/plan.ts';
 import type { ShownUse } from '../../core/reference/survey.ts';
 import type { CheckName, ItemCheck } from '../../core/upkeep/checks.ts';
 import type { ItemFinding, ItemStanding } from '../../core/upkeep/item-checks.ts';
+import { setOf, sorted } from '../../core/paced.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Db } from './database.ts';
 import type { Reader } from './reader.ts';
 import { USE_KNOWN } from './site-state.ts';
@@ -262,16 +264,37 @@ export class Findings {
       .get(name, Number(subject)) ?? '') as string;
   }
 
-  dismissals(): DismissalRow[] {
-    const rows = this.db
-      .prepare(
-        `select dismissal.name, subject, reason, person, at,
-           finding.looked is not null and finding.looked <> dismissal.looked as past
-         from dismissal left join finding on finding.name = dismissal.name and finding.item_id = cast(subject as integer)
-         order by at desc, dismissal.name, subject`,
-      )
-      .all() as (Omit<DismissalRow, 'past'> & { past: number })[];
-    return rows.map((row) => ({ ...row, past: row.past === 1 }));
+  /** All that is left alone, the latest first; read in slices. */
+  async dismissals(): Promise<DismissalRow[]> {
+    const some = this.db.prepare(
+      `select dismissal.name, subject, reason, person, at,
+         finding.looked is not null and finding.looked <> dismissal.looked as past
+       from dismissal left join finding on finding.name = dismissal.name and finding.item_id = cast(subject as integer)
+       where (dismissal.name, subject) > (?, ?) order by dismissal.name, subject limit 250`,
+    );
+    type Row = Omit<DismissalRow, 'past'> & { past: number };
+    const found: DismissalRow[] = [];
+    for (let rows = some.all('', '') as Row[]; rows.length > 0;) {
+      for (const row of rows) found.push({ ...row, past: row.past === 1 });
+      await breathe();
+      const { name, subject } = rows.at(-1)!;
+      rows = some.all(name, subject) as Row[];
+    }
+    return sorted(found, breathe, (one, other) => (one.at > other.at ? -1 : one.at < other.at ? 1 : 0));
+  }
+
+  /** How many are left alone. */
+  dismissed(): number {
+    return this.db.prepare('select count(*) from dismissal').pluck().get() as number;
+  }
+
+  /** What is left alone of a check. */
+  async dismissedBy(name: CheckName): Promise<Set<string>> {
+    const rows = await this.reader.rows<{ subject: string }>(
+      'select subject from dismissal where name = @name',
+      { name },
+    );
+    return setOf(rows, breathe, (row) => row.subject);
   }
 
   /** A dismissal as a setting; its key is the check and the subject, parted by a blank. */

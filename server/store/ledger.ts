@@ -82,6 +82,8 @@ const COLUMNS = `ledger.id, at, person.name as person, kind, title, state, items
 
 /** Texts that stand beside an entry and are written in one transaction. */
 const NOTED_AT_ONCE = 100;
+/** Milliseconds, after which the transaction ends. */
+const NOTED_WITHIN = 8;
 /** A list of the plan of an entry, whole or in parts; what is damaged is passed over. */
 const stepsOf = (list: string) => `
   select coalesce(ledger_plan.plan ->> '$.${list}', '[]') as steps
@@ -117,7 +119,8 @@ export class LedgerRows {
     const id = this.insert(plan, head, personId, at, note, 'taken-back');
     const notes = this.notes(id, plan, parts);
     const some = this.db.transaction(() => {
-      for (let acts = 0; acts < NOTED_AT_ONCE; acts++) {
+      const start = performance.now();
+      for (let acts = 0; acts < NOTED_AT_ONCE && performance.now() - start < NOTED_WITHIN; acts++) {
         const { done, value: act } = notes.next();
         if (done) return false;
         act();

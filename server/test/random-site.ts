@@ -99,7 +99,7 @@ export async function rightsOf(root: string): Promise<Record<string, string>> {
 }
 
 /** All that is said of items and of the site, to be compared with itself at another time. */
-export function recordsOf(site: Site) {
+export async function recordsOf(site: Site) {
   const ids = site.db
     .prepare("select id from item where state <> 'absent' or outside = 1 order by id")
     .pluck();
@@ -133,7 +133,7 @@ export function recordsOf(site: Site) {
     patterns: namePatterns.all(),
     fields: ownFields.all(),
     layout: layout.get(),
-    dismissals: findings.dismissals(),
+    dismissals: await findings.dismissals(),
     days: findings.state('keeping-days'),
   };
 }

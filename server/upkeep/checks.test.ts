@@ -187,7 +187,7 @@ test('what is left alone stays so until it changes; it can be told again, and un
     2,
   );
   expect(await pathsOf(site, 'unused')).not.toContain('img/idle.png');
-  expect(site.findings.dismissals()).toMatchObject([
+  expect(await site.findings.dismissals()).toMatchObject([
     { name: 'unused', reason: 'For the anniversary in May', person: 'Ben', past: false },
   ]);
   // It is checked again and still left alone; its new words change nothing in what was found.
@@ -198,7 +198,7 @@ test('what is left alone stays so until it changes; it can be told again, and un
   await utimes(join(site.folder.root, 'img/idle.png'), 1, 1);
   await site.scan();
   expect(await pathsOf(site, 'unused')).toContain('img/idle.png');
-  expect(site.findings.dismissals()).toMatchObject([{ past: true }]);
+  expect(await site.findings.dismissals()).toMatchObject([{ past: true }]);
   await applyProposal(site, await proposeUndo(site, entry), 1);
-  expect(site.findings.dismissals()).toEqual([]);
+  expect(await site.findings.dismissals()).toEqual([]);
 });

@@ -9,11 +9,14 @@ import { breathe } from '../work/breathe.ts';
 
 /** Tags that are nearly the same, and those that one item bears; of what was said to be left alone, nothing is said. */
 export async function tagFindings(site: Site): Promise<TagFindings> {
-  const left = new Set(site.findings.dismissals().map((one) => `${one.name} ${one.subject}`));
+  const [near, lone] = [
+    await site.findings.dismissedBy('near-tags'),
+    await site.findings.dismissedBy('lone-tags'),
+  ];
   const tags = await allTagCounts(site.reader);
   return {
-    near: (await nearTags(tags, breathe)).filter((one) => !left.has(`near-tags ${one.name}`)),
-    lone: tags.filter((one) => one.items === 1 && !left.has(`lone-tags ${one.name}`)),
+    near: (await nearTags(tags, breathe)).filter((one) => !near.has(one.name)),
+    lone: tags.filter((one) => one.items === 1 && !lone.has(one.name)),
   };
 }
 

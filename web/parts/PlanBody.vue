@@ -16,8 +16,10 @@ const more = computed(() =>
       ['moves', 'move'],
       ['removed', 'item'],
       ['created', 'item'],
+      ['settings', 'other change'],
       ['records', 'record'],
       ['pages', 'page'],
+      ['changes', 'place on pages', 'places on pages'],
     ] as const
   )
     .filter(([key]) => props.plan.more[key] > 0)
