@@ -10,6 +10,7 @@ const PROGRAMS = {
   checkpoint: 'server/store/checkpoint-thread.ts',
   hands: 'server/site/hands-thread.ts',
   json: 'server/work/json-thread.ts',
+  zip: 'server/export/zip-thread.ts',
   matching: 'server/upkeep/matching-thread.ts',
   report: 'cli/report.ts',
   demo: 'demo/main.ts',

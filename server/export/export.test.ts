@@ -9,6 +9,7 @@ import { proposeCells, proposeOwnField, proposeRecords, proposeWords } from '../
 import { apply, idOf, undo } from '../test/plans.ts';
 import { closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Exports, itemsCsv } from './export.ts';
+import { writeZip } from './zip.ts';
 
 afterEach(closeSites);
 
@@ -134,4 +135,37 @@ test('names that others gave and we never would: listed, shown, exported under a
   await undo(site, entry);
   const { 'iconomos-redirects.csv': _redirects, ...after } = await treeOf(root);
   expect(after).toEqual(before);
+});
+
+test('an archive is told file by file; one that is not there, or stopping it, ends it with the reason', async () => {
+  const root = await smallSite();
+  const file = join(root, 'img', 'b.png');
+  const entries = Array.from({ length: 450 }, (_, at) => ({
+    file,
+    name: `f${at}.png`,
+    compress: at % 2 === 0,
+  }));
+  const text = { name: 'items.csv', text: 'id\r\n' };
+  const target = join(root, 'x.zip');
+  const told: number[] = [];
+  await writeZip(target, text, entries, (done) => told.push(done), new AbortController().signal);
+  expect(told).toEqual(entries.map((_, at) => at + 1));
+  const unzipped = unzipSync(await readFile(target));
+  expect(Object.keys(unzipped)).toHaveLength(451);
+  expect(Buffer.from(unzipped['f449.png']!).equals(await readFile(file))).toBe(true);
+  const gone = [...entries.slice(0, 3), { file: join(root, 'gone.png'), name: 'g.png', compress: false }];
+  const never = new AbortController().signal;
+  await expect(writeZip(target, text, gone, () => undefined, never)).rejects.toMatchObject({
+    code: 'ENOENT',
+  });
+  const stopping = new AbortController();
+  const reason = new Error('stopped');
+  const stopped = writeZip(
+    target,
+    text,
+    entries,
+    (done) => done === 210 && stopping.abort(reason),
+    stopping.signal,
+  );
+  await expect(stopped).rejects.toBe(reason);
 });

@@ -1,8 +1,5 @@
-import { createWriteStream } from 'node:fs';
-import { rename, stat, unlink } from 'node:fs/promises';
+import { rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
-import { ZipFile } from 'yazl';
 import { numberedName, safeName } from '../../core/address/name.ts';
 import { baseName, clashKey, folderOf, joinPath } from '../../core/address/path.ts';
 import { targetFault } from '../../core/address/target.ts';
@@ -14,6 +11,7 @@ import { Fault } from '../fault.ts';
 import { ALL_HERE } from '../store/item-query.ts';
 import type { Site } from '../site/site.ts';
 import { each, flatMap, map, setOf } from '../../core/paced.ts';
+import { writeZip, type ZipEntry } from './zip.ts';
 import { csvOf } from '../describe/csv.ts';
 import { breathe } from '../work/breathe.ts';
 import type { Item } from '../store/item-rows.ts';
@@ -136,28 +134,20 @@ export class Exports {
     const name = `${site.now().slice(0, 19).replace(/[:T]/g, '-')}-${Math.random().toString(36).slice(2, 8)}.zip`;
     const target = join(site.dataFolder, 'exports', name);
     await site.jobs.run('export', `Exporting ${items.length} items`, async (job) => {
-      const zip = new ZipFile();
-      const written = pipeline(zip.outputStream, createWriteStream(`${target}.part`), { signal: job.signal });
-      // A file that disappears while it is read must fail the export, not cut it short.
-      zip.on('error', (error: Error) =>
-        (zip.outputStream as unknown as NodeJS.WritableStream & { destroy(error: Error): void }).destroy(
-          error,
-        ),
-      );
       const names = new ArchiveNames();
       const files = await map(items, breathe, (item) => names.of(item.path));
-      zip.addBuffer(Buffer.from(await itemsCsv(site, items, files), 'utf8'), 'items.csv');
-      for (const [index, item] of items.entries()) {
-        const absolute = await site.folder.locate(item.path);
+      const text = await itemsCsv(site, items, files);
+      const entries: ZipEntry[] = [];
+      for (const [at, item] of items.entries()) {
+        const file = await site.folder.locate(item.path);
         // Media is compressed already; deflating it again costs time and saves nothing.
-        zip.addFile(absolute, files[index]!, { compress: item.kind === 'document' });
-        job.progress(index + 1, items.length, 'items packed');
+        entries.push({ file, name: files[at]!, compress: item.kind === 'document' });
       }
-      zip.end();
+      const progress = (done: number) => job.progress(done, items.length, 'items packed');
       try {
-        await written;
+        await writeZip(`${target}.part`, { name: 'items.csv', text }, entries, progress, job.signal);
       } catch (error) {
-        await unlink(`${target}.part`);
+        await rm(`${target}.part`, { force: true });
         throw error;
       }
       await rename(`${target}.part`, target);

@@ -85,12 +85,13 @@ export class ThreadClient<Question, Answer> {
 
 /** Within a thread: answers what a ThreadClient asks. */
 export function answerQuestions<Question, Answer>(
-  answer: (question: Question, progress: Progress) => Answer,
+  answer: (question: Question, progress: Progress) => Answer | Promise<Answer>,
 ): void {
   const tell = (told: Told<Answer>) => parentPort!.postMessage(told);
-  parentPort!.on('message', ({ id, question }: Asked<Question>) => {
+  const reply = async ({ id, question }: Asked<Question>) => {
     try {
-      tell({ id, answer: answer(question, (done, total) => tell({ id, done, total })) });
+      const said = answer(question, (done, total) => tell({ id, done, total }));
+      tell({ id, answer: said instanceof Promise ? await said : said });
     } catch (error) {
       if (error instanceof Fault) {
         const { code, message, remedy, details } = error;
@@ -100,5 +101,12 @@ export function answerQuestions<Question, Answer>(
         tell({ id, error: message, code });
       }
     }
+  };
+  parentPort!.on('message', (asked: Asked<Question>) => {
+    reply(asked).catch((error: Error) => {
+      process.nextTick(() => {
+        throw error;
+      });
+    });
   });
 }
