@@ -66,6 +66,7 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
       '/api/items/facets',
       '/api/items?q=alpha+beta&sort=rank&limit=100',
       '/api/folders',
+      '/api/suggestions?q=n1',
       '/api/tags',
       '/api/pages',
       '/api/broken',

@@ -139,9 +139,9 @@ export function itemRoutes(router: Route, { site }: Services): void {
     )) satisfies FacetsView;
   });
 
-  router.get('/folders', (ctx) => {
+  router.get('/folders', async (ctx) => {
     ctx.body = [
-      ...site.items.folders().map((one) => ({ ...one, empty: false })),
+      ...(await site.items.folders(site.reader)).map((one) => ({ ...one, empty: false })),
       ...site.emptyFolders.map((folder) => ({ folder, items: 0, empty: true })),
     ] satisfies FolderView[];
   });

@@ -1,3 +1,6 @@
+import { filter } from '../../core/paced.ts';
+import { allTagCounts } from '../store/tags.ts';
+import { breathe } from '../work/breathe.ts';
 import { SuggestQuery, type ItemList, type Suggestions } from '../../api/items.ts';
 import { fold } from '../../core/find/marks.ts';
 import { ALL_HERE } from '../store/item-query.ts';
@@ -27,15 +30,16 @@ export function suggestionRoutes(router: Route, { site }: Services): void {
     const spelt = new Set(
       sense.spellings.filter((one) => fits(one.spelling)).map((one) => one.tag.toLowerCase()),
     );
+    const tags = await filter(
+      await allTagCounts(site.reader),
+      breathe,
+      (tag) => fits(tag.name) || spelt.has(tag.name.toLowerCase()),
+    );
     ctx.body = {
       total,
       items,
-      folders: site.items.foldersNamed(parts, OTHERS),
-      tags: site.tags
-        .counts()
-        .filter((tag) => fits(tag.name) || spelt.has(tag.name.toLowerCase()))
-        .sort((a, b) => b.items - a.items)
-        .slice(0, OTHERS),
+      folders: await site.items.foldersNamed(site.reader, parts, OTHERS),
+      tags: tags.sort((a, b) => b.items - a.items).slice(0, OTHERS),
       people: site.people
         .all()
         .map((person) => person.name)

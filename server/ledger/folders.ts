@@ -125,7 +125,11 @@ export async function proposeNewFolder(site: Site, folder: SitePath): Promise<Pr
 export async function proposeDropFolders(site: Site, folders: readonly SitePath[]): Promise<Proposal> {
   await site.scan();
   const empty = new Set(site.emptyFolders);
-  const wanted = new Set(folders.flatMap((folder) => [...empty].filter((one) => isWithin(folder, one))));
+  const named = new Set(folders);
+  const wanted = await setOf(empty, breathe, (one) => {
+    for (let at = one; at !== ''; at = folderOf(at)) if (named.has(at)) return one;
+    return undefined;
+  });
   const [only] = folders;
   const plan = emptyPlan(
     'arrange',

@@ -1,6 +1,7 @@
 import { lstat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isWithin, type SitePath } from '../../core/address/path.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Site } from '../site/site.ts';
 
 /** Links are looked for with so many files at most: each is one question to the file system. */
@@ -14,8 +15,18 @@ export async function linkWarnings(site: Site, paths: readonly SitePath[]): Prom
   const said: string[] = [];
   const going = new Set(paths);
   for (const [link, target] of site.siteMap.aliases) {
-    const within = going.has(target) ? [target] : [...site.paths].filter((path) => isWithin(target, path));
-    if (target !== '' && within.length > 0 && within.every((path) => going.has(path)))
+    if (target === '') continue;
+    // Asked for the first that stays: most often that is soon found.
+    let [some, all] = [going.has(target), true];
+    if (!some)
+      for (const path of site.paths) {
+        const pause = breathe();
+        if (pause) await pause;
+        if (!isWithin(target, path)) continue;
+        some = true;
+        if (!(all = going.has(path))) break;
+      }
+    if (some && all)
       said.push(
         `“${link}” is a link to “${target}” on the disk. It is not changed, so it leads nowhere afterwards. Change it yourself.`,
       );

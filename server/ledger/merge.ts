@@ -1,12 +1,15 @@
 import { baseName, type SitePath } from '../../core/address/path.ts';
+import { addressOf } from '../../core/address/redirects.ts';
+import { each, mapOf, setOf } from '../../core/paced.ts';
 import { emptyPlan, type RecordStep } from '../../core/plan/plan.ts';
 import { wordsToTakeOver } from '../../core/upkeep/keeper.ts';
+import { breathe } from '../work/breathe.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { addRedirects } from './addresses.ts';
 import { proposePointing, type Pointing } from './placements.ts';
-import { needHere, newFolders, type Proposal } from './proposal.ts';
+import { needAllHere, newFolders, type Proposal } from './proposal.ts';
 
 /** One group of doubles: the item that stays, and those that it stands for from now on. */
 export interface Merging {
@@ -26,19 +29,24 @@ export async function proposeMerge(site: Site, groups: readonly Merging[]): Prom
   const warnings: string[] = [];
   const clashes: { path: SitePath; why: string }[] = [];
   const named = new Set<number>();
-  for (const { keeperId, otherIds } of groups) {
+  await each(groups, breathe, ({ keeperId, otherIds }) => {
     for (const id of [keeperId, ...otherIds]) {
       if (named.has(id))
         throw new Fault('bad-request', 'An item stands in two groups.', 'Put it into one of them.');
       named.add(id);
     }
-  }
-  const leaves = new Set(groups.flatMap((one) => one.otherIds).map((id) => site.items.need(id).path));
+  });
+  const items = await mapOf(await needAllHere(site, [...named]), breathe, (item) => [item.id, item]);
+  const leaves = new Set<SitePath>();
+  await each(groups, breathe, ({ otherIds }) => {
+    for (const id of otherIds) leaves.add(items.get(id)!.path);
+  });
   for (const { keeperId, otherIds } of groups) {
-    const keeper = needHere(site, keeperId);
-    const others = otherIds.map((id) => needHere(site, id));
+    const keeper = items.get(keeperId)!;
     const merged: Item[] = [];
-    for (const item of others) {
+    for (const id of otherIds) {
+      await breathe();
+      const item = items.get(id)!;
       const stays = reasonToStay(site, item, keeper);
       if (stays !== undefined) {
         warnings.push(`“${item.path}” stays: ${stays}`);
@@ -95,28 +103,29 @@ export async function proposeMerge(site: Site, groups: readonly Merging[]): Prom
       : { plan: emptyPlan('merge', ''), contents: new Map() };
   const { plan } = proposal;
   plan.kind = 'merge';
-  const told = going.filter((one) => one.item.sizeOf === null || named.has(one.item.id));
-  const kept = new Set(told.map((one) => one.keeper.id)).size;
+  const merging = going.filter((one) => one.item.sizeOf === null || named.has(one.item.id));
+  const kept = new Set(merging.map((one) => one.keeper.id)).size;
   plan.title =
-    told.length === 1
-      ? `Keep “${told[0]!.keeper.name}” for “${baseName(told[0]!.item.path)}”`
-      : `Merge ${count(told.length + kept, 'item')} into ${kept.toLocaleString('en')}`;
-  plan.files.push(
-    ...going.map(({ item }) => ({ do: 'remove' as const, path: item.path, sha256: item.sha256 })),
+    merging.length === 1
+      ? `Keep “${merging[0]!.keeper.name}” for “${baseName(merging[0]!.item.path)}”`
+      : `Merge ${count(merging.length + kept, 'item')} into ${kept.toLocaleString('en')}`;
+  await each(going, breathe, ({ item }) =>
+    plan.files.push({ do: 'remove', path: item.path, sha256: item.sha256 }),
   );
-  plan.records.push(...records);
-  plan.warnings.push(...warnings);
-  plan.clashes.push(...clashes);
-  await addRedirects(site, proposal, new Map(going.map(({ item, keeper }) => [item.path, keeper.path])));
-  for (const { item, keeper } of going)
-    if (!plan.redirects.some((one) => one.from.endsWith(item.path)))
-      plan.redirects.push({
-        from: `/${site.siteMap.served(item.path)}`,
-        to: `/${site.siteMap.served(keeper.path)}`,
-      });
+  await each(records, breathe, (step) => plan.records.push(step));
+  await each(warnings, breathe, (warning) => plan.warnings.push(warning));
+  await each(clashes, breathe, (clash) => plan.clashes.push(clash));
+  const moves = await mapOf(going, breathe, ({ item, keeper }) => [item.path, keeper.path]);
+  await addRedirects(site, proposal, moves);
+  const { roots } = site.siteMap;
+  const told = await setOf(plan.redirects, breathe, (one) => one.from);
+  await each(moves, breathe, ([from, to]) => {
+    if (!told.has(addressOf(from, roots)))
+      plan.redirects.push({ from: addressOf(from, roots), to: addressOf(to, roots) });
+  });
   plan.totals = {
     ...plan.totals,
-    items: told.length,
+    items: merging.length,
     pages: plan.pages.length,
     spans: plan.pages.reduce((sum, page) => sum + page.changes.length, 0),
     bytesFreed: going.reduce((sum, { item }) => sum + item.bytes, 0),

@@ -50,7 +50,9 @@ export async function proposePageWords(
         const change = item && inLine(one, item.words);
         if (!item || !change) continue;
         items.add(item.id);
-        changes.set(page, [...(changes.get(page) ?? []), { start: one.start, ...change }]);
+        const there = changes.get(page);
+        if (there) there.push({ start: one.start, ...change });
+        else changes.set(page, [{ start: one.start, ...change }]);
       }
     },
     progress,

@@ -13,6 +13,7 @@ import type { PlacementReading } from '../../core/reference/placement-reading.ts
 import type { WordChange } from '../../core/reference/placed-words.ts';
 import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import { Fault } from '../fault.ts';
+import { breathe } from '../work/breathe.ts';
 import type { Site } from '../site/site.ts';
 import type { Item } from '../store/item-rows.ts';
 import { EDIT_LIMIT, editedPage, finish, rewordedPage, styleOf, write } from './pages.ts';
@@ -279,14 +280,19 @@ export async function proposeUnplace(
   const { plan, contents } = { plan: emptyPlan('place', ''), contents: new Map<string, Uint8Array>() };
   const proposal: Proposal = { plan, contents };
   const items = new Map<number, Item>();
-  for (const page of new Set(places.map((one) => one.page))) {
-    const edits = places
-      .filter((one) => one.page === page)
-      .map(({ start }): PageEdit => {
-        const { item, end } = placedAt(site, page, start);
-        items.set(item.id, item);
-        return { do: 'remove', start, end };
-      });
+  const byPage = new Map<SitePath, number[]>();
+  for (const { page, start } of places) {
+    const there = byPage.get(page);
+    if (there) there.push(start);
+    else byPage.set(page, [start]);
+  }
+  for (const [page, starts] of byPage) {
+    await breathe();
+    const edits = starts.map((start): PageEdit => {
+      const { item, end } = placedAt(site, page, start);
+      items.set(item.id, item);
+      return { do: 'remove', start, end };
+    });
     const bytes = await site.folder.read(page);
     write(proposal, page, bytes, await editedPage(site, page, bytes, edits));
     const others = /\.css$/i.test(page) ? site.references.pagesShowing([page]).length : 0;

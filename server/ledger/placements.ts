@@ -13,7 +13,7 @@ import { EDIT_LIMIT, editedPage, finish, readdressed, styleOf, write } from './p
 import { needAllHere, needHere, type Proposal } from './proposal.ts';
 import { SCALED } from './family.ts';
 import { placedItem, plainPlaced, scaled, WEB_WIDTH } from './sizes.ts';
-import { sorted } from '../../core/paced.ts';
+import { each, filter, setOf, sorted } from '../../core/paced.ts';
 import { breathe } from '../work/breathe.ts';
 
 /** One placement, and the item that it is to show from now on. */
@@ -34,18 +34,22 @@ export async function proposePointing(
   made?: Proposal,
 ): Promise<Proposal> {
   await site.scan();
-  const files = (made?.plan.files ?? []).flatMap((step) => (step.do === 'create' ? [step.path] : []));
+  const files = await setOf(made?.plan.files ?? [], breathe, (step) =>
+    step.do === 'create' ? step.path : undefined,
+  );
   const plan = emptyPlan(kind, '');
-  const reads = [...new Set(pointings.map((one) => one.path))].filter((path) => !files.includes(path));
+  const targets = await setOf(pointings, breathe, (one) => one.path);
+  const reads = await filter(targets, breathe, (path) => !files.has(path));
   const proposal: Proposal = { plan, contents: new Map(made?.contents), reads };
   plan.files.push(...(made?.plan.files ?? []));
-  const after = files.length > 0 ? await site.siteMap.changed([], files, breathe) : site.siteMap;
+  const after = files.size > 0 ? await site.siteMap.changed([], files, breathe) : site.siteMap;
   const byPage = new Map<SitePath, Map<number, SitePath>>();
-  for (const { page, start, path } of pointings) {
+  await each(pointings, breathe, ({ page, start, path }) => {
     if (!after.has(path)) throw new Fault('not-found', `There is no file “${path}”.`, 'Choose another one.');
     byPage.set(page, (byPage.get(page) ?? new Map<number, SitePath>()).set(start, path));
-  }
+  });
   for (const [page, elsewhere] of byPage) {
+    await breathe();
     const bytes = await site.folder.read(page);
     const rewrite = await readdressed(
       site,
@@ -60,7 +64,7 @@ export async function proposePointing(
     if (rewrite && 'changes' in rewrite && rewrite.changes.length < elsewhere.size) throw movedOn(page);
     write(proposal, page, bytes, rewrite);
   }
-  await finish(site, proposal, new Set(pointings.map((one) => one.path)).size);
+  await finish(site, proposal, targets.size);
   const spans = plan.totals.spans;
   plan.title =
     kind === 'repair'

@@ -466,7 +466,8 @@ export class Site {
       this.state.setConnected(true, unsearched.length === 0);
       this.connected = true;
       // What was told of the use of items depends on it.
-      if (this.unsearched.join('\n') !== unsearched.join('\n')) this.findings.uncheck("use <> 'placed'");
+      if (this.unsearched.join('\n') !== unsearched.join('\n'))
+        await this.findings.uncheck("use <> 'placed'");
       this.unsearched = unsearched;
     }
     if (differs || emptied) {

@@ -137,6 +137,8 @@ export const COUNTS = `select finding.name, count(*) as items, sum(item.bytes) a
   count(case when finding.since > @since then 1 end) as fresh
   from finding join item on item.id = finding.item_id where ${OPEN} group by finding.name`;
 
+/** Items that are noted at once. */
+const UNCHECKED_AT_ONCE = 1000;
 const HEAVIEST_FIRST = 'finding.saves desc, item.bytes desc, item.path';
 
 /** What the checks say of the items, and what people have said to leave alone. */
@@ -157,8 +159,15 @@ export class Findings {
   }
 
   /** All must be checked anew, or those that a condition on item holds for. */
-  uncheck(where = "state = 'here'"): void {
-    this.db.exec(`insert or ignore into unchecked select id from item where ${where}`);
+  async uncheck(where = "state = 'here'"): Promise<void> {
+    const some = this.db.prepare(
+      `insert or ignore into unchecked select id from item where id > @after and id <= @last and ${where}`,
+    );
+    const last = this.db.prepare('select coalesce(max(id), 0) from item').pluck().get() as number;
+    for (let after = 0; after < last; after += UNCHECKED_AT_ONCE) {
+      some.run({ after, last: after + UNCHECKED_AT_ONCE });
+      await breathe();
+    }
   }
 
   standings(ids: readonly number[]): StoredStanding[] {

@@ -20,7 +20,7 @@ import {
 import { BY_IDS, COLUMNS, itemsOf, JOINS, listSql, type Item } from './item-rows.ts';
 import { USE_KNOWN } from './site-state.ts';
 import { patternAt } from './rules.ts';
-import { each, flatMap, mapOf } from '../../core/paced.ts';
+import { each, filter, flatMap, mapOf } from '../../core/paced.ts';
 import { breathe } from '../work/breathe.ts';
 import type { Reader } from './reader.ts';
 
@@ -332,30 +332,34 @@ export class Items {
   }
 
   /** Every folder that holds items on the site, with how many lie in it (not below). */
-  folders(): { folder: SitePath; items: number }[] {
-    return this.db
-      .prepare(
-        "select folder, count(case when size_of is null then 1 end) as items from item where state = 'here' group by folder order by folder",
-      )
-      .all() as {
-      folder: SitePath;
-      items: number;
-    }[];
+  folders(reader: Reader): Promise<{ folder: SitePath; items: number }[]> {
+    return reader.rows(
+      `select folder, count(case when size_of is null then 1 end) as items from item
+       where state = 'here' group by folder order by folder`,
+      {},
+    );
   }
 
   /** Folders in whose own name all of some parts stand (lower case, without accents), with all that lies in them and below. */
-  foldersNamed(parts: readonly string[], most: number): { folder: SitePath; items: number }[] {
-    const own = this.folders();
+  async foldersNamed(
+    reader: Reader,
+    parts: readonly string[],
+    most: number,
+  ): Promise<{ folder: SitePath; items: number }[]> {
+    const own = await this.folders(reader);
     const all = new Set<SitePath>();
-    for (const { folder } of own)
+    await each(own, breathe, ({ folder }) => {
       for (let at = folder; at !== '' && !all.has(at); at = folderOf(at)) all.add(at);
-    return [...all]
-      .filter((folder) => parts.every((part) => fold(baseName(folder)).includes(part)))
-      .slice(0, most)
-      .map((folder) => ({
-        folder,
-        items: own.reduce((sum, one) => (isWithin(folder, one.folder) ? sum + one.items : sum), 0),
-      }));
+    });
+    const named = await filter(all, breathe, (folder) => {
+      const name = fold(baseName(folder));
+      return parts.every((part) => name.includes(part));
+    });
+    const found = named.slice(0, most).map((folder) => ({ folder, items: 0 }));
+    await each(own, breathe, ({ folder, items }) => {
+      for (const one of found) if (isWithin(one.folder, folder)) one.items += items;
+    });
+    return found;
   }
 
   /** Groups of items on the site whose bytes are the same; the most placed first in each. */

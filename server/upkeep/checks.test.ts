@@ -107,7 +107,7 @@ test('what has changed is checked again, and all that depends on it: it is alway
   await site.deriving.makeAll();
   const whole = async () => {
     const said = await allSaid(site);
-    site.findings.uncheck('1');
+    await site.findings.uncheck('1');
     expect(await allSaid(site)).toEqual(said);
     return said;
   };

@@ -39,7 +39,7 @@ export class Checks {
     const { findings, jobs } = this.site;
     // What a check would say now of the use of items would not hold: the scan that connects them tells when it has ended.
     if (this.site.useUnknown === 'reading') return;
-    const habits = this.habits();
+    const habits = await this.habits();
     await new Promise(setImmediate);
     const total = findings.uncheckedCount();
     if (total > LONG)
@@ -125,7 +125,7 @@ export class Checks {
   }
 
   /** What the library is like; what depends on a part that has changed is checked anew. */
-  private habits(): LibraryHabits {
+  private async habits(): Promise<LibraryHabits> {
     const { findings, db, rules } = this.site;
     const today = this.site.now().slice(0, 10);
     const has = (column: 'language' | 'licence') =>
@@ -141,9 +141,9 @@ export class Checks {
       licences: String(licences),
     };
     const changed = (name: keyof typeof now) => findings.state(name) !== now[name];
-    if (changed('version')) findings.uncheck('1');
-    else if (changed('languages') || changed('licences')) findings.uncheck();
-    else if (changed('day')) findings.uncheck("state = 'here' and licence_end <> ''");
+    if (changed('version')) await findings.uncheck('1');
+    else if (changed('languages') || changed('licences')) await findings.uncheck();
+    else if (changed('day')) await findings.uncheck("state = 'here' and licence_end <> ''");
     for (const [name, value] of Object.entries(now)) findings.setState(name, value);
     const all = rules.all();
     return {
