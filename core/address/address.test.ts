@@ -4,6 +4,8 @@ import { cleanName, nameFaults, numberedName, safeName } from './name.ts';
 import { clashKey, encodePath, extensionOf, folderOf, isWithin, pathFault, stemOf } from './path.ts';
 import { addressOf, readRedirects, redirectsAfter, writeRedirects } from './redirects.ts';
 
+const decoded = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
+
 describe('names', () => {
   test.each([
     ['IMG_1234.JPG', ['camera', 'upper-case']],
@@ -125,7 +127,7 @@ describe('redirects', () => {
   });
   test('what is written is read again; anything else is an error in words', async () => {
     const list = [{ from: '/x%2Cy.png', to: '/z.png' }];
-    expect(await readRedirects(await writeRedirects(list))).toEqual({ redirects: list, faults: [] });
+    expect(await readRedirects(decoded(await writeRedirects(list)))).toEqual({ redirects: list, faults: [] });
   });
   test.each([
     ['old,new', 'It is not of the form “from,to,status”.'],
@@ -143,7 +145,7 @@ describe('redirects', () => {
     const { redirects, faults } = await readRedirects(text);
     expect(redirects.map((one) => one.from)).toEqual(['/a.png', '/c.png']);
     expect(faults).toEqual([{ line: 3, text: line, why: expect.stringContaining(why) as string }]);
-    expect(await readRedirects(await writeRedirects(redirects, faults))).toMatchObject({
+    expect(await readRedirects(decoded(await writeRedirects(redirects, faults)))).toMatchObject({
       redirects,
       faults: [{ text: line }],
     });

@@ -34,7 +34,7 @@ const UNWRITABLE = /[\u0000-\u001f\u007f]/;
 
 /** Redirects as a file of a form; what its rules cannot name stands in a remark. Addresses are percent-encoded from the root; servers match them decoded. */
 export async function redirectRules(all: readonly Redirect[], form: RuleForm): Promise<string> {
-  if (form === 'csv') return writeRedirects(all);
+  if (form === 'csv') return new TextDecoder().decode(await writeRedirects(all));
   const redirects = all.filter(({ from }) => !UNWRITABLE.test(decoded(from)));
   const remarks = all
     .filter(({ from }) => UNWRITABLE.test(decoded(from)))

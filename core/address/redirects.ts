@@ -58,18 +58,32 @@ export function addressFault(address: string, which: 'old' | 'new'): string | un
   }
 }
 
-/** Writes a redirects file, ordered by the old address, with CRLF line ends. @param faults lines that stay, at its end */
+/** Writes a redirects file in UTF-8, ordered by the old address, with CRLF line ends. @param faults lines that stay, at its end */
 export async function writeRedirects(
   redirects: readonly Redirect[],
   faults: RedirectsFile['faults'] = [],
   breathe: Breathe = WITHOUT_PAUSE,
-): Promise<string> {
+): Promise<Uint8Array<ArrayBuffer>> {
   const order = await sorted(redirects, breathe, (a, b) => (a.from < b.from ? -1 : a.from > b.from ? 1 : 0));
-  const lines = [HEADER];
-  await each(order, breathe, (one) => lines.push(`${one.from},${one.to},301`));
-  for (const one of faults) lines.push(one.text);
-  return `${lines.join('\r\n')}\r\n`;
+  const encoder = new TextEncoder();
+  const parts = [encoder.encode(`${HEADER}\r\n`)];
+  for (let at = 0; at < order.length; at += WRITTEN_AT_ONCE) {
+    const some = order.slice(at, at + WRITTEN_AT_ONCE);
+    parts.push(encoder.encode(some.map(({ from, to }) => `${from},${to},301\r\n`).join('')));
+    await breathe();
+  }
+  for (const one of faults) parts.push(encoder.encode(`${one.text}\r\n`));
+  const bytes = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let end = 0;
+  for (const part of parts) {
+    bytes.set(part, end);
+    end += part.length;
+  }
+  return bytes;
 }
+
+/** Lines that are put into bytes at once. */
+const WRITTEN_AT_ONCE = 500;
 
 /**
  * The redirects after files have moved: each old address leads to the new one, older redirects are pointed on (no

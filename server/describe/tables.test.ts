@@ -1,3 +1,4 @@
+import { text } from 'node:stream/consumers';
 import { afterEach, expect, test } from 'vitest';
 import { closeSites, openSite, picture, siteFolder } from '../test/site.ts';
 import { readWordsTable, wordsTable } from './tables.ts';
@@ -14,7 +15,7 @@ test('addresses in the table are those under which a public folder is served, ou
   );
   expect([...site.siteMap.roots]).toEqual(['static']);
   const item = site.items.atPath('static/pics/one.png')!;
-  expect(await wordsTable(site, [item])).toContain(',static/pics/one.png,/pics/one.png,');
+  expect(await text(wordsTable(site, [item]))).toContain(',static/pics/one.png,/pics/one.png,');
   for (const address of ['/pics/one.png', 'https://site.example/pics/one.png', 'pics//one.png']) {
     const { changes } = await readWordsTable(site, `address,alt\r\n${address},A hill\r\n`);
     expect(changes.map((one) => [one.itemId, one.rowVersion])).toEqual([[item.id, item.rowVersion]]);

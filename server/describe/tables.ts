@@ -6,11 +6,11 @@ import { neutralCell, ownColumn, readingTable } from '../../core/describe/table.
 import { Fault } from '../fault.ts';
 import type { Site } from '../site/site.ts';
 import { breathe } from '../work/breathe.ts';
-import { csvOf } from './csv.ts';
+import { csvParts } from './csv.ts';
 import type { Item } from '../store/item-rows.ts';
 
-/** The words of items as a table: RFC 4180, UTF-8 with its mark (spreadsheet programs want it), CRLF. */
-export async function wordsTable(site: Site, items: readonly Item[]): Promise<string> {
+/** The words of items as a table, in parts: RFC 4180, UTF-8 with its mark (spreadsheet programs want it), CRLF. */
+export async function* wordsTable(site: Site, items: readonly Item[]): AsyncGenerator<string> {
   const own = site.ownFields.all();
   const rows: string[][] = [
     [
@@ -39,7 +39,8 @@ export async function wordsTable(site: Site, items: readonly Item[]): Promise<st
     );
     await breathe();
   }
-  return `\ufeff${await csvOf(rows)}`;
+  yield '\ufeff';
+  yield* csvParts(rows);
 }
 
 /** Rows that are read at once. */

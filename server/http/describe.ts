@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { ItemIds, type DescribeView, type WordDifferences } from '../../api/items.ts';
 import { fromPage, inLine } from '../../core/describe/in-line.ts';
@@ -44,7 +45,7 @@ export function describeRoutes(router: Route, { site }: Services): void {
       ids === 'all' ? await site.items.idsApart(site.reader, ALL_HERE) : ids,
     );
     ctx.type = 'text/csv';
-    ctx.body = await wordsTable(site, items);
+    ctx.body = Readable.from(wordsTable(site, items), { objectMode: false });
   });
 
   router.post('/tables/in', async (ctx) => {

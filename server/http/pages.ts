@@ -47,7 +47,7 @@ export function pageRoutes(router: Route, { site, servedAt, looking, fetching }:
   /** Everything that is broken, with what it likely means. */
   router.get('/broken', async (ctx) => {
     ctx.type = 'json';
-    ctx.body = largeJson(await brokenViews(site, site.references.brokenOf()));
+    ctx.body = largeJson(await brokenViews(site, await site.references.allBroken()));
   });
 
   router.get('/pages/detail', async (ctx) => {

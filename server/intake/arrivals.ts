@@ -231,7 +231,7 @@ export class Arrivals {
         }
         entryId = await applyProposal(site, proposal, personId);
       } catch (error) {
-        site.items.removeAbsent(incoming.flatMap((one) => (one.do === 'create' ? [one.itemId] : [])));
+        await site.items.removeAbsent(incoming.flatMap((one) => (one.do === 'create' ? [one.itemId] : [])));
         throw error;
       }
     }

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { each, filter, map, mapOf, setOf, sorted } from '../../core/paced.ts';
+import { each, filter, flatMap, map, mapOf, setOf, sorted } from '../../core/paced.ts';
 import { joinPath, type SitePath } from '../../core/address/path.ts';
 import {
   readRedirects,
@@ -238,7 +238,9 @@ export async function rewriter(
     await breathe();
     const parts = { ...rest, files: joined(files) };
     await breathe();
-    site.pool.share('moves', { version, site: parts, moves: joined([...moves].flat()) });
+    const pairs = joined(await flatMap(moves, breathe, (pair) => pair));
+    await breathe();
+    site.pool.share('moves', { version, site: parts, moves: pairs });
     // Made one by one, as the workers take them.
     function* tasks() {
       for (const path of pages)
@@ -260,7 +262,7 @@ export async function rewriter(
     } finally {
       site.pool.drop('moves', version);
     }
-    return pages.map((path) => done.get(path)!);
+    return map(pages, breathe, (path) => done.get(path)!);
   };
 }
 
@@ -314,7 +316,7 @@ export async function dropRedirects(site: Site, proposal: Proposal, added: Plan[
   const { redirects: older, faults } = await readRedirects(before.toString('utf8'), breathe);
   const left = await redirectsWithout(older, added, breathe);
   if (left.length === older.length && left.every((one, at) => one.to === older[at]!.to)) return;
-  const bytes = new TextEncoder().encode(await writeRedirects(left, faults, breathe));
+  const bytes = await writeRedirects(left, faults, breathe);
   const after = left.length + faults.length === 0 ? null : keep(proposal, bytes);
   proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: sha256Of(before), after });
 }
@@ -339,7 +341,7 @@ export async function addRedirects(
     if (next !== undefined && next !== to && !told.has(from))
       proposal.plan.redirects.push({ from, to: next, was: to });
   });
-  const bytes = new TextEncoder().encode(await writeRedirects(redirects, faults, breathe));
+  const bytes = await writeRedirects(redirects, faults, breathe);
   await breathe();
   const after = keep(proposal, bytes);
   const beforeSha = before ? sha256Of(before) : null;

@@ -226,7 +226,7 @@ describe('a failure that can neither be completed nor taken back', () => {
     expect(site.ledger.unsettled).toEqual([]);
     expect(await treeOf(root)).toEqual(before);
     await site.scan();
-    expect(site.references.brokenOf().map((one) => one.url)).toEqual(['../img/none.png']);
+    expect((await site.references.allBroken()).map((one) => one.url)).toEqual(['../img/none.png']);
     await apply(site, { kind: 'cells', cells: [{ itemId: item!.id, set: { alt: 'x' } }] });
   });
 

@@ -350,7 +350,7 @@ describe('a plan whose ground has changed', () => {
       const again = await plan(site, asked);
       if (again.plan.clashes.length === 0) await apply(site, again);
       await site.scan();
-      expect(site.references.brokenOf().map((one) => one.url)).toEqual(['../img/none.png']);
+      expect((await site.references.allBroken()).map((one) => one.url)).toEqual(['../img/none.png']);
     },
   );
 

@@ -117,6 +117,9 @@ function applyNow(site: Site, proposal: Proposal, personId: number, following: F
   });
 }
 
+/** Records of copies that are made between two breaths of the server's thread. */
+const COPIED_AT_ONCE = 100;
+
 async function applyAlone(
   site: Site,
   { plan, contents, readings, copies = [], ends = [] }: Proposal,
@@ -125,9 +128,15 @@ async function applyAlone(
   scan: (after?: Promise<unknown>) => Promise<unknown>,
 ): Promise<number> {
   for (const { of } of copies) await site.blobs.putCopy(await site.folder.locate(of.path), of.sha256);
-  const made = site.db.transaction(() =>
-    copies.map(({ path, of }) => ({ path, id: site.items.addCopy(of.id, path, personId, site.now()) })),
-  )();
+  // In slices: what a crash leaves of them is collected at the next start, as nothing has touched it.
+  const made: { path: SitePath; id: number }[] = [];
+  for (let at = 0; at < copies.length; at += COPIED_AT_ONCE) {
+    site.db.transaction(() => {
+      for (const { path, of } of copies.slice(at, at + COPIED_AT_ONCE))
+        made.push({ path, id: site.items.addCopy(of.id, path, personId, site.now()) });
+    })();
+    await breathe();
+  }
   const records = made.map(({ path, id }) => ({
     itemId: id,
     rowVersion: 1,
@@ -154,7 +163,7 @@ async function applyAlone(
   try {
     id = await applied;
   } catch (error) {
-    if (site.ledger.unsettled.length === 0) site.items.removeAbsent(made.map((one) => one.id));
+    if (site.ledger.unsettled.length === 0) await site.items.removeAbsent(made.map((one) => one.id));
     // Files may have been put in place and taken back.
     await scanned;
     await scan();

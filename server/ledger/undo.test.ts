@@ -64,7 +64,7 @@ test('a rename is undone although the item has got other bytes and another page 
   await undo(site, entry);
   expect(await readFile(join(root, 'img/b.png'))).toEqual(await picture(50));
   expect(await readFile(join(root, 'later.html'), 'utf8')).toBe('<img src="img/b.png">');
-  expect(site.references.brokenOf().map((one) => one.url)).toEqual(['../img/none.png']);
+  expect((await site.references.allBroken()).map((one) => one.url)).toEqual(['../img/none.png']);
 });
 
 test('after a merge, a page touched by hand does not block undo: addresses come back where they still stand', async () => {

@@ -1,7 +1,7 @@
 import { addressFault, readRedirects, REDIRECTS_FILE, writeRedirects } from '../../core/address/redirects.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
-import { each, flatMap, mapOf } from '../../core/paced.ts';
+import { each, flatMap, map, mapOf } from '../../core/paced.ts';
 import { breathe } from '../work/breathe.ts';
 import { Fault } from '../fault.ts';
 import { dropIdle } from '../site/idle.ts';
@@ -82,7 +82,7 @@ export async function proposeRedirects(
     do: 'write',
     path: REDIRECTS_FILE,
     before: sha256Of(before),
-    after: keep(proposal, new TextEncoder().encode(await writeRedirects(after, faults, breathe))),
+    after: keep(proposal, await writeRedirects(after, faults, breathe)),
   });
   plan.pages.push({
     page: REDIRECTS_FILE,
@@ -110,7 +110,7 @@ export async function emptyAside(
   personId: number,
 ): Promise<{ entryId: number; items: number; bytes: number }> {
   const chosen = new Set(ids).size;
-  ids.forEach((id) => site.items.need(id));
+  await each(ids, breathe, (id) => site.items.need(id));
   // Sizes are lost with their picture.
   const items = await site.items.many(await site.families.whole([...new Set(ids)]));
   for (const item of items)
@@ -130,7 +130,7 @@ export async function emptyAside(
     'empty',
     `Empty ${chosen === 1 ? `“${items[0]!.name}”` : `${chosen.toLocaleString('en')} items`}`,
   );
-  plan.records = items.map((item) => ({
+  plan.records = await map(items, breathe, (item) => ({
     itemId: item.id,
     rowVersion: item.rowVersion,
     before: { state: 'aside' },

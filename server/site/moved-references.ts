@@ -1,4 +1,6 @@
 import type { SitePath } from '../../core/address/path.ts';
+import { flatMap } from '../../core/paced.ts';
+import type { Reference } from '../../core/reference/model.ts';
 import { breathe } from '../work/breathe.ts';
 import type { Site } from './site.ts';
 
@@ -13,8 +15,14 @@ export async function referencesToMoved(
   const moved = new Set(places);
   if (moved.size === 0) return [];
   const before = await site.siteMap.changed([], moved, breathe);
-  return site.references.brokenOf().flatMap(({ page, start }) => {
-    const reference = site.factsOf(page)?.reading?.references.find((one) => one.start === start);
+  let at: { page: SitePath; references: Map<number, Reference> } | undefined;
+  return flatMap(await site.references.allBroken(), breathe, ({ page, start }) => {
+    // They come page by page.
+    if (at?.page !== page) {
+      const references = site.factsOf(page)?.reading?.references ?? [];
+      at = { page, references: new Map(references.map((one) => [one.start, one])) };
+    }
+    const reference = at.references.get(start);
     const led = reference && before.follow(reference, page);
     return led?.to === 'file' && moved.has(led.path) ? [{ page, start, from: led.path }] : [];
   });

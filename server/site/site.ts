@@ -1,7 +1,7 @@
 import { chmod } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { SitePath } from '../../core/address/path.ts';
-import { each } from '../../core/paced.ts';
+import { each, setOf } from '../../core/paced.ts';
 import type { FileStep } from '../../core/plan/plan.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
 import { Checking } from '../intake/checking.ts';
@@ -248,7 +248,7 @@ export class Site {
       options.keepPrivate ?? false,
       release,
     );
-    items.removeUnborn();
+    await items.removeUnborn();
     if (options.without !== undefined) opened.site.leftOut = options.without;
     // What was written last may not have been seen by a scan yet.
     const [last] = rows.list(1);
@@ -386,9 +386,10 @@ export class Site {
     if (moved.length > 0 || written.size > 0) this.disconnect();
     const now = [...written.values()];
     await each(moved, breathe, ({ to, facts }) => now.push({ ...facts, path: to }));
-    // At one go: in between, files would be at no place.
-    for (const { from } of moved) this.files.delete(from);
-    for (const facts of now) this.files.set(facts.path, facts);
+    // At the new places first: in between, files would be at no place.
+    await each(now, breathe, (facts) => this.files.set(facts.path, facts));
+    const taken = await setOf(now, breathe, (facts) => facts.path);
+    await each(moved, breathe, ({ from }) => taken.has(from) || this.files.delete(from));
     // Stored in slices: what a scan has found is only kept to save reading it again, so a part of it is no harm.
     const slices = async <One>(all: readonly One[], store: (one: One) => void) => {
       for (let at = 0; at < all.length; at += FOLLOWED) {

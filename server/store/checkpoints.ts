@@ -1,5 +1,6 @@
 import { stat } from 'node:fs/promises';
 import { ThreadClient } from '../work/thread.ts';
+import { WordMerges } from './word-merges.ts';
 import type { Db } from './database.ts';
 
 /** Bytes of the write-ahead log from which on it is moved into the database. */
@@ -7,11 +8,13 @@ const LARGE = 4_000_000;
 const EACH_MS = 500;
 
 /**
- * Moves what has been written from the write-ahead log into the database, on a thread of its own: SQLite would do it within the commit that
- * finds the log long, and keep everyone waiting for the disk (https://sqlite.org/wal.html, checkpointing).
+ * What SQLite would do within a commit, keeping everyone waiting, is done apart: the indexes of words are merged a little at a time, and this
+ * moves what has been written from the write-ahead log into the database on a thread of its own, instead of in the commit that finds the log long
+ * (https://sqlite.org/wal.html, checkpointing).
  */
 export class Checkpoints {
   private readonly thread: ThreadClient<null, null>;
+  private readonly merges: WordMerges;
   private readonly timer: NodeJS.Timeout;
   private seen = 0;
   private running: Promise<void> | undefined;
@@ -21,6 +24,7 @@ export class Checkpoints {
     private readonly file: string,
   ) {
     db.pragma('wal_autocheckpoint = 0');
+    this.merges = new WordMerges(db);
     this.thread = new ThreadClient('checkpoint.js', { file });
     this.timer = setInterval(() => {
       this.running ??= this.look().finally(() => (this.running = undefined));
@@ -39,6 +43,7 @@ export class Checkpoints {
 
   async close(): Promise<void> {
     clearInterval(this.timer);
+    this.merges.close();
     await this.running;
     await this.thread.close();
   }

@@ -56,7 +56,7 @@ const COUNTS = `
 
 /** So many items are looked at between two breaths of the server's thread. */
 const SLICE = 1000;
-/** Whole items that are read at once. */
+/** Whole items that are read or removed at once. */
 const READ_AT_ONCE = 100;
 
 /** How many of some items are on the site, what they weigh with their sizes, and how many are set aside. */
@@ -160,7 +160,7 @@ export class Items {
   }
 
   /** Records that were made for a change which never came to be. */
-  removeUnborn(): void {
+  async removeUnborn(): Promise<void> {
     const ids = this.db
       .prepare(
         `select id from item where state = 'absent' and outside = 0 and changed_at is null
@@ -168,7 +168,7 @@ export class Items {
       )
       .pluck()
       .all() as number[];
-    this.removeAbsent(ids);
+    await this.removeAbsent(ids);
   }
 
   /** Paths of items of a kind that does not make a file an item by itself. */
@@ -464,14 +464,17 @@ export class Items {
   }
 
   /** Takes records away whose files never came. */
-  removeAbsent(ids: readonly number[]): void {
-    this.db.transaction(() => {
-      for (const id of ids) {
-        if (this.get(id)?.state !== 'absent') continue;
-        this.setTags(id, []);
-        this.db.prepare('delete from item where id = ?').run(id);
-      }
-    })();
+  async removeAbsent(ids: readonly number[]): Promise<void> {
+    for (let at = 0; at < ids.length; at += READ_AT_ONCE) {
+      this.db.transaction(() => {
+        for (const id of ids.slice(at, at + READ_AT_ONCE)) {
+          if (this.get(id)?.state !== 'absent') continue;
+          this.setTags(id, []);
+          this.db.prepare('delete from item where id = ?').run(id);
+        }
+      })();
+      await breathe();
+    }
   }
 
   /** Brings an item's facts in line with its file. */

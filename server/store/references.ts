@@ -289,16 +289,33 @@ export class References {
     return this.db.prepare("select count(*) from placement where state = 'broken'").pluck().get() as number;
   }
 
-  /** What leads nowhere, on one page or on all, in order of place. `path`: where it would lead. */
-  brokenOf(page?: SitePath): BrokenRow[] {
+  /** What leads nowhere on a page, in order of place. `path`: where it would lead. */
+  brokenOf(page: SitePath): BrokenRow[] {
     const rows = this.db
       .prepare(
         `select placement.page, coalesce(page.title, '') as pageTitle, start, line, url, placement.path, unsure
          from placement left join page on page.path = placement.page
-         where state = 'broken' and (@page is null or placement.page = @page) order by placement.page, start`,
+         where placement.page = ? and state = 'broken' order by start`,
       )
-      .all({ page: page ?? null }) as (Omit<BrokenRow, 'unsure'> & { unsure: number })[];
+      .all(page) as (Omit<BrokenRow, 'unsure'> & { unsure: number })[];
     return rows.map((row) => ({ ...row, unsure: row.unsure === 1 }));
+  }
+
+  /** The same on all pages, in the order of their paths; read page by page, while others go on. */
+  async allBroken(): Promise<BrokenRow[]> {
+    const next = this.db
+      .prepare("select min(page) from placement where state = 'broken' and page > ?")
+      .pluck();
+    const found: BrokenRow[] = [];
+    for (
+      let page = next.get('') as SitePath | null;
+      page !== null;
+      page = next.get(page) as SitePath | null
+    ) {
+      for (const row of this.brokenOf(page)) found.push(row);
+      await breathe();
+    }
+    return found;
   }
 
   /** What a page shows, in order of place. */

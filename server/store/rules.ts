@@ -1,4 +1,4 @@
-import { isWithin } from '../../core/address/path.ts';
+import { folderOf } from '../../core/address/path.ts';
 import type { Kind } from '../../core/address/kinds.ts';
 import type { FolderRule } from '../../core/intake/rules.ts';
 import type { NamePattern } from '../../core/naming/pattern.ts';
@@ -17,13 +17,13 @@ const patterns = new Map<string, NamePattern | null>();
 
 /** The pattern of names that holds in a folder: of its own rule, else of the nearest one above. Null: there is none. */
 export function patternAt(db: Db, folder: string): NamePattern | null {
-  const rows = db.prepare('select folder, pattern from folder_rule').all() as {
-    folder: string;
-    pattern: string | null;
-  }[];
-  let best: (typeof rows)[number] | undefined;
-  for (const row of rows)
-    if (isWithin(row.folder, folder) && (!best || row.folder.length >= best.folder.length)) best = row;
+  const at = db.prepare('select folder, pattern from folder_rule where folder = ?');
+  let best: { folder: string; pattern: string | null } | undefined;
+  // Asked upwards: there may be as many rules as folders.
+  for (let up = folder; !best; up = folderOf(up)) {
+    best = at.get(up) as typeof best;
+    if (up === '') break;
+  }
   if (!best || best.pattern === null) return null;
   let pattern = patterns.get(best.pattern);
   if (pattern === undefined)

@@ -195,6 +195,19 @@ test('the write-ahead log is moved into the database while it is open, not by wh
   expect(db.prepare("select count(*) from site_state where name like 'pad %'").pluck().get()).toBe(6);
 });
 
+test('the parts of the index of words are merged after what was written, and words are found throughout', async () => {
+  const checkpoints = new Checkpoints(db, join(folder, 'x.db'));
+  onTestFinished(() => checkpoints.close());
+  const parts = () => db.prepare('select count(distinct segid) from item_words_idx').pluck().get() as number;
+  const found = () =>
+    db.prepare("select count(*) from item_words where item_words match 'm*'").pluck().get() as number;
+  for (let at = 0; at < 300; at++) add(`m${at}.png`);
+  expect([parts(), found()]).toEqual([300, 300]);
+  await expect.poll(parts, { timeout: 15_000 }).toBeLessThan(20);
+  expect(found()).toBe(300);
+  expect(db.pragma('synchronous', { simple: true })).toBe(2);
+});
+
 test('a plan of any length is written in parts, and read as it was written', async () => {
   const rows = new LedgerRows(db);
   const id = add('a.png');
@@ -306,7 +319,7 @@ test('the number of an arrival or an item that is gone is never given again', as
       originalName: null,
     });
   const gone = item();
-  site.items.removeAbsent([gone]);
+  await site.items.removeAbsent([gone]);
   expect(item()).toBeGreaterThan(gone);
 });
 

@@ -282,8 +282,8 @@ const MAKERS: Makers = {
     await at.first({ kind: 'cells', cells: [{ itemId, set: { alt: `The ${at.name}` } }] });
     return { places: [{ page: place.page, start: place.start }] };
   },
-  repair: (at) => {
-    const broken = at.site.references.brokenOf();
+  repair: async (at) => {
+    const broken = await at.site.references.allBroken();
     if (broken.length === 0) return undefined;
     const { page, start } = at.chance.pick(broken);
     return { places: [{ page, start, path: at.one.path }] };
