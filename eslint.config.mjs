@@ -79,16 +79,37 @@ export default ts.config(
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false }] },
   },
+  {
+    files: ['server/**', 'cli/**', 'bench/**', 'demo/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'CallExpression[callee.property.name="transaction"]',
+          message: 'There is one way to write: db.write(work).',
+        },
+        {
+          selector: 'ImportDeclaration[source.value="@koa/router"]',
+          message: 'There is one way to add a route: defineRoute (server/http/route.ts).',
+        },
+      ],
+    },
+  },
+  { files: ['server/http/route.ts'], rules: { 'no-restricted-syntax': 'off' } },
   mayNotImport(['api/**'], ['server', 'web', 'cli', 'demo'], 'api imports core only.'),
   mayNotImport(['server/**'], ['web', 'cli', 'demo', 'e2e'], 'server imports core and api only.', [
     {
       group: ['**/core/reference/**'],
       importNamePattern:
         '^(readPage|rewritePage|editPage|rewriteWords|markedPage|elementsOf|placedWords|placementReading|galleriesIn|htmlPlacement|markdownPlacement|embeddedHtml|cssRules|pictureClasses|NameIndex|[a-z]+References)$',
-      message: 'Parsers run in workers, in bounded time: only server/work/worker.ts calls them.',
+      message: 'Parsers run in workers, in bounded time: only server/workers/worker.ts calls them.',
     },
   ]),
-  mayNotImport(['server/work/worker.ts'], ['web', 'cli', 'demo', 'e2e'], 'server imports core and api only.'),
+  mayNotImport(
+    ['server/workers/worker.ts'],
+    ['web', 'cli', 'demo', 'e2e'],
+    'server imports core and api only.',
+  ),
   { files: ['server/**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } },
   mayNotImport(['web/**'], ['server', 'cli', 'demo', 'e2e'], 'web imports api and core only.'),
   {

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { KINDS } from '../core/address/kinds.ts';
 import { CHOICES, FINDING_CODES } from '../core/intake/findings.ts';
-import { shapeOf } from '../core/intake/rules.ts';
 import { SomeWords, Words } from './items.ts';
-import { NamePattern } from './naming.ts';
+import { FolderRuleValue, FolderRuleView } from '../core/intake/schema.ts';
+
+export { FolderRuleValue, FolderRuleView };
 
 export const FindingView = z.object({
   code: z.enum(FINDING_CODES),
@@ -52,7 +52,7 @@ export const ArrivalList = z.object({
   changed: z.array(ArrivalView),
 });
 export type ArrivalList = z.infer<typeof ArrivalList>;
-export const ArrivalsQuery = z.object({ after: z.coerce.number().int().default(0) });
+export const ArrivalsQuery = z.strictObject({ after: z.coerce.number().int().default(0) });
 
 const folder = z.string().max(2000);
 const ids = z
@@ -61,7 +61,7 @@ const ids = z
   .max(10_000)
   .refine((list) => new Set(list).size === list.length, 'a file comes twice');
 
-export const Choices = z.object({
+export const Choices = z.strictObject({
   archive: z.enum(CHOICES.archive).optional(),
   same: z.enum(CHOICES.same).optional(),
   twin: z.enum(CHOICES.twin).optional(),
@@ -74,7 +74,7 @@ export const Choices = z.object({
 });
 
 /** What to set for some arrivals. */
-export const ArrivalChange = z.object({
+export const ArrivalChange = z.strictObject({
   folder: folder.optional(),
   name: z.string().min(1).max(255).optional(),
   words: SomeWords.optional(),
@@ -84,30 +84,12 @@ export const ArrivalChange = z.object({
 export type ArrivalChange = z.infer<typeof ArrivalChange>;
 export const ArrivalChanges = ArrivalChange.extend({ ids });
 
-export const BringIn = z.object({ arrivalIds: ids });
-export const FetchRequest = z.object({ address: z.string().min(1).max(4000), folder });
+export const BringIn = z.strictObject({ arrivalIds: ids });
+export const FetchRequest = z.strictObject({ address: z.string().min(1).max(4000), folder });
 
-const pixels = z.int().min(1).max(50_000).nullable();
-export const FolderRuleView = z.object({
-  folder,
-  purpose: z.string().max(200),
-  leastWidth: pixels,
-  leastHeight: pixels,
-  largestSide: pixels,
-  shape: z
-    .string()
-    .max(20)
-    .refine((text) => shapeOf(text) !== undefined, 'a shape is written like 3:2')
-    .nullable(),
-  largestBytes: z.int().min(1000).nullable(),
-  keepOriginal: z.boolean(),
-  kinds: z.array(z.enum(KINDS)).min(1).nullable(),
-  pattern: NamePattern.nullable(),
-  tags: z.array(z.string().min(1).max(80)).max(20),
-  licence: z.string().max(500),
-});
-export const FolderRuleValue = FolderRuleView.omit({ folder: true });
-export type FolderRuleView = z.infer<typeof FolderRuleView>;
+export const Fetched = z.object({ id: z.int() });
+export const Unpacked = z.object({ files: z.int() });
+
 export const FolderRules = z.object({ rules: z.array(FolderRuleView), otherwise: FolderRuleView });
 
 /** A file that waits to take the place of an item's. */

@@ -1,40 +1,14 @@
 import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
-import { fieldFault, OWN_KINDS, TEXT_FIELD_KEYS, type TextField } from '../core/describe/fields.ts';
+import { OwnFields, OwnFieldView, SomeWords, Words } from '../core/describe/schema.ts';
 import { readQuery } from '../core/find/query.ts';
 import { GROUPINGS, SORTS } from '../core/find/sorts.ts';
 import { takes } from '../core/find/tests.ts';
 import { ITEM_STATES } from '../core/plan/plan.ts';
+import { idsUpTo } from '../core/plan/ids.ts';
 import { SHOWN_USES } from '../core/reference/survey.ts';
 
-const text = (longest: number) => z.string().max(longest);
-
-/** The texts of a record. */
-const fieldText = (field: TextField) =>
-  z.string().check((context) => {
-    const fault = fieldFault(field, context.value);
-    if (fault) context.issues.push({ code: 'custom', message: fault, input: context.value });
-  });
-export const Words = z.object({
-  ...(Object.fromEntries(TEXT_FIELD_KEYS.map((field) => [field, fieldText(field)])) as Record<
-    TextField,
-    z.ZodString
-  >),
-  decorative: z.boolean(),
-  tags: z.array(text(80)).max(200),
-  own: z.record(text(60), text(2000)),
-});
-export type Words = z.infer<typeof Words>;
-/** Some of the words of a record: those that stay are left out. What is no field is refused, never passed over. */
-export const SomeWords = Words.partial().strict();
-
-/** A field of the site's own. */
-export const OwnFieldView = z.object({
-  name: z.string().trim().min(1).max(60),
-  kind: z.enum(OWN_KINDS),
-  choices: z.array(text(200)).max(200),
-});
-export const OwnFields = z.array(OwnFieldView);
+export { OwnFields, OwnFieldView, SomeWords, Words };
 
 export const Marks = z.object({
   described: z.boolean(),
@@ -121,7 +95,7 @@ export const FoundGroups = z.object({
 export type FoundGroups = z.infer<typeof FoundGroups>;
 
 /** Ids in an address: '3,14,15'; and the words by which they were found. */
-export const ItemIds = z.object({
+export const ItemIds = z.strictObject({
   q: z.string().max(500).default(''),
   ids: z
     .string()
@@ -129,8 +103,8 @@ export const ItemIds = z.object({
     .transform((text) => text.split(',').map(Number)),
 });
 
-const manyIds = z.array(z.int()).min(1).max(200_000);
-export const ManyItems = z.object({ ids: manyIds });
+const manyIds = idsUpTo(200_000);
+export const ManyItems = z.strictObject({ ids: manyIds });
 /** `items` and `bytes` of those on the site; `aside`: how many are set aside. */
 export const ItemSum = z.object({ items: z.int(), bytes: z.int(), aside: z.int() });
 export const TagCounts = z.array(z.object({ name: z.string(), items: z.int() }));
@@ -139,7 +113,9 @@ export type TagCounts = z.infer<typeof TagCounts>;
 /** How addresses are copied: bare, or ready to be put on a page. */
 export const AddressForm = z.enum(['plain', 'html', 'markdown']);
 export type AddressForm = z.infer<typeof AddressForm>;
-export const AddressRequest = z.object({ ids: manyIds.max(5000), form: AddressForm });
+export const AddressRequest = z.strictObject({ ids: idsUpTo(5000), form: AddressForm });
+
+export const AddressesText = z.object({ text: z.string() });
 
 /** A query kept under a name; `query` as in the address bar, `items` as of now. */
 export const SavedQuery = z.object({
@@ -151,7 +127,10 @@ export const SavedQuery = z.object({
   items: z.int().nullable(),
 });
 export type SavedQuery = z.infer<typeof SavedQuery>;
-export const KeepQuery = z.object({ name: z.string().trim().min(1).max(80), query: z.string().max(10_000) });
+export const KeepQuery = z.strictObject({
+  name: z.string().trim().min(1).max(80),
+  query: z.string().max(10_000),
+});
 
 /** Counts of choices, by test. */
 export const FacetsView = z.record(z.string(), z.array(z.object({ value: z.string(), items: z.int() })));
@@ -160,9 +139,7 @@ export type FacetsView = z.infer<typeof FacetsView>;
 export const ItemList = z.object({ total: z.int(), bytes: z.int(), items: z.array(ItemView) });
 export type ItemList = z.infer<typeof ItemList>;
 
-/** Items that do not fit their folder's rule. */
-
-export const SuggestQuery = z.object({ q: z.string().max(500).default('') });
+export const SuggestQuery = z.strictObject({ q: z.string().max(500).default('') });
 /** What the find box offers; the items are the first of `total`. */
 export const Suggestions = z.object({
   total: z.int(),
@@ -275,7 +252,7 @@ export const ItemDetail = z.object({
 });
 export type ItemDetail = z.infer<typeof ItemDetail>;
 
-export const SaveWords = z.object({ rowVersion: z.int(), words: SomeWords });
+export const SaveWords = z.strictObject({ rowVersion: z.int(), words: SomeWords });
 export type SaveWords = z.infer<typeof SaveWords>;
 
 /** `empty`: nothing at all lies in it, so it can be removed. */
@@ -333,9 +310,11 @@ export const WordDifference = StandingView.extend({
 export const WordDifferences = z.object({ differences: z.array(WordDifference), pages: z.int() });
 export type WordDifferences = z.infer<typeof WordDifferences>;
 
+export const RecognisedText = z.object({ text: z.string().nullable() });
+
 /** A table that comes back, as a spreadsheet program has written it. */
-export const TableRequest = z.object({ text: z.string().max(20_000_000) });
-export const TableOutRequest = z.object({ ids: z.union([manyIds, z.literal('all')]) });
+export const TableRequest = z.strictObject({ text: z.string().max(20_000_000) });
+export const TableOutRequest = z.strictObject({ ids: z.union([manyIds, z.literal('all')]) });
 export const TableView = z.object({
   rows: z.int(),
   matched: z.int(),
@@ -358,7 +337,9 @@ export const TableView = z.object({
 });
 export type TableView = z.infer<typeof TableView>;
 
-export const SnippetQuery = z.object({
+export const SnippetQuery = z.strictObject({
   form: z.enum(['plain', 'html', 'markdown']),
   size: z.enum(['web', 'full']),
 });
+/** Null: it is not ready yet. */
+export const SnippetText = z.object({ text: z.string().nullable() });

@@ -1,18 +1,8 @@
 import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
-import { ALIGNMENTS, SPACINGS, type Alignment, type Spacing } from '../core/reference/placed-styles.ts';
+import { GalleryView, LayoutLines, Place, PlacedLook, PlaceView } from '../core/reference/schema.ts';
 
-const lines = z.array(z.string().max(2000)).max(200);
-
-/** How the site's folder is laid out, in lines; an empty part is found out, or holds everywhere. */
-export const LayoutLines = z.object({
-  public: lines,
-  pages: lines,
-  media: lines,
-  leftOut: lines,
-  published: lines,
-});
-export type LayoutLines = z.infer<typeof LayoutLines>;
+export { GalleryView, LayoutLines, Place, PlacedLook, PlaceView };
 
 /** As it is set, and what is used. */
 export const LayoutView = z.object({
@@ -24,15 +14,6 @@ export const LayoutView = z.object({
   folders: z.array(z.string()),
 });
 export type LayoutView = z.infer<typeof LayoutView>;
-
-/** One placement: its page, and the byte offset of its address there. */
-export const PlaceView = z.object({ page: z.string().max(2000), start: z.int().min(0) });
-
-/** How a placement stands, by the small style sheet. */
-export const PlacedLook = z.object({
-  align: z.enum(Object.keys(ALIGNMENTS) as [Alignment, ...Alignment[]]),
-  space: z.enum(Object.keys(SPACINGS) as [Spacing, ...Spacing[]]),
-});
 
 /** How one placement is now, and what of it can be changed. */
 export const PlacementDetail = z.object({
@@ -85,24 +66,6 @@ export const BrokenView = PlaceView.extend({
 });
 export type BrokenView = z.infer<typeof BrokenView>;
 
-/** What a gallery is made from and how it looks. */
-export const GalleryView = z.object({
-  from: z.union([
-    z.strictObject({ folder: z.string().max(2000) }),
-    z.strictObject({ tag: z.string().min(1).max(80) }),
-    z.strictObject({ gathered: z.literal(true) }),
-  ]),
-  side: z.int().min(40).max(4000),
-  quality: z.int().min(1).max(100),
-  captions: z.boolean(),
-  classes: z
-    .string()
-    .max(200)
-    .regex(/^[^<>"'&]*$/),
-});
-export type GalleryView = z.infer<typeof GalleryView>;
-
-/** One item as a page shows it. */
 export const ShownView = z.object({
   itemId: z.int(),
   path: z.string(),
@@ -172,4 +135,4 @@ export const LiveView = z.object({
 });
 export type LiveView = z.infer<typeof LiveView>;
 
-export const LiveRequest = z.object({ address: z.string().min(1).max(2000) });
+export const LiveRequest = z.strictObject({ address: z.string().min(1).max(2000) });

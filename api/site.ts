@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idsUpTo } from '../core/plan/ids.ts';
 
 export const PersonView = z.object({ id: z.int(), name: z.string(), role: z.string() });
 export type PersonView = z.infer<typeof PersonView>;
@@ -55,7 +56,7 @@ export const JobView = z.object({
 });
 export type JobView = z.infer<typeof JobView>;
 
-export const ChoosePerson = z.object({ personId: z.int() });
+export const ChoosePerson = z.strictObject({ personId: z.int() });
 
 /** What becomes of a change that stopped half way: it is tried again, or left as the files stand. */
 export const SettleRequest = z.union([
@@ -63,12 +64,15 @@ export const SettleRequest = z.union([
   z.strictObject({ how: z.literal('leave'), entryId: z.int() }),
 ]);
 export type SettleRequest = z.infer<typeof SettleRequest>;
+/** How many files a scan has read anew, and how many are gone. */
+export const Scanned = z.object({ changed: z.int(), removed: z.int() });
+
 export const Settled = z.object({ told: z.array(z.string()) });
 export type Settled = z.infer<typeof Settled>;
 
-export const ExportRequest = z.object({
+export const ExportRequest = z.strictObject({
   /** Item ids, or 'all' for every item on the site. */
-  itemIds: z.union([z.literal('all'), z.array(z.int()).min(1).max(100_000)]),
+  itemIds: z.union([z.literal('all'), idsUpTo(100_000)]),
 });
 export type ExportRequest = z.infer<typeof ExportRequest>;
 

@@ -1,12 +1,13 @@
 import { z } from 'zod';
 import { KINDS } from '../core/address/kinds.ts';
 import { RELATIONS } from '../core/picture/alike.ts';
-import { CHECK_NAMES, ITEM_CHECKS, type CheckName, type ItemCheck } from '../core/upkeep/checks.ts';
-import { KEEPER_RULES, type KeeperRule } from '../core/upkeep/keeper.ts';
-import { ItemView } from './items.ts';
 
-export const CheckNames = z.enum(CHECK_NAMES as [CheckName, ...CheckName[]]);
-export const ItemChecks = z.enum(ITEM_CHECKS as [ItemCheck, ...ItemCheck[]]);
+import { KEEPER_RULES, type KeeperRule } from '../core/upkeep/keeper.ts';
+import { idsUpTo } from '../core/plan/ids.ts';
+import { ItemView } from './items.ts';
+import { CheckNames, ItemChecks } from '../core/upkeep/schema.ts';
+
+export { CheckNames, ItemChecks };
 
 const care = {
   items: z.int(),
@@ -53,7 +54,7 @@ export type Overview = z.infer<typeof Overview>;
 
 /** Days within which an unused item is taken to be new: somebody may be about to use it. */
 export const NEW_DAYS = 30;
-export const FindingsQuery = z.object({
+export const FindingsQuery = z.strictObject({
   check: ItemChecks,
   /** Of unused items: only those that were added earlier than so many days ago; 0: all. */
   age: z.coerce.number().int().min(0).max(3650).default(NEW_DAYS),
@@ -84,7 +85,7 @@ export const FindingList = z.object({
 });
 export type FindingList = z.infer<typeof FindingList>;
 
-export const GroupsQuery = z.object({
+export const GroupsQuery = z.strictObject({
   check: z.enum(['copies', 'look-alikes']),
   rule: z.enum(Object.keys(KEEPER_RULES) as [KeeperRule, ...KeeperRule[]]).default('placed'),
   folder: z.string().max(2000).default(''),
@@ -155,9 +156,9 @@ export const ToMeasure = z.object({
 export type ToMeasure = z.infer<typeof ToMeasure>;
 
 /** How wide a browser drew the pictures of a page at most, in CSS pixels, by the byte offsets of their addresses. */
-export const MeasuredPage = z.object({
+export const MeasuredPage = z.strictObject({
   page: z.string().max(2000),
-  shown: z.array(z.object({ start: z.int().min(0), wide: z.int().min(1).max(100_000) })).max(20_000),
+  shown: z.array(z.strictObject({ start: z.int().min(0), wide: z.int().min(1).max(100_000) })).max(20_000),
 });
 
 /** What making a sample of items lighter really saved. */
@@ -171,8 +172,8 @@ export const Estimate = z.object({
 export type Estimate = z.infer<typeof Estimate>;
 
 /** Emptying: what is set aside is lost for good. The number is typed by hand. */
-export const EmptyRequest = z.object({
-  itemIds: z.array(z.int()).min(1).max(100_000),
+export const EmptyRequest = z.strictObject({
+  itemIds: idsUpTo(100_000),
   typed: z.string().max(20),
 });
 export const Emptied = z.object({ entryId: z.int(), items: z.int(), bytes: z.int() });

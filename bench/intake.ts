@@ -9,8 +9,9 @@ import { monitorEventLoopDelay } from 'node:perf_hooks';
 import pino from 'pino';
 import sharp from 'sharp';
 import { createApp } from '../server/http/app.ts';
-import { THUMBNAIL_SIZES } from '../server/intake/derived.ts';
-import { Site } from '../server/site/site.ts';
+import { THUMBNAIL_SIZES } from '../server/media/analysis.ts';
+import type { OpenedSite } from '../server/app/opened-site.ts';
+import { openSite } from '../server/app/open-site.ts';
 import { RunningServer } from '../e2e/server.ts';
 
 /**
@@ -46,8 +47,8 @@ export async function benchIntake(
 
   sharp.concurrency(1);
   sharp.cache(false);
-  const site = await Site.open({ site: root });
-  await site.scan();
+  const site = await openSite({ site: root });
+  await site.scanner.scan();
   const log = pino({ level: 'silent' });
   const server = createServer();
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
@@ -105,7 +106,7 @@ async function bareLoop(paths: readonly string[], folder: string): Promise<void>
 }
 
 /** Three files at a time, as the window sends them, until all are checked. */
-async function takeIn(site: Site, port: number, paths: readonly string[]): Promise<void> {
+async function takeIn(site: OpenedSite, port: number, paths: readonly string[]): Promise<void> {
   const sending = [...paths];
   const lane = async () => {
     for (let path = sending.shift(); path; path = sending.shift()) await send(port, path);

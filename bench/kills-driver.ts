@@ -1,17 +1,17 @@
 import { seeded } from '../core/test/chance.ts';
 import type { PlanRequest } from '../api/plans.ts';
 import { Arrivals } from '../server/intake/arrivals.ts';
-import { Site } from '../server/site/site.ts';
+import { openSite } from '../server/app/open-site.ts';
 import { arrive, picture } from '../server/test/site.ts';
 import { applied, KINDS_OF_PLANS, randomRequest } from '../server/test/random-plans.ts';
-import { Pool } from '../server/work/pool.ts';
+import { Pool } from '../server/workers/pool.ts';
 
 /** For the bench of kills: applies random plans, and their undos, until it is killed. Arguments: site, seed. Says each one done. */
 const [root = '', seed = '1'] = process.argv.slice(2);
 const chance = seeded(Number(seed));
-const site = await Site.open({ site: root, pool: new Pool(1) });
-await site.settle();
-await site.scan();
+const site = await openSite({ site: root, pool: new Pool(1) });
+await site.scanner.settle();
+await site.scanner.scan();
 process.stdout.write('ready\n');
 const apply = async (request: PlanRequest) => {
   const entry = await applied(site, request, (plan) => process.stdout.write(`begin ${plan.kind}\n`));
@@ -42,7 +42,7 @@ for (;;) {
             // Also what others do may be cut short: whoever looks afterwards has to know.
             process.stdout.write(`others ${JSON.stringify({ path, sha256 })}\n`);
             await act();
-            await site.scan();
+            await site.scanner.scan();
             backs.unshift(back);
           },
         });

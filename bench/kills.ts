@@ -6,11 +6,12 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { seeded } from '../core/test/chance.ts';
-import { Site } from '../server/site/site.ts';
-import { ALL_HERE } from '../server/store/item-query.ts';
+import type { Site } from '../server/app/site.ts';
+import { openSite } from '../server/app/open-site.ts';
+import { ALL_HERE } from '../server/db/item-query.ts';
 import { applied, KINDS_OF_PLANS, randomRequest } from '../server/test/random-plans.ts';
 import { deadLinks, linkedFiles } from '../server/test/random-site.ts';
-import { Pool } from '../server/work/pool.ts';
+import { Pool } from '../server/workers/pool.ts';
 
 /**
  * Kills a server that applies random plans, at random times and under load, and looks after each kill whether the next start is good:
@@ -26,8 +27,8 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
     await writeFile(join(root, path), content);
   }
   const pool = new Pool();
-  const first = await Site.open({ site: root, pool });
-  await first.scan();
+  const first = await openSite({ site: root, pool });
+  await first.scanner.scan();
   const bytes = new Set(
     first.items.list({ ...ALL_HERE, sizes: true, limit: 100_000 }).items.map((item) => item.sha256),
   );
@@ -38,10 +39,10 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
   for (let kill = 1; kill <= kills; kill++) {
     const cut = await driveAndKill(root, chance.below(100_000), chance.whole(5, 2500), away);
     during.set(cut, (during.get(cut) ?? 0) + 1);
-    const site = await Site.open({ site: root, pool });
+    const site = await openSite({ site: root, pool });
     const wrong = (what: string) => faults.push(`kill ${kill} (${cut}): ${what}`);
-    await site.settle();
-    await site.scan();
+    await site.scanner.settle();
+    await site.scanner.scan();
     if (site.ledger.unsettled.length > 0) wrong('a change is not settled');
     const dead = (await deadLinks(root)).filter(
       (link) => ![...away.paths].some((path) => link.includes(path)),
@@ -66,20 +67,20 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
           .items.map((item) => [item.path, item.use, item.placements])
           .sort(),
       );
-    const fresh = await Site.open({
+    const fresh = await openSite({
       site: root,
       data: join(parent, `fresh-${kill}`),
       pool,
     });
-    await fresh.scan();
+    await fresh.scanner.scan();
     if (uses(fresh) !== uses(site)) wrong('the use of items is not what a fresh reading says');
     await fresh.close();
     await rm(join(parent, `fresh-${kill}`), { recursive: true });
     await site.close();
     if (kill % 10 === 0) say(`  ${kill} of ${kills} kills, ${faults.length} faults`);
   }
-  const site = await Site.open({ site: root, pool });
-  await site.scan();
+  const site = await openSite({ site: root, pool });
+  await site.scanner.scan();
   const never = () => Promise.resolve(undefined);
   for (const kind of KINDS_OF_PLANS()) {
     const next = await randomRequest(kind, { site, chance, first: never, others: never });

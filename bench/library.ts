@@ -11,7 +11,8 @@ import sharp from 'sharp';
 import { Chance } from '../demo/chance.ts';
 import { kindOf } from '../core/address/kinds.ts';
 import { createApp } from '../server/http/app.ts';
-import { Site } from '../server/site/site.ts';
+import type { OpenedSite } from '../server/app/opened-site.ts';
+import { openSite } from '../server/app/open-site.ts';
 import { benchScrolling } from './scroll.ts';
 
 const WORDS =
@@ -42,7 +43,7 @@ export async function benchLibrary(say: (text: string) => void): Promise<void> {
 }
 
 export interface Bench {
-  site: Site;
+  site: OpenedSite;
   address: string;
   ids: number[];
   /** Milliseconds that the server took for the latest requests, from the first one's arrival to the last byte of the last. */
@@ -53,7 +54,7 @@ export interface Bench {
 export async function open(size: number, recounts = false): Promise<Bench> {
   const folder = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
   mkdirSync(join(folder, 'site'));
-  const site = await Site.open({
+  const site = await openSite({
     site: join(folder, 'site'),
     people: [{ name: 'A', role: 'steward' }],
     recounts,
@@ -61,7 +62,7 @@ export async function open(size: number, recounts = false): Promise<Bench> {
   const dice = new Chance('library');
   const some = () => `${dice.pick(WORDS)} ${dice.pick(WORDS)} ${dice.pick(WORDS)}`;
   const ids: number[] = [];
-  site.db.transaction(() => {
+  site.db.write(() => {
     const tag = site.db.prepare('insert into tag (name) values (?)');
     for (let i = 0; i < 20_000; i++) tag.run(`${dice.pick(WORDS)} ${i}`);
     const bear = site.db.prepare(
@@ -91,7 +92,7 @@ export async function open(size: number, recounts = false): Promise<Bench> {
       bear.run(id, 1 + ((i * 7) % 20_000));
       if (i % (size / 100) === 0) bear.run(id, 20_000);
     }
-  })();
+  });
   if (size === 100_000) await thumbnails(join(site.dataFolder, 'thumbs'), size);
   const hosts: string[] = [];
   const server: Server = createServer();
@@ -246,7 +247,7 @@ const FIXED = `sum(kind = 'image'), sum(kind = 'video'), sum(kind = 'audio'), su
   sum(exists (select 1 from item as twin where twin.sha256 = item.sha256 and twin.id <> item.id))`;
 
 /** What a person who knows SQL would ask for the same screen. */
-function bareQuery(site: Site, folder: boolean): void {
+function bareQuery(site: OpenedSite, folder: boolean): void {
   const where = folder
     ? "state = 'here' and (folder = 'images/f7' or (folder >= 'images/f7/' and folder < 'images/f70'))"
     : "state = 'here' and item.id in (select item_id from item_tag where tag_id = 20000)";
@@ -293,7 +294,7 @@ async function tagging(
   await post(`/api/plans/${plan.id}/apply`, {});
   const done = performance.now();
   const bareStart = performance.now();
-  site.db.transaction(() => {
+  site.db.write(() => {
     const entry = site.db
       .prepare(
         "insert into ledger (at, person_id, kind, title, state, items, pages, bytes) values ('x', 1, 'describe', 'x', 'taken-back', 0, 0, 0)",
@@ -311,7 +312,7 @@ async function tagging(
       bear.run(id, tag);
       mark.run(id, version.get(id));
     }
-  })();
+  });
   const bare = performance.now() - bareStart;
   say(
     `Library of ${size}: tagging 10,000 items, applied as one change with its undo: ${((done - planned) / bare).toFixed(2)} x a bare transaction of the same rows (${(done - planned).toFixed(0)} and ${bare.toFixed(0)} ms); with its plan ${((done - start) / bare).toFixed(2)} x.`,

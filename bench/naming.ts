@@ -19,11 +19,11 @@ import sharp from 'sharp';
 import { compose, Counting, type NamingFacts } from '../core/naming/compose.ts';
 import { newNames } from '../core/naming/names.ts';
 import { newPiece, PLAIN_PATTERN } from '../core/naming/pattern.ts';
-import { proposeNames } from '../server/ledger/addresses.ts';
-import { applyProposal } from '../server/ledger/proposal.ts';
-import { proposeUndo } from '../server/ledger/undo.ts';
-import { Site } from '../server/site/site.ts';
-import { ALL_HERE } from '../server/store/item-query.ts';
+import { proposeNames } from '../server/changes/addresses.ts';
+import { applyProposal } from '../server/changes/apply.ts';
+import { proposeUndo } from '../server/changes/undo.ts';
+import { openSite } from '../server/app/open-site.ts';
+import { ALL_HERE } from '../server/db/item-query.ts';
 import { time } from './time.ts';
 
 const ITEMS = 10_000;
@@ -63,9 +63,9 @@ export async function benchNaming(say: (text: string) => void): Promise<void> {
   // The bare run has its own files, so that the site is not changed behind its plan.
   const copy = join(folder, 'copy');
   cpSync(root, copy, { recursive: true });
-  const site = await Site.open({ site: root, people: [{ name: 'A', role: 'steward' }] });
+  const site = await openSite({ site: root, people: [{ name: 'A', role: 'steward' }] });
   try {
-    await site.scan();
+    await site.scanner.scan();
     const texts = pages.map((path) => readFileSync(join(root, path), 'utf8'));
     const parsed = await time(() => texts.forEach((text) => void parse(text)));
 

@@ -7,10 +7,10 @@ import { NameIndex } from '../core/reference/mention.ts';
 import { readPage } from '../core/reference/read.ts';
 import { readSource } from '../core/reference/source.ts';
 import { SMALL_DEMO } from '../demo/test-setup.ts';
-import { besideSite } from '../server/site/data-folder.ts';
-import { Site } from '../server/site/site.ts';
-import { surveySite } from '../server/site/survey.ts';
-import { Pool } from '../server/work/pool.ts';
+import { besideSite } from '../server/files/data-folder.ts';
+import { openSite } from '../server/app/open-site.ts';
+import { scanSite } from '../server/scan/scan.ts';
+import { Pool } from '../server/workers/pool.ts';
 import { time } from './time.ts';
 
 /** Reading a page against parsing it, looking for names, and how long a scan holds the main thread. */
@@ -45,10 +45,10 @@ export async function benchReading(say: (text: string) => void): Promise<void> {
   const options = { root, dataFolder: besideSite(root), pool };
   const delay = monitorEventLoopDelay({ resolution: 5 });
   delay.enable();
-  let survey: Awaited<ReturnType<typeof surveySite>> | undefined;
-  const first = await time(async () => (survey = await surveySite(options)));
+  let survey: Awaited<ReturnType<typeof scanSite>> | undefined;
+  const first = await time(async () => (survey = await scanSite(options)));
   delay.disable();
-  const second = await time(async () => surveySite({ ...options, known: survey!.files }));
+  const second = await time(async () => scanSite({ ...options, known: survey!.files }));
   say(`A second scan of 1,500 unchanged pages: ${(second / first).toFixed(3)} x the time of the first.`);
   say(
     `Longest hold of the main thread in the first scan: ${(delay.max / 1e6).toFixed(0)} ms of ${Math.round(first)} ms.`,
@@ -59,10 +59,10 @@ export async function benchReading(say: (text: string) => void): Promise<void> {
   // The whole of a first start on the demo: reading, connecting, and writing to the database.
   const demo = join(mkdtempSync(join(tmpdir(), 'iconomos-bench-')), 'site');
   cpSync(SMALL_DEMO, demo, { recursive: true });
-  const site = await Site.open({ site: demo });
+  const site = await openSite({ site: demo });
   const hold = monitorEventLoopDelay({ resolution: 5 });
   hold.enable();
-  const scan = await time(() => site.scan());
+  const scan = await time(() => site.scanner.scan());
   hold.disable();
   say(
     `Longest hold of the main thread in the first scan of the demo: ${(hold.max / 1e6).toFixed(0)} ms of ${Math.round(scan)} ms.`,

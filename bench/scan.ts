@@ -3,10 +3,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { Chance } from '../demo/chance.ts';
-import { besideSite } from '../server/site/data-folder.ts';
-import { surveySite, type Survey } from '../server/site/survey.ts';
-import { walkSite } from '../server/site/walk.ts';
-import { Pool } from '../server/work/pool.ts';
+import { besideSite } from '../server/files/data-folder.ts';
+import { scanSite, type Survey } from '../server/scan/scan.ts';
+import { walkSite } from '../server/files/walk.ts';
+import { Pool } from '../server/workers/pool.ts';
 import { time } from './time.ts';
 
 const PAGES = 5000;
@@ -55,7 +55,7 @@ export async function benchScan(say: (text: string) => void): Promise<void> {
     for (let round = 0; round < 3; round++) {
       const bare = await time(() => bareParse(pages, pool.size));
       const fresh = new Pool();
-      const scan = await time(async () => (survey = await surveySite({ ...options, pool: fresh })));
+      const scan = await time(async () => (survey = await scanSite({ ...options, pool: fresh })));
       await fresh.close();
       rounds.push({ bare, scan });
     }
@@ -70,7 +70,7 @@ export async function benchScan(say: (text: string) => void): Promise<void> {
     const [walks, agains]: [number[], number[]] = [[], []];
     for (let run = 0; run < 12; run++) {
       walks.push(await time(() => walkSite(root, options.dataFolder)));
-      agains.push(await time(() => surveySite({ ...options, known: survey.files, site: survey.site })));
+      agains.push(await time(() => scanSite({ ...options, known: survey.files, site: survey.site })));
     }
     const [walk, again] = [Math.min(...walks), Math.min(...agains)];
     say(

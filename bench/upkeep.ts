@@ -5,8 +5,8 @@ import { join } from 'node:path';
 import { hashesOf, Prepared } from '../core/picture/windows.ts';
 import { chromaOf, PLANE, planeOf } from '../core/picture/signature.ts';
 import { Chance } from '../demo/chance.ts';
-import { NOTHING } from '../server/intake/derived.ts';
-import { Site } from '../server/site/site.ts';
+import { NOTHING } from '../server/media/analysis.ts';
+import { openSite } from '../server/app/open-site.ts';
 import { alikeGroups } from '../server/upkeep/groups.ts';
 import { open } from './library.ts';
 import { demoPictures } from './pictures.ts';
@@ -42,7 +42,7 @@ export async function benchUpkeep(say: (text: string) => void): Promise<void> {
 export async function benchPictures(say: (text: string) => void, count = 10_000): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
   mkdirSync(join(folder, 'site'));
-  const site = await Site.open({ site: join(folder, 'site'), people: [{ name: 'A', role: 'steward' }] });
+  const site = await openSite({ site: join(folder, 'site'), people: [{ name: 'A', role: 'steward' }] });
   try {
     const { paths: files } = await demoPictures();
     const sign = (path: string) => site.pool.run('signature', { file: path, path: 'x.jpg' });
@@ -61,7 +61,7 @@ export async function benchPictures(say: (text: string) => void, count = 10_000)
       const picture = variants.pop()!;
       const sha256 = i.toString(16).padStart(64, '0');
       shas.push(sha256);
-      site.db.transaction(() => {
+      site.db.write(() => {
         site.items.add({
           path: `p/${i}.jpg`,
           state: 'here',
@@ -87,7 +87,7 @@ export async function benchPictures(say: (text: string) => void, count = 10_000)
           },
           { codecs: '', profile: null, takenAt: null, place: false },
         );
-      })();
+      });
     }
     let groups = 0;
     const matching = await time(async () => {

@@ -9,7 +9,7 @@ import { Worker } from 'node:worker_threads';
 import pino from 'pino';
 import { SITE_RULE } from '../core/intake/rules.ts';
 import { createApp } from '../server/http/app.ts';
-import { Site } from '../server/site/site.ts';
+import { openSite } from '../server/app/open-site.ts';
 
 /** Items of a folder, and folders with a page in which some of them are shown. */
 const IN_FOLDER = 500;
@@ -22,7 +22,7 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
   const folder = mkdtempSync(join(tmpdir(), 'iconomos-bench-'));
   const root = join(folder, 'site');
   const paths = makeSite(root, size);
-  const site = await Site.open({ site: root, people: [{ name: 'A', role: 'steward' }] });
+  const site = await openSite({ site: root, people: [{ name: 'A', role: 'steward' }] });
   const server = createServer();
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const host = `127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -53,8 +53,8 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
   };
   try {
     say(`Longest wait of others, on a site of ${size} items:`);
-    await during('first scan', () => site.scan(true));
-    await during('scan again', () => site.scan(true));
+    await during('first scan', () => site.scanner.scan(true));
+    await during('scan again', () => site.scanner.scan(true));
     const ids = site.db
       .prepare("select id from item where state = 'here' order by id")
       .pluck()
@@ -136,7 +136,7 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
     });
     await during('export of all', () => client.post('/api/exports', { itemIds: 'all' }));
     for (const path of paths) writeFileSync(join(root, path), drawing(path, 'changed'));
-    await during('scan after all has changed', () => site.scan());
+    await during('scan after all has changed', () => site.scanner.scan());
   } finally {
     delay.disable();
     server.close();

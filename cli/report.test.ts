@@ -5,8 +5,8 @@ import { dirname, join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
 import { Report } from '../api/report.ts';
 import { builtFile } from '../server/built.ts';
-import { applyProposal } from '../server/ledger/proposal.ts';
-import { proposeRecords } from '../server/ledger/records.ts';
+import { applyProposal } from '../server/changes/apply.ts';
+import { proposeRecords } from '../server/changes/records.ts';
 import { closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../server/test/site.ts';
 
 const made: string[] = [];

@@ -3,14 +3,14 @@ import { parseArgs } from 'node:util';
 import { FAILURES, Report } from '../api/report.ts';
 import { CHECKS, type CheckName } from '../core/upkeep/checks.ts';
 import { Fault } from '../server/fault.ts';
-import { dataFolderOf } from '../server/site/data-folder.ts';
-import { SiteFolder } from '../server/site/folder.ts';
-import { reportOf } from '../server/site/report.ts';
+import { dataFolderOf } from '../server/files/data-folder.ts';
+import { SiteFolder } from '../server/files/site-folder.ts';
+import { reportOf } from '../server/upkeep/report.ts';
 import { checkReport } from '../server/upkeep/findings-report.ts';
 import { alikeFiles } from '../server/upkeep/alike-files.ts';
 import { familiesIn } from '../server/upkeep/survey-families.ts';
-import { surveySite } from '../server/site/survey.ts';
-import { Pool } from '../server/work/pool.ts';
+import { scanSite } from '../server/scan/scan.ts';
+import { Pool } from '../server/workers/pool.ts';
 
 const USAGE =
   'Usage: npm run --silent report -- --site DIR [--out FILE.json] [--data DIR] [--fail-on unused,copies,lookalikes,broken,alt or any check] [--quick] [--checks]';
@@ -37,7 +37,7 @@ async function main(): Promise<number> {
   const dataFolder = dataFolderOf(folder.root, values.data);
   const pool = new Pool();
   try {
-    const survey = await surveySite({
+    const survey = await scanSite({
       root: folder.root,
       dataFolder,
       pool,

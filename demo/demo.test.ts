@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
 import { expect, test } from 'vitest';
-import { besideSite } from '../server/site/data-folder.ts';
-import { SiteFolder } from '../server/site/folder.ts';
-import { reportOf } from '../server/site/report.ts';
-import { surveySite } from '../server/site/survey.ts';
+import { besideSite } from '../server/files/data-folder.ts';
+import { SiteFolder } from '../server/files/site-folder.ts';
+import { reportOf } from '../server/upkeep/report.ts';
+import { scanSite } from '../server/scan/scan.ts';
 import { familiesIn } from '../server/upkeep/survey-families.ts';
 import { alikeFiles } from '../server/upkeep/alike-files.ts';
-import { Pool } from '../server/work/pool.ts';
+import { Pool } from '../server/workers/pool.ts';
 import { catalogue } from './catalogue.ts';
 import { plantedFaults } from './faults.ts';
 import { SEED } from './make.ts';
@@ -17,7 +17,7 @@ test('the report of the demo says exactly what was planted in it', async () => {
   const folder = await SiteFolder.open(SMALL_DEMO);
   const pool = new Pool();
   try {
-    const survey = await surveySite({ root: folder.root, dataFolder: besideSite(folder.root), pool });
+    const survey = await scanSite({ root: folder.root, dataFolder: besideSite(folder.root), pool });
     const families = await familiesIn(survey, { root: folder.root, pool });
     const report = await reportOf(survey, families, await alikeFiles(survey, folder.root, pool, families));
     const truth = plantedFaults(SEED);

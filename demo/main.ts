@@ -2,8 +2,8 @@ import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { besideSite } from '../server/site/data-folder.ts';
-import { Site } from '../server/site/site.ts';
+import { besideSite } from '../server/files/data-folder.ts';
+import { openSite } from '../server/app/open-site.ts';
 import { makeDemo, SEED } from './make.ts';
 import { DEMO_PEOPLE, writeDemoRecords } from './records.ts';
 
@@ -26,8 +26,8 @@ async function main(): Promise<void> {
     told = Date.now();
     process.stdout.write(`  ${done} of ${total} items made\n`);
   });
-  const site = await Site.open({ site: folder, people: DEMO_PEOPLE });
-  await site.scan();
+  const site = await openSite({ site: folder, people: DEMO_PEOPLE });
+  await site.scanner.scan();
   await writeDemoRecords(site, SEED);
   await site.close();
   process.stdout.write(

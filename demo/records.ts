@@ -1,7 +1,7 @@
 import { SITE_RULE, type FolderRule } from '../core/intake/rules.ts';
 import { emptyPlan } from '../core/plan/plan.ts';
 import { planWords } from '../core/plan/words.ts';
-import type { Site } from '../server/site/site.ts';
+import type { Site } from '../server/app/site.ts';
 import { catalogue } from './catalogue.ts';
 
 /** What the observatory's folders are for. */

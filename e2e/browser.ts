@@ -5,6 +5,9 @@ import { Builder, By, Key, type WebDriver, type WebElement } from 'selenium-webd
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
 import { writeFile } from 'node:fs/promises';
 
+/** Milliseconds between two looks at the screen. */
+const POLL = 50;
+
 /** A real Chromium, driven as a person would: by what stands on the screen. */
 export class Browser {
   private constructor(readonly driver: WebDriver) {}
@@ -61,9 +64,22 @@ export class Browser {
   }
 
   /** The first visible element that fits, waiting up to a minute; a failure says what stood there instead. */
-  async see(locator: By, what: string, fits?: RegExp): Promise<WebElement> {
+  see(locator: By, what: string, fits?: RegExp): Promise<WebElement> {
+    const { using, value } = locator as unknown as { using: string; value: string };
+    return this.seeBy(
+      what,
+      using === 'xpath'
+        ? `const all = document.evaluate(q, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
+           return Array.from({ length: all.snapshotLength }, (_, at) => all.snapshotItem(at));`
+        : 'return [...document.querySelectorAll(q)];',
+      value,
+      fits,
+    );
+  }
+
+  private async waitFor(what: string, look: () => Promise<WebElement | null>): Promise<WebElement> {
     try {
-      return await this.seen(locator, what, fits);
+      return (await this.driver.wait(look, 60_000, `did not see ${what}`, POLL)) as WebElement;
     } catch (error) {
       if ((error as Error).name === 'TimeoutError')
         (error as Error).message += `, but:\n${(await this.told()).slice(0, 3000)}`;
@@ -71,55 +87,60 @@ export class Browser {
     }
   }
 
-  private seen(locator: By, what: string, fits = /(?:)/): Promise<WebElement> {
-    return this.driver.wait(
-      async () => {
-        for (const element of await this.driver.findElements(locator)) {
-          try {
-            if ((await element.isDisplayed()) && fits.test(await element.getText())) return element;
-          } catch (error) {
-            if ((error as Error).name !== 'StaleElementReferenceError') throw error;
-          }
-        }
-        return null;
-      },
-      60_000,
-      `did not see ${what}`,
-    ) as Promise<WebElement>;
+  /** Looks within the window itself, in one go. @param candidates a script that lists elements; `q` is the text, `says(element)` what it says */
+  private seeBy(what: string, candidates: string, text: string, fits?: RegExp): Promise<WebElement> {
+    return this.waitFor(what, () =>
+      this.driver.executeScript<WebElement | null>(
+        `const [q, fits, flags] = arguments;
+         const says = (one) => one.textContent.replace(/[ \\t\\r\\n]+/g, ' ').trim();
+         const seen = (one) => one.tagName === 'OPTION' ? seen(one.closest('select')) :
+           one.checkVisibility({ visibilityProperty: true, opacityProperty: true }) &&
+           [...one.getClientRects()].some((box) => box.width > 0 && box.height > 0);
+         const found = (() => { ${candidates} })();
+         return found.find((one) => seen(one) && (!fits || new RegExp(fits, flags).test(one.innerText))) ?? null;`,
+        text,
+        fits?.source,
+        fits?.flags,
+      ),
+    );
   }
 
   /** The innermost element with this text. A number in it is whole: “2 items” is not seen in “12 items”. */
   text(text: string): Promise<WebElement> {
     const whole = /^\d/.test(text) || /\d$/.test(text);
-    const escaped = text.replace(/[^\p{L}\p{N} ]/gu, '\\$&').replaceAll(' ', '\\s+');
-    return this.see(
-      By.xpath(
-        `//*[contains(normalize-space(.), ${quote(text)})][not(*[contains(normalize-space(.), ${quote(text)})])]`,
-      ),
+    const escaped = text.replace(/[\^$\\.*+?()[\]{}|/]/g, '\\$&').replaceAll(' ', '\\s+');
+    return this.seeBy(
       `“${text}”`,
+      `const found = [];
+       const into = (one) => {
+         const inner = [...one.children].filter((child) => says(child).includes(q));
+         if (inner.length === 0) found.push(one);
+         inner.forEach(into);
+       };
+       if (says(document.body).includes(q)) into(document.body);
+       return found;`,
+      text,
       whole ? new RegExp(`(?<![\\d,])${escaped}(?!\\d)`, 'i') : undefined,
     );
   }
 
   /** A button or link by its visible text or its accessible name. */
   button(name: string): Promise<WebElement> {
-    const q = quote(name);
-    return this.see(
-      By.xpath(
-        `//*[self::button or self::a or @role='button'][contains(normalize-space(.), ${q}) or contains(@aria-label, ${q})]`,
-      ),
+    return this.seeBy(
       `the button “${name}”`,
+      `return [...document.querySelectorAll('button, a, [role=button]')].filter(
+         (one) => says(one).includes(q) || one.ariaLabel?.includes(q));`,
+      name,
     );
   }
 
   /** A field by its label. */
   field(label: string): Promise<WebElement> {
-    const q = quote(label);
-    return this.see(
-      By.xpath(
-        `//*[@id = //label[contains(normalize-space(.), ${q})]/@for] | //label[contains(normalize-space(.), ${q})]//*[self::input or self::textarea or self::select] | //*[self::input or self::textarea or self::select][contains(@aria-label, ${q})]`,
-      ),
+    return this.seeBy(
       `the field “${label}”`,
+      `return [...document.querySelectorAll('input, textarea, select')].filter(
+         (one) => one.ariaLabel?.includes(q) || [...(one.labels ?? [])].some((label) => says(label).includes(q)));`,
+      label,
     );
   }
 
@@ -176,6 +197,7 @@ export class Browser {
       async () => !(await this.driver.findElement(By.css('body')).getText()).includes(text),
       30_000,
       `“${text}” did not go away`,
+      POLL,
     );
   }
 
@@ -203,6 +225,8 @@ export class Browser {
           'return [...document.images].every((one) => one.complete || (one.loading === "lazy" && one.getBoundingClientRect().top > innerHeight)) && document.fonts.status === "loaded"',
         ),
       20_000,
+      undefined,
+      POLL,
     );
     await this.driver.sleep(250);
   }
@@ -224,10 +248,6 @@ export class Browser {
       }
     }
   }
-}
-
-function quote(text: string): string {
-  return text.includes("'") ? `"${text}"` : `'${text}'`;
 }
 
 export { By };

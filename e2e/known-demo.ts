@@ -1,10 +1,10 @@
 import { existsSync, statSync } from 'node:fs';
-import { rename } from 'node:fs/promises';
+import { rename, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { SMALL_DEMO } from '../demo/test-setup.ts';
 import { buildFolder, builtFile } from '../server/built.ts';
-import { besideSite } from '../server/site/data-folder.ts';
+import { besideSite } from '../server/files/data-folder.ts';
 import { copySite, removeSite } from '../server/test/site.ts';
 import { RunningServer } from './server.ts';
 
@@ -30,6 +30,8 @@ export async function setup(): Promise<void> {
   }
   await rename(besideSite(making), besideSite(KNOWN_DEMO));
   await rename(making, KNOWN_DEMO);
+  // The copy has the times of what it was copied from.
+  await utimes(KNOWN_DEMO, new Date(), new Date());
 }
 
 /** Waits until no job of the server has run for a while. */

@@ -397,8 +397,20 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
     10_000,
     'what was second comes first again',
   );
-  const wished = await browser.driver.executeScript<string[]>(
-    "return [...document.querySelectorAll('.order .grip')].map((one) => one.getAttribute('aria-label').split(',')[0])",
+  // What was let go settles in a moment: the order is read once it stands still.
+  let wished: string[] = [];
+  await browser.driver.wait(
+    async () => {
+      const now = await browser.driver.executeScript<string[]>(
+        "return [...document.querySelectorAll('.order .grip')].map((one) => one.getAttribute('aria-label').split(',')[0])",
+      );
+      const still = now.join() === wished.join();
+      wished = now;
+      return still;
+    },
+    20_000,
+    'the order to stand still',
+    500,
   );
   expect(wished).not.toEqual(names);
   await browser.text('will be made');

@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { beforeAll, expect, test } from 'vitest';
 import { fromBuffer, type Entry } from 'yauzl';
 import { SMALL_DEMO } from '../demo/test-setup.ts';
-import { besideSite } from '../server/site/data-folder.ts';
+import { besideSite } from '../server/files/data-folder.ts';
 import { treeOf } from '../server/test/site.ts';
 import { Browser, By } from './browser.ts';
 import type { RunningServer } from './server.ts';

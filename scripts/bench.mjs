@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { bin, ensureReady, root, run, say } from './ensure.mjs';
+import { bin, root, run, say } from './command.mjs';
+import { ensureReady } from './ready.mjs';
 
 await ensureReady();
 if (!existsSync(join(root, 'build', 'small-demo'))) {

@@ -1,15 +1,16 @@
 import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { bin, ensureInstalled, fail, root, run, say } from './ensure.mjs';
+import { bin, fail, root, run, say } from './command.mjs';
+import { ensureInstalled } from './install.mjs';
 
 /** Every program of the build: its name in build/ and its source. */
 const PROGRAMS = {
   server: 'server/main.ts',
-  worker: 'server/work/worker.ts',
-  reader: 'server/store/reader-thread.ts',
-  checkpoint: 'server/store/checkpoint-thread.ts',
-  hands: 'server/site/hands-thread.ts',
-  json: 'server/work/json-thread.ts',
+  worker: 'server/workers/worker.ts',
+  reader: 'server/db/reader-thread.ts',
+  checkpoint: 'server/db/checkpoint-thread.ts',
+  'file-writer': 'server/files/file-writer-thread.ts',
+  json: 'server/workers/json-thread.ts',
   zip: 'server/export/zip-thread.ts',
   matching: 'server/upkeep/matching-thread.ts',
   report: 'cli/report.ts',
@@ -17,7 +18,7 @@ const PROGRAMS = {
   agency: 'demo/agency-main.ts',
   'demo-worker': 'demo/worker.ts',
   'kills-driver': 'bench/kills-driver.ts',
-  'crash-driver': 'server/ledger/crash-driver.ts',
+  'crash-driver': 'server/test/crash-driver.ts',
   screenshots: 'e2e/screenshots.ts',
   bench: 'bench/main.ts',
 };

@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { ensureReady, fail, root, run, say } from './ensure.mjs';
+import { fail, root, run, say } from './command.mjs';
+import { ensureReady } from './ready.mjs';
 import { serve } from './start.mjs';
 
 await ensureReady();

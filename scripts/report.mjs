@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { ensureReady, root } from './ensure.mjs';
+import { root } from './command.mjs';
+import { ensureReady } from './ready.mjs';
 
 await ensureReady();
 // From the folder the person stands in, so that relative paths mean what they say.

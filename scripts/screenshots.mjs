@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureReady, fail, root, run } from './ensure.mjs';
+import { fail, root, run } from './command.mjs';
+import { ensureReady } from './ready.mjs';
 
 await ensureReady();
 const site = join(root, 'demo-site', 'corvane-hill');

@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { ensureReady, root } from './ensure.mjs';
+import { root } from './command.mjs';
+import { ensureReady } from './ready.mjs';
 
 /** Runs the server in the foreground and ends as it ends. @param beside processes that end with it */
 export function serve(args, beside = []) {

@@ -1,7 +1,8 @@
 // Everything: types, lint, unit, server and browser tests. Installs what it needs, Chromium too.
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { bin, ensureInstalled, fail, root, run, say } from './ensure.mjs';
+import { bin, fail, root, run, runBeside, say } from './command.mjs';
+import { ensureInstalled } from './install.mjs';
 
 const started = Date.now();
 ensureInstalled();
@@ -18,28 +19,36 @@ if (!existsSync('/usr/bin/chromium') || !existsSync('/usr/bin/chromedriver')) {
   }
 }
 
+// What follows needs the packages: it is loaded only now.
 const { build } = await import('./build.mjs');
+const { refuseCircles } = await import('./circles.mjs');
 await build();
-say('Checking types …');
-if (run(bin('vue-tsc'), ['--noEmit', '-p', 'tsconfig.json']) !== 0)
-  fail('The types do not fit; the lines above say where.');
-say('Linting …');
-if (run(bin('eslint'), ['.', '--max-warnings', '0']) !== 0)
-  fail('The linter found faults; the lines above say where.');
-if (run(bin('prettier'), ['--check', '--log-level', 'warn', '.']) !== 0)
-  fail('Some files are not formatted: run npm run format.');
-say('Running unit, server and browser tests …');
+refuseCircles();
+say('Running unit, server and browser tests; types, lint and format beside them …');
 const results = join(root, 'build', 'tests.json');
 rmSync(results, { force: true });
-const code = run(bin('vitest'), [
-  'run',
-  '--reporter=default',
-  '--reporter=json',
-  `--outputFile.json=${results}`,
-]);
+const tests = runBeside(
+  bin('vitest'),
+  ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${results}`],
+  { aloud: true },
+);
+const faults = [];
+for (const [name, args, fault] of [
+  ['vue-tsc', ['--noEmit', '-p', 'tsconfig.json'], 'The types do not fit; the lines above say where.'],
+  ['eslint', ['.', '--max-warnings', '0'], 'The linter found faults; the lines above say where.'],
+  ['prettier', ['--check', '--log-level', 'warn', '.'], 'Some files are not formatted: run npm run format.'],
+]) {
+  const begun = Date.now();
+  const { code, said } = await runBeside(bin(name), args);
+  say(`${name}: ${code === 0 ? 'no faults' : 'faults'}, ${Math.round((Date.now() - begun) / 1000)} s.`);
+  if (code !== 0) faults.push({ said, fault });
+}
+const { code } = await tests;
 if (!existsSync(results)) fail('The tests did not run to their end.');
 const { numPassedTests, numFailedTests, numTotalTests } = JSON.parse(readFileSync(results, 'utf8'));
 say(`All of it took ${Math.round((Date.now() - started) / 1000)} s.`);
 process.stdout.write(`${numPassedTests} passed, ${numFailedTests} failed\n`);
+for (const { said } of faults) say(said);
+if (faults.length > 0) fail(faults.map(({ fault }) => fault).join('\n'));
 if (code !== 0 || numFailedTests > 0) fail('Some tests failed; the lines above say which.');
 if (numTotalTests === 0) fail('No test ran.');

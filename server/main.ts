@@ -5,13 +5,13 @@ import type Koa from 'koa';
 import pino from 'pino';
 import { Fault } from './fault.ts';
 import { createApp } from './http/app.ts';
-import { newLooking } from './http/look.ts';
+import { newPreview } from './preview/preview.ts';
 import { serverFor } from './http/server.ts';
-import { createServedSite } from './http/served-site.ts';
-import { Proposals } from './ledger/proposal.ts';
-import { sweep } from './site/leftovers.ts';
-import { Site } from './site/site.ts';
-import { watchSite } from './site/watch.ts';
+import { createServedSite } from './preview/served-site.ts';
+import { Proposals } from './changes/proposal.ts';
+import { sweep } from './files/leftovers.ts';
+import { openSite } from './app/open-site.ts';
+import { watchSite } from './files/watch.ts';
 
 const USAGE =
   'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--site-host NAME] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--keep-private] [--check-at HH:MM]';
@@ -45,14 +45,14 @@ async function main(): Promise<void> {
   });
 
   say(`Opening ${resolve(values.site)}`);
-  const site = await Site.open({
+  const site = await openSite({
     site: values.site,
     data: values.data,
     keepPrivate: values['keep-private'],
     tell: say,
     ...(people ? { people } : {}),
   });
-  for (const told of await site.settle()) say(`After an interrupted run: ${told}`);
+  for (const told of await site.scanner.settle()) say(`After an interrupted run: ${told}`);
   await sweep(site, true);
 
   const hostnames =
@@ -65,10 +65,10 @@ async function main(): Promise<void> {
   const servedAt = `http://${servedHosts[0]}`;
   const fetching = { allowed: values.fetch, hosts: values['fetch-host'] };
   const proposals = new Proposals();
-  const looking = newLooking(proposals);
-  const app = await listen(createApp({ site, log, servedAt, hosts, fetching, looking }), port, values.host);
+  const preview = newPreview(proposals);
+  const app = await listen(createApp({ site, log, servedAt, hosts, fetching, preview }), port, values.host);
   const served = await listen(
-    createServedSite({ site, log, appOrigins: origins, hosts: servedHosts, looking }),
+    createServedSite({ site, log, appOrigins: origins, hosts: servedHosts, preview }),
     port + 1,
     values.host,
   );
@@ -79,7 +79,7 @@ async function main(): Promise<void> {
     lastTold = Date.now();
     say(`  ${job.title}: ${job.done} of ${job.total} ${job.what}`);
   });
-  const result = await site.scan(true);
+  const result = await site.scanner.scan(true);
   say(
     `${site.items.counts().items} items; ${result.changed} files read, ${result.removed} gone since the last time.`,
   );
@@ -90,9 +90,9 @@ async function main(): Promise<void> {
     });
   };
   site.checking.resume();
-  const look = () => inBackground(site.deriving.makeAll(), 'looking at items failed');
+  const look = () => inBackground(site.analyser.analyseAll(), 'preview at items failed');
   look();
-  const stopLooking = site.onChange(look);
+  const stopLooking = site.events.on('changed', look);
   const stopWatching = watchSite(site, (error) => log.error({ error: error.message }, 'watching failed'));
 
   // Once a day all is checked, so that what depends on the date is told, and how the library stands is kept.

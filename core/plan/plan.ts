@@ -1,5 +1,6 @@
 import type { SitePath } from '../address/path.ts';
 import type { Words } from '../describe/fields.ts';
+import type { PlanKind } from './verbs.ts';
 
 /** Where the file of a record is: on the site, set aside in the data folder, or nowhere (taken away by others, undone). */
 export const ITEM_STATES = ['here', 'aside', 'absent'] as const;
@@ -91,28 +92,6 @@ export interface Clash {
   path: SitePath;
   why: string;
 }
-
-export const PLAN_KINDS = [
-  'describe',
-  'rename',
-  'move',
-  'copy',
-  'replace',
-  'set-aside',
-  'restore',
-  'bring-in',
-  'arrange',
-  'place',
-  'repair',
-  'merge',
-  'lighten',
-  'offer',
-  'convert',
-  'without-place',
-  'empty',
-  'undo',
-] as const;
-export type PlanKind = (typeof PLAN_KINDS)[number];
 
 /** A proposed change of the site and its records. */
 export interface Plan {

@@ -2,7 +2,8 @@ import { toHtml } from 'hast-util-to-html';
 import { markdownTree } from './markdown-tree.ts';
 import { toHast } from 'mdast-util-to-hast';
 import type { SitePath } from '../address/path.ts';
-import { isMarkdownPage, isHtmlPage, elementsOf, type PageElement } from './page-edit.ts';
+import { isMarkdownPage, isHtmlPage, elementsOf } from './page-edit.ts';
+import type { PageElement } from './page-element.ts';
 import { readPage } from './read.ts';
 import { decodeRaw, type Source } from './source.ts';
 

@@ -10,6 +10,7 @@ import {
   type Placing,
 } from './markup.ts';
 import type { Reference } from './model.ts';
+import type { Attribute, PageElement } from './page-element.ts';
 import { isPlacementEdit, placementChanges, styleChanges, type PlacementEdit } from './placement-edit.ts';
 import { readPage } from './read.ts';
 import { applyChanges, type SpanChange } from './rewrite.ts';
@@ -273,28 +274,6 @@ function encoded(source: Source, text: string, markdown: boolean): string | unde
 
 export function shown(source: Source, raw: string): string {
   return decodeRaw(source.encoding, raw).trim();
-}
-
-interface Attribute {
-  name: string;
-  start: number;
-  end: number;
-  valueStart: number;
-  valueEnd: number;
-  quoted: boolean;
-  /** Raw text of the value. */
-  text: string;
-}
-
-export interface PageElement {
-  name: string;
-  parent: string;
-  /** The start tag's bytes. */
-  tag: { start: number; end: number };
-  /** The whole element, where the source closes it. */
-  whole: { start: number; end: number } | undefined;
-  attributes: Attribute[];
-  node: Tree.Element;
 }
 
 /** Elements without an end (HTML standard, "void elements"). */

@@ -1,4 +1,4 @@
-import type { PageEdit, PageElement } from './page-edit.ts';
+import type { PageElement } from './page-element.ts';
 import { escapeText, escapeValue, type AddressStyle } from './markup.ts';
 import { htmlPlacement, markdownPlacement, neighbourOf, urlToken, withLine, type Unit } from './placement.ts';
 import type { Source } from './source.ts';
@@ -21,7 +21,7 @@ export type PlacementEdit =
   /** A style sheet is linked in the head. */
   | { do: 'sheet'; href: string };
 
-const KINDS = new Set<PageEdit['do']>([
+const KINDS = new Set<string>([
   'attributes',
   'style',
   'caption',
@@ -31,7 +31,9 @@ const KINDS = new Set<PageEdit['do']>([
   'order',
   'sheet',
 ]);
-export const isPlacementEdit = (edit: PageEdit): edit is PlacementEdit => KINDS.has(edit.do);
+export const isPlacementEdit = <Edit extends { do: string }>(
+  edit: Edit | PlacementEdit,
+): edit is PlacementEdit => KINDS.has(edit.do);
 
 /** Bytes that are replaced: with text, which is still to be encoded, or with bytes of the page itself. */
 interface Change extends Unit {

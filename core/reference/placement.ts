@@ -1,7 +1,7 @@
 import { markdownTree } from './markdown-tree.ts';
 import type { Nodes } from 'mdast';
 import type { DefaultTreeAdapterTypes as Tree } from 'parse5';
-import type { PageElement } from './page-edit.ts';
+import type { PageElement } from './page-element.ts';
 import type { Source } from './source.ts';
 
 /** Bytes of a page that are one thing: a picture with its link and its figure, a link, a block. */

@@ -1,5 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
-import { breathe } from '../work/breathe.ts';
+import { breathe } from '../workers/breathe.ts';
 
 /** Rows that are written at once. */
 const AT_ONCE = 100;

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { Item } from '../store/item-rows.ts';
+import type { Item } from '../db/item-rows.ts';
 import { Recognising } from './recognising.ts';
 
 const picture = (id: number) => ({ id }) as Item;

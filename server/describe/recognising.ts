@@ -1,5 +1,5 @@
-import type { Site } from '../site/site.ts';
-import type { Item } from '../store/item-rows.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import type { Item } from '../db/item-rows.ts';
 
 /** Milliseconds that one picture may take. */
 const LIMIT = 60_000;
@@ -46,7 +46,7 @@ export class Recognising {
 }
 
 /** The text in the picture of an item, from the store or read now: as it looks, in its large thumbnail. */
-export async function recognised(site: Site, item: Item): Promise<string> {
+export async function recognised(site: OpenedSite, item: Item): Promise<string> {
   const known = site.contents.recognised(item.sha256);
   if (known !== undefined) return known;
   const readable =
@@ -54,7 +54,7 @@ export async function recognised(site: Site, item: Item): Promise<string> {
   const text = readable
     ? await site.pool.run(
         'recognise',
-        { file: await site.deriving.file(item.sha256, 1280) },
+        { file: await site.analyser.file(item.sha256, 1280) },
         { limit: LIMIT },
       )
     : '';

@@ -1,10 +1,10 @@
 import { join } from 'node:path';
 import type { StandingView } from '../../api/items.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import type { Site } from '../site/site.ts';
-import { inTime } from '../work/pool.ts';
-import type { Item } from '../store/item-rows.ts';
-import type { PlacedRow, PlacementRow } from '../store/references.ts';
+import type { Site } from '../app/site.ts';
+import { inTime } from '../workers/pool.ts';
+import type { Item } from '../db/item-rows.ts';
+import type { PlacedRow, PlacementRow } from '../db/references.ts';
 
 /** Milliseconds of work that reading the words of one page may take. */
 const WORDS_LIMIT = 20_000;
@@ -24,8 +24,8 @@ async function wordsOn(site: Site, page: SitePath, rows: readonly PlacementRow[]
   return rows.flatMap((row) => {
     const one = byStart.get(row.start);
     if (!one) return [];
-    const target = one.link && site.siteMap.resolve(one.link.href, page, undefined);
-    const targetTitle = target?.to === 'file' ? (site.factsOf(target.path)?.reading?.title ?? '') : '';
+    const target = one.link && site.index.map.resolve(one.link.href, page, undefined);
+    const targetTitle = target?.to === 'file' ? (site.index.factsOf(target.path)?.reading?.title ?? '') : '';
     return [
       {
         ...one,

@@ -13,7 +13,7 @@ test('addresses in the table are those under which a public folder is served, ou
       'static/pics/two.png': await picture(2),
     }),
   );
-  expect([...site.siteMap.roots]).toEqual(['static']);
+  expect([...site.index.map.roots]).toEqual(['static']);
   const item = site.items.atPath('static/pics/one.png')!;
   expect(await text(wordsTable(site, [item]))).toContain(',static/pics/one.png,/pics/one.png,');
   for (const address of ['/pics/one.png', 'https://site.example/pics/one.png', 'pics//one.png']) {

@@ -4,10 +4,10 @@ import { addressOf } from '../../core/address/redirects.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
 import { neutralCell, ownColumn, readingTable } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
-import type { Site } from '../site/site.ts';
-import { breathe } from '../work/breathe.ts';
+import type { Site } from '../app/site.ts';
+import { breathe } from '../workers/breathe.ts';
 import { csvParts } from './csv.ts';
-import type { Item } from '../store/item-rows.ts';
+import type { Item } from '../db/item-rows.ts';
 
 /** The words of items as a table, in parts: RFC 4180, UTF-8 with its mark (spreadsheet programs want it), CRLF. */
 export async function* wordsTable(site: Site, items: readonly Item[]): AsyncGenerator<string> {
@@ -30,7 +30,7 @@ export async function* wordsTable(site: Site, items: readonly Item[]): AsyncGene
         String(item.id),
         String(item.rowVersion),
         item.path,
-        addressOf(item.path, site.siteMap.roots),
+        addressOf(item.path, site.index.map.roots),
         ...TEXT_FIELD_KEYS.map((field) => item.words[field]),
         item.words.decorative ? 'yes' : 'no',
         item.words.tags.join('; '),
@@ -117,7 +117,7 @@ export async function readWordsTable(site: Site, text: string): Promise<TableVie
 /** The file that an address leads to, from the folders that are served as the root; what is no address leads nowhere. */
 function pathOf(site: Site, address: string): SitePath {
   const fromRoot = `/${address.replace(/^https?:\/\/[^/]*/i, '').replace(/^\/+/, '')}`;
-  const target = site.siteMap.resolve(fromRoot, 'index.html');
+  const target = site.index.map.resolve(fromRoot, 'index.html');
   return target.to === 'file' ? target.path : '';
 }
 

@@ -3,9 +3,9 @@ import { join } from 'node:path';
 import { parse } from 'csv-parse/sync';
 import { strFromU8, unzipSync } from 'fflate';
 import { afterEach, expect, test } from 'vitest';
-import { proposeAside } from '../ledger/files.ts';
-import { applyProposal } from '../ledger/proposal.ts';
-import { proposeCells, proposeOwnField, proposeRecords, proposeWords } from '../ledger/records.ts';
+import { proposeAside } from '../changes/files.ts';
+import { applyProposal } from '../changes/apply.ts';
+import { proposeCells, proposeOwnField, proposeRecords, proposeWords } from '../changes/records.ts';
 import { apply, idOf, undo } from '../test/plans.ts';
 import { closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Exports, itemsCsv } from './export.ts';
@@ -107,7 +107,7 @@ test('names that others gave and we never would: listed, shown, exported under a
   const site = await openSite(root);
   const before = await treeOf(root);
   const ids = odd.map((name) => idOf(site, `img/${name}`));
-  await site.deriving.makeAll();
+  await site.analyser.analyseAll();
   for (const id of ids)
     expect(site.contents.get(site.items.need(id).sha256)).toMatchObject({ preview: true });
   const exports = new Exports(site);

@@ -8,13 +8,13 @@ import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
 import { careMarks } from '../../core/describe/record.ts';
 import { neutralCell } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
-import { ALL_HERE } from '../store/item-query.ts';
-import type { Site } from '../site/site.ts';
+import { ALL_HERE } from '../db/item-query.ts';
+import type { Site } from '../app/site.ts';
 import { each, flatMap, map, setOf } from '../../core/paced.ts';
 import { writeZip, type ZipEntry } from './zip.ts';
 import { csvOf } from '../describe/csv.ts';
-import { breathe } from '../work/breathe.ts';
-import type { Item } from '../store/item-rows.ts';
+import { breathe } from '../workers/breathe.ts';
+import type { Item } from '../db/item-rows.ts';
 
 export interface ExportEntry {
   id: number;
@@ -31,7 +31,7 @@ const COLUMNS: Column[] = [
   ['id', (item) => item.id],
   ['path', (item) => item.path],
   ['file', (_item, _site, file) => file],
-  ['address', (item, site) => addressOf(item.path, site.siteMap.roots)],
+  ['address', (item, site) => addressOf(item.path, site.index.map.roots)],
   ['kind', (item) => item.kind],
   ['mime', (item) => item.mime],
   ['bytes', (item) => item.bytes],
@@ -91,7 +91,7 @@ export async function itemsCsv(
   return csvOf(rows);
 }
 
-/** Hands over items: a ZIP of the files in their folders with items.csv beside them. */
+/** FileWriter over items: a ZIP of the files in their folders with items.csv beside them. */
 export class Exports {
   constructor(private readonly site: Site) {}
 
@@ -114,7 +114,7 @@ export class Exports {
   /** Makes an export as a job. The site is not changed. */
   async make(itemIds: readonly number[] | 'all', personId: number): Promise<ExportEntry> {
     const { site } = this;
-    await site.scan();
+    await site.scanner.scan();
     const chosen = itemIds === 'all' ? await site.items.idsApart(site.reader, ALL_HERE) : itemIds;
     const whole = await site.items.many(await site.families.whole(chosen));
     const known = await setOf(whole, breathe, (item) => item.id);

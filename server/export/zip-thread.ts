@@ -2,7 +2,7 @@ import { createReadStream, createWriteStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { finished, pipeline } from 'node:stream/promises';
 import { ZipFile } from 'yazl';
-import { answerQuestions } from '../work/thread.ts';
+import { answerQuestions } from '../workers/thread.ts';
 import type { ZipEntry, ZipQuestion } from './zip.ts';
 
 /** Writes an archive: one file after the other, so that what is told of it has been done. */

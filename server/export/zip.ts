@@ -1,4 +1,4 @@
-import { ThreadClient } from '../work/thread.ts';
+import { ThreadClient } from '../workers/thread.ts';
 
 /** A file that goes into an archive; `compress`: it is deflated, else stored as it is. */
 export interface ZipEntry {

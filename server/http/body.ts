@@ -2,8 +2,8 @@ import type { IncomingMessage } from 'node:http';
 import type { Context } from 'koa';
 import { ZodError } from 'zod';
 import { Fault } from '../fault.ts';
-import { readLargeJson } from '../work/json.ts';
-import { BODIES, type Body, type BodyName } from './bodies.ts';
+import { readLargeJson } from '../workers/json.ts';
+import { BODIES, type Body, type BodyName } from '../../api/bodies.ts';
 
 /** Bytes of a request that names many items, or brings a whole table. */
 export const LARGE = 32_000_000;
@@ -147,12 +147,4 @@ function bodyOf(req: IncomingMessage, most: number, time: number): Promise<Block
     );
     req.on('data', take).once('end', ended).once('close', gone);
   });
-}
-
-/** A number from the path. @throws Fault 'not-found' */
-export function idOf(ctx: { params: Record<string, string | undefined> }): number {
-  const id = Number(ctx.params['id']);
-  if (!Number.isSafeInteger(id) || id < 1)
-    throw new Fault('not-found', 'There is no such address.', 'Reload the application.');
-  return id;
 }

@@ -4,11 +4,11 @@ import { join } from 'node:path';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import { serve, type Served } from '../test/served.ts';
-import type { Site } from '../site/site.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
 import { closeSites, openSite, picture, siteFolder } from '../test/site.ts';
 
 /** Requests that would keep the server's thread busy, if it did what they ask for itself. */
-let site: Site;
+let site: OpenedSite;
 let server: Served;
 let app = '';
 let served = '';
@@ -112,7 +112,7 @@ test('a search takes so many words and conditions at most, and the same word onc
 });
 
 test('a question that takes too long ends with a sentence, and the questions behind it are answered', async () => {
-  const { Reader } = await import('../store/reader.ts');
+  const { Reader } = await import('../db/reader.ts');
   const reader = new Reader(`${site.dataFolder}/iconomos.db`, 1500);
   const endless =
     'with recursive n(i) as (select 1 union all select i + 1 from n where i < 60000000) select count(*) as n from n';
@@ -303,7 +303,7 @@ test('bodies that are too large are not read, those that do not end are not wait
 
 test('a plan of thousands of records is computed and applied while others go on', async () => {
   const size = 12_000;
-  site.db.transaction(() => {
+  site.db.write(() => {
     for (let at = 0; at < size; at++)
       site.items.add({
         path: `many/${at}.png`,
@@ -313,7 +313,7 @@ test('a plan of thousands of records is computed and applied while others go on'
         addedBy: 1,
         originalName: null,
       });
-  })();
+  });
   const ids = site.db.prepare("select id from item where folder = 'many'").pluck().all() as number[];
   expect(ids).toHaveLength(size);
   const cells = ids.map((itemId, at) => ({ itemId, set: { alt: `Words ${at}`, tags: ['many'] } }));
@@ -388,7 +388,7 @@ test('large bodies are read while others go on: whole, or refused with a sentenc
 test('a page that takes a parser seconds is looked at, edited and rewritten while others go on', async () => {
   await writeFile(join(site.folder.root, 'slow.md'), `![A](a.png)\n\n${'/*'.repeat(4000)}\n`);
   await writeFile(join(site.folder.root, 'b.png'), await picture(2));
-  await site.scan();
+  await site.scanner.scan();
   const { start } = site.references.placementsOf('a.png').find((one) => one.page === 'slow.md')!;
   const slowly = async (asked: () => Promise<Response>) => {
     const waited = longestWait();

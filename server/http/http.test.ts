@@ -2,13 +2,13 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test } from 'vitest';
-import type { Site } from '../site/site.ts';
-import { proposeAddress } from '../ledger/addresses.ts';
-import { applyProposal } from '../ledger/proposal.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import { proposeAddress } from '../changes/addresses.ts';
+import { applyProposal } from '../changes/apply.ts';
 import { closeSites, openSite, picture, smallSite } from '../test/site.ts';
 import { serve, type Served } from '../test/served.ts';
 
-let site: Site;
+let site: OpenedSite;
 let server: Served;
 let app = '';
 let served = '';
@@ -93,6 +93,23 @@ test('whoever is chosen stands on the changes that follow', async () => {
   });
   expect(await saved.json()).toMatchObject({ changedBy: 'Ben', rowVersion: 2, words: { alt: 'A bee' } });
   expect(site.rows.list(1)[0]).toMatchObject({ person: 'Ben', kind: 'describe' });
+});
+
+test('a plan is applied by who has asked for it, and by nobody else', async () => {
+  const plan = (await (
+    await post('/api/plans', { kind: 'set-aside', itemIds: [site.items.atPath('img/unused.png')!.id] })
+  ).json()) as { id: string };
+  const { id } = site.people.all()[1]!;
+  const cookie = (await post('/api/session', { personId: id })).headers.get('set-cookie')!.split(';')[0]!;
+  const apply = (headers: Record<string, string>) =>
+    fetch(`${app}/api/plans/${plan.id}/apply`, {
+      method: 'POST',
+      headers: { Origin: app, 'Content-Type': 'application/json', ...headers },
+      body: '{}',
+    });
+  expect((await apply({ Cookie: cookie })).status).toBe(404);
+  expect(site.items.atPath('img/unused.png')).toBeDefined();
+  expect((await apply({})).status).toBe(200);
 });
 
 test('the served site: fixed types, nosniff, drawings sandboxed, hidden and outside files never', async () => {

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { breathe } from '../work/breathe.ts';
+import { breathe } from '../workers/breathe.ts';
 
 /** So many elements of an array are put into words at once. */
 const AT_ONCE = 250;

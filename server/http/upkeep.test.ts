@@ -4,11 +4,11 @@ import { afterEach, beforeEach, expect, test } from 'vitest';
 import type { z } from 'zod';
 import { FindingList, Overview, ToMeasure } from '../../api/upkeep.ts';
 import { PlanView } from '../../api/plans.ts';
-import type { Site } from '../site/site.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
 import { closeSites, openSite, smallSite, treeOf } from '../test/site.ts';
 import { serve, type Served } from '../test/served.ts';
 
-let site: Site;
+let site: OpenedSite;
 let root: string;
 let server: Served;
 let app = '';
@@ -47,7 +47,7 @@ test('the overview says what is found, what is new since the person looked, and 
 
   expect((await post('/api/upkeep/looked', {})).status).toBe(200);
   await writeFile(join(root, 'new.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>');
-  await site.scan();
+  await site.scanner.scan();
   const second = await get(Overview, '/api/upkeep');
   expect(second.lastLook).not.toBeNull();
   expect(found(second, 'unused')).toMatchObject({ found: 3, fresh: 1 });
@@ -86,7 +86,7 @@ test('unused items that were added lately are left out unless they are asked for
   expect((await get(FindingList, '/api/upkeep/findings?check=unused&age=5')).younger).toBe(0);
   // A file beside it that is called the same may belong to it.
   await writeFile(join(site.folder.root, `${path.replace(/\.[^.]+$/, '')}.vtt`), 'WEBVTT\n');
-  await site.scan();
+  await site.scanner.scan();
   const all = await get(FindingList, '/api/upkeep/findings?check=unused&age=0');
   expect(all.findings.find(({ item }) => item.path === path)!.depends).toEqual([
     `Same name: ${path
@@ -196,7 +196,7 @@ test('a record whose file is gone is deleted only when one says so, and comes ba
   const words = { alt: 'A ridge', title: 'Ridge', tags: ['hill'] };
   await apply({ kind: 'cells', cells: [{ itemId: id, set: words }] });
   await rm(join(root, 'img/c.png'));
-  await site.scan();
+  await site.scanner.scan();
   await site.checks.refresh();
   expect(await site.findings.ids('missing')).toEqual([id]);
   const entry = await apply({ kind: 'forget', itemIds: [id] });

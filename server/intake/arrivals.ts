@@ -15,14 +15,14 @@ import {
 import { tidyWords } from '../../core/plan/words.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
-import { remakeSizes } from '../ledger/family.ts';
-import { proposeBringIn, type Incoming } from '../ledger/files.ts';
-import { applyProposal } from '../ledger/proposal.ts';
-import { dropIdle } from '../site/idle.ts';
+import { remakeSizes } from '../changes/family.ts';
+import { proposeBringIn, type Incoming } from '../changes/files.ts';
+import { applyProposal } from '../changes/apply.ts';
+import { collectBlob } from '../files/collect-blob.ts';
 import { nameFor } from './naming.ts';
-import type { Site } from '../site/site.ts';
-import { breathe } from '../work/breathe.ts';
-import type { ArrivalRow } from '../store/arrivals.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import { breathe } from '../workers/breathe.ts';
+import type { ArrivalRow } from '../db/arrivals.ts';
 
 /** An arrival as it is shown. */
 export interface Arrival {
@@ -58,7 +58,7 @@ export interface ArrivalChange {
 
 /** Files between arriving and being brought in. */
 export class Arrivals {
-  constructor(private readonly site: Site) {}
+  constructor(private readonly site: OpenedSite) {}
 
   /** What has changed on a person's list since a revision of it; lets other work go on between rows. */
   async since(
@@ -98,7 +98,7 @@ export class Arrivals {
     const { site } = this;
     const rows = ids.map((id) => this.row(id, personId));
     for (const row of rows) if (change.name !== undefined) this.checkName(row, change.name);
-    site.db.transaction(() => {
+    site.db.write(() => {
       for (const row of rows) {
         const words = { ...row.words, ...change.words };
         if (change.addTags) {
@@ -117,10 +117,10 @@ export class Arrivals {
           ...(change.choices ? { choices: { ...row.choices, ...change.choices } } : {}),
         });
       }
-    })();
+    });
     if (change.folder !== undefined || change.choices)
       for (const row of rows) await site.checking.prepare(row.id);
-    site.checking.changed();
+    site.events.emit('arrivals');
     return ids.map((id) => this.need(id, personId));
   }
 
@@ -148,7 +148,7 @@ export class Arrivals {
     }
     site.arrivals.remove(id);
     await this.dropBytes(row);
-    site.checking.changed();
+    site.events.emit('arrivals');
   }
 
   /**
@@ -160,8 +160,8 @@ export class Arrivals {
     personId: number,
   ): Promise<{ entryId: number | null; itemIds: number[]; used: number[]; plan: Plan | null }> {
     const { site } = this;
-    await site.scan();
-    const taken = new Set([...site.paths].map(clashKey));
+    await site.scanner.scan();
+    const taken = new Set([...site.index.paths].map(clashKey));
     const incoming: Incoming[] = [];
     const ended: ArrivalRow[] = [];
     const used: number[] = [];
@@ -237,12 +237,16 @@ export class Arrivals {
     }
     for (const row of ended) site.arrivals.remove(row.id);
     for (const row of ended) await this.dropBytes(row);
-    site.checking.likenessFound(ended.flatMap((row) => site.alikes.of(row.sha256).map((one) => one.sha256)));
+    site.events.emit(
+      'alike-found',
+      ended.flatMap((row) => site.alikes.of(row.sha256).map((one) => one.sha256)),
+    );
     return { entryId, itemIds: incoming.map((one) => one.itemId), used, plan };
   }
 
   private async dropBytes(row: ArrivalRow): Promise<void> {
-    for (const sha256 of [row.sha256, row.ready?.sha256 ?? '']) if (sha256) await dropIdle(this.site, sha256);
+    for (const sha256 of [row.sha256, row.ready?.sha256 ?? ''])
+      if (sha256) await collectBlob(this.site, sha256);
   }
 
   private view(row: ArrivalRow): Arrival {

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, expect, test, vi } from 'vitest';
-import { Unended } from '../work/pool.ts';
+import { Unended } from '../workers/pool.ts';
 import { arrive, closeSites, openSite, picture, siteFolder } from '../test/site.ts';
 
 afterEach(closeSites);
@@ -22,33 +22,33 @@ test('one file that fails keeps no other from being looked at; a lost worker is 
   const tried: string[] = [];
   let failing = true;
   const spy = vi.spyOn(site.pool, 'run').mockImplementation(((
-    task: 'derive',
+    task: 'analyse',
     input: { path: string },
     how: object,
   ) => {
-    if (task === 'derive') tried.push(input.path);
-    if (task === 'derive' && input.path === 'a.png' && failing)
+    if (task === 'analyse') tried.push(input.path);
+    if (task === 'analyse' && input.path === 'a.png' && failing)
       return Promise.reject(new Unended('took longer than 60 s'));
     return run.call(site.pool, task, input as never, how);
   }) as never);
-  await site.deriving.makeAll();
+  await site.analyser.analyseAll();
   const known = (path: string) => site.contents.get(site.items.atPath(path)!.sha256);
   expect(known('a.png')).toBeUndefined();
   expect([known('b.png')?.preview, known('c.png')?.preview]).toEqual([true, true]);
   expect(tried.filter((path) => path === 'a.png')).toHaveLength(2);
   // A request for its picture does not try without end.
-  await expect(site.deriving.file(site.items.atPath('a.png')!.sha256, 320)).rejects.toMatchObject({
+  await expect(site.analyser.file(site.items.atPath('a.png')!.sha256, 320)).rejects.toMatchObject({
     code: 'not-found',
   });
   expect(tried.filter((path) => path === 'a.png')).toHaveLength(2);
-  await site.deriving.makeAll();
+  await site.analyser.analyseAll();
   spy.mockRestore();
   // At the next start it is tried again, and succeeds.
   failing = false;
   const root = site.folder.root;
   await site.close();
   const again = await openSite(root);
-  await again.deriving.makeAll();
+  await again.analyser.analyseAll();
   expect(again.contents.get(again.items.atPath('a.png')!.sha256)?.preview).toBe(true);
 });
 

@@ -7,16 +7,17 @@ import { folderWithin } from '../../core/intake/naming.ts';
 import { preparationOf, type Checked } from '../../core/intake/findings.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { kindOf } from '../../core/address/kinds.ts';
-import type { ArrivalRow } from '../store/arrivals.ts';
-import type { Site } from '../site/site.ts';
-import type { RunningJob } from '../work/jobs.ts';
-import { THUMBNAIL_SIZES } from './derived.ts';
-import { withEmbedded } from './embedded.ts';
-import { dropIdle } from '../site/idle.ts';
-import { FairQueue, onBehalf } from '../work/fair.ts';
-import { Unended } from '../work/pool.ts';
-import { HEIF } from './heif.ts';
-import { LIMITS } from './limits.ts';
+import type { ArrivalRow } from '../db/arrivals.ts';
+import type { Site } from '../app/site.ts';
+import type { RunningJob } from '../workers/jobs.ts';
+import { THUMBNAIL_SIZES } from '../media/analysis.ts';
+import { withEmbedded } from '../media/embedded-preview.ts';
+import { collectBlob } from '../files/collect-blob.ts';
+import type { Matching } from '../upkeep/matching.ts';
+import { FairQueue, onBehalf } from '../workers/fair.ts';
+import { Unended } from '../workers/pool.ts';
+import { HEIF } from '../media/heif.ts';
+import { LIMITS } from '../media/limits.ts';
 import { nameFor } from './naming.ts';
 
 /** At most this many look-alikes are told of. */
@@ -30,22 +31,15 @@ export class Checking {
   private pump: (() => void) | undefined;
   private done = 0;
   private total = 0;
-  private readonly listeners = new Set<() => void>();
   /** Copies that are being made, by the file's number. */
   private readonly preparing = new Map<number, Promise<void>>();
 
-  constructor(private readonly site: Site) {
-    site.onChange(() => site.arrivals.allChanged());
-  }
-
-  /** Called whenever an arrival has changed. Answers how to stop listening. */
-  onChange(listener: () => void): () => void {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  }
-
-  changed(): void {
-    for (const listener of this.listeners) listener();
+  constructor(
+    private readonly site: Site,
+    private readonly matching: Matching,
+  ) {
+    site.events.on('changed', () => site.arrivals.allChanged());
+    site.events.on('alike-found', (sha256s) => this.likenessFound(sha256s));
   }
 
   /** Goes on with what an earlier run of the server left unchecked. */
@@ -90,7 +84,7 @@ export class Checking {
         if (row)
           await onBehalf(row.personId, () => this.check(row)).catch((error: Error) => (wrong ??= error));
         job.progress(++this.done, this.total, 'files checked');
-        this.changed();
+        this.site.events.emit('arrivals');
       };
       const pump = () => {
         while (active < this.site.pool.size * 2 && this.queue.length > 0 && !job.signal.aborted) {
@@ -146,7 +140,7 @@ export class Checking {
         place,
       });
       // Told together with all else that the door says.
-      if (derived.signature) await site.matching.match(sha256);
+      if (derived.signature) await this.matching.match(sha256);
       // What a person has said of it meanwhile counts.
       const latest = { ...(site.arrivals.get(row.id) ?? row), bytes: row.bytes };
       const words = { ...meta.words, ...latest.words };
@@ -167,7 +161,7 @@ export class Checking {
         archive: row.inside ? null : answer.archive,
       });
       // Left out while it was checked: nothing of it stays.
-      if (!there) return await dropIdle(site, sha256);
+      if (!there) return await collectBlob(site, sha256);
       await this.prepare(row.id);
     } catch (error) {
       const now = site.arrivals.get(row.id);
@@ -177,7 +171,7 @@ export class Checking {
       // What a decoder says of itself helps nobody; it stands in the log.
       if (!(error instanceof Unended)) process.stderr.write(`Checking arrival ${row.id}: ${String(error)}\n`);
       await this.refuse(row, `The file could not be checked: ${whyNot(error)}. Send it again.`);
-      if (now.sha256) await dropIdle(site, now.sha256);
+      if (now.sha256) await collectBlob(site, now.sha256);
     }
   }
 
@@ -192,10 +186,10 @@ export class Checking {
   }
 
   /** Other pictures have been found to show the same as these: who waits with them is told anew. */
-  likenessFound(sha256s: readonly string[]): void {
+  private likenessFound(sha256s: readonly string[]): void {
     const waiting = this.site.arrivals.withHash(sha256s);
     for (const id of waiting) this.site.arrivals.touch(id);
-    if (waiting.length > 0) this.changed();
+    if (waiting.length > 0) this.site.events.emit('arrivals');
   }
 
   /** Everything the findings are computed from, as the site is now. */
@@ -357,7 +351,7 @@ export class Checking {
       await site.blobs.adopt(bare, facts.sha256);
       // Left out meanwhile: nobody needs the copy.
       if (!set({ large, ready: { sha256: facts.sha256, bytes, facts, done } }))
-        await dropIdle(site, facts.sha256);
+        await collectBlob(site, facts.sha256);
     } catch {
       // Whatever failed, what is private must not get out for it: a person decides.
       set(removePrivate ? { stays: true } : { large: true });

@@ -6,9 +6,9 @@ import { addAbortSignal } from 'node:stream';
 import ipaddr from 'ipaddr.js';
 import { baseName } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
-import type { Site } from '../site/site.ts';
-import type { RunningJob } from '../work/jobs.ts';
-import { LIMITS } from './limits.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import type { RunningJob } from '../workers/jobs.ts';
+import { LIMITS } from '../media/limits.ts';
 import { takeIn } from './uploads.ts';
 
 /** From where files may be fetched: `allowed`: from all public servers; `hosts`: from these, by name and port, wherever they lie. */
@@ -25,7 +25,7 @@ export interface FetchSetting {
  * @throws Fault with a sentence; nothing is left behind
  */
 export async function fetchFile(
-  site: Site,
+  site: OpenedSite,
   setting: FetchSetting,
   address: string,
   to: { personId: number; folder: string },

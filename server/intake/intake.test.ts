@@ -4,12 +4,12 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, describe, expect, test } from 'vitest';
 import { SMALL_DEMO } from '../../demo/test-setup.ts';
-import { proposeAddress } from '../ledger/addresses.ts';
-import { applyProposal } from '../ledger/proposal.ts';
-import { proposeUndo } from '../ledger/undo.ts';
+import { proposeAddress } from '../changes/addresses.ts';
+import { applyProposal } from '../changes/apply.ts';
+import { proposeUndo } from '../changes/undo.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Arrivals } from './arrivals.ts';
-import { headerSize } from './inspect.ts';
+import { headerSize } from '../media/inspect.ts';
 
 afterEach(closeSites);
 
@@ -197,7 +197,7 @@ describe('bringing in', () => {
     expect(list.findings.map((one) => one.text).join()).toContain('for download only');
     await new Arrivals(site).bringIn([list.id], 1);
     await writeFile(join(root, 'sub/page.html'), '<a href="../data/star-list.json">All stars</a>');
-    await site.scan();
+    await site.scanner.scan();
     const item = site.items.atPath('data/star-list.json')!;
     expect(item).toMatchObject({ kind: 'other', use: 'placed', placements: 1 });
     expect(site.items.atPath('settings.json')).toBeUndefined();
@@ -206,7 +206,7 @@ describe('bringing in', () => {
     expect(await readFile(join(root, 'sub/page.html'), 'utf8')).toBe(
       '<a href="../data/stars.json">All stars</a>',
     );
-    await site.scan();
+    await site.scanner.scan();
     expect(site.items.atPath('data/stars.json')).toMatchObject({ id: item.id, placements: 1 });
     const [rename, bringIn] = site.rows.list(10);
     await applyProposal(site, await proposeUndo(site, rename!.id), 1);
@@ -312,6 +312,6 @@ test('the list tells only what has changed: a row, those it speaks of, all of it
   expect(fourth.changed.map((row) => [row.name, row.outcome])).toEqual([['three.png', 'bring-in']]);
 
   await writeFile(join(site.folder.root, 'new.html'), '<p>');
-  await site.scan();
+  await site.scanner.scan();
   expect((await arrivals.since(1, fourth.revision)).changed).toHaveLength(2);
 });

@@ -5,8 +5,8 @@ import { folderWithin, proposedName } from '../../core/intake/naming.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { compose, Counting } from '../../core/naming/compose.ts';
 import { followsPattern } from '../../core/naming/follows.ts';
-import type { Site } from '../site/site.ts';
-import type { ArrivalRow } from '../store/arrivals.ts';
+import type { Site } from '../app/site.ts';
+import type { ArrivalRow } from '../db/arrivals.ts';
 
 /**
  * The name an arrival is proposed: by its words, and by its folder's pattern unless it follows that already. A counter

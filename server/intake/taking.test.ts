@@ -10,10 +10,10 @@ import { SITE_RULE } from '../../core/intake/rules.ts';
 import { afterEach, describe, expect, test } from 'vitest';
 import { ZipFile } from 'yazl';
 import { SMALL_DEMO } from '../../demo/test-setup.ts';
-import { applyProposal } from '../ledger/proposal.ts';
-import { proposeUndo } from '../ledger/undo.ts';
-import type { Site } from '../site/site.ts';
-import { ALL_HERE } from '../store/item-query.ts';
+import { applyProposal } from '../changes/apply.ts';
+import { proposeUndo } from '../changes/undo.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import { ALL_HERE } from '../db/item-query.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { heic } from '../test/heic.ts';
 import { Arrivals } from './arrivals.ts';
@@ -206,7 +206,7 @@ describe('what is computed', () => {
       expect(arrival, name).toMatchObject({ state: 'ready', width, height });
       if (name !== 'canvas.gif') expect(note(arrival)).toContain('visitors would see nothing');
       await arrivals.bringIn([arrival.id], 1);
-      await site.scan(true);
+      await site.scanner.scan(true);
       expect(site.items.atPath(name), name).toMatchObject({ width, height });
     }
   });
@@ -225,7 +225,7 @@ describe('what is computed', () => {
     expect(told()).toMatchObject({ chosen: 'keep', weight: 'warns' });
     await arrivals.change([arrival.id], 1, { choices: { type: 'convert' } });
     await arrivals.bringIn([arrival.id], 1);
-    await site.scan(true);
+    await site.scanner.scan(true);
     const item = site.items.atPath('img-77.jpg')!;
     expect(item).toMatchObject({ width: 48, height: 64, mime: 'image/jpeg' });
     expect(site.items.originalOf(item.id)).toBe(createHash('sha256').update(bytes).digest('hex'));
@@ -316,7 +316,7 @@ describe('what is computed', () => {
   test('items that were on the site before are looked at too; a record that a person touched keeps its words', async () => {
     const root = await smallSite();
     const site = await openSite(root);
-    await site.deriving.makeAll();
+    await site.analyser.analyseAll();
     expect(site.contents.missing()).toEqual([]);
     const item = site.items.atPath('img/b.png')!;
     site.items.fillUntouched(item.sha256, { title: 'From the file', tags: ['x'] });
@@ -333,7 +333,7 @@ describe('what is computed', () => {
     const site = await openSite(root);
     const arrival = await arrive(site, await sharp(shown).resize(400).png().toBuffer(), 'Hall.png');
     expect(note(arrival)).not.toContain('It looks like');
-    await site.deriving.makeAll();
+    await site.analyser.analyseAll();
     expect(note(new Arrivals(site).need(arrival.id, 1))).toContain('It looks like “img/hall.jpg”');
     // Looked at once more, it is not told twice.
     await site.matching.match(site.items.atPath('img/hall.jpg')!.sha256);
@@ -545,7 +545,7 @@ describe('hostile and awkward', () => {
 });
 
 describe('archives', () => {
-  const unpacked = async (site: Site, bytes: Buffer) => {
+  const unpacked = async (site: OpenedSite, bytes: Buffer) => {
     const zip = await arrive(site, bytes, 'pack.zip', { folder: 'img' });
     return unpack(site, zip.id, 1).finally(() => site.checking.settled());
   };

@@ -1,16 +1,16 @@
 import { baseName, folderOf } from '../../core/address/path.ts';
 import { folderWithin, safeFolder } from '../../core/intake/naming.ts';
 import { Fault } from '../fault.ts';
-import type { Site } from '../site/site.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
 import { takeIn } from './uploads.ts';
-import { openEntry, openZip, UnreadableEntry, worthUnpacking } from './zip.ts';
+import { openEntry, openZip, UnreadableEntry, worthUnpacking } from '../media/zip.ts';
 
 /**
  * Unpacks an arrived archive: its files take its place on the list. All names and sizes are looked at first; an entry that
  * points outside refuses the whole, one that merely cannot be read is refused by itself.
  * @throws Fault 'refused-file', then nothing was written
  */
-export async function unpack(site: Site, id: number, personId: number): Promise<number> {
+export async function unpack(site: OpenedSite, id: number, personId: number): Promise<number> {
   const row = site.arrivals.get(id);
   if (!row || row.personId !== personId || row.state !== 'ready' || !row.archive)
     throw new Fault('not-found', 'This archive no longer waits here.', 'Send it again.');
@@ -46,7 +46,7 @@ export async function unpack(site: Site, id: number, personId: number): Promise<
           });
         }
         job.progress(++done, entries.length, 'files unpacked');
-        site.checking.changed();
+        site.events.emit('arrivals');
       }
       return entries.length;
     } finally {

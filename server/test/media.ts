@@ -1,6 +1,6 @@
 import h264 from 'h264-mp4-encoder';
 import sharp, { type Sharp } from 'sharp';
-import { startDecoder } from '../intake/timed.ts';
+import { startDecoder } from '../media/audio-video.ts';
 import { seeded } from '../../core/test/chance.ts';
 
 /** A photograph with the noise of a scanner. */

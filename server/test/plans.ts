@@ -1,13 +1,14 @@
 import { expect } from 'vitest';
 import { PlanRequest } from '../../api/plans.ts';
 import type { Plan } from '../../core/plan/plan.ts';
-import { propose } from '../ledger/kinds.ts';
-import { applyProposal, type Proposal } from '../ledger/proposal.ts';
-import type { Site } from '../site/site.ts';
+import { propose } from '../changes/kinds/index.ts';
+import { applyProposal } from '../changes/apply.ts';
+import { type Proposal } from '../changes/proposal.ts';
+import type { Site } from '../app/site.ts';
 
 /** Plans what a request asks for, as it comes over HTTP. */
 export const plan = (site: Site, request: PlanRequest): Promise<Proposal> =>
-  propose(site, PlanRequest.parse(request), 1);
+  propose(site, PlanRequest.parse(request), { personId: 1 });
 
 /** Plans and applies. @returns the entry's number */
 export const apply = async (site: Site, request: PlanRequest): Promise<number> =>

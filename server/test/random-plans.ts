@@ -6,16 +6,17 @@ import type { Chance } from '../../core/test/chance.ts';
 import { readRedirects, REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
-import { propose } from '../ledger/kinds.ts';
-import { applyProposal, type Proposal } from '../ledger/proposal.ts';
-import type { Site } from '../site/site.ts';
-import { ALL_HERE } from '../store/item-query.ts';
-import type { Item } from '../store/item-rows.ts';
+import { propose } from '../changes/kinds/index.ts';
+import { applyProposal } from '../changes/apply.ts';
+import { type Proposal } from '../changes/proposal.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import { ALL_HERE } from '../db/item-query.ts';
+import type { Item } from '../db/item-rows.ts';
 import { picture } from './site.ts';
 
 /** What a plan is made up over. */
 export interface Ground {
-  site: Site;
+  site: OpenedSite;
   chance: Chance;
   /** Applies a change that another one rests on. @returns its entry's number; undefined: it cannot be made */
   first: (request: PlanRequest) => Promise<number | undefined>;
@@ -38,7 +39,7 @@ export async function randomRequest(kind: Kind, ground: Ground): Promise<PlanReq
 
 /** What lies around to choose from. */
 class Around {
-  readonly site: Site;
+  readonly site: OpenedSite;
   readonly chance: Chance;
   readonly items: Item[];
   readonly first: Ground['first'];
@@ -170,7 +171,13 @@ const MAKERS: Makers = {
     const places = at.site.references.placedOn(page);
     switch (at.chance.below(4)) {
       case 0:
-        return { page, spot: { at: at.site.factsOf(page)!.bytes }, itemId: at.one.id, ...LOOK, ...FILES };
+        return {
+          page,
+          spot: { at: at.site.index.factsOf(page)!.bytes },
+          itemId: at.one.id,
+          ...LOOK,
+          ...FILES,
+        };
       case 1: {
         const html = await at.site.folder.read('album.html');
         const behind = html.indexOf('<div class="hero"');
@@ -205,7 +212,9 @@ const MAKERS: Makers = {
     const posterId = at.chance.pick(at.which((item) => item.kind === 'image')).id;
     const captions = { path: 'film/sky.vtt', language: 'en', label: 'English' };
     if (film)
-      return at.site.factsOf(captions.path) ? { page, start, posterId, captions } : { page, start, posterId };
+      return at.site.index.factsOf(captions.path)
+        ? { page, start, posterId, captions }
+        : { page, start, posterId };
     const ours = { align: at.chance.pick(['left', 'none'] as const), space: 'small' as const };
     const { name } = at;
     return {
@@ -229,7 +238,7 @@ const MAKERS: Makers = {
     const { page } = at;
     return {
       page,
-      spot: { at: at.site.factsOf(page)!.bytes },
+      spot: { at: at.site.index.factsOf(page)!.bytes },
       from: { gathered: true },
       itemIds: at.some(),
       ...{ side: 40, quality: 70, captions: false, classes: '' },
@@ -249,7 +258,7 @@ const MAKERS: Makers = {
     return some.length === 0 ? undefined : { itemIds: [at.chance.pick(some)] };
   },
   convert: async (at) => {
-    await at.site.deriving.makeAll();
+    await at.site.analyser.analyseAll();
     const some = at
       .which((item) => item.mime === 'image/png' && (item.width ?? 0) > 100)
       .map((item) => item.id);
@@ -406,13 +415,13 @@ const MAKERS: Makers = {
 
 /** Plans and applies. @returns undefined: something stands in its way, or there is nothing to do */
 export async function applied(
-  site: Site,
+  site: OpenedSite,
   request: PlanRequest,
   begin: (plan: Plan) => void = () => undefined,
 ): Promise<number | undefined> {
   let proposal: Proposal;
   try {
-    proposal = await propose(site, PlanRequest.parse(request), 1);
+    proposal = await propose(site, PlanRequest.parse(request), { personId: 1 });
   } catch (error) {
     // Told to the person in a sentence: it cannot be planned.
     if (error instanceof Fault) return undefined;

@@ -1,8 +1,8 @@
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { dirname, join, normalize, relative } from 'node:path';
 import type { Chance } from '../../core/test/chance.ts';
-import type { Site } from '../site/site.ts';
-import type { Item } from '../store/item-rows.ts';
+import type { Site } from '../app/site.ts';
+import type { Item } from '../db/item-rows.ts';
 import { film, photograph, placedPhotograph, scannedPng } from './media.ts';
 import { picture } from './site.ts';
 

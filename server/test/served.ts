@@ -2,11 +2,11 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import pino from 'pino';
 import { createApp } from '../http/app.ts';
-import { newLooking } from '../http/look.ts';
-import { createServedSite } from '../http/served-site.ts';
+import { newPreview } from '../preview/preview.ts';
+import { createServedSite } from '../preview/served-site.ts';
 import { serverFor } from '../http/server.ts';
-import { Proposals } from '../ledger/proposal.ts';
-import type { Site } from '../site/site.ts';
+import { Proposals } from '../changes/proposal.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
 
 /** The application and the site as visitors see it, each on a port of its own. */
 export interface Served {
@@ -16,10 +16,11 @@ export interface Served {
   ask: (method: string, path: string, body?: unknown, headers?: Record<string, string>) => Promise<Response>;
   /** What the log has said so far, line by line. */
   logged: Record<string, unknown>[];
+  log: pino.Logger;
   close: () => void;
 }
 
-export async function serve(site: Site): Promise<Served> {
+export async function serve(site: OpenedSite): Promise<Served> {
   const logged: Record<string, unknown>[] = [];
   const log = pino(
     { level: 'warn' },
@@ -32,25 +33,26 @@ export async function serve(site: Site): Promise<Served> {
     await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
     return `127.0.0.1:${(server.address() as AddressInfo).port}`;
   };
-  const looking = newLooking(new Proposals());
+  const preview = newPreview(new Proposals());
   const host = await listening(serverFor((req, res) => handle(req, res)));
   const app = `http://${host}`;
   const servedHosts: string[] = [];
   servedHosts.push(
     await listening(
       createServer(
-        createServedSite({ site, log, appOrigins: [app], hosts: servedHosts, looking }).callback(),
+        createServedSite({ site, log, appOrigins: [app], hosts: servedHosts, preview }).callback(),
       ),
     ),
   );
   servedHosts.push(servedHosts[0]!.replace('127.0.0.1', 'localhost'));
   const served = `http://${servedHosts[0]}`;
   hosts.push(host);
-  const handle = createApp({ site, log, servedAt: served, hosts, looking }).callback();
+  const handle = createApp({ site, log, servedAt: served, hosts, preview, checkAnswers: true }).callback();
   return {
     app,
     served,
     logged,
+    log,
     ask: (method, path, body, headers = {}) =>
       fetch(app + path, {
         method,

@@ -7,9 +7,10 @@ import sharp from 'sharp';
 import { Readable } from 'node:stream';
 import { Arrivals, type Arrival } from '../intake/arrivals.ts';
 import { takeIn } from '../intake/uploads.ts';
-import { besideSite } from '../site/data-folder.ts';
-import { Site, type SiteOptions } from '../site/site.ts';
-import { Pool } from '../work/pool.ts';
+import { besideSite } from '../files/data-folder.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import { openSite as openBare, type SiteOptions } from '../app/open-site.ts';
+import { Pool } from '../workers/pool.ts';
 
 /** A small real picture; other numbers, other bytes. */
 export function picture(number: number, format: 'png' | 'jpeg' = 'png', width = 24): Promise<Buffer> {
@@ -49,12 +50,12 @@ export async function smallSite(): Promise<string> {
 
 /** One pool for all sites of a test file: its workers take longer to start than most tests to run. */
 const pool = new Pool();
-const opened: Site[] = [];
+const opened: OpenedSite[] = [];
 const folders: string[] = [];
 
-export async function openSite(root: string, options: Partial<SiteOptions> = {}): Promise<Site> {
+export async function openSite(root: string, options: Partial<SiteOptions> = {}): Promise<OpenedSite> {
   folders.push(dirname(root));
-  const site = await Site.open({
+  const site = await openBare({
     site: root,
     people: [
       { name: 'Ottilie', role: 'steward' },
@@ -65,7 +66,7 @@ export async function openSite(root: string, options: Partial<SiteOptions> = {})
   });
   opened.push(site);
   await site.ledger.recover();
-  await site.scan();
+  await site.scanner.scan();
   return site;
 }
 
@@ -107,7 +108,7 @@ export async function treeOf(root: string): Promise<Record<string, string>> {
 
 /** Lets a file arrive and go through the door; its folder, and the folders it lay in. */
 export async function arrive(
-  site: Site,
+  site: OpenedSite,
   bytes: Uint8Array,
   givenName: string,
   where: { folder?: string; below?: string; personId?: number } = {},

@@ -5,8 +5,8 @@ import { Prepared } from '../../core/picture/windows.ts';
 import { groupsOf, type Pair } from '../../core/picture/groups.ts';
 import { Matcher } from '../../core/picture/matcher.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import type { Survey } from '../site/survey.ts';
-import type { Pool } from '../work/pool.ts';
+import type { Survey } from '../scan/scan.ts';
+import type { Pool } from '../workers/pool.ts';
 import { familyOf } from './checks.ts';
 import { sizeSets } from './survey-families.ts';
 

@@ -7,12 +7,12 @@ import { SEED } from '../../demo/make.ts';
 import { writeDemoRecords } from '../../demo/records.ts';
 import { SMALL_DEMO } from '../../demo/test-setup.ts';
 import { CHECKS, ITEM_CHECKS, type ItemCheck } from '../../core/upkeep/checks.ts';
-import { applyProposal } from '../ledger/proposal.ts';
-import { proposeRecords, proposeRule } from '../ledger/records.ts';
-import { proposeAside } from '../ledger/files.ts';
-import { proposeDismissal } from '../ledger/upkeep.ts';
-import { proposeUndo } from '../ledger/undo.ts';
-import type { Site } from '../site/site.ts';
+import { applyProposal } from '../changes/apply.ts';
+import { proposeRecords, proposeRule } from '../changes/records.ts';
+import { proposeAside } from '../changes/files.ts';
+import { proposeDismissal } from '../changes/upkeep.ts';
+import { proposeUndo } from '../changes/undo.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
 import { apply } from '../test/plans.ts';
 import { closeSites, openSite, picture, siteFolder } from '../test/site.ts';
 import { alikeGroups, copyGroups } from './groups.ts';
@@ -20,13 +20,13 @@ import { redirectViews, tagFindings } from './library-wide.ts';
 
 afterEach(closeSites);
 
-async function pathsOf(site: Site, check: ItemCheck): Promise<string[]> {
+async function pathsOf(site: OpenedSite, check: ItemCheck): Promise<string[]> {
   await site.checks.refresh();
   return (await site.findings.ids(check)).map((id) => site.items.need(id).path).sort();
 }
 
 /** Everything that the checks say, for comparing. */
-async function allSaid(site: Site): Promise<string[]> {
+async function allSaid(site: OpenedSite): Promise<string[]> {
   await site.checks.refresh();
   const said: string[] = [];
   for (const check of ITEM_CHECKS)
@@ -40,7 +40,7 @@ test('of the demo every check says what was planted, and nothing else', async ()
   await cp(SMALL_DEMO, root, { recursive: true });
   const site = await openSite(root);
   await writeDemoRecords(site, SEED);
-  await site.deriving.makeAll();
+  await site.analyser.analyseAll();
   const planted = plantedFindings(SEED);
   for (const check of ITEM_CHECKS) {
     // Painted small, too little is seen of a sky to weigh by.
@@ -78,7 +78,7 @@ test('of the demo every check says what was planted, and nothing else', async ()
   const size = site.items.atPath('images/dome/dome-fog-640.jpg')!;
   expect(size.sizeOf).not.toBeNull();
   await apply(site, { kind: 'family', itemIds: [size.id], of: 'apart' });
-  await site.deriving.makeAll();
+  await site.analyser.analyseAll();
   await site.checks.refresh();
   const fog = ['images/dome/dome-fog-640.jpg', 'images/dome/dome-fog.jpg'];
   expect(paths(await alikeGroups(site))).toEqual(sorted([...truth.alike.slice(1), fog]));
@@ -104,7 +104,7 @@ async function mixed(): Promise<string> {
 test('what has changed is checked again, and all that depends on it: it is always what checking everything says', async () => {
   const root = await mixed();
   const site = await openSite(root);
-  await site.deriving.makeAll();
+  await site.analyser.analyseAll();
   const whole = async () => {
     const said = await allSaid(site);
     await site.findings.uncheck('1');
@@ -164,13 +164,13 @@ test('what has changed is checked again, and all that depends on it: it is alway
   await writeFile(join(root, 'img/idle.png'), await picture(44));
   await utimes(join(root, 'img/idle.png'), 1, 1);
   await rename(join(root, 'img/b-copy.png'), join(root, 'away.tmp'));
-  await site.scan();
+  await site.scanner.scan();
   const changed = await whole();
   expect(changed).toContain('outside img/idle.png Its bytes were changed by someone else.');
   expect(changed.filter((said) => said.startsWith('copies '))).toEqual([]);
   await rename(join(root, 'away.tmp'), join(root, 'img/b-copy.png'));
   await rm(join(root, 'img/IMG_1.png'));
-  await site.scan();
+  await site.scanner.scan();
   await whole();
   // What Iconomos does itself is no change by others.
   await applyProposal(site, await proposeAside(site, [id('img/idle.png')]), 1);
@@ -196,7 +196,7 @@ test('what is left alone stays so until it changes; it can be told again, and un
   // Its bytes change: it is told again.
   await writeFile(join(site.folder.root, 'img/idle.png'), await picture(77));
   await utimes(join(site.folder.root, 'img/idle.png'), 1, 1);
-  await site.scan();
+  await site.scanner.scan();
   expect(await pathsOf(site, 'unused')).toContain('img/idle.png');
   expect(await site.findings.dismissals()).toMatchObject([{ past: true }]);
   await applyProposal(site, await proposeUndo(site, entry), 1);

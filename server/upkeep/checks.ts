@@ -2,12 +2,13 @@ import type { SitePath } from '../../core/address/path.ts';
 import { variantsOf, type VariantFacts } from '../../core/naming/variants.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
-import { referencesToMoved } from '../site/moved-references.ts';
-import type { Site } from '../site/site.ts';
+import { referencesToMoved } from '../scan/moved-references.ts';
+import type { Site } from '../app/site.ts';
+import type { Analyser } from '../media/analyser.ts';
 import { mapOf } from '../../core/paced.ts';
-import { breathe } from '../work/breathe.ts';
-import type { Standing } from '../store/care.ts';
-import type { StoredStanding } from '../store/findings.ts';
+import { breathe } from '../workers/breathe.ts';
+import type { Standing } from '../db/care.ts';
+import type { StoredStanding } from '../db/findings.ts';
 
 /** Items that are checked in one transaction. */
 const SLICE = 20;
@@ -24,7 +25,10 @@ const CHECKS_VERSION = '7';
 export class Checks {
   private running: Promise<void> = Promise.resolve();
 
-  constructor(private readonly site: Site) {}
+  constructor(
+    private readonly site: Site,
+    private readonly analyser: Analyser,
+  ) {}
 
   /** Checks what has changed. Resolves when all that is said is of the items as they are now. */
   refresh(): Promise<void> {
@@ -38,7 +42,7 @@ export class Checks {
   private async refreshNow(): Promise<void> {
     const { findings, jobs } = this.site;
     // What a check would say now of the use of items would not hold: the scan that connects them tells when it has ended.
-    if (this.site.useUnknown === 'reading') return;
+    if (this.site.index.useUnknown === 'reading') return;
     const habits = await this.habits();
     await new Promise(setImmediate);
     const total = findings.uncheckedCount();
@@ -158,8 +162,8 @@ export class Checks {
   /** All there is to check, as it is done once a day: the site is read, new items are looked at, and how it stands is kept. */
   async daily(): Promise<void> {
     const { site } = this;
-    await site.scan(true);
-    await site.deriving.makeAll();
+    await site.scanner.scan(true);
+    await this.analyser.analyseAll();
     await this.refresh();
     await this.keepDay('', '');
   }

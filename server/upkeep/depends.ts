@@ -1,8 +1,8 @@
 import { baseName, folderOf, stemOf, type SitePath } from '../../core/address/path.ts';
 import { addressOf } from '../../core/address/redirects.ts';
-import { redirectsOf } from '../site/redirects.ts';
-import type { Site } from '../site/site.ts';
-import type { Item } from '../store/item-rows.ts';
+import { redirectsOf } from '../scan/redirects.ts';
+import type { Site } from '../app/site.ts';
+import type { Item } from '../db/item-rows.ts';
 
 /**
  * What else has to do with items that nothing uses: sizes that go with them, old addresses that lead to them, files of the same name in other
@@ -13,14 +13,14 @@ export async function dependsOn(site: Site, items: readonly Item[]): Promise<Map
   for (const { to } of (await redirectsOf(site)).redirects) leading.set(to, (leading.get(to) ?? 0) + 1);
   const named = new Map<SitePath, SitePath[]>();
   const folders = new Set(items.map((item) => item.folder));
-  for (const path of site.paths)
+  for (const path of site.index.paths)
     if (folders.has(folderOf(path))) named.set(stemPath(path), [...(named.get(stemPath(path)) ?? []), path]);
   const found = new Map<number, string[]>();
   for (const item of items) {
     const said: string[] = [];
     if (item.sizes > 0)
       said.push(item.sizes === 1 ? '1 size goes with it.' : `${item.sizes} sizes go with it.`);
-    const redirects = leading.get(addressOf(item.path, site.siteMap.roots)) ?? 0;
+    const redirects = leading.get(addressOf(item.path, site.index.map.roots)) ?? 0;
     if (redirects > 0)
       said.push(redirects === 1 ? 'An old address leads to it.' : `${redirects} old addresses lead to it.`);
     const others = (named.get(stemPath(item.path)) ?? []).filter((path) => path !== item.path);

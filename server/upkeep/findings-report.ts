@@ -5,9 +5,9 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import type { Report } from '../../api/report.ts';
 import { ITEM_CHECKS } from '../../core/upkeep/checks.ts';
-import { Site } from '../site/site.ts';
+import { openSite } from '../app/open-site.ts';
 import { redirectViews, tagFindings } from './library-wide.ts';
-import type { Pool } from '../work/pool.ts';
+import type { Pool } from '../workers/pool.ts';
 
 /**
  * What all checks say of a site. Records come from its data folder, if there is one; the work is done on a copy in a folder of its own, so that
@@ -29,11 +29,11 @@ export async function checkReport(
       await from.backup(join(data, 'iconomos.db'));
       from.close();
     }
-    const site = await Site.open({ site: root, data, pool, without: dataFolder });
+    const site = await openSite({ site: root, data, pool, without: dataFolder });
     const stop = site.jobs.onProgress((job) => onProgress(job.done, job.total, job.what));
     try {
-      await site.scan();
-      await site.deriving.makeAll();
+      await site.scanner.scan();
+      await site.analyser.analyseAll();
       await site.checks.refresh();
       const found: NonNullable<Report['checks']> = {};
       for (const check of ITEM_CHECKS)

@@ -1,9 +1,9 @@
 import { each, filter, flatMap, map, mapOf, sorted } from '../../core/paced.ts';
 import { groupsOf, type Pair } from '../../core/picture/groups.ts';
 import type { Relation } from '../../core/picture/alike.ts';
-import type { Site } from '../site/site.ts';
-import type { Item } from '../store/item-rows.ts';
-import { breathe } from '../work/breathe.ts';
+import type { Site } from '../app/site.ts';
+import type { Item } from '../db/item-rows.ts';
+import { breathe } from '../workers/breathe.ts';
 import { familyOf } from './checks.ts';
 
 export interface Double {

@@ -2,10 +2,10 @@ import type { RedirectFindings, TagFindings } from '../../api/upkeep.ts';
 import { addressOf } from '../../core/address/redirects.ts';
 import { redirectFindings } from '../../core/upkeep/redirects.ts';
 import { nearTags } from '../../core/upkeep/tags.ts';
-import { redirectsOf } from '../site/redirects.ts';
-import type { Site } from '../site/site.ts';
-import { allTagCounts } from '../store/tags.ts';
-import { breathe } from '../work/breathe.ts';
+import { redirectsOf } from '../scan/redirects.ts';
+import type { Site } from '../app/site.ts';
+import { allTagCounts } from '../db/tags.ts';
+import { breathe } from '../workers/breathe.ts';
 
 /** Tags that are nearly the same, and those that one item bears; of what was said to be left alone, nothing is said. */
 export async function tagFindings(site: Site): Promise<TagFindings> {
@@ -23,8 +23,8 @@ export async function tagFindings(site: Site): Promise<TagFindings> {
 /** Redirects that nobody needs, or that lead on by way of others. */
 export async function redirectViews(site: Site): Promise<RedirectFindings> {
   const served = new Set<string>();
-  for (const path of site.paths) {
-    served.add(addressOf(path, site.siteMap.roots));
+  for (const path of site.index.paths) {
+    served.add(addressOf(path, site.index.map.roots));
     await breathe();
   }
   const isThere = (address: string) =>

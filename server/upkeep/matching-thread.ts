@@ -4,8 +4,8 @@ import { verify } from '../../core/picture/alike.ts';
 import { Likenesses } from '../../core/picture/likeness.ts';
 import { Matcher } from '../../core/picture/matcher.ts';
 import { Prepared } from '../../core/picture/windows.ts';
-import type { AlikePair } from '../store/alikes.ts';
-import { answerQuestions, type Progress } from '../work/thread.ts';
+import type { AlikePair } from '../db/alikes.ts';
+import { answerQuestions, type Progress } from '../workers/thread.ts';
 
 /** Finds pictures that show the same, on a thread of its own: hashes are held in memory, planes are read where they are needed. */
 const db = new Database((workerData as { file: string }).file, { readonly: true });

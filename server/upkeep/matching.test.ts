@@ -39,7 +39,7 @@ async function variants(): Promise<string> {
 test('what shows the same is found, with how; after a restart only what is new is looked for', async () => {
   const root = await variants();
   let site = await openSite(root);
-  await site.deriving.makeAll();
+  await site.analyser.analyseAll();
   const folderOf = (sha256: string) => site.items.withHash(sha256)[0]!.folder;
   const relations = () =>
     Object.fromEntries(
@@ -67,7 +67,7 @@ test('what shows the same is found, with how; after a restart only what is new i
   );
   site = await openSite(root);
   const { sha256 } = site.items.atPath('p2/third.webp')!;
-  await site.deriving.makeAll();
+  await site.analyser.analyseAll();
   expect(site.alikes.of(sha256).map((one) => folderOf(one.sha256))).toEqual(
     expect.arrayContaining(['p2', 'p2', 'p2']),
   );
@@ -77,7 +77,7 @@ test('what shows the same is found, with how; after a restart only what is new i
   // Looked at anew, as after an update that sees more: by and by, while what was known before is still held.
   site.db.prepare('update content set version = version - 1').run();
   for (const { sha256: again } of site.items.withHash(sha256)) await site.matching.match(again);
-  await site.deriving.makeAll();
+  await site.analyser.analyseAll();
   expect(site.alikes.unmatched(10)).toEqual([]);
   const members = (some: typeof pairs) => some.map(({ one, other }) => `${one} ${other}`);
   expect(members(site.alikes.here())).toEqual(expect.arrayContaining(members(pairs)));
@@ -85,6 +85,6 @@ test('what shows the same is found, with how; after a restart only what is new i
 
   // What is forgotten is no one's likeness any more.
   await rm(join(root, 'p2/third.webp'));
-  await site.scan();
+  await site.scanner.scan();
   expect(members(site.alikes.here())).toEqual(members(pairs));
 });

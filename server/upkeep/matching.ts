@@ -1,6 +1,6 @@
-import type { Site } from '../site/site.ts';
-import type { AlikePair } from '../store/alikes.ts';
-import { ThreadClient, type Progress } from '../work/thread.ts';
+import type { Site } from '../app/site.ts';
+import type { AlikePair } from '../db/alikes.ts';
+import { ThreadClient, type Progress } from '../workers/thread.ts';
 
 /** So many pictures are looked for in one go; what was found is then kept, also when the server stops. */
 const SLICE = 500;
@@ -42,7 +42,7 @@ export class Matching {
   private async matchSlice(sha256s: readonly string[], progress?: Progress) {
     if (sha256s.length === 0) return;
     this.keep(sha256s, await this.thread.ask(sha256s, [], progress));
-    this.site.tell();
+    this.site.events.emit('changed');
   }
 
   private async matchUnmatched(): Promise<void> {
@@ -51,7 +51,7 @@ export class Matching {
     if (wanted.length === 0) return;
     if (wanted.length <= FEW) await this.matchSlice(wanted);
     else
-      await jobs.run('match', 'Looking for pictures that show the same', async ({ progress, signal }) => {
+      await jobs.run('match', 'Preview for pictures that show the same', async ({ progress, signal }) => {
         for (let at = 0; at < wanted.length; at += SLICE) {
           signal.throwIfAborted();
           const slice = wanted.slice(at, at + SLICE);
@@ -65,12 +65,16 @@ export class Matching {
         }
       });
     // Whether what is called like a size of a picture is one.
-    await this.site.alone(() => this.site.regroup());
+    await this.site.scanner.alone(() => this.site.scanner.regroup());
   }
 
   private keep(matched: readonly string[], pairs: readonly AlikePair[]): void {
     this.site.alikes.save(matched, pairs);
-    if (pairs.length > 0) this.site.checking.likenessFound(pairs.flatMap(({ one, other }) => [one, other]));
+    if (pairs.length > 0)
+      this.site.events.emit(
+        'alike-found',
+        pairs.flatMap(({ one, other }) => [one, other]),
+      );
   }
 
   async close(): Promise<void> {

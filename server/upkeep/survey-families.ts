@@ -3,8 +3,8 @@ import { kindOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { familiesOf, sizesAmong } from '../../core/naming/variants.ts';
 import { showsTheSame, type SmallLook } from '../../core/picture/same-size.ts';
-import type { Survey } from '../site/survey.ts';
-import type { Pool } from '../work/pool.ts';
+import type { Survey } from '../scan/scan.ts';
+import type { Pool } from '../workers/pool.ts';
 
 /**
  * Which images of a surveyed site are sizes of which, by path; without a data folder.

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { connect, type EventMessage } from './event-source.ts';
 import {
+  AddressesText,
   DescribeView,
   FacetsView,
   FolderView,
@@ -11,7 +12,9 @@ import {
   ItemSum,
   ItemView,
   OwnFields,
+  RecognisedText,
   SavedQuery,
+  SnippetText,
   Suggestions,
   TagSense,
   TableView,
@@ -27,7 +30,9 @@ import {
   ReplacementView,
   ArrivalList,
   ArrivalView,
+  Fetched,
   FolderRules,
+  Unpacked,
   type ArrivalChange,
 } from '../../api/intake.ts';
 import { NamingTable, SavedPatterns } from '../../api/naming.ts';
@@ -46,7 +51,15 @@ import {
 } from '../../api/upkeep.ts';
 import type { ItemCheck } from '../../core/upkeep/checks.ts';
 import type { KeeperRule } from '../../core/upkeep/keeper.ts';
-import { ExportView, FaultView, JobView, Settled, SiteView, type SettleRequest } from '../../api/site.ts';
+import {
+  ExportView,
+  FaultView,
+  JobView,
+  Scanned,
+  Settled,
+  SiteView,
+  type SettleRequest,
+} from '../../api/site.ts';
 
 /** What the server refused, with the sentences for the person. */
 export class Refused extends Error {
@@ -114,7 +127,7 @@ function search(query: Query): string {
 
 export const api = {
   site: () => ask(SiteView, 'GET', '/site'),
-  scan: () => ask(z.object({ changed: z.int() }), 'POST', '/scan', {}),
+  scan: () => ask(Scanned, 'POST', '/scan', {}),
   settle: (how: SettleRequest) => ask(Settled, 'POST', '/settle', how),
   choosePerson: (personId: number) => ask(z.unknown(), 'POST', '/session', { personId }),
   items: (query: Query) => ask(ItemList, 'GET', `/items${search(query)}`),
@@ -126,7 +139,7 @@ export const api = {
   itemsSum: (ids: readonly number[]) => ask(ItemSum, 'POST', '/items/sum', { ids }),
   tagsOf: (ids: readonly number[]) => ask(TagCounts, 'POST', '/items/tags', { ids }),
   addressesOf: (ids: readonly number[], form: AddressForm) =>
-    ask(z.object({ text: z.string() }), 'POST', '/items/addresses', { ids, form }),
+    ask(AddressesText, 'POST', '/items/addresses', { ids, form }),
   suggestions: (q: string) => ask(Suggestions, 'GET', `/suggestions${search({ q })}`),
   textOf: (id: number) => ask(ItemText, 'GET', `/items/${id}/text`),
   versions: (id: number) => ask(z.array(VersionView), 'GET', `/items/${id}/versions`),
@@ -160,7 +173,7 @@ export const api = {
   empty: (itemIds: number[], typed: string) => ask(Emptied, 'POST', '/upkeep/empty', { itemIds, typed }),
   pages: () => ask(z.array(PageView), 'GET', '/pages'),
   snippet: (id: number, form: 'plain' | 'html' | 'markdown', size: 'web' | 'full') =>
-    ask(z.object({ text: z.string().nullable() }), 'GET', `/items/${id}/snippet${search({ form, size })}`),
+    ask(SnippetText, 'GET', `/items/${id}/snippet${search({ form, size })}`),
   async sendReplacement(id: number, file: File) {
     const answer = await fetch(`/api/items/${id}/replacement${search({ name: file.name })}`, {
       method: 'PUT',
@@ -191,15 +204,15 @@ export const api = {
   changeArrivals: (ids: number[], change: ArrivalChange) =>
     ask(z.array(ArrivalView), 'PATCH', '/arrivals', { ids, ...change }),
   dropArrival: (id: number) => ask(z.unknown(), 'DELETE', `/arrivals/${id}`),
-  unpack: (id: number) => ask(z.object({ files: z.int() }), 'POST', `/arrivals/${id}/unpack`, {}),
+  unpack: (id: number) => ask(Unpacked, 'POST', `/arrivals/${id}/unpack`, {}),
   fetchArrival: (address: string, folder: string) =>
-    ask(z.object({ id: z.int() }), 'POST', '/arrivals/fetch', { address, folder }),
+    ask(Fetched, 'POST', '/arrivals/fetch', { address, folder }),
   bringIn: (arrivalIds: number[]) => ask(BroughtIn, 'POST', '/arrivals/bring-in', { arrivalIds }),
   folderRules: () => ask(FolderRules, 'GET', '/folder-rules'),
   describe: (id: number) => ask(DescribeView, 'GET', `/items/${id}/describe`),
   /** It may take a second or two: whoever goes on calls it off. */
   recognise: (id: number, signal: AbortSignal) =>
-    ask(z.object({ text: z.string().nullable() }), 'POST', `/items/${id}/recognise`, {}, signal),
+    ask(RecognisedText, 'POST', `/items/${id}/recognise`, {}, signal),
   sameAlt: (alt: string, id: number) => ask(z.array(z.string()), 'GET', `/same-alt${search({ alt, id })}`),
   tableOut: async (ids: readonly number[] | 'all') => {
     const answer = await fetch('/api/tables/out', {

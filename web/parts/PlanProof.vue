@@ -5,6 +5,7 @@ import { usePlan } from '../stores/plan.ts';
 import { api } from '../api/client.ts';
 import { canStop, useSite } from '../stores/site.ts';
 import { useTray } from '../stores/tray.ts';
+import { VERBS } from '../../core/plan/verbs.ts';
 import PlanBody from './PlanBody.vue';
 import { count, weight } from './words.ts';
 
@@ -23,45 +24,8 @@ const open = computed({
 });
 
 const verb = computed(() => {
-  const plan = store.plan;
-  if (!plan) return '';
-  const { items, pages } = plan.totals;
-  const rewrite = pages ? `, rewrite ${count(pages, 'page')}` : '';
-  switch (plan.kind) {
-    case 'rename':
-      return `Rename ${count(items, 'item')}${rewrite}`;
-    case 'move':
-      return `Move ${count(items, 'item')}${rewrite}`;
-    case 'describe':
-      if (items > 0 && plan.records.length + plan.pages.length === 0) return `Write ${count(items, 'file')}`;
-      return items === 0 ? 'Apply' : `Change ${count(items, 'item')}`;
-    case 'set-aside':
-      return `Set aside ${count(items, 'item')}`;
-    case 'restore':
-      return `Restore ${count(items, 'item')}`;
-    case 'copy':
-      return `Copy ${count(items, 'item')}`;
-    case 'replace':
-      return plan.title.startsWith('Replace') ? `Replace it${rewrite}` : 'Bring it back';
-    case 'repair':
-      return plan.totals.spans ? `Repair ${count(plan.totals.spans, 'reference')}` : 'Apply';
-    case 'place':
-      return pages ? `Write ${count(pages, 'page')}` : 'Apply';
-    case 'merge':
-      return `Merge, set aside ${count(items, 'item')}${rewrite}`;
-    case 'lighten':
-      return `Make ${count(items, 'item')} lighter`;
-    case 'offer':
-      return `Make sizes${rewrite}`;
-    case 'convert':
-      return `Make ${count(items, 'picture')} JPEG${rewrite}`;
-    case 'without-place':
-      return `Write ${count(items, 'file')}`;
-    case 'undo':
-      return plan.title.startsWith('Redo') ? `Do it again${rewrite}` : `Undo${rewrite}`;
-    default:
-      return 'Apply';
-  }
+  const { plan } = store;
+  return plan ? VERBS[plan.kind]({ ...plan, writes: plan.records.length + plan.pages.length > 0 }) : '';
 });
 
 /** Placed items cannot go; the others of a selection still can. */

@@ -11,9 +11,7 @@ export function weight(bytes: number): string {
   return '';
 }
 
-export function count(number: number, one: string, many = `${one}s`): string {
-  return `${number.toLocaleString('en')} ${number === 1 ? one : many}`;
-}
+export { count } from '../../core/text/format.ts';
 
 /** '21 Mar 2026, 18:00' in the person's own time zone. */
 export function moment(iso: string): string {

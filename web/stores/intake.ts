@@ -74,6 +74,10 @@ export const useIntake = defineStore('intake', () => {
   }
 
   async function start() {
+    watch(
+      () => useSite().arrivals,
+      () => void load(),
+    );
     await sender.resume();
     await load();
   }

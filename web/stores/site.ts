@@ -2,7 +2,6 @@ import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import type { JobView, SiteView } from '../../api/site.ts';
 import { addressOf } from '../../core/address/redirects.ts';
-import { useIntake } from './intake.ts';
 import { api, follow } from '../api/client.ts';
 
 /** Until files switch to their new places and records change, nothing has happened yet. */
@@ -17,6 +16,8 @@ export const useSite = defineStore('site', () => {
   const jobs = ref(new Map<string, JobView>());
   const connected = ref(true);
   const revision = ref(0);
+  /** Rises whenever the person's list of files at the door has changed, or is another's. */
+  const arrivals = ref(0);
 
   async function load() {
     site.value = await api.site();
@@ -33,7 +34,7 @@ export const useSite = defineStore('site', () => {
         revision.value++;
         void load();
       },
-      arrivals: () => void useIntake().load(),
+      arrivals: () => void arrivals.value++,
       connected: (yes) => {
         if (yes && !connected.value) {
           revision.value++;
@@ -53,7 +54,7 @@ export const useSite = defineStore('site', () => {
   async function choosePerson(id: number) {
     await api.choosePerson(id);
     await load();
-    await useIntake().load();
+    arrivals.value++;
   }
 
   /** Where visitors find a file of the site. */
@@ -61,5 +62,5 @@ export const useSite = defineStore('site', () => {
     site.value ? site.value.servedAt + addressOf(path, site.value.roots) : '';
 
   const running = computed(() => [...jobs.value.values()].filter((job) => job.state === 'running'));
-  return { site, running, connected, revision, load, start, changed, choosePerson, servedAddress };
+  return { site, running, connected, revision, arrivals, load, start, changed, choosePerson, servedAddress };
 });

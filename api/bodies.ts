@@ -1,0 +1,37 @@
+import { z } from 'zod';
+import { ArrivalChanges, BringIn, FetchRequest } from './intake.ts';
+import { AddressRequest, KeepQuery, ManyItems, SaveWords, TableOutRequest, TableRequest } from './items.ts';
+import { NamingRequest } from './naming.ts';
+import { LiveRequest } from './pages.ts';
+import { ApplyRequest, NoteRequest, PlanRequest } from './plans.ts';
+import { ChoosePerson, ExportRequest, SettleRequest } from './site.ts';
+import { EmptyRequest, MeasuredPage } from './upkeep.ts';
+
+/** A request that says nothing beyond its address. */
+const Nothing = z.strictObject({});
+
+/** Every body that a request may bring, by name: a thread that reads one knows its schema by that. */
+export const BODIES = {
+  AddressRequest,
+  ApplyRequest,
+  ArrivalChanges,
+  BringIn,
+  ChoosePerson,
+  EmptyRequest,
+  ExportRequest,
+  FetchRequest,
+  KeepQuery,
+  LiveRequest,
+  ManyItems,
+  MeasuredPage,
+  NamingRequest,
+  NoteRequest,
+  Nothing,
+  PlanRequest,
+  SaveWords,
+  SettleRequest,
+  TableOutRequest,
+  TableRequest,
+} satisfies Record<string, z.ZodType>;
+export type BodyName = keyof typeof BODIES;
+export type Body<Name extends BodyName> = z.infer<(typeof BODIES)[Name]>;

@@ -1,0 +1,15 @@
+/** What content tells of an item: everything that takes reading the whole file. */
+export interface ItemFacts {
+  sha256: string;
+  /** The media type of the content, where it can be told; undefined for plain text and unknown formats. */
+  contentMime?: string;
+  /** Pixels after orientation, for pictures and films. */
+  width?: number;
+  height?: number;
+  /** Seconds, for films and sounds. */
+  duration?: number;
+  /** Formats of the tracks, for films and sounds: 'AVC, AAC'. */
+  codecs?: string;
+  /** Why the content could not be read by its kind, in a sentence. */
+  unreadable?: string;
+}

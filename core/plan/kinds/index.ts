@@ -1,0 +1,154 @@
+import { z } from 'zod';
+import { address } from './address.ts';
+import { bringBack } from './bring-back.ts';
+import { cells } from './cells.ts';
+import { convert } from './convert.ts';
+import { copies } from './copies.ts';
+import { dismiss } from './dismiss.ts';
+import { dropFolders } from './drop-folders.ts';
+import { edit } from './edit.ts';
+import { embed } from './embed.ts';
+import { family } from './family.ts';
+import { focal } from './focal.ts';
+import { folder } from './folder.ts';
+import { followMoves } from './follow-moves.ts';
+import { forget } from './forget.ts';
+import { gallery } from './gallery.ts';
+import { keepingDays } from './keeping-days.ts';
+import { kept } from './kept.ts';
+import { layout } from './layout.ts';
+import { lighten } from './lighten.ts';
+import { merge } from './merge.ts';
+import { move } from './move.ts';
+import { namePattern } from './name-pattern.ts';
+import { names } from './names.ts';
+import { newFolder } from './new-folder.ts';
+import { offer } from './offer.ts';
+import { order } from './order.ts';
+import { ownField } from './own-field.ts';
+import { pageWords } from './page-words.ts';
+import { place } from './place.ts';
+import { placement } from './placement.ts';
+import { publicFolders } from './public.ts';
+import { records } from './records.ts';
+import { redirects } from './redirects.ts';
+import { repair } from './repair.ts';
+import { replace } from './replace.ts';
+import { restore } from './restore.ts';
+import { reunite } from './reunite.ts';
+import { rightEndings } from './right-endings.ts';
+import { rule } from './rule.ts';
+import { setAside } from './set-aside.ts';
+import { sizes } from './sizes.ts';
+import { tag } from './tag.ts';
+import { tagAbove } from './tag-above.ts';
+import { tagSpelling } from './tag-spelling.ts';
+import { undo } from './undo.ts';
+import { unplace } from './unplace.ts';
+import { withoutPlace } from './without-place.ts';
+
+/** Every kind of plan, by its name. */
+export const KINDS_OF_PLAN = {
+  address,
+  'bring-back': bringBack,
+  cells,
+  convert,
+  copies,
+  dismiss,
+  'drop-folders': dropFolders,
+  edit,
+  embed,
+  family,
+  focal,
+  folder,
+  'follow-moves': followMoves,
+  forget,
+  gallery,
+  'keeping-days': keepingDays,
+  kept,
+  layout,
+  lighten,
+  merge,
+  move,
+  'name-pattern': namePattern,
+  names,
+  'new-folder': newFolder,
+  offer,
+  order,
+  'own-field': ownField,
+  'page-words': pageWords,
+  place,
+  placement,
+  public: publicFolders,
+  records,
+  redirects,
+  repair,
+  replace,
+  restore,
+  reunite,
+  'right-endings': rightEndings,
+  rule,
+  'set-aside': setAside,
+  sizes,
+  tag,
+  'tag-above': tagAbove,
+  'tag-spelling': tagSpelling,
+  undo,
+  unplace,
+  'without-place': withoutPlace,
+};
+export type KindName = keyof typeof KINDS_OF_PLAN;
+
+/** What to plan. */
+export const PlanRequest = z.discriminatedUnion('kind', [
+  address.request,
+  bringBack.request,
+  cells.request,
+  convert.request,
+  copies.request,
+  dismiss.request,
+  dropFolders.request,
+  edit.request,
+  embed.request,
+  family.request,
+  focal.request,
+  folder.request,
+  followMoves.request,
+  forget.request,
+  gallery.request,
+  keepingDays.request,
+  kept.request,
+  layout.request,
+  lighten.request,
+  merge.request,
+  move.request,
+  namePattern.request,
+  names.request,
+  newFolder.request,
+  offer.request,
+  order.request,
+  ownField.request,
+  pageWords.request,
+  place.request,
+  placement.request,
+  publicFolders.request,
+  records.request,
+  redirects.request,
+  repair.request,
+  replace.request,
+  restore.request,
+  reunite.request,
+  rightEndings.request,
+  rule.request,
+  setAside.request,
+  sizes.request,
+  tag.request,
+  tagAbove.request,
+  tagSpelling.request,
+  undo.request,
+  unplace.request,
+  withoutPlace.request,
+]);
+export type PlanRequest = z.input<typeof PlanRequest>;
+/** The request of one kind, as it has been read. */
+export type RequestOf<Name extends KindName> = z.output<(typeof KINDS_OF_PLAN)[Name]['request']>;

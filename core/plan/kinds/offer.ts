@@ -1,0 +1,10 @@
+import { idsUpTo } from '../ids.ts';
+import { kindOfPlan } from './kind.ts';
+
+/** Pages offer a picture in smaller sizes. */
+export const offer = kindOfPlan('offer', {
+  right: 'clean',
+  changes: 'files',
+  encodes: true,
+  request: { itemIds: idsUpTo(200) },
+});

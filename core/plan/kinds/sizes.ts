@@ -1,0 +1,9 @@
+import { z } from 'zod';
+import { kindOfPlan } from './kind.ts';
+
+/** The sizes that pages offer of a picture, as files beside it. */
+export const sizes = kindOfPlan('sizes', {
+  right: 'place',
+  changes: 'files',
+  request: { itemId: z.int() },
+});

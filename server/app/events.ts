@@ -1,0 +1,28 @@
+/** What services tell each other and the windows, with what comes along. */
+interface Told {
+  /** Something is known of the library now that was not before. */
+  changed: [];
+  /** The list of files that come in is not what it was. */
+  arrivals: [];
+  /** Pictures with these bytes turned out to look like others. */
+  'alike-found': [sha256s: readonly string[]];
+}
+
+/** By these, services speak with others that they need not know. */
+export class Events {
+  private readonly listeners: { [Name in keyof Told]: Set<(...told: Told[Name]) => void> } = {
+    changed: new Set(),
+    arrivals: new Set(),
+    'alike-found': new Set(),
+  };
+
+  emit<Name extends keyof Told>(name: Name, ...told: Told[Name]): void {
+    for (const listener of this.listeners[name]) listener(...told);
+  }
+
+  /** Calls `listener` each time from now on. @returns how to stop listening */
+  on<Name extends keyof Told>(name: Name, listener: (...told: Told[Name]) => void): () => void {
+    this.listeners[name].add(listener);
+    return () => this.listeners[name].delete(listener);
+  }
+}

@@ -1,0 +1,220 @@
+import { chmod } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Checking } from '../intake/checking.ts';
+import { Analyser } from '../media/analyser.ts';
+import { MetadataTool } from '../media/metadata.ts';
+import { Ledger } from '../changes/ledger.ts';
+import { Scanner } from '../scan/scanner.ts';
+import { SiteIndex } from '../scan/site-index.ts';
+import { DATABASE, refusePublic, takeDataFolder } from '../files/data-folder.ts';
+import { SiteFolder } from '../files/site-folder.ts';
+import { FileWriter } from '../files/file-writer.ts';
+import { Alikes } from '../db/alikes.ts';
+import { ArrivalRows } from '../db/arrivals.ts';
+import { Blobs } from '../files/blobs.ts';
+import { Care } from '../db/care.ts';
+import { Checkpoints } from '../db/checkpoints.ts';
+import { Contents } from '../db/contents.ts';
+import { openDatabase, type Db } from '../db/database.ts';
+import { Families } from '../db/families.ts';
+import { Files } from '../db/files.ts';
+import { Findings } from '../db/findings.ts';
+import { Items } from '../db/items.ts';
+import { Layout } from '../db/layout.ts';
+import { LedgerRows } from '../db/ledger.ts';
+import { Live } from '../db/live.ts';
+import { People } from '../db/people.ts';
+import { Reader } from '../db/reader.ts';
+import { References } from '../db/references.ts';
+import { Rules } from '../db/rules.ts';
+import { SavedQueries } from '../db/saved-queries.ts';
+import { Settings } from '../db/settings.ts';
+import { ShownWidths } from '../db/shown-widths.ts';
+import { SiteState } from '../db/site-state.ts';
+import { Tags } from '../db/tags.ts';
+import { NamePatterns, OwnFields } from '../db/vocabulary.ts';
+import { Checks } from '../upkeep/checks.ts';
+import { Matching } from '../upkeep/matching.ts';
+import { Jobs } from '../workers/jobs.ts';
+import { Pool } from '../workers/pool.ts';
+import { Events } from './events.ts';
+import type { OpenedSite } from './opened-site.ts';
+import type { Site } from './site.ts';
+
+export interface SiteOptions {
+  site: string;
+  /** Default: beside the site's folder (data-folder.ts). */
+  data?: string | undefined;
+  /** Says what has been done with the data folder. */
+  tell?: (sentence: string) => void;
+  now?: () => string;
+  onStep?: (name: string) => void;
+  /** Another data folder in the site's folder, that is no part of the site either. */
+  without?: string;
+  /** For the bench: counts are made anew for each window. */
+  recounts?: boolean;
+  /** The people of a new data folder. */
+  people?: readonly { name: string; role: string }[];
+  /** Places and serial numbers stay in files that come in, unless a person takes them out. Default: they are taken out. */
+  keepPrivate?: boolean;
+  /** Workers that several sites share, and that outlive each of them; default: the site's own. */
+  pool?: Pool;
+}
+
+/**
+ * Opens a site: the only place where services are made, and told of each other.
+ * @throws Fault 'no-site', 'data-folder', 'busy'
+ */
+export async function openSite(options: SiteOptions): Promise<OpenedSite> {
+  const folder = await SiteFolder.open(options.site);
+  const { dataFolder, release } = await takeDataFolder(folder.root, options.data, options.tell ?? (() => {}));
+  const database = join(dataFolder, DATABASE);
+  const db = await openOwn(folder.root, dataFolder, database).catch((error: unknown) => {
+    release();
+    throw error;
+  });
+  const now = options.now ?? (() => new Date().toISOString());
+  const pool = options.pool ?? new Pool();
+  const reader = new Reader(database, undefined, options.recounts);
+  const jobs = new Jobs(now);
+  const events = new Events();
+
+  const people = new People(db);
+  people.seed(options.people ?? [{ name: 'Steward', role: 'steward' }], now());
+  const items = new Items(db);
+  const rows = new LedgerRows(db);
+  const references = new References(db);
+  const families = new Families(db);
+  const widths = new ShownWidths(db);
+  const findings = new Findings(db, reader);
+  const rules = new Rules(db);
+  const layout = new Layout(db);
+  const tags = new Tags(db);
+  const savedQueries = new SavedQueries(db);
+  const namePatterns = new NamePatterns(db);
+  const ownFields = new OwnFields(db);
+  const settings = new Settings({
+    items,
+    rules,
+    tags,
+    queries: savedQueries,
+    patterns: namePatterns,
+    fields: ownFields,
+    layout,
+    findings,
+  });
+
+  const kept = { blobs: join(dataFolder, 'blobs'), arrivals: join(dataFolder, 'arrivals') };
+  const blobs = new Blobs(kept.blobs, kept.arrivals);
+  const hands = new FileWriter({ root: folder.root, ...kept });
+  const fileRows = new Files(db);
+  const index = new SiteIndex(fileRows, new SiteState(db), layout);
+  const ledger = new Ledger({
+    // What the last scan read need not be hashed again, as long as the file's size and time are the same.
+    known: (path) => index.factsOf(path),
+    isKept: (sha256) => blobs.has(sha256),
+    hash: (file) => pool.run('hash', { file }, { limit: 600_000 }),
+    db,
+    folder,
+    hands,
+    items,
+    rows,
+    settings,
+    now,
+    ...(options.onStep ? { onStep: options.onStep } : {}),
+  });
+  const scanner = new Scanner(
+    index,
+    { root: folder.root, leftOut: options.without ?? dataFolder, pool, layout },
+    { db, files: fileRows, references, items, widths, families },
+    ledger,
+    findings,
+    jobs,
+    events,
+  );
+  const metadata = new MetadataTool();
+  const checkpoints = new Checkpoints(db, database);
+
+  const site: Site = {
+    folder,
+    dataFolder,
+    blobs,
+    index,
+    scanner,
+    ledger,
+    db,
+    reader,
+    items,
+    families,
+    references,
+    contents: new Contents(db),
+    alikes: new Alikes(db),
+    arrivals: new ArrivalRows(db),
+    rows,
+    people,
+    findings,
+    care: new Care(db, reader),
+    widths,
+    live: new Live(db),
+    settings,
+    rules,
+    layout,
+    tags,
+    savedQueries,
+    namePatterns,
+    ownFields,
+    pool,
+    jobs,
+    metadata,
+    events,
+    keepPrivate: options.keepPrivate ?? false,
+    now,
+  };
+  const matching = new Matching(site, database);
+  const analyser = new Analyser(site, matching);
+  const checking = new Checking(site, matching);
+  const checks = new Checks(site, analyser);
+
+  await items.removeUnborn();
+  // What was written last may not have been seen by a scan yet.
+  const [last] = rows.list(1);
+  for (const { plan } of [...(await rows.unfinished()), ...(last ? [(await rows.read(last.id))!] : [])])
+    await scanner.markOwnWrites(plan.files);
+  return {
+    ...site,
+    checking,
+    analyser,
+    matching,
+    checks,
+    async close() {
+      await scanner.settled();
+      await jobs.settled();
+      await metadata.close();
+      await matching.close();
+      await checks.close();
+      await reader.close();
+      await hands.close();
+      await checkpoints.close();
+      if (options.pool === undefined) await pool.close();
+      try {
+        db.close();
+      } finally {
+        release();
+      }
+    },
+  };
+}
+
+/** The database of a data folder that nobody but its owner reads, and that no visitor of the site gets to see. */
+async function openOwn(root: string, dataFolder: string, database: string): Promise<Db> {
+  const db = openDatabase(database);
+  try {
+    const { public: said } = new Layout(db).get();
+    refusePublic(root, dataFolder, said.length > 0 ? said : ['']);
+    await chmod(database, 0o600);
+    return db;
+  } catch (error) {
+    db.close();
+    throw error;
+  }
+}

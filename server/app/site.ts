@@ -1,0 +1,80 @@
+import type { MetadataTool } from '../media/metadata.ts';
+import type { Ledger } from '../changes/ledger.ts';
+import type { Scanner } from '../scan/scanner.ts';
+import type { SiteIndex } from '../scan/site-index.ts';
+import type { SiteFolder } from '../files/site-folder.ts';
+import type { Alikes } from '../db/alikes.ts';
+import type { ArrivalRows } from '../db/arrivals.ts';
+import type { Blobs } from '../files/blobs.ts';
+import type { Care } from '../db/care.ts';
+import type { Contents } from '../db/contents.ts';
+import type { Db } from '../db/database.ts';
+import type { Families } from '../db/families.ts';
+import type { Findings } from '../db/findings.ts';
+import type { Items } from '../db/items.ts';
+import type { Layout } from '../db/layout.ts';
+import type { LedgerRows } from '../db/ledger.ts';
+import type { Live } from '../db/live.ts';
+import type { People } from '../db/people.ts';
+import type { Reader } from '../db/reader.ts';
+import type { References } from '../db/references.ts';
+import type { Rules } from '../db/rules.ts';
+import type { SavedQueries } from '../db/saved-queries.ts';
+import type { Settings } from '../db/settings.ts';
+import type { ShownWidths } from '../db/shown-widths.ts';
+import type { Tags } from '../db/tags.ts';
+import type { NamePatterns, OwnFields } from '../db/vocabulary.ts';
+import type { Jobs } from '../workers/jobs.ts';
+import type { Pool } from '../workers/pool.ts';
+import type { Events } from './events.ts';
+
+/**
+ * What there is of an opened site: its folder, its tables and who reads and changes them. Made by open-site.ts, and nowhere else; it does
+ * nothing by itself. What works on it stands in opened-site.ts.
+ */
+export interface Site {
+  readonly folder: SiteFolder;
+  /** Where its data folder is. */
+  readonly dataFolder: string;
+  readonly blobs: Blobs;
+
+  /** What is known of its files, and who reads and changes them. */
+  readonly index: SiteIndex;
+  readonly scanner: Scanner;
+  readonly ledger: Ledger;
+
+  /** Tables, one service each. */
+  readonly db: Db;
+  readonly reader: Reader;
+  readonly items: Items;
+  readonly families: Families;
+  readonly references: References;
+  readonly contents: Contents;
+  readonly alikes: Alikes;
+  readonly arrivals: ArrivalRows;
+  readonly rows: LedgerRows;
+  readonly people: People;
+  readonly findings: Findings;
+  readonly care: Care;
+  readonly widths: ShownWidths;
+  readonly live: Live;
+  /** What people have set; all of it changes by plans. */
+  readonly settings: Settings;
+  readonly rules: Rules;
+  readonly layout: Layout;
+  readonly tags: Tags;
+  readonly savedQueries: SavedQueries;
+  readonly namePatterns: NamePatterns;
+  readonly ownFields: OwnFields;
+
+  /** Work beside the server's thread. */
+  readonly pool: Pool;
+  readonly jobs: Jobs;
+  readonly metadata: MetadataTool;
+
+  readonly events: Events;
+  /** Places and serial numbers stay in files that come in, unless a person takes them out. */
+  readonly keepPrivate: boolean;
+  /** ISO 8601, UTC. */
+  readonly now: () => string;
+}

@@ -1,0 +1,155 @@
+import { type SitePath } from '../../core/address/path.ts';
+import { mapOf } from '../../core/paced.ts';
+import type { Plan, SettingRoom } from '../../core/plan/plan.ts';
+import { breathe } from '../workers/breathe.ts';
+import { collectBlob } from '../files/collect-blob.ts';
+import type { Site } from '../app/site.ts';
+import { type FileFacts } from '../scan/scan.ts';
+import type { ApplyOptions } from './ledger.ts';
+import { followRedirects } from './addresses.ts';
+import { refuseTargets } from './targets.ts';
+import { refuseIfRestsChanged } from './rests.ts';
+import { LONG, stopped, type Proposal } from './proposal.ts';
+
+/**
+ * Applies a proposal: its new bytes go to the content store, then the ledger does the rest; then the site is read again.
+ * @param note what the person wants to be remembered with it
+ */
+export async function applyProposal(
+  site: Site,
+  proposed: Proposal | Promise<Proposal>,
+  personId: number,
+  note = '',
+): Promise<number> {
+  const proposal = await proposed;
+  const { plan } = proposal;
+  await refuseTargets(site, plan);
+  if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, { note });
+  return site.jobs.run('apply', plan.title, async ({ progress, signal }) => {
+    try {
+      return await applyNow(site, proposal, personId, { note, progress, signal });
+    } catch (error) {
+      if (!signal.aborted) throw error;
+      throw stopped();
+    }
+  });
+}
+
+/** Changes of records alone pass between scans; changes of files come one at a time, and each sees the site as it is. */
+function applyNow(
+  site: Site,
+  proposal: Proposal,
+  personId: number,
+  following: ApplyOptions,
+): Promise<number> {
+  const { plan } = proposal;
+  const places = plan.records.some(({ after }) => after.path !== undefined || after.state !== undefined);
+  const sets = (room: SettingRoom) => plan.settings?.some((step) => step.room === room) ?? false;
+  if (plan.files.length === 0 && !places && !sets('layout')) {
+    const families = plan.records.some(({ after }) => after.family !== undefined);
+    if (!families && !sets('folder-rule')) return site.ledger.apply(plan, personId, following);
+    return site.scanner.alone(async () => {
+      const id = await site.ledger.apply(plan, personId, following);
+      if (families) await site.scanner.regroup();
+      await site.items.checkNames();
+      return id;
+    });
+  }
+  return site.scanner.alone(async (scan) => {
+    site.ledger.refuseWhileUnsettled();
+    await scan();
+    await refuseIfRestsChanged(site, proposal);
+    await followRedirects(site, proposal);
+    return applyAlone(site, proposal, personId, following, scan);
+  });
+}
+
+/** Records of copies that are made between two breaths of the server's thread. */
+const COPIED_AT_ONCE = 100;
+
+async function applyAlone(
+  site: Site,
+  { plan, contents, readings, copies = [], ends = [] }: Proposal,
+  personId: number,
+  following: ApplyOptions,
+  scan: (after?: Promise<unknown>) => Promise<unknown>,
+): Promise<number> {
+  for (const { of } of copies) await site.blobs.putCopy(await site.folder.locate(of.path), of.sha256);
+  // In slices: what a crash leaves of them is collected at the next start, as nothing has touched it.
+  const made: { path: SitePath; id: number }[] = [];
+  for (let at = 0; at < copies.length; at += COPIED_AT_ONCE) {
+    site.db.write(() => {
+      for (const { path, of } of copies.slice(at, at + COPIED_AT_ONCE))
+        made.push({ path, id: site.items.addCopy(of.id, path, personId, site.now()) });
+    });
+    await breathe();
+  }
+  const records = made.map(({ path, id }) => ({
+    itemId: id,
+    rowVersion: 1,
+    before: { state: 'absent' as const, path },
+    after: { state: 'here' as const, path },
+  }));
+  const wrote = new Map<SitePath, { bytes: number; mtimeMs: number }>();
+  let scanned: Promise<unknown> | undefined;
+  const applied = site.ledger.apply(
+    made.length > 0 ? { ...plan, records: [...plan.records, ...records] } : plan,
+    personId,
+    {
+      ...following,
+      contents,
+      wrote: (path, facts) => wrote.set(path, facts),
+      // While the records are changed here, the workers look at the site as it now is; it is stored when both are done.
+      switched: async () => {
+        await site.scanner.applyMoves(plan.files, await pagesWritten(site, plan, wrote, readings));
+        if (plan.files.every((step) => step.do !== 'create')) scanned = scan(applied);
+      },
+    },
+  );
+  let id: number;
+  try {
+    id = await applied;
+  } catch (error) {
+    if (site.ledger.unsettled.length === 0) await site.items.removeAbsent(made.map((one) => one.id));
+    // Files may have been put in place and taken back.
+    await scanned;
+    await scan();
+    throw error;
+  }
+  await scanned;
+  await site.items.checkNames();
+  const relaid = plan.settings?.some((step) => step.room === 'layout');
+  // Every address may lead elsewhere now, and other files are pages and items.
+  if (relaid) site.index.disconnect();
+  if (relaid || (plan.files.length > 0 && !scanned)) await scan();
+  if (plan.files.length === 0) await site.scanner.refreshUse();
+  for (const { of } of copies) await collectBlob(site, of.sha256);
+  for (const arrival of ends) {
+    const row = site.arrivals.get(arrival);
+    site.arrivals.remove(arrival);
+    for (const sha256 of [row?.sha256, row?.ready?.sha256]) if (sha256) await collectBlob(site, sha256);
+  }
+  if (ends.length > 0) site.events.emit('arrivals');
+  return id;
+}
+
+/** What is known of the pages that were just written, where it is known what they say: as a scan would find them. */
+function pagesWritten(
+  site: Site,
+  plan: Plan,
+  wrote: ReadonlyMap<SitePath, { bytes: number; mtimeMs: number }>,
+  readings: Proposal['readings'],
+): Promise<Map<SitePath, FileFacts>> {
+  return mapOf(plan.files, breathe, (step) => {
+    if (step.do !== 'write' || step.after === null) return undefined;
+    const [before, facts, reading] = [
+      site.index.factsOf(step.path),
+      wrote.get(step.path),
+      readings?.get(step.path),
+    ];
+    // A drawing is an item too, whose size may have changed.
+    return before && facts && reading && !before.item
+      ? [step.path, { ...before, ...facts, sha256: step.after, reading }]
+      : undefined;
+  });
+}

@@ -1,0 +1,191 @@
+import { readFile, rm } from 'node:fs/promises';
+import { mimeOf } from '../../core/address/kinds.ts';
+import {
+  baseName,
+  clashKey,
+  extensionOf,
+  folderOf,
+  isWithin,
+  joinPath,
+  stemOf,
+  type SitePath,
+} from '../../core/address/path.ts';
+import { each, filter, mapOf, setOf } from '../../core/paced.ts';
+import { nameOfSize } from '../../core/naming/variants.ts';
+import { emptyPlan, type RecordStep, type RecordValues } from '../../core/plan/plan.ts';
+import { wordsToTakeOver } from '../../core/upkeep/keeper.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../app/site.ts';
+import type { Item } from '../db/item-rows.ts';
+import { keep, needAllHere, needHere, type Proposal } from './proposal.ts';
+import { breathe } from '../workers/breathe.ts';
+
+/** Picture formats that are made smaller without changing what they are. */
+export const SCALED: ReadonlySet<string> = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
+
+export interface ApplyOptions {
+  /** Sizes that get another address with their picture. */
+  sizes: Item[];
+  to: Map<number, SitePath>;
+  /** Those that stay where they are: a person's word keeps them with their picture, as their names no longer do. */
+  staying: RecordStep[];
+  /** Which stay, and why. */
+  warnings: string[];
+}
+
+/**
+ * Where the sizes of pictures go when these get other addresses: into the same folder, or below it as before, called as their picture is
+ * now. One whose new address is taken stays, as its picture's record does not depend on it.
+ * @param extension what all of them end with now; undefined: as before
+ */
+export async function sizesFollow(
+  site: Site,
+  items: readonly Item[],
+  to: ReadonlyMap<number, SitePath>,
+  extension?: string,
+): Promise<ApplyOptions> {
+  const following: ApplyOptions = { sizes: [], to: new Map(), staying: [], warnings: [] };
+  const moving = await filter(items, breathe, (item) => to.get(item.id) !== item.path);
+  const mains = await mapOf(moving, breathe, (item) => [item.id, item]);
+  const own = await setOf(items, breathe, (item) => item.id);
+  const sizes = (await site.items.many(await site.families.sizesOf([...mains.keys()]))).filter(
+    (size) => size.state === 'here' && !own.has(size.id),
+  );
+  if (sizes.length === 0) return following;
+  const leaving = await setOf([...moving, ...sizes], breathe, (item) => item.path);
+  const taken = await setOf(site.index.paths, breathe, (path) =>
+    leaving.has(path) ? undefined : clashKey(path),
+  );
+  await each(moving, breathe, (item) => taken.add(clashKey(to.get(item.id)!)));
+  await each(sizes, breathe, (size) => {
+    const main = mains.get(size.sizeOf!)!;
+    const path = addressOfSize(size.path, main.path, to.get(main.id)!, extension);
+    if (path === size.path) return;
+    if (taken.has(clashKey(path))) {
+      following.warnings.push(
+        `“${size.path}”, a size of “${main.name}”, stays where it is: “${path}” is taken.`,
+      );
+      if (size.family !== main.id)
+        following.staying.push(step(size, { family: size.family }, { family: main.id }));
+      taken.add(clashKey(size.path));
+      return;
+    }
+    taken.add(clashKey(path));
+    following.sizes.push(size);
+    following.to.set(size.id, path);
+  });
+  return following;
+}
+
+function addressOfSize(size: SitePath, main: SitePath, to: SitePath, extension?: string): SitePath {
+  const [from, folder] = [folderOf(main), folderOf(to)];
+  const moved = from !== folder;
+  const below = from !== '' && isWithin(from, folderOf(size)) ? folderOf(size).slice(from.length) : '';
+  const stem = nameOfSize(stemOf(baseName(size)), stemOf(baseName(main)), stemOf(baseName(to)));
+  return joinPath(
+    moved ? `${folder}${folder === '' ? below.slice(1) : below}` : folderOf(size),
+    `${stem}${extension ?? extensionOf(size)}`,
+  );
+}
+
+/**
+ * Makes the sizes of a picture anew, as it gets other bytes.
+ * @param file the new bytes, on the disk
+ * @param at where each size lies by then
+ */
+export async function remakeSizes(
+  site: Site,
+  proposal: Proposal,
+  item: Item,
+  { file, width, mime }: { file: string; width: number | null; mime: string },
+  at: ReadonlyMap<number, SitePath> = new Map(),
+): Promise<void> {
+  const sizes = site.items.some(site.families.sizesOfOne(item.id)).filter((size) => size.state === 'here');
+  for (const size of sizes) {
+    const path = at.get(size.id) ?? size.path;
+    if (proposal.plan.files.some((one) => one.do === 'write' && one.path === path)) continue;
+    if (!SCALED.has(mime) || !size.width || mimeOf(path) !== mime) {
+      proposal.plan.warnings.push(
+        `“${size.path}”, a size of it, cannot be made of the new file: it still shows the old picture.`,
+      );
+      continue;
+    }
+    if (width !== null && width < size.width)
+      proposal.plan.warnings.push(
+        `“${size.path}”, a size of it, becomes ${width} pixels wide instead of ${size.width}: the new file has no more.`,
+      );
+    const work = site.blobs.newArrival();
+    try {
+      await site.pool.run('shrink', {
+        file,
+        to: work,
+        width: size.width,
+        height: 100_000,
+        mime,
+        mostBytes: null,
+      });
+      const bytes = await readFile(work);
+      const after = keep(proposal, bytes);
+      if (after === size.sha256) proposal.contents.delete(after);
+      else proposal.plan.files.push({ do: 'write', path, before: size.sha256, after });
+    } finally {
+      await rm(work, { force: true });
+    }
+  }
+}
+
+/**
+ * Plans what a person says of families: that pictures are sizes of another one, that they stand for themselves, or that it is to be found
+ * out again. Words that sizes have and their picture lacks become the picture's.
+ * @param of the picture; 'apart': they stand for themselves; 'found': as it is found
+ */
+export async function proposeFamily(
+  site: Site,
+  ids: readonly number[],
+  of: number | 'apart' | 'found',
+): Promise<Proposal> {
+  const items = await needAllHere(site, ids);
+  const what = items.length === 1 ? `“${items[0]!.name}”` : `${items.length.toLocaleString('en')} images`;
+  const main = typeof of === 'number' ? needHere(site, of) : undefined;
+  const plan = emptyPlan(
+    'arrange',
+    main
+      ? `Put ${what} to “${main.name}” as ${items.length === 1 ? 'a size' : 'sizes'}`
+      : of === 'apart'
+        ? `Let ${what} stand ${items.length === 1 ? 'for itself' : 'each for itself'}, as no size`
+        : `Find out again what ${what} ${items.length === 1 ? 'is a size' : 'are sizes'} of`,
+  );
+  for (const item of [...items, ...(main ? [main] : [])])
+    if (item.kind !== 'image')
+      plan.clashes.push({ path: item.path, why: 'Only images have sizes. Leave it out here.' });
+  if (main && ids.includes(main.id))
+    throw new Fault('bad-request', 'An image is no size of itself.', 'Choose another one.');
+  const after = main ? main.id : of === 'apart' ? 0 : null;
+  for (const item of items)
+    if (item.family !== after) plan.records.push(step(item, { family: item.family }, { family: after }));
+  if (main) {
+    // It may be called a size of another one itself: it is the picture now.
+    const before: Partial<RecordValues> = {};
+    const becomes: Partial<RecordValues> = {};
+    if (main.sizeOf !== null) Object.assign(before, { family: main.family });
+    if (main.sizeOf !== null) Object.assign(becomes, { family: 0 });
+    const words = wordsToTakeOver(
+      main.words,
+      items.map((item) => item.words),
+    );
+    for (const field of Object.keys(words) as (keyof typeof words)[]) {
+      Object.assign(before, { [field]: main.words[field] });
+      Object.assign(becomes, { [field]: words[field] });
+    }
+    if (Object.keys(becomes).length > 0) plan.records.push(step(main, before, becomes));
+  }
+  plan.totals.items = items.length;
+  return { plan, contents: new Map() };
+}
+
+const step = (item: Item, before: Partial<RecordValues>, after: Partial<RecordValues>) => ({
+  itemId: item.id,
+  rowVersion: item.rowVersion,
+  before,
+  after,
+});

@@ -1,0 +1,297 @@
+import { readFile, rm } from 'node:fs/promises';
+import { joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
+import { emptyPlan } from '../../core/plan/plan.ts';
+import type { PlanKind } from '../../core/plan/verbs.ts';
+import { FILM_LIMIT } from '../media/limits.ts';
+import type { Site } from '../app/site.ts';
+import type { Item } from '../db/item-rows.ts';
+import type { Running } from '../workers/pool.ts';
+import { addresses } from './addresses.ts';
+import { keep, itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
+
+/** Formats that are made smaller without changing what they are. */
+const SHRUNK = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
+/** A copy that saves less is not worth a generation of losses. */
+const WORTH = 0.95;
+
+/** Other bytes of an item, or in a sentence's end why it stays as it is. */
+export type Copy = Uint8Array | { stays: string };
+/** Makes it; `progress`: how much of a long one is done, 0 to 1. */
+type Copier = (item: Item, progress?: (share: number) => void) => Promise<Copy>;
+
+/**
+ * Plans pictures with as many pixels as the widest place needs twice over, and PDFs whose pictures have as many as a screen shows, at the
+ * same address; the bytes of before become a version.
+ */
+export async function proposeLighter(
+  site: Site,
+  ids: readonly number[],
+  progress?: Progress,
+): Promise<Proposal> {
+  const items = await itemsNow(site, ids);
+  const copy = lighterCopies(site, ids, progress?.signal);
+  const proposal = await rewritten('lighten', items, copy, [progress, 'items made lighter']);
+  const { items: count } = proposal.plan.totals;
+  proposal.plan.title = `Make ${count === 1 ? '1 item' : `${count} items`} lighter`;
+  return proposal;
+}
+
+/** Plans copies without the place where they were taken; nothing is encoded anew, and the bytes of before become a version. */
+export async function proposeWithoutPlace(
+  site: Site,
+  ids: readonly number[],
+  progress?: Progress,
+): Promise<Proposal> {
+  const items = await itemsNow(site, ids);
+  const without = async (item: Item): Promise<Copy> => {
+    const to = site.blobs.newArrival();
+    try {
+      const file = await site.folder.locate(item.path);
+      if (!(await site.metadata.read(file)).place) return { stays: 'it tells no place' };
+      const done = await site.metadata.copyWithoutPrivate(file, to);
+      return done ? await readFile(to) : { stays: 'its place could not be taken out' };
+    } catch {
+      // Of a batch, the others go on; where the cause is the disk, writing the plan says so.
+      return { stays: 'no copy of it could be made' };
+    } finally {
+      await rm(to, { force: true });
+    }
+  };
+  const proposal = await rewritten('without-place', items, without, [progress, 'files written']);
+  const { items: count } = proposal.plan.totals;
+  proposal.plan.title = `Take the place out of ${count === 1 ? '1 file' : `${count} files`}`;
+  return proposal;
+}
+
+/** The same items with other bytes; what stays is told. */
+async function rewritten(
+  kind: PlanKind,
+  items: readonly Item[],
+  copy: Copier,
+  [progress, what]: [Progress | undefined, string],
+): Promise<Proposal> {
+  const plan = emptyPlan(kind, '');
+  const proposal: Proposal = { plan, contents: new Map() };
+  for (const [at, item] of items.entries()) {
+    progress?.(at, items.length, what);
+    const made = await copy(item, (share) =>
+      progress?.(at, items.length, `${what}; “${item.name}” to ${Math.round(100 * share)} %`),
+    );
+    if ('stays' in made) {
+      plan.warnings.push(`“${item.path}” stays as it is: ${made.stays}.`);
+      continue;
+    }
+    plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: keep(proposal, made) });
+    plan.totals.items++;
+    plan.totals.bytesFreed += item.bytes - made.length;
+  }
+  return proposal;
+}
+
+/** Makes items lighter that are shown somewhere: only for their own ids. */
+export function lighterCopies(site: Site, ids: readonly number[], signal?: AbortSignal): Copier {
+  const widest = new Map(site.findings.standings(ids).map((one) => [one.id, one.widest]));
+  return async (item, progress) => {
+    if (item.mime === 'application/pdf') return lighterPdf(site, item);
+    if (item.kind === 'video') {
+      const made = await lighterFilm(site, item, { signal, progress });
+      return 'stays' in made ? made : worth(item, made);
+    }
+    const wide = widest.get(item.id) ?? null;
+    if (!SHRUNK.has(item.mime) || !item.width || wide === null || item.width <= 2 * wide)
+      return { stays: 'no page says that it is shown smaller' };
+    return worth(item, await encoded(site, item, 2 * wide, item.mime));
+  };
+}
+
+const worth = (item: Item, bytes: Uint8Array): Copy =>
+  bytes.length > item.bytes * WORTH ? { stays: 'hardly anything would be saved' } : bytes;
+
+async function lighterPdf(site: Site, item: Item): Promise<Copy> {
+  const to = site.blobs.newArrival();
+  try {
+    const answer = await site.pool.run('shrinkPdf', { file: await site.folder.locate(item.path), to });
+    if ('left' in answer) return { stays: answer.left };
+    return answer.shrunk === 0
+      ? { stays: 'it has no photographs that could be made lighter' }
+      : worth(item, await readFile(to));
+  } finally {
+    await rm(to, { force: true });
+  }
+}
+
+/** @param piece only a part of it, in seconds */
+async function lighterFilm(
+  site: Site,
+  item: Item,
+  how: Running,
+  piece?: { from: number; seconds: number },
+): Promise<Copy> {
+  const to = site.blobs.newArrival();
+  try {
+    const file = await site.folder.locate(item.path);
+    const { left } = await site.pool.run(
+      'shrinkFilm',
+      { file, to, mime: item.mime, piece },
+      { ...how, limit: FILM_LIMIT },
+    );
+    return left === undefined ? await readFile(to) : { stays: left };
+  } catch (error) {
+    if (how.signal?.aborted) throw error;
+    return { stays: `it could not be encoded here: ${(error as Error).message}` };
+  } finally {
+    await rm(to, { force: true });
+  }
+}
+
+/** Seconds of a film that are encoded to know what all of it would weigh. */
+const PIECE = 3;
+/** What a film would weigh if all of it were as its beginning. */
+export async function filmSample(site: Site, item: Item, signal: AbortSignal) {
+  const duration = item.duration ?? 0;
+  const seconds = Math.min(PIECE, duration / 2);
+  const made = await lighterFilm(site, item, { signal }, { from: Math.min(5, duration / 4), seconds });
+  return 'stays' in made ? item.bytes : Math.min(item.bytes, (made.length * duration) / seconds);
+}
+
+/** A copy of a picture that is so many pixels wide at most. */
+async function encoded(site: Site, item: Item, width: number, mime: string): Promise<Uint8Array> {
+  const to = site.blobs.newArrival();
+  try {
+    await site.pool.run('shrink', {
+      file: await site.folder.locate(item.path),
+      to,
+      width,
+      height: 100_000,
+      mime,
+      mostBytes: null,
+    });
+    return await readFile(to);
+  } finally {
+    await rm(to, { force: true });
+  }
+}
+
+/** CSS pixels that a phone is wide, on a screen twice as dense. */
+const PHONE = 2 * 400;
+/** What a phone would load of a picture if it were offered a size for it. */
+export async function phoneCopy(site: Site, item: Item): Promise<Copy> {
+  if (!SHRUNK.has(item.mime)) return { stays: 'no sizes can be made of it' };
+  return worth(item, await encoded(site, item, PHONE, item.mime));
+}
+
+/** A photograph that is a PNG, as a JPEG. */
+export async function jpegCopy(site: Site, item: Item): Promise<Copy> {
+  if (item.mime === 'image/jpeg')
+    return {
+      stays: 'a drawing that was a JPEG gets no clean edges again; replace it by its original',
+    };
+  if (item.mime !== 'image/png' || !item.width) return { stays: 'it is no PNG that can be read' };
+  const opaque = site.contents.isOpaque(item.sha256);
+  if (opaque === undefined) return { stays: 'it has not been looked at yet, and may be transparent' };
+  if (!opaque) return { stays: 'parts of it are transparent, and JPEG has no such parts' };
+  return worth(item, await encoded(site, item, item.width, 'image/jpeg'));
+}
+
+/**
+ * Plans photographs that are PNGs as JPEGs, each under its name with another ending: every reference follows, a redirect is kept, and the
+ * bytes of before become a version. What has transparent parts, or would hardly be lighter, stays.
+ */
+export async function proposeJpegs(
+  site: Site,
+  ids: readonly number[],
+  progress?: Progress,
+): Promise<Proposal> {
+  const items = await itemsNow(site, ids);
+  const bytes = new Map<number, Uint8Array>();
+  const copy = async (item: Item) => {
+    const made = await jpegCopy(site, item);
+    if (!('stays' in made)) bytes.set(item.id, made);
+    return made;
+  };
+  const { plan: tried } = await rewritten('convert', items, copy, [progress, 'pictures encoded']);
+  const turned = items.filter(({ id }) => bytes.has(id));
+  const to = new Map(turned.map((item): [number, SitePath] => [item.id, renamed(item, '.jpg')]));
+  const proposal = await endings(site, items, to, progress);
+  const { plan } = proposal;
+  plan.kind = 'convert';
+  plan.title = `Make ${to.size === 1 ? '1 picture a JPEG' : `${to.size} pictures JPEGs`}`;
+  plan.warnings.push(...tried.warnings);
+  plan.totals.bytesFreed = tried.totals.bytesFreed;
+  if (plan.clashes.length > 0) return proposal;
+  for (const item of turned)
+    plan.files.push({
+      do: 'write',
+      path: to.get(item.id)!,
+      before: item.sha256,
+      after: keep(proposal, bytes.get(item.id)!),
+    });
+  plan.folders = await newFolders(site, plan);
+  return proposal;
+}
+
+/** Endings of what a file's first bytes can be. */
+const ENDING_OF: Record<string, string> = {
+  'image/jpeg': '.jpg',
+  'image/png': '.png',
+  'image/apng': '.png',
+  'image/webp': '.webp',
+  'image/avif': '.avif',
+  'image/gif': '.gif',
+  'image/tiff': '.tif',
+  'image/bmp': '.bmp',
+  'image/heic': '.heic',
+  'application/pdf': '.pdf',
+  'video/mp4': '.mp4',
+  'video/webm': '.webm',
+  'video/quicktime': '.mov',
+  'audio/mpeg': '.mp3',
+  'audio/wav': '.wav',
+  'audio/ogg': '.ogg',
+  'audio/flac': '.flac',
+};
+
+/** Plans that files whose content is of another type than their name says get the ending of what they are; every reference follows. */
+export async function proposeRightEndings(
+  site: Site,
+  ids: readonly number[],
+  progress?: Progress,
+): Promise<Proposal> {
+  const items = await itemsNow(site, ids);
+  const content = new Map(site.findings.standings(ids).map((one) => [one.id, one.contentMime]));
+  const warnings: string[] = [];
+  const to = new Map<number, SitePath>();
+  for (const item of items) {
+    const mime = content.get(item.id) ?? '';
+    const ending = ENDING_OF[mime];
+    if (ending && mime !== item.mime) to.set(item.id, renamed(item, ending));
+    else
+      warnings.push(
+        `“${item.path}” stays as it is: ${mime === item.mime ? 'its ending says what it is' : 'no ending is known for what it holds'}.`,
+      );
+  }
+  const proposal = await endings(site, items, to, progress);
+  const { plan } = proposal;
+  plan.title = `Give ${to.size === 1 ? '1 file' : `${to.size} files`} the ending of what ${to.size === 1 ? 'it is' : 'they are'}`;
+  plan.warnings.push(...warnings);
+  return proposal;
+}
+
+const renamed = (item: Item, ending: string): SitePath =>
+  joinPath(item.folder, `${stemOf(item.name)}${ending}`);
+
+/** The plan of new addresses with other endings; one without changes where there are none. */
+async function endings(
+  site: Site,
+  items: readonly Item[],
+  to: ReadonlyMap<number, SitePath>,
+  progress?: Progress,
+): Promise<Proposal> {
+  const some = items.filter(({ id }) => to.has(id));
+  const proposal: Proposal =
+    some.length > 0
+      ? await addresses(site, [...some], to, [], progress, true)
+      : { plan: emptyPlan('rename', ''), contents: new Map() };
+  proposal.plan.totals.items = some.length;
+  return proposal;
+}

@@ -1,0 +1,140 @@
+import type { Words } from '../../core/describe/fields.ts';
+import { emptyPlan, type Plan, type RecordValues } from '../../core/plan/plan.ts';
+import { RECORD_NAMES, sameRecordValue } from '../../core/plan/words.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../app/site.ts';
+import type { Item } from '../db/item-rows.ts';
+import { currentHash, needAllHere, needHere, newFolders, type Progress, type Proposal } from './proposal.ts';
+
+/** One change of an item, as the Ledger has it. */
+export interface Version {
+  entryId: number;
+  at: string;
+  person: string;
+  title: string;
+  note: string;
+  undone: boolean;
+  /** Words and owner that it changed. */
+  before: Partial<RecordValues>;
+  after: Partial<RecordValues>;
+  /** Its address before and after, where it moved. */
+  moved: { from: string; to: string } | null;
+  /** Hashes of its bytes, where they were replaced. */
+  file: { before: string; after: string } | null;
+}
+
+const FIELDS = Object.keys(RECORD_NAMES) as (keyof typeof RECORD_NAMES)[];
+const ofRecord = (values: Partial<RecordValues>): Partial<RecordValues> =>
+  Object.fromEntries(Object.entries(values).filter(([field]) => FIELDS.includes(field as keyof Words)));
+
+/** What became of an item, the newest first. Changes that others made to the file on the disk are not among them. */
+export async function versionsOf(site: Site, itemId: number): Promise<Version[]> {
+  const item = site.items.need(itemId);
+  const paths = new Set([item.path]);
+  for (const { record } of await site.rows.touching(site.reader, itemId, []))
+    for (const one of [record?.before.path, record?.after.path]) if (one !== undefined) paths.add(one);
+  const versions: Version[] = [];
+  // A path may have been another item's at another time: only what happened while it was this one's counts.
+  let path = item.path;
+  for (const entry of await site.rows.touching(site.reader, itemId, [...paths])) {
+    const { record } = entry;
+    const write = entry.writes.find((step) => step.path === path);
+    const file =
+      write && write.before !== null && write.after !== null
+        ? { before: write.before, after: write.after }
+        : null;
+    if (!record && !file) continue;
+    const { before = {}, after = {} } = record ?? {};
+    const moved =
+      before.path !== undefined && after.path !== undefined && before.path !== after.path
+        ? { from: before.path, to: after.path }
+        : null;
+    if (before.path !== undefined) path = before.path;
+    versions.push({
+      entryId: entry.id,
+      at: entry.at,
+      person: entry.person,
+      title: entry.title,
+      note: entry.note,
+      undone: entry.undoneBy !== null,
+      before: ofRecord(before),
+      after: ofRecord(after),
+      moved,
+      file,
+    });
+  }
+  return versions;
+}
+
+/** Plans to bring back what one change took: the words it replaced, and the bytes. What else has changed since stays. */
+export async function proposeBringBack(site: Site, itemId: number, entryId: number): Promise<Proposal> {
+  await site.scanner.scan();
+  const item = needHere(site, itemId);
+  const version = (await versionsOf(site, itemId)).find((one) => one.entryId === entryId);
+  if (!version) throw new Fault('not-found', 'There is no such version of it.', 'Reload the record.');
+  const plan = emptyPlan('describe', '');
+  const day = version.at.slice(0, 10);
+  const current = { ...item.words, owner: item.owner, focal: item.focal };
+  const before: Partial<RecordValues> = {};
+  const after: Partial<RecordValues> = {};
+  for (const field of FIELDS) {
+    const wanted = version.before[field];
+    if (wanted === undefined || sameRecordValue(wanted, current[field])) continue;
+    Object.assign(before, { [field]: current[field] });
+    Object.assign(after, { [field]: wanted });
+  }
+  if (Object.keys(after).length > 0)
+    plan.records.push({ itemId, rowVersion: item.rowVersion, before, after });
+  if (version.file) {
+    const now = await currentHash(site, item.path);
+    if (!site.blobs.has(version.file.before))
+      plan.clashes.push({ path: item.path, why: 'The bytes of that version are no longer kept.' });
+    else if (now !== null && now !== version.file.before) {
+      plan.kind = 'replace';
+      plan.files.push({ do: 'write', path: item.path, before: now, after: version.file.before });
+      await bringBackSizes(site, plan, item, entryId);
+    }
+  }
+  plan.title = `Bring back what “${item.name}” was before ${day}`;
+  plan.totals.items = 1;
+  plan.folders = await newFolders(site, plan);
+  return { plan, contents: new Map() };
+}
+
+/** The sizes of a picture that were replaced with it come back with it. */
+async function bringBackSizes(site: Site, plan: Plan, item: Item, entryId: number): Promise<void> {
+  for (const size of site.items.some(site.families.sizesOfOne(item.id))) {
+    const version = (await versionsOf(site, size.id)).find((one) => one.entryId === entryId);
+    if (!version?.file || size.state !== 'here') continue;
+    if (site.blobs.has(version.file.before))
+      plan.files.push({ do: 'write', path: size.path, before: size.sha256, after: version.file.before });
+    else
+      plan.warnings.push(
+        `“${size.path}”, a size of it, stays as it is: the bytes of then are no longer kept.`,
+      );
+  }
+}
+
+/** Plans for each item the latest other bytes that are kept of it, at its address; what has none stays and is told. */
+export async function proposeKept(
+  site: Site,
+  ids: readonly number[],
+  progress?: Progress,
+): Promise<Proposal> {
+  await site.scanner.scan();
+  const plan = emptyPlan('replace', '');
+  const items = await needAllHere(site, ids);
+  for (const [at, item] of items.entries()) {
+    progress?.(at, items.length, 'versions looked up');
+    const versions = await versionsOf(site, item.id);
+    const kept = versions
+      .flatMap(({ file }) => (file ? [file.after, file.before] : []))
+      .find((sha256) => sha256 !== item.sha256 && site.blobs.has(sha256));
+    if (kept) plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: kept });
+    else plan.warnings.push(`“${item.path}” stays as it is: no other bytes of it are kept.`);
+  }
+  const { length } = plan.files;
+  plan.totals.items = length;
+  plan.title = `Bring back the kept bytes of ${length === 1 ? '1 file' : `${length} files`}`;
+  return { plan, contents: new Map() };
+}

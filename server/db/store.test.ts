@@ -1,0 +1,400 @@
+import { mkdtemp, rm, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, onTestFinished, test, vi } from 'vitest';
+import { readQuery } from '../../core/find/query.ts';
+import { SORTS } from '../../core/find/sorts.ts';
+import { takes } from '../../core/find/tests.ts';
+import { planWords } from '../../core/plan/words.ts';
+import { TEXT_FIELD_KEYS, type Words } from '../../core/describe/fields.ts';
+import { proposeRecords } from '../changes/records.ts';
+import { applyProposal } from '../changes/apply.ts';
+import { closeSites, openSite, picture, siteFolder, smallSite } from '../test/site.ts';
+import { openDatabase, type Db } from './database.ts';
+import { ALL_HERE, conditions, orderOf, type ItemQuery } from './item-query.ts';
+import { Tags } from './tags.ts';
+import { Alikes } from './alikes.ts';
+import { Checkpoints } from './checkpoints.ts';
+import { facetsOf } from './facets.ts';
+import { Findings } from './findings.ts';
+import { Items } from './items.ts';
+import { References } from './references.ts';
+import { Reader } from './reader.ts';
+import { LedgerRows } from './ledger.ts';
+import { MIGRATIONS } from './migrations/index.ts';
+import { People } from './people.ts';
+
+let folder: string;
+let db: Db;
+let items: Items;
+beforeEach(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'iconomos-store-'));
+  db = openDatabase(join(folder, 'x.db'));
+  items = new Items(db);
+  new People(db).seed(
+    [
+      { name: 'Ottilie', role: 'steward' },
+      { name: 'Ben', role: 'editor' },
+    ],
+    '2026-01-01',
+  );
+});
+afterEach(async () => {
+  db.close();
+  await rm(folder, { recursive: true });
+});
+
+function add(path: string, words: Partial<Words> = {}, bytes = 10): number {
+  const id = items.add({
+    path,
+    state: 'here',
+    facts: { bytes, sha256: path.padEnd(64, '0') },
+    addedAt: '2026-01-01',
+    addedBy: 1,
+    originalName: null,
+  });
+  for (const step of planWords(items.need(id), words).records) items.apply(step, 1, '2026-01-02');
+  return id;
+}
+const query = (part: Partial<ItemQuery>): ItemQuery => ({ ...ALL_HERE, limit: 100, ...part });
+const where = (text: string): Partial<ItemQuery> => ({ where: readQuery(text, takes) });
+const paths = (part: Partial<ItemQuery>) => items.list(query(part)).items.map((item) => item.path);
+
+/** Orders that are asked for seldom and have no index of their own: the reader's thread sorts. */
+const UNORDERED = new Set<string>(['seen', ...TEXT_FIELD_KEYS, 'duration', 'height', 'tags', 'by', 'owner']);
+
+describe('finding items', () => {
+  beforeEach(() => {
+    add('a/one.png', { alt: 'A hill', tags: ['Moon'] }, 30);
+    add('a/b/two.png', { decorative: true }, 20);
+    add('ab/three_100%.pdf', { title: 'Leaflet', tags: ['paper'] }, 40);
+    add('IMG_0001.JPG', {}, 50);
+    add('a-b/four.mp3', {}, 60);
+  });
+  test.each<[string, Partial<ItemQuery>, string[]]>([
+    ['everything', {}, ['IMG_0001.JPG', 'a-b/four.mp3', 'a/b/two.png', 'a/one.png', 'ab/three_100%.pdf']],
+    ['a folder and below, not its namesakes', { folder: 'a' }, ['a/b/two.png', 'a/one.png']],
+    ['a folder alone', { folder: 'a', below: false }, ['a/one.png']],
+    ['the root alone', { folder: '', below: false }, ['IMG_0001.JPG']],
+    ['a kind', where('kind:audio'), ['a-b/four.mp3']],
+    ['not described', where('!mark:described'), ['IMG_0001.JPG', 'a-b/four.mp3']],
+    ['names that need care', where('!mark:named'), ['IMG_0001.JPG', 'ab/three_100%.pdf']],
+    ['not filed', where('!mark:filed'), ['IMG_0001.JPG', 'a-b/four.mp3', 'a/b/two.png']],
+    ['a word of the alt text, in any case', { words: ['HILL'] }, ['a/one.png']],
+    ['a tag', { words: ['moon'] }, ['a/one.png']],
+    ['all words must fit', { words: ['leaflet', 'paper'] }, ['ab/three_100%.pdf']],
+    ['signs that SQL knows are plain text', { words: ['_100%'] }, ['ab/three_100%.pdf']],
+    ['a quote is plain text', { words: ["'; drop table item; --"] }, []],
+    ['heaviest first', { sort: 'bytes', limit: 2 }, ['a-b/four.mp3', 'IMG_0001.JPG']],
+    ['pictures first', { sort: 'kind', limit: 3 }, ['IMG_0001.JPG', 'a/b/two.png', 'a/one.png']],
+    ['a window', { offset: 3, limit: 1 }, ['a/one.png']],
+  ])('%s', (_what, part, expected) => {
+    expect(paths(part)).toEqual(expected);
+  });
+  test('the total and weight are those of the whole query, not of the window', () => {
+    expect(items.list(query({ limit: 1 }))).toMatchObject({ total: 5, bytes: 200 });
+    expect(items.ids(query({ folder: 'a' }))).toHaveLength(2);
+  });
+  test.each(SORTS)('a window ordered by %s walks an index and sorts nothing', (sort) => {
+    for (const turned of [false, true]) {
+      const { order, join } = orderOf(query({ sort, turned }));
+      const { where } = conditions(query({ sort }));
+      const plan = db
+        .prepare(
+          `explain query plan select item.id from item ${join} where ${where} order by ${order} limit 100`,
+        )
+        .all() as { detail: string }[];
+      const steps = plan.map((step) => step.detail).join('; ');
+      if (!UNORDERED.has(sort)) expect(steps).not.toContain('TEMP B-TREE');
+      expect(steps).toMatch(/USING (COVERING )?INDEX/);
+    }
+  });
+  test('what is asked of one item, or of each anew, never goes through all that have the same state', async () => {
+    const id = add('a.png');
+    const asked: string[] = [];
+    const prepare = db.prepare.bind(db);
+    const spy = vi.spyOn(db, 'prepare').mockImplementation(((sql: string) => {
+      asked.push(sql);
+      return prepare(sql);
+    }) as Db['prepare']);
+    const sha = items.need(id).sha256;
+    items.withHash(sha);
+    items.anyWithHash(sha);
+    items.fillUntouched(sha, { alt: 'x' });
+    const reader = new Reader(join(folder, 'x.db'));
+    onTestFinished(() => reader.close());
+    new Findings(db, reader).standings([id]);
+    new Alikes(db).here();
+    new References(db).usesOf(['a.png']);
+    new Alikes(db).unmatched(5);
+    spy.mockRestore();
+    expect(asked.length).toBeGreaterThan(6);
+    await facetsOf(
+      {
+        many: (sqls: string[]) => {
+          asked.push(...sqls);
+          return Promise.resolve(sqls.map((sql) => (sql.startsWith('select sum') ? [{}] : [])));
+        },
+      } as unknown as Reader,
+      ALL_HERE,
+      () => [],
+    );
+    for (const sql of asked) {
+      const plan = db.prepare(`explain query plan ${sql.replace(/@\w+|\?/g, "'1'")}`).all() as {
+        id: number;
+        parent: number;
+        detail: string;
+      }[];
+      const nested = plan.filter((step) => {
+        for (
+          let at = plan.find((one) => one.id === step.parent);
+          at;
+          at = plan.find((one) => one.id === at!.parent)
+        )
+          if (at.detail.startsWith('CORRELATED')) return true;
+        // Facets, and pairs, go through the rows of one table once.
+        return !/^select (sum|tag|item|one|substr|field|person|content|sha256 from content)|^with/.test(sql);
+      });
+      const walks = nested.filter((step) => /\(state=\?\)|^SCAN item\b/.test(step.detail));
+      expect([sql.slice(0, 80), walks.map((step) => step.detail)]).toEqual([sql.slice(0, 80), []]);
+    }
+  });
+});
+
+describe('what is checked anew', () => {
+  const uncheckedBy = (change: () => void) => {
+    db.prepare('delete from unchecked').run();
+    change();
+    return (db.prepare('select count(*) from unchecked').pluck().get() as number) - 1;
+  };
+  test.each([
+    ['few', 10, 9],
+    // Each of them stays one of several, whichever changes: the others are not gone through.
+    ['many', 150, 0],
+  ])('of %s with the same bytes or the same words', (_what, size, others) => {
+    const ids = Array.from({ length: size }, (_, at) => add(`${at}.png`, { alt: 'The hill' }));
+    expect(uncheckedBy(() => db.prepare('update item set alt = ? where id = ?').run('Else', ids[3]))).toBe(
+      others,
+    );
+    db.prepare("update item set sha256 = 'same'").run();
+    expect(uncheckedBy(() => items.setPlace(ids[4]!, '4.png', 'absent'))).toBe(others === 0 ? 0 : size - 1);
+  });
+});
+
+test('the write-ahead log is moved into the database while it is open, not by who writes', async () => {
+  const file = join(folder, 'x.db');
+  const checkpoints = new Checkpoints(db, file);
+  onTestFinished(() => checkpoints.close());
+  const before = (await stat(file)).size;
+  for (let at = 0; at < 6; at++)
+    db.prepare('insert into site_state (name, value) values (?, ?)').run(`pad ${at}`, 'x'.repeat(1_000_000));
+  expect((await stat(file)).size).toBe(before);
+  await expect
+    .poll(async () => (await stat(file)).size, { timeout: 10_000 })
+    .toBeGreaterThan(before + 5_000_000);
+  expect(db.prepare("select count(*) from site_state where name like 'pad %'").pluck().get()).toBe(6);
+});
+
+test('the parts of the index of words are merged after what was written, and words are found throughout', async () => {
+  const checkpoints = new Checkpoints(db, join(folder, 'x.db'));
+  onTestFinished(() => checkpoints.close());
+  const parts = () => db.prepare('select count(distinct segid) from item_words_idx').pluck().get() as number;
+  const found = () =>
+    db.prepare("select count(*) from item_words where item_words match 'm*'").pluck().get() as number;
+  for (let at = 0; at < 300; at++) add(`m${at}.png`);
+  expect([parts(), found()]).toEqual([300, 300]);
+  await expect.poll(parts, { timeout: 15_000 }).toBeLessThan(20);
+  expect(found()).toBe(300);
+  expect(db.pragma('synchronous', { simple: true })).toBe(2);
+});
+
+test('a plan of any length is written in parts, and read as it was written', async () => {
+  const rows = new LedgerRows(db);
+  const id = add('a.png');
+  const plan = planWords(items.need(id), { alt: 'x' });
+  plan.records = Array.from({ length: 2500 }, (_, at) => ({ ...plan.records[0]!, itemId: at }));
+  plan.files = Array.from({ length: 700 }, (_, at) => ({
+    do: 'write' as const,
+    path: `p${at}.html`,
+    before: `b${at}`,
+    after: null,
+  }));
+  plan.warnings = ['one'];
+  const entry = await rows.beginLong(plan, 1, '2026-01-02', 'why');
+  expect(await rows.unfinished()).toEqual([{ id: entry, state: 'staging', personId: 1, plan, back: false }]);
+  rows.finish(entry, plan);
+  expect((await rows.read(entry))!.plan).toEqual(plan);
+  const longest = db.prepare('select max(length(steps)) from ledger_part').pluck().get() as number;
+  expect(longest).toBeLessThan(110_000);
+  expect(db.prepare('select length(plan) from ledger_plan').pluck().get()).toBeLessThan(2000);
+  // What it did to one record or file is found without reading all of it.
+  const reader = new Reader(join(folder, 'x.db'));
+  onTestFinished(() => reader.close());
+  const [touching] = await rows.touching(reader, 2499, ['p699.html']);
+  expect(touching).toMatchObject({ id: entry, record: plan.records[2499], writes: [plan.files[699]] });
+  expect(await rows.touching(reader, 2500, ['p700.html'])).toEqual([]);
+  // Bytes that it could bring back are needed, and others are not.
+  expect([rows.needs('b699'), rows.needs('b700')]).toEqual([true, false]);
+  expect(await rows.read(entry + 1)).toBeUndefined();
+});
+
+test('an entry that was cut off while it was written has not begun', async () => {
+  const rows = new LedgerRows(db);
+  const plan = planWords(items.need(add('a.png')), { alt: 'x' });
+  plan.records = Array.from({ length: 2500 }, (_, at) => ({ ...plan.records[0]!, itemId: at }));
+  const begun = rows.beginLong(plan, 1, '2026-01-02');
+  await new Promise(setImmediate);
+  const parts = db.prepare('select count(*) from ledger_part').pluck().get();
+  expect([parts, await rows.unfinished(), rows.list(10)]).toEqual([expect.any(Number), [], []]);
+  expect(rows.stateOf(await begun)).toBe('staging');
+});
+
+describe('records', () => {
+  test('two items on the site can never have one address', () => {
+    add('x.png');
+    expect(() => add('x.png')).toThrow(/UNIQUE/);
+  });
+  test('a tag is one tag in any case, and one that nobody uses is gone', () => {
+    const one = add('x.png', { tags: ['Sky'] });
+    add('y.png', { tags: ['sky'] });
+    expect(new Tags(db).counts()).toEqual([{ name: 'Sky', items: 2 }]);
+    for (const step of planWords(items.need(one), { tags: [] }).records) items.apply(step, 2, '2026-01-03');
+    expect(new Tags(db).counts()).toEqual([{ name: 'Sky', items: 1 }]);
+    expect(items.need(one)).toMatchObject({ changedBy: 'Ben', rowVersion: 3 });
+  });
+  test('groups of copies, the most placed first', async () => {
+    const reader = new Reader(join(folder, 'x.db'));
+    onTestFinished(() => reader.close());
+    const [a, b] = [add('a.png'), add('b.png')];
+    db.prepare("update item set sha256 = 'same'").run();
+    db.prepare('update item set placements = 2 where id = ?').run(b);
+    expect((await items.copies(reader)).map((group) => group.map((item) => item.id))).toEqual([[b, a]]);
+    expect(await items.countsApart(reader)).toMatchObject({ items: 2, copies: 1 });
+  });
+  test('an unknown item is told in words', () => {
+    expect(() => items.need(99)).toThrowError(expect.objectContaining({ code: 'not-found' }));
+  });
+});
+
+describe('the schema', () => {
+  test('is brought up to date once, and a newer one is not touched', () => {
+    expect(db.pragma('user_version', { simple: true })).toBe(MIGRATIONS.length);
+    db.pragma(`user_version = ${MIGRATIONS.length + 1}`);
+    expect(() => openDatabase(join(folder, 'x.db'))).toThrow(/newer Iconomos/);
+  });
+  test('what stands in the way of an undo is found by what was touched, and undone entries do not count', () => {
+    const rows = new LedgerRows(db);
+    const id = add('x.png');
+    const words = (alt: string, undoes?: number) => {
+      const plan = { ...planWords(items.need(id), { alt }), ...(undoes ? { undoes } : {}) };
+      const entry = rows.begin(plan, 1, '2026-01-01');
+      for (const step of plan.records) items.apply(step, 1, '2026-01-01');
+      rows.finish(entry, plan);
+      return entry;
+    };
+    const first = words('one');
+    const second = words('two');
+    expect(rows.laterThan(first).map((entry) => entry.id)).toEqual([second]);
+    words('one', second);
+    expect(rows.laterThan(first)).toEqual([]);
+    expect(rows.list(10)).toHaveLength(3);
+    expect(rows.list(10, second).map((entry) => entry.id)).toEqual([first]);
+  });
+});
+
+test('the number of an arrival or an item that is gone is never given again', async () => {
+  onTestFinished(closeSites);
+  const site = await openSite(await smallSite());
+  const arrival = () => site.arrivals.insert({ at: site.now(), personId: 1, givenName: 'a.png', bytes: 1 });
+  const first = arrival();
+  site.arrivals.remove(first);
+  expect(arrival()).toBeGreaterThan(first);
+  const item = () =>
+    site.items.add({
+      path: 'img/soon.png',
+      state: 'absent',
+      facts: { bytes: 1, sha256: 'a', item: {} },
+      addedAt: site.now(),
+      addedBy: 1,
+      originalName: null,
+    });
+  const gone = item();
+  await site.items.removeAbsent([gone]);
+  expect(item()).toBeGreaterThan(gone);
+});
+
+describe('what is damaged in the database takes no list down', () => {
+  test('of Intake: the row is refused with a sentence and can be left out; the others stay', async () => {
+    const site = await openSite(await siteFolder({ 'index.html': '<title>x</title>' }));
+    const ids = ['facts', 'notes', 'words', 'choices', 'archive', 'ready', 'none'].map((column, at) => {
+      const row = {
+        at: site.now(),
+        personId: 1,
+        givenName: `${column}.png`,
+        bytes: 1,
+        state: 'ready' as const,
+      };
+      const id = site.arrivals.insert({ ...row, sha256: `${at}`.repeat(64) });
+      if (column !== 'none') site.db.prepare(`update arrival set ${column} = '{"cut' where id = ?`).run(id);
+      return id;
+    });
+    const rows = site.arrivals.of(1);
+    expect(rows.map((one) => one.state)).toEqual([...ids.slice(1).map(() => 'refused'), 'ready']);
+    expect(rows[0]!.refused).toMatch(/damaged\. Leave it out/);
+    expect(site.arrivals.needs('f'.repeat(64))).toBe(false);
+    site.arrivals.remove(ids[0]!);
+    expect(site.arrivals.of(1)).toHaveLength(6);
+  });
+
+  test('of the ledger, of rules, patterns and own fields: the others stay', async () => {
+    const site = await openSite(
+      await siteFolder({ 'index.html': '<title>x</title>', 'a.png': await picture(1) }),
+    );
+    await applyProposal(
+      site,
+      proposeRecords(site, [site.items.atPath('a.png')!.id], { set: { alt: 'Hill' } }),
+      1,
+    );
+    const [entry] = site.rows.list(10);
+    site.db.exec(`
+      update ledger_plan set plan = '{"cut';
+      insert into own_field (name, kind, choices) values ('Season', 'choice', '["cut');
+      insert into name_pattern (name, pattern) values ('Cut', '{"cut')`);
+    expect(site.rows.list(10)).toHaveLength(1);
+    expect(await site.rows.touching(site.reader, site.items.atPath('a.png')!.id, ['a.png'])).toEqual([]);
+    await expect(site.rows.read(entry!.id)).rejects.toThrow(/is damaged in the database/);
+    expect(site.ownFields.all()).toEqual([{ name: 'Season', kind: 'choice', choices: [] }]);
+    expect(site.namePatterns.all()).toEqual([]);
+  });
+});
+
+test('every window of a query is as the database is now, the first, the second, and after a change', async () => {
+  const files: Record<string, string | Buffer> = { 'index.html': '<title>x</title>' };
+  for (let at = 0; at < 12; at++) files[`img/${at}.png`] = await picture(at, 'png', 20 + (at % 5));
+  const site = await openSite(await siteFolder(files));
+  const queries: ItemQuery[] = [
+    { ...ALL_HERE, limit: 5 },
+    { ...ALL_HERE, limit: 5, sort: 'bytes', turned: true },
+    { ...ALL_HERE, limit: 5, words: ['hill'], sort: 'rank' },
+  ];
+  const window = async (query: ItemQuery) => {
+    const text = new TextDecoder().decode(await site.items.listJson(site.reader, query));
+    const { total, items } = JSON.parse(text) as { total: number; items: { id: number }[] };
+    return [total, ...items.map((one) => one.id)];
+  };
+  const all = async () => {
+    for (const query of queries)
+      for (const offset of [0, 5, 10, 5, 0, 40]) {
+        const { total, items } = site.items.list({ ...query, offset });
+        expect(await window({ ...query, offset })).toEqual([total, ...items.map((one) => one.id)]);
+      }
+  };
+  await all();
+  const [id, other] = [3, 7].map((at) => site.items.atPath(`img/${at}.png`)!.id);
+  await applyProposal(site, proposeRecords(site, [id!, other!], { set: { alt: 'A hill' } }), 1);
+  await all();
+  expect((await window(queries[2]!))[0]).toBe(2);
+  await applyProposal(site, proposeRecords(site, [id!], { set: { alt: '' } }), 1);
+  await all();
+  expect(await window(queries[2]!)).toEqual([1, other]);
+});

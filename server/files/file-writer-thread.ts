@@ -1,0 +1,451 @@
+import { createHash, randomUUID } from 'node:crypto';
+import {
+  chmodSync,
+  chownSync,
+  closeSync,
+  constants,
+  copyFileSync,
+  existsSync,
+  fsyncSync,
+  linkSync,
+  lstatSync,
+  mkdirSync,
+  openSync,
+  readSync,
+  renameSync,
+  statSync,
+  unlinkSync,
+  writeSync,
+  type BigIntStats,
+  type Stats,
+} from 'node:fs';
+import { dirname, join } from 'node:path';
+import { workerData } from 'node:worker_threads';
+import type { FileRights } from '../../core/plan/plan.ts';
+import type { SitePath } from '../../core/address/path.ts';
+import { Fault } from '../fault.ts';
+import { absoluteIn, BACK_PREFIX, STAGE_PREFIX, throughLink } from './site-folder.ts';
+import { answerQuestions } from '../workers/thread.ts';
+import type { Act, ActFacts, HandsData } from './file-writer.ts';
+
+/** Does the ledger's acts on files, on a thread of its own. */
+const { root, blobs, arrivals } = workerData as HandsData;
+
+/** A file system that makes no hard links between these places. */
+const NO_LINK = new Set(['EXDEV', 'EPERM', 'EMLINK', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EACCES']);
+
+/** Folders in which no link was met, while a list of acts is done. */
+const plain = new Set<string>([root]);
+
+/** As SiteFolder.locate. */
+function locate(path: SitePath): string {
+  const absolute = absoluteIn(root, path);
+  plainFolder(dirname(absolute), path);
+  if (lstat(absolute)?.isSymbolicLink()) throw throughLink(path);
+  return absolute;
+}
+function plainFolder(folder: string, path: SitePath): void {
+  if (plain.has(folder)) return;
+  plainFolder(dirname(folder), path);
+  if (lstat(folder)?.isSymbolicLink()) throw throughLink(path);
+  plain.add(folder);
+}
+function lstat(absolute: string): Stats | undefined {
+  return lstatSync(absolute, { throwIfNoEntry: false });
+}
+
+/** Changes with every change of a file's bytes, and when another file takes its place. */
+function markOf(file: string): string | undefined {
+  const found = lstatSync(file, { bigint: true, throwIfNoEntry: false });
+  return found && markIn(found);
+}
+function markIn(found: BigIntStats): string {
+  return [found.dev, found.ino, found.size, found.mtimeNs, found.ctimeNs].join(' ');
+}
+function sameFile(one: string, other: string): boolean {
+  const [a, b] = [one, other].map((file) => lstatSync(file, { bigint: true, throwIfNoEntry: false }));
+  return a !== undefined && b !== undefined && a.ino === b.ino && a.dev === b.dev;
+}
+
+function hashOf(file: string): string {
+  const hash = createHash('sha256');
+  const buffer = Buffer.allocUnsafe(1 << 20);
+  const handle = openSync(file, 'r');
+  try {
+    for (let read = readSync(handle, buffer); read > 0; read = readSync(handle, buffer))
+      hash.update(buffer.subarray(0, read));
+  } finally {
+    closeSync(handle);
+  }
+  return hash.digest('hex');
+}
+
+/** True when a regular file with these bytes stands there. */
+function holds(file: string, sha256: string, mark?: string): boolean {
+  const found = lstat(file);
+  if (!found?.isFile()) return false;
+  return (mark !== undefined && markOf(file) === mark) || hashOf(file) === sha256;
+}
+
+function changed(path: SitePath): Fault {
+  return new Fault(
+    'moved-on',
+    `“${path}” was changed by another program while this change was being made.`,
+    'Look at the plan again; it is computed anew.',
+    [path],
+  );
+}
+function taken(path: SitePath): Fault {
+  return new Fault(
+    'moved-on',
+    `Another program has put a file at “${path}” while this change was being made.`,
+    'Choose another name, or move that file away.',
+    [path],
+  );
+}
+
+function synced(path: string, flags: string, write?: (file: number) => void): void {
+  const file = openSync(path, flags);
+  try {
+    write?.(file);
+    fsyncSync(file);
+  } finally {
+    closeSync(file);
+  }
+}
+function writeAll(file: number, bytes: Uint8Array): void {
+  for (let at = 0; at < bytes.length;) at += writeSync(file, bytes, at);
+}
+function copySynced(from: string, to: string): void {
+  copyFileSync(from, to, constants.COPYFILE_EXCL | constants.COPYFILE_FICLONE);
+  synced(to, 'r+');
+}
+
+/** Where a copy waits until it is whole. */
+function part(to: string): string {
+  return join(dirname(to), `${STAGE_PREFIX}part-${randomUUID()}`);
+}
+
+/**
+ * Gives a file another name where nothing is; also from one file system to another.
+ * @throws the system's error EEXIST when something is there
+ */
+function rename(from: string, to: string): void {
+  try {
+    linkSync(from, to);
+  } catch (error) {
+    const { code = '' } = error as NodeJS.ErrnoException;
+    // On a file system that ignores case, both names may be one entry.
+    if (code === 'EEXIST' && sameFile(from, to) && statSync(from).nlink === 1) return renameSync(from, to);
+    if (!NO_LINK.has(code)) throw error;
+    if (lstat(to)) throw Object.assign(new Error(`EEXIST: ${to}`), { code: 'EEXIST' });
+    if (code !== 'EXDEV') return renameSync(from, to);
+    const copy = part(to);
+    copySynced(from, copy);
+    give(copy, rightsOf(statSync(from)));
+    try {
+      rename(copy, to);
+    } catch (failed) {
+      unlinkSync(copy);
+      throw failed;
+    }
+  }
+  unlinkSync(from);
+}
+
+/** A file goes from one place to another, unless it is there already. */
+function bring(
+  from: string,
+  to: string,
+  expected: { sha256: string; mark?: string | undefined },
+  path: SitePath,
+  target: SitePath,
+): void {
+  const { sha256, mark } = expected;
+  const [here, there] = [lstat(from), lstat(to)];
+  if (!here) {
+    if (!holds(to, sha256)) throw changed(path);
+    return;
+  }
+  if (there) {
+    // A crash came between the new name and the end of the old one.
+    if (sameFile(from, to) && here.nlink > 1) return unlinkSync(from);
+    if (!sameFile(from, to)) {
+      // Done already, and somebody has put a new file at the old place since.
+      if (!holds(from, sha256) && holds(to, sha256)) return;
+      throw taken(target);
+    }
+  }
+  if (!holds(from, sha256, mark)) throw changed(path);
+  try {
+    rename(from, to);
+  } catch (error) {
+    throw (error as NodeJS.ErrnoException).code === 'EEXIST' ? taken(target) : error;
+  }
+}
+
+function blob(sha256: string): string {
+  return join(blobs, sha256.slice(0, 2), sha256);
+}
+
+/** The content store gets a copy of its own: nobody who has the file open can write to it. */
+function keep(path: SitePath, sha256: string): void {
+  const to = blob(sha256);
+  if (existsSync(to)) return;
+  const file = locate(path);
+  mkdirSync(dirname(to), { recursive: true });
+  const copy = join(arrivals, randomUUID());
+  copySynced(file, copy);
+  if (hashOf(copy) !== sha256) {
+    unlinkSync(copy);
+    throw changed(path);
+  }
+  renameSync(copy, to);
+}
+
+function stage(act: Extract<Act, { do: 'stage' }>): ActFacts {
+  const to = beside(act.path, act.name);
+  if (existsSync(to)) {
+    if (holds(to, act.sha256)) return factsOf(to);
+    // Left half written by a crash, while a change was taken back.
+    if (act.name.startsWith(BACK_PREFIX)) unlinkSync(to);
+  }
+  const kept = blob(act.sha256);
+  if (act.bytes) synced(to, 'wx', (file) => writeAll(file, act.bytes!));
+  else {
+    if (!existsSync(kept)) throw damaged(act.path, 'is not there any more');
+    copySynced(kept, to);
+    if (hashOf(to) !== act.sha256) {
+      unlinkSync(to);
+      throw damaged(act.path, 'is damaged: its bytes are not what they were');
+    }
+  }
+  const like = act.like === undefined ? undefined : lstat(locate(act.like));
+  give(to, like ? rightsOf(like) : act);
+  return factsOf(to);
+}
+const rightsOf = ({ mode, uid, gid }: Stats) => ({
+  mode: mode & 0o7777,
+  owner: [uid, gid] as [number, number],
+});
+
+/** A new file belongs to the server's user; only where that may give it away, it gets the owner that it is to have. */
+function give(file: string, { mode = 0o644, owner }: FileRights): void {
+  chmodSync(file, mode);
+  const now = lstat(file)!;
+  if (!owner || (now.uid === owner[0] && now.gid === owner[1])) return;
+  try {
+    chownSync(file, owner[0], owner[1]);
+    // What a program may do as its owner is taken off by that.
+    chmodSync(file, mode);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EPERM') throw error;
+  }
+}
+function damaged(path: SitePath, how: string): Fault {
+  return new Fault(
+    'refused-file',
+    `The kept copy of “${path}” ${how}.`,
+    'Bring the file back from a backup of the site.',
+  );
+}
+function beside(path: SitePath, name: string): string {
+  return join(dirname(locate(path)), name);
+}
+function factsOf(file: string): ActFacts {
+  const found = lstatSync(file, { bigint: true, throwIfNoEntry: false });
+  if (!found?.isFile()) return null;
+  const now = lstatSync(file);
+  return { bytes: Number(found.size), mtimeMs: now.mtimeMs, mark: markIn(found), ...rightsOf(now) };
+}
+
+function place({ path, name, before, after, mark }: Extract<Act, { do: 'place' }>): void {
+  const staged = beside(path, name);
+  const file = locate(path);
+  const was = `${staged}-was`;
+  if (existsSync(was)) {
+    // A crash came before its end. The bytes are kept; what somebody has written to it since is not.
+    if (!sameFile(was, file) && !holds(was, before ?? '')) throw changed(path);
+    unlinkSync(was);
+  }
+  if (!existsSync(staged)) {
+    if (!holds(file, after)) throw changed(path);
+    return;
+  }
+  if (before === null) return bring(staged, file, { sha256: after, mark: markOf(staged) }, path, path);
+  if (!holds(file, before, mark)) {
+    if (!holds(file, after)) throw changed(path);
+    return unlinkSync(staged);
+  }
+  // What is replaced keeps a name until it is sure that nobody has written to it meanwhile.
+  const { size, mtimeNs, ino } = lstatSync(file, { bigint: true });
+  let kept = true;
+  try {
+    linkSync(file, was);
+  } catch (error) {
+    if (!NO_LINK.has((error as NodeJS.ErrnoException).code ?? '')) throw error;
+    kept = false;
+  }
+  renameSync(staged, file);
+  if (!kept) return;
+  const last = lstatSync(was, { bigint: true });
+  if (last.ino === ino && last.size === size && last.mtimeNs === mtimeNs) return unlinkSync(was);
+  renameSync(file, staged);
+  rename(was, file);
+  throw changed(path);
+}
+
+function adopt({ path, sha256, mark }: Extract<Act, { do: 'adopt' }>): void {
+  const file = locate(path);
+  const to = blob(sha256);
+  const there = lstat(file);
+  if (!there) {
+    if (!existsSync(to)) throw changed(path);
+    return;
+  }
+  if (!holds(file, sha256, mark)) throw changed(path);
+  mkdirSync(dirname(to), { recursive: true });
+  if (existsSync(to)) {
+    // The last copy of these bytes: it must be what it is called.
+    if (hashOf(to) !== sha256) {
+      renameSync(to, join(arrivals, `damaged-${randomUUID()}`));
+      return adopt({ do: 'adopt', path, sha256, mark });
+    }
+    return unlinkSync(file);
+  }
+  // Under another name, its bytes could still be changed.
+  if (there.nlink > 1) {
+    keep(path, sha256);
+    return unlinkSync(file);
+  }
+  try {
+    renameSync(file, to);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EXDEV') throw error;
+    keep(path, sha256);
+    unlinkSync(file);
+  }
+}
+
+/** Brings kept bytes back to a place; `before`: what our own step has put there, null: nothing. */
+function restore(
+  path: SitePath,
+  name: string,
+  before: string | null,
+  after: string,
+  rights: FileRights = {},
+): void {
+  stage({ do: 'stage', path, name, sha256: after, ...rights, ...(before === null ? {} : { like: path }) });
+  place({ do: 'place', path, name, before, after });
+}
+
+function takeBack({ step, staged, back, aside, movedFrom }: Extract<Act, { do: 'back' }>): void {
+  if (step.do === 'move') return aside ? clearAgain(step, staged) : moveBack(step);
+  const file = locate(step.path);
+  const there = lstat(file);
+  if (step.do === 'remove') {
+    if (!there) restore(step.path, back, null, step.sha256, { mode: step.mode, owner: step.owner });
+    return;
+  }
+  const [before, after] = step.do === 'create' ? [null, step.sha256] : [step.before, step.after];
+  const waiting = beside(step.path, staged);
+  if (existsSync(waiting)) {
+    // Not done; or only its first half.
+    if (before === null && there && sameFile(waiting, file)) unlinkSync(file);
+    return;
+  }
+  if (before === null) {
+    if (there && after !== null && holds(file, after)) unlinkSync(file);
+  } else if (after === null) {
+    if (!there) restore(step.path, back, null, before);
+  } else if (!there) {
+    if (movedFrom === undefined || !lstat(locate(movedFrom))) throw changed(step.path);
+  } else if (holds(file, after)) restore(step.path, back, after, before);
+  else if (!holds(file, before)) throw changed(step.path);
+}
+function moveBack(step: { from: SitePath; to: SitePath; sha256: string }): void {
+  const [from, to] = [locate(step.from), locate(step.to)];
+  if (!lstat(to)) return;
+  const old = lstat(from);
+  if (!old) rename(to, from);
+  else if (sameFile(from, to)) {
+    if (old.nlink > 1) unlinkSync(to);
+  } else if (holds(to, step.sha256) && !holds(from, step.sha256)) throw taken(step.from);
+}
+function clearAgain(step: { to: SitePath; sha256: string }, staged: string): void {
+  const aside = beside(step.to, staged);
+  const file = locate(step.to);
+  if (existsSync(aside)) {
+    if (lstat(file) && sameFile(aside, file)) unlinkSync(file);
+  } else if (holds(file, step.sha256)) rename(file, aside);
+}
+function giveBack({ path, name, to }: Extract<Act, { do: 'return' }>): void {
+  const aside = beside(path, name);
+  const file = locate(to);
+  if (!existsSync(aside)) return;
+  if (!lstat(file)) rename(aside, file);
+  else if (sameFile(aside, file)) unlinkSync(aside);
+  else throw taken(to);
+}
+
+function done(act: Act): ActFacts {
+  switch (act.do) {
+    case 'facts':
+      return factsOf(locate(act.path));
+    case 'keep':
+      keep(act.path, act.sha256);
+      break;
+    case 'unkeep':
+      if (existsSync(blob(act.sha256))) unlinkSync(blob(act.sha256));
+      break;
+    case 'stage':
+      return stage(act);
+    case 'unstage': {
+      const staged = beside(act.path, act.name);
+      if (existsSync(staged)) unlinkSync(staged);
+      break;
+    }
+    case 'place':
+      place(act);
+      break;
+    case 'aside':
+      bring(locate(act.from), beside(act.path, act.name), act, act.from, act.path);
+      break;
+    case 'back':
+      takeBack(act);
+      break;
+    case 'return':
+      giveBack(act);
+      break;
+    case 'move':
+      bring(locate(act.from), locate(act.to), act, act.from, act.to);
+      break;
+    case 'delete': {
+      const file = locate(act.path);
+      if (!lstat(file)) break;
+      if (!holds(file, act.sha256, act.mark)) throw changed(act.path);
+      unlinkSync(file);
+      break;
+    }
+    case 'adopt':
+      adopt(act);
+      break;
+    case 'sync': {
+      const folder = act.folder === '' ? root : locate(act.folder);
+      if (existsSync(folder)) synced(folder, 'r');
+      break;
+    }
+    case 'sync-kept': {
+      const folder = join(blobs, act.start);
+      if (existsSync(folder)) synced(folder, 'r');
+      break;
+    }
+  }
+  return null;
+}
+
+answerQuestions((acts: readonly Act[]): ActFacts[] => {
+  plain.clear();
+  plain.add(root);
+  return acts.map(done);
+});

@@ -1,0 +1,62 @@
+import type { Dirent } from 'node:fs';
+import { readdir, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { LIMITS } from '../media/limits.ts';
+import { collectBlob } from './collect-blob.ts';
+import type { Site } from '../app/site.ts';
+
+/** Milliseconds in which work that is going on touches its files. */
+const AT_WORK = 3600_000;
+
+/**
+ * Removes what nobody will come back for: files that are no longer being sent, bytes of work that was cut off, small pictures of files that
+ * are gone, parts of exports and old ones.
+ * @param started nothing is at work yet, so all that belongs to nothing can go
+ */
+export async function sweep(site: Site, started: boolean): Promise<void> {
+  const now = new Date(site.now()).getTime();
+  await endUnsent(site, now);
+  const old = started ? now + AT_WORK : now;
+  const uploads = new Set(site.arrivals.uploads());
+  await removeFrom(
+    site.blobs.arrivalsFolder,
+    old - AT_WORK,
+    ({ name }) => !uploads.has(name.replace(/\.json$/, '')),
+  );
+  const known = new Set(site.contents.hashes());
+  await removeFrom(
+    join(site.dataFolder, 'thumbs'),
+    old - AT_WORK,
+    ({ name }) => !known.has(name.slice(0, 64)),
+  );
+  const { db } = site;
+  db.prepare('delete from export where at < ?').run(new Date(now - LIMITS.exportsKept).toISOString());
+  const exports = new Set(db.prepare('select file from export').pluck().all() as string[]);
+  await removeFrom(join(site.dataFolder, 'exports'), old - AT_WORK, ({ name }) => !exports.has(name));
+}
+
+/** Files that have been on their way for too long are no longer waited for. */
+async function endUnsent(site: Site, now: number): Promise<void> {
+  for (const row of site.arrivals.inState('sending')) {
+    const file = row.upload === null ? undefined : site.blobs.arrival(row.upload);
+    const facts = file === undefined ? undefined : await stat(file).catch(absent);
+    if (now - (facts?.mtimeMs ?? new Date(row.at).getTime()) < LIMITS.unfinished) continue;
+    site.arrivals.remove(row.id);
+    if (file) for (const one of [file, `${file}.json`]) await rm(one, { force: true });
+    if (row.sha256) await collectBlob(site, row.sha256);
+    site.events.emit('arrivals');
+  }
+}
+
+async function removeFrom(folder: string, before: number, goes: (entry: Dirent) => boolean): Promise<void> {
+  for (const entry of await readdir(folder, { withFileTypes: true })) {
+    if (!entry.isFile() || !goes(entry)) continue;
+    const file = join(folder, entry.name);
+    const facts = await stat(file).catch(absent);
+    if (facts && facts.mtimeMs < before) await rm(file, { force: true });
+  }
+}
+
+function absent(error: NodeJS.ErrnoException): undefined {
+  if (error.code !== 'ENOENT') throw error;
+}

@@ -1,0 +1,71 @@
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { z } from 'zod';
+import { ExportView } from '../../../api/site.ts';
+import { RedirectsView } from '../../../api/upkeep.ts';
+import { redirectRules, RULE_FORM_NAMES, RULE_FORMS } from '../../../core/address/redirect-rules.ts';
+import { redirectsOf } from '../../scan/redirects.ts';
+import type { Services } from '../context.ts';
+import { defineRoute, Id, type Route } from '../route.ts';
+
+/** What is handed out: archives of items, redirects as rules of a web server. */
+export const exportRoutes = ({ exports, site }: Services): Route[] => [
+  defineRoute({
+    method: 'get',
+    path: '/exports',
+    right: 'look',
+    answer: z.array(ExportView),
+    handle: () => exports.list(),
+  }),
+
+  defineRoute({
+    method: 'post',
+    path: '/exports',
+    right: 'download',
+    body: 'ExportRequest',
+    answer: ExportView,
+    handle: ({ body, person }) => exports.make(body.itemIds, person.id),
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/exports/:id/file',
+    right: 'download',
+    params: Id,
+    answer: 'file',
+    handle: async ({ params }) => {
+      const file = exports.file(params.id);
+      return {
+        type: 'application/zip',
+        length: (await stat(file)).size,
+        download: `${basename(site.folder.root)}-${basename(file)}`,
+        body: createReadStream(file),
+      };
+    },
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/redirects',
+    right: 'look',
+    answer: RedirectsView,
+    handle: async () => {
+      const { redirects, faults } = await redirectsOf(site);
+      return { count: redirects.length, faults: faults.slice(0, 100) };
+    },
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/redirects/:form',
+    right: 'download',
+    params: z.strictObject({ form: z.enum(RULE_FORMS) }),
+    answer: 'file',
+    handle: async ({ params: { form } }) => ({
+      type: 'text/plain; charset=utf-8',
+      download: RULE_FORM_NAMES[form].file,
+      body: Buffer.from(await redirectRules((await redirectsOf(site)).redirects, form)),
+    }),
+  }),
+];

@@ -1,0 +1,33 @@
+import type { Services } from '../context.ts';
+import type { Route } from '../route.ts';
+import { arrivalRoutes } from './arrivals.ts';
+import { describeRoutes } from './describe.ts';
+import { exportRoutes } from './exports.ts';
+import { itemFileRoutes } from './item-files.ts';
+import { itemRoutes } from './items.ts';
+import { jobRoutes } from './jobs.ts';
+import { namingRoutes } from './naming.ts';
+import { pageRoutes } from './pages.ts';
+import { planRoutes } from './plans.ts';
+import { savedQueryRoutes } from './saved-queries.ts';
+import { siteRoutes } from './site.ts';
+import { suggestionRoutes } from './suggestions.ts';
+import { upkeepRoutes } from './upkeep.ts';
+
+/** Every way to reach the server, in the order in which they are tried. */
+export const routesOf = (services: Services): Route[] =>
+  [
+    siteRoutes,
+    itemRoutes,
+    itemFileRoutes,
+    savedQueryRoutes,
+    namingRoutes,
+    describeRoutes,
+    pageRoutes,
+    planRoutes,
+    upkeepRoutes,
+    suggestionRoutes,
+    arrivalRoutes,
+    exportRoutes,
+    jobRoutes,
+  ].flatMap((routes) => routes(services));

@@ -1,0 +1,170 @@
+import { createReadStream, type ReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { z } from 'zod';
+import { ItemText, VersionView } from '../../../api/items.ts';
+import { DifferingView } from '../../../api/upkeep.ts';
+import { Fault } from '../../fault.ts';
+import { THUMBNAIL_SIZES } from '../../media/analysis.ts';
+import { versionsOf } from '../../changes/versions.ts';
+import type { OpenedSite } from '../../app/opened-site.ts';
+import type { Item } from '../../db/item-rows.ts';
+import type { Services } from '../context.ts';
+import { defineRoute, Id, type Route } from '../route.ts';
+import { textOf } from '../views/text.ts';
+import { versionView } from '../views/version.ts';
+
+/** Kinds of picture that browsers draw and that cannot run anything. */
+const HARMLESS = /^image\/(jpeg|png|gif|webp|avif|bmp)$/;
+const id = z.coerce.number().int().min(1);
+const sha256 = z.string().regex(/^[0-9a-f]{64}$/);
+
+/** The bytes of items: to be looked at in place, compared and saved; also those that they had. */
+export const itemFileRoutes = ({ site }: Services): Route[] => [
+  defineRoute({
+    method: 'get',
+    path: '/items/:id/file',
+    right: 'download',
+    params: Id,
+    answer: 'file',
+    handle: async ({ params }) => {
+      const item = site.items.need(params.id);
+      return {
+        type: 'application/octet-stream',
+        download: item.name,
+        body: await bytesOf(site, item, item.sha256),
+      };
+    },
+  }),
+
+  /** What was sent, where a smaller copy of it stands on the site: always as a download. */
+  defineRoute({
+    method: 'get',
+    path: '/items/:id/original',
+    right: 'download',
+    params: Id,
+    answer: 'file',
+    handle: ({ params }) => {
+      const item = site.items.need(params.id);
+      const original = site.items.originalOf(item.id);
+      if (original === null || !site.blobs.has(original))
+        throw new Fault(
+          'not-found',
+          'No other original is kept of this item.',
+          'The file itself is on the site.',
+        );
+      return {
+        type: 'application/octet-stream',
+        download: item.originalName ?? item.name,
+        body: createReadStream(site.blobs.path(original)),
+      };
+    },
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/items/:id/text',
+    right: 'look',
+    params: Id,
+    answer: ItemText,
+    handle: ({ params }) => textOf(site, site.items.need(params.id)),
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/items/:id/pages/:number',
+    right: 'look',
+    params: Id.extend({ number: z.coerce.number().int().min(1).max(10_000) }),
+    answer: 'file',
+    handle: async ({ params }) => {
+      const item = site.items.need(params.id);
+      if (item.mime !== 'application/pdf') throw new Fault('not-found', 'It has no pages.', 'Open the file.');
+      return {
+        type: 'image/webp',
+        cache: 'private, max-age=3600',
+        body: createReadStream(await site.analyser.page(item.sha256, item.path, params.number)),
+      };
+    },
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/items/:id/versions',
+    right: 'look',
+    params: Id,
+    answer: z.array(VersionView),
+    handle: async ({ params }) =>
+      (await versionsOf(site, site.items.need(params.id).id)).map((version) => versionView(site, version)),
+  }),
+
+  /** Bytes that an item had. Only those of its own versions, and only as a picture or a download. */
+  defineRoute({
+    method: 'get',
+    path: '/items/:id/versions/:sha/file',
+    right: 'download',
+    params: Id.extend({ sha: sha256 }),
+    answer: 'file',
+    handle: async ({ params: { id, sha } }) => {
+      const item = site.items.need(id);
+      const own = (await versionsOf(site, item.id)).some(
+        ({ file }) => file?.before === sha || file?.after === sha,
+      );
+      if (!own || (sha !== item.sha256 && !site.blobs.has(sha)))
+        throw new Fault('not-found', 'The bytes of that version are not kept.', 'Reload the record.');
+      return {
+        policy: "default-src 'none'; sandbox",
+        ...(HARMLESS.test(item.mime)
+          ? { type: item.mime }
+          : { type: 'application/octet-stream', download: item.name }),
+        body: await bytesOf(site, item, sha),
+      };
+    },
+  }),
+
+  /** Where two pictures on the site differ. */
+  defineRoute({
+    method: 'get',
+    path: '/items/:id/differences/:other',
+    right: 'look',
+    params: Id.extend({ other: id }),
+    answer: DifferingView,
+    handle: async ({ params }) => {
+      const [one, other] = [site.items.need(params.id), site.items.need(params.other)];
+      for (const item of [one, other])
+        if (item.kind !== 'image' || item.state !== 'here')
+          throw new Fault('bad-request', `“${item.name}” is no picture on the site.`, 'Choose two pictures.');
+      const [first, second] = [await site.folder.locate(one.path), await site.folder.locate(other.path)];
+      return site.pool.run('differences', { one: first, other: second });
+    },
+  }),
+
+  /** A small picture of some bytes. Its address holds their hash, so browsers may keep it for ever. */
+  defineRoute({
+    method: 'get',
+    path: '/thumbnails/:size/:sha',
+    right: 'look',
+    params: z.strictObject({
+      size: z.coerce.number().refine((size) => THUMBNAIL_SIZES.some((one) => one === size)),
+      sha: sha256,
+    }),
+    answer: 'file',
+    handle: async ({ params }) => ({
+      type: 'image/webp',
+      cache: 'private, max-age=31536000, immutable',
+      policy: "default-src 'none'",
+      body: createReadStream(await site.analyser.file(params.sha, params.size)),
+    }),
+  }),
+];
+
+async function bytesOf(site: OpenedSite, item: Item, sha256: string): Promise<ReadStream> {
+  if (item.state === 'here' && item.sha256 === sha256) {
+    const file = await site.folder.locate(item.path);
+    await stat(file).catch(() => {
+      throw new Fault('not-found', 'The file is not there any more.', 'Reload the Library.');
+    });
+    return createReadStream(file);
+  }
+  if (!site.blobs.has(sha256))
+    throw new Fault('not-found', 'Its bytes are not kept.', 'Look for it in the Ledger.');
+  return createReadStream(site.blobs.path(sha256));
+}

@@ -1,0 +1,68 @@
+import { PassThrough } from 'node:stream';
+import { z } from 'zod';
+import { JobView } from '../../../api/site.ts';
+import { Fault } from '../../fault.ts';
+import type { Services } from '../context.ts';
+import { defineRoute, Done, type Route } from '../route.ts';
+
+/** Running work, and the stream of events by which windows follow it and the library. */
+export const jobRoutes = ({ site }: Services): Route[] => [
+  defineRoute({
+    method: 'get',
+    path: '/jobs',
+    right: 'look',
+    answer: z.array(JobView),
+    handle: () => site.jobs.list(),
+  }),
+
+  defineRoute({
+    method: 'post',
+    path: '/jobs/:id/cancel',
+    right: 'look',
+    params: z.strictObject({ id: z.string().max(100) }),
+    body: 'Nothing',
+    answer: Done,
+    handle: ({ params }) => {
+      if (!site.jobs.cancel(params.id))
+        throw new Fault('not-found', 'This work has ended already.', 'Nothing needs to be done.');
+      return {};
+    },
+  }),
+
+  /** Server-sent events (HTML standard): jobs as they go on, and that the library has changed. */
+  defineRoute({
+    method: 'get',
+    path: '/events',
+    right: 'look',
+    answer: 'own',
+    handle: ({ ctx }) => {
+      const stream = new PassThrough();
+      const send = (event: string, data: unknown) =>
+        stream.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+      let soon: NodeJS.Timeout | undefined;
+      // A batch changes many times a second; a few times is as often as anyone can read.
+      const arrivalsSoon = () =>
+        (soon ??= setTimeout(() => {
+          soon = undefined;
+          send('arrivals', {});
+        }, 250));
+      const stops = [
+        site.jobs.onProgress((job) => send('job', job)),
+        site.events.on('changed', () => send('changed', {})),
+        site.events.on('arrivals', arrivalsSoon),
+      ];
+      const beat = setInterval(() => stream.write(': still here\n\n'), 20_000);
+      ctx.res.on('close', () => {
+        clearInterval(beat);
+        clearTimeout(soon);
+        for (const stop of stops) stop();
+        stream.end();
+      });
+      ctx.set('Cache-Control', 'no-store');
+      ctx.type = 'text/event-stream';
+      ctx.status = 200;
+      ctx.body = stream;
+      for (const job of site.jobs.list()) send('job', job);
+    },
+  }),
+];

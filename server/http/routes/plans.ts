@@ -1,0 +1,94 @@
+import { z } from 'zod';
+import { Applied, EntryView, PlanView } from '../../../api/plans.ts';
+import { Fault } from '../../fault.ts';
+import { KINDS_OF_PLAN } from '../../../core/plan/kinds/index.ts';
+import { propose } from '../../changes/kinds/index.ts';
+import { applyProposal } from '../../changes/apply.ts';
+import { runAsJob, LONG } from '../../changes/proposal.ts';
+import { LARGE } from '../body.ts';
+import type { Services } from '../context.ts';
+import { defineRoute, Done, Id, needRight, type Route } from '../route.ts';
+import { planView } from '../views/plan.ts';
+import { rulesChanged } from './arrivals.ts';
+
+/** Plans: computed, applied, and as the ledger keeps them. */
+export const planRoutes = ({ site, proposals }: Services): Route[] => [
+  defineRoute({
+    method: 'post',
+    path: '/plans',
+    right: 'look',
+    body: 'PlanRequest',
+    most: LARGE,
+    answer: PlanView,
+    handle: async ({ body: request, person }) => {
+      const kind = KINDS_OF_PLAN[request.kind];
+      needRight(person, kind.right);
+      const many = Math.max(
+        'itemIds' in request ? request.itemIds.length : 0,
+        'names' in request ? request.names.length : 0,
+        'places' in request ? request.places.length : 0,
+      );
+      // Of many, and where something is encoded, the computing shows as running work.
+      const proposal =
+        many > LONG || kind.encodes
+          ? await runAsJob(site, 'Computing the plan', (progress) =>
+              propose(site, request, { personId: person.id, progress }),
+            )
+          : await propose(site, request, { personId: person.id });
+      return planView(site, proposals.keep(proposal, person.id), proposal.plan);
+    },
+  }),
+
+  defineRoute({
+    method: 'post',
+    path: '/plans/:id/apply',
+    right: 'look',
+    params: z.strictObject({ id: z.string().max(100) }),
+    body: 'ApplyRequest',
+    answer: Applied,
+    handle: async ({ params, body, person }) => {
+      const proposal = proposals.take(params.id, person.id);
+      // It may have been taken away since the plan was computed.
+      if (proposal.kind) needRight(person, KINDS_OF_PLAN[proposal.kind].right);
+      const entryId = await applyProposal(site, proposal, person.id, body.note);
+      if (proposal.plan.settings?.some((step) => step.room === 'folder-rule'))
+        await rulesChanged(site, person.id);
+      return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
+    },
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/ledger',
+    right: 'look',
+    query: z.strictObject({ before: z.coerce.number().int().min(1).optional() }),
+    answer: z.array(EntryView),
+    handle: ({ query }) => site.rows.list(100, query.before),
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/ledger/:id',
+    right: 'look',
+    params: Id,
+    answer: PlanView,
+    handle: async ({ params }) => {
+      const entry = await site.rows.read(params.id);
+      if (!entry) throw new Fault('not-found', 'There is no such ledger entry.', 'Reload the Ledger.');
+      return planView(site, '', entry.plan);
+    },
+  }),
+
+  defineRoute({
+    method: 'put',
+    path: '/ledger/:id/note',
+    right: 'describe',
+    params: Id,
+    body: 'NoteRequest',
+    answer: Done,
+    handle: ({ params, body }) => {
+      site.rows.setNote(params.id, body.note);
+      return {};
+    },
+  }),
+];

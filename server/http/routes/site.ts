@@ -1,0 +1,74 @@
+import { basename } from 'node:path';
+import { PersonView, Scanned, Settled, SiteView } from '../../../api/site.ts';
+import { Fault } from '../../fault.ts';
+import type { Services } from '../context.ts';
+import { defineRoute, type Route } from '../route.ts';
+import { startSession } from '../session.ts';
+
+/** The site as a whole: how it stands, who works on it, reading it again. */
+export const siteRoutes = (services: Services): Route[] => {
+  const { site } = services;
+  return [
+    defineRoute({
+      method: 'get',
+      path: '/site',
+      right: 'look',
+      answer: SiteView,
+      handle: async ({ person }) => ({
+        name: basename(site.folder.root),
+        folder: site.folder.root,
+        servedAt: services.servedAt,
+        roots: [...site.index.map.roots],
+        rootsGuessed: site.index.rootsGuessed,
+        pages: site.index.pageCount,
+        counts: {
+          ...(await site.items.countsApart(site.reader)),
+          broken: site.references.brokenCount(),
+          arrivals: site.arrivals.waiting(person.id).files,
+          entries: site.rows.count(),
+        },
+        fetching: services.fetching.allowed || services.fetching.hosts.length > 0,
+        useUnknown: site.index.useUnknown ?? null,
+        unsearched: site.index.unsearched,
+        unsettled: [...site.ledger.unsettled],
+        unreadable: [...site.index.unreadable],
+        person,
+        people: site.people.all(),
+      }),
+    }),
+
+    defineRoute({
+      method: 'post',
+      path: '/session',
+      right: 'look',
+      body: 'ChoosePerson',
+      answer: PersonView,
+      handle: ({ body, ctx }) => {
+        const person = site.people.get(body.personId);
+        if (!person) throw new Fault('not-found', 'There is no such person.', 'Choose one of the list.');
+        startSession(ctx, services, person);
+        return person;
+      },
+    }),
+
+    defineRoute({
+      method: 'post',
+      path: '/settle',
+      right: 'maintain',
+      body: 'SettleRequest',
+      answer: Settled,
+      handle: async ({ body }) => ({
+        told: await site.scanner.settle(body.how === 'leave' ? body.entryId : undefined),
+      }),
+    }),
+
+    defineRoute({
+      method: 'post',
+      path: '/scan',
+      right: 'maintain',
+      body: 'Nothing',
+      answer: Scanned,
+      handle: () => site.scanner.scan(true),
+    }),
+  ];
+};

@@ -1,0 +1,33 @@
+import type { ItemQuery } from '../../api/items.ts';
+import { conditionsOf } from '../../core/find/query.ts';
+import { Fault } from '../fault.ts';
+import type { ItemQuery as StoreQuery } from '../db/item-query.ts';
+
+/** Words that one search may ask for; conditions likewise. More would keep the reading threads from others. */
+const MOST_WORDS = 20;
+const MOST_CONDITIONS = 60;
+
+/** @throws Fault for a search that asks for too much at once */
+export function storeQuery(query: ItemQuery): StoreQuery {
+  const { q, ...rest } = query;
+  // The same word twice, in whatever case, finds no less than once.
+  const words = new Map(
+    q
+      .split(/\s+/)
+      .filter((word) => word !== '')
+      .map((word) => [word.toLowerCase(), word]),
+  );
+  if (words.size > MOST_WORDS)
+    throw new Fault(
+      'bad-request',
+      `A search takes ${MOST_WORDS} words at most; this one has ${words.size}.`,
+      'Search for fewer words.',
+    );
+  if ([...conditionsOf(rest.where)].length > MOST_CONDITIONS)
+    throw new Fault(
+      'bad-request',
+      `A query takes ${MOST_CONDITIONS} conditions at most.`,
+      'Take some of its conditions out.',
+    );
+  return { ...rest, words: [...words.values()] };
+}

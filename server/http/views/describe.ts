@@ -1,0 +1,70 @@
+import type { DescribeView, WordDifferences } from '../../../api/items.ts';
+import { fromPage, inLine } from '../../../core/describe/in-line.ts';
+import { suggestionsFor } from '../../../core/describe/suggest.ts';
+import { allStandings, standingsOf } from '../../describe/standings.ts';
+import type { Site } from '../../app/site.ts';
+import type { Item } from '../../db/item-rows.ts';
+import { viewOf } from '../../db/item-view.ts';
+import { lookAlikes } from './item.ts';
+
+/** So many differences are shown at once; the others come when these are done. */
+const SHOWN = 1000;
+
+export async function describeView(site: Site, item: Item): Promise<DescribeView> {
+  const [{ standings, more }, embedded] = await Promise.all([
+    standingsOf(site, item),
+    item.state === 'here' ? site.metadata.read(await site.folder.locate(item.path)) : undefined,
+  ]);
+  const alike = lookAlikes(site, item.id)
+    .slice(1, 6)
+    .flatMap((sha256) => site.items.withHash(sha256))
+    .filter((other) => other.id !== item.id)
+    .slice(0, 6);
+  const textInside = site.contents.recognised(item.sha256);
+  return {
+    item: viewOf(item),
+    standings,
+    more,
+    textInside: textInside ?? null,
+    suggestions: suggestionsFor({
+      path: item.path,
+      words: item.words,
+      embedded: embedded?.words ?? {},
+      standings,
+      alike,
+      textInside: textInside ?? '',
+    }),
+  };
+}
+
+export async function wordDifferences(
+  site: Site,
+  paths: string[] | undefined,
+  progress: (done: number, total: number, what: string) => void,
+): Promise<WordDifferences> {
+  const differences: WordDifferences['differences'] = [];
+  let pages = 0;
+  await allStandings(
+    site,
+    paths,
+    (_page, standings) => {
+      const before = differences.length;
+      for (const one of standings) {
+        const item = site.items.bearerAt(one.path);
+        if (!item || differences.length >= SHOWN || !(inLine(one, item.words) ?? fromPage(one, item.words)))
+          continue;
+        differences.push({
+          ...one,
+          itemId: item.id,
+          recordAlt: item.words.alt,
+          recordTitle: item.words.title,
+          decorative: item.words.decorative,
+        });
+      }
+      if (differences.length > before) pages++;
+    },
+    progress,
+  );
+  differences.sort((a, b) => (a.page === b.page ? a.start - b.start : a.page < b.page ? -1 : 1));
+  return { differences, pages };
+}

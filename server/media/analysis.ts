@@ -1,0 +1,55 @@
+import type { PictureHashes } from '../../core/picture/windows.ts';
+
+/** Longer side, in pixels, of the two pictures made of every item that can be seen: contact sheet, and one item. */
+export const THUMBNAIL_SIZES = [320, 1280] as const;
+
+/** What a picture is compared by (core/picture/windows). */
+export interface Signature extends PictureHashes {
+  plane: Uint8Array;
+  chroma: Int8Array;
+  /** Width by height. */
+  aspect: number;
+}
+
+/** What is computed from bytes beside their hash and measures. */
+export interface Analysis {
+  /** The two small pictures lie in the thumbnail folder. */
+  preview: boolean;
+  /** ThumbHash of the picture, base64: what is shown until the thumbnail has come. */
+  placeholder: string | null;
+  colours: string[];
+  /** For look-alikes: pictures only. */
+  signature: Signature | null;
+  /** Different colours in the small picture, as a share of its pixels; null: there is none. */
+  shades: number | null;
+  /** Nothing shines through. */
+  opaque: boolean;
+  frames: number;
+  pages: number | null;
+  text: string;
+  /** Sentences for the person. */
+  notes: string[];
+  /** In a sentence, why it cannot be read to its end; null: it can, or nobody has tried. */
+  damaged: string | null;
+}
+
+/** The picture is not whole, or too large: a sentence for the person. */
+export class Undecodable extends Error {}
+
+/** It may be whole, but nobody wants to find out. */
+export class TooLarge extends Undecodable {}
+
+/** Of what cannot be seen or read. */
+export const NOTHING: Analysis = {
+  preview: false,
+  placeholder: null,
+  colours: [],
+  signature: null,
+  shades: null,
+  opaque: true,
+  frames: 1,
+  pages: null,
+  text: '',
+  notes: [],
+  damaged: null,
+};
