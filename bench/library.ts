@@ -93,7 +93,7 @@ export async function open(size: number, recounts = false): Promise<Bench> {
       if (i % (size / 100) === 0) bear.run(id, 20_000);
     }
   });
-  if (size === 100_000) await thumbnails(join(site.dataFolder, 'thumbs'), size);
+  if (size === 100_000) await thumbnails(site.data.thumbnails, size);
   const hosts: string[] = [];
   const server: Server = createServer();
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));

@@ -64,7 +64,7 @@ async function main(): Promise<void> {
   const servedHosts = [...new Set([siteHost, ...hostnames])].map((name) => `${name}:${port + 1}`);
   const servedAt = `http://${servedHosts[0]}`;
   const fetching = { allowed: values.fetch, hosts: values['fetch-host'] };
-  const proposals = new Proposals();
+  const proposals = new Proposals(site.planBytes);
   const preview = newPreview(proposals);
   const app = await listen(createApp({ site, log, servedAt, hosts, fetching, preview }), port, values.host);
   const served = await listen(

@@ -1,17 +1,18 @@
 import { chmod } from 'node:fs/promises';
-import { join } from 'node:path';
 import { Checking } from '../intake/checking.ts';
 import { Analyser } from '../media/analyser.ts';
 import { MetadataTool } from '../media/metadata.ts';
+import { PlanBytes } from '../changes/plan-bytes.ts';
 import { Ledger } from '../changes/ledger.ts';
 import { Scanner } from '../scan/scanner.ts';
 import { SiteIndex } from '../scan/site-index.ts';
-import { DATABASE, refusePublic, takeDataFolder } from '../files/data-folder.ts';
+import { refusePublic, takeDataFolder } from '../files/data-folder.ts';
+import type { DataPaths } from '../files/data-paths.ts';
 import { SiteFolder } from '../files/site-folder.ts';
 import { FileWriter } from '../files/file-writer.ts';
 import { Alikes } from '../db/alikes.ts';
 import { ArrivalRows } from '../db/arrivals.ts';
-import { Blobs } from '../files/blobs.ts';
+import { BlobFolder } from '../files/blobs.ts';
 import { Care } from '../db/care.ts';
 import { Checkpoints } from '../db/checkpoints.ts';
 import { Contents } from '../db/contents.ts';
@@ -67,15 +68,14 @@ export interface SiteOptions {
  */
 export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const folder = await SiteFolder.open(options.site);
-  const { dataFolder, release } = await takeDataFolder(folder.root, options.data, options.tell ?? (() => {}));
-  const database = join(dataFolder, DATABASE);
-  const db = await openOwn(folder.root, dataFolder, database).catch((error: unknown) => {
+  const { data, release } = await takeDataFolder(folder.root, options.data, options.tell ?? (() => {}));
+  const db = await openOwn(folder.root, data).catch((error: unknown) => {
     release();
     throw error;
   });
   const now = options.now ?? (() => new Date().toISOString());
   const pool = options.pool ?? new Pool();
-  const reader = new Reader(database, undefined, options.recounts);
+  const reader = new Reader(data.database, undefined, options.recounts);
   const jobs = new Jobs(now);
   const events = new Events();
 
@@ -104,14 +104,15 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     findings,
   });
 
-  const kept = { blobs: join(dataFolder, 'blobs'), arrivals: join(dataFolder, 'arrivals') };
-  const blobs = new Blobs(kept.blobs, kept.arrivals);
-  const hands = new FileWriter({ root: folder.root, ...kept });
+  const blobs = new BlobFolder(data.blobs, data.arrivals);
+  const planBytes = new PlanBytes(data.plans);
+  const hands = new FileWriter({ root: folder.root, blobs: data.blobs, arrivals: data.arrivals });
   const fileRows = new Files(db);
   const index = new SiteIndex(fileRows, new SiteState(db), layout);
   const ledger = new Ledger({
     // What the last scan read need not be hashed again, as long as the file's size and time are the same.
     known: (path) => index.factsOf(path),
+    newBytes: (sha256) => planBytes.at(sha256),
     isKept: (sha256) => blobs.has(sha256),
     hash: (file) => pool.run('hash', { file }, { limit: 600_000 }),
     db,
@@ -125,7 +126,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   });
   const scanner = new Scanner(
     index,
-    { root: folder.root, leftOut: options.without ?? dataFolder, pool, layout },
+    { root: folder.root, leftOut: options.without ?? data.root, pool, layout },
     { db, files: fileRows, references, items, widths, families },
     ledger,
     findings,
@@ -133,12 +134,13 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     events,
   );
   const metadata = new MetadataTool();
-  const checkpoints = new Checkpoints(db, database);
+  const checkpoints = new Checkpoints(db, data.database);
 
   const site: Site = {
     folder,
-    dataFolder,
+    data,
     blobs,
+    planBytes,
     index,
     scanner,
     ledger,
@@ -170,12 +172,13 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     keepPrivate: options.keepPrivate ?? false,
     now,
   };
-  const matching = new Matching(site, database);
+  const matching = new Matching(site, data.database);
   const analyser = new Analyser(site, matching);
   const checking = new Checking(site, matching);
   const checks = new Checks(site, analyser);
 
   await items.removeUnborn();
+  await planBytes.empty();
   // What was written last may not have been seen by a scan yet.
   const [last] = rows.list(1);
   for (const { plan } of [...(await rows.unfinished()), ...(last ? [(await rows.read(last.id))!] : [])])
@@ -206,12 +209,12 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
 }
 
 /** The database of a data folder that nobody but its owner reads, and that no visitor of the site gets to see. */
-async function openOwn(root: string, dataFolder: string, database: string): Promise<Db> {
-  const db = openDatabase(database);
+async function openOwn(root: string, data: DataPaths): Promise<Db> {
+  const db = openDatabase(data.database);
   try {
     const { public: said } = new Layout(db).get();
-    refusePublic(root, dataFolder, said.length > 0 ? said : ['']);
-    await chmod(database, 0o600);
+    refusePublic(root, data.root, said.length > 0 ? said : ['']);
+    await chmod(data.database, 0o600);
     return db;
   } catch (error) {
     db.close();

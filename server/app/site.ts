@@ -1,4 +1,5 @@
 import type { MetadataTool } from '../media/metadata.ts';
+import type { PlanBytes } from '../changes/plan-bytes.ts';
 import type { Ledger } from '../changes/ledger.ts';
 import type { Scanner } from '../scan/scanner.ts';
 import type { SiteIndex } from '../scan/site-index.ts';
@@ -6,6 +7,7 @@ import type { SiteFolder } from '../files/site-folder.ts';
 import type { Alikes } from '../db/alikes.ts';
 import type { ArrivalRows } from '../db/arrivals.ts';
 import type { Blobs } from '../files/blobs.ts';
+import type { DataPaths } from '../files/data-paths.ts';
 import type { Care } from '../db/care.ts';
 import type { Contents } from '../db/contents.ts';
 import type { Db } from '../db/database.ts';
@@ -34,9 +36,11 @@ import type { Events } from './events.ts';
  */
 export interface Site {
   readonly folder: SiteFolder;
-  /** Where its data folder is. */
-  readonly dataFolder: string;
+  /** Where everything lies in its data folder. */
+  readonly data: DataPaths;
   readonly blobs: Blobs;
+  /** New bytes of plans that are computed or at hand. */
+  readonly planBytes: PlanBytes;
 
   /** What is known of its files, and who reads and changes them. */
   readonly index: SiteIndex;

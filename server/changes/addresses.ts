@@ -27,15 +27,14 @@ import { readdressed, TOO_LONG } from './page-rewrites.ts';
 import { Unended } from '../workers/pool.ts';
 import {
   currentHash,
-  keep,
   itemsNow,
   needAllHere,
   needHere,
   newFolders,
-  sha256Of,
   type Progress,
   type Proposal,
 } from './proposal.ts';
+import { sha256Of } from './plan-bytes.ts';
 import { joined } from '../workers/tasks.ts';
 
 /** Plans a new address for one item: another name, another folder, or both. */
@@ -154,8 +153,8 @@ export async function addresses(
     otherFormat,
     moving.slice(items.length),
   );
-  if (plan.clashes.length > 0 || plan.files.length === 0) return { plan, contents: new Map() };
-  const proposal: Proposal = { plan, contents: new Map() };
+  if (plan.clashes.length > 0 || plan.files.length === 0) return { plan };
+  const proposal: Proposal = { plan };
   const moves = await mapOf(plan.files, breathe, (step) =>
     step.do === 'move' ? [step.from, step.to] : undefined,
   );
@@ -163,7 +162,7 @@ export async function addresses(
     await breathe();
     // A drawing that moves and is rewritten: its new bytes go to the new place after the move.
     const path = moves.get(page.path) ?? page.path;
-    const after = keep(proposal, page.bytes, page.newSha256);
+    const after = await site.planBytes.keep(page.bytes, page.newSha256);
     plan.files.push({ do: 'write', path, before: page.beforeSha256, after });
     if (page.reading) (proposal.readings ??= new Map()).set(path, page.reading);
   }
@@ -317,7 +316,7 @@ export async function dropRedirects(site: Site, proposal: Proposal, added: Plan[
   const left = await redirectsWithout(older, added, breathe);
   if (left.length === older.length && left.every((one, at) => one.to === older[at]!.to)) return;
   const bytes = await writeRedirects(left, faults, breathe);
-  const after = left.length + faults.length === 0 ? null : keep(proposal, bytes);
+  const after = left.length + faults.length === 0 ? null : await site.planBytes.keep(bytes);
   proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: sha256Of(before), after });
 }
 
@@ -343,7 +342,7 @@ export async function addRedirects(
   });
   const bytes = await writeRedirects(redirects, faults, breathe);
   await breathe();
-  const after = keep(proposal, bytes);
+  const after = await site.planBytes.keep(bytes);
   const beforeSha = before ? sha256Of(before) : null;
   if (after !== beforeSha)
     proposal.plan.files.push({ do: 'write', path: REDIRECTS_FILE, before: beforeSha, after });

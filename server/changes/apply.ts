@@ -21,7 +21,19 @@ export async function applyProposal(
   personId: number,
   note = '',
 ): Promise<number> {
-  const proposal = await proposed;
+  // What it adds to the plan on the way is kept as well.
+  return site.planBytes.during(async () => {
+    const proposal = await proposed;
+    const release = await site.planBytes.hold(proposal.plan);
+    try {
+      return await applyHeld(site, proposal, personId, note);
+    } finally {
+      await release();
+    }
+  });
+}
+
+async function applyHeld(site: Site, proposal: Proposal, personId: number, note: string): Promise<number> {
   const { plan } = proposal;
   await refuseTargets(site, plan);
   if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, { note });
@@ -69,12 +81,13 @@ const COPIED_AT_ONCE = 100;
 
 async function applyAlone(
   site: Site,
-  { plan, contents, readings, copies = [], ends = [] }: Proposal,
+  { plan, readings, copies = [], ends = [] }: Proposal,
   personId: number,
   following: ApplyOptions,
   scan: (after?: Promise<unknown>) => Promise<unknown>,
 ): Promise<number> {
-  for (const { of } of copies) await site.blobs.putCopy(await site.folder.locate(of.path), of.sha256);
+  for (const { of } of copies)
+    await site.blobs.put({ file: await site.folder.locate(of.path), sha256: of.sha256 });
   // In slices: what a crash leaves of them is collected at the next start, as nothing has touched it.
   const made: { path: SitePath; id: number }[] = [];
   for (let at = 0; at < copies.length; at += COPIED_AT_ONCE) {
@@ -97,7 +110,6 @@ async function applyAlone(
     personId,
     {
       ...following,
-      contents,
       wrote: (path, facts) => wrote.set(path, facts),
       // While the records are changed here, the workers look at the site as it now is; it is stored when both are done.
       switched: async () => {

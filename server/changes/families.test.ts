@@ -230,7 +230,7 @@ test('one picture is one item in lists, counts and finds; its sizes are found by
 test('what is only called like a size is none, once both have been looked at; so it is in the report', async () => {
   const { site, at } = await familySite();
   const { root } = site.folder;
-  const survey = await scanSite({ root, dataFolder: site.dataFolder, pool: site.pool });
+  const survey = await scanSite({ root, dataFolder: site.data.root, pool: site.pool });
   const counted = async (looks?: Parameters<typeof familiesIn>[1]) =>
     (await reportOf(survey, await familiesIn(survey, looks))).site.items;
   // Both hills and the small one, which the page offers with one of them, are one; the lakes do not look alike.

@@ -1,4 +1,3 @@
-import { readFile, rm } from 'node:fs/promises';
 import { mimeOf } from '../../core/address/kinds.ts';
 import {
   baseName,
@@ -17,7 +16,9 @@ import { wordsToTakeOver } from '../../core/upkeep/keeper.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
-import { keep, needAllHere, needHere, type Proposal } from './proposal.ts';
+import { needAllHere, needHere, type Proposal } from './proposal.ts';
+import { ANY_HEIGHT } from '../media/rendering.ts';
+import { renderedImage } from './rendered.ts';
 import { breathe } from '../workers/breathe.ts';
 
 /** Picture formats that are made smaller without changing what they are. */
@@ -114,23 +115,12 @@ export async function remakeSizes(
       proposal.plan.warnings.push(
         `“${size.path}”, a size of it, becomes ${width} pixels wide instead of ${size.width}: the new file has no more.`,
       );
-    const work = site.blobs.newArrival();
-    try {
-      await site.pool.run('shrink', {
-        file,
-        to: work,
-        width: size.width,
-        height: 100_000,
-        mime,
-        mostBytes: null,
-      });
-      const bytes = await readFile(work);
-      const after = keep(proposal, bytes);
-      if (after === size.sha256) proposal.contents.delete(after);
-      else proposal.plan.files.push({ do: 'write', path, before: size.sha256, after });
-    } finally {
-      await rm(work, { force: true });
-    }
+    const { sha256: after } = await renderedImage(site, file, {
+      width: size.width,
+      height: ANY_HEIGHT,
+      mime,
+    });
+    if (after !== size.sha256) proposal.plan.files.push({ do: 'write', path, before: size.sha256, after });
   }
 }
 
@@ -180,7 +170,7 @@ export async function proposeFamily(
     if (Object.keys(becomes).length > 0) plan.records.push(step(main, before, becomes));
   }
   plan.totals.items = items.length;
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 const step = (item: Item, before: Partial<RecordValues>, after: Partial<RecordValues>) => ({

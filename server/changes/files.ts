@@ -39,7 +39,7 @@ export async function proposeAside(
         ? 'A size that was made of it goes with it.'
         : `${sizes} sizes that were made of them go with them.`,
     );
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** @param freeNames an address that is taken by now gets a number */
@@ -77,7 +77,7 @@ export async function proposeRestore(
     step.after.family = sizeOf;
   });
   plan.folders = await newFolders(site, plan);
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /**
@@ -115,7 +115,7 @@ export async function proposeCopies(
   });
   plan.totals.items = copies.length;
   plan.folders = await newFolders(site, plan);
-  return { plan, contents: new Map(), copies };
+  return { plan, copies };
 }
 
 /** A file on its way to the site: as a new item, whose record is there already, or as new bytes of one. */
@@ -160,5 +160,5 @@ export async function proposeBringIn(site: Site, incoming: readonly Incoming[]):
     });
   }
   plan.folders = await newFolders(site, plan);
-  return { plan, contents: new Map() };
+  return { plan };
 }

@@ -118,7 +118,7 @@ export async function proposeNewFolder(site: Site, folder: SitePath): Promise<Pr
     plan.clashes.push({ path: folder, why: 'There is a file or folder of that name already.' });
   else plan.files.push({ do: 'make-folder', path: folder });
   plan.folders = (await newFolders(site, plan)).filter((one) => one !== folder);
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** Plans to remove folders in which nothing lies, and those that are left empty then. */
@@ -140,7 +140,7 @@ export async function proposeDropFolders(site: Site, folders: readonly SitePath[
       plan.clashes.push({ path: folder, why: 'It is not there, or not empty any more.' });
   for (const path of [...wanted].sort((a, b) => b.length - a.length))
     plan.files.push({ do: 'drop-folder', path });
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** A folder and those above it, up to one of them. */

@@ -6,7 +6,7 @@ import { ALL_HERE } from '../db/item-query.ts';
 import { closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
 import { proposeAddress, proposeNames } from './addresses.ts';
 import { applyProposal } from './apply.ts';
-import { sha256Of } from './proposal.ts';
+import { sha256Of } from './plan-bytes.ts';
 import { proposeUndo } from './undo.ts';
 
 afterEach(closeSites);
@@ -23,7 +23,7 @@ test('what was replaced is kept apart: a page that is written to afterwards leav
   const before = await readFile(join(root, HOME));
   const { site, proposal } = await rename(root);
   await applyProposal(site, proposal, 1);
-  const kept = site.blobs.path(sha256Of(before));
+  const kept = site.blobs.get(sha256Of(before));
   expect((await stat(kept)).nlink).toBe(1);
   // In place, as editors do that do not write a new file.
   await writeFile(join(root, HOME), 'something else', { flag: 'r+' });
@@ -61,7 +61,7 @@ test('a kept copy that is damaged is not put back: the undo says so, and nothing
   const { site, proposal } = await rename(root);
   await applyProposal(site, proposal, 1);
   const renamed = await treeOf(root);
-  await writeFile(site.blobs.path(sha256Of(bytes)), bytes.subarray(1));
+  await writeFile(site.blobs.get(sha256Of(bytes)), bytes.subarray(1));
   await expect(applyProposal(site, await proposeUndo(site, 1), 1)).rejects.toThrow(
     'The kept copy of “index.html” is damaged',
   );
@@ -81,7 +81,7 @@ test('pages keep their mode; one with a second name of its own elsewhere is repl
   expect(await readFile(join(root, HOME), 'latin1')).toContain('img/hill.png');
   // What is kept is no name of that other file.
   await writeFile(outside, 'x', { flag: 'r+' });
-  expect(await readFile(site.blobs.path(sha256Of(before)))).toEqual(before);
+  expect(await readFile(site.blobs.get(sha256Of(before)))).toEqual(before);
 });
 
 test('what is known after many pages were rewritten is what a new start reads', async () => {
@@ -116,7 +116,7 @@ test('what is known after many pages were rewritten is what a new start reads', 
   const followed = known(site);
   expect(followed.items.every((item) => item.path.startsWith('img/view-'))).toBe(true);
   await site.close();
-  await rm(site.dataFolder, { recursive: true });
+  await rm(site.data.root, { recursive: true });
   const fresh = known(await openSite(root));
   expect(followed).toEqual(fresh);
 });

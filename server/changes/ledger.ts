@@ -13,6 +13,7 @@ import type { Settings } from '../db/settings.ts';
 import { breathe } from '../workers/breathe.ts';
 import { Lock } from '../workers/lock.ts';
 import { compareFiles } from './moved-on.ts';
+import type { BytesAt } from './plan-bytes.ts';
 import {
   backActs,
   clearingActs,
@@ -38,6 +39,8 @@ export interface LedgerParts {
   known: (path: SitePath) => { bytes: number; mtimeMs: number; sha256: string } | undefined;
   /** Whether the content store has these bytes. */
   isKept: (sha256: string) => boolean;
+  /** Where new bytes of a plan are, by hash; undefined: they lie in the content store. */
+  newBytes: (sha256: string) => BytesAt | undefined;
   /** SHA-256 of a file, off this thread. */
   hash: (file: string) => Promise<string>;
   /** Called before each act on the disk or the database, with its name; tests end the process or fail it here. */
@@ -52,8 +55,6 @@ export interface ApplyOptions {
   signal?: AbortSignal | undefined;
   /** What the person wants to be remembered with it. */
   note?: string | undefined;
-  /** New bytes that the plan writes, by hash; what is not here lies in the content store. */
-  contents?: ReadonlyMap<string, Uint8Array> | undefined;
   /** Called with the size and time of each file that was written. */
   wrote?: ((path: SitePath, facts: { bytes: number; mtimeMs: number }) => void) | undefined;
   /** Called when all files are in place; the records come next. */
@@ -344,7 +345,7 @@ export class Ledger {
       this.step(`folder ${one}`);
       await this.parts.folder.makeFolderFor(`${one}/x`);
     }
-    const doings = await stagingActs(id, plan, following.contents);
+    const doings = await stagingActs(id, plan, this.parts.newBytes);
     // When it fails, the content store is as it was.
     await each(doings, breathe, (doing) => {
       if ('act' in doing && doing.act.do === 'keep' && !this.parts.isKept(doing.act.sha256))

@@ -98,9 +98,7 @@ export async function proposeMerge(site: Site, groups: readonly Merging[]): Prom
       });
   }
   const proposal: Proposal =
-    pointings.length > 0
-      ? await proposePointing(site, pointings)
-      : { plan: emptyPlan('merge', ''), contents: new Map() };
+    pointings.length > 0 ? await proposePointing(site, pointings) : { plan: emptyPlan('merge', '') };
   const { plan } = proposal;
   plan.kind = 'merge';
   const merging = going.filter((one) => one.item.sizeOf === null || named.has(one.item.id));

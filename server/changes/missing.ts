@@ -40,7 +40,7 @@ export async function proposeForget(site: Site, ids: readonly number[]): Promise
     };
   });
   plan.totals.items = ids.length;
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /**
@@ -79,7 +79,7 @@ export function proposeReunite(site: Site, id: number, path: SitePath): Proposal
       `“${path}” has other bytes than “${record.path}” had. Look whether the description fits.`,
     );
   plan.totals.items = 1;
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** Plans that what still leads to where items lay before others moved them leads to where they are, with redirects. */
@@ -95,9 +95,7 @@ export async function proposeFollowMoves(site: Site, ids: readonly number[]): Pr
     path: movedTo.get(from)!,
   }));
   const proposal: Proposal =
-    pointings.length > 0
-      ? await proposePointing(site, pointings)
-      : { plan: emptyPlan('repair', ''), contents: new Map() };
+    pointings.length > 0 ? await proposePointing(site, pointings) : { plan: emptyPlan('repair', '') };
   const { plan } = proposal;
   const what = items.length === 1 ? `“${items[0]!.name}”` : `${items.length} items`;
   plan.title = `Follow ${what} to where others moved ${items.length === 1 ? 'it' : 'them'}`;

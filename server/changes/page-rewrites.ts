@@ -7,7 +7,8 @@ import type { PageReading } from '../../core/reference/model.ts';
 import { rewritePageBy, type RewriteArguments } from '../../core/reference/rewrite.ts';
 import type { Site } from '../app/site.ts';
 import { inTime } from '../workers/pool.ts';
-import { keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
+import { newFolders, type Proposal } from './proposal.ts';
+import { sha256Of } from './plan-bytes.ts';
 
 /**
  * How addresses are written on a page: as most of its own that lead to files are. Where it has none, relative ones, which hold wherever the
@@ -92,14 +93,25 @@ function pathsIn(value: unknown): SitePath[] {
 }
 
 /** Takes a changed page into a plan; one that cannot be changed safely stands in its way. */
-export function write(proposal: Proposal, page: SitePath, before: Uint8Array, after: Rewritten): void {
+export async function write(
+  { planBytes }: Pick<Site, 'planBytes'>,
+  proposal: Proposal,
+  page: SitePath,
+  before: Uint8Array,
+  after: Rewritten,
+): Promise<void> {
   const { plan } = proposal;
   if (!after) return;
   if ('refused' in after) {
     plan.clashes.push({ path: page, why: after.refused });
     return;
   }
-  plan.files.push({ do: 'write', path: page, before: sha256Of(before), after: keep(proposal, after.bytes) });
+  plan.files.push({
+    do: 'write',
+    path: page,
+    before: sha256Of(before),
+    after: await planBytes.keep(after.bytes),
+  });
   plan.pages.push({
     page,
     changes: after.changes.map(({ line, place, oldUrl, newUrl }) => ({ line, place, oldUrl, newUrl })),

@@ -7,7 +7,8 @@ import { allStandings } from '../describe/standings.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import { breathe } from '../workers/breathe.ts';
-import { keep, sha256Of, type Progress, type Proposal } from './proposal.ts';
+import type { Progress, Proposal } from './proposal.ts';
+import { sha256Of } from './plan-bytes.ts';
 
 /** One placement, by its page and the byte offset of its address there. */
 export interface PlaceKey {
@@ -30,7 +31,7 @@ export async function proposePageWords(
   const wanted = new Map<SitePath, Set<number>>();
   for (const { page, start } of places) wanted.set(page, (wanted.get(page) ?? new Set()).add(start));
   const plan = emptyPlan('describe', '');
-  const proposal: Proposal = { plan, contents: new Map() };
+  const proposal: Proposal = { plan };
   const changes = new Map<SitePath, WordChange[]>();
   const items = new Set<number>();
   const paths = [
@@ -76,7 +77,7 @@ export async function proposePageWords(
       do: 'write',
       path: page,
       before: sha256Of(bytes),
-      after: keep(proposal, rewrite.bytes),
+      after: await site.planBytes.keep(rewrite.bytes),
     });
     plan.pages.push({
       page,

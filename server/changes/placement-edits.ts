@@ -18,7 +18,7 @@ import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
 import { EDIT_LIMIT, editedPage, finish, rewordedPage, styleOf, write } from './page-rewrites.ts';
 import { inTime } from '../workers/pool.ts';
-import { keep, needHere, type Proposal } from './proposal.ts';
+import { needHere, type Proposal } from './proposal.ts';
 
 /** What is to change of one placement; what is left out stays. */
 export interface PlacementChange {
@@ -139,7 +139,7 @@ export async function proposePlacement(site: Site, change: PlacementChange): Pro
   await site.scanner.scan();
   const { page, start } = change;
   const { item } = placedAt(site, page, start);
-  const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map(), reads: [item.path] };
+  const proposal: Proposal = { plan: emptyPlan('place', ''), reads: [item.path] };
   const { bytes, reading } = await readingAt(site, page, start);
   proposal.plan.title = `Edit “${item.name}” on “${site.references.titleOf(page)}”`;
   if (!isHtmlPage(page)) {
@@ -150,10 +150,11 @@ export async function proposePlacement(site: Site, change: PlacementChange): Pro
       ...(typeof title === 'string' ? { title } : {}),
       ...(linkText !== undefined ? { linkText } : {}),
     };
-    write(proposal, page, bytes, await rewordedPage(site, page, bytes, [words]));
+    await write(site, proposal, page, bytes, await rewordedPage(site, page, bytes, [words]));
   } else {
     const edits = htmlEdits(site, proposal, item, reading.element, change);
-    write(
+    await write(
+      site,
       proposal,
       page,
       bytes,
@@ -262,7 +263,7 @@ async function withSheet(
       do: 'write',
       path: sheet,
       before: null,
-      after: keep(proposal, new TextEncoder().encode(PLACED_CSS)),
+      after: await site.planBytes.keep(new TextEncoder().encode(PLACED_CSS)),
     });
     proposal.plan.warnings.push(
       `The style sheet “${sheet}” is added to the site, and this page is linked to it. It holds only rules for classes that begin with “placed-”.`,
@@ -277,8 +278,8 @@ export async function proposeUnplace(
   places: readonly { page: SitePath; start: number }[],
 ): Promise<Proposal> {
   await site.scanner.scan();
-  const { plan, contents } = { plan: emptyPlan('place', ''), contents: new Map<string, Uint8Array>() };
-  const proposal: Proposal = { plan, contents };
+  const plan = emptyPlan('place', '');
+  const proposal: Proposal = { plan };
   const items = new Map<number, Item>();
   const byPage = new Map<SitePath, number[]>();
   for (const { page, start } of places) {
@@ -294,7 +295,7 @@ export async function proposeUnplace(
       return { do: 'remove', start, end };
     });
     const bytes = await site.folder.read(page);
-    write(proposal, page, bytes, await editedPage(site, page, bytes, edits));
+    await write(site, proposal, page, bytes, await editedPage(site, page, bytes, edits));
     const others = /\.css$/i.test(page) ? site.references.pagesShowing([page]).length : 0;
     if (others > 1)
       plan.warnings.push(`The style sheet “${page}” is used by ${others} files: it changes on all of them.`);
@@ -320,10 +321,9 @@ export async function proposeOrder(
   const { item } = placedAt(site, page, start);
   const proposal: Proposal = {
     plan: emptyPlan('place', `Move “${item.name}” ${to} on “${site.references.titleOf(page)}”`),
-    contents: new Map(),
   };
   const bytes = await site.folder.read(page);
-  write(proposal, page, bytes, await editedPage(site, page, bytes, [{ do: 'order', start, to }]));
+  await write(site, proposal, page, bytes, await editedPage(site, page, bytes, [{ do: 'order', start, to }]));
   await finish(site, proposal, 1);
   return proposal;
 }

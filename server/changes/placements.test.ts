@@ -16,7 +16,7 @@ import {
 } from './placements.ts';
 import { proposeSizes } from './sizes.ts';
 import { applyProposal } from './apply.ts';
-import { type Proposal } from './proposal.ts';
+import type { Proposal } from './proposal.ts';
 import { proposeLayout } from './records.ts';
 import { proposeReplace } from './replace.ts';
 import { proposeUndo } from './undo.ts';

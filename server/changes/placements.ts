@@ -40,7 +40,7 @@ export async function proposePointing(
   const plan = emptyPlan(kind, '');
   const targets = await setOf(pointings, breathe, (one) => one.path);
   const reads = await filter(targets, breathe, (path) => !files.has(path));
-  const proposal: Proposal = { plan, contents: new Map(made?.contents), reads };
+  const proposal: Proposal = { plan, reads };
   plan.files.push(...(made?.plan.files ?? []));
   const after = files.size > 0 ? await site.index.map.changed([], files, breathe) : site.index.map;
   const byPage = new Map<SitePath, Map<number, SitePath>>();
@@ -62,7 +62,7 @@ export async function proposePointing(
       elsewhere,
     );
     if (rewrite && 'changes' in rewrite && rewrite.changes.length < elsewhere.size) throw movedOn(page);
-    write(proposal, page, bytes, rewrite);
+    await write(site, proposal, page, bytes, rewrite);
   }
   await finish(site, proposal, targets.size);
   const spans = plan.totals.spans;
@@ -93,7 +93,7 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
   const { page, spot } = request;
   const item = needHere(site, request.itemId);
   if ('background' in spot) {
-    const sized: Proposal = { plan: emptyPlan('place', ''), contents: new Map() };
+    const sized: Proposal = { plan: emptyPlan('place', '') };
     const { path } = await placedItem(site, sized, item, { ...request, sizes: false });
     const proposal = await proposePointing(
       site,
@@ -110,7 +110,7 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
       );
     return proposal;
   }
-  const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map(), reads: [item.path] };
+  const proposal: Proposal = { plan: emptyPlan('place', ''), reads: [item.path] };
   const placed = await placedItem(
     site,
     proposal,
@@ -146,7 +146,7 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
           new Map([[spot.insteadOf, placed.path]]),
         )
       : await editedPage(site, page, bytes, [edit]);
-  write(proposal, page, bytes, edited);
+  await write(site, proposal, page, bytes, edited);
   proposal.plan.title =
     'behind' in spot
       ? `Show “${item.name}” as a background on “${site.references.titleOf(page)}”`
@@ -189,7 +189,7 @@ export async function proposeFocal(
   // A size shows what its image shows.
   const item = named.sizeOf === null ? named : site.items.need(named.sizeOf);
   const plan = emptyPlan('place', `Set the focal point of “${item.name}”`);
-  const proposal: Proposal = { plan, contents: new Map() };
+  const proposal: Proposal = { plan };
   if (item.focal !== focal)
     plan.records.push({
       itemId: item.id,
@@ -203,7 +203,7 @@ export async function proposeFocal(
       .filter((one) => one.page === page)
       .map(({ start }): PageEdit => ({ do: 'focus', start, position }));
     const bytes = await site.folder.read(page);
-    write(proposal, page, bytes, await editedPage(site, page, bytes, edits));
+    await write(site, proposal, page, bytes, await editedPage(site, page, bytes, edits));
   }
   await finish(site, proposal, 1);
   return proposal;
@@ -229,7 +229,7 @@ export async function proposeGallery(site: Site, request: GalleryRequest): Promi
       'Choose a folder, a tag or items with pictures.',
     );
   const reads = items.map((item) => item.path);
-  const proposal: Proposal = { plan: emptyPlan('place', ''), contents: new Map(), reads };
+  const proposal: Proposal = { plan: emptyPlan('place', ''), reads };
   const pictures: GalleryPicture[] = [];
   for (const item of items) {
     const small = await smallPicture(site, proposal, item, request);
@@ -245,7 +245,7 @@ export async function proposeGallery(site: Site, request: GalleryRequest): Promi
     if (!there) throw movedOn(page);
     edit = { do: 'element', start: there.start, end: there.end, lines, what: 'gallery' };
   }
-  write(proposal, page, bytes, await editedPage(site, page, bytes, [edit]));
+  await write(site, proposal, page, bytes, await editedPage(site, page, bytes, [edit]));
   const silent = items.filter(({ words }) => !words.decorative && !words.alt.trim() && !words.title.trim());
   if (silent.length > 0)
     proposal.plan.warnings.push(

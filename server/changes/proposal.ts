@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { folderOf, type SitePath } from '../../core/address/path.ts';
@@ -10,6 +10,7 @@ import { Fault } from '../fault.ts';
 import { breathe } from '../workers/breathe.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
+import type { PlanBytes } from './plan-bytes.ts';
 
 /** Tells how far a computation is; throws when it has been stopped. */
 export interface Progress {
@@ -52,12 +53,11 @@ export interface Rests {
   pages: ReadonlyMap<SitePath, string> | undefined;
 }
 
-/** A computed plan with the new bytes that it would write, by hash. */
+/** A computed plan. The new bytes that it writes are kept in PlanBytes. */
 export interface Proposal {
   /** What was asked for; it is of the person who asked. */
   kind?: KindName;
   plan: Plan;
-  contents: Map<string, Uint8Array>;
   /** What pages that it writes will say, by path, where that is known: they need not be read again. */
   readings?: Map<SitePath, PageReading>;
   /** Items that the plan makes: copies of others, with their records. They get their rows when it is applied. */
@@ -74,6 +74,8 @@ export interface Proposal {
   unredirected?: Plan['redirects'];
 }
 
+/** So many plans are at hand at most. */
+const MOST_KEPT = 50;
 /** A plan with more steps is shown as running work, and can be stopped. */
 export const LONG = 250;
 
@@ -133,25 +135,26 @@ export async function currentHash(site: Site, path: SitePath): Promise<string | 
   return site.pool.run('hash', { file: await site.folder.locate(path) }, { limit: 600_000 });
 }
 
-export function keep(proposal: Proposal, bytes: Uint8Array, sha256 = sha256Of(bytes)): string {
-  proposal.contents.set(sha256, bytes);
-  return sha256;
-}
-
-export function sha256Of(bytes: Uint8Array): string {
-  return createHash('sha256').update(bytes).digest('hex');
-}
-
 /** Plans that were shown and may be applied, by id. They live in memory: after a restart a plan is computed anew. */
 export class Proposals {
-  private readonly kept = new Map<string, { proposal: Proposal; personId: number }>();
+  private readonly kept = new Map<
+    string,
+    { proposal: Proposal; personId: number; release: () => Promise<void> }
+  >();
 
-  /** @param personId who has asked for it, and may apply it */
-  keep(proposal: Proposal, personId: number): string {
-    const id = randomUUID();
-    this.kept.set(id, { proposal, personId });
-    if (this.kept.size > 50) this.kept.delete(this.kept.keys().next().value!);
-    return id;
+  constructor(private readonly planBytes: PlanBytes) {
+    planBytes.makeRoom = () => this.dropOldest();
+  }
+
+  /** Computes a plan and keeps it. @param personId who has asked for it, and may apply it */
+  compute(personId: number, compute: () => Promise<Proposal>): Promise<{ id: string; proposal: Proposal }> {
+    return this.planBytes.during(async () => {
+      const proposal = await compute();
+      const id = randomUUID();
+      this.kept.set(id, { proposal, personId, release: await this.planBytes.hold(proposal.plan) });
+      if (this.kept.size > MOST_KEPT) await this.dropOldest();
+      return { id, proposal };
+    });
   }
 
   /** A plan as it is at hand, to be looked at. */
@@ -159,12 +162,28 @@ export class Proposals {
     return this.kept.get(id)?.proposal;
   }
 
-  /** Takes a plan out, to apply it once. @throws Fault 'not-found', also for a plan of somebody else */
-  take(id: string, personId: number): Proposal {
+  /** Takes a plan out, and applies it once. @throws Fault 'not-found', also for a plan of somebody else */
+  async use<Result>(
+    id: string,
+    personId: number,
+    apply: (proposal: Proposal) => Promise<Result>,
+  ): Promise<Result> {
     const one = this.kept.get(id);
     if (one?.personId !== personId)
       throw new Fault('not-found', 'This plan is no longer at hand.', 'Open it again; it is computed anew.');
     this.kept.delete(id);
-    return one.proposal;
+    try {
+      return await apply(one.proposal);
+    } finally {
+      await one.release();
+    }
+  }
+
+  private async dropOldest(): Promise<boolean> {
+    const [oldest] = this.kept;
+    if (!oldest) return false;
+    this.kept.delete(oldest[0]);
+    await oldest[1].release();
+    return true;
   }
 }

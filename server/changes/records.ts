@@ -19,7 +19,7 @@ import type { Site } from '../app/site.ts';
 import { ALL_HERE } from '../db/item-query.ts';
 import type { Item } from '../db/item-rows.ts';
 import { breathe } from '../workers/breathe.ts';
-import { type Proposal } from './proposal.ts';
+import type { Proposal } from './proposal.ts';
 
 /** What is written of a size of an image is written in that image's record, once: of each item the one that bears its words. */
 async function bearers(site: Site, ids: readonly number[]): Promise<Item[]> {
@@ -50,7 +50,7 @@ export async function proposeWords(
   if (named.rowVersion !== rowVersion) throw site.items.staleRecord(id);
   const [item] = (await bearers(site, [id])) as [Item];
   const words = changes.tags ? { ...changes, tags: site.tags.spelling(changes.tags.map(cleanTag)) } : changes;
-  return { plan: planWords(item, words), contents: new Map() };
+  return { plan: planWords(item, words) };
 }
 
 /** Plans one change of many records. @throws Fault 'not-found' for a person who is not there */
@@ -63,7 +63,7 @@ export async function proposeRecords(
     throw new Fault('not-found', `There is nobody called “${change.owner}”.`, 'Choose one of the list.');
   const addTags = change.addTags && site.tags.spelling(change.addTags.map(cleanTag));
   const plan = await planOfMany(await bearers(site, ids), { ...change, addTags });
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /**
@@ -116,7 +116,7 @@ export async function proposeCells(
   plan.totals.items = plan.records.length;
   const what = [...changed].map((field) => FIELD_NAMES[field as keyof Words].toLowerCase()).join(', ');
   plan.title = `Write ${what || 'nothing'} of ${plan.records.length === 1 ? '1 item' : `${plan.records.length.toLocaleString('en')} items`}`;
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** Plans one change of a text field of some records; those that it leaves as they are stay out. */
@@ -165,7 +165,7 @@ export async function proposeTag(site: Site, tag: string, to: string | null): Pr
     to === null
       ? `Take the tag “${tag}” off ${plan.records.length} items`
       : `${merged ? 'Merge' : 'Rename'} the tag “${tag}” ${merged ? 'into' : 'to'} “${addTags[0]}”, on ${plan.records.length} items`;
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** Plans another spelling that finds a tag; or, with `drop`, that it finds it no longer. */
@@ -181,13 +181,13 @@ export function proposeSpelling(site: Site, tag: string, spelling: string, drop:
         null,
       )
     : planSpelling(tag, spelling, there, sense);
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** Plans to put a tag below another one, or below none. */
 export function proposeAbove(site: Site, tag: string, above: string | null): Proposal {
   const to = above === null ? null : site.tags.spelling([cleanTag(above)])[0]!;
-  return { plan: planAbove(tag, to, site.tags.sense()), contents: new Map() };
+  return { plan: planAbove(tag, to, site.tags.sense()) };
 }
 
 /** Plans another rule for a folder; null: the one of the folder above holds there again. */
@@ -199,7 +199,6 @@ export function proposeRule(site: Site, folder: SitePath, rule: SettingValue): P
     rule === null ? `Take the rule off the folder ${where}` : `Set the rule of the folder ${where}`;
   return {
     plan: planSetting(title, 'folder-rule', folder, site.rules.value(folder), rule),
-    contents: new Map(),
   };
 }
 
@@ -208,7 +207,6 @@ export function proposeNamePattern(site: Site, name: string, pattern: NamePatter
   const title = pattern === null ? `Forget the pattern “${name}”` : `Keep the pattern “${name}”`;
   return {
     plan: planSetting(title, 'name-pattern', name, site.namePatterns.value(name), pattern && { ...pattern }),
-    contents: new Map(),
   };
 }
 
@@ -217,7 +215,7 @@ export function proposeOwnField(site: Site, name: string, field: SettingValue): 
   const there = site.ownFields.value(name);
   const title =
     field === null ? `Take the field “${name}” away` : `${there ? 'Change' : 'Add'} the field “${name}”`;
-  return { plan: planSetting(title, 'own-field', name, there, field), contents: new Map() };
+  return { plan: planSetting(title, 'own-field', name, there, field) };
 }
 
 /** Plans another layout of the site's folder: only the parts that differ. @throws Fault when a line cannot be */
@@ -239,7 +237,7 @@ export function proposeLayout(site: Site, lines: Record<LayoutPart, string[]>): 
     const after = read.length > 0 ? read.join('\n') : null;
     if (before !== after) (plan.settings ??= []).push({ room: 'layout', key: part, before, after });
   }
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** Plans which folders are served from the site's root; '' is the site's own folder. All else of the layout stays. */
@@ -254,6 +252,5 @@ export function proposeKeptQuery(site: Site, name: string, kept: SettingValue): 
   const title = kept === null ? `Forget the query “${name}”` : `Keep the query “${name}”`;
   return {
     plan: planSetting(title, 'kept-query', name, site.savedQueries.value(name), kept),
-    contents: new Map(),
   };
 }

@@ -1,13 +1,15 @@
-import { readFile, rm } from 'node:fs/promises';
 import { joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import type { PlanKind } from '../../core/plan/verbs.ts';
 import { FILM_LIMIT } from '../media/limits.ts';
+import { ANY_HEIGHT } from '../media/rendering.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
 import type { Running } from '../workers/pool.ts';
 import { addresses } from './addresses.ts';
-import { keep, itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
+import type { NewBytes } from './plan-bytes.ts';
+import { fromWorkFile, renderedImage } from './rendered.ts';
+import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
 
 /** Formats that are made smaller without changing what they are. */
 const SHRUNK = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
@@ -15,7 +17,7 @@ const SHRUNK = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
 const WORTH = 0.95;
 
 /** Other bytes of an item, or in a sentence's end why it stays as it is. */
-export type Copy = Uint8Array | { stays: string };
+export type Copy = NewBytes | { stays: string };
 /** Makes it; `progress`: how much of a long one is done, 0 to 1. */
 type Copier = (item: Item, progress?: (share: number) => void) => Promise<Copy>;
 
@@ -44,17 +46,17 @@ export async function proposeWithoutPlace(
 ): Promise<Proposal> {
   const items = await itemsNow(site, ids);
   const without = async (item: Item): Promise<Copy> => {
-    const to = site.blobs.newArrival();
     try {
       const file = await site.folder.locate(item.path);
       if (!(await site.metadata.read(file)).place) return { stays: 'it tells no place' };
-      const done = await site.metadata.copyWithoutPrivate(file, to);
-      return done ? await readFile(to) : { stays: 'its place could not be taken out' };
+      return await fromWorkFile(site, async (to, take) =>
+        (await site.metadata.copyWithoutPrivate(file, to))
+          ? take()
+          : { stays: 'its place could not be taken out' },
+      );
     } catch {
       // Of a batch, the others go on; where the cause is the disk, writing the plan says so.
       return { stays: 'no copy of it could be made' };
-    } finally {
-      await rm(to, { force: true });
     }
   };
   const proposal = await rewritten('without-place', items, without, [progress, 'files written']);
@@ -71,7 +73,7 @@ async function rewritten(
   [progress, what]: [Progress | undefined, string],
 ): Promise<Proposal> {
   const plan = emptyPlan(kind, '');
-  const proposal: Proposal = { plan, contents: new Map() };
+  const proposal: Proposal = { plan };
   for (const [at, item] of items.entries()) {
     progress?.(at, items.length, what);
     const made = await copy(item, (share) =>
@@ -81,9 +83,9 @@ async function rewritten(
       plan.warnings.push(`“${item.path}” stays as it is: ${made.stays}.`);
       continue;
     }
-    plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: keep(proposal, made) });
+    plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: made.sha256 });
     plan.totals.items++;
-    plan.totals.bytesFreed += item.bytes - made.length;
+    plan.totals.bytesFreed += item.bytes - made.bytes;
   }
   return proposal;
 }
@@ -100,24 +102,22 @@ export function lighterCopies(site: Site, ids: readonly number[], signal?: Abort
     const wide = widest.get(item.id) ?? null;
     if (!SHRUNK.has(item.mime) || !item.width || wide === null || item.width <= 2 * wide)
       return { stays: 'no page says that it is shown smaller' };
-    return worth(item, await encoded(site, item, 2 * wide, item.mime));
+    return worth(item, await ofWidth(site, item, 2 * wide, item.mime));
   };
 }
 
-const worth = (item: Item, bytes: Uint8Array): Copy =>
-  bytes.length > item.bytes * WORTH ? { stays: 'hardly anything would be saved' } : bytes;
+const worth = (item: Item, made: NewBytes): Copy =>
+  made.bytes > item.bytes * WORTH ? { stays: 'hardly anything would be saved' } : made;
 
 async function lighterPdf(site: Site, item: Item): Promise<Copy> {
-  const to = site.blobs.newArrival();
-  try {
-    const answer = await site.pool.run('shrinkPdf', { file: await site.folder.locate(item.path), to });
+  const file = await site.folder.locate(item.path);
+  return fromWorkFile(site, async (to, take) => {
+    const answer = await site.pool.run('shrinkPdf', { file, to });
     if ('left' in answer) return { stays: answer.left };
     return answer.shrunk === 0
       ? { stays: 'it has no photographs that could be made lighter' }
-      : worth(item, await readFile(to));
-  } finally {
-    await rm(to, { force: true });
-  }
+      : worth(item, await take());
+  });
 }
 
 /** @param piece only a part of it, in seconds */
@@ -127,20 +127,16 @@ async function lighterFilm(
   how: Running,
   piece?: { from: number; seconds: number },
 ): Promise<Copy> {
-  const to = site.blobs.newArrival();
   try {
     const file = await site.folder.locate(item.path);
-    const { left } = await site.pool.run(
-      'shrinkFilm',
-      { file, to, mime: item.mime, piece },
-      { ...how, limit: FILM_LIMIT },
-    );
-    return left === undefined ? await readFile(to) : { stays: left };
+    return await fromWorkFile(site, async (to, take) => {
+      const task = { file, to, mime: item.mime, piece };
+      const { left } = await site.pool.run('shrinkFilm', task, { ...how, limit: FILM_LIMIT });
+      return left === undefined ? take() : { stays: left };
+    });
   } catch (error) {
     if (how.signal?.aborted) throw error;
     return { stays: `it could not be encoded here: ${(error as Error).message}` };
-  } finally {
-    await rm(to, { force: true });
   }
 }
 
@@ -151,25 +147,12 @@ export async function filmSample(site: Site, item: Item, signal: AbortSignal) {
   const duration = item.duration ?? 0;
   const seconds = Math.min(PIECE, duration / 2);
   const made = await lighterFilm(site, item, { signal }, { from: Math.min(5, duration / 4), seconds });
-  return 'stays' in made ? item.bytes : Math.min(item.bytes, (made.length * duration) / seconds);
+  return 'stays' in made ? item.bytes : Math.min(item.bytes, (made.bytes * duration) / seconds);
 }
 
 /** A copy of a picture that is so many pixels wide at most. */
-async function encoded(site: Site, item: Item, width: number, mime: string): Promise<Uint8Array> {
-  const to = site.blobs.newArrival();
-  try {
-    await site.pool.run('shrink', {
-      file: await site.folder.locate(item.path),
-      to,
-      width,
-      height: 100_000,
-      mime,
-      mostBytes: null,
-    });
-    return await readFile(to);
-  } finally {
-    await rm(to, { force: true });
-  }
+async function ofWidth(site: Site, item: Item, width: number, mime: string): Promise<NewBytes> {
+  return renderedImage(site, await site.folder.locate(item.path), { width, height: ANY_HEIGHT, mime });
 }
 
 /** CSS pixels that a phone is wide, on a screen twice as dense. */
@@ -177,7 +160,7 @@ const PHONE = 2 * 400;
 /** What a phone would load of a picture if it were offered a size for it. */
 export async function phoneCopy(site: Site, item: Item): Promise<Copy> {
   if (!SHRUNK.has(item.mime)) return { stays: 'no sizes can be made of it' };
-  return worth(item, await encoded(site, item, PHONE, item.mime));
+  return worth(item, await ofWidth(site, item, PHONE, item.mime));
 }
 
 /** A photograph that is a PNG, as a JPEG. */
@@ -190,7 +173,7 @@ export async function jpegCopy(site: Site, item: Item): Promise<Copy> {
   const opaque = site.contents.isOpaque(item.sha256);
   if (opaque === undefined) return { stays: 'it has not been looked at yet, and may be transparent' };
   if (!opaque) return { stays: 'parts of it are transparent, and JPEG has no such parts' };
-  return worth(item, await encoded(site, item, item.width, 'image/jpeg'));
+  return worth(item, await ofWidth(site, item, item.width, 'image/jpeg'));
 }
 
 /**
@@ -203,14 +186,14 @@ export async function proposeJpegs(
   progress?: Progress,
 ): Promise<Proposal> {
   const items = await itemsNow(site, ids);
-  const bytes = new Map<number, Uint8Array>();
+  const encoded = new Map<number, NewBytes>();
   const copy = async (item: Item) => {
     const made = await jpegCopy(site, item);
-    if (!('stays' in made)) bytes.set(item.id, made);
+    if (!('stays' in made)) encoded.set(item.id, made);
     return made;
   };
   const { plan: tried } = await rewritten('convert', items, copy, [progress, 'pictures encoded']);
-  const turned = items.filter(({ id }) => bytes.has(id));
+  const turned = items.filter(({ id }) => encoded.has(id));
   const to = new Map(turned.map((item): [number, SitePath] => [item.id, renamed(item, '.jpg')]));
   const proposal = await endings(site, items, to, progress);
   const { plan } = proposal;
@@ -224,7 +207,7 @@ export async function proposeJpegs(
       do: 'write',
       path: to.get(item.id)!,
       before: item.sha256,
-      after: keep(proposal, bytes.get(item.id)!),
+      after: encoded.get(item.id)!.sha256,
     });
   plan.folders = await newFolders(site, plan);
   return proposal;
@@ -291,7 +274,7 @@ async function endings(
   const proposal: Proposal =
     some.length > 0
       ? await addresses(site, [...some], to, [], progress, true)
-      : { plan: emptyPlan('rename', ''), contents: new Map() };
+      : { plan: emptyPlan('rename', '') };
   proposal.plan.totals.items = some.length;
   return proposal;
 }

@@ -8,7 +8,8 @@ import type { Site } from '../app/site.ts';
 import { addresses } from './addresses.ts';
 import { remakeSizes, SCALED, sizesFollow } from './family.ts';
 import { editedPage, readdressed, readingOf } from './page-rewrites.ts';
-import { keep, needHere, newFolders, sha256Of, type Proposal } from './proposal.ts';
+import { needHere, newFolders, type Proposal } from './proposal.ts';
+import { sha256Of } from './plan-bytes.ts';
 import { breathe } from '../workers/breathe.ts';
 
 export interface Replacing {
@@ -21,16 +22,12 @@ export interface Replacing {
   dates: 'keep' | 'new';
 }
 
-/** Bytes above this are not held in memory for a plan. */
-const MOST_BYTES = 300e6;
-
 interface NewFile {
   sha256: string;
   name: string;
   width: number | null;
   height: number | null;
   takenAt: string;
-  bytes?: Uint8Array;
   /** The item whose file it is. */
   from?: SitePath;
   /** Where it is on the disk. */
@@ -85,7 +82,7 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
     do: 'write',
     path,
     before: item.sha256,
-    after: file.bytes ? keep(proposal, file.bytes, file.sha256) : file.sha256,
+    after: file.sha256,
   });
   if (replacing.dates === 'new' && item.words.taken !== file.takenAt) {
     const step = plan.records.find((one) => one.itemId === item.id);
@@ -126,7 +123,7 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
  */
 async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath): Promise<void> {
   if (!isPagePath(path)) return;
-  const bytes = file.bytes ?? (await readFile(file.file));
+  let bytes: Uint8Array = await readFile(file.file);
   if (file.from !== undefined && folderOf(file.from) !== folderOf(path)) {
     const moves = new Map([[file.from, path]]);
     const rewrite = await readdressed(
@@ -139,14 +136,14 @@ async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath
     );
     if (rewrite && 'refused' in rewrite) plan.warnings.push(`Inside the new file: ${rewrite.refused}`);
     else if (rewrite) {
-      file.bytes = rewrite.bytes;
-      file.sha256 = sha256Of(rewrite.bytes);
+      bytes = rewrite.bytes;
+      file.sha256 = await site.planBytes.keep(bytes);
       plan.warnings.push(
         'Addresses inside the new file are written anew, so that they lead to the same files from its new place.',
       );
     }
   }
-  const reading = await readingOf(site, { path, bytes: file.bytes ?? bytes, links: false });
+  const reading = await readingOf(site, { path, bytes, links: false });
   const lost = reading.references
     .filter((one) => ['missing', 'above'].includes(site.index.map.follow(one, path).to))
     .map((one) => `“${one.url}”`);
@@ -159,21 +156,17 @@ async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath
 async function newFile(site: Site, by: Replacing['by'], personId: number): Promise<NewFile> {
   if ('itemId' in by) {
     const other = needHere(site, by.itemId);
-    if (other.bytes > MOST_BYTES)
-      throw new Fault(
-        'too-large',
-        `“${other.name}” is too large to be copied this way.`,
-        'Send the file itself.',
-      );
+    const file = await site.folder.locate(other.path);
+    // A copy: the other item may change until this is applied.
+    await site.planBytes.copy(file, other.sha256);
     return {
       sha256: other.sha256,
       name: other.name,
       width: other.width,
       height: other.height,
       takenAt: other.words.taken,
-      bytes: await site.folder.read(other.path),
       from: other.path,
-      file: await site.folder.locate(other.path),
+      file,
     };
   }
   const row = site.arrivals.get(by.arrivalId);
@@ -186,7 +179,7 @@ async function newFile(site: Site, by: Replacing['by'], personId: number): Promi
     width: facts.width ?? null,
     height: facts.height ?? null,
     takenAt: row.facts.takenAt?.slice(0, 10) ?? '',
-    file: site.blobs.path(row.ready?.sha256 ?? row.sha256),
+    file: site.blobs.get(row.ready?.sha256 ?? row.sha256),
     arrival: row.id,
   };
 }
@@ -208,7 +201,7 @@ async function resizeOnPages(
   for (const page of site.references.pagesShowing([item.path]).filter(isHtmlPage)) {
     const step = proposal.plan.files.find((one) => one.do === 'write' && one.path === page);
     const written =
-      step?.do === 'write' && step.after !== null ? proposal.contents.get(step.after) : undefined;
+      step?.do === 'write' && step.after !== null ? await site.planBytes.read(step.after) : undefined;
     const bytes = written ?? (await site.folder.read(page));
     const reading = await readingOf(site, { path: page, bytes, links: false });
     const edits = reading.references
@@ -230,8 +223,7 @@ async function resizeOnPages(
       newUrl,
     }));
     if (step?.do === 'write') {
-      proposal.contents.delete(step.after!);
-      step.after = keep(proposal, edited.bytes);
+      step.after = await site.planBytes.keep(edited.bytes);
       proposal.readings?.delete(page);
       proposal.plan.pages.find((one) => one.page === page)!.changes.push(...changes);
     } else {
@@ -239,7 +231,7 @@ async function resizeOnPages(
         do: 'write',
         path: page,
         before: sha256Of(bytes),
-        after: keep(proposal, edited.bytes),
+        after: await site.planBytes.keep(edited.bytes),
       });
       proposal.plan.pages.push({ page, changes });
     }

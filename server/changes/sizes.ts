@@ -1,4 +1,3 @@
-import { readFile, rm } from 'node:fs/promises';
 import { numberedName } from '../../core/address/name.ts';
 import { clashKey, extensionOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
@@ -7,9 +6,11 @@ import type { Placed } from '../../core/reference/markup.ts';
 import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
+import { ANY_HEIGHT } from '../media/rendering.ts';
 import { SCALED } from './family.ts';
+import { renderedImage } from './rendered.ts';
 import { editedPage, finish, write } from './page-rewrites.ts';
-import { keep, itemsNow, needHere, type Progress, type Proposal } from './proposal.ts';
+import { itemsNow, needHere, type Progress, type Proposal } from './proposal.ts';
 
 /** Widths that a picture is offered in, in pixels, as far as it has them. */
 const WIDTHS = [480, 800, 1200, 1600, 2400];
@@ -32,7 +33,6 @@ export async function proposeSizes(site: Site, itemId: number): Promise<Proposal
   const item = needHere(site, itemId);
   const proposal: Proposal = {
     plan: emptyPlan('place', `Make sizes of “${item.name}”`),
-    contents: new Map(),
   };
   await placedItem(site, proposal, item, { sizes: true, full: false, shownWidth: null });
   await finish(site, proposal, 1);
@@ -49,7 +49,7 @@ export async function proposeOffered(
   progress?: Progress,
 ): Promise<Proposal> {
   const items = await itemsNow(site, ids);
-  const proposal: Proposal = { plan: emptyPlan('offer', ''), contents: new Map() };
+  const proposal: Proposal = { plan: emptyPlan('offer', '') };
   const { plan } = proposal;
   const pages = new Pages(site);
   const edits = new Map<SitePath, PageEdit[]>();
@@ -65,13 +65,13 @@ export async function proposeOffered(
       plan.warnings.push(`“${item.path}” stays as it is at a part of its places: ${one}.`);
     const sizes = [{ path: item.path, width: item.width! }];
     for (const one of WIDTHS.filter((one) => one < item.width!))
-      sizes.push(await scaled(site, proposal, item, { width: one, height: 100_000 }, null));
+      sizes.push(await scaled(site, proposal, item, { width: one, height: ANY_HEIGHT }, null));
     for (const place of able)
       edits.set(place.page, [...(edits.get(place.page) ?? []), offer(item, place, sizes)]);
     offered++;
   }
   for (const [page, wanted] of edits)
-    write(proposal, page, await pages.bytes(page), await pages.edited(page, wanted));
+    await write(site, proposal, page, await pages.bytes(page), await pages.edited(page, wanted));
   await finish(site, proposal, offered);
   plan.title = `Offer ${offered === 1 ? '1 picture' : `${offered} pictures`} in smaller sizes`;
   return proposal;
@@ -151,10 +151,10 @@ export async function placedItem(
   );
   const made: { path: SitePath; width: number; height: number }[] = [];
   for (const one of wanted)
-    made.push(await scaled(site, proposal, item, { width: one, height: 100_000 }, null));
+    made.push(await scaled(site, proposal, item, { width: one, height: ANY_HEIGHT }, null));
   if (full || most === width) made.push({ path: item.path, width, height: item.height ?? 0 });
   else if (!made.some((one) => one.width === most))
-    made.push(await scaled(site, proposal, item, { width: most, height: 100_000 }, null));
+    made.push(await scaled(site, proposal, item, { width: most, height: ANY_HEIGHT }, null));
   const shown = made.toSorted((a, b) => a.width - b.width).at(-1)!;
   return {
     ...placed,
@@ -188,19 +188,11 @@ export async function scaled(
     path = joinPath(item.folder, numberedName(name, number));
   }
   if (planned(path)) return { path, ...size };
-  const work = site.blobs.newArrival();
-  try {
-    await site.pool.run('shrink', {
-      file: await site.folder.locate(item.path),
-      to: work,
-      ...box,
-      mime: item.mime,
-      mostBytes: null,
-      ...(quality === null ? {} : { quality }),
-    });
-    proposal.plan.files.push({ do: 'create', path, sha256: keep(proposal, await readFile(work)) });
-  } finally {
-    await rm(work, { force: true });
-  }
+  const { sha256 } = await renderedImage(site, await site.folder.locate(item.path), {
+    ...box,
+    mime: item.mime,
+    ...(quality === null ? {} : { quality }),
+  });
+  proposal.plan.files.push({ do: 'create', path, sha256 });
   return { path, ...size };
 }

@@ -4,6 +4,7 @@ import type { FileStep, Plan } from '../../core/plan/plan.ts';
 import { BACK_PREFIX, STAGE_PREFIX } from '../files/site-folder.ts';
 import type { Act } from '../files/file-writer.ts';
 import { each, flatMap, map, setOf } from '../../core/paced.ts';
+import type { BytesAt } from './plan-bytes.ts';
 import { breathe } from '../workers/breathe.ts';
 
 /**
@@ -45,7 +46,7 @@ function targetOf(step: FileStep): SitePath {
 export async function stagingActs(
   id: number,
   { files }: Plan,
-  contents?: ReadonlyMap<string, Uint8Array>,
+  newBytes: (sha256: string) => BytesAt | undefined,
 ): Promise<Doing[]> {
   const standsAt = await placesBefore(files, breathe);
   return flatMap(files, breathe, (step, index): Doing[] => {
@@ -59,7 +60,7 @@ export async function stagingActs(
             path: step.path,
             name,
             sha256: step.sha256,
-            bytes: contents?.get(step.sha256),
+            new: newBytes(step.sha256),
             mode: step.mode,
             owner: step.owner,
           },
@@ -82,7 +83,7 @@ export async function stagingActs(
                 path: step.path,
                 name,
                 sha256: after,
-                bytes: contents?.get(after),
+                new: newBytes(after),
                 ...(before === null ? {} : { like: now }),
               } as const,
             },

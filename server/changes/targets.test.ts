@@ -99,7 +99,7 @@ describe('no plan writes where nothing may be written', () => {
     first.layout.setValue('public', 'public');
     await first.close();
     await mkdir(join(root, 'kept'));
-    await rename(first.dataFolder, join(root, 'kept/data'));
+    await rename(first.data.root, join(root, 'kept/data'));
     const site = await openSite(root, { data: join(root, 'kept/data') });
     const { id } = site.items.atPath('public/a.png')!;
     const { plan: found } = await plan(site, { kind: 'move', itemIds: [id], folder: 'kept/data/blobs' });

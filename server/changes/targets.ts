@@ -15,7 +15,7 @@ function targetOf(step: FileStep): { to: SitePath; from: SitePath } | undefined 
 
 /** Every path that a plan would write to and may not, with the reason. */
 export async function targetClashes(site: Site, plan: Plan): Promise<Clash[]> {
-  const own = relative(site.folder.root, site.dataFolder).split(sep).join('/');
+  const own = relative(site.folder.root, site.data.root).split(sep).join('/');
   const { roots } = site.index.map;
   const isPublic = (path: SitePath) => roots.some((root) => isWithin(root, path));
   const clashes = new Map<SitePath, string>();

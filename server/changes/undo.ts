@@ -30,7 +30,8 @@ import type { LedgerEntry } from '../db/ledger.ts';
 import { breathe } from '../workers/breathe.ts';
 import { dropRedirects, pagesLeadingTo, pagesShowing, rewriter } from './addresses.ts';
 import { readdressed, readingOf } from './page-rewrites.ts';
-import { currentHash, keep, newFolders, sha256Of, type Proposal } from './proposal.ts';
+import { currentHash, newFolders, type Proposal } from './proposal.ts';
+import { sha256Of } from './plan-bytes.ts';
 
 /** So many later changes are taken back with one at most. */
 const MOST_TOGETHER = 50;
@@ -82,7 +83,7 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
     for (const one of later) plan.warnings.push(`Also undone: “${one.title}” by ${one.person}.`);
   }
   plan.totals = { ...original.totals, bytesFreed: 0 };
-  const proposal: Proposal = { plan, contents: new Map() };
+  const proposal: Proposal = { plan };
 
   const concerned = await setOf(original.records, breathe, (step) => step.itemId);
   const records = await mapOf(await site.items.many([...concerned]), breathe, (item) => [item.id, item]);
@@ -230,7 +231,7 @@ async function turnAddressesBack(
         plan.clashes.push({ path, why: one.refused });
         continue;
       }
-      const after = keep(proposal, one.bytes, newSha256);
+      const after = await site.planBytes.keep(one.bytes, newSha256);
       plan.files.push({ do: 'write', path: back.get(path) ?? path, before: sha256, after });
       plan.pages.push({ page: path, changes: one.changes.map(shownChange) });
       if (changedSince.has(path)) plan.warnings.push(keptChanges(path));
@@ -249,7 +250,12 @@ async function turnAddressesBack(
         ? undefined
         : await readdressed(site, page, bytes, new Map(), site.index.map, after, undefined, elsewhere.spots);
     if (one && 'bytes' in one) {
-      plan.files.push({ do: 'write', path: page, before: sha256Of(bytes), after: keep(proposal, one.bytes) });
+      plan.files.push({
+        do: 'write',
+        path: page,
+        before: sha256Of(bytes),
+        after: await site.planBytes.keep(one.bytes),
+      });
       plan.pages.push({ page, changes: one.changes.map(shownChange) });
     }
     const left = elsewhere.left + (one && 'refused' in one ? elsewhere.spots.size : 0);
@@ -326,7 +332,7 @@ async function referencesBefore(
 ): Promise<{ line: number; place: string; written: string }[]> {
   const step = original.files.find((one) => one.do === 'write' && one.path === page);
   if (step?.do !== 'write' || step.before === null || !site.blobs.has(step.before)) return [];
-  const bytes = await readFile(site.blobs.path(step.before));
+  const bytes = await readFile(site.blobs.get(step.before));
   const source = readSource(bytes);
   if ('unread' in source) return [];
   const { references } = await readingOf(site, { path: page, bytes, links: true });

@@ -7,7 +7,8 @@ import { Fault } from '../fault.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import type { Site } from '../app/site.ts';
 import { applyProposal } from './apply.ts';
-import { keep, sha256Of, type Proposal } from './proposal.ts';
+import type { Proposal } from './proposal.ts';
+import { sha256Of } from './plan-bytes.ts';
 
 /**
  * Plans to leave findings alone, with the reason; they are told again once what they were found from has changed.
@@ -38,7 +39,7 @@ export async function proposeDismissal(
     return before === null && after === null ? [] : [{ room: 'dismissal' as const, key, before, after }];
   });
   plan.totals.items = plan.settings.length;
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 const number = (count: number) => (count === 1 ? 'one finding' : `${count.toLocaleString('en')} findings`);
@@ -49,7 +50,7 @@ export function proposeKeepingDays(site: Site, days: number): Proposal {
   const before = site.settings.get('upkeep', 'keeping-days');
   if (before !== String(days))
     plan.settings = [{ room: 'upkeep', key: 'keeping-days', before, after: String(days) }];
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** Plans to drop redirects that lead nowhere, and to let chains lead straight on. */
@@ -62,7 +63,7 @@ export async function proposeRedirects(
     'repair',
     `Mend ${changes.length === 1 ? '1 redirect' : `${changes.length} redirects`}`,
   );
-  const proposal: Proposal = { plan, contents: new Map() };
+  const proposal: Proposal = { plan };
   const before = await site.folder.read(REDIRECTS_FILE);
   const wanted = await mapOf(changes, breathe, ({ from, to }) => [from, to]);
   const { redirects, faults } = await readRedirects(before.toString('utf8'), breathe);
@@ -83,7 +84,7 @@ export async function proposeRedirects(
     do: 'write',
     path: REDIRECTS_FILE,
     before: sha256Of(before),
-    after: keep(proposal, await writeRedirects(after, faults, breathe)),
+    after: await site.planBytes.keep(await writeRedirects(after, faults, breathe)),
   });
   plan.pages.push({
     page: REDIRECTS_FILE,
@@ -139,7 +140,7 @@ export async function emptyAside(
   }));
   const bytes = items.reduce((sum, item) => sum + item.bytes, 0);
   plan.totals = { items: chosen, pages: 0, spans: 0, bytesFreed: bytes };
-  const entryId = await applyProposal(site, { plan, contents: new Map() }, personId);
+  const entryId = await applyProposal(site, { plan }, personId);
   for (const item of items) await collectBlob(site, item.sha256, true);
   return { entryId, items: chosen, bytes };
 }

@@ -98,7 +98,7 @@ export async function proposeBringBack(site: Site, itemId: number, entryId: numb
   plan.title = `Bring back what “${item.name}” was before ${day}`;
   plan.totals.items = 1;
   plan.folders = await newFolders(site, plan);
-  return { plan, contents: new Map() };
+  return { plan };
 }
 
 /** The sizes of a picture that were replaced with it come back with it. */
@@ -136,5 +136,5 @@ export async function proposeKept(
   const { length } = plan.files;
   plan.totals.items = length;
   plan.title = `Bring back the kept bytes of ${length === 1 ? '1 file' : `${length} files`}`;
-  return { plan, contents: new Map() };
+  return { plan };
 }

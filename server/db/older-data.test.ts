@@ -3,7 +3,7 @@ import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { afterEach, expect, test } from 'vitest';
-import { Blobs } from '../files/blobs.ts';
+import { BlobFolder } from '../files/blobs.ts';
 import { MIGRATIONS } from './migrations/index.ts';
 import { idOf, undo } from '../test/plans.ts';
 import { closeSites, openSite, siteFolder, treeOf } from '../test/site.ts';
@@ -32,9 +32,9 @@ test('a data folder of an earlier version opens: all it says is there, and its c
   await writeFile(join(data, 'iconomos.db'), gunzipSync(database));
   const old = drawing('grey');
   // What the changes took away is kept by its hash.
-  const blobs = new Blobs(join(data, 'blobs'), join(data, 'arrivals'));
+  const blobs = new BlobFolder(join(data, 'blobs'), join(data, 'arrivals'));
   for (const text of [old, page('dome.svg')]) {
-    const blob = blobs.path(createHash('sha256').update(text).digest('hex'));
+    const blob = blobs.get(createHash('sha256').update(text).digest('hex'));
     await mkdir(dirname(blob), { recursive: true });
     await writeFile(blob, text);
   }

@@ -91,7 +91,7 @@ export async function itemsCsv(
   return csvOf(rows);
 }
 
-/** FileWriter over items: a ZIP of the files in their folders with items.csv beside them. */
+/** Hands items over: a ZIP of the files in their folders with items.csv beside them. */
 export class Exports {
   constructor(private readonly site: Site) {}
 
@@ -108,7 +108,7 @@ export class Exports {
     const name = this.site.db.prepare('select file from export where id = ?').pluck().get(id) as
       string | undefined;
     if (!name) throw new Fault('not-found', 'There is no such export.', 'Make it again.');
-    return join(this.site.dataFolder, 'exports', name);
+    return this.site.data.exported(name);
   }
 
   /** Makes an export as a job. The site is not changed. */
@@ -132,7 +132,7 @@ export class Exports {
           ? items[0]!.name
           : `${chosen.length} chosen items`;
     const name = `${site.now().slice(0, 19).replace(/[:T]/g, '-')}-${Math.random().toString(36).slice(2, 8)}.zip`;
-    const target = join(site.dataFolder, 'exports', name);
+    const target = site.data.exported(name);
     await site.jobs.run('export', `Exporting ${items.length} items`, async (job) => {
       const names = new ArchiveNames();
       const files = await map(items, breathe, (item) => names.of(item.path));

@@ -4,61 +4,59 @@ import { mkdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { copySynced, moveFile, syncFolder, writeSynced } from './site-folder.ts';
 
-/** Content kept in the data folder under its SHA-256: before-images, set-aside files, arrivals. */
-export class Blobs {
+/** Content kept under its SHA-256 (64 lower-case hex digits): before-images, set-aside files, arrivals. */
+export interface Blobs {
+  has(sha256: string): boolean;
+  /** A file that holds it, to be read and left as it is. */
+  get(sha256: string): string;
+  /** Keeps bytes, or a copy of a file whose hash is known; answers the hash. On disk when this resolves. */
+  put(content: Uint8Array | { file: string; sha256: string }): Promise<string>;
+  /** Takes a file over, whose hash is known; it is gone from where it was. */
+  link(file: string, sha256: string): Promise<void>;
+  drop(sha256: string): Promise<void>;
+}
+
+/** Where a folder of content keeps it: 'ab/ab12…'. */
+export function blobPath(folder: string, sha256: string): string {
+  if (!/^[0-9a-f]{64}$/.test(sha256)) throw new Error(`not a hash: ${sha256}`);
+  return join(folder, sha256.slice(0, 2), sha256);
+}
+
+/** Content in a folder of this machine. */
+export class BlobFolder implements Blobs {
+  /** @param work a folder on the same file system, where content is written before it is put in place */
   constructor(
     private readonly folder: string,
-    readonly arrivalsFolder: string,
+    private readonly work: string,
   ) {}
 
-  path(sha256: string): string {
-    if (!/^[0-9a-f]{64}$/.test(sha256)) throw new Error(`not a hash: ${sha256}`);
-    return join(this.folder, sha256.slice(0, 2), sha256);
-  }
-
   has(sha256: string): boolean {
-    return existsSync(this.path(sha256));
+    return existsSync(this.get(sha256));
   }
 
-  /** Keeps bytes; answers their hash. On disk when this resolves. */
-  async put(bytes: Uint8Array): Promise<string> {
-    const sha256 = createHash('sha256').update(bytes).digest('hex');
+  get(sha256: string): string {
+    return blobPath(this.folder, sha256);
+  }
+
+  async put(content: Uint8Array | { file: string; sha256: string }): Promise<string> {
+    const bytes = content instanceof Uint8Array;
+    const sha256 = bytes ? createHash('sha256').update(content).digest('hex') : content.sha256;
     if (this.has(sha256)) return sha256;
-    const arrival = this.newArrival();
-    await writeSynced(arrival, bytes);
-    await this.adopt(arrival, sha256);
+    const copy = join(this.work, randomUUID());
+    await (bytes ? writeSynced(copy, content) : copySynced(content.file, copy));
+    await this.link(copy, sha256);
     return sha256;
   }
 
-  /** Keeps a copy of a file whose hash is known. */
-  async putCopy(file: string, sha256: string): Promise<void> {
-    if (this.has(sha256)) return;
-    const arrival = this.newArrival();
-    await copySynced(file, arrival);
-    await this.adopt(arrival, sha256);
-  }
-
-  /** Takes a file over; it is gone from where it was. */
-  async adopt(file: string, sha256: string): Promise<void> {
-    const to = this.path(sha256);
+  async link(file: string, sha256: string): Promise<void> {
+    const to = this.get(sha256);
     await mkdir(dirname(to), { recursive: true });
     if (this.has(sha256)) await unlink(file);
     else await moveFile(file, to);
     await syncFolder(dirname(to));
   }
 
-  /** A new path for bytes that are still arriving, on the same file system. */
-  newArrival(): string {
-    return join(this.arrivalsFolder, randomUUID());
-  }
-
-  /** Where the bytes of an upload lie until they are checked. */
-  arrival(upload: string): string {
-    if (!/^[0-9a-f-]{36}$/.test(upload)) throw new Error(`not an upload: ${upload}`);
-    return join(this.arrivalsFolder, upload);
-  }
-
   async drop(sha256: string): Promise<void> {
-    if (this.has(sha256)) await unlink(this.path(sha256));
+    if (this.has(sha256)) await unlink(this.get(sha256));
   }
 }

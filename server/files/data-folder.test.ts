@@ -7,6 +7,7 @@ import { applyProposal } from '../changes/apply.ts';
 import { proposeUndo } from '../changes/undo.ts';
 import { closeSites, openSite, siteFolder, smallSite } from '../test/site.ts';
 import { besideSite } from './data-folder.ts';
+import { DataPaths } from './data-paths.ts';
 import { lockDataFolder } from './data-lock.ts';
 
 afterEach(closeSites);
@@ -117,7 +118,7 @@ test('data in the site do not move while another server works on them', async ()
   const root = await smallSite();
   await (await openSite(root)).close();
   await rename(besideSite(root), join(root, '.iconomos'));
-  const release = lockDataFolder(join(root, '.iconomos'));
+  const release = lockDataFolder(new DataPaths(join(root, '.iconomos')));
   await expect(openSite(root)).rejects.toMatchObject({ code: 'busy' });
   release();
   expect((await openSite(root)).items.counts().items).toBe(6);
@@ -135,5 +136,5 @@ test('a data folder in a public folder is refused; beside the public folder it i
   site.layout.setValue('public', 'public');
   await site.close();
   await rename(besideSite(root), join(root, 'data'));
-  expect((await openSite(root, { data: join(root, 'data') })).dataFolder).toBe(join(root, 'data'));
+  expect((await openSite(root, { data: join(root, 'data') })).data.root).toBe(join(root, 'data'));
 });

@@ -1,12 +1,11 @@
 import { existsSync } from 'node:fs';
 import { chmod, cp, lstat, mkdir, readdir, rename, rm } from 'node:fs/promises';
-import { join, relative, resolve, sep } from 'node:path';
+import { basename, join, relative, resolve, sep } from 'node:path';
 import { isWithin } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 import { lockDataFolder } from './data-lock.ts';
+import { DataPaths } from './data-paths.ts';
 
-/** Name of the database in a data folder. */
-export const DATABASE = 'iconomos.db';
 /** Where the data lay once: in the site, where a web server may hand them out. */
 const ONCE = '.iconomos';
 
@@ -30,13 +29,13 @@ export async function takeDataFolder(
   root: string,
   named: string | undefined,
   tell: (sentence: string) => void,
-): Promise<{ dataFolder: string; release: () => void }> {
-  const dataFolder = named === undefined ? besideSite(root) : resolve(named);
-  if (named === undefined) await moveOut(root, dataFolder, tell);
+): Promise<{ data: DataPaths; release: () => void }> {
+  const data = new DataPaths(named === undefined ? besideSite(root) : resolve(named));
+  if (named === undefined) await moveOut(root, data.root, tell);
   // Without a database nobody has said which folders are public.
-  if (!existsSync(join(dataFolder, DATABASE))) refusePublic(root, dataFolder, ['']);
-  await makeDataFolder(dataFolder);
-  return { dataFolder, release: await lockedAndWhole(dataFolder) };
+  if (!existsSync(data.database)) refusePublic(root, data.root, ['']);
+  await makeDataFolder(data);
+  return { data, release: await lockedAndWhole(data) };
 }
 
 /** @throws Fault 'data-folder' when visitors could load what lies there. @param publicFolders of the site; '' is its root */
@@ -64,12 +63,12 @@ async function moveOut(root: string, beside: string, tell: (sentence: string) =>
       `The folder ${ONCE} in the site is a link to somewhere else.`,
       'Remove the link, or name the data folder with --data.',
     );
-  if (existsSync(join(beside, DATABASE))) {
+  if (existsSync(new DataPaths(beside).database)) {
     tell(`“${once}” is not used any more: the data are in “${beside}”.`);
     return;
   }
   // Nobody else works there while it moves.
-  (await lockedAndWhole(once))();
+  (await lockedAndWhole(new DataPaths(once)))();
   try {
     await rename(once, beside).catch(async (error: NodeJS.ErrnoException) => {
       if (error.code !== 'EXDEV') throw error;
@@ -90,15 +89,15 @@ async function moveOut(root: string, beside: string, tell: (sentence: string) =>
  * Takes the data folder for this process, and looks whether it is whole: an empty database beside kept bytes would let all
  * words, tags and changes be forgotten without a word.
  */
-async function lockedAndWhole(dataFolder: string): Promise<() => void> {
-  const release = lockDataFolder(dataFolder);
-  if (existsSync(join(dataFolder, DATABASE)) || !existsSync(join(dataFolder, 'blobs'))) return release;
-  const kept = await readdir(join(dataFolder, 'blobs'), { recursive: true, withFileTypes: true });
+async function lockedAndWhole(data: DataPaths): Promise<() => void> {
+  const release = lockDataFolder(data);
+  if (existsSync(data.database) || !existsSync(data.blobs)) return release;
+  const kept = await readdir(data.blobs, { recursive: true, withFileTypes: true });
   if (!kept.some((entry) => entry.isFile())) return release;
   release();
   throw new Fault(
     'data-folder',
-    `The database “${DATABASE}” is missing in “${dataFolder}”, while files that Iconomos keeps are still there.`,
+    `The database “${basename(data.database)}” is missing in “${data.root}”, while files that Iconomos keeps are still there.`,
     'Bring it back from a backup. To begin with an empty library, name another data folder with --data.',
   );
 }
@@ -107,17 +106,16 @@ async function lockedAndWhole(dataFolder: string): Promise<() => void> {
 const OWN_FOLDER = 0o700;
 const OWN_FILE = 0o600;
 
-async function makeDataFolder(dataFolder: string): Promise<void> {
+async function makeDataFolder({ root, folders }: DataPaths): Promise<void> {
   try {
-    for (const name of ['blobs', 'arrivals', 'thumbs', 'exports'])
-      await mkdir(join(dataFolder, name), { recursive: true, mode: OWN_FOLDER });
-    await chmod(dataFolder, OWN_FOLDER);
-    for (const entry of await readdir(dataFolder, { withFileTypes: true }))
-      await chmod(join(dataFolder, entry.name), entry.isDirectory() ? OWN_FOLDER : OWN_FILE);
+    for (const folder of folders) await mkdir(folder, { recursive: true, mode: OWN_FOLDER });
+    await chmod(root, OWN_FOLDER);
+    for (const entry of await readdir(root, { withFileTypes: true }))
+      await chmod(join(root, entry.name), entry.isDirectory() ? OWN_FOLDER : OWN_FILE);
   } catch (error) {
     throw new Fault(
       'data-folder',
-      `The data folder “${dataFolder}” cannot be ${existsSync(dataFolder) ? 'written to' : 'made'} (${(error as NodeJS.ErrnoException).code}).`,
+      `The data folder “${root}” cannot be ${existsSync(root) ? 'written to' : 'made'} (${(error as NodeJS.ErrnoException).code}).`,
       'Give the server’s user the right to write there, or name another one with --data.',
     );
   }

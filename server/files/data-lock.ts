@@ -1,8 +1,8 @@
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { hostname } from 'node:os';
-import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { Fault } from '../fault.ts';
+import type { DataPaths } from './data-paths.ts';
 
 /**
  * Only one server works on a data folder. What is held is a lock of the system on a file, so it ends with the process that
@@ -10,11 +10,10 @@ import { Fault } from '../fault.ts';
  * @returns lets go of it
  * @throws Fault 'busy' when another server has it
  */
-export function lockDataFolder(dataFolder: string): () => void {
-  const owner = join(dataFolder, 'owner.json');
+export function lockDataFolder({ root: dataFolder, lock, owner }: DataPaths): () => void {
   let held: Database.Database;
   try {
-    held = new Database(join(dataFolder, 'lock.db'), { timeout: 0 });
+    held = new Database(lock, { timeout: 0 });
   } catch (error) {
     throw notWritable(dataFolder, error);
   }

@@ -24,6 +24,7 @@ import { workerData } from 'node:worker_threads';
 import type { FileRights } from '../../core/plan/plan.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
+import { blobPath } from './blobs.ts';
 import { absoluteIn, BACK_PREFIX, STAGE_PREFIX, throughLink } from './site-folder.ts';
 import { answerQuestions } from '../workers/thread.ts';
 import type { Act, ActFacts, HandsData } from './file-writer.ts';
@@ -184,9 +185,7 @@ function bring(
   }
 }
 
-function blob(sha256: string): string {
-  return join(blobs, sha256.slice(0, 2), sha256);
-}
+const blob = (sha256: string): string => blobPath(blobs, sha256);
 
 /** The content store gets a copy of its own: nobody who has the file open can write to it. */
 function keep(path: SitePath, sha256: string): void {
@@ -210,11 +209,13 @@ function stage(act: Extract<Act, { do: 'stage' }>): ActFacts {
     // Left half written by a crash, while a change was taken back.
     if (act.name.startsWith(BACK_PREFIX)) unlinkSync(to);
   }
-  const kept = blob(act.sha256);
-  if (act.bytes) synced(to, 'wx', (file) => writeAll(file, act.bytes!));
+  const { new: bytes } = act;
+  if (bytes && 'bytes' in bytes) synced(to, 'wx', (file) => writeAll(file, bytes.bytes));
   else {
-    if (!existsSync(kept)) throw damaged(act.path, 'is not there any more');
-    copySynced(kept, to);
+    const from = bytes?.file ?? blob(act.sha256);
+    const damaged = bytes ? damagedNew : damagedKept;
+    if (!existsSync(from)) throw damaged(act.path, 'is not there any more');
+    copySynced(from, to);
     if (hashOf(to) !== act.sha256) {
       unlinkSync(to);
       throw damaged(act.path, 'is damaged: its bytes are not what they were');
@@ -242,11 +243,18 @@ function give(file: string, { mode = 0o644, owner }: FileRights): void {
     if ((error as NodeJS.ErrnoException).code !== 'EPERM') throw error;
   }
 }
-function damaged(path: SitePath, how: string): Fault {
+function damagedKept(path: SitePath, how: string): Fault {
   return new Fault(
     'refused-file',
     `The kept copy of “${path}” ${how}.`,
     'Bring the file back from a backup of the site.',
+  );
+}
+function damagedNew(path: SitePath, how: string): Fault {
+  return new Fault(
+    'refused-file',
+    `The new file for “${path}” ${how}.`,
+    'Open the plan again; it is computed anew.',
   );
 }
 function beside(path: SitePath, name: string): string {

@@ -18,7 +18,7 @@ export type Act =
   /** Drops what `keep` made, when the change is taken back. */
   | { do: 'unkeep'; sha256: string }
   /**
-   * Writes and syncs a new file: from these bytes, else from the content store. Answers its size and time.
+   * Writes and syncs a new file: from new bytes, else from the content store. Answers its size and time.
    * `like`: its mode and owner are those of this file; else those that are said.
    */
   | ({
@@ -26,7 +26,7 @@ export type Act =
       path: SitePath;
       name: string;
       sha256: string;
-      bytes?: Uint8Array | undefined;
+      new?: { bytes: Uint8Array } | { file: string } | undefined;
       like?: SitePath;
     } & FileRights)
   | { do: 'unstage'; path: SitePath; name: string }

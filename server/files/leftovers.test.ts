@@ -16,7 +16,7 @@ test('at the start goes what belongs to nothing: parts of uploads, of exports, p
   const waiting = await arrive(site, await picture(60), 'waits.png');
   const made = await new Exports(site).make('all', 1);
   const [arrivals, thumbs, exports] = ['arrivals', 'thumbs', 'exports'].map((name) =>
-    join(site.dataFolder, name),
+    join(site.data.root, name),
   );
   const kept = await readdir(thumbs!);
   await writeFile(join(arrivals!, '0f0e0d0c-0b0a-4000-8000-000000000000'), 'half');
@@ -41,11 +41,11 @@ test('what is no longer being sent ends after a day, with its bytes; what still 
   const [left, coming] = uploads.map((upload) =>
     site.arrivals.insert({ at: site.now(), personId: 1, givenName: 'film.mp4', bytes: 9e6, upload }),
   );
-  for (const upload of uploads) await writeFile(site.blobs.arrival(upload), 'first bytes');
-  await utimes(site.blobs.arrival(uploads[0]!), new Date(), new Date(Date.now() - 1.1 * DAY));
+  for (const upload of uploads) await writeFile(site.data.upload(upload), 'first bytes');
+  await utimes(site.data.upload(uploads[0]!), new Date(), new Date(Date.now() - 1.1 * DAY));
   await sweep(site, true);
   expect([site.arrivals.get(left!), site.arrivals.get(coming!)?.state]).toEqual([undefined, 'sending']);
-  expect(await readdir(site.blobs.arrivalsFolder)).toEqual([uploads[1]]);
+  expect(await readdir(site.data.arrivals)).toEqual([uploads[1]]);
 });
 
 test('exports are kept for two weeks', async () => {
@@ -59,5 +59,5 @@ test('exports are kept for two weeks', async () => {
   await sweep(site, true);
   expect(exports.list().map((one) => one.id)).toEqual([recent.id]);
   expect(() => exports.file(old.id)).toThrow('There is no such export.');
-  expect(await readdir(join(site.dataFolder, 'exports'))).toHaveLength(1);
+  expect(await readdir(site.data.exports)).toHaveLength(1);
 });

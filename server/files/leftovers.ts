@@ -19,26 +19,22 @@ export async function sweep(site: Site, started: boolean): Promise<void> {
   const old = started ? now + AT_WORK : now;
   const uploads = new Set(site.arrivals.uploads());
   await removeFrom(
-    site.blobs.arrivalsFolder,
+    site.data.arrivals,
     old - AT_WORK,
     ({ name }) => !uploads.has(name.replace(/\.json$/, '')),
   );
   const known = new Set(site.contents.hashes());
-  await removeFrom(
-    join(site.dataFolder, 'thumbs'),
-    old - AT_WORK,
-    ({ name }) => !known.has(name.slice(0, 64)),
-  );
+  await removeFrom(site.data.thumbnails, old - AT_WORK, ({ name }) => !known.has(name.slice(0, 64)));
   const { db } = site;
   db.prepare('delete from export where at < ?').run(new Date(now - LIMITS.exportsKept).toISOString());
   const exports = new Set(db.prepare('select file from export').pluck().all() as string[]);
-  await removeFrom(join(site.dataFolder, 'exports'), old - AT_WORK, ({ name }) => !exports.has(name));
+  await removeFrom(site.data.exports, old - AT_WORK, ({ name }) => !exports.has(name));
 }
 
 /** Files that have been on their way for too long are no longer waited for. */
 async function endUnsent(site: Site, now: number): Promise<void> {
   for (const row of site.arrivals.inState('sending')) {
-    const file = row.upload === null ? undefined : site.blobs.arrival(row.upload);
+    const file = row.upload === null ? undefined : site.data.upload(row.upload);
     const facts = file === undefined ? undefined : await stat(file).catch(absent);
     if (now - (facts?.mtimeMs ?? new Date(row.at).getTime()) < LIMITS.unfinished) continue;
     site.arrivals.remove(row.id);

@@ -9,8 +9,8 @@ export function watchSite(site: Site, onError: (error: Error) => void): () => Pr
     ignoreInitial: true,
     followSymlinks: false,
     ignored: (path) =>
-      path === site.dataFolder ||
-      path.startsWith(`${site.dataFolder}/`) ||
+      path === site.data.root ||
+      path.startsWith(`${site.data.root}/`) ||
       path.includes(STAGE_PREFIX) ||
       /[\\/]\.(git|hg|svn)([\\/]|$)/.test(path),
   });

@@ -18,7 +18,7 @@ export function servicesOf(parts: AppParts): Services {
   const { site } = parts;
   return {
     ...parts,
-    proposals: parts.preview?.proposals ?? new Proposals(),
+    proposals: parts.preview?.proposals ?? new Proposals(parts.site.planBytes),
     arrivals: new Arrivals(site),
     uploads: new Uploads(site),
     fetching: parts.fetching ?? { allowed: false, hosts: [] },

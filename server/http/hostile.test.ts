@@ -113,7 +113,7 @@ test('a search takes so many words and conditions at most, and the same word onc
 
 test('a question that takes too long ends with a sentence, and the questions behind it are answered', async () => {
   const { Reader } = await import('../db/reader.ts');
-  const reader = new Reader(`${site.dataFolder}/iconomos.db`, 1500);
+  const reader = new Reader(site.data.database, 1500);
   const endless =
     'with recursive n(i) as (select 1 union all select i + 1 from n where i < 60000000) select count(*) as n from n';
   const questions = [

@@ -142,7 +142,7 @@ export class Arrivals {
     const row = this.row(id, personId);
     // The bytes first: on a full disk there is room for writing only when they are gone.
     if (row.upload) {
-      const file = site.blobs.arrival(row.upload);
+      const file = site.data.upload(row.upload);
       await rm(file, { force: true });
       await rm(`${file}.json`, { force: true });
     }
@@ -224,7 +224,7 @@ export class Arrivals {
           if (one.do === 'create') continue;
           const item = site.items.need(one.itemId);
           await remakeSizes(site, proposal, item, {
-            file: site.blobs.path(one.sha256),
+            file: site.blobs.get(one.sha256),
             width: one.width,
             mime: item.mime,
           });

@@ -108,11 +108,10 @@ export class Checking {
 
   private async check(row: ArrivalRow): Promise<void> {
     const { site } = this;
-    const arrived = row.upload ? site.blobs.arrival(row.upload) : '';
-    const file =
-      arrived && existsSync(arrived) ? arrived : row.sha256 ? site.blobs.path(row.sha256) : arrived;
+    const arrived = row.upload ? site.data.upload(row.upload) : '';
+    const file = arrived && existsSync(arrived) ? arrived : row.sha256 ? site.blobs.get(row.sha256) : arrived;
     try {
-      const thumbs = join(site.dataFolder, 'thumbs');
+      const thumbs = site.data.thumbnails;
       const [answer, meta] = await Promise.all([
         site.pool.run('receive', { file, name: row.givenName, thumbs }, { limit: timeFor(row) }),
         site.metadata.read(file, row.givenName),
@@ -127,7 +126,7 @@ export class Checking {
       if (file === arrived) {
         const { size } = await stat(file);
         row.bytes = size;
-        await site.blobs.adopt(file, sha256);
+        await site.blobs.link(file, sha256);
         await rm(`${arrived}.json`, { force: true });
       }
       const mime = mimeOf(`x${answer.extension}`);
@@ -178,7 +177,7 @@ export class Checking {
   /** A refused file leaves nothing but the sentence on the list. */
   private async refuse(row: ArrivalRow, sentence: string): Promise<void> {
     if (row.upload) {
-      const file = this.site.blobs.arrival(row.upload);
+      const file = this.site.data.upload(row.upload);
       await rm(file, { force: true });
       await rm(`${file}.json`, { force: true });
     }
@@ -295,29 +294,24 @@ export class Checking {
       set({});
       return;
     }
-    const sent = site.blobs.path(row.sha256);
-    const work = site.blobs.newArrival();
-    const bare = site.blobs.newArrival();
+    const sent = site.blobs.get(row.sha256);
+    const work = site.data.workFile();
+    const bare = site.data.workFile();
     const path = endingOf(row, convert).name ?? row.name;
     let large = false;
     try {
       if (size || convert) {
         const { width, height } = size ?? { width: row.facts.width!, height: row.facts.height! };
         const sentAs = row.facts.convertible;
+        const rendering = {
+          width,
+          height,
+          mime: mimeOf(path),
+          ...(mostBytes === null ? {} : { mostBytes }),
+          ...(sentAs ? { sentAs, quality: CONVERTED } : {}),
+        };
         await site.pool
-          .run(
-            'shrink',
-            {
-              file: sent,
-              to: work,
-              width,
-              height,
-              mime: mimeOf(path),
-              mostBytes,
-              ...(sentAs ? { sentAs, quality: CONVERTED } : {}),
-            },
-            { limit: LIMITS.checkTime },
-          )
+          .run('render', { file: sent, to: work, rendering }, { limit: LIMITS.checkTime })
           .then(() => (convert ? site.metadata.carryOver(sent, work) : undefined))
           .catch(() => (large = true));
       }
@@ -335,7 +329,7 @@ export class Checking {
         }
       } else await site.metadata.copyWithoutPreviews(from, bare);
       const facts = await site.pool.run('inspect', { file: bare, path });
-      const thumbs = join(site.dataFolder, 'thumbs');
+      const thumbs = site.data.thumbnails;
       if (!site.contents.get(facts.sha256)) {
         // The same pixels, so the same small pictures: those of what was sent.
         site.contents.copy(row.sha256, facts.sha256);
@@ -348,7 +342,7 @@ export class Checking {
           });
       }
       const { size: bytes } = await stat(bare);
-      await site.blobs.adopt(bare, facts.sha256);
+      await site.blobs.link(bare, facts.sha256);
       // Left out meanwhile: nobody needs the copy.
       if (!set({ large, ready: { sha256: facts.sha256, bytes, facts, done } }))
         await collectBlob(site, facts.sha256);

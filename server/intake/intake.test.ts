@@ -96,9 +96,9 @@ describe('the door', () => {
       state: 'refused',
       refused: expect.stringMatching(sentence),
     });
-    expect(await readdir(join(site.dataFolder, 'arrivals'))).toEqual([]);
-    expect(await readdir(join(site.dataFolder, 'blobs'))).toEqual([]);
-    expect(await readdir(join(site.dataFolder, 'thumbs'))).toEqual([]);
+    expect(await readdir(site.data.arrivals)).toEqual([]);
+    expect(await readdir(site.data.blobs)).toEqual([]);
+    expect(await readdir(site.data.thumbnails)).toEqual([]);
     expect(await treeOf(site.folder.root)).toEqual(before);
   });
 

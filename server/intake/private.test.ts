@@ -106,7 +106,7 @@ describe('what cannot be taken out', () => {
 
   test('a copy that still tells the place is no copy', async () => {
     const site = await openSite(await smallSite());
-    const file = join(site.dataFolder, 'stubborn.mp4');
+    const file = join(site.data.root, 'stubborn.mp4');
     await writeFile(file, await stubbornFilm());
     expect((await site.metadata.read(file)).place).toBe(true);
     expect(await site.metadata.copyWithoutPrivate(file, `${file}.copy`)).toBe(false);

@@ -92,7 +92,7 @@ describe('what is computed', () => {
     expect(content).toMatchObject({ preview: true, frames: 1, takenAt: '2026-08-12T10:00:00' });
     expect(content.placeholder).toMatch(/^[A-Za-z0-9+/]{20,}=*$/);
     expect(content.colours[0]).toMatch(/^#[a-b][0-9a-f]/);
-    const thumbnail = await sharp(join(site.dataFolder, 'thumbs', `${arrival.sha256}-320.webp`)).metadata();
+    const thumbnail = await sharp(site.data.thumbnail(arrival.sha256, 320)).metadata();
     expect([thumbnail.width, thumbnail.height]).toEqual([200, 300]);
   });
 
@@ -127,7 +127,7 @@ describe('what is computed', () => {
     const taken = await arrive(site, layered(inside), 'Poster.psd');
     expect(taken).toMatchObject({ state: 'ready', kind: 'image', name: 'poster.psd' });
     expect(note(taken)).toContain('the preview inside the file');
-    const shown = await sharp(join(site.dataFolder, 'thumbs', `${taken.sha256}-320.webp`)).metadata();
+    const shown = await sharp(site.data.thumbnail(taken.sha256, 320)).metadata();
     expect([shown.width, shown.height]).toEqual([160, 120]);
     const bare = await arrive(site, layered(Buffer.alloc(0)), 'Bare.psd');
     expect(bare.state).toBe('ready');
@@ -151,7 +151,7 @@ describe('what is computed', () => {
     for (const one of [film, sound, pdf]) {
       expect(one.state).toBe('ready');
       expect(site.contents.get(one.sha256)!.preview, one.name).toBe(true);
-      expect(existsSync(join(site.dataFolder, 'thumbs', `${one.sha256}-1280.webp`))).toBe(true);
+      expect(existsSync(site.data.thumbnail(one.sha256, 1280))).toBe(true);
     }
     expect(site.contents.get(film.sha256)!.codecs).toContain('AVC');
     const { pages, text } = site.contents.get(pdf.sha256)!;
@@ -352,7 +352,7 @@ describe('hostile and awkward', () => {
       'star.svg',
     );
     expect(note(arrival)).toContain('Made safe: event handlers, scripts taken out');
-    expect((await readFile(site.blobs.path(arrival.sha256), 'utf8')).includes('x()')).toBe(false);
+    expect((await readFile(site.blobs.get(arrival.sha256), 'utf8')).includes('x()')).toBe(false);
   });
 
   test.each([
@@ -385,10 +385,10 @@ describe('hostile and awkward', () => {
     ].entries()) {
       const arrival = await arrive(site, Buffer.from(svg(fill)), `hidden${at}.svg`);
       expect(arrival).toMatchObject({ state: 'ready', name: `hidden${at}.svg` });
-      expect(await readFile(site.blobs.path(arrival.sha256), 'utf8')).not.toContain('evil');
+      expect(await readFile(site.blobs.get(arrival.sha256), 'utf8')).not.toContain('evil');
     }
     const kept = await arrive(site, Buffer.from(svg('url(#a)')), 'plain.svg');
-    expect(await readFile(site.blobs.path(kept.sha256), 'utf8')).toContain('fill="url(#a)"');
+    expect(await readFile(site.blobs.get(kept.sha256), 'utf8')).toContain('fill="url(#a)"');
   });
 
   test.each([
@@ -566,7 +566,7 @@ describe('archives', () => {
     await many(renamed(zip, 'xx/evil.png', '/x/evil.png'), /points outside/);
     await many(await zipOf(good, { mode: 0o120777 }), /is a link or a device/);
     await many(await zipOf({ 'bomb.png': Buffer.alloc(8_000_000) }), /far more than it weighs/);
-    expect(await readdir(join(site.dataFolder, 'arrivals'))).toEqual([]);
+    expect(await readdir(site.data.arrivals)).toEqual([]);
   });
   test('archives that are cut off, empty or locked say so, and a wrong checksum refuses its file', async () => {
     const site = await openSite(await smallSite());
@@ -731,7 +731,7 @@ describe('fetching from elsewhere', () => {
     ).rejects.toMatchObject({ message: expect.stringContaining('takes too long') as string });
     await expect.poll(() => ended).toBe(2);
     expect(site.arrivals.of(1)).toEqual([]);
-    expect(await readdir(site.blobs.arrivalsFolder)).toEqual([]);
+    expect(await readdir(site.data.arrivals)).toEqual([]);
   });
 
   test('naming one host allows no other, and where fetching is off nothing is asked of any', async () => {

@@ -15,7 +15,7 @@ export async function unpack(site: OpenedSite, id: number, personId: number): Pr
   if (!row || row.personId !== personId || row.state !== 'ready' || !row.archive)
     throw new Fault('not-found', 'This archive no longer waits here.', 'Send it again.');
   return site.jobs.run('unpack', `Unpacking “${row.givenName}”`, async (job) => {
-    const zip = await openZip(site.blobs.path(row.sha256));
+    const zip = await openZip(site.blobs.get(row.sha256));
     try {
       const entries = await worthUnpacking(zip);
       let done = 0;

@@ -40,7 +40,7 @@ type TusRequest = Parameters<NonNullable<ServerOptions['onUploadCreate']>>[0];
 function createServer(site: OpenedSite, personOf: (req: TusRequest) => number): Server {
   const server = new Server({
     path: '/api/uploads',
-    datastore: new FileStore({ directory: site.blobs.arrivalsFolder }),
+    datastore: new FileStore({ directory: site.data.arrivals }),
     maxSize: LIMITS.fileBytes,
     relativeLocation: true,
     // Only the application's own pages send.
@@ -137,7 +137,7 @@ export async function takeIn(
   const full = noRoom(site, file.personId, 0);
   if (full) throw new Fault('too-large', full, 'Then try again.');
   const upload = randomUUID();
-  const to = site.blobs.arrival(upload);
+  const to = site.data.upload(upload);
   let bytes = 0;
   const measure = new Transform({
     transform(chunk: Buffer, _encoding, done) {

@@ -1,4 +1,4 @@
-import { readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { readFile, rename, writeFile } from 'node:fs/promises';
 import { createCanvas, loadImage, type Image } from '@napi-rs/canvas';
 import sharp, { type OutputInfo, type Sharp } from 'sharp';
 import { rgbaToThumbHash } from 'thumbhash';
@@ -17,7 +17,7 @@ import {
 import { PLAIN_TEXT, readOffice, readPdf, readPdfPage, readText } from './document.ts';
 import { DECODED, headerSize } from './inspect.ts';
 import { comparable } from './comparable.ts';
-import { HEIF, heifPixels } from './heif.ts';
+import { HEIF, heifPixels, rgba } from './heif.ts';
 import { LIMITS } from './limits.ts';
 import { LONGEST_WAVE, posterOf, WAVE_COLUMNS, waveformOf } from './audio-video.ts';
 
@@ -187,10 +187,6 @@ async function analyseHeif(file: string, thumbs: string): Promise<Analysis> {
   return { ...NOTHING, ...(await seen(sharp(pixels.data, rgba(pixels)), thumbs)) };
 }
 
-const rgba = ({ width, height }: { width: number; height: number }) => ({
-  raw: { width, height, channels: 4 as const },
-});
-
 function pixelsOf(image: Image): { width: number; height: number; data: Uint8ClampedArray } {
   const { width, height } = image;
   const pen = createCanvas(width, height).getContext('2d');
@@ -305,39 +301,4 @@ function waveDrawing(wave: readonly number[]): string {
     })
     .join('');
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><rect width="100%" height="100%" fill="#ece6d8"/><g fill="#1d6259">${bars}</g></svg>`;
-}
-
-/**
- * A picture made smaller or lighter for the site: same format, upright, with its metadata and colour profile.
- * @param mime one of those that rules shrink
- * @param mostBytes saved with less quality until it weighs no more, within reason
- */
-export async function shrink(
-  file: string,
-  to: string,
-  size: { width: number; height: number },
-  mime: string,
-  sentAs: string,
-  mostBytes: number | null,
-  wanted = 82,
-): Promise<void> {
-  const pixels = HEIF.has(sentAs) ? await heifPixels(file) : undefined;
-  if (HEIF.has(sentAs) && !pixels) throw new Undecodable('The picture cannot be decoded here.');
-  for (const quality of [wanted, 74, 66, 58]) {
-    const made = (
-      pixels
-        ? sharp(pixels.data, rgba(pixels)).removeAlpha()
-        : sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' }).autoOrient()
-    )
-      .resize({ ...size, fit: 'inside', withoutEnlargement: true })
-      .keepMetadata();
-    await {
-      'image/jpeg': () => made.jpeg({ quality, mozjpeg: true }),
-      'image/png': () => made.png({ compressionLevel: 9, palette: quality < 82, quality }),
-      'image/webp': () => made.webp({ quality }),
-      'image/avif': () => made.avif({ quality: quality - 20 }),
-      'image/tiff': () => made.tiff({ compression: 'deflate' }),
-    }[mime]!().toFile(to);
-    if (mostBytes === null || (await stat(to)).size <= mostBytes) return;
-  }
 }

@@ -27,10 +27,10 @@ export class Analyser {
   /** The picture of a page of a PDF, made now if need be. @param number from 1 */
   async page(sha256: string, path: string, number: number): Promise<string> {
     const { site } = this;
-    const to = join(site.dataFolder, 'thumbs', `${sha256}-page-${number}.webp`);
+    const to = site.data.pageOfPdf(sha256, number);
     if (existsSync(to)) return to;
     const here = site.items.withHash(sha256)[0];
-    const file = here ? await site.folder.locate(here.path) : site.blobs.path(sha256);
+    const file = here ? await site.folder.locate(here.path) : site.blobs.get(sha256);
     try {
       await site.pool.run('page', { file, number, to, side: PAGE_SIDE }, { limit: LIMITS.checkTime });
     } catch (error) {
@@ -45,7 +45,7 @@ export class Analyser {
 
   /** The file of a thumbnail, made now if need be. @throws Fault 'not-found' when none can be made */
   async file(sha256: string, size: number): Promise<string> {
-    const file = join(this.site.dataFolder, 'thumbs', `${sha256}-${size}.webp`);
+    const file = this.site.data.thumbnail(sha256, size);
     if (existsSync(file)) return file;
     const item = this.site.items.withHash(sha256)[0];
     const stored = this.site.blobs.has(sha256) ? this.site.items.anyWithHash(sha256) : undefined;
@@ -126,9 +126,9 @@ export class Analyser {
   private async analyseNow(sha256: string, path: string, duration: number): Promise<void> {
     const { site } = this;
     const here = site.items.withHash(sha256)[0];
-    const file = here ? await site.folder.locate(here.path) : site.blobs.path(sha256);
+    const file = here ? await site.folder.locate(here.path) : site.blobs.get(sha256);
     if (file === undefined) return; // Taken away since the last scan; the next one will say so.
-    const thumbs = join(site.dataFolder, 'thumbs', sha256);
+    const thumbs = site.data.thumbnailStem(sha256);
     const [answer, meta] = await Promise.all([
       site.pool
         .run('analyse', { file, path, thumbs, duration }, { limit: LIMITS.checkTime })

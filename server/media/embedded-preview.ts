@@ -20,10 +20,10 @@ export async function withEmbedded(
   if (derived.preview || kindOf(path) !== 'image') return derived;
   const found = await site.metadata.embeddedPicture(file);
   if (!found) return { ...derived, notes: [...derived.notes, 'No preview can be made of this format.'] };
-  const copy = site.blobs.newArrival();
+  const copy = site.data.workFile();
   try {
     await writeFile(copy, found);
-    const thumbs = join(site.dataFolder, 'thumbs', sha256);
+    const thumbs = site.data.thumbnailStem(sha256);
     const shown = await site.pool.run(
       'analyse',
       { file: copy, path: 'preview.jpg', thumbs, duration: 0 },

@@ -13,6 +13,11 @@ export interface HeifPixels {
   height: number;
 }
 
+/** How such pixels are handed to the picture library. */
+export const rgba = ({ width, height }: { width: number; height: number }) => ({
+  raw: { width, height, channels: 4 as const },
+});
+
 /**
  * Decodes the main picture of a HEIF file (ISO/IEC 23008-12), in a worker.
  * @returns undefined when it cannot be decoded here: its codec is another one, it is too large, or damaged

@@ -3,7 +3,9 @@ import type Koa from 'koa';
 import type { SitePath } from '../../core/address/path.ts';
 import { encodePath, joinPath, servedPath } from '../../core/address/path.ts';
 import { isHtmlPage, isMarkdownPage } from '../../core/reference/page-edit.ts';
-import type { Proposals } from '../changes/proposal.ts';
+import { kindOf } from '../../core/address/kinds.ts';
+import type { FileStep } from '../../core/plan/plan.ts';
+import type { Proposal, Proposals } from '../changes/proposal.ts';
 import { backgroundsOf, PREVIEW_LIMIT } from './backgrounds.ts';
 import { inTime } from '../workers/pool.ts';
 import type { Site } from '../app/site.ts';
@@ -44,13 +46,7 @@ export async function drawPreview(
 ): Promise<void> {
   const page = String(ctx.query['page'] ?? '');
   const plan = String(ctx.query['plan'] ?? '');
-  const proposal = proposals.at(plan);
-  const planned = new Map<SitePath, Uint8Array>();
-  for (const step of proposal?.plan.files ?? []) {
-    const sha256 = step.do === 'write' ? step.after : step.do === 'create' ? step.sha256 : null;
-    const bytes = sha256 === null ? undefined : proposal!.contents.get(sha256);
-    if (bytes && (step.do === 'write' || step.do === 'create')) planned.set(step.path, bytes);
-  }
+  const planned = await plannedFiles(site, proposals.at(plan));
   ctx.set({
     'Referrer-Policy': 'no-referrer',
     'Cache-Control': 'no-store',
@@ -123,6 +119,29 @@ export async function drawPreview(
   const sheets = JSON.stringify(backgrounds).replaceAll('<', '\\u003c');
   ctx.body = `${html}<script nonce="${nonce}">(${PREVIEW_SCRIPT})(${data}, ${sheets}, ${sheetsChange})</script>`;
 }
+
+/** Bytes of a plan's new files that are drawn with it at most: a page shows few of those of a plan for thousands. */
+const MOST_DRAWN = 50e6;
+
+/** What a plan would write, by path: pages and style sheets first, then as many pictures as are drawn with it. */
+async function plannedFiles(
+  { planBytes }: Pick<Site, 'planBytes'>,
+  proposal: Proposal | undefined,
+): Promise<Map<SitePath, Uint8Array>> {
+  const planned = new Map<SitePath, Uint8Array>();
+  let drawn = 0;
+  const steps = proposal?.plan.files ?? [];
+  for (const step of [...steps].sort((a, b) => Number(isPicture(a)) - Number(isPicture(b)))) {
+    const sha256 = step.do === 'write' ? step.after : step.do === 'create' ? step.sha256 : null;
+    if (sha256 === null || (step.do !== 'write' && step.do !== 'create')) continue;
+    drawn += planBytes.sizeOf(sha256) ?? 0;
+    if (drawn > MOST_DRAWN) break;
+    const bytes = await planBytes.read(sha256);
+    if (bytes) planned.set(step.path, bytes);
+  }
+  return planned;
+}
+const isPicture = (step: FileStep) => 'path' in step && kindOf(step.path) === 'image';
 
 /** A style sheet as a plan would leave it; the sheets that it brings in are asked for in the same way. */
 async function drawSheet(

@@ -2,7 +2,7 @@ import { emptyPlan } from '../../core/plan/plan.ts';
 import { addresses, proposeAddress } from '../changes/addresses.ts';
 import { proposeAside } from '../changes/files.ts';
 import { proposeMerge } from '../changes/merge.ts';
-import { keep, type Proposal } from '../changes/proposal.ts';
+import type { Proposal } from '../changes/proposal.ts';
 import { proposeUndo } from '../changes/undo.ts';
 import type { Site } from '../app/site.ts';
 import { idOf } from './plans.ts';
@@ -29,12 +29,14 @@ export const KILLED: Record<string, (site: Site) => Promise<Proposal>> = {
 /** Other bytes under the same name, as when an item is made lighter. */
 async function rewritten(site: Site): Promise<Proposal> {
   const plan = emptyPlan('lighten', 'Make 2 items lighter');
-  const proposal: Proposal = { plan, contents: new Map() };
+  const proposal: Proposal = { plan };
   for (const [path, other] of [
     ['img/b.png', 'img/c.png'],
     ['img/IMG_1234.png', 'img/unused.png'],
   ] as const) {
-    const after = keep(proposal, Buffer.concat([await site.folder.read(other), Buffer.from(path)]));
+    const after = await site.planBytes.keep(
+      Buffer.concat([await site.folder.read(other), Buffer.from(path)]),
+    );
     plan.files.push({ do: 'write', path, before: site.items.atPath(path)!.sha256, after });
   }
   return proposal;

@@ -8,7 +8,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { propose } from '../changes/kinds/index.ts';
 import { applyProposal } from '../changes/apply.ts';
-import { type Proposal } from '../changes/proposal.ts';
+import type { Proposal } from '../changes/proposal.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import { ALL_HERE } from '../db/item-query.ts';
 import type { Item } from '../db/item-rows.ts';

@@ -33,7 +33,7 @@ export async function serve(site: OpenedSite): Promise<Served> {
     await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
     return `127.0.0.1:${(server.address() as AddressInfo).port}`;
   };
-  const preview = newPreview(new Proposals());
+  const preview = newPreview(new Proposals(site.planBytes));
   const host = await listening(serverFor((req, res) => handle(req, res)));
   const app = `http://${host}`;
   const servedHosts: string[] = [];

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import type { Report } from '../../api/report.ts';
 import { ITEM_CHECKS } from '../../core/upkeep/checks.ts';
+import { DataPaths } from '../files/data-paths.ts';
 import { openSite } from '../app/open-site.ts';
 import { redirectViews, tagFindings } from './library-wide.ts';
 import type { Pool } from '../workers/pool.ts';
@@ -23,10 +24,10 @@ export async function checkReport(
   const data = join(folder, 'data');
   await mkdir(data);
   try {
-    const records = join(dataFolder, 'iconomos.db');
+    const records = new DataPaths(dataFolder).database;
     if (existsSync(records)) {
       const from = new Database(records, { readonly: true });
-      await from.backup(join(data, 'iconomos.db'));
+      await from.backup(new DataPaths(data).database);
       from.close();
     }
     const site = await openSite({ site: root, data, pool, without: dataFolder });

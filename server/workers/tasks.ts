@@ -9,6 +9,7 @@ import type { Named } from '../../core/reference/read.ts';
 import type { PageReading, Reference } from '../../core/reference/model.ts';
 import type { GalleryElement, PlacementReading } from '../../core/reference/placement-reading.ts';
 import type { Analysis, Signature } from '../media/analysis.ts';
+import type { Rendering } from '../media/rendering.ts';
 import type { Received } from '../media/receive.ts';
 import type { ItemFacts } from '../../core/media/facts.ts';
 
@@ -132,21 +133,8 @@ export interface Tasks {
   hash: { in: { file: string }; out: string };
   /** Decides over an arrived file, and hashes, measures and derives what it takes; `thumbs` is a folder. */
   receive: { in: { file: string; name: string; thumbs: string }; out: Received };
-  /** A smaller or lighter copy of a picture. */
-  shrink: {
-    in: {
-      file: string;
-      to: string;
-      width: number;
-      height: number;
-      mime: string;
-      /** The media type of the file, where it is another one. */
-      sentAs?: string;
-      mostBytes: number | null;
-      quality?: number;
-    };
-    out: null;
-  };
+  /** Writes an image as it is to be. */
+  render: { in: { file: string; to: string; rendering: Rendering }; out: null };
   /** A copy of a film, or of a piece of it in seconds, with fewer bits; or why it is left as it is. Tells how far it is. */
   shrinkFilm: {
     in: { file: string; to: string; mime: string; piece?: { from: number; seconds: number } | undefined };

@@ -139,13 +139,10 @@ describe('the pool of worker processes', () => {
       const wide = {
         file: path,
         to: `${path}.out`,
-        width: 5000,
-        height: 5000,
-        mime: 'image/png',
-        mostBytes: 1,
+        rendering: { width: 5000, height: 5000, mime: 'image/png', mostBytes: 1 },
       };
-      await expect(tight.run('shrink', wide)).rejects.toThrow('more memory than one file may');
-      expect(await pool.run('shrink', wide)).toBeNull();
+      await expect(tight.run('render', wide)).rejects.toThrow('more memory than one file may');
+      expect(await pool.run('render', wide)).toBeNull();
       expect(await tight.run('hash', { file: await file('a.txt', 'abc') })).toMatch(/^ba7816bf/);
     } finally {
       await tight.close();
@@ -179,7 +176,7 @@ describe('the pool of worker processes', () => {
   });
 
   test('each, several at once: a worker that is lost with them loses only the guilty one', async () => {
-    const wide = { file: join(folder, 'wide.png'), to: join(folder, 'w.webp'), width: 4000, height: 4000 };
+    const wide = { file: join(folder, 'wide.png'), to: join(folder, 'w.webp') };
     await sharp({ create: { width: 9000, height: 9000, channels: 3, background: '#123' } })
       .png()
       .toFile(wide.file);
@@ -191,9 +188,10 @@ describe('the pool of worker processes', () => {
     try {
       const seen: Record<number, string> = {};
       await tight.each(
-        'shrink',
+        'render',
         [small, { ...small, file: 'none' }, wide, small, small].map(
-          (one, key) => [key, { ...one, mime: 'image/webp', mostBytes: null }] as const,
+          (one, key) =>
+            [key, { ...one, rendering: { width: 4000, height: 4000, mime: 'image/webp' } }] as const,
         ),
         (key, outcome) => void (seen[key] = 'error' in outcome ? outcome.error.message : 'done'),
         { together: 5 },

@@ -25,6 +25,7 @@ const media = {
   pdf: () => import('../media/pdf.ts'),
   timed: () => import('../media/audio-video.ts'),
   analyse: () => alone(import('../media/analyse.ts')),
+  render: () => alone(import('../media/render.ts')),
   recognise: () => alone(import('../media/recognise.ts')),
   receive: () => alone(import('../media/receive.ts')),
   inspect: () => alone(import('../media/inspect.ts')),
@@ -239,8 +240,8 @@ const handlers: {
 
   receive: async ({ file, name, thumbs }) => (await media.receive()).receive(file, name, thumbs),
 
-  async shrink({ file, to, width, height, mime, sentAs = mime, mostBytes, quality }) {
-    await (await media.analyse()).shrink(file, to, { width, height }, mime, sentAs, mostBytes, quality);
+  async render({ file, to, rendering }) {
+    await (await media.render()).render(file, to, rendering);
     return null;
   },
   async shrinkFilm({ file, to, mime, piece }, progress) {

@@ -55,7 +55,7 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
       return {
         type: 'application/octet-stream',
         download: item.originalName ?? item.name,
-        body: createReadStream(site.blobs.path(original)),
+        body: createReadStream(site.blobs.get(original)),
       };
     },
   }),
@@ -166,5 +166,5 @@ async function bytesOf(site: OpenedSite, item: Item, sha256: string): Promise<Re
   }
   if (!site.blobs.has(sha256))
     throw new Fault('not-found', 'Its bytes are not kept.', 'Look for it in the Ledger.');
-  return createReadStream(site.blobs.path(sha256));
+  return createReadStream(site.blobs.get(sha256));
 }

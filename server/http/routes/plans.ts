@@ -29,13 +29,14 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => [
         'places' in request ? request.places.length : 0,
       );
       // Of many, and where something is encoded, the computing shows as running work.
-      const proposal =
+      const { id, proposal } = await proposals.compute(person.id, () =>
         many > LONG || kind.encodes
-          ? await runAsJob(site, 'Computing the plan', (progress) =>
+          ? runAsJob(site, 'Computing the plan', (progress) =>
               propose(site, request, { personId: person.id, progress }),
             )
-          : await propose(site, request, { personId: person.id });
-      return planView(site, proposals.keep(proposal, person.id), proposal.plan);
+          : propose(site, request, { personId: person.id }),
+      );
+      return planView(site, id, proposal.plan);
     },
   }),
 
@@ -46,15 +47,15 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => [
     params: z.strictObject({ id: z.string().max(100) }),
     body: 'ApplyRequest',
     answer: Applied,
-    handle: async ({ params, body, person }) => {
-      const proposal = proposals.take(params.id, person.id);
-      // It may have been taken away since the plan was computed.
-      if (proposal.kind) needRight(person, KINDS_OF_PLAN[proposal.kind].right);
-      const entryId = await applyProposal(site, proposal, person.id, body.note);
-      if (proposal.plan.settings?.some((step) => step.room === 'folder-rule'))
-        await rulesChanged(site, person.id);
-      return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
-    },
+    handle: ({ params, body, person }) =>
+      proposals.use(params.id, person.id, async (proposal) => {
+        // It may have been taken away since the plan was computed.
+        if (proposal.kind) needRight(person, KINDS_OF_PLAN[proposal.kind].right);
+        const entryId = await applyProposal(site, proposal, person.id, body.note);
+        if (proposal.plan.settings?.some((step) => step.room === 'folder-rule'))
+          await rulesChanged(site, person.id);
+        return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
+      }),
   }),
 
   defineRoute({

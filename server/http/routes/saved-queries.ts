@@ -3,7 +3,7 @@ import { ItemQuery, SavedQuery } from '../../../api/items.ts';
 import { Applied } from '../../../api/plans.ts';
 import { Fault } from '../../fault.ts';
 import { applyProposal } from '../../changes/apply.ts';
-import { type Proposal } from '../../changes/proposal.ts';
+import type { Proposal } from '../../changes/proposal.ts';
 import { proposeKeptQuery } from '../../changes/records.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Id, type Route } from '../route.ts';

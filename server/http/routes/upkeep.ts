@@ -180,7 +180,9 @@ export const upkeepRoutes = ({ site, servedAt, preview, log }: Services): Route[
     query: FindingsQuery,
     answer: Estimate,
     handle: ({ query }) =>
-      runAsJob(site, 'Weighing a sample', (progress) => estimateOf(site, query.check, progress)),
+      site.planBytes.during(() =>
+        runAsJob(site, 'Weighing a sample', (progress) => estimateOf(site, query.check, progress)),
+      ),
   }),
 
   defineRoute({

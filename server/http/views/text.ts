@@ -12,7 +12,7 @@ const SHOWN_ROWS = 500;
 export async function textOf(site: Site, item: Item): Promise<ItemText> {
   if (!PLAIN_TEXT.test(item.name))
     return { text: site.contents.get(item.sha256)?.text ?? '', rows: null, more: false };
-  const file = item.state === 'here' ? await site.folder.locate(item.path) : site.blobs.path(item.sha256);
+  const file = item.state === 'here' ? await site.folder.locate(item.path) : site.blobs.get(item.sha256);
   const text = await readText(file);
   if (!/^\.(csv|tsv)$/.test(extensionOf(item.name))) return { text, rows: null, more: false };
   try {

@@ -77,7 +77,7 @@ export async function estimateOf(site: OpenedSite, check: ItemCheck, progress: P
         : CHECKS[check].remedy === 'convert'
           ? await jpegCopy(site, item)
           : await lighter(item);
-    return 'stays' in made ? item.bytes : made.length;
+    return 'stays' in made ? item.bytes : made.bytes;
   };
   let [before, after] = [0, 0];
   for (const [done, item] of items.entries()) {
