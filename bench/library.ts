@@ -63,12 +63,10 @@ export async function open(size: number, recounts = false): Promise<Bench> {
   const some = () => `${dice.pick(WORDS)} ${dice.pick(WORDS)} ${dice.pick(WORDS)}`;
   const ids: number[] = [];
   site.db.write(() => {
-    const tag = site.db.prepare('insert into tag (name) values (?)');
-    for (let i = 0; i < 20_000; i++) tag.run(`${dice.pick(WORDS)} ${i}`);
-    const bear = site.db.prepare(
-      'insert into item_tag (item_id, tag_id) values (?, ?) on conflict do nothing',
-    );
-    const say = site.db.prepare('update item set alt = ?, title = ? where id = ?');
+    const tag = 'insert into tag (name) values (?)';
+    for (let i = 0; i < 20_000; i++) site.db.run(tag, `${dice.pick(WORDS)} ${i}`);
+    const bear = 'insert into item_tag (item_id, tag_id) values (?, ?) on conflict do nothing';
+    const say = 'update item set alt = ?, title = ? where id = ?';
     for (let i = 0; i < size; i++) {
       // As many in each folder whatever the size: 100.
       const path = `images/f${Math.floor(i / 100)}/${dice.pick(WORDS)}-${dice.pick(WORDS)}-${i}.${dice.pick(['jpg', 'jpg', 'jpg', 'png', 'pdf', 'mp4'])}`;
@@ -87,10 +85,10 @@ export async function open(size: number, recounts = false): Promise<Bench> {
         originalName: null,
       });
       ids.push(id);
-      say.run(dice.next() < 0.7 ? some() : '', dice.next() < 0.7 ? some() : '', id);
+      site.db.run(say, dice.next() < 0.7 ? some() : '', dice.next() < 0.7 ? some() : '', id);
       // A tag is borne by as many, whatever the size.
-      bear.run(id, 1 + ((i * 7) % 20_000));
-      if (i % (size / 100) === 0) bear.run(id, 20_000);
+      site.db.run(bear, id, 1 + ((i * 7) % 20_000));
+      if (i % (size / 100) === 0) site.db.run(bear, id, 20_000);
     }
   });
   if (size === 100_000) await thumbnails(site.data.thumbnails, size);
@@ -202,7 +200,7 @@ async function windows(
   const get = (...paths: string[]) => client.get(paths);
   const queries = {
     'one folder': 'folder=images/f7',
-    'one tag': `where=${encodeURIComponent(`tag:${site.db.prepare('select name from tag where id = 20000').pluck().get() as string}`)}`,
+    'one tag': `where=${encodeURIComponent(`tag:${site.db.value<string>('select name from tag where id = 20000')!}`)}`,
   };
   const delay = monitorEventLoopDelay({ resolution: 5 });
   delay.enable();
@@ -251,7 +249,7 @@ function bareQuery(site: OpenedSite, folder: boolean): void {
   const where = folder
     ? "state = 'here' and (folder = 'images/f7' or (folder >= 'images/f7/' and folder < 'images/f70'))"
     : "state = 'here' and item.id in (select item_id from item_tag where tag_id = 20000)";
-  const all = (sql: string) => site.db.prepare(sql).all();
+  const all = (sql: string) => site.db.all(sql);
   JSON.stringify(
     all(
       `select *, (select json_group_array(name) from item_tag join tag on tag.id = tag_id where item_id = item.id) as tags
@@ -295,22 +293,19 @@ async function tagging(
   const done = performance.now();
   const bareStart = performance.now();
   site.db.write(() => {
-    const entry = site.db
-      .prepare(
-        "insert into ledger (at, person_id, kind, title, state, items, pages, bytes) values ('x', 1, 'describe', 'x', 'taken-back', 0, 0, 0)",
-      )
-      .run().lastInsertRowid;
-    const tag = site.db.prepare("insert into tag (name) values ('bench two')").run().lastInsertRowid;
-    const touch = site.db.prepare('insert into ledger_touch (entry_id, what) values (?, ?)');
-    const bear = site.db.prepare('insert into item_tag (item_id, tag_id) values (?, ?)');
-    const mark = site.db.prepare(
-      "update item set row_version = row_version + 1, changed_at = 'x', changed_by = 1 where id = ? and row_version = ?",
-    );
-    const version = site.db.prepare('select row_version from item where id = ?').pluck();
+    const entry = site.db.run(
+      "insert into ledger (at, person_id, kind, title, state, items, pages, bytes) values ('x', 1, 'describe', 'x', 'taken-back', 0, 0, 0)",
+    ).lastInsertRowid;
+    const tag = site.db.run("insert into tag (name) values ('bench two')").lastInsertRowid;
+    const touch = 'insert into ledger_touch (entry_id, what) values (?, ?)';
+    const bear = 'insert into item_tag (item_id, tag_id) values (?, ?)';
+    const mark =
+      "update item set row_version = row_version + 1, changed_at = 'x', changed_by = 1 where id = ? and row_version = ?";
+    const version = 'select row_version from item where id = ?';
     for (const id of some) {
-      touch.run(entry, `record ${id}`);
-      bear.run(id, tag);
-      mark.run(id, version.get(id));
+      site.db.run(touch, entry, `record ${id}`);
+      site.db.run(bear, id, tag);
+      site.db.run(mark, id, site.db.value(version, id));
     }
   });
   const bare = performance.now() - bareStart;

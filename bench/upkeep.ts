@@ -22,9 +22,11 @@ export async function benchUpkeep(say: (text: string) => void): Promise<void> {
   try {
     const { site, ids } = bench;
     const all = await time(() => site.checks.refresh());
-    site.db
-      .prepare('update item set alt = ?, row_version = row_version + 1 where id = ?')
-      .run('Another text', ids[77]);
+    site.db.run(
+      'update item set alt = ?, row_version = row_version + 1 where id = ?',
+      'Another text',
+      ids[77],
+    );
     const again = await time(() => site.checks.refresh());
     say(
       `All checks of ${size.toLocaleString('en')} items: ${(all / 1000).toFixed(1)} s; after one has changed ${again.toFixed(0)} ms, 1/${Math.round(all / again)} of it.`,

@@ -55,10 +55,7 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
     say(`Longest wait of others, on a site of ${size} items:`);
     await during('first scan', () => site.scanner.scan(true));
     await during('scan again', () => site.scanner.scan(true));
-    const ids = site.db
-      .prepare("select id from item where state = 'here' order by id")
-      .pluck()
-      .all() as number[];
+    const ids = site.db.values<number>("select id from item where state = 'here' order by id");
     for (const path of [
       '/api/site',
       '/api/items?limit=100',
@@ -105,10 +102,9 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
       await during(`${what} applied`, () => client.post(`/api/plans/${planned.id}/apply`, { note: '' }));
     }
     for (const what of ['set aside', 'folder']) {
-      const entryId = site.db
-        .prepare("select max(id) from ledger where state = 'done' and undone_by is null and kind <> 'undo'")
-        .pluck()
-        .get() as number;
+      const entryId = site.db.value<number>(
+        "select max(id) from ledger where state = 'done' and undone_by is null and kind <> 'undo'",
+      )!;
       const undo = await during(`plan of undoing ${what}`, () =>
         client.post('/api/plans', { kind: 'undo', entryId }),
       );

@@ -166,7 +166,7 @@ describe('copies', () => {
 
   test('that cannot be made leave no record behind', async () => {
     const site = await openSite(await smallSite());
-    const count = () => site.db.prepare("select count(*) from item where state <> 'here'").pluck().get();
+    const count = () => site.db.value("select count(*) from item where state <> 'here'");
     const before = count();
     const proposal = await proposeCopies(site, [idOf(site, 'img/b.png')], 'else');
     await mkdir(join(site.folder.root, 'else'));

@@ -36,9 +36,7 @@ async function afterRestart(
     if (!path.endsWith('/')) expect((await stat(join(root, path))).nlink, `${path} ${when}`).toBe(1);
   expect(await site.rows.unfinished(), when).toEqual([]);
   // What was written by us is not told as changed by others.
-  expect(site.db.prepare("select path from item where state = 'here' and outside = 1").all(), when).toEqual(
-    [],
-  );
+  expect(site.db.all("select path from item where state = 'here' and outside = 1"), when).toEqual([]);
   expect(
     (await readdir(root, { recursive: true })).filter((name) => name.includes('iconomos-stage')),
     when,

@@ -115,7 +115,7 @@ describe('a failure at any step', () => {
     await expect(apply(site, { kind: 'move', itemIds, folder: 'there' })).rejects.toMatchObject({
       code: 'disk-full',
     });
-    expect(site.db.pragma('synchronous', { simple: true })).toBe(2);
+    expect(site.db.pragma('synchronous')).toBe(2);
     failing = '';
     expect(await treeOf(root)).toEqual(before);
     expect(records(site)).toEqual(kept);

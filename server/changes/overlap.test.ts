@@ -106,22 +106,20 @@ describe('while another program saves files and the site is scanned', () => {
     await new Arrivals(site).bringIn(list, 1);
     await Promise.all(scans);
     expect(site.items.counts().items).toBe(41);
-    const twice = site.db
-      .prepare("select path from item where state = 'here' group by path having count(*) > 1")
-      .all();
+    const twice = site.db.all("select path from item where state = 'here' group by path having count(*) > 1");
     expect(twice).toEqual([]);
   });
 
   test('records that were made for a change which a crash kept from beginning are collected at the start', async () => {
     const root = await smallSite();
     const site = await openSite(root);
-    const count = () => site.db.prepare('select count(*) from item').pluck().get();
+    const count = () => site.db.value('select count(*) from item');
     const before = count();
     site.items.addCopy(idOf(site, 'img/b.png'), 'else/b.png', 1, site.now());
     expect(count()).not.toBe(before);
     await site.close();
     const again = await openSite(root);
-    expect(again.db.prepare('select count(*) from item').pluck().get()).toBe(before);
+    expect(again.db.value('select count(*) from item')).toBe(before);
   });
 
   test('exchanged names and their undo keep each record with its bytes, and the site opens again', async () => {

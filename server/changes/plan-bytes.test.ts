@@ -43,18 +43,19 @@ describe('kept bytes', () => {
 
   test('the same bytes are kept once, also when they come at the same time and by different ways', async () => {
     const large = text('L', 600);
-    const file = `${folder}.file`;
+    const [file, other] = [`${folder}.file`, `${folder}.other`];
     await bytes.during(async () => {
-      await writeFile(file, large);
+      for (const one of [file, other]) await writeFile(one, large);
       await Promise.all([
         bytes.keep(large),
         bytes.keep(large),
-        bytes.copy(file, sha256Of(large)),
+        bytes.copy(other, sha256Of(large)),
         bytes.take(file, { sha256: sha256Of(large), bytes: 600 }),
       ]);
       expect([bytes.size.total, (await readdir(folder)).length]).toEqual([600, 1]);
       expect(await bytes.read(sha256Of(large))).toEqual(large);
       await expect(readFile(file)).rejects.toThrow('ENOENT');
+      await rm(other);
     });
   });
 

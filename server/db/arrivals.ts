@@ -106,23 +106,18 @@ export class ArrivalRows {
   /** Whoever follows the list is told of this row again, and of those further down that share its bytes or its name. */
   touch(id: number): void {
     this.changed.set(id, ++this.revision);
-    const related = this.db
-      .prepare(
-        `select other.id from arrival as one join arrival as other on other.person_id = one.person_id and other.id > one.id
+    const related = this.db.values<number>(
+      `select other.id from arrival as one join arrival as other on other.person_id = one.person_id and other.id > one.id
            and ((other.sha256 = one.sha256 and one.sha256 <> '') or lower(other.name) = lower(one.name))
          where one.id = ?`,
-      )
-      .pluck()
-      .all(id) as number[];
+      id,
+    );
     for (const other of related) this.changed.set(other, this.revision);
   }
 
   /** Ids of a person's rows in order, and which of them changed after a revision. */
   since(personId: number, revision: number): { ids: number[]; changed: number[]; whole: boolean } {
-    const ids = this.db
-      .prepare('select id from arrival where person_id = ? order by id')
-      .pluck()
-      .all(personId) as number[];
+    const ids = this.db.values<number>('select id from arrival where person_id = ? order by id', personId);
     const whole = revision < this.floor || revision > this.revision;
     return { ids, whole, changed: whole ? ids : ids.filter((id) => (this.changed.get(id) ?? 0) > revision) };
   }
@@ -144,12 +139,11 @@ export class ArrivalRows {
     };
     const id = this.db.write(() => {
       const fresh = freshId(this.db, 'arrival');
-      this.db
-        .prepare(
-          `insert into arrival (id, ${ENTRIES.map(([, [column]]) => column).join(', ')})
+      this.db.run(
+        `insert into arrival (id, ${ENTRIES.map(([, [column]]) => column).join(', ')})
            values (?, ${ENTRIES.map(() => '?').join(', ')})`,
-        )
-        .run([fresh, ...ENTRIES.map(([field]) => stored(field, whole[field]))]);
+        [fresh, ...ENTRIES.map(([field]) => stored(field, whole[field]))],
+      );
       return fresh;
     });
     this.touch(id);
@@ -160,98 +154,103 @@ export class ArrivalRows {
   set({ id, at }: Pick<ArrivalRow, 'id' | 'at'>, values: Partial<Omit<ArrivalRow, 'id' | 'at'>>): boolean {
     const fields = Object.keys(values) as Exclude<keyof typeof FIELDS, 'at'>[];
     this.touch(id);
-    const { changes } = this.db
-      .prepare(
-        `update arrival set ${fields.map((field) => `${FIELDS[field][0]} = ?`).join(', ')} where id = ? and at = ?`,
-      )
-      .run(...fields.map((field) => stored(field, values[field])), id, at);
+    const { changes } = this.db.run(
+      `update arrival set ${fields.map((field) => `${FIELDS[field][0]} = ?`).join(', ')} where id = ? and at = ?`,
+      ...fields.map((field) => stored(field, values[field])),
+      id,
+      at,
+    );
     this.touch(id);
     return changes === 1;
   }
 
   get(id: number): ArrivalRow | undefined {
-    const row = this.db.prepare(`${SELECT} where id = ?`).get(id);
+    const row = this.db.get(`${SELECT} where id = ?`, id);
     return row === undefined ? undefined : read(row);
   }
 
   byUpload(upload: string): ArrivalRow | undefined {
-    const row = this.db.prepare(`${SELECT} where upload = ?`).get(upload);
+    const row = this.db.get(`${SELECT} where upload = ?`, upload);
     return row === undefined ? undefined : read(row);
   }
 
   of(personId: number): ArrivalRow[] {
-    return this.db.prepare(`${SELECT} where person_id = ? order by id`).all(personId).map(read);
+    return this.db.all(`${SELECT} where person_id = ? order by id`, personId).map(read);
   }
 
   /** The name that a file with the same bytes came with, further up on the same person's list. */
   twinOf(row: ArrivalRow): string | null {
-    const name = this.db
-      .prepare(
-        "select given_name from arrival where person_id = ? and sha256 = ? and state = 'ready' and id < ? order by id limit 1",
-      )
-      .pluck()
-      .get(row.personId, row.sha256, row.id) as string | undefined;
+    const name = this.db.value<string>(
+      "select given_name from arrival where person_id = ? and sha256 = ? and state = 'ready' and id < ? order by id limit 1",
+      row.personId,
+      row.sha256,
+      row.id,
+    );
     return name ?? null;
   }
 
   /** The name that another file further up on the list came with, whose address will be the same. */
   namesakeOf(row: ArrivalRow): string | null {
-    const name = this.db
-      .prepare(
-        `select given_name from arrival where person_id = ? and folder = ? and below = ? and lower(name) = lower(?) and sha256 <> ?
+    const name = this.db.value<string>(
+      `select given_name from arrival where person_id = ? and folder = ? and below = ? and lower(name) = lower(?) and sha256 <> ?
            and state = 'ready' and id < ? order by id limit 1`,
-      )
-      .pluck()
-      .get(row.personId, row.folder, row.below, row.name, row.sha256, row.id) as string | undefined;
+      row.personId,
+      row.folder,
+      row.below,
+      row.name,
+      row.sha256,
+      row.id,
+    );
     return name ?? null;
   }
 
   /** Names of those further up on the list that go to the same folder. */
   namesBefore(row: Pick<ArrivalRow, 'id' | 'personId' | 'folder' | 'below'>): string[] {
-    return this.db
-      .prepare(
-        `select name from arrival where person_id = ? and folder = ? and below = ? and state = 'ready' and id < ?`,
-      )
-      .pluck()
-      .all(row.personId, row.folder, row.below, row.id) as string[];
+    return this.db.values<string>(
+      `select name from arrival where person_id = ? and folder = ? and below = ? and state = 'ready' and id < ?`,
+      row.personId,
+      row.folder,
+      row.below,
+      row.id,
+    );
   }
 
   /** The uploads that rows wait for. */
   uploads(): string[] {
-    return this.db.prepare('select upload from arrival where upload is not null').pluck().all() as string[];
+    return this.db.values<string>('select upload from arrival where upload is not null');
   }
 
   inState(state: ArrivalState): ArrivalRow[] {
-    return this.db.prepare(`${SELECT} where state = ? order by id`).all(state).map(read);
+    return this.db.all(`${SELECT} where state = ? order by id`, state).map(read);
   }
 
   /** Ids of what waits with some bytes. */
   withHash(sha256s: readonly string[]): number[] {
-    return this.db
-      .prepare("select id from arrival where state = 'ready' and sha256 in (select value from json_each(?))")
-      .pluck()
-      .all(JSON.stringify(sha256s)) as number[];
+    return this.db.values<number>(
+      "select id from arrival where state = 'ready' and sha256 in (select value from json_each(?))",
+      JSON.stringify(sha256s),
+    );
   }
 
   /** How many files of a person wait, and how many bytes they have. */
   waiting(personId: number): { files: number; bytes: number } {
-    return this.db
-      .prepare('select count(*) as files, coalesce(sum(bytes), 0) as bytes from arrival where person_id = ?')
-      .get(personId) as { files: number; bytes: number };
+    return this.db.get<{ files: number; bytes: number }>(
+      'select count(*) as files, coalesce(sum(bytes), 0) as bytes from arrival where person_id = ?',
+      personId,
+    )!;
   }
 
   remove(id: number): void {
     this.touch(id);
     this.changed.delete(id);
-    this.db.prepare('delete from arrival where id = ?').run(id);
+    this.db.run('delete from arrival where id = ?', id);
   }
 
   /** Whether an arrival needs these bytes: as they were sent, or as they go to the site. */
   needs(sha256: string): boolean {
     return (
-      this.db
-        .prepare('select 1 from arrival where sha256 = @sha256 or instr(ready, @sha256) > 0')
-        .get({ sha256 }) !== undefined
+      this.db.get('select 1 from arrival where sha256 = @sha256 or instr(ready, @sha256) > 0', { sha256 }) !==
+      undefined
     );
   }
 }

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
 import { closeSites, openSite, siteFolder } from '../test/site.ts';
 import { Care, type CareDay } from './care.ts';
-import { openDatabase } from './database.ts';
+import { openDatabase } from './open.ts';
 import type { Reader } from './reader.ts';
 
 afterEach(closeSites);
@@ -57,7 +57,7 @@ test('today is kept as it is told, and again when it has changed', async () => {
   expect(first.care.troubled).toEqual({ doubles: 2, weight: 0, rights: 0, files: 0 });
   expect(site.care.history(10)).toEqual([first.care]);
 
-  site.db.prepare("update item set sha256 = 'x', row_version = row_version + 1 where path = 'b.svg'").run();
+  site.db.run("update item set sha256 = 'x', row_version = row_version + 1 where path = 'b.svg'");
   await site.checks.refresh();
   const second = await site.checks.keepDay('', '');
   expect(second.care.troubled!.doubles).toBe(0);

@@ -103,16 +103,19 @@ export class Care {
 
   /** Keeps how it stands as that of a day. */
   keep({ troubled, ...marks }: CareDay): void {
-    this.db
-      .prepare(`insert or replace into care_day (${DAY_COLUMNS}) values (${DAY_VALUES})`)
-      .run({ ...NOT_KEPT, ...marks, ...troubled });
+    this.db.run(`insert or replace into care_day (${DAY_COLUMNS}) values (${DAY_VALUES})`, {
+      ...NOT_KEPT,
+      ...marks,
+      ...troubled,
+    });
   }
 
   /** The latest days on which it was looked at, the first of them first. */
   history(most: number): CareDay[] {
-    const rows = this.db
-      .prepare(`select ${DAY_COLUMNS} from care_day order by day desc limit ?`)
-      .all(most) as (Marks & Record<Line, number | null>)[];
+    const rows = this.db.all<Marks & Record<Line, number | null>>(
+      `select ${DAY_COLUMNS} from care_day order by day desc limit ?`,
+      most,
+    );
     return rows.reverse().map(({ doubles, weight, rights, files, ...marks }) => ({
       ...marks,
       troubled:

@@ -39,12 +39,11 @@ export class Contents {
   constructor(private readonly db: Db) {}
 
   get(sha256: string): Content | undefined {
-    const row = this.db
-      .prepare(
-        `select sha256, preview, placeholder, colours, frames, pages, codecs, profile, taken_at as takenAt, text, notes
+    const row = this.db.get<ContentRow>(
+      `select sha256, preview, placeholder, colours, frames, pages, codecs, profile, taken_at as takenAt, text, notes
          from content where sha256 = ? and version = ${ANALYSIS_VERSION}`,
-      )
-      .get(sha256) as ContentRow | undefined;
+      sha256,
+    );
     return (
       row && {
         ...row,
@@ -57,21 +56,20 @@ export class Contents {
 
   /** Whether no part of a picture is transparent; undefined: it has not been looked at yet. */
   isOpaque(sha256: string): boolean | undefined {
-    const opaque = this.db
-      .prepare(`select opaque from content where sha256 = ? and version = ${ANALYSIS_VERSION}`)
-      .pluck()
-      .get(sha256) as number | null | undefined;
+    const opaque = this.db.value<number | null>(
+      `select opaque from content where sha256 = ? and version = ${ANALYSIS_VERSION}`,
+      sha256,
+    );
     return opaque === undefined || opaque === null ? undefined : opaque === 1;
   }
 
   /** Text that was read in a picture; undefined: it has not been looked for. */
   recognised(sha256: string): string | undefined {
-    return this.db.prepare('select text from recognised where sha256 = ?').pluck().get(sha256) as
-      string | undefined;
+    return this.db.value<string>('select text from recognised where sha256 = ?', sha256);
   }
 
   saveRecognised(sha256: string, text: string): void {
-    this.db.prepare('insert or replace into recognised (sha256, text) values (?, ?)').run(sha256, text);
+    this.db.run('insert or replace into recognised (sha256, text) values (?, ?)', sha256, text);
   }
 
   save(
@@ -80,85 +78,78 @@ export class Contents {
     more: { codecs: string; profile: string | null; takenAt: string | null; place: boolean },
   ): void {
     const { signature } = derived;
-    this.db.prepare('delete from content where sha256 = ?').run(sha256);
-    this.db.prepare('delete from alike where one = @sha256 or other = @sha256').run({ sha256 });
-    this.db
-      .prepare(
-        `insert into content (sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames,
+    this.db.run('delete from content where sha256 = ?', sha256);
+    this.db.run('delete from alike where one = @sha256 or other = @sha256', { sha256 });
+    this.db.run(
+      `insert into content (sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames,
            pages, codecs, profile, taken_at, text, notes, main_colour, shades, opaque, tells_place, damaged)
          values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-      )
-      .run(
-        sha256,
-        ANALYSIS_VERSION,
-        Number(derived.preview),
-        derived.placeholder,
-        JSON.stringify(derived.colours),
-        signature && bufferOf(signature.plane),
-        signature && bufferOf(signature.windows),
-        signature && bufferOf(signature.oriented),
-        signature && bufferOf(signature.chroma),
-        signature?.aspect ?? null,
-        derived.frames,
-        derived.pages,
-        more.codecs,
-        more.profile,
-        more.takenAt,
-        derived.text,
-        JSON.stringify(derived.notes),
-        derived.colours[0] ? colourName(derived.colours[0]) : null,
-        derived.shades,
-        Number(derived.opaque),
-        Number(more.place),
-        derived.damaged,
-      );
+      sha256,
+      ANALYSIS_VERSION,
+      Number(derived.preview),
+      derived.placeholder,
+      JSON.stringify(derived.colours),
+      signature && bufferOf(signature.plane),
+      signature && bufferOf(signature.windows),
+      signature && bufferOf(signature.oriented),
+      signature && bufferOf(signature.chroma),
+      signature?.aspect ?? null,
+      derived.frames,
+      derived.pages,
+      more.codecs,
+      more.profile,
+      more.takenAt,
+      derived.text,
+      JSON.stringify(derived.notes),
+      derived.colours[0] ? colourName(derived.colours[0]) : null,
+      derived.shades,
+      Number(derived.opaque),
+      Number(more.place),
+      derived.damaged,
+    );
   }
 
   /** The same for other bytes that show the same. */
   copy(from: string, to: string): void {
-    this.db
-      .prepare(
-        `insert or ignore into content (${COPIED}) select @to, ${COPIED.replace('sha256, ', '')} from content where sha256 = @from`,
-      )
-      .run({ from, to });
+    this.db.run(
+      `insert or ignore into content (${COPIED}) select @to, ${COPIED.replace('sha256, ', '')} from content where sha256 = @from`,
+      { from, to },
+    );
   }
 
   /** Hashes of items on the site that nothing was derived from yet. */
   missing(): { sha256: string; path: string; duration: number | null }[] {
-    return this.db
-      .prepare(
-        `select item.sha256, min(item.path) as path, max(item.duration) as duration from item
+    return this.db.all<{
+      sha256: string;
+      path: string;
+      duration: number | null;
+    }>(`select item.sha256, min(item.path) as path, max(item.duration) as duration from item
          where item.state = 'here' and item.sha256 <> ''
            and not exists (select 1 from content where content.sha256 = item.sha256 and content.version = ${ANALYSIS_VERSION})
-         group by item.sha256 order by min(case item.kind when 'image' then 0 else 1 end), min(item.path)`,
-      )
-      .all() as { sha256: string; path: string; duration: number | null }[];
+         group by item.sha256 order by min(case item.kind when 'image' then 0 else 1 end), min(item.path)`);
   }
 
   /** Hashes that something was derived from. */
   hashes(): string[] {
-    return this.db.prepare('select sha256 from content').pluck().all() as string[];
+    return this.db.values<string>('select sha256 from content');
   }
 
   /** Frames of an animation; 1 for anything else. */
   framesOf(sha256: string): number {
-    return (this.db.prepare('select frames from content where sha256 = ?').pluck().get(sha256) ??
-      1) as number;
+    return (this.db.value('select frames from content where sha256 = ?', sha256) ?? 1) as number;
   }
 
   /** Forgets what belongs to no item and no arrival any more. */
   drop(sha256: string): void {
-    this.db
-      .prepare(
-        `delete from content where sha256 = @sha256 and not exists (select 1 from item where item.sha256 = @sha256)
+    this.db.run(
+      `delete from content where sha256 = @sha256 and not exists (select 1 from item where item.sha256 = @sha256)
            and not exists (select 1 from arrival where arrival.sha256 = @sha256)`,
-      )
-      .run({ sha256 });
-    this.db
-      .prepare(
-        `delete from alike where (one = @sha256 or other = @sha256)
+      { sha256 },
+    );
+    this.db.run(
+      `delete from alike where (one = @sha256 or other = @sha256)
            and not exists (select 1 from content where content.sha256 = @sha256)`,
-      )
-      .run({ sha256 });
+      { sha256 },
+    );
   }
 }

@@ -16,12 +16,14 @@ export class Families {
 
   /** Finds them anew, folder by folder, in slices. */
   async refresh(): Promise<void> {
-    const look = this.db.prepare(
-      `select id, path, kind, width, height, sha256, family, size_of as sizeOf from item
-       where state = 'here' and path > ? and kind = 'image' order by path limit 1000`,
-    );
+    const look = `select id, path, kind, width, height, sha256, family, size_of as sizeOf from item
+       where state = 'here' and path > ? and kind = 'image' order by path limit 1000`;
     const rows: Row[] = [];
-    for (let some = look.all('') as Row[]; some.length > 0; some = look.all(some.at(-1)!.path) as Row[]) {
+    for (
+      let some = this.db.all<Row>(look, '');
+      some.length > 0;
+      some = this.db.all<Row>(look, some.at(-1)!.path)
+    ) {
       for (const row of some) rows.push(row);
       await breathe();
     }
@@ -48,27 +50,26 @@ export class Families {
     }
     const families = await familiesOf(found, await byHand(rows), breathe);
     const changed = await filter(rows, breathe, ({ id, sizeOf }) => (families.get(id) ?? null) !== sizeOf);
-    const update = this.db.prepare('update item set size_of = ? where id = ?');
+    const update = 'update item set size_of = ? where id = ?';
     for (let from = 0; from < changed.length; from += AT_ONCE) {
       this.db.write(() => {
-        for (const { id } of changed.slice(from, from + AT_ONCE)) update.run(families.get(id) ?? null, id);
+        for (const { id } of changed.slice(from, from + AT_ONCE))
+          this.db.run(update, families.get(id) ?? null, id);
       });
       await breathe();
     }
     // Off the site, a family is what it was, as long as it is together.
-    const apart = this.db.prepare(
-      `select id, size_of as of from item where state <> 'here' and size_of is not null and id > ?
+    const apart = `select id, size_of as of from item where state <> 'here' and size_of is not null and id > ?
          and not exists (select 1 from item as main where main.id = item.size_of and main.state = item.state)
-       order by id limit ${AT_ONCE}`,
-    );
-    const leave = this.db.prepare('update item set size_of = null where id = ?');
+       order by id limit ${AT_ONCE}`;
+    const leave = 'update item set size_of = null where id = ?';
     for (
-      let some = apart.all(0) as { id: number }[];
+      let some = this.db.all<{ id: number }>(apart, 0);
       some.length > 0;
-      some = apart.all(some.at(-1)!.id) as { id: number }[]
+      some = this.db.all<{ id: number }>(apart, some.at(-1)!.id)
     ) {
       this.db.write(() => {
-        for (const { id } of some) leave.run(id);
+        for (const { id } of some) this.db.run(leave, id);
       });
       await breathe();
     }
@@ -76,25 +77,23 @@ export class Families {
 
   /** Whether two contents show the same; undefined: at least one has not been looked at yet. */
   private alike(one: string, other: string): boolean | undefined {
-    const look = this.db.prepare('select plane, chroma from content where sha256 = ? and plane is not null');
-    const [a, b] = [one, other].map((sha256) => look.get(sha256) as SmallLook | undefined);
+    const look = 'select plane, chroma from content where sha256 = ? and plane is not null';
+    const [a, b] = [one, other].map((sha256) => this.db.get<SmallLook>(look, sha256));
     return a && b && showsTheSame(looked(a), looked(b));
   }
 
   /** Ids of items that one element offers as sizes of one picture. */
   private async sets(): Promise<number[][]> {
-    const some = this.db.prepare(
-      `select placement.id as row, placement.page, placement.sizes_of as at, item.id
+    const some = `select placement.id as row, placement.page, placement.sizes_of as at, item.id
        from (select id, page, path, sizes_of from placement
          where id > ? and sizes_of is not null and state = 'placed' order by id limit ${AT_ONCE}) as placement
-       left join item on item.path = placement.path and item.state = 'here' order by placement.id`,
-    );
+       left join item on item.path = placement.path and item.state = 'here' order by placement.id`;
     type Offered = { row: number; page: string; at: number; id: number | null };
     const sets = new Map<string, number[]>();
     for (
-      let rows = some.all(0) as Offered[];
+      let rows = this.db.all<Offered>(some, 0);
       rows.length > 0;
-      rows = some.all(rows.at(-1)!.row) as Offered[]
+      rows = this.db.all<Offered>(some, rows.at(-1)!.row)
     ) {
       for (const { page, at, id } of rows) {
         if (id === null) continue;
@@ -109,19 +108,16 @@ export class Families {
 
   /** The sizes of one picture that are where it is: on the site, set aside, or missing. */
   sizesOfOne(id: number): number[] {
-    return this.db.prepare('select id from item where size_of = ? order by path').pluck().all(id) as number[];
+    return this.db.values<number>('select id from item where size_of = ? order by path', id);
   }
 
   /** Those of any number of pictures, each with its own in the order of their paths. */
   async sizesOf(ids: readonly number[]): Promise<number[]> {
-    const some = this.db
-      .prepare(
-        `select item.id from json_each(?) as wanted cross join item on item.size_of = wanted.value order by item.path`,
-      )
-      .pluck();
+    const some = `select item.id from json_each(?) as wanted cross join item on item.size_of = wanted.value order by item.path`;
     const found: number[] = [];
     for (let at = 0; at < ids.length; at += AT_ONCE) {
-      for (const id of some.all(JSON.stringify(ids.slice(at, at + AT_ONCE))) as number[]) found.push(id);
+      for (const id of this.db.values<number>(some, JSON.stringify(ids.slice(at, at + AT_ONCE))))
+        found.push(id);
       await breathe();
     }
     return found;

@@ -30,11 +30,11 @@ export class Files {
 
   load(): Map<SitePath, FileFacts> {
     const files = new Map<SitePath, FileFacts>();
-    const current = this.db.prepare('select version from reader').pluck().get() === READER_VERSION;
-    const rows = this.db
-      .prepare('select path, bytes, mtime_ms, sha256, hidden, is_text, unsearched, item, reading from file')
-      .iterate();
-    for (const row of rows as IterableIterator<FileRow>) {
+    const current = this.db.value('select version from reader') === READER_VERSION;
+    const rows = this.db.each<FileRow>(
+      'select path, bytes, mtime_ms, sha256, hidden, is_text, unsearched, item, reading from file',
+    );
+    for (const row of rows) {
       const item = part<NonNullable<FileFacts['item']>>(row.item, row.path);
       const reading = part<NonNullable<FileFacts['reading']>>(row.reading, row.path);
       files.set(row.path, {
@@ -55,54 +55,49 @@ export class Files {
 
   /** Another code than the present one has read the files. */
   readByOther(): boolean {
-    return this.db.prepare('select version from reader').pluck().get() !== READER_VERSION;
+    return this.db.value('select version from reader') !== READER_VERSION;
   }
 
   /** Says that every file has been read by the present code. */
   markRead(): void {
-    this.db.prepare('update reader set version = ?').run(READER_VERSION);
+    this.db.run('update reader set version = ?', READER_VERSION);
   }
 
   save(one: FileFacts): void {
-    this.db
-      .prepare(
-        `insert into file (path, bytes, mtime_ms, sha256, hidden, is_text, unsearched, item, reading)
+    this.db.run(
+      `insert into file (path, bytes, mtime_ms, sha256, hidden, is_text, unsearched, item, reading)
            values (?, ?, ?, ?, ?, ?, ?, ?, ?)
          on conflict (path) do update set bytes = excluded.bytes, mtime_ms = excluded.mtime_ms, sha256 = excluded.sha256,
            hidden = excluded.hidden, is_text = excluded.is_text, unsearched = excluded.unsearched, item = excluded.item, reading = excluded.reading`,
-      )
-      .run(
-        one.path,
-        one.bytes,
-        one.mtimeMs,
-        one.sha256,
-        Number(one.hidden),
-        Number(one.isText),
-        Number(one.unsearched ?? false),
-        one.item ? JSON.stringify(one.item) : null,
-        one.reading ? JSON.stringify(one.reading) : null,
-      );
+      one.path,
+      one.bytes,
+      one.mtimeMs,
+      one.sha256,
+      Number(one.hidden),
+      Number(one.isText),
+      Number(one.unsearched ?? false),
+      one.item ? JSON.stringify(one.item) : null,
+      one.reading ? JSON.stringify(one.reading) : null,
+    );
     if (!one.reading) return;
-    this.db
-      .prepare(
-        `insert into page (path, title, unread) values (?, ?, ?)
+    this.db.run(
+      `insert into page (path, title, unread) values (?, ?, ?)
          on conflict (path) do update set title = excluded.title, unread = excluded.unread`,
-      )
-      .run(one.path, one.reading.title, one.reading.unread ?? null);
+      one.path,
+      one.reading.title,
+      one.reading.unread ?? null,
+    );
   }
 
   /** Texts that could not even be searched for names. */
   unsearched(): SitePath[] {
-    return this.db
-      .prepare('select path from file where unsearched = 1 order by path')
-      .pluck()
-      .all() as SitePath[];
+    return this.db.values<SitePath>('select path from file where unsearched = 1 order by path');
   }
 
   remove(path: SitePath): void {
-    this.db.prepare('delete from file where path = ?').run(path);
-    this.db.prepare('delete from page where path = ?').run(path);
-    this.db.prepare('delete from placement where page = ?').run(path);
-    this.db.prepare('delete from mention where page = ?').run(path);
+    this.db.run('delete from file where path = ?', path);
+    this.db.run('delete from page where path = ?', path);
+    this.db.run('delete from placement where page = ?', path);
+    this.db.run('delete from mention where page = ?', path);
   }
 }

@@ -15,7 +15,8 @@ import { meantBy } from '../../core/plan/settings.ts';
 import { planWords } from '../../core/plan/words.ts';
 import { NOTHING } from '../media/analysis.ts';
 import { Contents } from './contents.ts';
-import { openDatabase, type Db } from './database.ts';
+import { openDatabase } from './open.ts';
+import type { Db } from './database.ts';
 import { facetsOf } from './facets.ts';
 import { ALL_HERE, foundSql } from './item-query.ts';
 import { Items } from './items.ts';
@@ -65,7 +66,7 @@ beforeAll(async () => {
     '2026-01-01',
   );
   for (const [path, title] of Object.entries(PAGES))
-    db.prepare('insert into page (path, title) values (?, ?)').run(path, title);
+    db.run('insert into page (path, title) values (?, ?)', path, title);
   const tags = new Tags(db);
   for (const { spelling, tag } of SENSE.spellings) tags.setSpelling(spelling, tag);
   for (const { tag, above } of SENSE.above) tags.setAbove(tag, above);
@@ -155,19 +156,16 @@ function make(i: number, contents: Contents): Facts {
   items.apply({ itemId: id, rowVersion: 1, before: {}, after }, 1, '2026-01-02');
   const pages = Object.entries(PAGES).filter(() => dice.next() < 0.3);
   const found = ITEM_CHECKS.filter(() => dice.next() < 0.1);
-  const insert = db.prepare(
-    "insert into finding (name, item_id, why, saves, since, looked) values (?, ?, '', 0, '', ?)",
-  );
-  for (const name of found) insert.run(name, id, 'as it is');
+  const insert = "insert into finding (name, item_id, why, saves, since, looked) values (?, ?, '', 0, '', ?)";
+  for (const name of found) db.run(insert, name, id, 'as it is');
   // Left alone as it is, and as it was once: only the latter is told.
-  const leave = db.prepare(
-    "insert into dismissal (name, subject, reason, person, at, looked) values (?, ?, '', '', '', ?)",
-  );
-  if (found[0]) leave.run(found[0], String(id), 'as it was');
+  const leave =
+    "insert into dismissal (name, subject, reason, person, at, looked) values (?, ?, '', '', '', ?)";
+  if (found[0]) db.run(leave, found[0], String(id), 'as it was');
   const [alone] = ITEM_CHECKS.filter((name) => !found.includes(name) && dice.next() < 0.1);
   if (alone) {
-    insert.run(alone, id, 'as it is');
-    leave.run(alone, String(id), 'as it is');
+    db.run(insert, alone, id, 'as it is');
+    db.run(leave, alone, String(id), 'as it is');
   }
   const item = items.need(id);
   return {

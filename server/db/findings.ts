@@ -151,33 +151,29 @@ export class Findings {
 
   /** Ids of items to be checked anew. */
   unchecked(most: number): number[] {
-    return this.db.prepare('select item_id from unchecked limit ?').pluck().all(most) as number[];
+    return this.db.values<number>('select item_id from unchecked limit ?', most);
   }
 
   uncheckedCount(): number {
-    return this.db.prepare('select count(*) from unchecked').pluck().get() as number;
+    return this.db.value<number>('select count(*) from unchecked')!;
   }
 
   /** All must be checked anew, or those that a condition on item holds for. */
   async uncheck(where = "state = 'here'"): Promise<void> {
-    const some = this.db.prepare(
-      `insert or ignore into unchecked select id from item where id > @after and id <= @last and ${where}`,
-    );
-    const last = this.db.prepare('select coalesce(max(id), 0) from item').pluck().get() as number;
+    const some = `insert or ignore into unchecked select id from item where id > @after and id <= @last and ${where}`;
+    const last = this.db.value<number>('select coalesce(max(id), 0) from item')!;
     for (let after = 0; after < last; after += UNCHECKED_AT_ONCE) {
-      some.run({ after, last: after + UNCHECKED_AT_ONCE });
+      this.db.run(some, { after, last: after + UNCHECKED_AT_ONCE });
       await breathe();
     }
   }
 
   standings(ids: readonly number[]): StoredStanding[] {
-    const rows = this.db.prepare(STANDINGS).all({ ids: JSON.stringify(ids) }) as StandingRow[];
-    const sameAlt = this.db.prepare(
-      `select id, path, kind, width, height, size_of as sizeOf from (select * from item
+    const rows = this.db.all<StandingRow>(STANDINGS, { ids: JSON.stringify(ids) });
+    const sameAlt = `select id, path, kind, width, height, size_of as sizeOf from (select * from item
              where alt = @alt and alt <> '' and state = 'here' and kind = 'image' and id <> @id and sha256 <> @sha256
              limit ${SAME_ALT}) as other
-         where not exists (select 1 from alike where (one = @sha256 and alike.other = other.sha256) or (alike.other = @sha256 and one = other.sha256))`,
-    );
+         where not exists (select 1 from alike where (one = @sha256 and alike.other = other.sha256) or (alike.other = @sha256 and one = other.sha256))`;
     return rows.map((row) => ({
       ...row,
       words: {
@@ -197,7 +193,11 @@ export class Findings {
       widest: row.whole > 0 ? null : row.unsaid > 0 ? Math.max(UNSAID_WIDTH, row.widest ?? 0) : row.widest,
       sharesAlt:
         row.state === 'here' && row.kind === 'image' && row.alt.trim() !== ''
-          ? (sameAlt.all({ alt: row.alt, id: row.id, sha256: row.sha256 }) as StoredStanding['sharesAlt'])
+          ? this.db.all<StoredStanding['sharesAlt'][number]>(sameAlt, {
+              alt: row.alt,
+              id: row.id,
+              sha256: row.sha256,
+            })
           : [],
     }));
   }
@@ -208,21 +208,19 @@ export class Findings {
     found: ReadonlyMap<number, { one: ItemFinding; looked: string }[]>,
     now: string,
   ): void {
-    const before = this.db.prepare('select name, since from finding where item_id = ?');
-    const remove = this.db.prepare('delete from finding where item_id = ?');
-    const insert = this.db.prepare(
-      'insert into finding (name, item_id, why, saves, since, looked) values (?, ?, ?, ?, ?, ?)',
-    );
-    const checked = this.db.prepare('delete from unchecked where item_id = ?');
+    const before = 'select name, since from finding where item_id = ?';
+    const remove = 'delete from finding where item_id = ?';
+    const insert = 'insert into finding (name, item_id, why, saves, since, looked) values (?, ?, ?, ?, ?, ?)';
+    const checked = 'delete from unchecked where item_id = ?';
     this.db.write(() => {
       for (const id of ids) {
         const since = new Map(
-          (before.all(id) as { name: string; since: string }[]).map((row) => [row.name, row.since]),
+          this.db.all<{ name: string; since: string }>(before, id).map((row) => [row.name, row.since]),
         );
-        if (since.size > 0) remove.run(id);
+        if (since.size > 0) this.db.run(remove, id);
         for (const { one, looked } of found.get(id) ?? [])
-          insert.run(one.check, id, one.why, one.saves, since.get(one.check) ?? now, looked);
-        checked.run(id);
+          this.db.run(insert, one.check, id, one.why, one.saves, since.get(one.check) ?? now, looked);
+        this.db.run(checked, id);
       }
     });
   }
@@ -259,42 +257,41 @@ export class Findings {
 
   /** What the checks say of one item. */
   of(itemId: number): { name: ItemCheck; why: string }[] {
-    return this.db.prepare(`select name, why from finding where item_id = ? and ${OPEN}`).all(itemId) as {
+    return this.db.all<{
       name: ItemCheck;
       why: string;
-    }[];
+    }>(`select name, why from finding where item_id = ? and ${OPEN}`, itemId);
   }
 
   /** What a finding was found from; '' for what is none. */
   lookedAt(name: CheckName, subject: string): string {
-    return (this.db
-      .prepare('select looked from finding where name = ? and item_id = ?')
-      .pluck()
-      .get(name, Number(subject)) ?? '') as string;
+    return (this.db.value(
+      'select looked from finding where name = ? and item_id = ?',
+      name,
+      Number(subject),
+    ) ?? '') as string;
   }
 
   /** All that is left alone, the latest first; read in slices. */
   async dismissals(): Promise<DismissalRow[]> {
-    const some = this.db.prepare(
-      `select dismissal.name, subject, reason, person, at,
+    const some = `select dismissal.name, subject, reason, person, at,
          finding.looked is not null and finding.looked <> dismissal.looked as past
        from dismissal left join finding on finding.name = dismissal.name and finding.item_id = cast(subject as integer)
-       where (dismissal.name, subject) > (?, ?) order by dismissal.name, subject limit 250`,
-    );
+       where (dismissal.name, subject) > (?, ?) order by dismissal.name, subject limit 250`;
     type Row = Omit<DismissalRow, 'past'> & { past: number };
     const found: DismissalRow[] = [];
-    for (let rows = some.all('', '') as Row[]; rows.length > 0;) {
+    for (let rows = this.db.all<Row>(some, '', ''); rows.length > 0;) {
       for (const row of rows) found.push({ ...row, past: row.past === 1 });
       await breathe();
       const { name, subject } = rows.at(-1)!;
-      rows = some.all(name, subject) as Row[];
+      rows = this.db.all<Row>(some, name, subject);
     }
     return sorted(found, breathe, (one, other) => (one.at > other.at ? -1 : one.at < other.at ? 1 : 0));
   }
 
   /** How many are left alone. */
   dismissed(): number {
-    return this.db.prepare('select count(*) from dismissal').pluck().get() as number;
+    return this.db.value<number>('select count(*) from dismissal')!;
   }
 
   /** What is left alone of a check. */
@@ -309,28 +306,35 @@ export class Findings {
   /** A dismissal as a setting; its key is the check and the subject, parted by a blank. */
   value(key: string): SettingValue {
     const [name, subject] = parts(key);
-    const row = this.db
-      .prepare('select reason, person, at, looked from dismissal where name = ? and subject = ?')
-      .get(name, subject) as { [key: string]: string } | undefined;
+    const row = this.db.get<{ [key: string]: string }>(
+      'select reason, person, at, looked from dismissal where name = ? and subject = ?',
+      name,
+      subject,
+    );
     return row ? { ...row } : null;
   }
 
   setValue(key: string, value: SettingValue): void {
     const [name, subject] = parts(key);
-    this.db.prepare('delete from dismissal where name = ? and subject = ?').run(name, subject);
+    this.db.run('delete from dismissal where name = ? and subject = ?', name, subject);
     if (value === null) return;
     const { reason, person, at, looked } = value as { [key: string]: string };
-    this.db
-      .prepare('insert into dismissal (name, subject, reason, person, at, looked) values (?, ?, ?, ?, ?, ?)')
-      .run(name, subject, reason, person, at, looked);
+    this.db.run(
+      'insert into dismissal (name, subject, reason, person, at, looked) values (?, ?, ?, ?, ?, ?)',
+      name,
+      subject,
+      reason,
+      person,
+      at,
+      looked,
+    );
   }
 
   state(name: string): string {
-    return (this.db.prepare('select value from upkeep_state where name = ?').pluck().get(name) ??
-      '') as string;
+    return (this.db.value('select value from upkeep_state where name = ?', name) ?? '') as string;
   }
   setState(name: string, value: string): void {
-    this.db.prepare('insert or replace into upkeep_state (name, value) values (?, ?)').run(name, value);
+    this.db.run('insert or replace into upkeep_state (name, value) values (?, ?)', name, value);
   }
 }
 

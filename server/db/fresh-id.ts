@@ -5,16 +5,11 @@ import type { Db } from './database.ts';
  * the transaction that adds the row.
  */
 export function freshId(db: Db, table: 'arrival' | 'item'): number {
-  const id = db
-    .prepare(
-      `select 1 + max(coalesce((select max(id) from ${table}), 0),
+  const id = db.value<number>(
+    `select 1 + max(coalesce((select max(id) from ${table}), 0),
          coalesce((select cast(value as integer) from site_state where name = @name), 0))`,
-    )
-    .pluck()
-    .get({ name: `last ${table}` }) as number;
-  db.prepare('insert or replace into site_state (name, value) values (?, ?)').run(
-    `last ${table}`,
-    String(id),
-  );
+    { name: `last ${table}` },
+  )!;
+  db.run('insert or replace into site_state (name, value) values (?, ?)', `last ${table}`, String(id));
   return id;
 }

@@ -107,8 +107,8 @@ export const JOINS = `left join person as adder on adder.id = item.added_by
   left join person as changer on changer.id = item.changed_by left join person as keeper on keeper.id = item.owner_id`;
 
 /** Items that a question for COLUMNS finds. Rows come as lists: as objects they take half as long again. */
-export function itemsOf(statement: ReturnType<Db['prepare']>, values: object): Item[] {
-  return (statement.raw(true).all(values) as unknown[][]).map((values) => {
+export function itemsOf(db: Db, sql: string, values: object): Item[] {
+  return db.tuples<unknown[]>(sql, values).map((values) => {
     const row: Record<string, unknown> = {};
     KEYS.forEach((key, at) => (row[key] = values[at]));
     return itemOf(row as unknown as ItemRow);

@@ -79,7 +79,7 @@ export class Items {
   constructor(private readonly db: Db) {}
 
   private where(sql: string, values: object = {}): Item[] {
-    return itemsOf(this.db.prepare(`select ${COLUMNS} from item ${JOINS} where ${sql}`), values);
+    return itemsOf(this.db, `select ${COLUMNS} from item ${JOINS} where ${sql}`, values);
   }
 
   get(id: number): Item | undefined {
@@ -105,19 +105,15 @@ export class Items {
   }
 
   private places(where: string, values: object = {}): ItemPlace[] {
-    return this.db
-      .prepare(`select id, path, sha256 from item where ${where} order by id`)
-      .all(values) as ItemPlace[];
+    return this.db.all<ItemPlace>(`select id, path, sha256 from item where ${where} order by id`, values);
   }
 
   /** Every item on the site, read in slices. */
   async here(): Promise<ItemPlace[]> {
     const found: ItemPlace[] = [];
-    const some = this.db.prepare(
-      `select id, path, sha256 from item where id > ? and state = 'here' order by id limit ${SLICE}`,
-    );
+    const some = `select id, path, sha256 from item where id > ? and state = 'here' order by id limit ${SLICE}`;
     for (let rows: ItemPlace[], after = 0; ; after = rows.at(-1)!.id) {
-      rows = some.all(after) as ItemPlace[];
+      rows = this.db.all<ItemPlace>(some, after);
       found.push(...rows);
       await breathe();
       if (rows.length < SLICE) return found;
@@ -138,11 +134,9 @@ export class Items {
 
   /** Where items lay that others have moved, and where they are. */
   movedByOthers(): { from: SitePath; to: SitePath }[] {
-    return this.db
-      .prepare(
-        'select moved_from as "from", path as "to" from item where moved_from is not null and state = \'here\'',
-      )
-      .all() as { from: SitePath; to: SitePath }[];
+    return this.db.all<{ from: SitePath; to: SitePath }>(
+      'select moved_from as "from", path as "to" from item where moved_from is not null and state = \'here\'',
+    );
   }
 
   /** The latest record of a path with these bytes that is not on the site. */
@@ -162,18 +156,14 @@ export class Items {
   /** Records that were made for a change which never came to be. */
   async removeUnborn(): Promise<void> {
     const ids = this.db
-      .prepare(
-        `select id from item where state = 'absent' and outside = 0 and changed_at is null
-           and not exists (select 1 from ledger_touch where what = 'record ' || item.id)`,
-      )
-      .pluck()
-      .all() as number[];
+      .values<number>(`select id from item where state = 'absent' and outside = 0 and changed_at is null
+           and not exists (select 1 from ledger_touch where what = 'record ' || item.id)`);
     await this.removeAbsent(ids);
   }
 
   /** Paths of items of a kind that does not make a file an item by itself. */
   brought(): Set<SitePath> {
-    const paths = this.db.prepare("select path from item where kind = 'other'").pluck().all() as SitePath[];
+    const paths = this.db.values<SitePath>("select path from item where kind = 'other'");
     return new Set(paths.filter((path) => !isItemPath(path)));
   }
 
@@ -185,23 +175,23 @@ export class Items {
 
   /** An item in any state whose bytes these are or were sent as. */
   anyWithHash(sha256: string): { path: SitePath; duration: number | null } | undefined {
-    return this.db
-      .prepare('select path, duration from item where sha256 = @sha256 or original_sha256 = @sha256 limit 1')
-      .get({ sha256 }) as { path: SitePath; duration: number | null } | undefined;
+    return this.db.get<{ path: SitePath; duration: number | null }>(
+      'select path, duration from item where sha256 = @sha256 or original_sha256 = @sha256 limit 1',
+      { sha256 },
+    );
   }
 
   /** Hash of what was sent, when a smaller copy of it stands on the site. */
   originalOf(id: number): string | null {
-    return (this.db.prepare('select original_sha256 from item where id = ?').pluck().get(id) ?? null) as
-      string | null;
+    return (this.db.value('select original_sha256 from item where id = ?', id) ?? null) as string | null;
   }
 
   /** Fills empty texts of records that no person has changed yet with what the file says of itself. */
   fillUntouched(sha256: string, words: Partial<Words>): void {
-    const ids = this.db
-      .prepare("select id from item where sha256 = ? and state = 'here' and changed_at is null")
-      .pluck()
-      .all(sha256) as number[];
+    const ids = this.db.values<number>(
+      "select id from item where sha256 = ? and state = 'here' and changed_at is null",
+      sha256,
+    );
     this.db.write(() => {
       for (const id of ids) {
         const has = this.need(id).words;
@@ -210,7 +200,7 @@ export class Items {
             if (has.tags.length === 0) this.setTags(id, value as string[]);
           } else if (field in TEXT_FIELDS && has[field] === '') {
             const { column } = TEXT_FIELDS[field as TextField];
-            this.db.prepare(`update item set ${column} = ? where id = ?`).run(value, id);
+            this.db.run(`update item set ${column} = ? where id = ?`, value, id);
           }
         }
       }
@@ -221,8 +211,8 @@ export class Items {
   list(query: ItemQuery, like?: LikeLookup): { total: number; bytes: number; items: Item[] } {
     const { totals, rows, values } = listSql(query, like);
     return {
-      ...(this.db.prepare(totals).get(values) as { total: number; bytes: number }),
-      items: itemsOf(this.db.prepare(rows), values),
+      ...this.db.get<{ total: number; bytes: number }>(totals, values)!,
+      items: itemsOf(this.db, rows, values),
     };
   }
 
@@ -235,7 +225,7 @@ export class Items {
   /** How many items a query finds. */
   count(query: ItemQuery, like?: LikeLookup): number {
     const { where, values } = conditions(query, like);
-    return this.db.prepare(`select count(*) from item where ${where}`).pluck().get(values) as number;
+    return this.db.value<number>(`select count(*) from item where ${where}`, values)!;
   }
 
   /** The same, counted on a thread of its own. */
@@ -252,10 +242,10 @@ export class Items {
   ids(query: ItemQuery, like?: LikeLookup): number[] {
     const { where, values } = conditions(query, like);
     const { order, before, join, values: ranked } = orderOf(query);
-    return this.db
-      .prepare(`${before} select item.id from item ${join} where ${where} order by ${order}`)
-      .pluck()
-      .all({ ...values, ...ranked }) as number[];
+    return this.db.values<number>(
+      `${before} select item.id from item ${join} where ${where} order by ${order}`,
+      { ...values, ...ranked },
+    );
   }
 
   /** The same, asked on a thread of its own: of what has been committed. */
@@ -268,36 +258,29 @@ export class Items {
 
   /** Names of other pictures, with other bytes, that have an alt text; at most ten. */
   withAlt(alt: string, id: number): string[] {
-    return this.db
-      .prepare(
-        `select name from item where state = 'here' and kind = 'image' and alt = @alt and alt <> '' and id <> @id
+    return this.db.values<string>(
+      `select name from item where state = 'here' and kind = 'image' and alt = @alt and alt <> '' and id <> @id
            and sha256 <> (select sha256 from item where id = @id) order by path limit 10`,
-      )
-      .pluck()
-      .all({ alt, id }) as string[];
+      { alt, id },
+    );
   }
 
   /** Names of the items that lie in a folder itself. */
   namesIn(folder: SitePath): string[] {
-    return this.db
-      .prepare("select name from item where state = 'here' and folder = ?")
-      .pluck()
-      .all(folder) as string[];
+    return this.db.values<string>("select name from item where state = 'here' and folder = ?", folder);
   }
 
   /** What tells the pictures in some folders apart by size: those that lie in them, not below. */
   async inFolders(
     folders: readonly SitePath[],
   ): Promise<Pick<Item, 'id' | 'path' | 'kind' | 'width' | 'height'>[]> {
-    const some = this.db.prepare(
-      `select id, path, name, kind, width, height from item
-       where state = 'here' and folder = @folder and name > @after order by name limit ${SLICE}`,
-    );
+    const some = `select id, path, name, kind, width, height from item
+       where state = 'here' and folder = @folder and name > @after order by name limit ${SLICE}`;
     type Row = Pick<Item, 'id' | 'path' | 'name' | 'kind' | 'width' | 'height'>;
     const found: Row[] = [];
     for (const folder of [...folders].sort())
       for (let after = ''; ;) {
-        const rows = some.all({ folder, after }) as Row[];
+        const rows = this.db.all<Row>(some, { folder, after });
         found.push(...rows);
         await breathe();
         if (rows.length < SLICE) break;
@@ -309,16 +292,16 @@ export class Items {
   /** Paths of some items, by id; those that are no more are left out. */
   pathsOf(ids: readonly number[]): Map<number, SitePath> {
     return new Map(
-      this.db
-        .prepare('select id, path from item where id in (select value from json_each(?))')
-        .raw()
-        .all(JSON.stringify(ids)) as [number, SitePath][],
+      this.db.tuples<[number, SitePath]>(
+        'select id, path from item where id in (select value from json_each(?))',
+        JSON.stringify(ids),
+      ),
     );
   }
 
   /** Items by their ids, in that order; those that are no more are left out. */
   some(ids: readonly number[]): Item[] {
-    return itemsOf(this.db.prepare(BY_IDS), { ids: JSON.stringify(ids) });
+    return itemsOf(this.db, BY_IDS, { ids: JSON.stringify(ids) });
   }
 
   /** The same for any number of them: in slices, so that others go on. */
@@ -381,7 +364,7 @@ export class Items {
 
   /** How many there are: a picture and its sizes are one, and weigh what all of them weigh. */
   counts(): Counts {
-    return this.db.prepare(COUNTS).get() as Counts;
+    return this.db.get<Counts>(COUNTS)!;
   }
 
   /** The same, with how many groups of copies there are; counted on a thread of its own. */
@@ -406,46 +389,41 @@ export class Items {
     originalSha256?: string | null;
   }): number {
     const { facts } = item;
-    const done = this.db
-      .prepare(
-        `insert into item (id, path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
+    const done = this.db.run(
+      `insert into item (id, path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
            added_at, added_by, original_name, original_sha256, name_faults, use)
          values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-      )
-      .run(
-        freshId(this.db, 'item'),
-        item.path,
-        folderOf(item.path),
-        baseName(item.path),
-        item.state,
-        kindOf(item.path),
-        mimeOf(item.path),
-        facts.bytes,
-        facts.sha256,
-        facts.item?.width ?? null,
-        facts.item?.height ?? null,
-        facts.item?.duration ?? null,
-        facts.item?.unreadable ?? null,
-        item.addedAt,
-        item.addedBy,
-        item.originalName,
-        item.originalSha256 ?? null,
-        this.faultsOf(item.path),
-        useOf(item.path, false, false),
-      );
+      freshId(this.db, 'item'),
+      item.path,
+      folderOf(item.path),
+      baseName(item.path),
+      item.state,
+      kindOf(item.path),
+      mimeOf(item.path),
+      facts.bytes,
+      facts.sha256,
+      facts.item?.width ?? null,
+      facts.item?.height ?? null,
+      facts.item?.duration ?? null,
+      facts.item?.unreadable ?? null,
+      item.addedAt,
+      item.addedBy,
+      item.originalName,
+      item.originalSha256 ?? null,
+      this.faultsOf(item.path),
+      useOf(item.path, false, false),
+    );
     return Number(done.lastInsertRowid);
   }
 
   /** A record for a copy that is still to be made: the words, tags and owner are those of the other item. */
   addCopy(of: number, path: SitePath, personId: number, now: string): number {
-    const done = this.db
-      .prepare(
-        `insert into item (id, path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
+    const done = this.db.run(
+      `insert into item (id, path, folder, name, state, kind, mime, bytes, sha256, width, height, duration, unreadable,
            added_at, added_by, original_name, original_sha256, name_faults, use, ${WORD_COLUMNS}, owner_id)
          select @id, @path, @folder, @name, 'absent', kind, mime, bytes, sha256, width, height, duration, unreadable,
            @now, @personId, name, original_sha256, @faults, @use, ${WORD_COLUMNS}, owner_id from item where id = @of`,
-      )
-      .run({
+      {
         path,
         folder: folderOf(path),
         name: baseName(path),
@@ -455,11 +433,13 @@ export class Items {
         use: useOf(path, false, false),
         of,
         id: freshId(this.db, 'item'),
-      });
+      },
+    );
     const id = Number(done.lastInsertRowid);
-    this.db
-      .prepare('insert into item_tag (item_id, tag_id) select @id, tag_id from item_tag where item_id = @of')
-      .run({ id, of });
+    this.db.run(
+      'insert into item_tag (item_id, tag_id) select @id, tag_id from item_tag where item_id = @of',
+      { id, of },
+    );
     return id;
   }
 
@@ -470,7 +450,7 @@ export class Items {
         for (const id of ids.slice(at, at + READ_AT_ONCE)) {
           if (this.get(id)?.state !== 'absent') continue;
           this.setTags(id, []);
-          this.db.prepare('delete from item where id = ?').run(id);
+          this.db.run('delete from item where id = ?', id);
         }
       });
       await breathe();
@@ -479,50 +459,53 @@ export class Items {
 
   /** Brings an item's facts in line with its file. */
   setFacts(id: number, facts: FileFacts, byOthers = false): void {
-    this.db
-      .prepare(
-        'update item set bytes = ?, sha256 = ?, width = ?, height = ?, duration = ?, unreadable = ?, outside = ? where id = ?',
-      )
-      .run(
-        facts.bytes,
-        facts.sha256,
-        facts.item?.width ?? null,
-        facts.item?.height ?? null,
-        facts.item?.duration ?? null,
-        facts.item?.unreadable ?? null,
-        Number(byOthers),
-        id,
-      );
+    this.db.run(
+      'update item set bytes = ?, sha256 = ?, width = ?, height = ?, duration = ?, unreadable = ?, outside = ? where id = ?',
+      facts.bytes,
+      facts.sha256,
+      facts.item?.width ?? null,
+      facts.item?.height ?? null,
+      facts.item?.duration ?? null,
+      facts.item?.unreadable ?? null,
+      Number(byOthers),
+      id,
+    );
   }
 
   /** Frees a path for another item, if one of some has it that get another one themselves before long. */
   private freePath(path: SitePath, id: number, exchanged: ReadonlySet<number>): void {
-    const other = this.db
-      .prepare("select id from item where path = ? and state = 'here' and id <> ?")
-      .pluck()
-      .get(path, id) as number | undefined;
+    const other = this.db.value<number>(
+      "select id from item where path = ? and state = 'here' and id <> ?",
+      path,
+      id,
+    );
     if (other !== undefined && exchanged.has(other))
-      this.db.prepare("update item set path = '//' || id where id = ?").run(other);
+      this.db.run("update item set path = '//' || id where id = ?", other);
   }
 
   /** An item whose path was freed for another one gets it back. */
   returnTo(id: number, path: SitePath): void {
-    this.db.prepare("update item set path = ? where id = ? and path = '//' || id").run(path, id);
+    this.db.run("update item set path = ? where id = ? and path = '//' || id", path, id);
   }
 
   /** Follows a file that others moved or took away: only where it is changes, not its words. */
   setPlace(id: number, path: SitePath, state: ItemState, byOthers = false): void {
-    this.db
-      .prepare(
-        'update item set path = ?, folder = ?, name = ?, name_faults = ?, state = ?, outside = ? where id = ?',
-      )
-      .run(path, folderOf(path), baseName(path), this.faultsOf(path), state, Number(byOthers), id);
+    this.db.run(
+      'update item set path = ?, folder = ?, name = ?, name_faults = ?, state = ?, outside = ? where id = ?',
+      path,
+      folderOf(path),
+      baseName(path),
+      this.faultsOf(path),
+      state,
+      Number(byOthers),
+      id,
+    );
   }
 
   /** Follows a file that others have moved; where it lay is remembered until somebody has seen it. */
   followMove(id: number, from: SitePath, to: SitePath): void {
     this.setPlace(id, to, 'here');
-    this.db.prepare('update item set moved_from = ? where id = ?').run(from, id);
+    this.db.run('update item set moved_from = ? where id = ?', from, id);
   }
 
   /** What is wrong with a name, also against its folder's pattern, as it is kept. */
@@ -532,35 +515,33 @@ export class Items {
 
   /** Notes that the names in a folder and below are to be checked anew, as its pattern has changed; `checkNames` does it. */
   uncheckNames(folder: SitePath): void {
-    const before = this.db.prepare("select value from site_state where name = 'names-of'").pluck().get() as
-      SitePath | undefined;
+    const before = this.db.value<SitePath>("select value from site_state where name = 'names-of'");
     let both = before ?? folder;
     while (!isWithin(both, folder)) both = folderOf(both);
-    this.db.prepare("insert or replace into site_state (name, value) values ('names-of', ?)").run(both);
+    this.db.run("insert or replace into site_state (name, value) values ('names-of', ?)", both);
   }
 
   /** Checks the names that are to be checked anew, in slices. */
   async checkNames(): Promise<void> {
-    const state = this.db.prepare("select value from site_state where name = 'names-of'").pluck();
-    const folder = state.get() as SitePath | undefined;
+    const state = "select value from site_state where name = 'names-of'";
+    const folder = this.db.value<SitePath>(state);
     if (folder === undefined) return;
     for (let after = 0; after !== Infinity; await breathe()) after = this.checkSomeNames(folder, after);
     // Another one may have been noted meanwhile.
-    if (state.get() === folder) this.db.prepare("delete from site_state where name = 'names-of'").run();
+    if (this.db.value(state) === folder) this.db.run("delete from site_state where name = 'names-of'");
   }
 
   /** Those that come after an id. @returns the last of them; Infinity when there are no more */
   private checkSomeNames(folder: SitePath, after: number): number {
-    const rows = this.db
-      .prepare(
-        "select id, path, name_faults as faults from item where id > ? and state <> 'absent' order by id limit 500",
-      )
-      .all(after) as { id: number; path: SitePath; faults: string }[];
-    const update = this.db.prepare('update item set name_faults = ? where id = ?');
+    const rows = this.db.all<{ id: number; path: SitePath; faults: string }>(
+      "select id, path, name_faults as faults from item where id > ? and state <> 'absent' order by id limit 500",
+      after,
+    );
+    const update = 'update item set name_faults = ? where id = ?';
     for (const { id, path, faults } of rows) {
       if (!isWithin(folder, folderOf(path))) continue;
       const now = this.faultsOf(path);
-      if (now !== faults) update.run(now, id);
+      if (now !== faults) this.db.run(update, now, id);
     }
     return rows.at(-1)?.id ?? Infinity;
   }
@@ -570,7 +551,7 @@ export class Items {
    */
   async refreshUse(): Promise<void> {
     // A place that offers a picture in sizes is one place of it.
-    const count = this.db.prepare(`
+    const count = `
       update item set placements = counted.placements from
         (select item.id, count(placement.id) + (
              select count(distinct shown.page || ' ' || coalesce(shown.sizes_of, shown.start)) from item as sized
@@ -580,20 +561,18 @@ export class Items {
          from item left join placement
            on placement.path = item.path and placement.state = 'placed' and placement.page <> item.path
          where item.id > @after and item.id <= @last and item.state = 'here' group by item.id) as counted
-      where counted.id = item.id and counted.placements <> item.placements`);
-    const look = this.db.prepare(
-      `select id, path, placements, use, size_of as sizeOf, exists (select 1 from mention where mention.path = item.path) as mentioned,
+      where counted.id = item.id and counted.placements <> item.placements`;
+    const look = `select id, path, placements, use, size_of as sizeOf, exists (select 1 from mention where mention.path = item.path) as mentioned,
          exists (select 1 from live_placement where live_placement.path = item.path) as live
-       from item where id > @after and id <= @last and state = 'here'`,
-    );
+       from item where id > @after and id <= @last and state = 'here'`;
     const uses = new Map<number, { before: Use; use: Use }>();
     const mains = new Map<number, number>();
-    const last = this.db.prepare('select coalesce(max(id), 0) from item').pluck().get() as number;
+    const last = this.db.value<number>('select coalesce(max(id), 0) from item')!;
     for (let after = 0; after < last; after += SLICE) {
       await breathe();
       const slice = { after, last: after + SLICE };
-      count.run(slice);
-      for (const row of look.all(slice) as {
+      this.db.run(count, slice);
+      for (const row of this.db.all<{
         id: number;
         path: SitePath;
         placements: number;
@@ -601,7 +580,7 @@ export class Items {
         mentioned: number;
         live: number;
         sizeOf: number | null;
-      }[]) {
+      }>(look, slice)) {
         const use = useOf(row.path, row.placements > 0 || row.live === 1, row.mentioned === 1);
         uses.set(row.id, { before: row.use, use });
         if (row.sizeOf !== null) mains.set(row.id, row.sizeOf);
@@ -617,11 +596,11 @@ export class Items {
       const now = shared.get(id) ?? use;
       return now === before ? [] : [{ id, now }];
     });
-    const update = this.db.prepare('update item set use = ? where id = ?');
+    const update = 'update item set use = ? where id = ?';
     for (let at = 0; at < changed.length; at += SLICE) {
       await breathe();
       this.db.write(() => {
-        for (const { id, now } of changed.slice(at, at + SLICE)) update.run(now, id);
+        for (const { id, now } of changed.slice(at, at + SLICE)) this.db.run(update, now, id);
       });
     }
   }
@@ -673,9 +652,10 @@ export class Items {
     if (after.movedFrom !== undefined) set('moved_from', after.movedFrom);
     if (after.family !== undefined) set('family', after.family);
     if (after.decorative !== undefined) set('decorative', Number(after.decorative));
-    const done = this.db
-      .prepare(`update item set ${sets.join(', ')} where id = @id and row_version = @rowVersion`)
-      .run(values);
+    const done = this.db.run(
+      `update item set ${sets.join(', ')} where id = @id and row_version = @rowVersion`,
+      values,
+    );
     if (done.changes !== 1) throw this.staleRecord(step.itemId);
     // The row's version is the one that was planned from, so its tags are those of then.
     if (after.tags !== undefined) this.setTags(step.itemId, after.tags, step.before.tags);
@@ -683,11 +663,8 @@ export class Items {
 
   /** The first of some records that is not of the version it is expected in. */
   newerThan(steps: readonly { itemId: number; rowVersion: number }[]): number | undefined {
-    const version = this.db.prepare('select row_version as version from item where id = ?');
-    return steps.find(
-      ({ itemId, rowVersion }) =>
-        (version.get(itemId) as { version: number } | undefined)?.version !== rowVersion,
-    )?.itemId;
+    const version = 'select row_version from item where id = ?';
+    return steps.find(({ itemId, rowVersion }) => this.db.value(version, itemId) !== rowVersion)?.itemId;
   }
 
   /** What to tell a person whose change came after someone else's. Nothing of theirs has been saved. */
@@ -706,35 +683,35 @@ export class Items {
   /** @param had the tags that it has, when they are known */
   private setTags(id: number, tags: readonly string[], had = this.tagsOf(id)): void {
     const { db } = this;
-    const idOf = db.prepare('select id from tag where name = ?');
-    const tagId = (name: string) => (idOf.get(name) as { id: number } | undefined)?.id;
+    const idOf = 'select id from tag where name = ?';
+    const tagId = (name: string) => db.get<{ id: number }>(idOf, name)?.id;
     const key = (name: string) => name.toLowerCase();
     const wanted = new Set(tags.map(key));
     for (const name of had) {
       if (wanted.has(key(name))) continue;
       const tag = tagId(name);
-      db.prepare('delete from item_tag where item_id = ? and tag_id = ?').run(id, tag);
-      db.prepare(
-        'delete from tag where id = @tag and not exists (select 1 from item_tag where tag_id = @tag)',
-      ).run({ tag });
+      db.run('delete from item_tag where item_id = ? and tag_id = ?', id, tag);
+      db.run('delete from tag where id = @tag and not exists (select 1 from item_tag where tag_id = @tag)', {
+        tag,
+      });
     }
     const spelt = new Map(had.map((name) => [key(name), name]));
     for (const name of tags) {
       const before = spelt.get(key(name));
       if (before === name) continue;
       if (before !== undefined) {
-        db.prepare('update tag set name = @name where name = @name').run({ name });
+        db.run('update tag set name = @name where name = @name', { name });
         continue;
       }
-      const tag = tagId(name) ?? db.prepare('insert into tag (name) values (?)').run(name).lastInsertRowid;
-      db.prepare('insert into item_tag (item_id, tag_id) values (?, ?) on conflict do nothing').run(id, tag);
+      const tag = tagId(name) ?? db.run('insert into tag (name) values (?)', name).lastInsertRowid;
+      db.run('insert into item_tag (item_id, tag_id) values (?, ?) on conflict do nothing', id, tag);
     }
   }
 
   private tagsOf(id: number): string[] {
-    return this.db
-      .prepare('select tag.name from item_tag join tag on tag.id = item_tag.tag_id where item_id = ?')
-      .pluck()
-      .all(id) as string[];
+    return this.db.values<string>(
+      'select tag.name from item_tag join tag on tag.id = item_tag.tag_id where item_id = ?',
+      id,
+    );
   }
 }

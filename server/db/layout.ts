@@ -17,12 +17,11 @@ export class Layout {
 
   /** A part's lines, joined; null: not set. */
   value(part: string): SettingValue {
-    return (this.db.prepare('select lines from layout where part = ?').pluck().get(part) ??
-      null) as SettingValue;
+    return (this.db.value('select lines from layout where part = ?', part) ?? null) as SettingValue;
   }
 
   setValue(part: string, value: SettingValue): void {
-    if (value === null) this.db.prepare('delete from layout where part = ?').run(part);
-    else this.db.prepare('insert or replace into layout (part, lines) values (?, ?)').run(part, value);
+    if (value === null) this.db.run('delete from layout where part = ?', part);
+    else this.db.run('insert or replace into layout (part, lines) values (?, ?)', part, value);
   }
 }

@@ -134,18 +134,12 @@ export class LedgerRows {
 
   /** What stands beside an entry, each as the act that writes it. */
   private *notes(id: number, plan: Plan, parts: ReturnType<typeof textOf>['parts']): Generator<() => void> {
-    const part = this.db.prepare(
-      'insert into ledger_part (entry_id, list, number, steps) values (?, ?, ?, ?)',
-    );
-    for (const { list, number, steps } of parts) yield () => part.run(id, list, number, steps);
-    const touch = this.db.prepare(
-      'insert into ledger_touch (entry_id, what) values (?, ?) on conflict do nothing',
-    );
-    for (const what of touchedBy(plan)) yield () => touch.run(id, what);
-    const bytes = this.db.prepare(
-      'insert into ledger_bytes (entry_id, sha256) values (?, ?) on conflict do nothing',
-    );
-    for (const sha256 of bytesOf(plan)) yield () => bytes.run(id, sha256);
+    const part = 'insert into ledger_part (entry_id, list, number, steps) values (?, ?, ?, ?)';
+    for (const { list, number, steps } of parts) yield () => this.db.run(part, id, list, number, steps);
+    const touch = 'insert into ledger_touch (entry_id, what) values (?, ?) on conflict do nothing';
+    for (const what of touchedBy(plan)) yield () => this.db.run(touch, id, what);
+    const bytes = 'insert into ledger_bytes (entry_id, sha256) values (?, ?) on conflict do nothing';
+    for (const sha256 of bytesOf(plan)) yield () => this.db.run(bytes, id, sha256);
   }
 
   private insert(
@@ -156,53 +150,50 @@ export class LedgerRows {
     note: string,
     state: LedgerEntry['state'],
   ): number {
-    const done = this.db
-      .prepare(
-        `insert into ledger (at, person_id, kind, title, state, items, pages, bytes, undoes, note)
+    const done = this.db.run(
+      `insert into ledger (at, person_id, kind, title, state, items, pages, bytes, undoes, note)
          values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-      )
-      .run(
-        at,
-        personId,
-        plan.kind,
-        plan.title,
-        state,
-        plan.totals.items,
-        plan.totals.pages,
-        plan.totals.bytesFreed,
-        plan.undoes ?? null,
-        note,
-      );
+      at,
+      personId,
+      plan.kind,
+      plan.title,
+      state,
+      plan.totals.items,
+      plan.totals.pages,
+      plan.totals.bytesFreed,
+      plan.undoes ?? null,
+      note,
+    );
     const id = Number(done.lastInsertRowid);
-    this.db.prepare('insert into ledger_plan (entry_id, plan) values (?, ?)').run(id, head);
+    this.db.run('insert into ledger_plan (entry_id, plan) values (?, ?)', id, head);
     return id;
   }
 
   /** A change could bring these bytes back. */
   needs(sha256: string): boolean {
-    return this.db.prepare('select 1 from ledger_bytes where sha256 = ? limit 1').get(sha256) !== undefined;
+    return this.db.get('select 1 from ledger_bytes where sha256 = ? limit 1', sha256) !== undefined;
   }
 
   setNote(id: number, note: string): void {
-    this.db.prepare('update ledger set note = ? where id = ?').run(note, id);
+    this.db.run('update ledger set note = ? where id = ?', note, id);
   }
 
   /** How many of its records, and then of its settings, an entry has changed so far. */
   recordsDone(id: number): number {
-    return this.db.prepare('select records_done from ledger where id = ?').pluck().get(id) as number;
+    return this.db.value<number>('select records_done from ledger where id = ?', id)!;
   }
 
   /** Whether all files that stood in each other's way have gone aside. */
   isCleared(id: number): boolean {
-    return this.db.prepare('select cleared from ledger where id = ?').pluck().get(id) === 1;
+    return this.db.value('select cleared from ledger where id = ?', id) === 1;
   }
 
   setCleared(id: number): void {
-    this.db.prepare('update ledger set cleared = 1 where id = ?').run(id);
+    this.db.run('update ledger set cleared = 1 where id = ?', id);
   }
 
   setRecordsDone(id: number, done: number): void {
-    this.db.prepare('update ledger set records_done = ? where id = ?').run(done, id);
+    this.db.run('update ledger set records_done = ? where id = ?', done, id);
   }
 
   /**
@@ -231,31 +222,30 @@ export class LedgerRows {
   }
 
   setState(id: number, state: LedgerEntry['state']): void {
-    this.db.prepare('update ledger set state = ?, unsettled = null where id = ?').run(state, id);
+    this.db.run('update ledger set state = ?, unsettled = null where id = ?', state, id);
   }
 
   stateOf(id: number): LedgerEntry['state'] {
-    return this.db.prepare('select state from ledger where id = ?').pluck().get(id) as LedgerEntry['state'];
+    return this.db.value<LedgerEntry['state']>('select state from ledger where id = ?', id)!;
   }
 
   /** From here on it is taken back, not completed. */
   setBack(id: number): void {
-    this.db.prepare('update ledger set back = 1 where id = ?').run(id);
+    this.db.run('update ledger set back = 1 where id = ?', id);
   }
 
   /** Notes why an entry could be neither completed nor taken back. */
   setUnsettled(id: number, why: string): void {
-    this.db.prepare('update ledger set unsettled = ? where id = ?').run(why, id);
+    this.db.run('update ledger set unsettled = ? where id = ?', why, id);
   }
 
   /** Ends an entry with the files as they are; why stays in its note. */
   leave(id: number): void {
-    this.db
-      .prepare(
-        `update ledger set state = 'taken-back', note = trim(note || ' Left half done: ' || coalesce(unsettled, '')), unsettled = null
+    this.db.run(
+      `update ledger set state = 'taken-back', note = trim(note || ' Left half done: ' || coalesce(unsettled, '')), unsettled = null
          where id = ?`,
-      )
-      .run(id);
+      id,
+    );
   }
 
   /** Marks an entry done and, for an undo, the entry that it undoes. An undone undo makes the first entry count again. */
@@ -263,8 +253,8 @@ export class LedgerRows {
     this.setState(id, 'done');
     if (plan.undoes === undefined) return;
     for (const undone of [plan.undoes, ...(plan.undoesToo ?? [])]) {
-      this.db.prepare('update ledger set undone_by = ? where id = ?').run(id, undone);
-      this.db.prepare('update ledger set undone_by = null where undone_by = ?').run(undone);
+      this.db.run('update ledger set undone_by = ? where id = ?', id, undone);
+      this.db.run('update ledger set undone_by = null where undone_by = ?', undone);
     }
   }
 
@@ -272,12 +262,13 @@ export class LedgerRows {
   async unfinished(): Promise<
     { id: number; state: LedgerEntry['state']; personId: number; plan: Plan; back: boolean }[]
   > {
-    const rows = this.db
-      .prepare(
-        `select id, state, person_id as personId, back from ledger
-         where state in ('staging', 'switching') order by id`,
-      )
-      .all() as { id: number; state: LedgerEntry['state']; personId: number; back: number }[];
+    const rows = this.db.all<{
+      id: number;
+      state: LedgerEntry['state'];
+      personId: number;
+      back: number;
+    }>(`select id, state, person_id as personId, back from ledger
+         where state in ('staging', 'switching') order by id`);
     const found: Awaited<ReturnType<LedgerRows['unfinished']>> = [];
     for (const row of rows) {
       const { plan } = (await this.read(row.id))!;
@@ -288,12 +279,11 @@ export class LedgerRows {
 
   /** An entry with its whole plan. @throws Fault when it is damaged */
   async read(id: number): Promise<(LedgerEntry & { plan: Plan }) | undefined> {
-    const row = this.db
-      .prepare(
-        `select ${COLUMNS}, plan from ledger join person on person.id = ledger.person_id
+    const row = this.db.get<LedgerEntry & { plan: string }>(
+      `select ${COLUMNS}, plan from ledger join person on person.id = ledger.person_id
          join ledger_plan on entry_id = ledger.id where ledger.id = ?`,
-      )
-      .get(id) as (LedgerEntry & { plan: string }) | undefined;
+      id,
+    );
     if (!row) return undefined;
     const read = <Value>(text: string): Value => {
       const value = storedJson<Value | null>(text, null, planOf(id));
@@ -301,60 +291,54 @@ export class LedgerRows {
       return value;
     };
     const plan = read<Plan>(row.plan);
-    const next = this.db.prepare(
-      `select list, number, steps from ledger_part where entry_id = ? and (list, number) > (?, ?)
-       order by list, number limit 1`,
-    );
+    const next = `select list, number, steps from ledger_part where entry_id = ? and (list, number) > (?, ?)
+       order by list, number limit 1`;
     type Part = { list: string; number: number; steps: string };
-    for (let part = next.get(id, '', -1) as Part | undefined; part;) {
+    for (let part = this.db.get<Part>(next, id, '', -1); part;) {
       const list = (plan as unknown as Record<string, unknown[]>)[part.list]!;
       for (const step of read<unknown[]>(part.steps)) list.push(step);
       await breathe();
-      part = next.get(id, part.list, part.number) as Part | undefined;
+      part = this.db.get<Part>(next, id, part.list, part.number);
     }
     return { ...row, plan };
   }
 
   list(limit: number, before?: number): LedgerEntry[] {
-    return this.db
-      .prepare(
-        `select ${COLUMNS} from ledger join person on person.id = ledger.person_id
+    return this.db.all<LedgerEntry>(
+      `select ${COLUMNS} from ledger join person on person.id = ledger.person_id
          where state = 'done' and ledger.id < ? order by ledger.id desc limit ?`,
-      )
-      .all(before ?? Number.MAX_SAFE_INTEGER, limit) as LedgerEntry[];
+      before ?? Number.MAX_SAFE_INTEGER,
+      limit,
+    );
   }
 
   /** Changes since a moment. */
   countSince(at: string): number {
-    return this.db
-      .prepare("select count(*) from ledger where state = 'done' and at > ?")
-      .pluck()
-      .get(at) as number;
+    return this.db.value<number>("select count(*) from ledger where state = 'done' and at > ?", at)!;
   }
 
   count(): number {
-    return this.db.prepare("select count(*) from ledger where state = 'done'").pluck().get() as number;
+    return this.db.value<number>("select count(*) from ledger where state = 'done'")!;
   }
 
   /** Later entries, still in force, that touched the same files or records. */
   laterThan(id: number): LedgerEntry[] {
-    return this.db
-      .prepare(
-        `select distinct ${COLUMNS} from ledger_touch as mine
+    return this.db.all<LedgerEntry>(
+      `select distinct ${COLUMNS} from ledger_touch as mine
          join ledger_touch as theirs on theirs.what = mine.what and theirs.entry_id > mine.entry_id
          join ledger on ledger.id = theirs.entry_id join person on person.id = ledger.person_id
          where mine.entry_id = ? and ledger.state = 'done' and ledger.undone_by is null
            and (ledger.undoes is null or ledger.undoes < ?)
          order by ledger.id`,
-      )
-      .all(id, id) as LedgerEntry[];
+      id,
+      id,
+    );
   }
 
   /** Later entries that touch what an entry touched, and those that touch what they did: with all of them, it can be taken back. */
   restingOn(id: number): LedgerEntry[] {
-    return this.db
-      .prepare(
-        `with recursive resting (id) as (
+    return this.db.all<LedgerEntry>(
+      `with recursive resting (id) as (
            select @id
            union
            select theirs.entry_id from resting
@@ -364,7 +348,7 @@ export class LedgerRows {
            where theirs.what <> 'file ' || @redirects)
          select ${COLUMNS} from resting join ledger on ledger.id = resting.id join person on person.id = ledger.person_id
          where ledger.id <> @id order by ledger.id`,
-      )
-      .all({ id, redirects: REDIRECTS_FILE }) as LedgerEntry[];
+      { id, redirects: REDIRECTS_FILE },
+    );
   }
 }

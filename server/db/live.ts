@@ -27,17 +27,14 @@ export class Live {
     this.db.write(() => {
       const like = `${origin.replace(/[\\%_]/g, '\\$&')}/%`;
       for (const table of ['live_page', 'live_placement'])
-        this.db.prepare(`delete from ${table} where url like ? escape '\\'`).run(like);
-      const page = this.db.prepare(
-        'insert or replace into live_page (url, title, status, read_at) values (?, ?, ?, ?)',
-      );
-      const placement = this.db.prepare(
-        'insert into live_placement (url, path, address, place, alt, has_alt) values (?, ?, ?, ?, ?, ?)',
-      );
+        this.db.run(`delete from ${table} where url like ? escape '\\'`, like);
+      const page = 'insert or replace into live_page (url, title, status, read_at) values (?, ?, ?, ?)';
+      const placement =
+        'insert into live_placement (url, path, address, place, alt, has_alt) values (?, ?, ?, ?, ?, ?)';
       for (const { url, title, status, placements } of pages) {
-        page.run(url, title, status, now);
+        this.db.run(page, url, title, status, now);
         for (const one of placements)
-          placement.run(url, one.path, one.address, one.place, one.alt, Number(one.hasAlt));
+          this.db.run(placement, url, one.path, one.address, one.place, one.alt, Number(one.hasAlt));
       }
     });
   }
@@ -45,39 +42,30 @@ export class Live {
   /** Forgets all that was read of live sites. */
   forget(): void {
     this.db.write(() => {
-      this.db.prepare('delete from live_page').run();
-      this.db.prepare('delete from live_placement').run();
+      this.db.run('delete from live_page');
+      this.db.run('delete from live_placement');
     });
   }
 
   isSeen(path: SitePath): boolean {
-    return this.db.prepare('select 1 from live_placement where path = ?').get(path) !== undefined;
+    return this.db.get('select 1 from live_placement where path = ?', path) !== undefined;
   }
 
   placementsOf(path: SitePath): LivePlacement[] {
-    return this.db
-      .prepare(
-        `select live_placement.url, title, place, alt, read_at as readAt from live_placement
+    return this.db.all<LivePlacement>(
+      `select live_placement.url, title, place, alt, read_at as readAt from live_placement
          join live_page on live_page.url = live_placement.url where path = ? order by live_placement.url, live_placement.id limit 50`,
-      )
-      .all(path) as LivePlacement[];
+      path,
+    );
   }
 
   view(): LiveView {
-    const pages = this.db
-      .prepare(
-        `select url, title, status, read_at as readAt,
+    const pages = this.db.all<LiveView['pages'][number]>(`select url, title, status, read_at as readAt,
            (select count(*) from live_placement where live_placement.url = live_page.url) as placements
-         from live_page order by status >= 400 desc, url`,
-      )
-      .all() as LiveView['pages'];
-    const items = this.db
-      .prepare(
-        `select count(distinct item.id) as seen,
+         from live_page order by status >= 400 desc, url`);
+    const items = this.db.get<{ seen: number; only: number }>(`select count(distinct item.id) as seen,
            count(distinct case when item.placements = 0 then item.id end) as only
-         from live_placement join item on item.path = live_placement.path and item.state = 'here'`,
-      )
-      .get() as { seen: number; only: number };
+         from live_placement join item on item.path = live_placement.path and item.state = 'here'`)!;
     return { pages, items };
   }
 }

@@ -11,18 +11,16 @@ export class People {
   constructor(private readonly db: Db) {}
 
   all(): Person[] {
-    return this.db.prepare('select id, name, role from person order by id').all() as Person[];
+    return this.db.all<Person>('select id, name, role from person order by id');
   }
 
   get(id: number): Person | undefined {
-    return this.db.prepare('select id, name, role from person where id = ?').get(id) as Person | undefined;
+    return this.db.get<Person>('select id, name, role from person where id = ?', id);
   }
 
   /** Adds the first people of a new data folder. */
   seed(people: readonly { name: string; role: string }[], now: string): void {
-    const insert = this.db.prepare(
-      'insert into person (name, role, added_at) values (?, ?, ?) on conflict (name) do nothing',
-    );
-    for (const one of people) insert.run(one.name, one.role, now);
+    const insert = 'insert into person (name, role, added_at) values (?, ?, ?) on conflict (name) do nothing';
+    for (const one of people) this.db.run(insert, one.name, one.role, now);
   }
 }

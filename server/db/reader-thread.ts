@@ -1,28 +1,18 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import Database from 'better-sqlite3';
 import type { ItemList } from '../../api/items.ts';
+import { Db } from './database.ts';
 import { BY_IDS, itemsOf, type Item } from './item-rows.ts';
 import { viewOf } from './item-view.ts';
 import { READY, type Answer, type Asked, type Found } from './reader.ts';
 
 /** Answers questions to the database on a thread of its own: nothing is ever written here. */
 const { file, recounts } = workerData as { file: string; recounts: boolean };
-const db = new Database(file, { readonly: true });
-
-/** Preparing a long question takes longer than answering a short one: the latest are kept. */
-const kept = new Map<string, Database.Statement>();
-function prepare(sql: string): Database.Statement {
-  let statement = kept.get(sql);
-  if (!statement) {
-    if (kept.size >= 200) kept.delete(kept.keys().next().value!);
-    kept.set(sql, (statement = db.prepare(sql)));
-  }
-  return statement;
-}
+const db = new Db(new Database(file, { readonly: true }));
 
 type Row = [number, number | null, number | null, string, number, string?];
 function found({ sql, values }: Asked): Found {
-  const rows = prepare(sql).raw().all(values) as Row[];
+  const rows = db.tuples<Row>(sql, values);
   const ids = new Uint32Array(rows.length);
   const ratios = new Uint16Array(rows.length);
   const groups: Found['groups'] = [];
@@ -60,7 +50,7 @@ const MOST_IDS = 200_000;
  * from its second window on, its order is known too, and only the window itself is read.
  */
 function list({ sql, values, more: [rows = '', ids = ''] = [] }: Asked): Uint8Array {
-  const now = db.pragma('data_version', { simple: true });
+  const now = db.pragma('data_version');
   if (now !== version || recounts) latest.clear();
   version = now;
   const { limit, offset, ...asked } = values;
@@ -69,27 +59,27 @@ function list({ sql, values, more: [rows = '', ids = ''] = [] }: Asked): Uint8Ar
   let items: Item[];
   if (!known) {
     if (latest.size >= MOST_KNOWN) latest.delete(latest.keys().next().value!);
-    latest.set(key, (known = { sums: prepare(sql).raw(false).get(values) as Sums }));
-    items = itemsOf(prepare(rows), values);
-  } else if (known.sums.total > MOST_IDS) items = itemsOf(prepare(rows), values);
+    latest.set(key, (known = { sums: db.get<Sums>(sql, values)! }));
+    items = itemsOf(db, rows, values);
+  } else if (known.sums.total > MOST_IDS) items = itemsOf(db, rows, values);
   else {
-    known.ids ??= Uint32Array.from(prepare(ids).pluck().all(values) as number[]);
+    known.ids ??= Uint32Array.from(db.values<number>(ids, values));
     const wanted = known.ids.subarray(Number(offset), Number(offset) + Number(limit));
-    items = itemsOf(prepare(BY_IDS), { ids: JSON.stringify([...wanted]) });
+    items = itemsOf(db, BY_IDS, { ids: JSON.stringify([...wanted]) });
   }
   const list = { ...known.sums, items: items.map(viewOf) } satisfies ItemList;
   return new TextEncoder().encode(JSON.stringify(list));
 }
 
 function outputOf(asked: Asked): unknown {
-  const rows = (sql: string) => prepare(sql).raw(false).all(asked.values);
+  const rows = (sql: string) => db.all(sql, asked.values);
   switch (asked.shape) {
     case 'found':
       return found(asked);
     case 'list':
       return list(asked);
     case 'ids':
-      return Uint32Array.from(prepare(asked.sql).pluck().all(asked.values) as number[]);
+      return Uint32Array.from(db.values<number>(asked.sql, asked.values));
     case 'json':
       return new TextEncoder().encode(JSON.stringify(rows(asked.sql)));
     // As JSON: writing and reading it takes half the time of copying objects from thread to thread.

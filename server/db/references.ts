@@ -55,13 +55,12 @@ export class References {
   constructor(private readonly db: Db) {}
 
   replacePlacements(page: SitePath, placements: readonly Placement[]): void {
-    this.db.prepare('delete from placement where page = ?').run(page);
-    const insert = this.db.prepare(
-      `insert into placement (page, start, "end", line, url, place, alt, has_alt, path, state, near, sizes_of, wide, unsure)
-       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-    );
+    this.db.run('delete from placement where page = ?', page);
+    const insert = `insert into placement (page, start, "end", line, url, place, alt, has_alt, path, state, near, sizes_of, wide, unsure)
+       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`;
     for (const one of placements) {
-      insert.run(
+      this.db.run(
+        insert,
         page,
         one.start,
         one.end,
@@ -81,26 +80,23 @@ export class References {
   }
 
   replaceMentions(page: SitePath, mentions: readonly Mention[]): void {
-    this.db.prepare('delete from mention where page = ?').run(page);
-    const insert = this.db.prepare(
-      'insert into mention (page, path, line) values (?, ?, ?) on conflict do nothing',
-    );
-    for (const one of mentions) insert.run(page, one.path, one.line);
+    this.db.run('delete from mention where page = ?', page);
+    const insert = 'insert into mention (page, path, line) values (?, ?, ?) on conflict do nothing';
+    for (const one of mentions) this.db.run(insert, page, one.path, one.line);
   }
 
   /** For each of some files, all that refers to it or names it, as a short text: another text, when anything has changed. */
   usesOf(paths: readonly SitePath[]): Map<SitePath, string> {
-    const rows = this.db
-      .prepare(
-        `select wanted.value as path,
+    const rows = this.db.all<{ path: SitePath; uses: string }>(
+      `select wanted.value as path,
            (select coalesce(group_concat(one, char(10)), '') from (select page || ' ' || start || ' ' || url as one from placement
              where placement.path = wanted.value and state = 'placed' order by page, start)) || char(0) ||
            (select coalesce(group_concat(one, char(10)), '') from (select page || ' ' || line as one from mention
              where mention.path = wanted.value order by page, line)) || char(0) ||
            (select count(*) from live_placement where live_placement.path = wanted.value) as uses
          from json_each(?) as wanted`,
-      )
-      .all(JSON.stringify(paths)) as { path: SitePath; uses: string }[];
+      JSON.stringify(paths),
+    );
     return new Map(rows.map(({ path, uses }) => [path, uses]));
   }
 
@@ -108,14 +104,14 @@ export class References {
   async dropOfOthers(files: ReadonlyMap<SitePath, unknown>): Promise<void> {
     for (const table of ['placement', 'mention']) {
       // One after the other along the index.
-      const next = this.db.prepare(`select min(page) from ${table} where page > ?`).pluck();
-      const drop = this.db.prepare(`delete from ${table} where page = ?`);
+      const next = `select min(page) from ${table} where page > ?`;
+      const drop = `delete from ${table} where page = ?`;
       for (
-        let page = next.get('') as SitePath | null;
+        let page = this.db.value<SitePath | null>(next, '')!;
         page !== null;
-        page = next.get(page) as SitePath | null
+        page = this.db.value<SitePath | null>(next, page)!
       ) {
-        if (!files.has(page)) drop.run(page);
+        if (!files.has(page)) this.db.run(drop, page);
         await breathe();
       }
     }
@@ -123,15 +119,14 @@ export class References {
 
   /** Where an item is placed; `wide`: CSS pixels by its own element; `sized`: as one of several sizes. */
   placementsOf(path: SitePath): PlacedRow[] {
-    const rows = this.db
-      .prepare(
-        `select placement.page, coalesce(page.title, '') as pageTitle, start, "end", line, url, place, alt, has_alt as hasAlt, wide,
+    const rows = this.db.all<Omit<PlacedRow, 'hasAlt' | 'sized' | 'path'> & { hasAlt: number }>(
+      `select placement.page, coalesce(page.title, '') as pageTitle, start, "end", line, url, place, alt, has_alt as hasAlt, wide,
            sizes_of as sizesOf
          from placement left join page on page.path = placement.page
          where placement.path = ? and state = 'placed' and placement.page <> placement.path
          order by placement.page, start`,
-      )
-      .all(path) as (Omit<PlacedRow, 'hasAlt' | 'sized' | 'path'> & { hasAlt: number })[];
+      path,
+    );
     return rows.map((row) => ({ ...row, path, hasAlt: row.hasAlt === 1, sized: row.sizesOf !== null }));
   }
 
@@ -153,56 +148,50 @@ export class References {
 
   /** The placements of items on a page, in order of place. */
   placedOn(page: SitePath): (PlacementRow & { path: SitePath })[] {
-    const rows = this.db
-      .prepare(
-        `select placement.path, placement.page, coalesce(page.title, '') as pageTitle, start, "end", line, url,
+    const rows = this.db.all<Omit<PlacementRow, 'hasAlt'> & { hasAlt: number; path: SitePath }>(
+      `select placement.path, placement.page, coalesce(page.title, '') as pageTitle, start, "end", line, url,
            placement.place, placement.alt, has_alt as hasAlt
          from placement join item on item.path = placement.path and item.state = 'here'
          left join page on page.path = placement.page
          where placement.page = ? and placement.state = 'placed' order by start`,
-      )
-      .all(page) as (Omit<PlacementRow, 'hasAlt'> & { hasAlt: number; path: SitePath })[];
+      page,
+    );
     return rows.map((row) => ({ ...row, hasAlt: row.hasAlt === 1 }));
   }
 
   mentionsOf(path: SitePath): { page: SitePath; path: SitePath; line: number }[] {
-    return this.db
-      .prepare('select page, path, line from mention where path = ? order by page, line')
-      .all(path) as {
+    return this.db.all<{
       page: SitePath;
       path: SitePath;
       line: number;
-    }[];
+    }>('select page, path, line from mention where path = ? order by page, line', path);
   }
 
   /** Every page. */
   pagePaths(): SitePath[] {
-    return this.db.prepare('select path from page order by path').pluck().all() as SitePath[];
+    return this.db.values<SitePath>('select path from page order by path');
   }
 
   /** The pages with a placement on one of some paths. */
   pagesShowing(paths: readonly SitePath[]): SitePath[] {
     // By path: left to itself, SQLite walks all placements for the sake of 'distinct'.
-    return this.db
-      .prepare(
-        `select distinct page from json_each(?) as wanted
+    return this.db.values<SitePath>(
+      `select distinct page from json_each(?) as wanted
          cross join placement on placement.path = wanted.value and +placement.state = 'placed'`,
-      )
-      .pluck()
-      .all(JSON.stringify(paths)) as SitePath[];
+      JSON.stringify(paths),
+    );
   }
 
   /** Ids of items that one element offers as sizes of one picture, for each element that offers one of some items. */
   sizeSets(ids: readonly number[]): number[][] {
-    const rows = this.db
-      .prepare(
-        `select distinct other.page, other.sizes_of as at, shown.id from json_each(?) as wanted
+    const rows = this.db.all<{ page: SitePath; at: number; id: number }>(
+      `select distinct other.page, other.sizes_of as at, shown.id from json_each(?) as wanted
          cross join item on item.id = wanted.value
          cross join placement on placement.path = item.path and placement.sizes_of is not null
          cross join placement as other on other.page = placement.page and other.sizes_of = placement.sizes_of
          cross join item as shown on shown.path = other.path and shown.state = 'here'`,
-      )
-      .all(JSON.stringify(ids)) as { page: SitePath; at: number; id: number }[];
+      JSON.stringify(ids),
+    );
     const sets = new Map<string, number[]>();
     for (const { page, at, id } of rows) {
       const key = `${at} ${page}`;
@@ -213,42 +202,37 @@ export class References {
 
   /** Items that one file, such as a drawing or a page, refers to and no other does. */
   onlyShownBy(page: SitePath): SitePath[] {
-    return this.db
-      .prepare(
-        `select distinct placement.path from placement join item on item.path = placement.path and item.state = 'here'
+    return this.db.values<SitePath>(
+      `select distinct placement.path from placement join item on item.path = placement.path and item.state = 'here'
          where placement.page = @page and placement.state = 'placed' and placement.path <> @page
            and not exists (select 1 from placement as other
              where other.path = placement.path and other.state = 'placed' and other.page not in (@page, other.path))
          order by placement.path`,
-      )
-      .pluck()
-      .all({ page }) as SitePath[];
+      { page },
+    );
   }
 
   /** Whether one of some pages offers a picture in sizes. */
   offersSizes(pages: readonly SitePath[]): boolean {
     return (
-      this.db
-        .prepare(
-          `select exists (select 1 from json_each(?) as wanted
+      this.db.value(
+        `select exists (select 1 from json_each(?) as wanted
              cross join placement on placement.page = wanted.value and placement.sizes_of is not null)`,
-        )
-        .pluck()
-        .get(JSON.stringify(pages)) === 1
+        JSON.stringify(pages),
+      ) === 1
     );
   }
 
   /** Titles of the pages that show each of some items, at most three. */
   pageTitles(ids: readonly number[]): Map<number, string[]> {
-    const rows = this.db
-      .prepare(
-        `select distinct item.id, placement.page, page.title from json_each(?) as wanted
+    const rows = this.db.all<{ id: number; title: string }>(
+      `select distinct item.id, placement.page, page.title from json_each(?) as wanted
          cross join item on item.id = wanted.value
          cross join placement on placement.path = item.path and placement.state = 'placed'
          cross join page on page.path = placement.page
          where page.title <> '' order by item.id, placement.page`,
-      )
-      .all(JSON.stringify(ids)) as { id: number; title: string }[];
+      JSON.stringify(ids),
+    );
     const titles = new Map<number, string[]>();
     for (const { id, title } of rows) {
       const there = titles.get(id) ?? [];
@@ -259,12 +243,11 @@ export class References {
 
   /** Where the names of some files stand as text. */
   mentionsOfAll(paths: readonly SitePath[]): { page: SitePath; path: SitePath; line: number }[] {
-    return this.db
-      .prepare(
-        `select page, mention.path, line from json_each(?) as wanted
+    return this.db.all<{ page: SitePath; path: SitePath; line: number }>(
+      `select page, mention.path, line from json_each(?) as wanted
          cross join mention on mention.path = wanted.value order by page, line`,
-      )
-      .all(JSON.stringify(paths)) as { page: SitePath; path: SitePath; line: number }[];
+      JSON.stringify(paths),
+    );
   }
 
   /** As JSON of PageView[]. */
@@ -286,31 +269,28 @@ export class References {
   }
 
   brokenCount(): number {
-    return this.db.prepare("select count(*) from placement where state = 'broken'").pluck().get() as number;
+    return this.db.value<number>("select count(*) from placement where state = 'broken'")!;
   }
 
   /** What leads nowhere on a page, in order of place. `path`: where it would lead. */
   brokenOf(page: SitePath): BrokenRow[] {
-    const rows = this.db
-      .prepare(
-        `select placement.page, coalesce(page.title, '') as pageTitle, start, line, url, placement.path, unsure
+    const rows = this.db.all<Omit<BrokenRow, 'unsure'> & { unsure: number }>(
+      `select placement.page, coalesce(page.title, '') as pageTitle, start, line, url, placement.path, unsure
          from placement left join page on page.path = placement.page
          where placement.page = ? and state = 'broken' order by start`,
-      )
-      .all(page) as (Omit<BrokenRow, 'unsure'> & { unsure: number })[];
+      page,
+    );
     return rows.map((row) => ({ ...row, unsure: row.unsure === 1 }));
   }
 
   /** The same on all pages, in the order of their paths; read page by page, while others go on. */
   async allBroken(): Promise<BrokenRow[]> {
-    const next = this.db
-      .prepare("select min(page) from placement where state = 'broken' and page > ?")
-      .pluck();
+    const next = "select min(page) from placement where state = 'broken' and page > ?";
     const found: BrokenRow[] = [];
     for (
-      let page = next.get('') as SitePath | null;
+      let page = this.db.value<SitePath | null>(next, '')!;
       page !== null;
-      page = next.get(page) as SitePath | null
+      page = this.db.value<SitePath | null>(next, page)!
     ) {
       for (const row of this.brokenOf(page)) found.push(row);
       await breathe();
@@ -320,14 +300,7 @@ export class References {
 
   /** What a page shows, in order of place. */
   shownOn(page: SitePath) {
-    return this.db
-      .prepare(
-        `select item.id as itemId, item.path, item.kind, item.sha256, item.bytes, item.width, item.height, item.focal,
-           placement.start, placement.line, placement.place, placement.url, placement.alt, placement.has_alt as hasAlt
-         from placement join item on item.path = placement.path and item.state = 'here'
-         where placement.page = ? and placement.state = 'placed' order by placement.start`,
-      )
-      .all(page) as {
+    return this.db.all<{
       itemId: number;
       path: SitePath;
       kind: Kind;
@@ -342,12 +315,18 @@ export class References {
       url: string;
       alt: string | null;
       hasAlt: number;
-    }[];
+    }>(
+      `select item.id as itemId, item.path, item.kind, item.sha256, item.bytes, item.width, item.height, item.focal,
+           placement.start, placement.line, placement.place, placement.url, placement.alt, placement.has_alt as hasAlt
+         from placement join item on item.path = placement.path and item.state = 'here'
+         where placement.page = ? and placement.state = 'placed' order by placement.start`,
+      page,
+    );
   }
 
   /** What a page calls itself, else its path. */
   titleOf(page: SitePath): string {
-    const title = this.db.prepare('select title from page where path = ?').pluck().get(page);
+    const title = this.db.value('select title from page where path = ?', page);
     return (title as string | undefined) || page;
   }
 }

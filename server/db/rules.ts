@@ -17,11 +17,11 @@ const patterns = new Map<string, NamePattern | null>();
 
 /** The pattern of names that holds in a folder: of its own rule, else of the nearest one above. Null: there is none. */
 export function patternAt(db: Db, folder: string): NamePattern | null {
-  const at = db.prepare('select folder, pattern from folder_rule where folder = ?');
+  const at = 'select folder, pattern from folder_rule where folder = ?';
   let best: { folder: string; pattern: string | null } | undefined;
   // Asked upwards: there may be as many rules as folders.
   for (let up = folder; !best; up = folderOf(up)) {
-    best = at.get(up) as typeof best;
+    best = db.get<typeof best>(at, up)!;
     if (up === '') break;
   }
   if (!best || best.pattern === null) return null;
@@ -40,12 +40,9 @@ export class Rules {
 
   all(): FolderRule[] {
     const rows = this.db
-      .prepare(
-        `select folder, purpose, least_width as leastWidth, least_height as leastHeight, largest_side as largestSide,
+      .all<RuleRow>(`select folder, purpose, least_width as leastWidth, least_height as leastHeight, largest_side as largestSide,
            shape, largest_bytes as largestBytes, keep_original as keepOriginal, kinds, pattern, tags, licence
-         from folder_rule order by folder`,
-      )
-      .all() as RuleRow[];
+         from folder_rule order by folder`);
     return rows.map((row) => ({
       ...row,
       keepOriginal: row.keepOriginal === 1,
@@ -68,30 +65,27 @@ export class Rules {
   }
 
   setValue(folder: string, value: SettingValue): void {
-    if (value === null) this.db.prepare('delete from folder_rule where folder = ?').run(folder);
+    if (value === null) this.db.run('delete from folder_rule where folder = ?', folder);
     else this.set({ ...(value as unknown as Omit<FolderRule, 'folder'>), folder });
   }
 
   private set(rule: FolderRule): void {
-    this.db
-      .prepare(
-        `insert or replace into folder_rule (folder, purpose, least_width, least_height, largest_side, shape, largest_bytes,
+    this.db.run(
+      `insert or replace into folder_rule (folder, purpose, least_width, least_height, largest_side, shape, largest_bytes,
            keep_original, kinds, pattern, tags, licence)
          values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-      )
-      .run(
-        rule.folder,
-        rule.purpose,
-        rule.leastWidth,
-        rule.leastHeight,
-        rule.largestSide,
-        rule.shape,
-        rule.largestBytes,
-        Number(rule.keepOriginal),
-        rule.kinds && JSON.stringify(rule.kinds),
-        rule.pattern && JSON.stringify(rule.pattern),
-        JSON.stringify(rule.tags),
-        rule.licence,
-      );
+      rule.folder,
+      rule.purpose,
+      rule.leastWidth,
+      rule.leastHeight,
+      rule.largestSide,
+      rule.shape,
+      rule.largestBytes,
+      Number(rule.keepOriginal),
+      rule.kinds && JSON.stringify(rule.kinds),
+      rule.pattern && JSON.stringify(rule.pattern),
+      JSON.stringify(rule.tags),
+      rule.licence,
+    );
   }
 }

@@ -14,11 +14,8 @@ export class SavedQueries {
 
   all(): SavedQueryRow[] {
     return this.db
-      .prepare(
-        `select saved_query.id, saved_query.name, query, person.name as person from saved_query
-         join person on person.id = saved_query.person_id order by saved_query.name collate nocase`,
-      )
-      .all() as SavedQueryRow[];
+      .all<SavedQueryRow>(`select saved_query.id, saved_query.name, query, person.name as person from saved_query
+         join person on person.id = saved_query.person_id order by saved_query.name collate nocase`);
   }
 
   /** A kept query as a setting: what it asks, and who keeps it. */
@@ -28,14 +25,13 @@ export class SavedQueries {
   }
 
   setValue(name: string, value: SettingValue, personId: number, at: string): void {
-    this.db.prepare('delete from saved_query where name = ?').run(name);
+    this.db.run('delete from saved_query where name = ?', name);
     if (value === null) return;
     const kept = value as { name: string; query: string; person: string };
-    this.db
-      .prepare(
-        `insert into saved_query (name, query, person_id, at)
+    this.db.run(
+      `insert into saved_query (name, query, person_id, at)
          values (@name, @query, coalesce((select id from person where name = @person), @personId), @at)`,
-      )
-      .run({ ...kept, personId, at });
+      { ...kept, personId, at },
+    );
   }
 }

@@ -99,5 +99,5 @@ test('what is told of a place that is no picture is passed over', async () => {
     ],
     site.now(),
   );
-  expect(site.db.prepare('select path, wide from shown_width').all()).toEqual([{ path: 'a.jpg', wide: 300 }]);
+  expect(site.db.all('select path, wide from shown_width')).toEqual([{ path: 'a.jpg', wide: 300 }]);
 });

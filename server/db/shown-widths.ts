@@ -15,20 +15,17 @@ export class ShownWidths {
   /** Pages that are not measured yet, in the order of their addresses. Sizes to choose from are what pages offer, and need no measuring. */
   toMeasure(): PageToMeasure[] {
     return this.db
-      .prepare(
-        `select placement.page as path, coalesce(page.title, '') as title from placement
+      .all<PageToMeasure>(`select placement.page as path, coalesce(page.title, '') as title from placement
          join item on item.path = placement.path and item.state = 'here' and item.kind = 'image' and item.width > 0
          left join page on page.path = placement.page
          where placement.place = 'img src' and placement.state = 'placed' and placement.sizes_of is null
            and (placement.page like '%.html' or placement.page like '%.htm' or placement.page like '%.xhtml')
            and not exists (select 1 from measured_page where measured_page.page = placement.page)
-         group by placement.page order by placement.page`,
-      )
-      .all() as PageToMeasure[];
+         group by placement.page order by placement.page`);
   }
 
   measuredCount(): number {
-    return this.db.prepare('select count(*) from measured_page').pluck().get() as number;
+    return this.db.value<number>('select count(*) from measured_page')!;
   }
 
   /**
@@ -36,22 +33,17 @@ export class ShownWidths {
    * @param shown byte offsets of addresses, and how wide their pictures are drawn at most
    */
   save(page: SitePath, shown: readonly { start: number; wide: number }[], at: string): void {
-    const pathOf = this.db
-      .prepare(
-        "select path from placement where page = ? and start = ? and place = 'img src' and state = 'placed'",
-      )
-      .pluck();
-    const insert = this.db.prepare(
-      `insert into shown_width (page, path, wide) values (?, ?, ?)
-       on conflict do update set wide = max(wide, excluded.wide)`,
-    );
+    const pathOf =
+      "select path from placement where page = ? and start = ? and place = 'img src' and state = 'placed'";
+    const insert = `insert into shown_width (page, path, wide) values (?, ?, ?)
+       on conflict do update set wide = max(wide, excluded.wide)`;
     this.db.write(() => {
       this.forget(page);
       for (const { start, wide } of shown) {
-        const path = pathOf.get(page, start) as SitePath | undefined;
-        if (path !== undefined) insert.run(page, path, wide);
+        const path = this.db.value<SitePath>(pathOf, page, start);
+        if (path !== undefined) this.db.run(insert, page, path, wide);
       }
-      this.db.prepare('insert into measured_page (page, at) values (?, ?)').run(page, at);
+      this.db.run('insert into measured_page (page, at) values (?, ?)', page, at);
     });
   }
 
@@ -59,7 +51,7 @@ export class ShownWidths {
   forget(page: SitePath): void {
     const all = !isHtmlPage(page);
     for (const table of ['shown_width', 'measured_page'])
-      if (all) this.db.prepare(`delete from ${table}`).run();
-      else this.db.prepare(`delete from ${table} where page = ?`).run(page);
+      if (all) this.db.run(`delete from ${table}`);
+      else this.db.run(`delete from ${table} where page = ?`, page);
   }
 }

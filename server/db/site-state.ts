@@ -9,13 +9,13 @@ export class SiteState {
 
   /** Whether every placement and mention is of the files as they are. False: they are being connected anew. */
   get connected(): boolean {
-    return this.db.prepare("select value from site_state where name = 'connected'").pluck().get() === '1';
+    return this.db.value("select value from site_state where name = 'connected'") === '1';
   }
 
   /** @param useKnown every text has been read or searched: what nothing refers to is unused */
   setConnected(connected: boolean, useKnown = false): void {
-    const set = this.db.prepare('update site_state set value = ? where name = ?');
-    set.run(connected ? '1' : '0', 'connected');
-    set.run(connected && useKnown ? '1' : '0', 'use-known');
+    const set = 'update site_state set value = ? where name = ?';
+    this.db.run(set, connected ? '1' : '0', 'connected');
+    this.db.run(set, connected && useKnown ? '1' : '0', 'use-known');
   }
 }

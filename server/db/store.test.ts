@@ -10,7 +10,8 @@ import { TEXT_FIELD_KEYS, type Words } from '../../core/describe/fields.ts';
 import { proposeRecords } from '../changes/records.ts';
 import { applyProposal } from '../changes/apply.ts';
 import { closeSites, openSite, picture, siteFolder, smallSite } from '../test/site.ts';
-import { openDatabase, type Db } from './database.ts';
+import { openDatabase } from './open.ts';
+import type { Db } from './database.ts';
 import { ALL_HERE, conditions, orderOf, type ItemQuery } from './item-query.ts';
 import { Tags } from './tags.ts';
 import { Alikes } from './alikes.ts';
@@ -99,11 +100,9 @@ describe('finding items', () => {
     for (const turned of [false, true]) {
       const { order, join } = orderOf(query({ sort, turned }));
       const { where } = conditions(query({ sort }));
-      const plan = db
-        .prepare(
-          `explain query plan select item.id from item ${join} where ${where} order by ${order} limit 100`,
-        )
-        .all() as { detail: string }[];
+      const plan = db.all<{ detail: string }>(
+        `explain query plan select item.id from item ${join} where ${where} order by ${order} limit 100`,
+      );
       const steps = plan.map((step) => step.detail).join('; ');
       if (!UNORDERED.has(sort)) expect(steps).not.toContain('TEMP B-TREE');
       expect(steps).toMatch(/USING (COVERING )?INDEX/);
@@ -112,11 +111,9 @@ describe('finding items', () => {
   test('what is asked of one item, or of each anew, never goes through all that have the same state', async () => {
     const id = add('a.png');
     const asked: string[] = [];
-    const prepare = db.prepare.bind(db);
-    const spy = vi.spyOn(db, 'prepare').mockImplementation(((sql: string) => {
-      asked.push(sql);
-      return prepare(sql);
-    }) as Db['prepare']);
+    const spies = (['all', 'get', 'value', 'values', 'tuples', 'run'] as const).map((way) =>
+      vi.spyOn(db, way),
+    );
     const sha = items.need(id).sha256;
     items.withHash(sha);
     items.anyWithHash(sha);
@@ -127,7 +124,10 @@ describe('finding items', () => {
     new Alikes(db).here();
     new References(db).usesOf(['a.png']);
     new Alikes(db).unmatched(5);
-    spy.mockRestore();
+    for (const spy of spies) {
+      asked.push(...spy.mock.calls.map(([sql]) => sql));
+      spy.mockRestore();
+    }
     expect(asked.length).toBeGreaterThan(6);
     await facetsOf(
       {
@@ -140,11 +140,11 @@ describe('finding items', () => {
       () => [],
     );
     for (const sql of asked) {
-      const plan = db.prepare(`explain query plan ${sql.replace(/@\w+|\?/g, "'1'")}`).all() as {
+      const plan = db.all<{
         id: number;
         parent: number;
         detail: string;
-      }[];
+      }>(`explain query plan ${sql.replace(/@\w+|\?/g, "'1'")}`);
       const nested = plan.filter((step) => {
         for (
           let at = plan.find((one) => one.id === step.parent);
@@ -163,9 +163,9 @@ describe('finding items', () => {
 
 describe('what is checked anew', () => {
   const uncheckedBy = (change: () => void) => {
-    db.prepare('delete from unchecked').run();
+    db.run('delete from unchecked');
     change();
-    return (db.prepare('select count(*) from unchecked').pluck().get() as number) - 1;
+    return db.value<number>('select count(*) from unchecked')! - 1;
   };
   test.each([
     ['few', 10, 9],
@@ -173,10 +173,8 @@ describe('what is checked anew', () => {
     ['many', 150, 0],
   ])('of %s with the same bytes or the same words', (_what, size, others) => {
     const ids = Array.from({ length: size }, (_, at) => add(`${at}.png`, { alt: 'The hill' }));
-    expect(uncheckedBy(() => db.prepare('update item set alt = ? where id = ?').run('Else', ids[3]))).toBe(
-      others,
-    );
-    db.prepare("update item set sha256 = 'same'").run();
+    expect(uncheckedBy(() => db.run('update item set alt = ? where id = ?', 'Else', ids[3]))).toBe(others);
+    db.run("update item set sha256 = 'same'");
     expect(uncheckedBy(() => items.setPlace(ids[4]!, '4.png', 'absent'))).toBe(others === 0 ? 0 : size - 1);
   });
 });
@@ -187,25 +185,24 @@ test('the write-ahead log is moved into the database while it is open, not by wh
   onTestFinished(() => checkpoints.close());
   const before = (await stat(file)).size;
   for (let at = 0; at < 6; at++)
-    db.prepare('insert into site_state (name, value) values (?, ?)').run(`pad ${at}`, 'x'.repeat(1_000_000));
+    db.run('insert into site_state (name, value) values (?, ?)', `pad ${at}`, 'x'.repeat(1_000_000));
   expect((await stat(file)).size).toBe(before);
   await expect
     .poll(async () => (await stat(file)).size, { timeout: 10_000 })
     .toBeGreaterThan(before + 5_000_000);
-  expect(db.prepare("select count(*) from site_state where name like 'pad %'").pluck().get()).toBe(6);
+  expect(db.value("select count(*) from site_state where name like 'pad %'")).toBe(6);
 });
 
 test('the parts of the index of words are merged after what was written, and words are found throughout', async () => {
   const checkpoints = new Checkpoints(db, join(folder, 'x.db'));
   onTestFinished(() => checkpoints.close());
-  const parts = () => db.prepare('select count(distinct segid) from item_words_idx').pluck().get() as number;
-  const found = () =>
-    db.prepare("select count(*) from item_words where item_words match 'm*'").pluck().get() as number;
+  const parts = () => db.value<number>('select count(distinct segid) from item_words_idx')!;
+  const found = () => db.value<number>("select count(*) from item_words where item_words match 'm*'")!;
   for (let at = 0; at < 300; at++) add(`m${at}.png`);
   expect([parts(), found()]).toEqual([300, 300]);
   await expect.poll(parts, { timeout: 15_000 }).toBeLessThan(20);
   expect(found()).toBe(300);
-  expect(db.pragma('synchronous', { simple: true })).toBe(2);
+  expect(db.pragma('synchronous')).toBe(2);
 });
 
 test('a plan of any length is written in parts, and read as it was written', async () => {
@@ -224,9 +221,9 @@ test('a plan of any length is written in parts, and read as it was written', asy
   expect(await rows.unfinished()).toEqual([{ id: entry, state: 'staging', personId: 1, plan, back: false }]);
   rows.finish(entry, plan);
   expect((await rows.read(entry))!.plan).toEqual(plan);
-  const longest = db.prepare('select max(length(steps)) from ledger_part').pluck().get() as number;
+  const longest = db.value<number>('select max(length(steps)) from ledger_part')!;
   expect(longest).toBeLessThan(110_000);
-  expect(db.prepare('select length(plan) from ledger_plan').pluck().get()).toBeLessThan(2000);
+  expect(db.value('select length(plan) from ledger_plan')).toBeLessThan(2000);
   // What it did to one record or file is found without reading all of it.
   const reader = new Reader(join(folder, 'x.db'));
   onTestFinished(() => reader.close());
@@ -244,7 +241,7 @@ test('an entry that was cut off while it was written has not begun', async () =>
   plan.records = Array.from({ length: 2500 }, (_, at) => ({ ...plan.records[0]!, itemId: at }));
   const begun = rows.beginLong(plan, 1, '2026-01-02');
   await new Promise(setImmediate);
-  const parts = db.prepare('select count(*) from ledger_part').pluck().get();
+  const parts = db.value('select count(*) from ledger_part');
   expect([parts, await rows.unfinished(), rows.list(10)]).toEqual([expect.any(Number), [], []]);
   expect(rows.stateOf(await begun)).toBe('staging');
 });
@@ -266,8 +263,8 @@ describe('records', () => {
     const reader = new Reader(join(folder, 'x.db'));
     onTestFinished(() => reader.close());
     const [a, b] = [add('a.png'), add('b.png')];
-    db.prepare("update item set sha256 = 'same'").run();
-    db.prepare('update item set placements = 2 where id = ?').run(b);
+    db.run("update item set sha256 = 'same'");
+    db.run('update item set placements = 2 where id = ?', b);
     expect((await items.copies(reader)).map((group) => group.map((item) => item.id))).toEqual([[b, a]]);
     expect(await items.countsApart(reader)).toMatchObject({ items: 2, copies: 1 });
   });
@@ -278,7 +275,7 @@ describe('records', () => {
 
 describe('the schema', () => {
   test('is brought up to date once, and a newer one is not touched', () => {
-    expect(db.pragma('user_version', { simple: true })).toBe(MIGRATIONS.length);
+    expect(db.pragma('user_version')).toBe(MIGRATIONS.length);
     db.pragma(`user_version = ${MIGRATIONS.length + 1}`);
     expect(() => openDatabase(join(folder, 'x.db'))).toThrow(/newer Iconomos/);
   });
@@ -335,7 +332,7 @@ describe('what is damaged in the database takes no list down', () => {
         state: 'ready' as const,
       };
       const id = site.arrivals.insert({ ...row, sha256: `${at}`.repeat(64) });
-      if (column !== 'none') site.db.prepare(`update arrival set ${column} = '{"cut' where id = ?`).run(id);
+      if (column !== 'none') site.db.run(`update arrival set ${column} = '{"cut' where id = ?`, id);
       return id;
     });
     const rows = site.arrivals.of(1);

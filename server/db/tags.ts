@@ -30,54 +30,52 @@ export class Tags {
 
   /** Tags of the items on the site, with how many bear each. */
   counts(): TagCount[] {
-    return this.db.prepare(countsSql('')).all() as TagCount[];
+    return this.db.all<TagCount>(countsSql(''));
   }
 
   /** All that are in use. */
   names(): string[] {
-    return this.db.prepare('select name from tag order by name').pluck().all() as string[];
+    return this.db.values<string>('select name from tag order by name');
   }
 
   /** Tags as they are written already, where they are: a tag is one in any case, and another spelling is the tag itself. */
   spelling(tags: readonly string[]): string[] {
-    const written = this.db.prepare('select name from tag where name = ?').pluck();
+    const written = 'select name from tag where name = ?';
     return tags.map((tag) => {
       const meant = this.tagOfSpelling(tag) ?? tag;
-      return (written.get(meant) as string | undefined) ?? meant;
+      return this.db.value<string>(written, meant) ?? meant;
     });
   }
 
   isThere(tag: string): boolean {
-    return this.db.prepare('select 1 from tag where name = ?').get(tag) !== undefined;
+    return this.db.get('select 1 from tag where name = ?', tag) !== undefined;
   }
 
   tagOfSpelling(spelling: string): string | null {
-    return (this.db.prepare('select tag from tag_spelling where spelling = ?').pluck().get(spelling) ??
-      null) as string | null;
+    return (this.db.value('select tag from tag_spelling where spelling = ?', spelling) ?? null) as
+      string | null;
   }
 
   above(tag: string): string | null {
-    return (this.db.prepare('select above from tag_above where tag = ?').pluck().get(tag) ?? null) as
-      string | null;
+    return (this.db.value('select above from tag_above where tag = ?', tag) ?? null) as string | null;
   }
 
   sense(): TagSense {
     return {
-      spellings: this.db
-        .prepare('select spelling, tag from tag_spelling order by spelling')
-        .all() as TagSense['spellings'],
-      above: this.db.prepare('select tag, above from tag_above order by tag').all() as TagSense['above'],
+      spellings: this.db.all<TagSense['spellings'][number]>(
+        'select spelling, tag from tag_spelling order by spelling',
+      ),
+      above: this.db.all<TagSense['above'][number]>('select tag, above from tag_above order by tag'),
     };
   }
 
   setSpelling(spelling: string, tag: string | null): void {
-    this.db.prepare('delete from tag_spelling where spelling = ?').run(spelling);
-    if (tag !== null)
-      this.db.prepare('insert into tag_spelling (spelling, tag) values (?, ?)').run(spelling, tag);
+    this.db.run('delete from tag_spelling where spelling = ?', spelling);
+    if (tag !== null) this.db.run('insert into tag_spelling (spelling, tag) values (?, ?)', spelling, tag);
   }
 
   setAbove(tag: string, above: string | null): void {
-    this.db.prepare('delete from tag_above where tag = ?').run(tag);
-    if (above !== null) this.db.prepare('insert into tag_above (tag, above) values (?, ?)').run(tag, above);
+    this.db.run('delete from tag_above where tag = ?', tag);
+    if (above !== null) this.db.run('insert into tag_above (tag, above) values (?, ?)', tag, above);
   }
 }

@@ -9,10 +9,10 @@ export class NamePatterns {
   constructor(private readonly db: Db) {}
 
   all(): { name: string; pattern: NamePattern }[] {
-    const rows = this.db.prepare('select name, pattern from name_pattern order by name').all() as {
+    const rows = this.db.all<{
       name: string;
       pattern: string;
-    }[];
+    }>('select name, pattern from name_pattern order by name');
     return rows.flatMap(({ name, pattern }) => {
       const read = storedJson<NamePattern | null>(pattern, null, `the name pattern “${name}”`);
       return read ? [{ name, pattern: read }] : [];
@@ -20,18 +20,20 @@ export class NamePatterns {
   }
 
   value(name: string): SettingValue {
-    const pattern = this.db.prepare('select pattern from name_pattern where name = ?').pluck().get(name);
+    const pattern = this.db.value('select pattern from name_pattern where name = ?', name);
     return pattern === undefined
       ? null
       : storedJson<SettingValue>(pattern as string, null, `the name pattern “${name}”`);
   }
 
   setValue(name: string, value: SettingValue): void {
-    if (value === null) this.db.prepare('delete from name_pattern where name = ?').run(name);
+    if (value === null) this.db.run('delete from name_pattern where name = ?', name);
     else
-      this.db
-        .prepare('insert or replace into name_pattern (name, pattern) values (?, ?)')
-        .run(name, JSON.stringify(value));
+      this.db.run(
+        'insert or replace into name_pattern (name, pattern) values (?, ?)',
+        name,
+        JSON.stringify(value),
+      );
   }
 }
 
@@ -40,10 +42,9 @@ export class OwnFields {
   constructor(private readonly db: Db) {}
 
   all(): OwnField[] {
-    const rows = this.db.prepare('select name, kind, choices from own_field order by name').all() as (Omit<
-      OwnField,
-      'choices'
-    > & { choices: string })[];
+    const rows = this.db.all<Omit<OwnField, 'choices'> & { choices: string }>(
+      'select name, kind, choices from own_field order by name',
+    );
     return rows.map((row) => ({
       ...row,
       choices: storedJson<string[]>(row.choices, [], `the field “${row.name}”`),
@@ -57,12 +58,15 @@ export class OwnFields {
 
   setValue(name: string, value: SettingValue): void {
     if (value === null) {
-      this.db.prepare('delete from own_field where name = ?').run(name);
+      this.db.run('delete from own_field where name = ?', name);
       return;
     }
     const { kind, choices } = value as unknown as Omit<OwnField, 'name'>;
-    this.db
-      .prepare('insert or replace into own_field (name, kind, choices) values (?, ?, ?)')
-      .run(name, kind, JSON.stringify(choices));
+    this.db.run(
+      'insert or replace into own_field (name, kind, choices) values (?, ?, ?)',
+      name,
+      kind,
+      JSON.stringify(choices),
+    );
   }
 }

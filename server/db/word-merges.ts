@@ -22,7 +22,7 @@ export class WordMerges {
   }
 
   private changes(): number {
-    return this.db.prepare('select total_changes()').pluck().get() as number;
+    return this.db.value<number>('select total_changes()')!;
   }
 
   private readonly look = () => {
@@ -40,14 +40,14 @@ export class WordMerges {
   /** @returns whether there is more to be merged */
   private merge(): boolean {
     const { db } = this;
-    const before = db.pragma('synchronous', { simple: true }) as number;
+    const before = db.pragma('synchronous') as number;
     // Nothing is lost with it: it is synced with the next commit that is.
     db.pragma('synchronous = NORMAL');
     try {
       let more = false;
       for (const index of INDEXES) {
         const start = this.changes();
-        db.prepare(`insert into ${index} (${index}, rank) values ('merge', ?)`).run(PAGES);
+        db.run(`insert into ${index} (${index}, rank) values ('merge', ?)`, PAGES);
         // Fewer changes than two: there was nothing to be done.
         more ||= this.changes() - start >= 2;
       }

@@ -97,16 +97,12 @@ export class Exports {
 
   list(): ExportEntry[] {
     return this.site.db
-      .prepare(
-        `select export.id, at, person.name as person, title, items, bytes from export
-         join person on person.id = export.person_id order by export.id desc limit 100`,
-      )
-      .all() as ExportEntry[];
+      .all<ExportEntry>(`select export.id, at, person.name as person, title, items, bytes from export
+         join person on person.id = export.person_id order by export.id desc limit 100`);
   }
 
   file(id: number): string {
-    const name = this.site.db.prepare('select file from export where id = ?').pluck().get(id) as
-      string | undefined;
+    const name = this.site.db.value<string>('select file from export where id = ?', id);
     if (!name) throw new Fault('not-found', 'There is no such export.', 'Make it again.');
     return this.site.data.exported(name);
   }
@@ -153,9 +149,15 @@ export class Exports {
       await rename(`${target}.part`, target);
     });
     const { size } = await stat(target);
-    const done = site.db
-      .prepare('insert into export (at, person_id, title, items, bytes, file) values (?, ?, ?, ?, ?, ?)')
-      .run(site.now(), personId, title, items.length, size, name);
+    const done = site.db.run(
+      'insert into export (at, person_id, title, items, bytes, file) values (?, ?, ?, ?, ?, ?)',
+      site.now(),
+      personId,
+      title,
+      items.length,
+      size,
+      name,
+    );
     return this.list().find((one) => one.id === Number(done.lastInsertRowid))!;
   }
 }

@@ -6,12 +6,11 @@ import type { Site } from '../app/site.ts';
  */
 export async function collectBlob(site: Site, sha256: string, emptied = false): Promise<void> {
   const { db, blobs, arrivals, contents, rows } = site;
-  const kept = db
-    .prepare(
-      `select 1 from item where (sha256 = @sha256 and state <> 'here' and (state = 'aside' or @emptied = 0))
+  const kept = db.get(
+    `select 1 from item where (sha256 = @sha256 and state <> 'here' and (state = 'aside' or @emptied = 0))
          or (original_sha256 = @sha256 and (state <> 'absent' or @emptied = 0))`,
-    )
-    .get({ sha256, emptied: Number(emptied) });
+    { sha256, emptied: Number(emptied) },
+  );
   if (!arrivals.needs(sha256) && !kept && !rows.needs(sha256)) await blobs.drop(sha256);
   contents.drop(sha256);
 }

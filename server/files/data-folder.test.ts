@@ -90,7 +90,7 @@ test('the data lie beside the site, and only the user of the server can read the
   for (const name of await readdir(besideSite(root)))
     expect([name, await rights(join(besideSite(root), name))]).toEqual([
       name,
-      /^(?:blobs|arrivals|thumbs|exports)$/.test(name) ? '700' : '600',
+      new DataPaths(besideSite(root)).folders.some((one) => basename(one) === name) ? '700' : '600',
     ]);
 });
 

@@ -26,8 +26,8 @@ export async function sweep(site: Site, started: boolean): Promise<void> {
   const known = new Set(site.contents.hashes());
   await removeFrom(site.data.thumbnails, old - AT_WORK, ({ name }) => !known.has(name.slice(0, 64)));
   const { db } = site;
-  db.prepare('delete from export where at < ?').run(new Date(now - LIMITS.exportsKept).toISOString());
-  const exports = new Set(db.prepare('select file from export').pluck().all() as string[]);
+  db.run('delete from export where at < ?', new Date(now - LIMITS.exportsKept).toISOString());
+  const exports = new Set(db.values<string>('select file from export'));
   await removeFrom(site.data.exports, old - AT_WORK, ({ name }) => !exports.has(name));
 }
 

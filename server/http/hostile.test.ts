@@ -314,7 +314,7 @@ test('a plan of thousands of records is computed and applied while others go on'
         originalName: null,
       });
   });
-  const ids = site.db.prepare("select id from item where folder = 'many'").pluck().all() as number[];
+  const ids = site.db.values<number>("select id from item where folder = 'many'");
   expect(ids).toHaveLength(size);
   const cells = ids.map((itemId, at) => ({ itemId, set: { alt: `Words ${at}`, tags: ['many'] } }));
   for (const body of [

@@ -75,9 +75,11 @@ test('unused items that were added lately are left out unless they are asked for
   const [first] = before.findings.filter(({ item }) => item.path.startsWith('img/'));
   const { path } = first!.item;
   for (const { item } of before.findings)
-    site.db
-      .prepare('update item set added_at = ? where id = ?')
-      .run((item.path === path ? lately : new Date(Date.now() - 50 * day)).toISOString(), item.id);
+    site.db.run(
+      'update item set added_at = ? where id = ?',
+      (item.path === path ? lately : new Date(Date.now() - 50 * day)).toISOString(),
+      item.id,
+    );
   const left = await get(FindingList, '/api/upkeep/findings?check=unused');
   expect(left).toMatchObject({ total: before.total - 1, younger: 1 });
   expect(left.findings.map(({ item }) => item.path)).not.toContain(path);
@@ -143,7 +145,7 @@ test('pages are measured once, by numbers alone; what is told of no page is refu
     { start: 1, wide: 5 },
   ];
   expect((await post('/api/upkeep/measured', { page: 'sub/page.html', shown })).status).toBe(200);
-  expect(site.db.prepare('select * from shown_width').all()).toEqual([
+  expect(site.db.all('select * from shown_width')).toEqual([
     { page: 'sub/page.html', path: 'img/IMG_1234.png', wide: 300 },
   ]);
   const after = await get(ToMeasure, '/api/upkeep/to-measure');

@@ -15,7 +15,7 @@ afterEach(closeSites);
 const describe = (site: OpenedSite, id: number, alt: string, tags: string[] = []) =>
   applyProposal(site, proposeCells(site, [{ itemId: id, set: { alt, tags } }]), 1);
 const idOf = (site: OpenedSite, path: string) => site.items.atPath(path)!.id;
-const count = (site: OpenedSite) => site.db.prepare('select count(*) from item').pluck().get();
+const count = (site: OpenedSite) => site.db.value('select count(*) from item');
 
 test('a described file that a build removes and remakes is that item again, with all that was said of it', async () => {
   const root = await smallSite();
@@ -32,7 +32,7 @@ test('a described file that a build removes and remakes is that item again, with
   await site.scanner.scan();
   expect(site.items.atPath('img/c.png')).toMatchObject({ id, words: { alt: 'Words', tags: ['sky'] } });
   // The same bytes: nothing is told.
-  const outside = () => site.db.prepare('select outside from item where id = ?').pluck().get(id);
+  const outside = () => site.db.value('select outside from item where id = ?', id);
   expect(outside()).toBe(0);
   await rm(join(root, 'img/c.png'));
   await site.scanner.scan();
@@ -43,7 +43,7 @@ test('a described file that a build removes and remakes is that item again, with
   await again.scanner.scan();
   expect(again.items.atPath('img/c.png')).toMatchObject({ id, words: { alt: 'Words', tags: ['sky'] } });
   // Other bytes: told as changed by others.
-  expect(again.db.prepare('select outside from item where id = ?').pluck().get(id)).toBe(1);
+  expect(again.db.value('select outside from item where id = ?', id)).toBe(1);
   expect(count(again)).toBe(records);
 });
 
@@ -161,7 +161,7 @@ test('a file that cannot be read has no hash, and is never taken for another one
   const id = idOf(site, 'a.jpg');
   await describe(site, id, 'A');
   // As read when nothing could be read of it.
-  site.db.prepare("update item set sha256 = '' where id = ?").run(id);
+  site.db.run("update item set sha256 = '' where id = ?", id);
   await rm(join(root, 'a.jpg'));
   await writeFile(join(root, 'b.jpg'), await picture(2, 'jpeg'));
   await site.scanner.scan();

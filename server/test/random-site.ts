@@ -100,11 +100,9 @@ export async function rightsOf(root: string): Promise<Record<string, string>> {
 
 /** All that is said of items and of the site, to be compared with itself at another time. */
 export async function recordsOf(site: Site) {
-  const ids = site.db
-    .prepare("select id from item where state <> 'absent' or outside = 1 order by id")
-    .pluck();
+  const ids = "select id from item where state <> 'absent' or outside = 1 order by id";
   const items = site.items
-    .some(ids.all() as number[])
+    .some(site.db.values<number>(ids))
     .map(
       ({
         id,

@@ -133,10 +133,7 @@ export class Checks {
     const { findings, db, rules } = this.site;
     const today = this.site.now().slice(0, 10);
     const has = (column: 'language' | 'licence') =>
-      db
-        .prepare(`select exists (select 1 from item where state = 'here' and ${column} <> '')`)
-        .pluck()
-        .get() === 1;
+      db.value(`select exists (select 1 from item where state = 'here' and ${column} <> '')`) === 1;
     const [languages, licences] = [has('language'), has('licence')];
     const now = {
       version: CHECKS_VERSION,

@@ -75,7 +75,7 @@ test('what shows the same is found, with how; after a restart only what is new i
   expect(site.alikes.here()).toEqual(expect.arrayContaining(pairs));
 
   // Looked at anew, as after an update that sees more: by and by, while what was known before is still held.
-  site.db.prepare('update content set version = version - 1').run();
+  site.db.run('update content set version = version - 1');
   for (const { sha256: again } of site.items.withHash(sha256)) await site.matching.match(again);
   await site.analyser.analyseAll();
   expect(site.alikes.unmatched(10)).toEqual([]);
