@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { CHOICES, FINDING_CODES } from '../core/intake/findings.ts';
+import { CHOICES, FINDING_CODES } from '../core/intake/finding.ts';
 import { SomeWords, Words } from './items.ts';
 import { FolderRuleValue, FolderRuleView } from '../core/intake/schema.ts';
 

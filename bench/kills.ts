@@ -30,7 +30,7 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
   const first = await openSite({ site: root, pool });
   await first.scanner.scan();
   const bytes = new Set(
-    first.items.list({ ...ALL_HERE, sizes: true, limit: 100_000 }).items.map((item) => item.sha256),
+    first.finder.list({ ...ALL_HERE, sizes: true, limit: 100_000 }).items.map((item) => item.sha256),
   );
   await first.close();
   const faults: string[] = [];
@@ -50,7 +50,7 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
     if (dead.length > 0) wrong(`${dead.length} links lead nowhere, ${dead[0]}`);
     const left = (await readdir(root, { recursive: true })).filter((name) => name.includes('iconomos-stage'));
     if (left.length > 0) wrong(`${left[0]} is left of the work`);
-    const here = site.items.list({ ...ALL_HERE, sizes: true, limit: 100_000 }).items;
+    const here = site.finder.list({ ...ALL_HERE, sizes: true, limit: 100_000 }).items;
     for (const item of here) {
       const file = await readFile(join(root, item.path)).catch(() => undefined);
       if (!file || createHash('sha256').update(file).digest('hex') !== item.sha256)
@@ -62,7 +62,7 @@ export async function benchKills(say: (text: string) => void, kills: number, pag
         wrong(`bytes are lost: ${sha256}`);
     const uses = (one: Site) =>
       JSON.stringify(
-        one.items
+        one.finder
           .list({ ...ALL_HERE, sizes: true, limit: 100_000 })
           .items.map((item) => [item.path, item.use, item.placements])
           .sort(),

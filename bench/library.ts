@@ -70,7 +70,7 @@ export async function open(size: number, recounts = false): Promise<Bench> {
     for (let i = 0; i < size; i++) {
       // As many in each folder whatever the size: 100.
       const path = `images/f${Math.floor(i / 100)}/${dice.pick(WORDS)}-${dice.pick(WORDS)}-${i}.${dice.pick(['jpg', 'jpg', 'jpg', 'png', 'pdf', 'mp4'])}`;
-      const id = site.items.add({
+      const id = site.records.add({
         path,
         state: 'here',
         facts: {

@@ -69,7 +69,7 @@ export async function benchNaming(say: (text: string) => void): Promise<void> {
     const texts = pages.map((path) => readFileSync(join(root, path), 'utf8'));
     const parsed = await time(() => texts.forEach((text) => void parse(text)));
 
-    const items = site.items.some(site.items.ids({ ...ALL_HERE }));
+    const items = site.items.some(site.finder.ids({ ...ALL_HERE }));
     const facts: NamingFacts[] = items.map((item) => ({
       id: item.id,
       path: item.path,

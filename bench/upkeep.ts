@@ -64,7 +64,7 @@ export async function benchPictures(say: (text: string) => void, count = 10_000)
       const sha256 = i.toString(16).padStart(64, '0');
       shas.push(sha256);
       site.db.write(() => {
-        site.items.add({
+        site.records.add({
           path: `p/${i}.jpg`,
           state: 'here',
           facts: {

@@ -81,7 +81,7 @@ async function main(): Promise<void> {
   });
   const result = await site.scanner.scan(true);
   say(
-    `${site.items.counts().items} items; ${result.changed} files read, ${result.removed} gone since the last time.`,
+    `${site.finder.counts().items} items; ${result.changed} files read, ${result.removed} gone since the last time.`,
   );
   say(`\nIconomos is at  ${origins[0]}/\nThe site itself ${servedAt}/\nStop it with Ctrl+C.`);
   const inBackground = (work: Promise<unknown>, what: string): void => {

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { findingsOf, outcomeOf, preparationOf, type Checked } from './findings.ts';
+import { findingsOf, outcomeOf, preparationOf } from './findings.ts';
+import type { Checked } from './finding.ts';
 import { folderWithin, proposedName, safeFolder } from './naming.ts';
 import { hasShape, ruleBreaks, ruleFor, shapeOf, shrunkSize, SITE_RULE, type FolderRule } from './rules.ts';
 

@@ -1,7 +1,5 @@
-import { withoutQuery } from '../text/cut.ts';
 import { defaultTreeAdapter, Parser, type DefaultTreeAdapterMap, type Token, type TreeAdapter } from 'parse5';
 import { decodeHTML } from 'entities';
-import { ITEM_EXTENSIONS } from '../address/kinds.ts';
 import { attributeAtoms, charAtoms, offsetsOf, rawFromText, textOf, bytesOf } from './atoms.ts';
 import { cssReferences, styleAttributeReferences } from './css.ts';
 import { jsonReferences } from './data.ts';
@@ -9,6 +7,7 @@ import { canNameFile } from './file-address.ts';
 import type { Reference } from './model.ts';
 import { QuickTokenizer } from './quick-tokenizer.ts';
 import { decodeRaw, type Source } from './source.ts';
+import { looksLikeMediaAddress, looksLikeSrcset, srcsetCandidates } from './srcset.ts';
 
 type Found = Omit<Reference, 'line'>;
 
@@ -352,58 +351,4 @@ function isAddressAttribute(tag: string, name: string): boolean {
 function isDataScript(token: Token.TagToken): boolean {
   const type = token.attrs.find((attr) => attr.name === 'type')?.value ?? '';
   return /^\s*(?:application\/(?:[\w.-]+\+)?json|importmap|speculationrules)\s*$/i.test(type);
-}
-
-/** One address and nothing else, whose path ends in a media extension. */
-export function looksLikeMediaAddress(value: string): boolean {
-  const path = withoutQuery(value.trim());
-  if (/[\s<>"'{}|\\^`]/.test(path) || path.length > 2000) return false;
-  const dot = path.lastIndexOf('.');
-  return dot >= 0 && dot > path.lastIndexOf('/') && ITEM_EXTENSIONS.has(path.slice(dot).toLowerCase());
-}
-
-function looksLikeSrcset(value: string): boolean {
-  const candidates = srcsetCandidates(value);
-  return (
-    candidates.length > 0 &&
-    candidates.every(
-      (one) => looksLikeMediaAddress(one.url) && /^$|^[\d.]+[wxh](\s+\d+h)?$/.test(one.descriptor),
-    )
-  );
-}
-
-interface SrcsetCandidate {
-  url: string;
-  /** Offsets of the url in the attribute's decoded text. */
-  start: number;
-  end: number;
-  descriptor: string;
-}
-
-/** The candidates of a srcset attribute (HTML standard, "parse a srcset attribute"): addresses may hold commas. */
-export function srcsetCandidates(text: string): SrcsetCandidate[] {
-  const candidates: SrcsetCandidate[] = [];
-  let at = 0;
-  while (at < text.length) {
-    while (at < text.length && /[\t\n\f\r ,]/.test(text[at]!)) at++;
-    if (at >= text.length) break;
-    const start = at;
-    while (at < text.length && !/[\t\n\f\r ]/.test(text[at]!)) at++;
-    let end = at;
-    let descriptor = '';
-    if (text[end - 1] === ',') {
-      while (end > start && text[end - 1] === ',') end--;
-    } else {
-      const from = at;
-      let depth = 0;
-      while (at < text.length && (depth > 0 || text[at] !== ',')) {
-        if (text[at] === '(') depth++;
-        else if (text[at] === ')') depth = Math.max(0, depth - 1);
-        at++;
-      }
-      descriptor = text.slice(from, at).trim();
-    }
-    candidates.push({ url: text.slice(start, end), start, end, descriptor });
-  }
-  return candidates;
 }

@@ -2,7 +2,8 @@ import type { SitePath } from '../address/path.ts';
 import { readGalleryMark, type Gallery } from './markup.ts';
 import { elementsOf, isHtmlPage } from './page-edit.ts';
 import { htmlPlacement, markdownPlacement, neighbourOf, type Unit } from './placement.ts';
-import { placedWords, type PlacedWords } from './placed-words.ts';
+import { placedWords } from './placed-words.ts';
+import type { PlacedWords } from './placed-text.ts';
 import type { Source } from './source.ts';
 
 /** What a page says of one placement. */

@@ -1,7 +1,8 @@
 import { Tokenizer } from 'htmlparser2';
 import { attributeAtoms, charAtoms, textOf } from './atoms.ts';
 import { looksLikeFileAddress } from './file-address.ts';
-import { embeddedHtml, htmlReferences, looksLikeMediaAddress } from './html.ts';
+import { embeddedHtml, htmlReferences } from './html.ts';
+import { looksLikeMediaAddress } from './srcset.ts';
 import type { Reference } from './model.ts';
 import type { Source } from './source.ts';
 

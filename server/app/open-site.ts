@@ -3,6 +3,8 @@ import { Checking } from '../intake/checking.ts';
 import { Analyser } from '../media/analyser.ts';
 import { MetadataTool } from '../media/metadata.ts';
 import { PlanBytes } from '../changes/plan-bytes.ts';
+import { FileChanges } from '../changes/file-changes.ts';
+import { RecordChanges } from '../changes/record-changes.ts';
 import { Ledger } from '../changes/ledger.ts';
 import { Scanner } from '../scan/scanner.ts';
 import { SiteIndex } from '../scan/site-index.ts';
@@ -21,6 +23,10 @@ import type { Db } from '../db/database.ts';
 import { Families } from '../db/families.ts';
 import { Files } from '../db/files.ts';
 import { Findings } from '../db/findings.ts';
+import { ItemFinder } from '../db/item-finder.ts';
+import { ItemNames } from '../db/item-names.ts';
+import { ItemRecords } from '../db/item-records.ts';
+import { ItemUse } from '../db/item-use.ts';
 import { Items } from '../db/items.ts';
 import { Layout } from '../db/layout.ts';
 import { LedgerRows } from '../db/ledger.ts';
@@ -83,6 +89,8 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const people = new People(db);
   people.seed(options.people ?? [{ name: 'Steward', role: 'steward' }], now());
   const items = new Items(db);
+  const records = new ItemRecords(db, items);
+  const itemNames = new ItemNames(db);
   const rows = new LedgerRows(db);
   const references = new References(db);
   const families = new Families(db);
@@ -95,7 +103,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const namePatterns = new NamePatterns(db);
   const ownFields = new OwnFields(db);
   const settings = new Settings({
-    items,
+    itemNames,
     rules,
     tags,
     queries: savedQueries,
@@ -107,28 +115,42 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
 
   const blobs = new BlobFolder(data.blobs, data.arrivals);
   const planBytes = new PlanBytes(data.plans);
-  const hands = new FileWriter({ root: folder.root, blobs: data.blobs, arrivals: data.arrivals });
+  const writer = new FileWriter({ root: folder.root, blobs: data.blobs, arrivals: data.arrivals });
   const fileRows = new Files(db);
   const index = new SiteIndex(fileRows, new SiteState(db), layout);
+  const { onStep } = options;
   const ledger = new Ledger({
-    // What the last scan read need not be hashed again, as long as the file's size and time are the same.
-    known: (path) => index.factsOf(path),
-    newBytes: (sha256) => planBytes.at(sha256),
-    isKept: (sha256) => blobs.has(sha256),
-    hash: (file) => pool.run('hash', { file }, { limit: 600_000 }),
-    db,
     folder,
-    hands,
-    items,
+    files: new FileChanges({
+      folder,
+      writer,
+      rows,
+      // What the last scan read need not be hashed again, as long as the file's size and time are the same.
+      known: (path) => index.factsOf(path),
+      isKept: (sha256) => blobs.has(sha256),
+      newBytes: (sha256) => planBytes.at(sha256),
+      hash: (file) => pool.run('hash', { file }, { limit: 600_000 }),
+      onStep,
+    }),
+    records: new RecordChanges({ db, rows, records, settings, now, onStep }),
     rows,
-    settings,
     now,
-    ...(options.onStep ? { onStep: options.onStep } : {}),
+    onStep,
   });
   const scanner = new Scanner(
     index,
     { root: folder.root, leftOut: options.without ?? data.root, pool, layout },
-    { db, files: fileRows, references, items, widths, families },
+    {
+      db,
+      files: fileRows,
+      references,
+      items,
+      records,
+      itemNames,
+      itemUse: new ItemUse(db),
+      widths,
+      families,
+    },
     ledger,
     findings,
     jobs,
@@ -148,6 +170,9 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     db,
     reader,
     items,
+    finder: new ItemFinder(db, items),
+    records,
+    itemNames,
     families,
     references,
     contents: new Contents(db),
@@ -178,7 +203,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const checking = new Checking(site, matching);
   const checks = new Checks(site, analyser);
 
-  await items.removeUnborn();
+  await records.removeUnborn();
   await planBytes.empty();
   // What was written last may not have been seen by a scan yet.
   const [last] = rows.list(1);
@@ -197,7 +222,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
       await matching.close();
       await checks.close();
       await reader.close();
-      await hands.close();
+      await writer.close();
       await checkpoints.close();
       if (options.pool === undefined) await pool.close();
       try {

@@ -1,11 +1,11 @@
-import { type SitePath } from '../../core/address/path.ts';
+import type { SitePath } from '../../core/address/path.ts';
 import { mapOf } from '../../core/paced.ts';
 import type { Plan, SettingRoom } from '../../core/plan/plan.ts';
 import { breathe } from '../workers/breathe.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import type { Site } from '../app/site.ts';
-import { type FileFacts } from '../scan/scan.ts';
-import type { ApplyOptions } from './ledger.ts';
+import type { FileFacts } from '../scan/scan.ts';
+import type { ApplyOptions } from './apply-options.ts';
 import { followRedirects } from './addresses.ts';
 import { refuseTargets } from './targets.ts';
 import { refuseIfRestsChanged } from './rests.ts';
@@ -63,7 +63,7 @@ function applyNow(
     return site.scanner.alone(async () => {
       const id = await site.ledger.apply(plan, personId, following);
       if (families) await site.scanner.regroup();
-      await site.items.checkNames();
+      await site.itemNames.check();
       return id;
     });
   }
@@ -93,7 +93,7 @@ async function applyAlone(
   for (let at = 0; at < copies.length; at += COPIED_AT_ONCE) {
     site.db.write(() => {
       for (const { path, of } of copies.slice(at, at + COPIED_AT_ONCE))
-        made.push({ path, id: site.items.addCopy(of.id, path, personId, site.now()) });
+        made.push({ path, id: site.records.addCopy(of.id, path, personId, site.now()) });
     });
     await breathe();
   }
@@ -122,14 +122,14 @@ async function applyAlone(
   try {
     id = await applied;
   } catch (error) {
-    if (site.ledger.unsettled.length === 0) await site.items.removeAbsent(made.map((one) => one.id));
+    if (site.ledger.unsettled.length === 0) await site.records.removeAbsent(made.map((one) => one.id));
     // Files may have been put in place and taken back.
     await scanned;
     await scan();
     throw error;
   }
   await scanned;
-  await site.items.checkNames();
+  await site.itemNames.check();
   const relaid = plan.settings?.some((step) => step.room === 'layout');
   // Every address may lead elsewhere now, and other files are pages and items.
   if (relaid) site.index.disconnect();

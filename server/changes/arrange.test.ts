@@ -9,7 +9,7 @@ import { addresses } from './addresses.ts';
 import { proposeCopies } from './files.ts';
 import { proposeDropFolders, proposeFolder, proposeNewFolder } from './folders.ts';
 import { applyProposal } from './apply.ts';
-import { type Proposal } from './proposal.ts';
+import type { Proposal } from './proposal.ts';
 import { proposeAbove, proposeRecords, proposeRule, proposeSpelling, proposeTag } from './records.ts';
 import { proposeUndo } from './undo.ts';
 import { proposeBringBack, versionsOf } from './versions.ts';
@@ -178,7 +178,7 @@ describe('copies', () => {
 
 describe('tags that belong together', () => {
   const tagged = (site: Site, tag: string) =>
-    site.items.count({
+    site.finder.count({
       ...ALL_HERE,
       where: { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] },
     });
@@ -281,7 +281,7 @@ describe('long changes', () => {
   }
   test('of records go on in slices and let the thread breathe; one entry, undone as one', async () => {
     const site = await many(700);
-    const ids = site.items.ids(ALL_HERE);
+    const ids = site.finder.ids(ALL_HERE);
     let breaths = 0;
     const timer = setInterval(() => breaths++, 0);
     const told: number[] = [];
@@ -298,7 +298,7 @@ describe('long changes', () => {
   test('are stopped before anything is put in place, and nothing has changed', async () => {
     const site = await many(400);
     const before = await treeOf(site.folder.root);
-    const ids = site.items.ids(ALL_HERE);
+    const ids = site.finder.ids(ALL_HERE);
     const items = site.items.some(ids);
     const proposal = await addresses(site, items, new Map(items.map((item) => [item.id, `q/${item.name}`])));
     site.jobs.onProgress((job) => site.jobs.cancel(job.id));

@@ -31,7 +31,7 @@ async function afterRestart(
   const state = JSON.stringify(now) === JSON.stringify(trees.after) ? 'after' : 'before';
   expect(now, when).toEqual(trees[state]);
   // The records agree with the files, and nothing is left of the work.
-  for (const { path } of site.items.list(ALL_HERE).items) expect(Object.keys(now), when).toContain(path);
+  for (const { path } of site.finder.list(ALL_HERE).items) expect(Object.keys(now), when).toContain(path);
   for (const path of Object.keys(now))
     if (!path.endsWith('/')) expect((await stat(join(root, path))).nlink, `${path} ${when}`).toBe(1);
   expect(await site.rows.unfinished(), when).toEqual([]);

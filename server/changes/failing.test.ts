@@ -12,14 +12,16 @@ afterEach(closeSites);
 
 const denied = () => Object.assign(new Error('EACCES: permission denied'), { code: 'EACCES' });
 const records = (site: OpenedSite) =>
-  site.items.list({ ...ALL_HERE, limit: 1000 }).items.map(({ id, path, sha256, use, placements, words }) => ({
-    id,
-    path,
-    sha256,
-    use,
-    placements,
-    words,
-  }));
+  site.finder
+    .list({ ...ALL_HERE, limit: 1000 })
+    .items.map(({ id, path, sha256, use, placements, words }) => ({
+      id,
+      path,
+      sha256,
+      use,
+      placements,
+      words,
+    }));
 
 const KINDS: Record<string, (site: OpenedSite) => PlanRequest | Promise<PlanRequest>> = {
   rename: (site) => ({
@@ -108,7 +110,7 @@ describe('a failure at any step', () => {
         if (name === failing) throw Object.assign(new Error('disk'), { code: 'SQLITE_FULL' });
       },
     });
-    const itemIds = site.items.ids(ALL_HERE);
+    const itemIds = site.finder.ids(ALL_HERE);
     const before = await treeOf(root);
     const kept = records(site);
     failing = 'records 100';
@@ -120,7 +122,7 @@ describe('a failure at any step', () => {
     expect(await treeOf(root)).toEqual(before);
     expect(records(site)).toEqual(kept);
     await apply(site, { kind: 'move', itemIds, folder: 'there' });
-    expect(site.items.counts().items).toBe(600);
+    expect(site.finder.counts().items).toBe(600);
   });
 
   test.each([
@@ -140,7 +142,7 @@ describe('a failure at any step', () => {
           if (failing.has(step)) throw Object.assign(new Error('disk'), { code: 'SQLITE_FULL' });
         },
       });
-      const names = site.items
+      const names = site.finder
         .ids(ALL_HERE)
         .map((itemId) => ({ itemId, name: name(Number(/\d+/.exec(site.items.need(itemId).name)![0]) + 1) }));
       const before = await treeOf(root);
@@ -212,7 +214,7 @@ describe('a failure that can neither be completed nor taken back', () => {
     );
     expect(await treeOf(root)).not.toEqual(before);
     // Also words, and also the name that the unfinished plan has left.
-    const [item] = site.items.list(ALL_HERE).items;
+    const [item] = site.finder.list(ALL_HERE).items;
     await expect(
       apply(site, { kind: 'cells', cells: [{ itemId: item!.id, set: { alt: 'x' } }] }),
     ).rejects.toMatchObject({ code: 'unsettled' });

@@ -52,7 +52,7 @@ test('a picture whose sizes are shown is in use, and cleaning leaves it; an unus
 
 test('sizes add nothing to what is to be described', async () => {
   const { site, at } = await sizedSite();
-  expect(site.items.counts().undescribed).toBe(2);
+  expect(site.finder.counts().undescribed).toBe(2);
   await site.checks.refresh();
   expect((await site.findings.ids('no-alt')).sort()).toEqual(
     [at('img/hill.jpg').id, at('img/idle.jpg').id].sort(),
@@ -201,7 +201,7 @@ async function familySite() {
   const site = await openSite(root);
   const at = (path: string) => site.items.atPath(path)!;
   // One in another folder is found as a size by the page that offers it with another one.
-  const listed = () => site.items.list({ ...ALL_HERE, sort: 'path' }).items.map((item) => item.path);
+  const listed = () => site.finder.list({ ...ALL_HERE, sort: 'path' }).items.map((item) => item.path);
   return { root, site, at, listed };
 }
 
@@ -213,14 +213,14 @@ test('one picture is one item in lists, counts and finds; its sizes are found by
     of: at('img/hill.jpg').id,
   });
   expect(listed()).toEqual(['img/hill.jpg', 'img/lake.jpg']);
-  expect(site.items.counts().items).toBe(2);
+  expect(site.finder.counts().items).toBe(2);
   expect(at('img/hill.jpg')).toMatchObject({ sizes: 2, placements: 2 });
-  const found = (words: string[]) => site.items.list({ ...ALL_HERE, words }).items.map((item) => item.path);
+  const found = (words: string[]) => site.finder.list({ ...ALL_HERE, words }).items.map((item) => item.path);
   expect(found(['hill', '480'])).toEqual(['img/hill.jpg']);
   await apply(site, { kind: 'records', itemIds: [at('img/hill-480.jpg').id], addTags: ['view'] });
   expect(site.tags.counts()).toEqual([{ name: 'view', items: 1 }]);
   expect(
-    site.items.ids({
+    site.finder.ids({
       ...ALL_HERE,
       where: { join: 'all', not: false, of: [{ test: 'tag', value: 'view', not: false }] },
     }),
@@ -308,8 +308,8 @@ test('set aside and restored together, and listed there as one', async () => {
   const hill = at('img/hill.jpg').id;
   const before = await treeOf(root);
   await apply(site, { kind: 'set-aside', itemIds: [hill] });
-  expect(site.items.counts().aside).toBe(1);
-  expect(site.items.list({ ...ALL_HERE, state: 'aside' }).items).toMatchObject([{ id: hill, sizes: 1 }]);
+  expect(site.finder.counts().aside).toBe(1);
+  expect(site.finder.list({ ...ALL_HERE, state: 'aside' }).items).toMatchObject([{ id: hill, sizes: 1 }]);
   await apply(site, { kind: 'restore', itemIds: [hill] });
   expect(await treeOf(root)).toEqual(before);
   // Their names are taken meanwhile: under others, both are still one item.

@@ -24,7 +24,8 @@ import { breathe } from '../workers/breathe.ts';
 /** Picture formats that are made smaller without changing what they are. */
 export const SCALED: ReadonlySet<string> = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
 
-export interface ApplyOptions {
+/** Sizes that go along with their pictures. */
+export interface SizesAlong {
   /** Sizes that get another address with their picture. */
   sizes: Item[];
   to: Map<number, SitePath>;
@@ -44,15 +45,15 @@ export async function sizesFollow(
   items: readonly Item[],
   to: ReadonlyMap<number, SitePath>,
   extension?: string,
-): Promise<ApplyOptions> {
-  const following: ApplyOptions = { sizes: [], to: new Map(), staying: [], warnings: [] };
+): Promise<SizesAlong> {
+  const along: SizesAlong = { sizes: [], to: new Map(), staying: [], warnings: [] };
   const moving = await filter(items, breathe, (item) => to.get(item.id) !== item.path);
   const mains = await mapOf(moving, breathe, (item) => [item.id, item]);
   const own = await setOf(items, breathe, (item) => item.id);
   const sizes = (await site.items.many(await site.families.sizesOf([...mains.keys()]))).filter(
     (size) => size.state === 'here' && !own.has(size.id),
   );
-  if (sizes.length === 0) return following;
+  if (sizes.length === 0) return along;
   const leaving = await setOf([...moving, ...sizes], breathe, (item) => item.path);
   const taken = await setOf(site.index.paths, breathe, (path) =>
     leaving.has(path) ? undefined : clashKey(path),
@@ -63,19 +64,17 @@ export async function sizesFollow(
     const path = addressOfSize(size.path, main.path, to.get(main.id)!, extension);
     if (path === size.path) return;
     if (taken.has(clashKey(path))) {
-      following.warnings.push(
-        `“${size.path}”, a size of “${main.name}”, stays where it is: “${path}” is taken.`,
-      );
+      along.warnings.push(`“${size.path}”, a size of “${main.name}”, stays where it is: “${path}” is taken.`);
       if (size.family !== main.id)
-        following.staying.push(step(size, { family: size.family }, { family: main.id }));
+        along.staying.push(step(size, { family: size.family }, { family: main.id }));
       taken.add(clashKey(size.path));
       return;
     }
     taken.add(clashKey(path));
-    following.sizes.push(size);
-    following.to.set(size.id, path);
+    along.sizes.push(size);
+    along.to.set(size.id, path);
   });
-  return following;
+  return along;
 }
 
 function addressOfSize(size: SitePath, main: SitePath, to: SitePath, extension?: string): SitePath {

@@ -21,7 +21,7 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
   const within = (path: SitePath) =>
     to === '' ? path.slice(folder.length + 1) : to + path.slice(folder.length);
   const items = await site.items.many(
-    await site.items.idsApart(site.reader, { ...ALL_HERE, folder, sizes: true }),
+    await site.finder.idsApart(site.reader, { ...ALL_HERE, folder, sizes: true }),
   );
   const own = await setOf(items, breathe, (item) => item.path);
   const others = await flatMap(site.index.paths, breathe, (path) =>

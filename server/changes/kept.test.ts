@@ -95,7 +95,7 @@ test('what is known after many pages were rewritten is what a new start reads', 
   files['all.md'] = '![a](img/IMG_3.png)\n\nSee view-4.png and IMG_4.png.\n';
   const root = await siteFolder(files);
   const site = await openSite(root);
-  const items = site.items.list(ALL_HERE).items;
+  const items = site.finder.list(ALL_HERE).items;
   await applyProposal(
     site,
     await proposeNames(
@@ -108,7 +108,7 @@ test('what is known after many pages were rewritten is what a new start reads', 
     const paths = [...one.index.paths].sort();
     return {
       files: paths.map((path: SitePath) => one.index.factsOf(path)),
-      items: one.items.list(ALL_HERE).items.map(({ path, use, placements }) => ({ path, use, placements })),
+      items: one.finder.list(ALL_HERE).items.map(({ path, use, placements }) => ({ path, use, placements })),
       mentions: one.references.mentionsOfAll(paths),
       shown: [...one.references.pagesShowing(paths)].sort(),
     };

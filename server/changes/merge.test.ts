@@ -82,7 +82,7 @@ describe('merging', () => {
     const after = await treeOf(root);
     expect(Object.keys(after)).toContain('up/a-3.png');
     expect(Object.keys(after)).not.toContain('up/a-1.png');
-    expect(site.items.list({ ...HERE, state: 'aside' }).items).toHaveLength(2);
+    expect(site.finder.list({ ...HERE, state: 'aside' }).items).toHaveLength(2);
     await applyProposal(site, await proposeUndo(site, entry), 1);
     expect(await treeOf(root)).toEqual(before);
     expect(site.items.need(keeper).words.tags).toEqual([]);

@@ -11,7 +11,7 @@ import type { Item } from '../db/item-rows.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { addRedirects } from './addresses.ts';
 import { proposePointing } from './placements.ts';
-import { type Proposal } from './proposal.ts';
+import type { Proposal } from './proposal.ts';
 
 /** A record whose file others have taken away. @throws Fault */
 function needMissing(site: Site, id: number): Item {

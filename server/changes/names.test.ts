@@ -11,7 +11,7 @@ import { ALL_HERE } from '../db/item-query.ts';
 import { arrive, closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
 import { addresses, proposeNames } from './addresses.ts';
 import { applyProposal } from './apply.ts';
-import { type Proposal } from './proposal.ts';
+import type { Proposal } from './proposal.ts';
 import { proposeRule } from './records.ts';
 import { proposeUndo } from './undo.ts';
 
@@ -59,7 +59,7 @@ test('whatever is renamed, moved and exchanged: each reference leads to what it 
     const before = { tree: await treeOf(root), links: await links(site) };
     const entries: number[] = [];
     for (let round = 0; round < 3; round++) {
-      const items = site.items.list({ ...ALL_HERE, limit: 100 }).items.filter(() => chance.below(3) > 0);
+      const items = site.finder.list({ ...ALL_HERE, limit: 100 }).items.filter(() => chance.below(3) > 0);
       if (items.length < 2) continue;
       // A new order of their own places: exchanges and cycles; or fresh names in other folders.
       const places = items.map((item) => item.path);

@@ -31,7 +31,7 @@ async function manySite(): Promise<string> {
 }
 const used = (site: OpenedSite) =>
   Object.fromEntries(
-    site.items
+    site.finder
       .list({ ...ALL_HERE, limit: 1000 })
       .items.map((item) => [item.name, [item.use, item.placements]]),
   );
@@ -53,7 +53,7 @@ describe('while another program saves files and the site is scanned', () => {
         );
       },
     }));
-    const items = site.items.list({ ...ALL_HERE, limit: 1000 }).items;
+    const items = site.finder.list({ ...ALL_HERE, limit: 1000 }).items;
     await apply(
       site,
       await plan(site, {
@@ -68,7 +68,7 @@ describe('while another program saves files and the site is scanned', () => {
       expect(used(site!)).toEqual(before);
       for (const { id, words, name } of items.map(({ id }) => site.items.need(id)))
         expect(words.alt, `${id}`).toBe(`words of ${name}`);
-      expect(site.items.counts().items).toBe(40);
+      expect(site.finder.counts().items).toBe(40);
     };
     expectSame();
     const undone = await undo(site, moved);
@@ -78,7 +78,7 @@ describe('while another program saves files and the site is scanned', () => {
     expect(saves).toBeGreaterThan(50);
     await Promise.all(scans);
     expectSame();
-    const unused = site.items.ids({
+    const unused = site.finder.ids({
       ...ALL_HERE,
       where: { join: 'all', not: false, of: [{ test: 'use', value: 'unused', not: false }] },
     });
@@ -94,9 +94,9 @@ describe('while another program saves files and the site is scanned', () => {
     const site = (now.site = await openSite(root, {
       onStep: () => void (now.site && scans.push(now.site.scanner.scan())),
     }));
-    const ids = site.items.ids(ALL_HERE);
+    const ids = site.finder.ids(ALL_HERE);
     const copied = await apply(site, await plan(site, { kind: 'copies', itemIds: ids, folder: 'copies' }));
-    expect(site.items.counts().items).toBe(80);
+    expect(site.finder.counts().items).toBe(80);
     await undo(site, copied);
     const unused = ids.filter((id) => site.items.need(id).use === 'unused');
     await apply(site, await plan(site, { kind: 'set-aside', itemIds: unused }));
@@ -105,7 +105,7 @@ describe('while another program saves files and the site is scanned', () => {
     const list = site.arrivals.inState('ready').map((row) => row.id);
     await new Arrivals(site).bringIn(list, 1);
     await Promise.all(scans);
-    expect(site.items.counts().items).toBe(41);
+    expect(site.finder.counts().items).toBe(41);
     const twice = site.db.all("select path from item where state = 'here' group by path having count(*) > 1");
     expect(twice).toEqual([]);
   });
@@ -115,7 +115,7 @@ describe('while another program saves files and the site is scanned', () => {
     const site = await openSite(root);
     const count = () => site.db.value('select count(*) from item');
     const before = count();
-    site.items.addCopy(idOf(site, 'img/b.png'), 'else/b.png', 1, site.now());
+    site.records.addCopy(idOf(site, 'img/b.png'), 'else/b.png', 1, site.now());
     expect(count()).not.toBe(before);
     await site.close();
     const again = await openSite(root);
@@ -158,13 +158,13 @@ describe('while another program saves files and the site is scanned', () => {
         };
         seen.push([
           now.site.index.useUnknown,
-          now.site.items.count({ ...ALL_HERE, where }),
-          now.site.items.list({ ...ALL_HERE, limit: 100 }).items.filter((item) => item.use === 'unused')
+          now.site.finder.count({ ...ALL_HERE, where }),
+          now.site.finder.list({ ...ALL_HERE, limit: 100 }).items.filter((item) => item.use === 'unused')
             .length,
         ]);
       },
     }));
-    const ids = site.items.ids(ALL_HERE);
+    const ids = site.finder.ids(ALL_HERE);
     await apply(site, await plan(site, { kind: 'move', itemIds: ids, folder: 'there' }));
     expect(seen).toEqual([['reading', 0, 0]]);
     expect(site.index.useUnknown).toBeUndefined();

@@ -7,7 +7,7 @@ import type { Site } from '../app/site.ts';
 import { closeSites, openSite, picture, siteFolder, treeOf } from '../test/site.ts';
 import { proposePageWords, type PlaceKey } from './page-words.ts';
 import { applyProposal } from './apply.ts';
-import { type Proposal } from './proposal.ts';
+import type { Proposal } from './proposal.ts';
 import { proposeCells, proposeOwnField, proposeWords } from './records.ts';
 import { proposeUndo } from './undo.ts';
 

@@ -238,7 +238,7 @@ describe('replacing', () => {
     const site = await openSite(root);
     const id = idOf(site, 'img/a.jpg');
     const set = site.items.need(id);
-    site.items.apply(
+    site.records.apply(
       { itemId: id, rowVersion: set.rowVersion, before: {}, after: { taken: '2020-01-02' } },
       1,
       site.now(),

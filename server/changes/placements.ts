@@ -299,7 +299,7 @@ export async function galleriesOn(site: Site, page: SitePath): Promise<StandingG
 /** Ids of the pictures of a folder or a tag, by name; small pictures of galleries and sizes of others are not among them. */
 export async function membersOf(site: Site, from: Gallery['from']): Promise<number[] | undefined> {
   if ('gathered' in from) return undefined;
-  const ids = await site.items.idsApart(site.reader, {
+  const ids = await site.finder.idsApart(site.reader, {
     ...ALL_HERE,
     ...('folder' in from ? { folder: from.folder, below: false } : { where: tagged(from.tag) }),
   });

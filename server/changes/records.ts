@@ -47,7 +47,7 @@ export async function proposeWords(
   changes: Partial<Words>,
 ): Promise<Proposal> {
   const named = site.items.need(id);
-  if (named.rowVersion !== rowVersion) throw site.items.staleRecord(id);
+  if (named.rowVersion !== rowVersion) throw site.records.staleRecord(id);
   const [item] = (await bearers(site, [id])) as [Item];
   const words = changes.tags ? { ...changes, tags: site.tags.spelling(changes.tags.map(cleanTag)) } : changes;
   return { plan: planWords(item, words) };
@@ -149,7 +149,7 @@ export async function proposeEdit(
 export async function proposeTag(site: Site, tag: string, to: string | null): Promise<Proposal> {
   const query = { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] } as const;
   const items = await site.items.many(
-    await site.items.idsApart(site.reader, {
+    await site.finder.idsApart(site.reader, {
       ...ALL_HERE,
       sizes: true,
       where: { ...query, of: [...query.of] },

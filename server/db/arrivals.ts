@@ -1,5 +1,5 @@
 import type { Words } from '../../core/describe/fields.ts';
-import type { Archive, Choices } from '../../core/intake/findings.ts';
+import type { Archive, Choices } from '../../core/intake/finding.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { ItemFacts } from '../../core/media/facts.ts';
 import type { Db } from './database.ts';

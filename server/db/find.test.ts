@@ -19,6 +19,9 @@ import { openDatabase } from './open.ts';
 import type { Db } from './database.ts';
 import { facetsOf } from './facets.ts';
 import { ALL_HERE, foundSql } from './item-query.ts';
+import { ItemFinder } from './item-finder.ts';
+import { ItemRecords } from './item-records.ts';
+import { ItemUse } from './item-use.ts';
 import { Items } from './items.ts';
 import { People } from './people.ts';
 import { Reader } from './reader.ts';
@@ -28,6 +31,8 @@ import { Tags } from './tags.ts';
 let folder: string;
 let db: Db;
 let items: Items;
+let records: ItemRecords;
+let finder: ItemFinder;
 let reader: Reader;
 let facts: Facts[];
 let dice: Chance;
@@ -59,6 +64,8 @@ beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'iconomos-find-'));
   db = openDatabase(join(folder, 'x.db'));
   items = new Items(db);
+  records = new ItemRecords(db, items);
+  finder = new ItemFinder(db, items);
   const references = new References(db);
   const contents = new Contents(db);
   new People(db).seed(
@@ -90,7 +97,7 @@ beforeAll(async () => {
           writing: 'attribute',
         })),
     );
-  await items.refreshUse();
+  await new ItemUse(db).refresh();
   const shas = [...hashes.values()];
   for (const one of facts) {
     one.hasCopies = shas.filter((sha) => sha === shaOf(one.id)).length > 1;
@@ -117,7 +124,7 @@ function make(i: number, contents: Contents): Facts {
   const colour = contents.get(sha256)?.colours[0] ?? dice.pick(COLOURS);
   const addedAt = `202${dice.whole(4, 6)}-${String(dice.whole(1, 12)).padStart(2, '0')}-1${dice.whole(0, 9)}T10:00:00.000Z`;
   const addedBy = dice.next() < 0.7 ? dice.whole(0, 2) : null;
-  const id = items.add({
+  const id = records.add({
     path,
     state: 'here',
     facts: {
@@ -153,7 +160,7 @@ function make(i: number, contents: Contents): Facts {
   const [step] = planWords(items.need(id), words).records;
   const owner = dice.next() < 0.4 ? dice.pick(PEOPLE) : null;
   const after = { ...step?.after, ...(owner ? { owner } : {}) };
-  items.apply({ itemId: id, rowVersion: 1, before: {}, after }, 1, '2026-01-02');
+  records.apply({ itemId: id, rowVersion: 1, before: {}, after }, 1, '2026-01-02');
   const pages = Object.entries(PAGES).filter(() => dice.next() < 0.3);
   const found = ITEM_CHECKS.filter(() => dice.next() < 0.1);
   const insert = "insert into finding (name, item_id, why, saves, since, looked) values (?, ?, '', 0, '', ?)";
@@ -225,7 +232,7 @@ function node(depth: number): Node {
 }
 
 describe('what the store finds is what the conditions mean', () => {
-  const found = (where: Group) => items.ids({ ...ALL_HERE, where }, like).sort((a, b) => a - b);
+  const found = (where: Group) => finder.ids({ ...ALL_HERE, where }, like).sort((a, b) => a - b);
   const naive = (where: Group) => facts.filter((one) => holds(where, one)).map((one) => one.id);
 
   test.each(TEST_NAMES)('%s, with every kind of value, and its opposite', (name) => {
@@ -272,7 +279,7 @@ describe('what the store finds is what the conditions mean', () => {
       "select id, width, height, kind, bytes from item where state = 'here' order by path",
       {},
     );
-    expect([...all.ids]).toEqual(items.ids(ALL_HERE));
+    expect([...all.ids]).toEqual(finder.ids(ALL_HERE));
     expect(all.bytes).toBe(facts.reduce((sum, one) => sum + one.bytes, 0));
     const at = [...all.ids].findIndex((id) => facts.find((one) => one.id === id)!.width === 2000);
     const one = facts.find((fact) => fact.id === all.ids[at])!;
@@ -308,14 +315,14 @@ describe('what the store finds is what the conditions mean', () => {
   test.each(SORTS.filter((sort) => sort !== 'rank'))(
     'by %s: each once, turned the other way round',
     (sort) => {
-      const ids = items.ids({ ...ALL_HERE, sort });
+      const ids = finder.ids({ ...ALL_HERE, sort });
       expect([...ids].sort((a, b) => a - b)).toEqual(facts.map((one) => one.id));
-      expect(items.ids({ ...ALL_HERE, sort, turned: true })).toEqual([...ids].reverse());
+      expect(finder.ids({ ...ALL_HERE, sort, turned: true })).toEqual([...ids].reverse());
     },
   );
 
   test('by who added it, and by alt text: those without one at the end', () => {
-    const by = (sort: 'by' | 'alt') => items.ids({ ...ALL_HERE, sort }).map((id) => items.need(id));
+    const by = (sort: 'by' | 'alt') => finder.ids({ ...ALL_HERE, sort }).map((id) => items.need(id));
     for (const values of [by('by').map((one) => one.addedBy ?? ''), by('alt').map((one) => one.words.alt)]) {
       const said = values.filter((value) => value !== '');
       expect(values.slice(0, said.length)).toEqual([...said].sort());
@@ -324,7 +331,7 @@ describe('what the store finds is what the conditions mean', () => {
   });
 
   test('words: another spelling of a tag, and the names of people, find too', () => {
-    const of = (word: string) => items.ids({ ...ALL_HERE, words: [word] }).sort((a, b) => a - b);
+    const of = (word: string) => finder.ids({ ...ALL_HERE, words: [word] }).sort((a, b) => a - b);
     const holding = (test: (one: Facts) => boolean) => facts.filter(test).map((one) => one.id);
     const moon = (one: Facts) => one.words.tags.includes('moon');
     expect(of('luna')).toEqual(holding(moon));

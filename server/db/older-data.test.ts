@@ -46,7 +46,7 @@ test('a data folder of an earlier version opens: all it says is there, and its c
     words: { alt: 'The hill at dusk', licence: 'CC BY 4.0', tags: ['dusk', 'Hill'] },
   });
   expect(site.tags.tagOfSpelling('tor')).toBe('Hill');
-  expect(site.items.counts()).toMatchObject({ items: 2, aside: 1 });
+  expect(site.finder.counts()).toMatchObject({ items: 2, aside: 1 });
   const entries = site.rows.list(10);
   expect(entries.map((one) => one.kind)).toEqual([expect.any(String), 'set-aside', 'rename', 'describe']);
 

@@ -1,6 +1,6 @@
 import type { SettingRoom, SettingStep, SettingValue } from '../../core/plan/plan.ts';
 import type { Findings } from './findings.ts';
-import type { Items } from './items.ts';
+import type { ItemNames } from './item-names.ts';
 import type { Rules } from './rules.ts';
 import type { SavedQueries } from './saved-queries.ts';
 import type { Tags } from './tags.ts';
@@ -8,7 +8,7 @@ import type { Layout } from './layout.ts';
 import type { NamePatterns, OwnFields } from './vocabulary.ts';
 
 interface Parts {
-  items: Items;
+  itemNames: ItemNames;
   rules: Rules;
   tags: Tags;
   queries: SavedQueries;
@@ -48,7 +48,7 @@ export class Settings {
 
   /** Sets what a step says. */
   set({ room, key, after }: SettingStep, personId: number, now: string): void {
-    const { items, rules, tags, queries, patterns, fields, layout, findings } = this.parts;
+    const { itemNames, rules, tags, queries, patterns, fields, layout, findings } = this.parts;
     switch (room) {
       case 'name-pattern':
         return patterns.setValue(key, after);
@@ -56,7 +56,7 @@ export class Settings {
         return fields.setValue(key, after);
       case 'folder-rule':
         rules.setValue(key, after);
-        return items.uncheckNames(key);
+        return itemNames.uncheck(key);
       case 'tag-spelling':
         return tags.setSpelling(key, after as string | null);
       case 'tag-above':

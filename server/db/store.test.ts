@@ -18,6 +18,8 @@ import { Alikes } from './alikes.ts';
 import { Checkpoints } from './checkpoints.ts';
 import { facetsOf } from './facets.ts';
 import { Findings } from './findings.ts';
+import { ItemFinder } from './item-finder.ts';
+import { ItemRecords } from './item-records.ts';
 import { Items } from './items.ts';
 import { References } from './references.ts';
 import { Reader } from './reader.ts';
@@ -28,10 +30,14 @@ import { People } from './people.ts';
 let folder: string;
 let db: Db;
 let items: Items;
+let records: ItemRecords;
+let finder: ItemFinder;
 beforeEach(async () => {
   folder = await mkdtemp(join(tmpdir(), 'iconomos-store-'));
   db = openDatabase(join(folder, 'x.db'));
   items = new Items(db);
+  records = new ItemRecords(db, items);
+  finder = new ItemFinder(db, items);
   new People(db).seed(
     [
       { name: 'Ottilie', role: 'steward' },
@@ -46,7 +52,7 @@ afterEach(async () => {
 });
 
 function add(path: string, words: Partial<Words> = {}, bytes = 10): number {
-  const id = items.add({
+  const id = records.add({
     path,
     state: 'here',
     facts: { bytes, sha256: path.padEnd(64, '0') },
@@ -54,12 +60,12 @@ function add(path: string, words: Partial<Words> = {}, bytes = 10): number {
     addedBy: 1,
     originalName: null,
   });
-  for (const step of planWords(items.need(id), words).records) items.apply(step, 1, '2026-01-02');
+  for (const step of planWords(items.need(id), words).records) records.apply(step, 1, '2026-01-02');
   return id;
 }
 const query = (part: Partial<ItemQuery>): ItemQuery => ({ ...ALL_HERE, limit: 100, ...part });
 const where = (text: string): Partial<ItemQuery> => ({ where: readQuery(text, takes) });
-const paths = (part: Partial<ItemQuery>) => items.list(query(part)).items.map((item) => item.path);
+const paths = (part: Partial<ItemQuery>) => finder.list(query(part)).items.map((item) => item.path);
 
 /** Orders that are asked for seldom and have no index of their own: the reader's thread sorts. */
 const UNORDERED = new Set<string>(['seen', ...TEXT_FIELD_KEYS, 'duration', 'height', 'tags', 'by', 'owner']);
@@ -93,8 +99,8 @@ describe('finding items', () => {
     expect(paths(part)).toEqual(expected);
   });
   test('the total and weight are those of the whole query, not of the window', () => {
-    expect(items.list(query({ limit: 1 }))).toMatchObject({ total: 5, bytes: 200 });
-    expect(items.ids(query({ folder: 'a' }))).toHaveLength(2);
+    expect(finder.list(query({ limit: 1 }))).toMatchObject({ total: 5, bytes: 200 });
+    expect(finder.ids(query({ folder: 'a' }))).toHaveLength(2);
   });
   test.each(SORTS)('a window ordered by %s walks an index and sorts nothing', (sort) => {
     for (const turned of [false, true]) {
@@ -117,7 +123,7 @@ describe('finding items', () => {
     const sha = items.need(id).sha256;
     items.withHash(sha);
     items.anyWithHash(sha);
-    items.fillUntouched(sha, { alt: 'x' });
+    records.fillUntouched(sha, { alt: 'x' });
     const reader = new Reader(join(folder, 'x.db'));
     onTestFinished(() => reader.close());
     new Findings(db, reader).standings([id]);
@@ -175,7 +181,7 @@ describe('what is checked anew', () => {
     const ids = Array.from({ length: size }, (_, at) => add(`${at}.png`, { alt: 'The hill' }));
     expect(uncheckedBy(() => db.run('update item set alt = ? where id = ?', 'Else', ids[3]))).toBe(others);
     db.run("update item set sha256 = 'same'");
-    expect(uncheckedBy(() => items.setPlace(ids[4]!, '4.png', 'absent'))).toBe(others === 0 ? 0 : size - 1);
+    expect(uncheckedBy(() => records.setPlace(ids[4]!, '4.png', 'absent'))).toBe(others === 0 ? 0 : size - 1);
   });
 });
 
@@ -255,7 +261,7 @@ describe('records', () => {
     const one = add('x.png', { tags: ['Sky'] });
     add('y.png', { tags: ['sky'] });
     expect(new Tags(db).counts()).toEqual([{ name: 'Sky', items: 2 }]);
-    for (const step of planWords(items.need(one), { tags: [] }).records) items.apply(step, 2, '2026-01-03');
+    for (const step of planWords(items.need(one), { tags: [] }).records) records.apply(step, 2, '2026-01-03');
     expect(new Tags(db).counts()).toEqual([{ name: 'Sky', items: 1 }]);
     expect(items.need(one)).toMatchObject({ changedBy: 'Ben', rowVersion: 3 });
   });
@@ -265,8 +271,8 @@ describe('records', () => {
     const [a, b] = [add('a.png'), add('b.png')];
     db.run("update item set sha256 = 'same'");
     db.run('update item set placements = 2 where id = ?', b);
-    expect((await items.copies(reader)).map((group) => group.map((item) => item.id))).toEqual([[b, a]]);
-    expect(await items.countsApart(reader)).toMatchObject({ items: 2, copies: 1 });
+    expect((await finder.copies(reader)).map((group) => group.map((item) => item.id))).toEqual([[b, a]]);
+    expect(await finder.countsApart(reader)).toMatchObject({ items: 2, copies: 1 });
   });
   test('an unknown item is told in words', () => {
     expect(() => items.need(99)).toThrowError(expect.objectContaining({ code: 'not-found' }));
@@ -285,7 +291,7 @@ describe('the schema', () => {
     const words = (alt: string, undoes?: number) => {
       const plan = { ...planWords(items.need(id), { alt }), ...(undoes ? { undoes } : {}) };
       const entry = rows.begin(plan, 1, '2026-01-01');
-      for (const step of plan.records) items.apply(step, 1, '2026-01-01');
+      for (const step of plan.records) records.apply(step, 1, '2026-01-01');
       rows.finish(entry, plan);
       return entry;
     };
@@ -307,7 +313,7 @@ test('the number of an arrival or an item that is gone is never given again', as
   site.arrivals.remove(first);
   expect(arrival()).toBeGreaterThan(first);
   const item = () =>
-    site.items.add({
+    site.records.add({
       path: 'img/soon.png',
       state: 'absent',
       facts: { bytes: 1, sha256: 'a', item: {} },
@@ -316,7 +322,7 @@ test('the number of an arrival or an item that is gone is never given again', as
       originalName: null,
     });
   const gone = item();
-  await site.items.removeAbsent([gone]);
+  await site.records.removeAbsent([gone]);
   expect(item()).toBeGreaterThan(gone);
 });
 
@@ -375,14 +381,14 @@ test('every window of a query is as the database is now, the first, the second, 
     { ...ALL_HERE, limit: 5, words: ['hill'], sort: 'rank' },
   ];
   const window = async (query: ItemQuery) => {
-    const text = new TextDecoder().decode(await site.items.listJson(site.reader, query));
+    const text = new TextDecoder().decode(await site.finder.listJson(site.reader, query));
     const { total, items } = JSON.parse(text) as { total: number; items: { id: number }[] };
     return [total, ...items.map((one) => one.id)];
   };
   const all = async () => {
     for (const query of queries)
       for (const offset of [0, 5, 10, 5, 0, 40]) {
-        const { total, items } = site.items.list({ ...query, offset });
+        const { total, items } = site.finder.list({ ...query, offset });
         expect(await window({ ...query, offset })).toEqual([total, ...items.map((one) => one.id)]);
       }
   };

@@ -1,5 +1,4 @@
 import { rename, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
 import { numberedName, safeName } from '../../core/address/name.ts';
 import { baseName, clashKey, folderOf, joinPath } from '../../core/address/path.ts';
 import { targetFault } from '../../core/address/target.ts';
@@ -111,7 +110,7 @@ export class Exports {
   async make(itemIds: readonly number[] | 'all', personId: number): Promise<ExportEntry> {
     const { site } = this;
     await site.scanner.scan();
-    const chosen = itemIds === 'all' ? await site.items.idsApart(site.reader, ALL_HERE) : itemIds;
+    const chosen = itemIds === 'all' ? await site.finder.idsApart(site.reader, ALL_HERE) : itemIds;
     const whole = await site.items.many(await site.families.whole(chosen));
     const known = await setOf(whole, breathe, (item) => item.id);
     await each(chosen, breathe, (id) => known.has(id) || site.items.need(id));

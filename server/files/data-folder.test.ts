@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { chmod, mkdir, readdir, rename, rm, stat, symlink, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
 import { proposeAside } from '../changes/files.ts';
 import { applyProposal } from '../changes/apply.ts';
@@ -25,7 +25,7 @@ test('a data folder that is named lies where it is named, and the site stays fre
   const root = await smallSite();
   const data = join(dirname(root), 'data');
   const site = await openSite(root, { data });
-  expect(site.items.counts().items).toBe(6);
+  expect(site.finder.counts().items).toBe(6);
   expect([existsSync(join(data, 'iconomos.db')), existsSync(join(root, '.iconomos'))]).toEqual([true, false]);
 });
 
@@ -39,7 +39,7 @@ test('a second server on the same data folder is refused, and told which one wor
     ) as string,
   });
   await site.close();
-  expect((await openSite(root)).items.counts().items).toBe(6);
+  expect((await openSite(root)).finder.counts().items).toBe(6);
 });
 
 test('what a killed server has left behind does not keep the next one from starting', async () => {
@@ -49,7 +49,7 @@ test('what a killed server has left behind does not keep the next one from start
     join(besideSite(root), 'owner.json'),
     JSON.stringify({ process: 1, host: 'gone', since: '2026-01-01' }),
   );
-  expect((await openSite(root)).items.counts().items).toBe(6);
+  expect((await openSite(root)).finder.counts().items).toBe(6);
 });
 
 test('a missing database beside kept files is told, and no empty one takes its place', async () => {
@@ -121,7 +121,7 @@ test('data in the site do not move while another server works on them', async ()
   const release = lockDataFolder(new DataPaths(join(root, '.iconomos')));
   await expect(openSite(root)).rejects.toMatchObject({ code: 'busy' });
   release();
-  expect((await openSite(root)).items.counts().items).toBe(6);
+  expect((await openSite(root)).finder.counts().items).toBe(6);
 });
 
 test('a data folder in a public folder is refused; beside the public folder it is not', async () => {

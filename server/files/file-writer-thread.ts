@@ -1,39 +1,36 @@
-import { createHash, randomUUID } from 'node:crypto';
-import {
-  chmodSync,
-  chownSync,
-  closeSync,
-  constants,
-  copyFileSync,
-  existsSync,
-  fsyncSync,
-  linkSync,
-  lstatSync,
-  mkdirSync,
-  openSync,
-  readSync,
-  renameSync,
-  statSync,
-  unlinkSync,
-  writeSync,
-  type BigIntStats,
-  type Stats,
-} from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { existsSync, linkSync, lstatSync, mkdirSync, renameSync, unlinkSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { workerData } from 'node:worker_threads';
 import type { FileRights } from '../../core/plan/plan.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import { Fault } from '../fault.ts';
 import { blobPath } from './blobs.ts';
-import { absoluteIn, BACK_PREFIX, STAGE_PREFIX, throughLink } from './site-folder.ts';
+import { absoluteIn, BACK_PREFIX, throughLink } from './site-folder.ts';
 import { answerQuestions } from '../workers/thread.ts';
-import type { Act, ActFacts, HandsData } from './file-writer.ts';
+import type { Act, ActFacts, WriterData } from './file-writer.ts';
+import {
+  NO_LINK,
+  lstat,
+  markOf,
+  markIn,
+  sameFile,
+  hashOf,
+  holds,
+  changed,
+  taken,
+  synced,
+  writeAll,
+  copySynced,
+  rename,
+  bring,
+  rightsOf,
+  give,
+  damagedKept,
+  damagedNew,
+} from './synced-files.ts';
 
 /** Does the ledger's acts on files, on a thread of its own. */
-const { root, blobs, arrivals } = workerData as HandsData;
-
-/** A file system that makes no hard links between these places. */
-const NO_LINK = new Set(['EXDEV', 'EPERM', 'EMLINK', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EACCES']);
+const { root, blobs, arrivals } = workerData as WriterData;
 
 /** Folders in which no link was met, while a list of acts is done. */
 const plain = new Set<string>([root]);
@@ -50,139 +47,6 @@ function plainFolder(folder: string, path: SitePath): void {
   plainFolder(dirname(folder), path);
   if (lstat(folder)?.isSymbolicLink()) throw throughLink(path);
   plain.add(folder);
-}
-function lstat(absolute: string): Stats | undefined {
-  return lstatSync(absolute, { throwIfNoEntry: false });
-}
-
-/** Changes with every change of a file's bytes, and when another file takes its place. */
-function markOf(file: string): string | undefined {
-  const found = lstatSync(file, { bigint: true, throwIfNoEntry: false });
-  return found && markIn(found);
-}
-function markIn(found: BigIntStats): string {
-  return [found.dev, found.ino, found.size, found.mtimeNs, found.ctimeNs].join(' ');
-}
-function sameFile(one: string, other: string): boolean {
-  const [a, b] = [one, other].map((file) => lstatSync(file, { bigint: true, throwIfNoEntry: false }));
-  return a !== undefined && b !== undefined && a.ino === b.ino && a.dev === b.dev;
-}
-
-function hashOf(file: string): string {
-  const hash = createHash('sha256');
-  const buffer = Buffer.allocUnsafe(1 << 20);
-  const handle = openSync(file, 'r');
-  try {
-    for (let read = readSync(handle, buffer); read > 0; read = readSync(handle, buffer))
-      hash.update(buffer.subarray(0, read));
-  } finally {
-    closeSync(handle);
-  }
-  return hash.digest('hex');
-}
-
-/** True when a regular file with these bytes stands there. */
-function holds(file: string, sha256: string, mark?: string): boolean {
-  const found = lstat(file);
-  if (!found?.isFile()) return false;
-  return (mark !== undefined && markOf(file) === mark) || hashOf(file) === sha256;
-}
-
-function changed(path: SitePath): Fault {
-  return new Fault(
-    'moved-on',
-    `“${path}” was changed by another program while this change was being made.`,
-    'Look at the plan again; it is computed anew.',
-    [path],
-  );
-}
-function taken(path: SitePath): Fault {
-  return new Fault(
-    'moved-on',
-    `Another program has put a file at “${path}” while this change was being made.`,
-    'Choose another name, or move that file away.',
-    [path],
-  );
-}
-
-function synced(path: string, flags: string, write?: (file: number) => void): void {
-  const file = openSync(path, flags);
-  try {
-    write?.(file);
-    fsyncSync(file);
-  } finally {
-    closeSync(file);
-  }
-}
-function writeAll(file: number, bytes: Uint8Array): void {
-  for (let at = 0; at < bytes.length;) at += writeSync(file, bytes, at);
-}
-function copySynced(from: string, to: string): void {
-  copyFileSync(from, to, constants.COPYFILE_EXCL | constants.COPYFILE_FICLONE);
-  synced(to, 'r+');
-}
-
-/** Where a copy waits until it is whole. */
-function part(to: string): string {
-  return join(dirname(to), `${STAGE_PREFIX}part-${randomUUID()}`);
-}
-
-/**
- * Gives a file another name where nothing is; also from one file system to another.
- * @throws the system's error EEXIST when something is there
- */
-function rename(from: string, to: string): void {
-  try {
-    linkSync(from, to);
-  } catch (error) {
-    const { code = '' } = error as NodeJS.ErrnoException;
-    // On a file system that ignores case, both names may be one entry.
-    if (code === 'EEXIST' && sameFile(from, to) && statSync(from).nlink === 1) return renameSync(from, to);
-    if (!NO_LINK.has(code)) throw error;
-    if (lstat(to)) throw Object.assign(new Error(`EEXIST: ${to}`), { code: 'EEXIST' });
-    if (code !== 'EXDEV') return renameSync(from, to);
-    const copy = part(to);
-    copySynced(from, copy);
-    give(copy, rightsOf(statSync(from)));
-    try {
-      rename(copy, to);
-    } catch (failed) {
-      unlinkSync(copy);
-      throw failed;
-    }
-  }
-  unlinkSync(from);
-}
-
-/** A file goes from one place to another, unless it is there already. */
-function bring(
-  from: string,
-  to: string,
-  expected: { sha256: string; mark?: string | undefined },
-  path: SitePath,
-  target: SitePath,
-): void {
-  const { sha256, mark } = expected;
-  const [here, there] = [lstat(from), lstat(to)];
-  if (!here) {
-    if (!holds(to, sha256)) throw changed(path);
-    return;
-  }
-  if (there) {
-    // A crash came between the new name and the end of the old one.
-    if (sameFile(from, to) && here.nlink > 1) return unlinkSync(from);
-    if (!sameFile(from, to)) {
-      // Done already, and somebody has put a new file at the old place since.
-      if (!holds(from, sha256) && holds(to, sha256)) return;
-      throw taken(target);
-    }
-  }
-  if (!holds(from, sha256, mark)) throw changed(path);
-  try {
-    rename(from, to);
-  } catch (error) {
-    throw (error as NodeJS.ErrnoException).code === 'EEXIST' ? taken(target) : error;
-  }
 }
 
 const blob = (sha256: string): string => blobPath(blobs, sha256);
@@ -224,38 +88,6 @@ function stage(act: Extract<Act, { do: 'stage' }>): ActFacts {
   const like = act.like === undefined ? undefined : lstat(locate(act.like));
   give(to, like ? rightsOf(like) : act);
   return factsOf(to);
-}
-const rightsOf = ({ mode, uid, gid }: Stats) => ({
-  mode: mode & 0o7777,
-  owner: [uid, gid] as [number, number],
-});
-
-/** A new file belongs to the server's user; only where that may give it away, it gets the owner that it is to have. */
-function give(file: string, { mode = 0o644, owner }: FileRights): void {
-  chmodSync(file, mode);
-  const now = lstat(file)!;
-  if (!owner || (now.uid === owner[0] && now.gid === owner[1])) return;
-  try {
-    chownSync(file, owner[0], owner[1]);
-    // What a program may do as its owner is taken off by that.
-    chmodSync(file, mode);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'EPERM') throw error;
-  }
-}
-function damagedKept(path: SitePath, how: string): Fault {
-  return new Fault(
-    'refused-file',
-    `The kept copy of “${path}” ${how}.`,
-    'Bring the file back from a backup of the site.',
-  );
-}
-function damagedNew(path: SitePath, how: string): Fault {
-  return new Fault(
-    'refused-file',
-    `The new file for “${path}” ${how}.`,
-    'Open the plan again; it is computed anew.',
-  );
 }
 function beside(path: SitePath, name: string): string {
   return join(dirname(locate(path)), name);

@@ -86,7 +86,7 @@ export type ActFacts = {
   owner: [number, number];
 } | null;
 
-export interface HandsData {
+export interface WriterData {
   /** Absolute path of the site's folder. */
   root: string;
   blobs: string;
@@ -99,7 +99,7 @@ export interface HandsData {
 export class FileWriter {
   private readonly threads: readonly ThreadClient<readonly Act[], ActFacts[]>[];
 
-  constructor(data: HandsData) {
+  constructor(data: WriterData) {
     this.threads = Array.from({ length: AT_ONCE }, () => new ThreadClient('file-writer.js', data));
   }
 

@@ -305,7 +305,7 @@ test('a plan of thousands of records is computed and applied while others go on'
   const size = 12_000;
   site.db.write(() => {
     for (let at = 0; at < size; at++)
-      site.items.add({
+      site.records.add({
         path: `many/${at}.png`,
         state: 'here',
         facts: { bytes: 1, sha256: at.toString(16).padStart(64, '0') },

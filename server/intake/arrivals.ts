@@ -5,13 +5,8 @@ import { kindOf } from '../../core/address/kinds.ts';
 import { numberedName } from '../../core/address/name.ts';
 import type { Words } from '../../core/describe/fields.ts';
 import { givenByRule } from '../../core/intake/rules.ts';
-import {
-  findingsOf,
-  outcomeOf,
-  type Choices,
-  type Finding,
-  type Outcome,
-} from '../../core/intake/findings.ts';
+import { findingsOf, outcomeOf } from '../../core/intake/findings.ts';
+import type { Choices, Finding, Outcome } from '../../core/intake/finding.ts';
 import { tidyWords } from '../../core/plan/words.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
@@ -199,7 +194,7 @@ export class Arrivals {
         path = joinPath(checked.folder, numberedName(row.name, number));
       taken.add(clashKey(path));
       const { sha256: _sent, ...facts } = { ...row.facts, ...(row.ready?.facts ?? {}) };
-      const itemId = site.items.add({
+      const itemId = site.records.add({
         path,
         state: 'absent',
         facts: { bytes, sha256, item: facts },
@@ -211,7 +206,7 @@ export class Arrivals {
       // The words are the new record's own from the start: taking the file off the site again does not touch them.
       const words = tidyWords(givenByRule(row.words, checked.rule));
       if (Object.keys(words).length > 0)
-        site.items.apply({ itemId, rowVersion: 1, before: {}, after: words }, personId, site.now());
+        site.records.apply({ itemId, rowVersion: 1, before: {}, after: words }, personId, site.now());
       incoming.push({ do: 'create', path, sha256, itemId, rowVersion: site.items.need(itemId).rowVersion });
     }
     let entryId: number | null = null;
@@ -231,7 +226,7 @@ export class Arrivals {
         }
         entryId = await applyProposal(site, proposal, personId);
       } catch (error) {
-        await site.items.removeAbsent(incoming.flatMap((one) => (one.do === 'create' ? [one.itemId] : [])));
+        await site.records.removeAbsent(incoming.flatMap((one) => (one.do === 'create' ? [one.itemId] : [])));
         throw error;
       }
     }

@@ -158,7 +158,7 @@ describe('what is computed', () => {
     expect(pages).toBeGreaterThan(0);
     const word = /\p{L}{6,}/u.exec(text)![0];
     await new Arrivals(site).bringIn([pdf.id], 1);
-    const found = site.items.list({ ...ALL_HERE, words: [word] });
+    const found = site.finder.list({ ...ALL_HERE, words: [word] });
     expect(found.items.map((item) => item.path)).toEqual([pdf.name]);
   });
 
@@ -319,10 +319,10 @@ describe('what is computed', () => {
     await site.analyser.analyseAll();
     expect(site.contents.missing()).toEqual([]);
     const item = site.items.atPath('img/b.png')!;
-    site.items.fillUntouched(item.sha256, { title: 'From the file', tags: ['x'] });
+    site.records.fillUntouched(item.sha256, { title: 'From the file', tags: ['x'] });
     expect(site.items.need(item.id).words).toMatchObject({ title: 'From the file', tags: ['x'] });
-    site.items.apply({ itemId: item.id, rowVersion: 1, before: {}, after: { title: '' } }, 1, site.now());
-    site.items.fillUntouched(item.sha256, { title: 'From the file' });
+    site.records.apply({ itemId: item.id, rowVersion: 1, before: {}, after: { title: '' } }, 1, site.now());
+    site.records.fillUntouched(item.sha256, { title: 'From the file' });
     expect(site.items.need(item.id).words.title).toBe('');
   });
 

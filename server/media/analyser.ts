@@ -1,5 +1,4 @@
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import { WORD_FIELDS } from '../../core/describe/fields.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
@@ -155,6 +154,6 @@ export class Analyser {
     });
     // What the file says of itself fills what nobody has written; a record that a person has touched stays as it is.
     if (WORD_FIELDS.some((field) => meta.words[field] !== undefined))
-      site.items.fillUntouched(sha256, meta.words);
+      site.records.fillUntouched(sha256, meta.words);
   }
 }

@@ -1,5 +1,4 @@
 import { rm, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
 import { kindOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { Site } from '../app/site.ts';

@@ -1,7 +1,7 @@
 import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { mimeOf } from '../../core/address/kinds.ts';
-import type { Archive } from '../../core/intake/findings.ts';
+import type { Archive } from '../../core/intake/finding.ts';
 import { Fault } from '../fault.ts';
 import type { ItemFacts } from '../../core/media/facts.ts';
 import { analyse } from './analyse.ts';

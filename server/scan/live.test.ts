@@ -74,7 +74,7 @@ test('sitemap, links, style sheets and redirects: what visitors see is placed, w
     '/private/p': '<img src="/media/hidden.png">',
     '/s.css': { type: 'text/css', body: 'a{background:url(media/style.png)}' },
   }));
-  expect(site.items.counts()).toMatchObject({ unused: 5 });
+  expect(site.finder.counts()).toMatchObject({ unused: 5 });
   const view = await new LiveReader(site, quick).read(`${live.origin}/`, allow(live.host));
   expect(view.items).toEqual({ seen: 3, only: 3 });
   expect(
@@ -102,7 +102,7 @@ test('sitemap, links, style sheets and redirects: what visitors see is placed, w
   expect(site.items.atPath('media/a.png')!.use).toBe('unused');
   site.live.forget();
   await site.scanner.refreshUse();
-  expect(site.items.counts()).toMatchObject({ unused: 5 });
+  expect(site.finder.counts()).toMatchObject({ unused: 5 });
 });
 
 test('sitemaps of sitemaps; no more pages than the limit; a pause between requests, as long as the site asks for', async () => {

@@ -3,10 +3,13 @@ import { baseName, type SitePath } from '../../core/address/path.ts';
 import type { Db } from '../db/database.ts';
 import type { Families } from '../db/families.ts';
 import type { Files } from '../db/files.ts';
+import type { ItemNames } from '../db/item-names.ts';
+import type { ItemRecords } from '../db/item-records.ts';
+import type { ItemUse } from '../db/item-use.ts';
 import type { ItemPlace, Items } from '../db/items.ts';
 import type { References } from '../db/references.ts';
 import type { ShownWidths } from '../db/shown-widths.ts';
-import { type FileFacts, type Survey } from './scan.ts';
+import type { FileFacts, Survey } from './scan.ts';
 import { breathe } from '../workers/breathe.ts';
 
 export interface ScanStore {
@@ -14,6 +17,9 @@ export interface ScanStore {
   files: Files;
   references: References;
   items: Items;
+  records: ItemRecords;
+  itemNames: ItemNames;
+  itemUse: ItemUse;
   widths: ShownWidths;
   families: Families;
   /** Bytes that plans have written: a file that gets them was not changed by others. */
@@ -31,7 +37,7 @@ export async function reconcileSurvey(
   survey: Survey,
   { whole, held }: { whole: boolean; held: boolean },
 ): Promise<void> {
-  const { db, files, references, items, widths, families } = store;
+  const { db, files, references, itemNames, itemUse, widths, families } = store;
   const inBatches = async <Value>(values: readonly Value[], each: (value: Value) => void) => {
     for (let at = 0; at < values.length; at += 50) {
       db.write(() => values.slice(at, at + 50).forEach(each));
@@ -66,12 +72,12 @@ export async function reconcileSurvey(
   const offered = offeredBefore || (await offersSizes());
   const media = [...survey.changed].some((path) => survey.files.get(path)?.item) || survey.removed.size > 0;
   if (whole || offered || media) await families.refresh();
-  await items.refreshUse();
+  await itemUse.refresh();
   if (files.readByOther()) {
-    items.uncheckNames('');
+    itemNames.uncheck('');
     files.markRead();
   }
-  await items.checkNames();
+  await itemNames.check();
 }
 
 /** Items at some paths, asked for in slices. */
@@ -90,7 +96,7 @@ async function hereAt(items: Items, paths: readonly SitePath[]): Promise<ItemPla
  * meant. A record whose file is gone stays, with all that it says. Anything else is new.
  */
 async function reconcile(
-  { items, own }: ScanStore,
+  { items, records, own }: ScanStore,
   survey: Survey,
   whole: boolean,
   inBatches: <Value>(values: readonly Value[], each: (value: Value) => void) => Promise<void>,
@@ -145,24 +151,24 @@ async function reconcile(
     empty,
   );
 
-  await inBatches(others, (item) => items.setPlace(item.id, item.path, 'absent'));
+  await inBatches(others, (item) => records.setPlace(item.id, item.path, 'absent'));
   await inBatches(stays, ({ facts, item }) => {
     const byOthers = item.sha256 !== '' && item.sha256 !== facts.sha256 && !own.has(facts.sha256);
-    items.setFacts(item.id, facts, byOthers);
+    records.setFacts(item.id, facts, byOthers);
   });
   await inBatches(backs, ({ facts, item }) => {
-    items.setPlace(item.id, facts.path, 'here');
-    items.setFacts(item.id, facts, item.sha256 !== facts.sha256 && !own.has(facts.sha256));
+    records.setPlace(item.id, facts.path, 'here');
+    records.setFacts(item.id, facts, item.sha256 !== facts.sha256 && !own.has(facts.sha256));
   });
   const followed = await setOf(moved.values(), breathe, (item) => item.id);
   await inBatches(await filter(gone, breathe, (item) => !followed.has(item.id)), (item) =>
-    items.setPlace(item.id, item.path, 'absent', true),
+    records.setPlace(item.id, item.path, 'absent', true),
   );
   await inBatches(added, (facts) => {
     const item = moved.get(facts.path);
-    if (item) items.followMove(item.id, item.path, facts.path);
+    if (item) records.followMove(item.id, item.path, facts.path);
     else
-      items.add({
+      records.add({
         path: facts.path,
         state: 'here',
         facts,

@@ -54,12 +54,12 @@ test('a site made anew 20 times in random order, with renames in between, runnin
   for (let i = 0; i < 12; i++) files[`out/p${i}.png`] = await picture(i);
   const root = await siteFolder(files);
   let site = await openSite(root);
-  for (const item of site.items.list(ALL_HERE).items)
+  for (const item of site.finder.list(ALL_HERE).items)
     await describe(site, item.id, `Words of ${item.sha256}`);
   const chance = seeded(7);
   const random = () => chance.below(1000) / 1000;
   for (let round = 0; round < 20; round++) {
-    const paths = site.items.list(ALL_HERE).items.map((item) => item.path);
+    const paths = site.finder.list(ALL_HERE).items.map((item) => item.path);
     const content = new Map(
       await Promise.all(paths.map(async (path) => [path, await readFile(join(root, path))] as const)),
     );
@@ -75,7 +75,7 @@ test('a site made anew 20 times in random order, with renames in between, runnin
     }
     if (stopped) site = await openSite(root);
     await site.scanner.scan();
-    const items = site.items.list(ALL_HERE).items;
+    const items = site.finder.list(ALL_HERE).items;
     expect(items).toHaveLength(12);
     for (const item of items) expect(item.words.alt, `round ${round}`).toBe(`Words of ${item.sha256}`);
     expect(count(site)).toBe(12);

@@ -95,7 +95,7 @@ export class Scanner {
   /** How live sites show items is known anew: what they show is placed. Only within `alone`, as what is counted must not change meanwhile. */
   async refreshUse(): Promise<void> {
     // While references are connected anew, that comes at its end.
-    if (this.index.connected) await this.store.items.refreshUse();
+    if (this.index.connected) await this.store.itemUse.refresh();
     this.index.epoch++;
     this.events.emit('changed');
   }
@@ -189,7 +189,7 @@ export class Scanner {
       }
     }
     // A change of rules may have been broken off before names were compared with them.
-    if (!differs && this.ledger.unsettled.length === 0) await store.items.checkNames();
+    if (!differs && this.ledger.unsettled.length === 0) await store.itemNames.check();
     index.take(survey);
     // What was told of the use of items depends on which texts could be searched.
     if (differs && index.connect()) await this.findings.uncheck("use <> 'placed'");

@@ -50,7 +50,7 @@ async function siteWithBadPage(raw: boolean) {
   return { root, site };
 }
 const unused = (site: OpenedSite) =>
-  site.items.ids({
+  site.finder.ids({
     ...ALL_HERE,
     where: { join: 'all', not: false, of: [{ test: 'use', value: 'unused', not: false }] },
   });
@@ -73,7 +73,7 @@ test('while a page can neither be parsed nor searched, nothing is offered for cl
   const { root, site } = await siteWithBadPage(true);
   expect([site.index.useUnknown, site.index.unsearched]).toEqual(['unread', ['bad.md']]);
   expect(unused(site)).toEqual([]);
-  expect(site.items.counts()).toMatchObject({ unused: 0, mentioned: 0 });
+  expect(site.finder.counts()).toMatchObject({ unused: 0, mentioned: 0 });
   expect((await site.checks.keepDay('', '')).freeable).toBe(0);
   expect(site.items.atPath('b.png')!.use).toBe('unknown');
   expect(site.items.atPath('a.png')!.use).toBe('placed');

@@ -3,7 +3,7 @@ import { PlanRequest } from '../../api/plans.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { propose } from '../changes/kinds/index.ts';
 import { applyProposal } from '../changes/apply.ts';
-import { type Proposal } from '../changes/proposal.ts';
+import type { Proposal } from '../changes/proposal.ts';
 import type { Site } from '../app/site.ts';
 
 /** Plans what a request asks for, as it comes over HTTP. */

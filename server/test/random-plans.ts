@@ -47,7 +47,7 @@ class Around {
 
   constructor(ground: Ground) {
     ({ site: this.site, chance: this.chance, first: this.first, others: this.others } = ground);
-    this.items = this.site.items.list({ ...ALL_HERE, sizes: true, limit: 1000 }).items;
+    this.items = this.site.finder.list({ ...ALL_HERE, sizes: true, limit: 1000 }).items;
   }
 
   get one(): Item {
@@ -131,7 +131,7 @@ const MAKERS: Makers = {
   },
   copies: (at) => ({ itemIds: at.some(), folder: at.chance.pick([null, at.folder]) }),
   merge: async (at) => {
-    const groups = (await at.site.items.copies(at.site.reader)).filter((group) => group.length > 1);
+    const groups = (await at.site.finder.copies(at.site.reader)).filter((group) => group.length > 1);
     // The same bytes, or two images that a person has found to show the same.
     if (groups.length === 0 || at.chance.below(3) === 0) {
       const [keeper, other] = [at.one, at.one];

@@ -17,7 +17,7 @@ export interface Double {
 /** Groups of items with the same bytes, but for those that a person has said to leave alone. */
 export async function copyGroups(site: Site): Promise<Double[][]> {
   const open = new Set(await site.findings.ids('copies'));
-  const groups = await filter(await site.items.copies(site.reader), breathe, (group) =>
+  const groups = await filter(await site.finder.copies(site.reader), breathe, (group) =>
     group.some((item) => open.has(item.id)),
   );
   return map(groups, breathe, (group) => group.map((item) => ({ item, relation: null, sure: 1, sizes: 0 })));

@@ -44,7 +44,7 @@ export const describeRoutes = ({ site }: Services): Route[] => {
       right: 'look',
       query: z.strictObject({ alt: z.string().max(2000), id: z.coerce.number().int() }),
       answer: z.array(z.string()),
-      handle: ({ query }) => site.items.withAlt(query.alt, query.id),
+      handle: ({ query }) => site.finder.withAlt(query.alt, query.id),
     }),
 
     defineRoute({
@@ -55,7 +55,7 @@ export const describeRoutes = ({ site }: Services): Route[] => {
       answer: 'file',
       handle: async ({ body: { ids } }) => {
         const items = await site.items.many(
-          ids === 'all' ? await site.items.idsApart(site.reader, ALL_HERE) : ids,
+          ids === 'all' ? await site.finder.idsApart(site.reader, ALL_HERE) : ids,
         );
         return { type: 'text/csv', body: Readable.from(wordsTable(site, items), { objectMode: false }) };
       },

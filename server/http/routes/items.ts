@@ -26,7 +26,7 @@ import type { Site } from '../../app/site.ts';
 import { facetsOf, tagsAbove } from '../../db/facets.ts';
 import { ALL_HERE, conditions, foundSql } from '../../db/item-query.ts';
 import { viewOf } from '../../db/item-view.ts';
-import { sumOf } from '../../db/items.ts';
+import { sumOf } from '../../db/item-finder.ts';
 import type { Found } from '../../db/reader.ts';
 import { allTagCounts, tagCountsOf } from '../../db/tags.ts';
 import type { Services } from '../context.ts';
@@ -45,7 +45,7 @@ export const itemRoutes = ({ site }: Services): Route[] => {
       query: ItemQuery.strict(),
       answer: ItemList,
       handle: async ({ query }) =>
-        Json.written(await site.items.listJson(site.reader, storeQuery(query), like)),
+        Json.written(await site.finder.listJson(site.reader, storeQuery(query), like)),
     }),
 
     /**
@@ -176,7 +176,7 @@ export const itemRoutes = ({ site }: Services): Route[] => {
       right: 'look',
       answer: z.array(FolderView),
       handle: async () => [
-        ...(await site.items.folders(site.reader)).map((one) => ({ ...one, empty: false })),
+        ...(await site.finder.folders(site.reader)).map((one) => ({ ...one, empty: false })),
         ...site.index.emptyFolders.map((folder) => ({ folder, items: 0, empty: true })),
       ],
     }),

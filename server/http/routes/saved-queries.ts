@@ -22,7 +22,7 @@ export const savedQueryRoutes = ({ site }: Services): Route[] => {
   /** One that cannot be counted does not keep the others from being listed. */
   const counted = async (query: string): Promise<number | null> => {
     try {
-      return await site.items.countApart(site.reader, read(query));
+      return await site.finder.countApart(site.reader, read(query));
     } catch (error) {
       if (error instanceof Fault || error instanceof ZodError) return null;
       throw error;

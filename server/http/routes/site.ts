@@ -22,7 +22,7 @@ export const siteRoutes = (services: Services): Route[] => {
         rootsGuessed: site.index.rootsGuessed,
         pages: site.index.pageCount,
         counts: {
-          ...(await site.items.countsApart(site.reader)),
+          ...(await site.finder.countsApart(site.reader)),
           broken: site.references.brokenCount(),
           arrivals: site.arrivals.waiting(person.id).files,
           entries: site.rows.count(),

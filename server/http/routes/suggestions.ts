@@ -24,7 +24,7 @@ export const suggestionRoutes = ({ site }: Services): Route[] => [
       if (words.length === 0) return { total: 0, items: [], folders: [], tags: [], people: [] };
       const { total, items } = JSON.parse(
         Buffer.from(
-          await site.items.listJson(site.reader, { ...ALL_HERE, words, sort: 'rank', limit: ITEMS }),
+          await site.finder.listJson(site.reader, { ...ALL_HERE, words, sort: 'rank', limit: ITEMS }),
         ).toString(),
       ) as ItemList;
       const parts = words.map(fold);
@@ -41,7 +41,7 @@ export const suggestionRoutes = ({ site }: Services): Route[] => [
       return {
         total,
         items,
-        folders: await site.items.foldersNamed(site.reader, parts, OTHERS),
+        folders: await site.finder.foldersNamed(site.reader, parts, OTHERS),
         tags: tags.sort((a, b) => b.items - a.items).slice(0, OTHERS),
         people: site.people
           .all()

@@ -220,7 +220,7 @@ export const upkeepRoutes = ({ site, servedAt, preview, log }: Services): Route[
     right: 'look',
     answer: z.array(ItemView),
     handle: () =>
-      site.items
+      site.finder
         .list({ ...ALL_HERE, state: 'aside', limit: 500 })
         .items.sort((a, b) => ((a.asideAt ?? '') < (b.asideAt ?? '') ? -1 : 1))
         .map(viewOf),

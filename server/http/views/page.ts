@@ -4,7 +4,7 @@ import type { SitePath } from '../../../core/address/path.ts';
 import { filter } from '../../../core/paced.ts';
 import { isHtmlPage, isMarkdownPage } from '../../../core/reference/page-edit.ts';
 import { REPAIR_REASONS, Repairs } from '../../../core/reference/repair.ts';
-import { isUntidy } from '../../../core/reference/rewrite.ts';
+import { isUntidy } from '../../../core/reference/new-addresses.ts';
 import { Fault } from '../../fault.ts';
 import { galleriesOn } from '../../changes/placements.ts';
 import { backgroundsOf, PREVIEW_LIMIT } from '../../preview/backgrounds.ts';

@@ -4,7 +4,7 @@ import type { Progress } from '../../changes/proposal.ts';
 import { filmSample, jpegCopy, lighterCopies, phoneCopy } from '../../changes/remedies.ts';
 import type { OpenedSite } from '../../app/opened-site.ts';
 import type { Item } from '../../db/item-rows.ts';
-import { sumOf } from '../../db/items.ts';
+import { sumOf } from '../../db/item-finder.ts';
 import { redirectViews, tagFindings } from '../../upkeep/library-wide.ts';
 
 /** Days that what is set aside is kept, where nobody says otherwise. */

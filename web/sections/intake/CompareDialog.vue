@@ -3,7 +3,7 @@ import AppDialog from '../../parts/AppDialog.vue';
 import { computed, ref, watch } from 'vue';
 import type { ArrivalView, FindingView } from '../../../api/intake.ts';
 import type { ItemDetail } from '../../../api/items.ts';
-import type { Choices } from '../../../core/intake/findings.ts';
+import type { Choices } from '../../../core/intake/finding.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';

@@ -2,7 +2,7 @@
 import { computed, nextTick, onUnmounted, ref, watch } from 'vue';
 import type { FindingView } from '../../../api/intake.ts';
 import type { Words } from '../../../api/items.ts';
-import type { Choices } from '../../../core/intake/findings.ts';
+import type { Choices } from '../../../core/intake/finding.ts';
 import { extensionOf, stemOf } from '../../../core/address/path.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { weight } from '../../parts/words.ts';
