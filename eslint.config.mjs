@@ -20,6 +20,17 @@ function mayNotImport(files, rooms, why, more = []) {
   };
 }
 
+const ONE_WAY = [
+  {
+    selector: 'CallExpression[callee.property.name="transaction"]',
+    message: 'There is one way to write: db.write(work).',
+  },
+  {
+    selector: 'ImportDeclaration[source.value="@koa/router"]',
+    message: 'There is one way to add a route: defineRoute (server/http/route.ts).',
+  },
+];
+
 export default ts.config(
   { ignores: ['build/**', 'node_modules/**', 'demo-site/**'] },
   js.configs.recommended,
@@ -82,20 +93,33 @@ export default ts.config(
   {
     files: ['server/**', 'cli/**', 'bench/**', 'demo/**'],
     rules: {
+      'no-restricted-syntax': ['error', ...ONE_WAY],
+    },
+  },
+  { files: ['server/http/route.ts'], rules: { 'no-restricted-syntax': 'off' } },
+  {
+    // A function says what it takes of a site: Pick<Site, …>. Kinds of plan and routes are handed all of it, to pass on what each of them needs.
+    files: [
+      'server/{changes,describe,export,files,intake,media,preview,scan,upkeep}/*.ts',
+      'server/http/views/*.ts',
+    ],
+    ignores: ['**/*.test.ts'],
+    rules: {
       'no-restricted-syntax': [
         'error',
+        ...ONE_WAY,
         {
-          selector: 'CallExpression[callee.property.name="transaction"]',
-          message: 'There is one way to write: db.write(work).',
+          selector: ':function > * > TSTypeAnnotation > TSTypeReference[typeName.name=/^(Site|OpenedSite)$/]',
+          message: 'Say what it needs of the site: Pick<Site, …>.',
         },
         {
-          selector: 'ImportDeclaration[source.value="@koa/router"]',
-          message: 'There is one way to add a route: defineRoute (server/http/route.ts).',
+          selector:
+            'TSParameterProperty > * > TSTypeAnnotation > TSTypeReference[typeName.name=/^(Site|OpenedSite)$/]',
+          message: 'Say what it needs of the site: Pick<Site, …>.',
         },
       ],
     },
   },
-  { files: ['server/http/route.ts'], rules: { 'no-restricted-syntax': 'off' } },
   mayNotImport(['api/**'], ['server', 'web', 'cli', 'demo'], 'api imports core only.'),
   mayNotImport(['server/**'], ['web', 'cli', 'demo', 'e2e'], 'server imports core and api only.', [
     {

@@ -9,7 +9,7 @@ import { monitorEventLoopDelay } from 'node:perf_hooks';
 import pino from 'pino';
 import sharp from 'sharp';
 import { createApp } from '../server/http/app.ts';
-import { THUMBNAIL_SIZES } from '../server/media/analysis.ts';
+import { THUMBNAIL_SIZES } from '../core/media/analysis.ts';
 import type { OpenedSite } from '../server/app/opened-site.ts';
 import { openSite } from '../server/app/open-site.ts';
 import { RunningServer } from '../e2e/server.ts';

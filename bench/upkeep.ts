@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { hashesOf, Prepared } from '../core/picture/windows.ts';
 import { chromaOf, PLANE, planeOf } from '../core/picture/signature.ts';
 import { Chance } from '../demo/chance.ts';
-import { NOTHING } from '../server/media/analysis.ts';
+import { NOTHING } from '../core/media/analysis.ts';
 import { openSite } from '../server/app/open-site.ts';
 import { alikeGroups } from '../server/upkeep/groups.ts';
 import { open } from './library.ts';

@@ -6,7 +6,7 @@ import { Fault } from '../server/fault.ts';
 import { dataFolderOf } from '../server/files/data-folder.ts';
 import { SiteFolder } from '../server/files/site-folder.ts';
 import { reportOf } from '../server/upkeep/report.ts';
-import { checkReport } from '../server/upkeep/findings-report.ts';
+import { checkReport } from './check-report.ts';
 import { alikeFiles } from '../server/upkeep/alike-files.ts';
 import { familiesIn } from '../server/upkeep/survey-families.ts';
 import { scanSite } from '../server/scan/scan.ts';

@@ -21,9 +21,9 @@ if (!existsSync('/usr/bin/chromium') || !existsSync('/usr/bin/chromedriver')) {
 
 // What follows needs the packages: it is loaded only now.
 const { build } = await import('./build.mjs');
-const { refuseCircles } = await import('./circles.mjs');
+const { refuseWrongImports } = await import('./imports.mjs');
 await build();
-refuseCircles();
+refuseWrongImports();
 say('Running unit, server and browser tests; types, lint and format beside them …');
 const results = join(root, 'build', 'tests.json');
 rmSync(results, { force: true });

@@ -1,3 +1,5 @@
+import { type SitePath } from '../address/path.ts';
+import type { PageReading } from '../reference/model.ts';
 /** What content tells of an item: everything that takes reading the whole file. */
 export interface ItemFacts {
   sha256: string;
@@ -12,4 +14,21 @@ export interface ItemFacts {
   codecs?: string;
   /** Why the content could not be read by its kind, in a sentence. */
   unreadable?: string;
+}
+
+/** What is known of one file of the site. */
+export interface FileFacts {
+  path: SitePath;
+  bytes: number;
+  mtimeMs: number;
+  sha256: string;
+  hidden: boolean;
+  /** For items. */
+  item?: Omit<ItemFacts, 'sha256'>;
+  /** For every file whose bytes are text. */
+  isText: boolean;
+  /** It may hold references or names, and could not even be searched for them. */
+  unsearched?: true;
+  /** For pages. */
+  reading?: PageReading;
 }

@@ -37,9 +37,15 @@ import {
 import { sha256Of } from './plan-bytes.ts';
 import { joined } from '../workers/tasks.ts';
 
+/** What is needed of a site here. */
+type Needs = Pick<
+  Site,
+  'folder' | 'planBytes' | 'index' | 'scanner' | 'items' | 'families' | 'references' | 'pool'
+>;
+
 /** Plans a new address for one item: another name, another folder, or both. */
 export async function proposeAddress(
-  site: Site,
+  site: Needs,
   id: number,
   folder: SitePath,
   name: string,
@@ -52,7 +58,7 @@ export async function proposeAddress(
 
 /** Plans to move items to another folder, under their own names. */
 export async function proposeMove(
-  site: Site,
+  site: Needs,
   ids: readonly number[],
   folder: SitePath,
   progress?: Progress,
@@ -66,7 +72,7 @@ export async function proposeMove(
 
 /** Plans new names for items, each in its own folder. */
 export async function proposeNames(
-  site: Site,
+  site: Needs,
   names: readonly { itemId: number; name: string }[],
   progress?: Progress,
 ): Promise<Proposal> {
@@ -84,7 +90,7 @@ export async function proposeNames(
 
 /** Other addresses for items; the sizes of pictures go with them. */
 async function withSizes(
-  site: Site,
+  site: Needs,
   items: Item[],
   to: ReadonlyMap<number, SitePath>,
   progress?: Progress,
@@ -111,7 +117,7 @@ async function withSizes(
  * @param otherFormat the items get other bytes with it, so their extensions may change
  */
 export async function addresses(
-  site: Site,
+  site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'references' | 'pool'>,
   items: Item[],
   to: ReadonlyMap<number, SitePath>,
   others: readonly MovingFile[] = [],
@@ -183,7 +189,10 @@ async function inSlices<One>(paths: readonly SitePath[], find: (some: SitePath[]
 }
 
 /** The pages that show one of some files. */
-export async function pagesShowing(site: Site, paths: readonly SitePath[]): Promise<Set<SitePath>> {
+export async function pagesShowing(
+  site: Pick<Site, 'references'>,
+  paths: readonly SitePath[],
+): Promise<Set<SitePath>> {
   return new Set(await inSlices(paths, (some) => site.references.pagesShowing(some)));
 }
 
@@ -193,7 +202,7 @@ let moveVersion = 0;
 
 /** Rewrites pages: a few here, many on the workers, which are told the site once. */
 export async function rewriter(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'pool'>,
   pages: readonly SitePath[],
   progress?: Progress,
 ): Promise<AddressSnapshot['rewrite']> {
@@ -267,7 +276,7 @@ export async function rewriter(
 
 /** The pages, of all or of some, that refer to one of some files, by links to pages too, and those files that are pages themselves. */
 export async function pagesLeadingTo(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'pool'>,
   paths: ReadonlySet<SitePath>,
   among: Iterable<SitePath> = site.index.paths,
 ): Promise<Set<SitePath>> {
@@ -295,7 +304,10 @@ export async function pagesLeadingTo(
 }
 
 /** Where another plan has changed the redirects since, this one's are added to them, or taken out, as they are now. */
-export async function followRedirects(site: Site, proposal: Proposal): Promise<void> {
+export async function followRedirects(
+  site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'pool'>,
+  proposal: Proposal,
+): Promise<void> {
   const { plan, redirected, unredirected } = proposal;
   const index = plan.files.findIndex((step) => step.do === 'write' && step.path === REDIRECTS_FILE);
   const step = plan.files[index];
@@ -308,7 +320,11 @@ export async function followRedirects(site: Site, proposal: Proposal): Promise<v
 }
 
 /** Takes out what a change had added to the redirects, in so far as it still stands. */
-export async function dropRedirects(site: Site, proposal: Proposal, added: Plan['redirects']): Promise<void> {
+export async function dropRedirects(
+  site: Pick<Site, 'folder' | 'planBytes'>,
+  proposal: Proposal,
+  added: Plan['redirects'],
+): Promise<void> {
   proposal.unredirected = added;
   if (!(await site.folder.facts(REDIRECTS_FILE))) return;
   const before = await site.folder.read(REDIRECTS_FILE);
@@ -321,7 +337,7 @@ export async function dropRedirects(site: Site, proposal: Proposal, added: Plan[
 }
 
 export async function addRedirects(
-  site: Site,
+  site: Pick<Site, 'folder' | 'planBytes' | 'index'>,
   proposal: Proposal,
   moves: ReadonlyMap<SitePath, SitePath>,
 ): Promise<void> {

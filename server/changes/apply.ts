@@ -4,19 +4,43 @@ import type { Plan, SettingRoom } from '../../core/plan/plan.ts';
 import { breathe } from '../workers/breathe.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import type { Site } from '../app/site.ts';
-import type { FileFacts } from '../scan/scan.ts';
+import type { FileFacts } from '../../core/media/facts.ts';
 import type { ApplyOptions } from './apply-options.ts';
 import { followRedirects } from './addresses.ts';
 import { refuseTargets } from './targets.ts';
 import { refuseIfRestsChanged } from './rests.ts';
 import { LONG, stopped, type Proposal } from './proposal.ts';
 
+/** What is needed of a site here. */
+type Needs = Pick<
+  Site,
+  | 'folder'
+  | 'data'
+  | 'blobs'
+  | 'planBytes'
+  | 'index'
+  | 'scanner'
+  | 'ledger'
+  | 'db'
+  | 'items'
+  | 'records'
+  | 'itemNames'
+  | 'references'
+  | 'contents'
+  | 'arrivals'
+  | 'rows'
+  | 'pool'
+  | 'jobs'
+  | 'events'
+  | 'now'
+>;
+
 /**
  * Applies a proposal: its new bytes go to the content store, then the ledger does the rest; then the site is read again.
  * @param note what the person wants to be remembered with it
  */
 export async function applyProposal(
-  site: Site,
+  site: Needs,
   proposed: Proposal | Promise<Proposal>,
   personId: number,
   note = '',
@@ -33,7 +57,7 @@ export async function applyProposal(
   });
 }
 
-async function applyHeld(site: Site, proposal: Proposal, personId: number, note: string): Promise<number> {
+async function applyHeld(site: Needs, proposal: Proposal, personId: number, note: string): Promise<number> {
   const { plan } = proposal;
   await refuseTargets(site, plan);
   if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, { note });
@@ -49,7 +73,7 @@ async function applyHeld(site: Site, proposal: Proposal, personId: number, note:
 
 /** Changes of records alone pass between scans; changes of files come one at a time, and each sees the site as it is. */
 function applyNow(
-  site: Site,
+  site: Needs,
   proposal: Proposal,
   personId: number,
   following: ApplyOptions,
@@ -80,7 +104,7 @@ function applyNow(
 const COPIED_AT_ONCE = 100;
 
 async function applyAlone(
-  site: Site,
+  site: Needs,
   { plan, readings, copies = [], ends = [] }: Proposal,
   personId: number,
   following: ApplyOptions,
@@ -147,7 +171,7 @@ async function applyAlone(
 
 /** What is known of the pages that were just written, where it is known what they say: as a scan would find them. */
 function pagesWritten(
-  site: Site,
+  site: Pick<Site, 'index'>,
   plan: Plan,
   wrote: ReadonlyMap<SitePath, { bytes: number; mtimeMs: number }>,
   readings: Proposal['readings'],

@@ -41,7 +41,7 @@ export interface SizesAlong {
  * @param extension what all of them end with now; undefined: as before
  */
 export async function sizesFollow(
-  site: Site,
+  site: Pick<Site, 'index' | 'items' | 'families'>,
   items: readonly Item[],
   to: ReadonlyMap<number, SitePath>,
   extension?: string,
@@ -94,7 +94,7 @@ function addressOfSize(size: SitePath, main: SitePath, to: SitePath, extension?:
  * @param at where each size lies by then
  */
 export async function remakeSizes(
-  site: Site,
+  site: Pick<Site, 'data' | 'planBytes' | 'items' | 'families' | 'pool'>,
   proposal: Proposal,
   item: Item,
   { file, width, mime }: { file: string; width: number | null; mime: string },
@@ -129,7 +129,7 @@ export async function remakeSizes(
  * @param of the picture; 'apart': they stand for themselves; 'found': as it is found
  */
 export async function proposeFamily(
-  site: Site,
+  site: Pick<Site, 'items'>,
   ids: readonly number[],
   of: number | 'apart' | 'found',
 ): Promise<Proposal> {

@@ -11,7 +11,7 @@ import { itemsNow, needAllHere, newFolders, type Proposal } from './proposal.ts'
 
 /** @param leavePlaced what is placed stays, instead of standing in the way */
 export async function proposeAside(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'scanner' | 'items' | 'families' | 'references'>,
   ids: readonly number[],
   leavePlaced = false,
 ): Promise<Proposal> {
@@ -44,7 +44,7 @@ export async function proposeAside(
 
 /** @param freeNames an address that is taken by now gets a number */
 export async function proposeRestore(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'scanner' | 'items' | 'families'>,
   ids: readonly number[],
   freeNames = false,
 ): Promise<Proposal> {
@@ -85,7 +85,7 @@ export async function proposeRestore(
  * @param folder null: beside the item itself
  */
 export async function proposeCopies(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'scanner' | 'items'>,
   ids: readonly number[],
   folder: SitePath | null,
 ): Promise<Proposal> {
@@ -130,7 +130,10 @@ export type Incoming =
       width: number | null;
     };
 
-export async function proposeBringIn(site: Site, incoming: readonly Incoming[]): Promise<Proposal> {
+export async function proposeBringIn(
+  site: Pick<Site, 'folder'>,
+  incoming: readonly Incoming[],
+): Promise<Proposal> {
   const folders = new Set(incoming.map((one) => folderOf(one.path)));
   const [only] = folders;
   const where = folders.size === 1 ? `“${only || 'the site’s root'}”` : `${folders.size} folders`;

@@ -14,7 +14,23 @@ import { newFolders, type Proposal } from './proposal.ts';
 import { breathe } from '../workers/breathe.ts';
 
 /** Plans another address for a folder: all within goes along, and what leads there follows. */
-export async function proposeFolder(site: Site, folder: SitePath, to: SitePath): Promise<Proposal> {
+export async function proposeFolder(
+  site: Pick<
+    Site,
+    | 'folder'
+    | 'planBytes'
+    | 'index'
+    | 'scanner'
+    | 'reader'
+    | 'items'
+    | 'finder'
+    | 'references'
+    | 'rules'
+    | 'pool'
+  >,
+  folder: SitePath,
+  to: SitePath,
+): Promise<Proposal> {
   await site.scanner.scan();
   if (to !== folder && isWithin(folder, to))
     throw new Fault('bad-request', 'A folder cannot lie in itself.', 'Choose a place outside of it.');
@@ -75,7 +91,7 @@ export async function proposeFolder(site: Site, folder: SitePath, to: SitePath):
 
 /** What lies in a folder and could not go along, with the reason: nothing stays behind unsaid. */
 async function leftBehind(
-  site: Site,
+  site: Pick<Site, 'folder'>,
   folder: SitePath,
   moving: ReadonlySet<SitePath>,
 ): Promise<{ path: SitePath; why: string }[]> {
@@ -109,7 +125,10 @@ async function leftBehind(
 }
 
 /** Plans an empty folder. */
-export async function proposeNewFolder(site: Site, folder: SitePath): Promise<Proposal> {
+export async function proposeNewFolder(
+  site: Pick<Site, 'folder' | 'scanner'>,
+  folder: SitePath,
+): Promise<Proposal> {
   await site.scanner.scan();
   const plan = emptyPlan('arrange', `Make the folder “${folder}”`);
   const fault = targetFault(folder);
@@ -122,7 +141,10 @@ export async function proposeNewFolder(site: Site, folder: SitePath): Promise<Pr
 }
 
 /** Plans to remove folders in which nothing lies, and those that are left empty then. */
-export async function proposeDropFolders(site: Site, folders: readonly SitePath[]): Promise<Proposal> {
+export async function proposeDropFolders(
+  site: Pick<Site, 'index' | 'scanner'>,
+  folders: readonly SitePath[],
+): Promise<Proposal> {
   await site.scanner.scan();
   const empty = new Set(site.index.emptyFolders);
   const named = new Set(folders);

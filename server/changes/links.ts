@@ -11,7 +11,10 @@ const MOST = 5000;
  * What a person should know of files that go somewhere else: links of the file system that lead to them, and other names that they have on the
  * disk. In sentences.
  */
-export async function linkWarnings(site: Site, paths: readonly SitePath[]): Promise<string[]> {
+export async function linkWarnings(
+  site: Pick<Site, 'folder' | 'index'>,
+  paths: readonly SitePath[],
+): Promise<string[]> {
   const said: string[] = [];
   const going = new Set(paths);
   for (const [link, target] of site.index.map.aliases) {

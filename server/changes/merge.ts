@@ -21,7 +21,13 @@ export interface Merging {
  * Plans that one of each group stays: placements of the others lead to it, words and tags that it lacks are taken over, old addresses lead
  * on, and the others are set aside. What cannot be moved stays, and a warning says why: nothing that is still placed or mentioned goes.
  */
-export async function proposeMerge(site: Site, groups: readonly Merging[]): Promise<Proposal> {
+export async function proposeMerge(
+  site: Pick<
+    Site,
+    'folder' | 'planBytes' | 'index' | 'scanner' | 'items' | 'families' | 'references' | 'live' | 'pool'
+  >,
+  groups: readonly Merging[],
+): Promise<Proposal> {
   await site.scanner.scan();
   const pointings: Pointing[] = [];
   const going: { item: Item; keeper: Item }[] = [];
@@ -136,13 +142,13 @@ const count = (number: number, what: string) =>
   `${number.toLocaleString('en')} ${what}${number === 1 ? '' : 's'}`;
 
 /** A picture and its sizes. */
-const familyOf = (site: Site, item: Item): Item[] => [
+const familyOf = (site: Pick<Site, 'items' | 'families'>, item: Item): Item[] => [
   item,
   ...site.items.some(site.families.sizesOfOne(item.id)).filter((size) => size.state === 'here'),
 ];
 
 /** Why an item cannot go although another one shows the same. */
-function reasonToStay(site: Site, item: Item, keeper: Item): string | undefined {
+function reasonToStay(site: Pick<Site, 'references' | 'live'>, item: Item, keeper: Item): string | undefined {
   if (item.kind !== keeper.kind) return `it is no ${keeper.kind}.`;
   const [mention] = site.references.mentionsOf(item.path);
   if (mention)
@@ -158,7 +164,7 @@ function reasonToStay(site: Site, item: Item, keeper: Item): string | undefined 
 }
 
 /** Why the one that stays does not do where the other is shown. */
-function fitFault(site: Site, item: Item, keeper: Item): string | undefined {
+function fitFault(site: Pick<Site, 'references'>, item: Item, keeper: Item): string | undefined {
   if (!item.width || !keeper.width || keeper.width >= item.width) return undefined;
   for (const { page, pageTitle, wide } of site.references.placementsOf(item.path)) {
     const needed = wide ?? item.width;

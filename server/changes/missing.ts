@@ -14,7 +14,7 @@ import { proposePointing } from './placements.ts';
 import type { Proposal } from './proposal.ts';
 
 /** A record whose file others have taken away. @throws Fault */
-function needMissing(site: Site, id: number): Item {
+function needMissing(site: Pick<Site, 'items'>, id: number): Item {
   const item = site.items.need(id);
   if (item.state !== 'absent' || !item.outside)
     throw new Fault('bad-request', `The file of “${item.name}” is not missing.`, 'Reload the list.');
@@ -22,7 +22,10 @@ function needMissing(site: Site, id: number): Item {
 }
 
 /** Plans to end records whose file is gone, with all that they say: the one act that removes them. */
-export async function proposeForget(site: Site, ids: readonly number[]): Promise<Proposal> {
+export async function proposeForget(
+  site: Pick<Site, 'items' | 'families'>,
+  ids: readonly number[],
+): Promise<Proposal> {
   const items = await map(await site.families.whole(ids), breathe, (id) => needMissing(site, id));
   const plan = emptyPlan(
     'arrange',
@@ -47,7 +50,7 @@ export async function proposeForget(site: Site, ids: readonly number[]): Promise
  * Plans that a file is the one whose record is missing it. What has been written about the file since is kept where the record
  * says nothing.
  */
-export function proposeReunite(site: Site, id: number, path: SitePath): Proposal {
+export function proposeReunite(site: Pick<Site, 'items'>, id: number, path: SitePath): Proposal {
   const record = needMissing(site, id);
   const there = site.items.atPath(path);
   if (!there) throw new Fault('not-found', `There is no item “${path}”.`, 'Choose another file.');
@@ -83,7 +86,10 @@ export function proposeReunite(site: Site, id: number, path: SitePath): Proposal
 }
 
 /** Plans that what still leads to where items lay before others moved them leads to where they are, with redirects. */
-export async function proposeFollowMoves(site: Site, ids: readonly number[]): Promise<Proposal> {
+export async function proposeFollowMoves(
+  site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'scanner' | 'items' | 'references' | 'pool'>,
+  ids: readonly number[],
+): Promise<Proposal> {
   await site.scanner.scan();
   const items = (await site.items.many(ids)).filter(
     (item) => item.state === 'here' && item.movedFrom !== null,

@@ -14,7 +14,7 @@ import { sha256Of } from './plan-bytes.ts';
  * How addresses are written on a page: as most of its own that lead to files are. Where it has none, relative ones, which hold wherever the
  * folder is served; but from the root on pages that lie outside of public folders which a person has named.
  */
-export function styleOf(site: Site, page: SitePath): AddressStyle {
+export function styleOf(site: Pick<Site, 'index'>, page: SitePath): AddressStyle {
   const references = site.index.factsOf(page)?.reading?.references ?? [];
   const leading = references.filter((one) => site.index.map.follow(one, page).to === 'file');
   const rooted = leading.filter((one) => /^[\\/]/.test(one.url)).length;
@@ -38,7 +38,7 @@ export const TOO_LONG = {
 
 /** What a page says, as it is or as it would be. A worker reads it; one that takes it too long is unread. */
 export async function readingOf(
-  site: Site,
+  site: Pick<Site, 'pool'>,
   page: { path: SitePath; bytes: Uint8Array; links: boolean },
 ): Promise<PageReading> {
   const read = await inTime(() =>
@@ -49,13 +49,13 @@ export async function readingOf(
 }
 
 /** A page with other addresses, as `rewritePage` makes it. */
-export function readdressed(site: Site, ...args: RewriteArguments) {
+export function readdressed(site: Pick<Site, 'pool'>, ...args: RewriteArguments) {
   return rewritePageBy((page) => readingOf(site, page), ...args);
 }
 
 /** A page as edits would leave it. A worker reads it, as nobody knows how long that takes. */
 export async function editedPage(
-  site: Site,
+  site: Pick<Site, 'index' | 'pool'>,
   page: SitePath,
   bytes: Uint8Array,
   edits: readonly PageEdit[],
@@ -70,7 +70,7 @@ export async function editedPage(
 
 /** A page with other words with its placements. */
 export async function rewordedPage(
-  site: Site,
+  site: Pick<Site, 'pool'>,
   page: SitePath,
   bytes: Uint8Array,
   wanted: readonly WordChange[],
@@ -119,7 +119,7 @@ export async function write(
 }
 
 /** Counts what a plan does, when all of it stands there. */
-export async function finish(site: Site, { plan }: Proposal, items: number): Promise<void> {
+export async function finish(site: Pick<Site, 'folder'>, { plan }: Proposal, items: number): Promise<void> {
   plan.totals = {
     items,
     pages: plan.pages.length,

@@ -23,7 +23,7 @@ export interface PlaceKey {
  * @throws Fault 'not-found' when a placement is no longer where it was
  */
 export async function proposePageWords(
-  site: Site,
+  site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'scanner' | 'items' | 'references' | 'pool'>,
   places: readonly PlaceKey[],
   progress?: Progress,
 ): Promise<Proposal> {

@@ -20,6 +20,9 @@ import { EDIT_LIMIT, editedPage, finish, rewordedPage, styleOf, write } from './
 import { inTime } from '../workers/pool.ts';
 import { needHere, type Proposal } from './proposal.ts';
 
+/** What is needed of a site here. */
+type Needs = Pick<Site, 'folder' | 'planBytes' | 'index' | 'scanner' | 'items' | 'references' | 'pool'>;
+
 /** What is to change of one placement; what is left out stays. */
 export interface PlacementChange {
   page: SitePath;
@@ -60,7 +63,11 @@ export interface PlacementFacts {
   down: boolean;
 }
 
-function placedAt(site: Site, page: SitePath, start: number): { item: Item; end: number } {
+function placedAt(
+  site: Pick<Site, 'items' | 'references'>,
+  page: SitePath,
+  start: number,
+): { item: Item; end: number } {
   const row = site.references.placedOn(page).find((one) => one.start === start);
   const item = row && site.items.atPath(row.path);
   if (!row || !item)
@@ -74,7 +81,7 @@ function placedAt(site: Site, page: SitePath, start: number): { item: Item; end:
 
 /** What a page says of a placement; a worker reads it. @throws Fault when the page cannot be read */
 async function readingAt(
-  site: Site,
+  site: Pick<Site, 'folder' | 'pool'>,
   page: SitePath,
   start: number,
 ): Promise<{ bytes: Buffer; reading: PlacementReading }> {
@@ -94,7 +101,11 @@ async function readingAt(
 }
 
 /** @throws Fault when nothing stands there any more */
-export async function placementFacts(site: Site, page: SitePath, start: number): Promise<PlacementFacts> {
+export async function placementFacts(
+  site: Pick<Site, 'folder' | 'index' | 'items' | 'references' | 'pool'>,
+  page: SitePath,
+  start: number,
+): Promise<PlacementFacts> {
   placedAt(site, page, start);
   const { reading } = await readingAt(site, page, start);
   const { words: said, element, up, down } = reading;
@@ -135,7 +146,7 @@ export async function placementFacts(site: Site, page: SitePath, start: number):
 }
 
 /** Plans a change of one placement: its words, how it looks, where a film has its poster and captions. */
-export async function proposePlacement(site: Site, change: PlacementChange): Promise<Proposal> {
+export async function proposePlacement(site: Needs, change: PlacementChange): Promise<Proposal> {
   await site.scanner.scan();
   const { page, start } = change;
   const { item } = placedAt(site, page, start);
@@ -166,7 +177,7 @@ export async function proposePlacement(site: Site, change: PlacementChange): Pro
 }
 
 function htmlEdits(
-  site: Site,
+  site: Pick<Site, 'index' | 'items'>,
   proposal: Proposal,
   item: Item,
   element: PlacementReading['element'],
@@ -231,7 +242,7 @@ function htmlEdits(
 
 /** The small style sheet: made where the site has none, and linked where the page does not. */
 async function withSheet(
-  site: Site,
+  site: Pick<Site, 'folder' | 'planBytes' | 'index'>,
   proposal: Proposal,
   { page, ours }: PlacementChange,
   edits: PageEdit[],
@@ -274,7 +285,7 @@ async function withSheet(
 
 /** Plans to take placements off their pages: the items stay on the site. */
 export async function proposeUnplace(
-  site: Site,
+  site: Needs,
   places: readonly { page: SitePath; start: number }[],
 ): Promise<Proposal> {
   await site.scanner.scan();
@@ -312,7 +323,7 @@ export async function proposeUnplace(
 
 /** Plans that a placement changes places with what stands before or after it. */
 export async function proposeOrder(
-  site: Site,
+  site: Needs,
   page: SitePath,
   start: number,
   to: 'up' | 'down',

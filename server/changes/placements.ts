@@ -16,6 +16,21 @@ import { placedItem, plainPlaced, scaled, WEB_WIDTH } from './sizes.ts';
 import { each, filter, setOf, sorted } from '../../core/paced.ts';
 import { breathe } from '../workers/breathe.ts';
 
+/** What is needed of a site here. */
+type Needs = Pick<
+  Site,
+  | 'folder'
+  | 'data'
+  | 'planBytes'
+  | 'index'
+  | 'scanner'
+  | 'reader'
+  | 'items'
+  | 'finder'
+  | 'references'
+  | 'pool'
+>;
+
 /** One placement, and the item that it is to show from now on. */
 export interface Pointing {
   page: SitePath;
@@ -28,7 +43,7 @@ export interface Pointing {
  * @param made a plan that makes files which are led to, and that this one becomes a part of
  */
 export async function proposePointing(
-  site: Site,
+  site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'scanner' | 'pool'>,
   pointings: readonly Pointing[],
   kind: 'repair' | 'replace' = 'repair',
   made?: Proposal,
@@ -88,7 +103,7 @@ export interface PlacingRequest extends Placing {
 }
 
 /** Plans to put an item on a page. New sizes of it are files of their own, made now and written with the page. */
-export async function proposePlacing(site: Site, request: PlacingRequest): Promise<Proposal> {
+export async function proposePlacing(site: Needs, request: PlacingRequest): Promise<Proposal> {
   await site.scanner.scan();
   const { page, spot } = request;
   const item = needHere(site, request.itemId);
@@ -163,7 +178,7 @@ export async function proposePlacing(site: Site, request: PlacingRequest): Promi
 
 /** An item as a snippet for use elsewhere. Null: the web size is not there yet. */
 export function snippetFor(
-  site: Site,
+  site: Pick<Site, 'index' | 'items'>,
   item: Item,
   form: 'plain' | 'html' | 'markdown',
   size: 'web' | 'full',
@@ -179,7 +194,7 @@ export function snippetFor(
 
 /** What the record says of a picture's focal point, and the placements that are to follow it. */
 export async function proposeFocal(
-  site: Site,
+  site: Needs,
   itemId: number,
   focal: string,
   places: readonly { page: SitePath; start: number }[],
@@ -218,7 +233,7 @@ export interface GalleryRequest extends Gallery {
 }
 
 /** Plans a gallery: small pictures are made beside the large ones, and plain HTML is written to the page. */
-export async function proposeGallery(site: Site, request: GalleryRequest): Promise<Proposal> {
+export async function proposeGallery(site: Needs, request: GalleryRequest): Promise<Proposal> {
   await site.scanner.scan();
   const { page, spot } = request;
   const items = (await needAllHere(site, request.itemIds)).filter((item) => item.kind === 'image');
@@ -268,7 +283,7 @@ export interface StandingGallery {
   gone: number;
 }
 
-export async function galleriesOn(site: Site, page: SitePath): Promise<StandingGallery[]> {
+export async function galleriesOn(site: Needs, page: SitePath): Promise<StandingGallery[]> {
   const bytes = await site.folder.read(page);
   if (!bytes.includes('data-gallery')) return [];
   // One that takes too long to be read tells of none.
@@ -297,7 +312,10 @@ export async function galleriesOn(site: Site, page: SitePath): Promise<StandingG
 }
 
 /** Ids of the pictures of a folder or a tag, by name; small pictures of galleries and sizes of others are not among them. */
-export async function membersOf(site: Site, from: Gallery['from']): Promise<number[] | undefined> {
+export async function membersOf(
+  site: Pick<Site, 'reader' | 'items' | 'finder'>,
+  from: Gallery['from'],
+): Promise<number[] | undefined> {
   if ('gathered' in from) return undefined;
   const ids = await site.finder.idsApart(site.reader, {
     ...ALL_HERE,
@@ -316,7 +334,7 @@ const tagged = (tag: string) => ({
 
 /** The small picture of a gallery; of what cannot be made smaller, it is the picture itself. */
 async function smallPicture(
-  site: Site,
+  site: Needs,
   proposal: Proposal,
   item: Item,
   { side, quality }: Gallery,

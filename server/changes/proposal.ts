@@ -20,7 +20,7 @@ export interface Progress {
 
 /** Runs a computation as work that is shown and can be stopped. @throws Fault 'cancelled' */
 export function runAsJob<Result>(
-  site: Site,
+  site: Pick<Site, 'jobs'>,
   title: string,
   work: (progress: Progress) => Promise<Result>,
 ): Promise<Result> {
@@ -80,7 +80,7 @@ const MOST_KEPT = 50;
 export const LONG = 250;
 
 /** Items of the site by their ids, in that order. @throws Fault when one of them is not there */
-export async function needAllHere(site: Site, ids: readonly number[]): Promise<Item[]> {
+export async function needAllHere(site: Pick<Site, 'items'>, ids: readonly number[]): Promise<Item[]> {
   const items = await site.items.many(ids);
   if (items.length !== ids.length) await each(ids, breathe, (id) => site.items.need(id));
   await each(items, breathe, checkHere);
@@ -88,12 +88,15 @@ export async function needAllHere(site: Site, ids: readonly number[]): Promise<I
 }
 
 /** The same, of the site as it is at this moment. */
-export async function itemsNow(site: Site, ids: readonly number[]): Promise<Item[]> {
+export async function itemsNow(
+  site: Pick<Site, 'scanner' | 'items'>,
+  ids: readonly number[],
+): Promise<Item[]> {
   await site.scanner.scan();
   return needAllHere(site, ids);
 }
 
-export function needHere(site: Site, id: number): Item {
+export function needHere(site: Pick<Site, 'items'>, id: number): Item {
   return checkHere(site.items.need(id));
 }
 
@@ -108,7 +111,7 @@ function checkHere(item: Item): Item {
   return item;
 }
 
-export async function newFolders(site: Site, plan: Plan): Promise<SitePath[]> {
+export async function newFolders(site: Pick<Site, 'folder'>, plan: Plan): Promise<SitePath[]> {
   const made = new Set<SitePath>();
   const there = new Set<SitePath>();
   await each(plan.files, breathe, (step) => {
@@ -126,7 +129,10 @@ export async function newFolders(site: Site, plan: Plan): Promise<SitePath[]> {
 }
 
 /** Hash of a file as it is; as the last scan found it when its size and time are still the same. Null: it is not there. */
-export async function currentHash(site: Site, path: SitePath): Promise<string | null> {
+export async function currentHash(
+  site: Pick<Site, 'folder' | 'index' | 'pool'>,
+  path: SitePath,
+): Promise<string | null> {
   const facts = await site.folder.facts(path);
   if (!facts) return null;
   const known = site.index.factsOf(path);

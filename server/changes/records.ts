@@ -22,7 +22,7 @@ import { breathe } from '../workers/breathe.ts';
 import type { Proposal } from './proposal.ts';
 
 /** What is written of a size of an image is written in that image's record, once: of each item the one that bears its words. */
-async function bearers(site: Site, ids: readonly number[]): Promise<Item[]> {
+async function bearers(site: Pick<Site, 'items'>, ids: readonly number[]): Promise<Item[]> {
   const items = await site.items.many(ids);
   if (items.every((item) => item.sizeOf === null)) return items;
   return site.items.many([...new Set(items.map((item) => item.sizeOf ?? item.id))]);
@@ -41,7 +41,7 @@ async function planOfMany(items: readonly Item[], change: RecordChange): Promise
 
 /** Plans a change of one record's words. @throws Fault 'stale-record' when the record is newer than `rowVersion` */
 export async function proposeWords(
-  site: Site,
+  site: Pick<Site, 'items' | 'records' | 'tags'>,
   id: number,
   rowVersion: number,
   changes: Partial<Words>,
@@ -55,7 +55,7 @@ export async function proposeWords(
 
 /** Plans one change of many records. @throws Fault 'not-found' for a person who is not there */
 export async function proposeRecords(
-  site: Site,
+  site: Pick<Site, 'items' | 'people' | 'tags'>,
   ids: readonly number[],
   change: RecordChange,
 ): Promise<Proposal> {
@@ -71,7 +71,7 @@ export async function proposeRecords(
  * way: nobody's words are written over unseen.
  */
 export async function proposeCells(
-  site: Site,
+  site: Pick<Site, 'items' | 'tags' | 'ownFields'>,
   cells: readonly { itemId: number; rowVersion?: number | undefined; set: Partial<Words> }[],
 ): Promise<Proposal> {
   const plan = emptyPlan('describe', '');
@@ -121,7 +121,7 @@ export async function proposeCells(
 
 /** Plans one change of a text field of some records; those that it leaves as they are stay out. */
 export async function proposeEdit(
-  site: Site,
+  site: Pick<Site, 'items' | 'tags' | 'ownFields'>,
   ids: readonly number[],
   field: TextField,
   edit: Edit,
@@ -146,7 +146,11 @@ export async function proposeEdit(
 }
 
 /** Plans another name for a tag, or to take it off every item. */
-export async function proposeTag(site: Site, tag: string, to: string | null): Promise<Proposal> {
+export async function proposeTag(
+  site: Pick<Site, 'reader' | 'items' | 'finder' | 'tags'>,
+  tag: string,
+  to: string | null,
+): Promise<Proposal> {
   const query = { join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] } as const;
   const items = await site.items.many(
     await site.finder.idsApart(site.reader, {
@@ -169,7 +173,12 @@ export async function proposeTag(site: Site, tag: string, to: string | null): Pr
 }
 
 /** Plans another spelling that finds a tag; or, with `drop`, that it finds it no longer. */
-export function proposeSpelling(site: Site, tag: string, spelling: string, drop: boolean): Proposal {
+export function proposeSpelling(
+  site: Pick<Site, 'tags'>,
+  tag: string,
+  spelling: string,
+  drop: boolean,
+): Proposal {
   const sense = site.tags.sense();
   const there = site.tags.names();
   const plan = drop
@@ -185,13 +194,13 @@ export function proposeSpelling(site: Site, tag: string, spelling: string, drop:
 }
 
 /** Plans to put a tag below another one, or below none. */
-export function proposeAbove(site: Site, tag: string, above: string | null): Proposal {
+export function proposeAbove(site: Pick<Site, 'tags'>, tag: string, above: string | null): Proposal {
   const to = above === null ? null : site.tags.spelling([cleanTag(above)])[0]!;
   return { plan: planAbove(tag, to, site.tags.sense()) };
 }
 
 /** Plans another rule for a folder; null: the one of the folder above holds there again. */
-export function proposeRule(site: Site, folder: SitePath, rule: SettingValue): Proposal {
+export function proposeRule(site: Pick<Site, 'rules'>, folder: SitePath, rule: SettingValue): Proposal {
   const where = `“${folder || 'the site’s root'}”`;
   const fault = folder === '' || rule === null ? undefined : targetFault(folder);
   if (fault) throw new Fault('bad-request', `${where} can have no rule: ${fault}`, 'Choose another folder.');
@@ -203,7 +212,11 @@ export function proposeRule(site: Site, folder: SitePath, rule: SettingValue): P
 }
 
 /** Plans to keep a pattern of names; null: it is forgotten. */
-export function proposeNamePattern(site: Site, name: string, pattern: NamePattern | null): Proposal {
+export function proposeNamePattern(
+  site: Pick<Site, 'namePatterns'>,
+  name: string,
+  pattern: NamePattern | null,
+): Proposal {
   const title = pattern === null ? `Forget the pattern “${name}”` : `Keep the pattern “${name}”`;
   return {
     plan: planSetting(title, 'name-pattern', name, site.namePatterns.value(name), pattern && { ...pattern }),
@@ -211,7 +224,7 @@ export function proposeNamePattern(site: Site, name: string, pattern: NamePatter
 }
 
 /** Plans a field of the site's own; null: it is taken away, its values stay in the records. */
-export function proposeOwnField(site: Site, name: string, field: SettingValue): Proposal {
+export function proposeOwnField(site: Pick<Site, 'ownFields'>, name: string, field: SettingValue): Proposal {
   const there = site.ownFields.value(name);
   const title =
     field === null ? `Take the field “${name}” away` : `${there ? 'Change' : 'Add'} the field “${name}”`;
@@ -219,7 +232,10 @@ export function proposeOwnField(site: Site, name: string, field: SettingValue): 
 }
 
 /** Plans another layout of the site's folder: only the parts that differ. @throws Fault when a line cannot be */
-export function proposeLayout(site: Site, lines: Record<LayoutPart, string[]>): Proposal {
+export function proposeLayout(
+  site: Pick<Site, 'index' | 'layout'>,
+  lines: Record<LayoutPart, string[]>,
+): Proposal {
   const plan = emptyPlan('arrange', 'Say how the site’s folder is laid out');
   for (const part of LAYOUT_PARTS) {
     const read = readLayoutPart(part, lines[part]);
@@ -241,14 +257,18 @@ export function proposeLayout(site: Site, lines: Record<LayoutPart, string[]>): 
 }
 
 /** Plans which folders are served from the site's root; '' is the site's own folder. All else of the layout stays. */
-export function proposePublic(site: Site, folders: readonly SitePath[]): Proposal {
+export function proposePublic(site: Pick<Site, 'index' | 'layout'>, folders: readonly SitePath[]): Proposal {
   const layout = { ...site.layout.get(), public: [...folders] };
   for (const part of LAYOUT_PARTS) layout[part] = layout[part].map((path) => path || '/');
   return proposeLayout(site, layout);
 }
 
 /** Plans to keep a query under a name; null: to keep it no longer. */
-export function proposeKeptQuery(site: Site, name: string, kept: SettingValue): Proposal {
+export function proposeKeptQuery(
+  site: Pick<Site, 'savedQueries'>,
+  name: string,
+  kept: SettingValue,
+): Proposal {
   const title = kept === null ? `Forget the query “${name}”` : `Keep the query “${name}”`;
   return {
     plan: planSetting(title, 'kept-query', name, site.savedQueries.value(name), kept),

@@ -1,7 +1,7 @@
 import { joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import type { PlanKind } from '../../core/plan/verbs.ts';
-import { FILM_LIMIT } from '../media/limits.ts';
+import { FILM_LIMIT } from '../limits.ts';
 import { ANY_HEIGHT } from '../media/rendering.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
@@ -10,6 +10,22 @@ import { addresses } from './addresses.ts';
 import type { NewBytes } from './plan-bytes.ts';
 import { fromWorkFile, renderedImage } from './rendered.ts';
 import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
+
+/** What is needed of a site here. */
+type Needs = Pick<
+  Site,
+  | 'folder'
+  | 'data'
+  | 'planBytes'
+  | 'index'
+  | 'scanner'
+  | 'items'
+  | 'references'
+  | 'contents'
+  | 'findings'
+  | 'pool'
+  | 'metadata'
+>;
 
 /** Formats that are made smaller without changing what they are. */
 const SHRUNK = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
@@ -26,7 +42,7 @@ type Copier = (item: Item, progress?: (share: number) => void) => Promise<Copy>;
  * same address; the bytes of before become a version.
  */
 export async function proposeLighter(
-  site: Site,
+  site: Needs,
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
@@ -40,7 +56,7 @@ export async function proposeLighter(
 
 /** Plans copies without the place where they were taken; nothing is encoded anew, and the bytes of before become a version. */
 export async function proposeWithoutPlace(
-  site: Site,
+  site: Needs,
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
@@ -91,7 +107,11 @@ async function rewritten(
 }
 
 /** Makes items lighter that are shown somewhere: only for their own ids. */
-export function lighterCopies(site: Site, ids: readonly number[], signal?: AbortSignal): Copier {
+export function lighterCopies(
+  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'findings' | 'pool'>,
+  ids: readonly number[],
+  signal?: AbortSignal,
+): Copier {
   const widest = new Map(site.findings.standings(ids).map((one) => [one.id, one.widest]));
   return async (item, progress) => {
     if (item.mime === 'application/pdf') return lighterPdf(site, item);
@@ -109,7 +129,10 @@ export function lighterCopies(site: Site, ids: readonly number[], signal?: Abort
 const worth = (item: Item, made: NewBytes): Copy =>
   made.bytes > item.bytes * WORTH ? { stays: 'hardly anything would be saved' } : made;
 
-async function lighterPdf(site: Site, item: Item): Promise<Copy> {
+async function lighterPdf(
+  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
+  item: Item,
+): Promise<Copy> {
   const file = await site.folder.locate(item.path);
   return fromWorkFile(site, async (to, take) => {
     const answer = await site.pool.run('shrinkPdf', { file, to });
@@ -122,7 +145,7 @@ async function lighterPdf(site: Site, item: Item): Promise<Copy> {
 
 /** @param piece only a part of it, in seconds */
 async function lighterFilm(
-  site: Site,
+  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
   item: Item,
   how: Running,
   piece?: { from: number; seconds: number },
@@ -143,7 +166,11 @@ async function lighterFilm(
 /** Seconds of a film that are encoded to know what all of it would weigh. */
 const PIECE = 3;
 /** What a film would weigh if all of it were as its beginning. */
-export async function filmSample(site: Site, item: Item, signal: AbortSignal) {
+export async function filmSample(
+  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
+  item: Item,
+  signal: AbortSignal,
+) {
   const duration = item.duration ?? 0;
   const seconds = Math.min(PIECE, duration / 2);
   const made = await lighterFilm(site, item, { signal }, { from: Math.min(5, duration / 4), seconds });
@@ -151,20 +178,31 @@ export async function filmSample(site: Site, item: Item, signal: AbortSignal) {
 }
 
 /** A copy of a picture that is so many pixels wide at most. */
-async function ofWidth(site: Site, item: Item, width: number, mime: string): Promise<NewBytes> {
+async function ofWidth(
+  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
+  item: Item,
+  width: number,
+  mime: string,
+): Promise<NewBytes> {
   return renderedImage(site, await site.folder.locate(item.path), { width, height: ANY_HEIGHT, mime });
 }
 
 /** CSS pixels that a phone is wide, on a screen twice as dense. */
 const PHONE = 2 * 400;
 /** What a phone would load of a picture if it were offered a size for it. */
-export async function phoneCopy(site: Site, item: Item): Promise<Copy> {
+export async function phoneCopy(
+  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
+  item: Item,
+): Promise<Copy> {
   if (!SHRUNK.has(item.mime)) return { stays: 'no sizes can be made of it' };
   return worth(item, await ofWidth(site, item, PHONE, item.mime));
 }
 
 /** A photograph that is a PNG, as a JPEG. */
-export async function jpegCopy(site: Site, item: Item): Promise<Copy> {
+export async function jpegCopy(
+  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'contents' | 'pool'>,
+  item: Item,
+): Promise<Copy> {
   if (item.mime === 'image/jpeg')
     return {
       stays: 'a drawing that was a JPEG gets no clean edges again; replace it by its original',
@@ -181,7 +219,7 @@ export async function jpegCopy(site: Site, item: Item): Promise<Copy> {
  * bytes of before become a version. What has transparent parts, or would hardly be lighter, stays.
  */
 export async function proposeJpegs(
-  site: Site,
+  site: Needs,
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
@@ -236,7 +274,7 @@ const ENDING_OF: Record<string, string> = {
 
 /** Plans that files whose content is of another type than their name says get the ending of what they are; every reference follows. */
 export async function proposeRightEndings(
-  site: Site,
+  site: Needs,
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
@@ -265,7 +303,7 @@ const renamed = (item: Item, ending: string): SitePath =>
 
 /** The plan of new addresses with other endings; one without changes where there are none. */
 async function endings(
-  site: Site,
+  site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'references' | 'pool'>,
   items: readonly Item[],
   to: ReadonlyMap<number, SitePath>,
   progress?: Progress,

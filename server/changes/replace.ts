@@ -40,7 +40,24 @@ interface NewFile {
  * height written on pages follow where they were those of the old file. Another format needs another extension, and thus a
  * new address.
  */
-export async function proposeReplace(site: Site, replacing: Replacing, personId: number): Promise<Proposal> {
+export async function proposeReplace(
+  site: Pick<
+    Site,
+    | 'folder'
+    | 'data'
+    | 'blobs'
+    | 'planBytes'
+    | 'index'
+    | 'scanner'
+    | 'items'
+    | 'families'
+    | 'references'
+    | 'arrivals'
+    | 'pool'
+  >,
+  replacing: Replacing,
+  personId: number,
+): Promise<Proposal> {
   await site.scanner.scan();
   const item = needHere(site, replacing.itemId);
   const file = await newFile(site, replacing.by, personId);
@@ -121,7 +138,12 @@ export async function proposeReplace(site: Site, replacing: Replacing, personId:
  * A drawing that comes from another folder leads where it led: its addresses are written anew for its new place. One that comes from elsewhere
  * is said to show what it cannot find there.
  */
-async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath): Promise<void> {
+async function keepLeading(
+  site: Pick<Site, 'planBytes' | 'index' | 'pool'>,
+  plan: Plan,
+  file: NewFile,
+  path: SitePath,
+): Promise<void> {
   if (!isPagePath(path)) return;
   let bytes: Uint8Array = await readFile(file.file);
   if (file.from !== undefined && folderOf(file.from) !== folderOf(path)) {
@@ -153,7 +175,11 @@ async function keepLeading(site: Site, plan: Plan, file: NewFile, path: SitePath
     );
 }
 
-async function newFile(site: Site, by: Replacing['by'], personId: number): Promise<NewFile> {
+async function newFile(
+  site: Pick<Site, 'folder' | 'blobs' | 'planBytes' | 'items' | 'arrivals'>,
+  by: Replacing['by'],
+  personId: number,
+): Promise<NewFile> {
   if ('itemId' in by) {
     const other = needHere(site, by.itemId);
     const file = await site.folder.locate(other.path);
@@ -186,7 +212,7 @@ async function newFile(site: Site, by: Replacing['by'], personId: number): Promi
 
 /** Width and height beside the item on pages become those of the new file, where they were those of the old. */
 async function resizeOnPages(
-  site: Site,
+  site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'references' | 'pool'>,
   proposal: Proposal,
   item: { path: SitePath; width: number | null; height: number | null },
   path: SitePath,

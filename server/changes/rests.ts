@@ -17,7 +17,10 @@ const SLICE = 100;
  * Computes a proposal, and notes what it rests on, as the site is at that moment.
  * @throws Fault 'busy' when the site changes again and again meanwhile
  */
-export async function resting(site: Site, compute: () => Promise<Proposal>): Promise<Proposal> {
+export async function resting(
+  site: Pick<Site, 'index' | 'scanner' | 'references'>,
+  compute: () => Promise<Proposal>,
+): Promise<Proposal> {
   for (let tries = 0; tries < TRIES; tries++) {
     // What has changed until now is seen by all parts of the computation.
     await site.scanner.scan();
@@ -36,7 +39,10 @@ export async function resting(site: Site, compute: () => Promise<Proposal>): Pro
 }
 
 /** @throws Fault 'moved-on' that names what differs */
-export async function refuseIfRestsChanged(site: Site, proposal: Proposal): Promise<void> {
+export async function refuseIfRestsChanged(
+  site: Pick<Site, 'folder' | 'index' | 'references' | 'pool'>,
+  proposal: Proposal,
+): Promise<void> {
   const { rests, plan } = proposal;
   if (!rests) return;
   const now = await restsOf(site, proposal);
@@ -59,7 +65,10 @@ export async function refuseIfRestsChanged(site: Site, proposal: Proposal): Prom
   if (leading.size > 0) throw movedOn([...leading]);
 }
 
-async function restsOf(site: Site, { plan, reads = [] }: Proposal): Promise<Rests> {
+async function restsOf(
+  site: Pick<Site, 'index' | 'references'>,
+  { plan, reads = [] }: Proposal,
+): Promise<Rests> {
   const uses = new Map<SitePath, string>();
   const leaving = await leavingPaths(plan);
   for (let at = 0; at < leaving.length; at += SLICE) {

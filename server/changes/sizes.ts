@@ -12,6 +12,12 @@ import { renderedImage } from './rendered.ts';
 import { editedPage, finish, write } from './page-rewrites.ts';
 import { itemsNow, needHere, type Progress, type Proposal } from './proposal.ts';
 
+/** What is needed of a site here. */
+type Needs = Pick<
+  Site,
+  'folder' | 'data' | 'planBytes' | 'index' | 'scanner' | 'items' | 'references' | 'pool'
+>;
+
 /** Widths that a picture is offered in, in pixels, as far as it has them. */
 const WIDTHS = [480, 800, 1200, 1600, 2400];
 /** What the web size of a picture is at most, in pixels of its width. */
@@ -28,7 +34,7 @@ interface Wanted {
 }
 
 /** Plans the other sizes of a picture, as files beside it. */
-export async function proposeSizes(site: Site, itemId: number): Promise<Proposal> {
+export async function proposeSizes(site: Needs, itemId: number): Promise<Proposal> {
   await site.scanner.scan();
   const item = needHere(site, itemId);
   const proposal: Proposal = {
@@ -44,7 +50,7 @@ export async function proposeSizes(site: Site, itemId: number): Promise<Proposal
  * see stays as large as it is, and the address of before stays the one for readers that know no lists.
  */
 export async function proposeOffered(
-  site: Site,
+  site: Needs,
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {
@@ -80,7 +86,7 @@ export async function proposeOffered(
 /** Pages that are looked into several times while a plan is made. */
 class Pages {
   private readonly read = new Map<SitePath, Buffer>();
-  constructor(private readonly site: Site) {}
+  constructor(private readonly site: Pick<Site, 'folder' | 'index' | 'pool'>) {}
 
   async bytes(page: SitePath): Promise<Buffer> {
     const known = this.read.get(page) ?? (await this.site.folder.read(page));
@@ -102,7 +108,11 @@ const offer = (
 ): PageEdit => ({ do: 'offer', start, sizes, shownWidth: wide ?? item.width! });
 
 /** Where a picture is shown so that sizes of it can be offered; and why not where it cannot, each as the end of a sentence. */
-async function offerable(site: Site, item: Item, pages: Pages): Promise<{ able: Place[]; why: string[] }> {
+async function offerable(
+  site: Pick<Site, 'references'>,
+  item: Item,
+  pages: Pages,
+): Promise<{ able: Place[]; why: string[] }> {
   if (!SCALED.has(item.mime) || (item.width ?? 0) <= WIDTHS[0]!)
     return { able: [], why: ['no smaller sizes can be made of it'] };
   const able: Place[] = [];
@@ -137,7 +147,7 @@ export function plainPlaced(item: Item): Placed {
 
 /** An item as it is put on a page: in the size that is wanted, with the other sizes that are wanted. */
 export async function placedItem(
-  site: Site,
+  site: Needs,
   proposal: Proposal,
   item: Item,
   { sizes, full, shownWidth }: Wanted,
@@ -167,7 +177,7 @@ export async function placedItem(
 
 /** Another size of a picture: one that lies there already under its name and has it, else one that is made now. */
 export async function scaled(
-  site: Site,
+  site: Needs,
   proposal: Proposal,
   item: Item,
   box: { width: number; height: number },

@@ -14,7 +14,10 @@ function targetOf(step: FileStep): { to: SitePath; from: SitePath } | undefined 
 }
 
 /** Every path that a plan would write to and may not, with the reason. */
-export async function targetClashes(site: Site, plan: Plan): Promise<Clash[]> {
+export async function targetClashes(
+  site: Pick<Site, 'folder' | 'data' | 'index' | 'items'>,
+  plan: Plan,
+): Promise<Clash[]> {
   const own = relative(site.folder.root, site.data.root).split(sep).join('/');
   const { roots } = site.index.map;
   const isPublic = (path: SitePath) => roots.some((root) => isWithin(root, path));
@@ -38,7 +41,10 @@ export async function targetClashes(site: Site, plan: Plan): Promise<Clash[]> {
 }
 
 /** @throws Fault 'clash' when a plan would write where nothing may be written */
-export async function refuseTargets(site: Site, plan: Plan): Promise<void> {
+export async function refuseTargets(
+  site: Pick<Site, 'folder' | 'data' | 'index' | 'items'>,
+  plan: Plan,
+): Promise<void> {
   const clashes = await targetClashes(site, plan);
   if (clashes.length > 0)
     throw new Fault(

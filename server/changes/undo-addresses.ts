@@ -17,7 +17,7 @@ import { sha256Of } from './plan-bytes.ts';
  * is now.
  */
 export async function turnAddressesBack(
-  site: Site,
+  site: Pick<Site, 'folder' | 'blobs' | 'planBytes' | 'index' | 'references' | 'pool'>,
   proposal: Proposal,
   original: Plan,
   back: ReadonlyMap<SitePath, SitePath>,
@@ -97,7 +97,7 @@ function shownChange({ line, place, oldUrl, newUrl }: SpanChange): ShownChange {
  * place and their order among others of the same text; where others of it have come or gone since, they cannot be told apart.
  */
 async function turned(
-  site: Site,
+  site: Pick<Site, 'folder' | 'blobs' | 'index' | 'pool'>,
   original: Plan,
   page: SitePath,
   after: SiteMap,
@@ -144,7 +144,7 @@ const writtenIn = (source: Source, { start, end }: { start: number; end: number 
 
 /** The references of a page before a change, from the bytes that are kept of it. */
 async function referencesBefore(
-  site: Site,
+  site: Pick<Site, 'blobs' | 'pool'>,
   original: Plan,
   page: SitePath,
 ): Promise<{ line: number; place: string; written: string }[]> {

@@ -30,7 +30,23 @@ const MOST_TOGETHER = 50;
  * change, only the addresses are turned back. What later changes stand in the way is said as clashes.
  * @param withLater those are taken back too, all as one change
  */
-export async function proposeUndo(site: Site, entryId: number, withLater = false): Promise<Proposal> {
+export async function proposeUndo(
+  site: Pick<
+    Site,
+    | 'folder'
+    | 'blobs'
+    | 'planBytes'
+    | 'index'
+    | 'scanner'
+    | 'items'
+    | 'references'
+    | 'rows'
+    | 'settings'
+    | 'pool'
+  >,
+  entryId: number,
+  withLater = false,
+): Promise<Proposal> {
   await site.scanner.scan();
   const entry = await site.rows.read(entryId);
   if (!entry || entry.state !== 'done')
@@ -148,7 +164,7 @@ export async function proposeUndo(site: Site, entryId: number, withLater = false
  * Records of files that a change had made, and that were found on the site since: they go with their files. One that a person has
  * written into by then stays, as one whose file is missing.
  */
-async function leavingWith(site: Site, { files, records }: Plan): Promise<RecordStep[]> {
+async function leavingWith(site: Pick<Site, 'items'>, { files, records }: Plan): Promise<RecordStep[]> {
   const known = await setOf(records, breathe, (step) => step.itemId);
   return flatMap(files, breathe, (step): RecordStep[] => {
     const item =
@@ -169,14 +185,14 @@ async function leavingWith(site: Site, { files, records }: Plan): Promise<Record
   });
 }
 
-async function plansOf(site: Site, entries: readonly LedgerEntry[]): Promise<Plan[]> {
+async function plansOf(site: Pick<Site, 'rows'>, entries: readonly LedgerEntry[]): Promise<Plan[]> {
   const plans: Plan[] = [];
   for (const { id } of entries) plans.push((await site.rows.read(id))!.plan);
   return plans;
 }
 
 /** The later changes that rest on one, the first of them first; undefined: they cannot be undone with it. */
-function restingOn(site: Site, entryId: number): LedgerEntry[] | undefined {
+function restingOn(site: Pick<Site, 'rows'>, entryId: number): LedgerEntry[] | undefined {
   const resting = site.rows.restingOn(entryId);
   return resting.length <= MOST_TOGETHER && resting.every((one) => one.kind !== 'empty')
     ? resting
@@ -210,7 +226,7 @@ function addRecordClashes(plan: Plan, item: Item, expected: Partial<RecordValues
 }
 
 async function addFileClashes(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'items' | 'references' | 'pool'>,
   plan: Plan,
   step: Plan['files'][number],
   {

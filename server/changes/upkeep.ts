@@ -15,7 +15,7 @@ import { sha256Of } from './plan-bytes.ts';
  * @param reason null: they are to be told again
  */
 export async function proposeDismissal(
-  site: Site,
+  site: Pick<Site, 'people' | 'findings' | 'settings' | 'now'>,
   name: CheckName,
   subjects: readonly string[],
   reason: string | null,
@@ -45,7 +45,7 @@ export async function proposeDismissal(
 const number = (count: number) => (count === 1 ? 'one finding' : `${count.toLocaleString('en')} findings`);
 
 /** Plans how many days items that are set aside are kept at least. */
-export function proposeKeepingDays(site: Site, days: number): Proposal {
+export function proposeKeepingDays(site: Pick<Site, 'settings'>, days: number): Proposal {
   const plan = emptyPlan('arrange', `Keep what is set aside for ${days} days`);
   const before = site.settings.get('upkeep', 'keeping-days');
   if (before !== String(days))
@@ -55,7 +55,7 @@ export function proposeKeepingDays(site: Site, days: number): Proposal {
 
 /** Plans to drop redirects that lead nowhere, and to let chains lead straight on. */
 export async function proposeRedirects(
-  site: Site,
+  site: Pick<Site, 'folder' | 'planBytes' | 'scanner'>,
   changes: readonly { from: string; to: string | null }[],
 ): Promise<Proposal> {
   await site.scanner.scan();
@@ -106,7 +106,29 @@ export async function proposeRedirects(
  * @throws Fault when the number is another, or an item is not set aside
  */
 export async function emptyAside(
-  site: Site,
+  site: Pick<
+    Site,
+    | 'folder'
+    | 'data'
+    | 'blobs'
+    | 'planBytes'
+    | 'index'
+    | 'scanner'
+    | 'ledger'
+    | 'db'
+    | 'items'
+    | 'records'
+    | 'itemNames'
+    | 'families'
+    | 'references'
+    | 'contents'
+    | 'arrivals'
+    | 'rows'
+    | 'pool'
+    | 'jobs'
+    | 'events'
+    | 'now'
+  >,
   ids: readonly number[],
   typed: string,
   personId: number,

@@ -28,7 +28,10 @@ const ofRecord = (values: Partial<RecordValues>): Partial<RecordValues> =>
   Object.fromEntries(Object.entries(values).filter(([field]) => FIELDS.includes(field as keyof Words)));
 
 /** What became of an item, the newest first. Changes that others made to the file on the disk are not among them. */
-export async function versionsOf(site: Site, itemId: number): Promise<Version[]> {
+export async function versionsOf(
+  site: Pick<Site, 'reader' | 'items' | 'rows'>,
+  itemId: number,
+): Promise<Version[]> {
   const item = site.items.need(itemId);
   const paths = new Set([item.path]);
   for (const { record } of await site.rows.touching(site.reader, itemId, []))
@@ -67,7 +70,14 @@ export async function versionsOf(site: Site, itemId: number): Promise<Version[]>
 }
 
 /** Plans to bring back what one change took: the words it replaced, and the bytes. What else has changed since stays. */
-export async function proposeBringBack(site: Site, itemId: number, entryId: number): Promise<Proposal> {
+export async function proposeBringBack(
+  site: Pick<
+    Site,
+    'folder' | 'blobs' | 'index' | 'scanner' | 'reader' | 'items' | 'families' | 'rows' | 'pool'
+  >,
+  itemId: number,
+  entryId: number,
+): Promise<Proposal> {
   await site.scanner.scan();
   const item = needHere(site, itemId);
   const version = (await versionsOf(site, itemId)).find((one) => one.entryId === entryId);
@@ -102,7 +112,12 @@ export async function proposeBringBack(site: Site, itemId: number, entryId: numb
 }
 
 /** The sizes of a picture that were replaced with it come back with it. */
-async function bringBackSizes(site: Site, plan: Plan, item: Item, entryId: number): Promise<void> {
+async function bringBackSizes(
+  site: Pick<Site, 'blobs' | 'reader' | 'items' | 'families' | 'rows'>,
+  plan: Plan,
+  item: Item,
+  entryId: number,
+): Promise<void> {
   for (const size of site.items.some(site.families.sizesOfOne(item.id))) {
     const version = (await versionsOf(site, size.id)).find((one) => one.entryId === entryId);
     if (!version?.file || size.state !== 'here') continue;
@@ -117,7 +132,7 @@ async function bringBackSizes(site: Site, plan: Plan, item: Item, entryId: numbe
 
 /** Plans for each item the latest other bytes that are kept of it, at its address; what has none stays and is told. */
 export async function proposeKept(
-  site: Site,
+  site: Pick<Site, 'blobs' | 'scanner' | 'reader' | 'items' | 'rows'>,
   ids: readonly number[],
   progress?: Progress,
 ): Promise<Proposal> {

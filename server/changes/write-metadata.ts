@@ -15,7 +15,7 @@ const TAKES_WORDS = /\.(jpe?g|png|webp|tiff?|gif|avif|heic|psd|dng|pdf|mp4|mov|m
  * sidecars ('dome.jpg.xmp'). Nothing is encoded anew; files that cannot take words are told and left alone.
  */
 export async function proposeEmbed(
-  site: Site,
+  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'scanner' | 'items' | 'families' | 'pool' | 'metadata'>,
   ids: readonly number[],
   as: 'file' | 'sidecar',
   progress?: Progress,
@@ -68,6 +68,6 @@ export async function proposeEmbed(
   return proposal;
 }
 
-async function hashHere(site: Site, path: string): Promise<string | null> {
+async function hashHere(site: Pick<Site, 'folder'>, path: string): Promise<string | null> {
   return (await site.folder.facts(path)) ? sha256Of(await site.folder.read(path)) : null;
 }

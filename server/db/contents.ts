@@ -1,5 +1,5 @@
 import { colourName } from '../../core/find/colour.ts';
-import type { Analysis } from '../media/analysis.ts';
+import type { Analysis } from '../../core/media/analysis.ts';
 import type { Db } from './database.ts';
 import { storedJson } from './stored-json.ts';
 

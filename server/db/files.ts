@@ -1,5 +1,5 @@
 import type { SitePath } from '../../core/address/path.ts';
-import type { FileFacts } from '../scan/scan.ts';
+import type { FileFacts } from '../../core/media/facts.ts';
 import type { Db } from './database.ts';
 import { storedJson } from './stored-json.ts';
 

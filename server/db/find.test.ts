@@ -13,7 +13,7 @@ import { TEST_NAMES, TESTS, type Facts, type Test, type TestName } from '../../c
 import { ITEM_CHECKS } from '../../core/upkeep/checks.ts';
 import { meantBy } from '../../core/plan/settings.ts';
 import { planWords } from '../../core/plan/words.ts';
-import { NOTHING } from '../media/analysis.ts';
+import { NOTHING } from '../../core/media/analysis.ts';
 import { Contents } from './contents.ts';
 import { openDatabase } from './open.ts';
 import type { Db } from './database.ts';

@@ -5,7 +5,7 @@ import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../
 import type { ItemState, RecordStep } from '../../core/plan/plan.ts';
 import { useOf } from '../../core/reference/survey.ts';
 import { Fault } from '../fault.ts';
-import type { FileFacts } from '../scan/scan.ts';
+import type { FileFacts } from '../../core/media/facts.ts';
 import type { Db } from './database.ts';
 import { breathe } from '../workers/breathe.ts';
 

@@ -46,7 +46,10 @@ export class Recognising {
 }
 
 /** The text in the picture of an item, from the store or read now: as it looks, in its large thumbnail. */
-export async function recognised(site: OpenedSite, item: Item): Promise<string> {
+export async function recognised(
+  site: Pick<OpenedSite, 'contents' | 'pool' | 'analyser'>,
+  item: Item,
+): Promise<string> {
   const known = site.contents.recognised(item.sha256);
   if (known !== undefined) return known;
   const readable =

@@ -13,7 +13,11 @@ const WORDS_LIMIT = 20_000;
 const WORDED = /\.(html?|xhtml|md|markdown)$/i;
 
 /** The words with some placements of a page, with the title of what their links lead to. */
-async function wordsOn(site: Site, page: SitePath, rows: readonly PlacementRow[]): Promise<StandingView[]> {
+async function wordsOn(
+  site: Pick<Site, 'folder' | 'index' | 'pool'>,
+  page: SitePath,
+  rows: readonly PlacementRow[],
+): Promise<StandingView[]> {
   if (!WORDED.test(page)) return [];
   const file = join(site.folder.root, page);
   const starts = rows.map((row) => row.start);
@@ -41,7 +45,7 @@ async function wordsOn(site: Site, page: SitePath, rows: readonly PlacementRow[]
 
 /** Where an item stands, with all that its words have to do with there; the first pages only, when there are many. */
 export async function standingsOf(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'items' | 'families' | 'references' | 'pool'>,
   item: Item,
   most = 12,
 ): Promise<{ standings: StandingView[]; more: number }> {
@@ -56,7 +60,10 @@ export async function standingsOf(
 }
 
 /** Where an item is placed; of a picture, also where one of its sizes is. */
-export function familyPlacements(site: Site, { id, path, sizes }: Item): PlacedRow[] {
+export function familyPlacements(
+  site: Pick<Site, 'items' | 'families' | 'references'>,
+  { id, path, sizes }: Item,
+): PlacedRow[] {
   if (sizes === 0) return site.references.placementsOf(path);
   const members = site.items.some(site.families.sizesOfOne(id)).map((size) => size.path);
   return site.references.placementsOfFamily(path, members);
@@ -70,7 +77,7 @@ function grouped(rows: readonly PlacementRow[]): Map<SitePath, PlacementRow[]> {
 
 /** The words with every placement of some items (undefined: of all), page by page on the workers. */
 export async function allStandings(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'references' | 'pool'>,
   paths: readonly SitePath[] | undefined,
   onPage: (page: SitePath, standings: (StandingView & { path: SitePath })[]) => void,
   progress: (done: number, total: number, what: string) => void = () => undefined,

@@ -10,7 +10,10 @@ import { csvParts } from './csv.ts';
 import type { Item } from '../db/item-rows.ts';
 
 /** The words of items as a table, in parts: RFC 4180, UTF-8 with its mark (spreadsheet programs want it), CRLF. */
-export async function* wordsTable(site: Site, items: readonly Item[]): AsyncGenerator<string> {
+export async function* wordsTable(
+  site: Pick<Site, 'index' | 'ownFields'>,
+  items: readonly Item[],
+): AsyncGenerator<string> {
   const own = site.ownFields.all();
   const rows: string[][] = [
     [
@@ -50,7 +53,10 @@ const MOST_ROWS = 100_000;
 const MOST_FAULTS = 500;
 
 /** Reads a table that comes back against the records as they are. @throws Fault for a text that is no table */
-export async function readWordsTable(site: Site, text: string): Promise<TableView> {
+export async function readWordsTable(
+  site: Pick<Site, 'index' | 'items' | 'ownFields' | 'pool'>,
+  text: string,
+): Promise<TableView> {
   let parts: string[];
   try {
     parts = await site.pool.run('table', {
@@ -115,7 +121,7 @@ export async function readWordsTable(site: Site, text: string): Promise<TableVie
 }
 
 /** The file that an address leads to, from the folders that are served as the root; what is no address leads nowhere. */
-function pathOf(site: Site, address: string): SitePath {
+function pathOf(site: Pick<Site, 'index'>, address: string): SitePath {
   const fromRoot = `/${address.replace(/^https?:\/\/[^/]*/i, '').replace(/^\/+/, '')}`;
   const target = site.index.map.resolve(fromRoot, 'index.html');
   return target.to === 'file' ? target.path : '';

@@ -24,8 +24,11 @@ export interface ExportEntry {
   bytes: number;
 }
 
+/** What tells of an item beside its record. */
+type Told = Pick<Site, 'index' | 'items' | 'references'>;
+
 /** Columns of items.csv, in order: name and value. Described in docs/formats.md. */
-type Column = [string, (item: Item, site: Site, file: string) => string | number | boolean | null];
+type Column = [string, (item: Item, site: Told, file: string) => string | number | boolean | null];
 const COLUMNS: Column[] = [
   ['id', (item) => item.id],
   ['path', (item) => item.path],
@@ -61,7 +64,7 @@ const COLUMNS: Column[] = [
 ];
 
 /** The site's own fields come last, one column each. */
-const columnsOf = (site: Site): Column[] => [
+const columnsOf = (site: Told & Pick<Site, 'ownFields'>): Column[] => [
   ...COLUMNS,
   ...site.ownFields.all().map(({ name }): Column => [`own: ${name}`, (item) => item.words.own[name] ?? '']),
 ];
@@ -75,7 +78,7 @@ function mark(item: Item, name: 'described' | 'named' | 'filed'): string {
  * @param files the name of each item's file in the archive
  */
 export async function itemsCsv(
-  site: Site,
+  site: Told & Pick<Site, 'ownFields'>,
   items: readonly Item[],
   files: readonly string[],
 ): Promise<string> {
@@ -92,7 +95,24 @@ export async function itemsCsv(
 
 /** Hands items over: a ZIP of the files in their folders with items.csv beside them. */
 export class Exports {
-  constructor(private readonly site: Site) {}
+  constructor(
+    private readonly site: Pick<
+      Site,
+      | 'folder'
+      | 'data'
+      | 'index'
+      | 'scanner'
+      | 'db'
+      | 'reader'
+      | 'items'
+      | 'finder'
+      | 'families'
+      | 'references'
+      | 'ownFields'
+      | 'jobs'
+      | 'now'
+    >,
+  ) {}
 
   list(): ExportEntry[] {
     return this.site.db
@@ -162,7 +182,7 @@ export class Exports {
 }
 
 /** A size says what its image says. */
-function withWordsOf(site: Site, item: Item): Item {
+function withWordsOf(site: Pick<Site, 'items'>, item: Item): Item {
   const main = item.sizeOf === null ? undefined : site.items.get(item.sizeOf);
   return main ? { ...item, words: main.words, owner: main.owner, focal: main.focal } : item;
 }

@@ -4,7 +4,11 @@ import type { Site } from '../app/site.ts';
  * The content store keeps a second copy only while something waits for it or could bring it back.
  * @param emptied no absent record could bring it back either
  */
-export async function collectBlob(site: Site, sha256: string, emptied = false): Promise<void> {
+export async function collectBlob(
+  site: Pick<Site, 'blobs' | 'db' | 'contents' | 'arrivals' | 'rows'>,
+  sha256: string,
+  emptied = false,
+): Promise<void> {
   const { db, blobs, arrivals, contents, rows } = site;
   const kept = db.get(
     `select 1 from item where (sha256 = @sha256 and state <> 'here' and (state = 'aside' or @emptied = 0))

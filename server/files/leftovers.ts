@@ -1,9 +1,12 @@
 import type { Dirent } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { LIMITS } from '../media/limits.ts';
+import { LIMITS } from '../limits.ts';
 import { collectBlob } from './collect-blob.ts';
 import type { Site } from '../app/site.ts';
+
+/** What is needed of a site here. */
+type Needs = Pick<Site, 'data' | 'blobs' | 'db' | 'contents' | 'arrivals' | 'rows' | 'events' | 'now'>;
 
 /** Milliseconds in which work that is going on touches its files. */
 const AT_WORK = 3600_000;
@@ -13,7 +16,7 @@ const AT_WORK = 3600_000;
  * are gone, parts of exports and old ones.
  * @param started nothing is at work yet, so all that belongs to nothing can go
  */
-export async function sweep(site: Site, started: boolean): Promise<void> {
+export async function sweep(site: Needs, started: boolean): Promise<void> {
   const now = new Date(site.now()).getTime();
   await endUnsent(site, now);
   const old = started ? now + AT_WORK : now;
@@ -32,7 +35,7 @@ export async function sweep(site: Site, started: boolean): Promise<void> {
 }
 
 /** Files that have been on their way for too long are no longer waited for. */
-async function endUnsent(site: Site, now: number): Promise<void> {
+async function endUnsent(site: Needs, now: number): Promise<void> {
   for (const row of site.arrivals.inState('sending')) {
     const file = row.upload === null ? undefined : site.data.upload(row.upload);
     const facts = file === undefined ? undefined : await stat(file).catch(absent);

@@ -3,7 +3,10 @@ import type { Site } from '../app/site.ts';
 import { STAGE_PREFIX } from './site-folder.ts';
 
 /** Notices what others change in the site's folder and scans it, half a second after things have come to rest. */
-export function watchSite(site: Site, onError: (error: Error) => void): () => Promise<void> {
+export function watchSite(
+  site: Pick<Site, 'folder' | 'data' | 'scanner'>,
+  onError: (error: Error) => void,
+): () => Promise<void> {
   let timer: NodeJS.Timeout | undefined;
   const watcher = watch(site.folder.root, {
     ignoreInitial: true,

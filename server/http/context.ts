@@ -1,7 +1,7 @@
 import type { Logger } from 'pino';
 import type { Exports } from '../export/export.ts';
 import type { Arrivals } from '../intake/arrivals.ts';
-import type { FetchSetting } from '../intake/fetch.ts';
+import type { FetchSetting } from '../services/outgoing.ts';
 import type { Uploads } from '../intake/uploads.ts';
 import type { Proposals } from '../changes/proposal.ts';
 import type { OpenedSite } from '../app/opened-site.ts';

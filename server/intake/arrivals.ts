@@ -53,7 +53,34 @@ export interface ArrivalChange {
 
 /** Files between arriving and being brought in. */
 export class Arrivals {
-  constructor(private readonly site: OpenedSite) {}
+  constructor(
+    private readonly site: Pick<
+      OpenedSite,
+      | 'folder'
+      | 'data'
+      | 'blobs'
+      | 'planBytes'
+      | 'index'
+      | 'scanner'
+      | 'ledger'
+      | 'db'
+      | 'items'
+      | 'records'
+      | 'itemNames'
+      | 'families'
+      | 'references'
+      | 'contents'
+      | 'alikes'
+      | 'arrivals'
+      | 'rows'
+      | 'rules'
+      | 'pool'
+      | 'jobs'
+      | 'events'
+      | 'now'
+      | 'checking'
+    >,
+  ) {}
 
   /** What has changed on a person's list since a revision of it; lets other work go on between rows. */
   async since(

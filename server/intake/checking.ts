@@ -11,14 +11,14 @@ import { kindOf } from '../../core/address/kinds.ts';
 import type { ArrivalRow } from '../db/arrivals.ts';
 import type { Site } from '../app/site.ts';
 import type { RunningJob } from '../workers/jobs.ts';
-import { THUMBNAIL_SIZES } from '../media/analysis.ts';
+import { THUMBNAIL_SIZES } from '../../core/media/analysis.ts';
 import { withEmbedded } from '../media/embedded-preview.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import type { Matching } from '../upkeep/matching.ts';
 import { FairQueue, onBehalf } from '../workers/fair.ts';
 import { Unended } from '../workers/pool.ts';
 import { HEIF } from '../media/heif.ts';
-import { LIMITS } from '../media/limits.ts';
+import { LIMITS } from '../limits.ts';
 import { nameFor } from './naming.ts';
 
 /** At most this many look-alikes are told of. */
@@ -36,7 +36,23 @@ export class Checking {
   private readonly preparing = new Map<number, Promise<void>>();
 
   constructor(
-    private readonly site: Site,
+    private readonly site: Pick<
+      Site,
+      | 'data'
+      | 'blobs'
+      | 'db'
+      | 'items'
+      | 'contents'
+      | 'alikes'
+      | 'arrivals'
+      | 'rows'
+      | 'rules'
+      | 'pool'
+      | 'jobs'
+      | 'metadata'
+      | 'events'
+      | 'keepPrivate'
+    >,
     private readonly matching: Matching,
   ) {
     site.events.on('changed', () => site.arrivals.allChanged());

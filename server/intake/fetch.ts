@@ -1,21 +1,11 @@
-import { lookup } from 'node:dns/promises';
-import { request as requestHttp, type IncomingMessage } from 'node:http';
-import { request as requestHttps } from 'node:https';
-import { isIP } from 'node:net';
 import { addAbortSignal } from 'node:stream';
-import ipaddr from 'ipaddr.js';
 import { baseName } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import type { RunningJob } from '../workers/jobs.ts';
-import { LIMITS } from '../media/limits.ts';
+import { LIMITS } from '../limits.ts';
 import { takeIn } from './uploads.ts';
-
-/** From where files may be fetched: `allowed`: from all public servers; `hosts`: from these, by name and port, wherever they lie. */
-export interface FetchSetting {
-  allowed: boolean;
-  hosts: readonly string[];
-}
+import { type FetchSetting, readUrl, allowedAddress, ask } from '../services/outgoing.ts';
 
 /**
  * Fetches a file from another server into Intake. Only if the setting allows; never from the private network but for the
@@ -25,7 +15,7 @@ export interface FetchSetting {
  * @throws Fault with a sentence; nothing is left behind
  */
 export async function fetchFile(
-  site: OpenedSite,
+  site: Pick<OpenedSite, 'data' | 'arrivals' | 'jobs' | 'now' | 'checking'>,
   setting: FetchSetting,
   address: string,
   to: { personId: number; folder: string },
@@ -91,89 +81,4 @@ function readableName(path: string): string {
   } catch {
     return path;
   }
-}
-
-/** An address of the web, http or https. @throws Fault 'bad-request' */
-export function readUrl(address: string): URL {
-  let url: URL;
-  try {
-    url = new URL(address.trim());
-  } catch {
-    throw new Fault('bad-request', `“${address}” is no address.`, 'Write it whole, with https://.');
-  }
-  if (!['http:', 'https:'].includes(url.protocol) || url.username || url.password)
-    throw new Fault(
-      'bad-request',
-      'Only plain http and https addresses are fetched.',
-      'Use another address.',
-    );
-  return url;
-}
-
-/** The address to connect to. @throws Fault when the name leads into the private network */
-export async function allowedAddress(url: URL, setting: FetchSetting): Promise<string> {
-  const name = url.hostname.replace(/^\[|\]$/g, '');
-  const port = url.port || (url.protocol === 'https:' ? '443' : '80');
-  const named = setting.hosts.includes(`${name}:${port}`);
-  if (!named && !setting.allowed)
-    throw new Fault(
-      'forbidden',
-      `Fetching from other servers is switched off here, so nothing was asked of “${url.host}”.`,
-      'Whoever runs the server can allow it with --fetch.',
-    );
-  const found = isIP(name)
-    ? [name]
-    : /(?:^|\.)localhost$/i.test(name)
-      ? // Always this machine (RFC 6761), whatever a name server says.
-        ['127.0.0.1']
-      : (
-          await lookup(name, { all: true }).catch(() => {
-            throw new Fault('bad-request', `There is no server “${name}”.`, 'Check the address.');
-          })
-        ).map((one) => one.address);
-  if (!named && found.some((one) => !isPublic(one)))
-    throw new Fault(
-      'forbidden',
-      `“${url.host}” lies in the private network, which is not fetched from.`,
-      'Download the file and drop it here.',
-    );
-  return found[0]!;
-}
-
-/** True for addresses of the public internet (IANA special-purpose registries); those mapped from IPv4 count as it. */
-export function isPublic(address: string): boolean {
-  const at = ipaddr.process(address);
-  // Of IPv6 only 2000::/3 is given out (RFC 4291); what else is called unicast may hold an IPv4 address, as ::127.0.0.1 does.
-  return at.range() === 'unicast' && (at instanceof ipaddr.IPv4 || at.match(GIVEN_OUT));
-}
-const GIVEN_OUT: [ipaddr.IPv6, number] = [ipaddr.IPv6.parse('2000::'), 3];
-
-/** One request to an address that was found allowed. @throws Fault when there is no answer */
-export function ask(url: URL, address: string, signal: AbortSignal): Promise<IncomingMessage> {
-  return new Promise((done, failed) => {
-    const request = (url.protocol === 'https:' ? requestHttps : requestHttp)(
-      url,
-      {
-        signal,
-        timeout: LIMITS.fetchTime,
-        headers: { 'User-Agent': 'Iconomos', Accept: '*/*' },
-        // The name was resolved and checked already: it may not lead elsewhere now.
-        lookup: (_name, options, answer) => {
-          const family = isIP(address);
-          if (options.all) answer(null, [{ address, family }]);
-          else answer(null, address, family);
-        },
-      },
-      done,
-    );
-    request.on('timeout', () => request.destroy(new Error('no answer in time')));
-    request.on('error', (error) =>
-      failed(
-        signal.aborted
-          ? error
-          : new Fault('bad-request', `${url.host} does not answer: ${error.message}.`, 'Try again later.'),
-      ),
-    );
-    request.end();
-  });
 }

@@ -13,7 +13,7 @@ import type { ArrivalRow } from '../db/arrivals.ts';
  * goes on behind what lies there and what stands further up on the list.
  */
 export function nameFor(
-  site: Site,
+  site: Pick<Site, 'items' | 'arrivals' | 'rules'>,
   row: ArrivalRow,
   takenAt = row.facts.takenAt ?? null,
 ): { name: string; plain: string } {

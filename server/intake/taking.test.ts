@@ -17,7 +17,8 @@ import { ALL_HERE } from '../db/item-query.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { heic } from '../test/heic.ts';
 import { Arrivals } from './arrivals.ts';
-import { fetchFile, isPublic } from './fetch.ts';
+import { fetchFile } from './fetch.ts';
+import { isPublic } from '../services/outgoing.ts';
 import { unpack } from './unpack.ts';
 
 afterEach(closeSites);

@@ -10,7 +10,11 @@ import { openEntry, openZip, UnreadableEntry, worthUnpacking } from '../media/zi
  * points outside refuses the whole, one that merely cannot be read is refused by itself.
  * @throws Fault 'refused-file', then nothing was written
  */
-export async function unpack(site: OpenedSite, id: number, personId: number): Promise<number> {
+export async function unpack(
+  site: Pick<OpenedSite, 'data' | 'blobs' | 'arrivals' | 'jobs' | 'events' | 'now' | 'checking'>,
+  id: number,
+  personId: number,
+): Promise<number> {
   const row = site.arrivals.get(id);
   if (!row || row.personId !== personId || row.state !== 'ready' || !row.archive)
     throw new Fault('not-found', 'This archive no longer waits here.', 'Send it again.');

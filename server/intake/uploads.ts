@@ -11,8 +11,9 @@ import { targetFault } from '../../core/address/target.ts';
 import { safeFolder } from '../../core/intake/naming.ts';
 import { Fault } from '../fault.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
+import type { Site } from '../app/site.ts';
 import type { ArrivalRow } from '../db/arrivals.ts';
-import { LIMITS } from '../media/limits.ts';
+import { LIMITS } from '../limits.ts';
 
 /** Receives files by the tus protocol (tus.io, resumable uploads 1.0.0): nothing is sent twice, memory stays flat. */
 export class Uploads {
@@ -20,7 +21,7 @@ export class Uploads {
   private readonly senders = new WeakMap<IncomingMessage, number>();
   private readonly server: Server;
 
-  constructor(site: OpenedSite) {
+  constructor(site: Pick<OpenedSite, 'data' | 'arrivals' | 'now' | 'checking'>) {
     this.server = createServer(site, (req) => {
       const person = this.senders.get(req.runtime!.node!.req as IncomingMessage);
       if (person === undefined) throw new Error('a request without a person');
@@ -37,7 +38,10 @@ export class Uploads {
 
 type TusRequest = Parameters<NonNullable<ServerOptions['onUploadCreate']>>[0];
 
-function createServer(site: OpenedSite, personOf: (req: TusRequest) => number): Server {
+function createServer(
+  site: Pick<OpenedSite, 'data' | 'arrivals' | 'now' | 'checking'>,
+  personOf: (req: TusRequest) => number,
+): Server {
   const server = new Server({
     path: '/api/uploads',
     datastore: new FileStore({ directory: site.data.arrivals }),
@@ -93,7 +97,7 @@ function createServer(site: OpenedSite, personOf: (req: TusRequest) => number): 
 }
 
 /** What comes of a file whose length was not said counts as it comes. @throws what the protocol answers, when there is no room */
-function countWhatComes(site: OpenedSite, row: ArrivalRow, req: TusRequest): void {
+function countWhatComes(site: Pick<Site, 'arrivals'>, row: ArrivalRow, req: TusRequest): void {
   const there = Number(req.headers.get('upload-offset')) + lengthOf(req);
   if (!(there > row.bytes)) return;
   const full = noRoom(site, row.personId, there - row.bytes);
@@ -109,7 +113,7 @@ function lengthOf(req: TusRequest): number {
 }
 
 /** Why nothing more can be taken from a person now; undefined: there is room. */
-function noRoom(site: OpenedSite, personId: number, bytes: number): string | undefined {
+function noRoom(site: Pick<Site, 'arrivals'>, personId: number, bytes: number): string | undefined {
   const waiting = site.arrivals.waiting(personId);
   if (waiting.files >= LIMITS.waiting)
     return `${LIMITS.waiting.toLocaleString('en')} files wait already. Bring those in first.`;
@@ -123,7 +127,7 @@ function noRoom(site: OpenedSite, personId: number, bytes: number): string | und
  * @throws Fault 'too-large', 'disk-full'; then nothing is left behind
  */
 export async function takeIn(
-  site: OpenedSite,
+  site: Pick<OpenedSite, 'data' | 'arrivals' | 'now' | 'checking'>,
   body: Readable,
   file: {
     personId: number;

@@ -6,19 +6,13 @@ import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { dominantColours } from '../../core/picture/colours.ts';
 import { hashesOf } from '../../core/picture/windows.ts';
-import {
-  NOTHING,
-  THUMBNAIL_SIZES,
-  TooLarge,
-  Undecodable,
-  type Analysis,
-  type Signature,
-} from './analysis.ts';
+import { TooLarge, Undecodable } from './undecodable.ts';
+import { NOTHING, THUMBNAIL_SIZES, type Analysis, type Signature } from '../../core/media/analysis.ts';
 import { PLAIN_TEXT, readOffice, readPdf, readPdfPage, readText } from './document.ts';
 import { DECODED, headerSize } from './inspect.ts';
 import { comparable } from './comparable.ts';
 import { HEIF, heifPixels, rgba } from './heif.ts';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 import { LONGEST_WAVE, posterOf, WAVE_COLUMNS, waveformOf } from './audio-video.ts';
 
 /**

@@ -2,25 +2,44 @@ import { existsSync } from 'node:fs';
 import { WORD_FIELDS } from '../../core/describe/fields.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
-import { NOTHING } from './analysis.ts';
+import { NOTHING } from '../../core/media/analysis.ts';
 import { withEmbedded } from './embedded-preview.ts';
-import type { Matching } from '../upkeep/matching.ts';
 import { inBackground } from '../workers/fair.ts';
 import { Unended } from '../workers/pool.ts';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 
 /** So often a file is tried in one run of the server. */
 const TRIES = 2;
 /** Pixels of the longer side of a PDF's page. */
 const PAGE_SIDE = 1800;
 
+/** Who finds out which pictures show the same, as soon as they have been looked at. */
+interface Matches {
+  match(sha256: string): Promise<unknown>;
+  matchSome(): Promise<unknown>;
+  matchAll(): Promise<void>;
+}
+
 /** What is derived from the bytes of items: small pictures, placeholder, colours, signature, text, the file's own words. */
 export class Analyser {
   private readonly making = new Map<string, Promise<void>>();
 
   constructor(
-    private readonly site: Site,
-    private readonly matching: Matching,
+    private readonly site: Pick<
+      Site,
+      | 'folder'
+      | 'data'
+      | 'blobs'
+      | 'index'
+      | 'items'
+      | 'records'
+      | 'contents'
+      | 'arrivals'
+      | 'pool'
+      | 'jobs'
+      | 'metadata'
+    >,
+    private readonly matching: Matches,
   ) {}
 
   /** The picture of a page of a PDF, made now if need be. @param number from 1 */

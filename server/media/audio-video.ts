@@ -1,7 +1,7 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import { readFile, writeFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { FILM_LIMIT } from './limits.ts';
+import { FILM_LIMIT } from '../limits.ts';
 
 /** What the decoder's program offers of itself (@ffmpeg/core). */
 interface Decoder {

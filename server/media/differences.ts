@@ -4,7 +4,7 @@ import { differenceOf, isWhole, OVERLAY, type Differing } from '../../core/pictu
 import { candidatesOf } from '../../core/picture/matcher.ts';
 import { WHOLE, type Window } from '../../core/picture/windows.ts';
 import { comparable } from './comparable.ts';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 
 /** Below this correlation nothing is laid over anything. */
 const LEAST = 0.5;

@@ -6,7 +6,7 @@ import { dirname, join } from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
 import type { PDFDocumentLoadingTask, PDFPageProxy } from 'pdfjs-dist';
 import { SaxesParser } from 'saxes';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 import { entriesOf, openZip, readEntry } from './zip.ts';
 
 /** What was read of a document. `picture`: its first page, RGBA. */

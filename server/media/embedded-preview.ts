@@ -2,15 +2,15 @@ import { rm, writeFile } from 'node:fs/promises';
 import { kindOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { Site } from '../app/site.ts';
-import type { Analysis } from './analysis.ts';
-import { LIMITS } from './limits.ts';
+import type { Analysis } from '../../core/media/analysis.ts';
+import { LIMITS } from '../limits.ts';
 
 /**
  * What a picture of a format that is not decoded here (raw, HEIC, layered) shows all the same: the preview that its
  * camera or program has put into it. Everything that has been derived already stays as it is.
  */
 export async function withEmbedded(
-  site: Site,
+  site: Pick<Site, 'data' | 'pool' | 'metadata'>,
   file: string,
   path: SitePath,
   sha256: string,

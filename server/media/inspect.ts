@@ -8,7 +8,7 @@ import sharp from 'sharp';
 import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { ItemFacts } from '../../core/media/facts.ts';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 
 /** At most this many pixels a frame are decoded. */
 const PIXEL_LIMIT = LIMITS.framePixels;

@@ -11,7 +11,7 @@ import {
 import { metadataOf, type Metadata } from '../../core/describe/metadata.ts';
 import { limited } from '../workers/limited.ts';
 import { blankPlaces, filmPlaces } from './film-places.ts';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 
 /** Groups by family 1, numbers as numbers, nothing composed, unmarked IPTC as Latin (it is looked at again), large films. */
 const READ = ['-G1', '-n', '-fast', '-e', '-charset', 'iptc=Latin', '-api', 'largefilesupport=1'];

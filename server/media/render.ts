@@ -1,8 +1,8 @@
 import { stat } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
-import { Undecodable } from './analysis.ts';
+import { Undecodable } from './undecodable.ts';
 import { HEIF, heifPixels, rgba } from './heif.ts';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 import type { Rendering } from './rendering.ts';
 
 /** Quality where none is said, and those that are tried where a file is to weigh less. */

@@ -1,7 +1,7 @@
 import { DEEPEST } from '../../core/text/depth.ts';
 import { generate, ident, parse, walk, type CssNode, type List } from 'css-tree';
 import { SaxesParser, type SaxesTagNS } from 'saxes';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 
 const SVG = 'http://www.w3.org/2000/svg';
 const XLINK = 'http://www.w3.org/1999/xlink';

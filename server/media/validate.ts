@@ -5,7 +5,7 @@ import { fileTypeFromFile } from 'file-type';
 import { isItemPath, keepsExtension, kindOf, mimeOf, runsSomewhere } from '../../core/address/kinds.ts';
 import { extensionOf } from '../../core/address/path.ts';
 import { safeDrawing } from './svg.ts';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 import { isDrawing, mayRun } from './markup-start.ts';
 import { endsTooEarly } from './truncation.ts';
 

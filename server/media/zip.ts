@@ -2,7 +2,7 @@ import { Transform, type Readable } from 'node:stream';
 import { crc32 } from 'node:zlib';
 import { open, type Entry, type ZipFile } from 'yauzl';
 import { Fault } from '../fault.ts';
-import { LIMITS } from './limits.ts';
+import { LIMITS } from '../limits.ts';
 
 /** What programs leave in archives without anyone wanting it. */
 const JUNK = /(^|\/)(__MACOSX\/|\.DS_Store$|Thumbs\.db$|desktop\.ini$|\._)/i;

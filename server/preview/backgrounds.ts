@@ -29,7 +29,7 @@ const MOST_SHEETS = 40;
  * @param planned bytes of sheets as they would be; all else as it lies on the disk
  */
 export async function backgroundsOf(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'pool'>,
   page: SitePath,
   planned: ReadonlyMap<SitePath, Uint8Array> = new Map(),
 ): Promise<Background[]> {

@@ -24,7 +24,7 @@ export function newPreview(proposals: Proposals): Preview {
 
 /** Where the application sees a page with its marks; null: it cannot be drawn. */
 export function previewAddress(
-  site: Site,
+  site: Pick<Site, 'index'>,
   servedAt: string | undefined,
   preview: Preview | undefined,
   page: SitePath,
@@ -40,7 +40,7 @@ export function previewAddress(
  */
 export async function drawPreview(
   ctx: Koa.Context,
-  site: Site,
+  site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'pool'>,
   { proposals }: Preview,
   path: SitePath,
 ): Promise<void> {
@@ -146,7 +146,7 @@ const isPicture = (step: FileStep) => 'path' in step && kindOf(step.path) === 'i
 /** A style sheet as a plan would leave it; the sheets that it brings in are asked for in the same way. */
 async function drawSheet(
   ctx: Koa.Context,
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'pool'>,
   path: SitePath,
   planned: ReadonlyMap<SitePath, Uint8Array>,
 ): Promise<boolean> {

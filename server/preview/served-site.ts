@@ -118,7 +118,7 @@ const KEPT_BACK =
   /\.(?:php\d*|phtml|phar|phps|inc|cgi|pl|py|rb|sh|asp|aspx|ascx|jsp|jspx|cfm|env|sql|db|sqlite\d?|mdb|ini|conf|pem|key|p12|pfx|htpasswd|log|bak|swp)$/i;
 
 async function fileFor(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index'>,
   path: SitePath,
 ): Promise<{ path: SitePath; absolute: string; bytes: number } | undefined> {
   const trimmed = trim(path, '/', 'end');
@@ -144,6 +144,6 @@ async function fileFor(
   return undefined;
 }
 
-async function redirectFor(site: Site, path: SitePath): Promise<string | undefined> {
+async function redirectFor(site: Pick<Site, 'folder'>, path: SitePath): Promise<string | undefined> {
   return (await redirectsOf(site)).redirects.find((one) => one.from === `/${encodePath(path)}`)?.to;
 }

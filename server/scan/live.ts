@@ -5,7 +5,7 @@ import { encodePath, type SitePath } from '../../core/address/path.ts';
 import type { Reference } from '../../core/reference/model.ts';
 import { decodePathname } from '../../core/reference/resolve.ts';
 import { Fault } from '../fault.ts';
-import { allowedAddress, ask, readUrl, type FetchSetting } from '../intake/fetch.ts';
+import { allowedAddress, ask, readUrl, type FetchSetting } from '../services/outgoing.ts';
 import type { LivePage } from '../db/live.ts';
 import { inTime } from '../workers/pool.ts';
 import type { Site } from '../app/site.ts';
@@ -43,7 +43,7 @@ interface Answer {
  */
 export class LiveReader {
   constructor(
-    private readonly site: Site,
+    private readonly site: Pick<Site, 'index' | 'scanner' | 'items' | 'live' | 'pool' | 'jobs' | 'now'>,
     private readonly limits: LiveLimits = LIVE_LIMITS,
   ) {}
 
@@ -74,7 +74,7 @@ class Reading {
   private last = 0;
 
   constructor(
-    private readonly site: Site,
+    private readonly site: Pick<Site, 'index' | 'items' | 'pool'>,
     private readonly setting: FetchSetting,
     private readonly limits: LiveLimits,
     private readonly signal: AbortSignal,

@@ -9,7 +9,7 @@ import type { Site } from '../app/site.ts';
  * can be read in several ways, where several folders are served from it.
  */
 export async function referencesToMoved(
-  site: Site,
+  site: Pick<Site, 'index' | 'references'>,
   places: Iterable<SitePath>,
 ): Promise<{ page: SitePath; start: number; from: SitePath }[]> {
   const moved = new Set(places);

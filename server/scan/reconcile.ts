@@ -9,7 +9,8 @@ import type { ItemUse } from '../db/item-use.ts';
 import type { ItemPlace, Items } from '../db/items.ts';
 import type { References } from '../db/references.ts';
 import type { ShownWidths } from '../db/shown-widths.ts';
-import type { FileFacts, Survey } from './scan.ts';
+import type { Survey } from './scan.ts';
+import type { FileFacts } from '../../core/media/facts.ts';
 import { breathe } from '../workers/breathe.ts';
 
 export interface ScanStore {

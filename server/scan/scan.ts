@@ -17,27 +17,10 @@ import {
 } from '../../core/reference/resolve.ts';
 import { mentionsOf, placementsOf, type Placement } from '../../core/reference/survey.ts';
 import type { Pool } from '../workers/pool.ts';
-import type { ItemFacts } from '../../core/media/facts.ts';
 import { walkSite, type Walk } from '../files/walk.ts';
 import { breathe } from '../workers/breathe.ts';
 import { joined } from '../workers/tasks.ts';
-
-/** What is known of one file of the site. */
-export interface FileFacts {
-  path: SitePath;
-  bytes: number;
-  mtimeMs: number;
-  sha256: string;
-  hidden: boolean;
-  /** For items. */
-  item?: Omit<ItemFacts, 'sha256'>;
-  /** For every file whose bytes are text. */
-  isText: boolean;
-  /** It may hold references or names, and could not even be searched for them. */
-  unsearched?: true;
-  /** For pages. */
-  reading?: PageReading;
-}
+import { type FileFacts } from '../../core/media/facts.ts';
 
 export interface SurveyProgress {
   phase: 'listing' | 'reading' | 'searching';

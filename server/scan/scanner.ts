@@ -2,9 +2,9 @@ import type { SitePath } from '../../core/address/path.ts';
 import { each, setOf } from '../../core/paced.ts';
 import type { FileStep } from '../../core/plan/plan.ts';
 import type { Events } from '../app/events.ts';
-import type { Ledger } from '../changes/ledger.ts';
 import { madeAt, reconcileSurvey, type ScanStore } from './reconcile.ts';
-import { scanSite, type FileFacts } from './scan.ts';
+import { scanSite } from './scan.ts';
+import { type FileFacts } from '../../core/media/facts.ts';
 import type { Findings } from '../db/findings.ts';
 import type { Layout } from '../db/layout.ts';
 import { breathe } from '../workers/breathe.ts';
@@ -31,6 +31,14 @@ export interface ScanSource {
 const STORED = 100;
 const PHASES = { listing: 'files listed', reading: 'files read', searching: 'texts searched' } as const;
 
+/** Changes that stopped half way: as long as there are some, records stay as they are. */
+interface UnfinishedChanges {
+  readonly unsettled: readonly unknown[];
+  leaveAsIs(entryId: number): Promise<void>;
+  /** Completes them or takes them back. @returns a sentence for each */
+  recover(): Promise<string[]>;
+}
+
 /** Scans and changes of the site's files, one at a time: none sees a site that another is changing. */
 export class Scanner {
   private readonly lock = new Lock();
@@ -42,7 +50,7 @@ export class Scanner {
     private readonly index: SiteIndex,
     private readonly source: ScanSource,
     private readonly store: Omit<ScanStore, 'own'>,
-    private readonly ledger: Ledger,
+    private readonly changes: UnfinishedChanges,
     private readonly findings: Findings,
     private readonly jobs: Jobs,
     private readonly events: Events,
@@ -84,8 +92,8 @@ export class Scanner {
    */
   settle(leave?: number): Promise<string[]> {
     return this.alone(async (scan) => {
-      if (leave !== undefined) await this.ledger.leaveAsIs(leave);
-      const told = await this.ledger.recover();
+      if (leave !== undefined) await this.changes.leaveAsIs(leave);
+      const told = await this.changes.recover();
       if (told.length > 0 || leave !== undefined) this.index.disconnect();
       if (this.index.scanned) await scan();
       return told;
@@ -180,7 +188,7 @@ export class Scanner {
         // While a change has stopped half way, the records are not made to follow the files: they are what it has left.
         await reconcileSurvey({ ...store, own: this.own }, survey, {
           whole,
-          held: this.ledger.unsettled.length > 0,
+          held: this.changes.unsettled.length > 0,
         });
       } catch (error) {
         // The next scan stores the rest.
@@ -189,7 +197,7 @@ export class Scanner {
       }
     }
     // A change of rules may have been broken off before names were compared with them.
-    if (!differs && this.ledger.unsettled.length === 0) await store.itemNames.check();
+    if (!differs && this.changes.unsettled.length === 0) await store.itemNames.check();
     index.take(survey);
     // What was told of the use of items depends on which texts could be searched.
     if (differs && index.connect()) await this.findings.uncheck("use <> 'placed'");

@@ -1,6 +1,7 @@
 import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
-import type { FileFacts, Survey } from './scan.ts';
+import type { Survey } from './scan.ts';
+import type { FileFacts } from '../../core/media/facts.ts';
 import type { Files } from '../db/files.ts';
 import type { Layout } from '../db/layout.ts';
 import type { SiteState } from '../db/site-state.ts';

@@ -26,7 +26,20 @@ export class Checks {
   private running: Promise<void> = Promise.resolve();
 
   constructor(
-    private readonly site: Site,
+    private readonly site: Pick<
+      Site,
+      | 'index'
+      | 'scanner'
+      | 'db'
+      | 'items'
+      | 'references'
+      | 'alikes'
+      | 'findings'
+      | 'care'
+      | 'rules'
+      | 'jobs'
+      | 'now'
+    >,
     private readonly analyser: Analyser,
   ) {}
 

@@ -8,7 +8,10 @@ import type { Item } from '../db/item-rows.ts';
  * What else has to do with items that nothing uses: sizes that go with them, old addresses that lead to them, files of the same name in other
  * formats (captions, a poster, a lighter copy), items that only they show. In sentences, by item.
  */
-export async function dependsOn(site: Site, items: readonly Item[]): Promise<Map<number, string[]>> {
+export async function dependsOn(
+  site: Pick<Site, 'folder' | 'index' | 'references'>,
+  items: readonly Item[],
+): Promise<Map<number, string[]>> {
   const leading = new Map<string, number>();
   for (const { to } of (await redirectsOf(site)).redirects) leading.set(to, (leading.get(to) ?? 0) + 1);
   const named = new Map<SitePath, SitePath[]>();

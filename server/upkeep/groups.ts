@@ -15,7 +15,7 @@ export interface Double {
 }
 
 /** Groups of items with the same bytes, but for those that a person has said to leave alone. */
-export async function copyGroups(site: Site): Promise<Double[][]> {
+export async function copyGroups(site: Pick<Site, 'reader' | 'finder' | 'findings'>): Promise<Double[][]> {
   const open = new Set(await site.findings.ids('copies'));
   const groups = await filter(await site.finder.copies(site.reader), breathe, (group) =>
     group.some((item) => open.has(item.id)),
@@ -27,7 +27,9 @@ export async function copyGroups(site: Site): Promise<Double[][]> {
  * Groups of pictures that show the same in other bytes, the original first. Sizes of a picture stand with it and are none of the group; so a
  * family alone is no group.
  */
-export async function alikeGroups(site: Site): Promise<Double[][]> {
+export async function alikeGroups(
+  site: Pick<Site, 'items' | 'references' | 'alikes' | 'findings'>,
+): Promise<Double[][]> {
   const open = new Set(await site.findings.ids('look-alikes'));
   const pairs = site.alikes.here();
   const shown = new Set<string>();

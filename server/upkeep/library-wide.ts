@@ -8,7 +8,7 @@ import { allTagCounts } from '../db/tags.ts';
 import { breathe } from '../workers/breathe.ts';
 
 /** Tags that are nearly the same, and those that one item bears; of what was said to be left alone, nothing is said. */
-export async function tagFindings(site: Site): Promise<TagFindings> {
+export async function tagFindings(site: Pick<Site, 'reader' | 'findings'>): Promise<TagFindings> {
   const [near, lone] = [
     await site.findings.dismissedBy('near-tags'),
     await site.findings.dismissedBy('lone-tags'),
@@ -21,7 +21,7 @@ export async function tagFindings(site: Site): Promise<TagFindings> {
 }
 
 /** Redirects that nobody needs, or that lead on by way of others. */
-export async function redirectViews(site: Site): Promise<RedirectFindings> {
+export async function redirectViews(site: Pick<Site, 'folder' | 'index'>): Promise<RedirectFindings> {
   const served = new Set<string>();
   for (const path of site.index.paths) {
     served.add(addressOf(path, site.index.map.roots));

@@ -13,7 +13,7 @@ export class Matching {
   private running: Promise<void> = Promise.resolve();
 
   constructor(
-    private readonly site: Site,
+    private readonly site: Pick<Site, 'scanner' | 'alikes' | 'jobs' | 'events'>,
     file: string,
   ) {
     this.thread = new ThreadClient('matching.js', { file });

@@ -2,7 +2,7 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { availableParallelism, setPriority } from 'node:os';
 import { builtFile } from '../built.ts';
-import { LIMITS } from '../media/limits.ts';
+import { LIMITS } from '../limits.ts';
 import { FairQueue } from './fair.ts';
 import { limited } from './limited.ts';
 import { OUT_OF_MEMORY, type SharedTask, type TaskName, type Tasks } from './tasks.ts';

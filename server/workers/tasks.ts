@@ -9,7 +9,7 @@ import type { Mention } from '../../core/reference/mention.ts';
 import type { Named } from '../../core/reference/read.ts';
 import type { PageReading, Reference } from '../../core/reference/model.ts';
 import type { GalleryElement, PlacementReading } from '../../core/reference/placement-reading.ts';
-import type { Analysis, Signature } from '../media/analysis.ts';
+import type { Analysis, Signature } from '../../core/media/analysis.ts';
 import type { Rendering } from '../media/rendering.ts';
 import type { Received } from '../media/receive.ts';
 import type { ItemFacts } from '../../core/media/facts.ts';

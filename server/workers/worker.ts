@@ -15,7 +15,7 @@ import { placedWords, rewriteWords } from '../../core/reference/placed-words.ts'
 import { namedBeside, readPage, textWithout } from '../../core/reference/read.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
-import { TooLarge, Undecodable } from '../media/analysis.ts';
+import { TooLarge, Undecodable } from '../media/undecodable.ts';
 import type { Answer } from './pool.ts';
 import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
 import { unjoined } from './tasks.ts';

@@ -14,7 +14,7 @@ import { targetFault } from '../../../core/address/target.ts';
 import { SITE_RULE } from '../../../core/intake/rules.ts';
 import { Fault } from '../../fault.ts';
 import { fetchFile } from '../../intake/fetch.ts';
-import { LIMITS } from '../../media/limits.ts';
+import { LIMITS } from '../../limits.ts';
 import { unpack } from '../../intake/unpack.ts';
 import { takeIn } from '../../intake/uploads.ts';
 import type { OpenedSite } from '../../app/opened-site.ts';
@@ -135,7 +135,7 @@ export const arrivalRoutes = ({ site, arrivals, uploads, fetching }: Services): 
 
 /** Takes one file for one item, as bytes, through the door; answers when it is checked. */
 async function takeReplacement(
-  site: OpenedSite,
+  site: Pick<OpenedSite, 'data' | 'arrivals' | 'now' | 'checking'>,
   item: Item,
   personId: number,
   givenName: string,
@@ -165,7 +165,10 @@ async function takeReplacement(
 }
 
 /** Other rules: what waits to be brought in is looked at again. */
-export async function rulesChanged(site: OpenedSite, personId: number): Promise<void> {
+export async function rulesChanged(
+  site: Pick<OpenedSite, 'arrivals' | 'events' | 'checking'>,
+  personId: number,
+): Promise<void> {
   site.arrivals.allChanged();
   for (const row of site.arrivals.of(personId)) await site.checking.prepare(row.id);
   site.events.emit('arrivals');

@@ -4,9 +4,9 @@ import { z } from 'zod';
 import { ItemText, VersionView } from '../../../api/items.ts';
 import { DifferingView } from '../../../api/upkeep.ts';
 import { Fault } from '../../fault.ts';
-import { THUMBNAIL_SIZES } from '../../media/analysis.ts';
+import { THUMBNAIL_SIZES } from '../../../core/media/analysis.ts';
 import { versionsOf } from '../../changes/versions.ts';
-import type { OpenedSite } from '../../app/opened-site.ts';
+import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Id, type Route } from '../route.ts';
@@ -156,7 +156,11 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
   }),
 ];
 
-async function bytesOf(site: OpenedSite, item: Item, sha256: string): Promise<ReadStream> {
+async function bytesOf(
+  site: Pick<Site, 'folder' | 'blobs'>,
+  item: Item,
+  sha256: string,
+): Promise<ReadStream> {
   if (item.state === 'here' && item.sha256 === sha256) {
     const file = await site.folder.locate(item.path);
     await stat(file).catch(() => {

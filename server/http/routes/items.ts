@@ -203,7 +203,7 @@ export const itemRoutes = ({ site }: Services): Route[] => {
 };
 
 /** Groups of pages are called by the pages' titles. */
-function pageNames(site: Site, groups: Found['groups']): FoundGroups['groups'] {
+function pageNames(site: Pick<Site, 'references'>, groups: Found['groups']): FoundGroups['groups'] {
   return groups.map(({ name, from }) => ({
     from,
     name,

@@ -10,7 +10,13 @@ import { lookAlikes } from './item.ts';
 /** So many differences are shown at once; the others come when these are done. */
 const SHOWN = 1000;
 
-export async function describeView(site: Site, item: Item): Promise<DescribeView> {
+export async function describeView(
+  site: Pick<
+    Site,
+    'folder' | 'index' | 'items' | 'families' | 'references' | 'contents' | 'alikes' | 'pool' | 'metadata'
+  >,
+  item: Item,
+): Promise<DescribeView> {
   const [{ standings, more }, embedded] = await Promise.all([
     standingsOf(site, item),
     item.state === 'here' ? site.metadata.read(await site.folder.locate(item.path)) : undefined,
@@ -38,7 +44,7 @@ export async function describeView(site: Site, item: Item): Promise<DescribeView
 }
 
 export async function wordDifferences(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'items' | 'references' | 'pool'>,
   paths: string[] | undefined,
   progress: (done: number, total: number, what: string) => void,
 ): Promise<WordDifferences> {

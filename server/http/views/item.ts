@@ -12,13 +12,16 @@ import { viewOf } from '../../db/item-view.ts';
 const SHOWN_PLACEMENTS = 50;
 
 /** Hashes of the pictures that look like an item, as the door tells them. */
-export function lookAlikes(site: Site, id: number): string[] {
+export function lookAlikes(site: Pick<Site, 'items' | 'alikes'>, id: number): string[] {
   const item = site.items.get(id);
   const alike = item ? site.alikes.of(item.sha256) : [];
   return item && alike.length > 0 ? [item.sha256, ...alike.map((one) => one.sha256)] : [];
 }
 
-export async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
+export async function detailOf(
+  site: Pick<Site, 'folder' | 'index' | 'items' | 'families' | 'references' | 'contents' | 'live'>,
+  item: Item,
+): Promise<ItemDetail> {
   const rows = familyPlacements(site, item);
   const placements: ItemDetail['placements'] = [];
   for (const { path, page, pageTitle, line, place, url, alt, hasAlt, start, end } of rows.slice(
@@ -48,7 +51,7 @@ export async function detailOf(site: Site, item: Item): Promise<ItemDetail> {
   };
 }
 
-function familyView(site: Site, item: Item): ItemDetail['family'] {
+function familyView(site: Pick<Site, 'items' | 'families'>, item: Item): ItemDetail['family'] {
   const main = item.sizeOf === null ? undefined : site.items.get(item.sizeOf);
   return {
     of: main ? { id: main.id, path: main.path, name: main.name } : null,
@@ -65,7 +68,7 @@ export const SEARCHED = 200_000;
 /** Characters of a document's text that its record shows. */
 const EXCERPT = 300;
 
-function contentOf(site: Site, item: Item): ItemDetail['content'] {
+function contentOf(site: Pick<Site, 'contents'>, item: Item): ItemDetail['content'] {
   const content = site.contents.get(item.sha256);
   if (!content) return null;
   const { colours, frames, pages, codecs, profile, takenAt, notes, text } = content;

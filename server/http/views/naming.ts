@@ -9,7 +9,10 @@ import { breathe } from '../../workers/breathe.ts';
 const AT_ONCE = 250;
 
 /** All that new names are made of: the items asked for, in that order, then size variants of them that were not asked for. */
-export async function namingTable(site: Site, asked: Item[]): Promise<NamingTable> {
+export async function namingTable(
+  site: Pick<Site, 'index' | 'items' | 'references'>,
+  asked: Item[],
+): Promise<NamingTable> {
   const folders = [...(await setOf(asked, breathe, (item) => item.folder))];
   const inFolders = await site.items.inFolders(folders);
   const ids = await setOf(asked, breathe, (item) => item.id);

@@ -15,7 +15,19 @@ import { inTime } from '../../workers/pool.ts';
 
 /** A page with what it shows. @param look where it can be looked at. @throws Fault 'not-found' */
 export async function pageView(
-  site: Site,
+  site: Pick<
+    Site,
+    | 'folder'
+    | 'data'
+    | 'planBytes'
+    | 'index'
+    | 'scanner'
+    | 'reader'
+    | 'items'
+    | 'finder'
+    | 'references'
+    | 'pool'
+  >,
   path: SitePath,
   look: (page: SitePath) => string | null,
 ): Promise<PageDetail> {
@@ -38,7 +50,7 @@ export async function pageView(
 }
 
 /** Of the bytes of a page, of the files that it links to, and of what it shows. */
-function stampOf(site: Site, page: SitePath, shown: readonly ShownView[]): string {
+function stampOf(site: Pick<Site, 'index'>, page: SitePath, shown: readonly ShownView[]): string {
   const hash = createHash('sha256').update(site.index.factsOf(page)?.sha256 ?? '');
   for (const reference of site.index.factsOf(page)?.reading?.references ?? []) {
     const target = reference.place === 'link href' ? site.index.map.follow(reference, page) : undefined;
@@ -49,7 +61,7 @@ function stampOf(site: Site, page: SitePath, shown: readonly ShownView[]): strin
 }
 
 export async function brokenViews(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'items'>,
   rows: ReturnType<Site['references']['brokenOf']>,
 ): Promise<BrokenView[]> {
   if (rows.length === 0) return [];
@@ -73,7 +85,7 @@ export async function brokenViews(
 }
 
 async function shownViews(
-  site: Site,
+  site: Pick<Site, 'folder' | 'index' | 'references' | 'pool'>,
   page: SitePath,
   images: Awaited<ReturnType<typeof picturesOf>>['images'],
 ): Promise<ShownView[]> {
@@ -103,7 +115,10 @@ async function shownViews(
 }
 
 /** What the page's style sheets may show on it. */
-async function sheetViews(site: Site, page: SitePath): Promise<ShownView[]> {
+async function sheetViews(
+  site: Pick<Site, 'folder' | 'index' | 'references' | 'pool'>,
+  page: SitePath,
+): Promise<ShownView[]> {
   const found = (await inTime(() => backgroundsOf(site, page)))?.filter((one) => one.page !== page) ?? [];
   const bySheet = new Map(found.map((one) => [one.page, site.references.shownOn(one.page)]));
   return found.flatMap((one) => {
@@ -116,7 +131,7 @@ async function sheetViews(site: Site, page: SitePath): Promise<ShownView[]> {
 }
 
 /** What the pictures of a page say, and the classes for pictures that it and its style sheets have; parsed by a worker. */
-async function picturesOf(site: Site, page: SitePath) {
+async function picturesOf(site: Pick<Site, 'folder' | 'index' | 'pool'>, page: SitePath) {
   const sheets: string[] = [];
   for (const reference of site.index.factsOf(page)?.reading?.references ?? []) {
     if (reference.place !== 'link href') continue;

@@ -23,7 +23,7 @@ const SHOWN = 500;
 /** So many changes within pages. */
 const CHANGES_SHOWN = 2000;
 
-export async function planView(site: Site, id: string, plan: Plan): Promise<PlanView> {
+export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan): Promise<PlanView> {
   const moves = new Shown<PlanView['moves'][number]>();
   const removed = new Shown<SitePath>();
   const created = new Shown<SitePath>();
@@ -122,14 +122,14 @@ class Shown<One> {
   }
 }
 
-function familyInWords(site: Site, family: number | null | undefined): string {
+function familyInWords(site: Pick<Site, 'items'>, family: number | null | undefined): string {
   if (family === null || family === undefined) return 'as it is found';
   return family === 0
     ? 'stands for itself'
     : `a size of ${site.items.get(family)?.path ?? 'an item that is gone'}`;
 }
 
-function shownSetting(site: Site, { room, key, before, after }: SettingStep) {
+function shownSetting(site: Pick<Site, 'items'>, { room, key, before, after }: SettingStep) {
   const rule = (value: SettingValue) =>
     value === null ? '' : ruleInWords(value as unknown as Omit<FolderRule, 'folder'>) || 'anything';
   const query = (value: SettingValue) => (value === null ? '' : (value as { query: string }).query);

@@ -9,7 +9,10 @@ import type { Item } from '../../db/item-rows.ts';
 const SHOWN_ROWS = 500;
 
 /** What an item says, to be read in place: a table for CSV, else text. */
-export async function textOf(site: Site, item: Item): Promise<ItemText> {
+export async function textOf(
+  site: Pick<Site, 'folder' | 'blobs' | 'contents'>,
+  item: Item,
+): Promise<ItemText> {
   if (!PLAIN_TEXT.test(item.name))
     return { text: site.contents.get(item.sha256)?.text ?? '', rows: null, more: false };
   const file = item.state === 'here' ? await site.folder.locate(item.path) : site.blobs.get(item.sha256);

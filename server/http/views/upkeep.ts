@@ -3,9 +3,29 @@ import { CHECK_NAMES, CHECKS, type ItemCheck } from '../../../core/upkeep/checks
 import type { Progress } from '../../changes/proposal.ts';
 import { filmSample, jpegCopy, lighterCopies, phoneCopy } from '../../changes/remedies.ts';
 import type { OpenedSite } from '../../app/opened-site.ts';
+import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import { sumOf } from '../../db/item-finder.ts';
 import { redirectViews, tagFindings } from '../../upkeep/library-wide.ts';
+
+/** What is needed of a site here. */
+type Needs = Pick<
+  OpenedSite,
+  | 'folder'
+  | 'data'
+  | 'planBytes'
+  | 'index'
+  | 'reader'
+  | 'items'
+  | 'references'
+  | 'contents'
+  | 'rows'
+  | 'findings'
+  | 'care'
+  | 'pool'
+  | 'now'
+  | 'checks'
+>;
 
 /** Days that what is set aside is kept, where nobody says otherwise. */
 const KEEPING_DAYS = 30;
@@ -14,10 +34,10 @@ const DAY = 86_400_000;
 const SAMPLE = 12;
 
 /** What was added since is not offered for cleaning yet; '': the moment does not matter. */
-export const addedBefore = (site: OpenedSite, check: ItemCheck, age: number): string =>
+export const addedBefore = (site: Pick<Site, 'now'>, check: ItemCheck, age: number): string =>
   check === 'unused' && age > 0 ? new Date(Date.parse(site.now()) - age * DAY).toISOString() : '';
 
-export async function overviewOf(site: OpenedSite, personId: number): Promise<Overview> {
+export async function overviewOf(site: Needs, personId: number): Promise<Overview> {
   const { findings, care } = site;
   const lastLook = findings.state(`look ${personId}`);
   const days = Number(findings.state('keeping-days')) || KEEPING_DAYS;
@@ -59,7 +79,7 @@ export async function overviewOf(site: OpenedSite, personId: number): Promise<Ov
 }
 
 /** Makes a sample of what a check found really lighter; what the others would save is computed from it. */
-export async function estimateOf(site: OpenedSite, check: ItemCheck, progress: Progress): Promise<Estimate> {
+export async function estimateOf(site: Needs, check: ItemCheck, progress: Progress): Promise<Estimate> {
   // Spread over all of them, in the order of their weight.
   const ids = await site.findings.ids(check);
   const step = Math.max(1, ids.length / SAMPLE);

@@ -6,7 +6,7 @@ import type { Site } from '../../app/site.ts';
 
 /** One change of an item, in words. */
 export function versionView(
-  site: Site,
+  site: Pick<Site, 'blobs'>,
   { before, after, file, ...version }: Awaited<ReturnType<typeof versionsOf>>[number],
 ): VersionView {
   return {

@@ -3,12 +3,12 @@ import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import type { Report } from '../../api/report.ts';
-import { ITEM_CHECKS } from '../../core/upkeep/checks.ts';
-import { DataPaths } from '../files/data-paths.ts';
-import { openSite } from '../app/open-site.ts';
-import { redirectViews, tagFindings } from './library-wide.ts';
-import type { Pool } from '../workers/pool.ts';
+import type { Report } from '../api/report.ts';
+import { ITEM_CHECKS } from '../core/upkeep/checks.ts';
+import { DataPaths } from '../server/files/data-paths.ts';
+import { openSite } from '../server/app/open-site.ts';
+import { redirectViews, tagFindings } from '../server/upkeep/library-wide.ts';
+import type { Pool } from '../server/workers/pool.ts';
 
 /**
  * What all checks say of a site. Records come from its data folder, if there is one; the work is done on a copy in a folder of its own, so that

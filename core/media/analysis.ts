@@ -1,4 +1,4 @@
-import type { PictureHashes } from '../../core/picture/windows.ts';
+import type { PictureHashes } from '../picture/windows.ts';
 
 /** Longer side, in pixels, of the two pictures made of every item that can be seen: contact sheet, and one item. */
 export const THUMBNAIL_SIZES = [320, 1280] as const;
@@ -32,12 +32,6 @@ export interface Analysis {
   /** In a sentence, why it cannot be read to its end; null: it can, or nobody has tried. */
   damaged: string | null;
 }
-
-/** The picture is not whole, or too large: a sentence for the person. */
-export class Undecodable extends Error {}
-
-/** It may be whole, but nobody wants to find out. */
-export class TooLarge extends Undecodable {}
 
 /** Of what cannot be seen or read. */
 export const NOTHING: Analysis = {
