@@ -1,10 +1,8 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, describe, expect, test } from 'vitest';
-import type { Site } from '../app/site.ts';
-import { arrive, closeSites, openSite, picture, siteFolder, treeOf } from '../test/site.ts';
-import { addresses } from './addresses.ts';
+import { closeSites, openSite, treeOf } from '../test/site.ts';
 import {
   galleriesOn,
   membersOf,
@@ -16,44 +14,11 @@ import {
 } from './placements.ts';
 import { proposeSizes } from './sizes.ts';
 import { applyProposal } from './apply.ts';
-import type { Proposal } from './proposal.ts';
-import { proposeLayout } from './records.ts';
-import { proposeReplace } from './replace.ts';
 import { proposeUndo } from './undo.ts';
+import { paint, gallerySite, there, text, idOf } from '../test/galleries.ts';
 
 afterEach(closeSites);
 
-const paint = (width: number, height: number, red: number, format: 'jpeg' | 'png' = 'jpeg') =>
-  sharp({ create: { width, height, channels: 3, background: { r: red, g: 90, b: 60 } } })
-    .toFormat(format)
-    .toBuffer();
-
-async function gallerySite(): Promise<string> {
-  return siteFolder({
-    'index.html':
-      '<!doctype html>\n<title>Home</title>\n<main>\n  <p>One.</p>\n  <img src="img/wide.jpg" width="2000" height="1000" alt="w">\n  <div style="background: url(img/a.jpg)">x</div>\n</main>\n',
-    'sub/other.html':
-      '<title>Other</title><img src="../img/wide.jpg" width=1000 height=500><a href="/img/wide.jpg?x#y">w</a>',
-    'broken.html':
-      '<title>Broken</title><img src="img/WIDE.jpg"><img src="img/a.png"><img src="old/b.jpg"><img src="img/nothing.jpg">',
-    'notes/n.md': '# Note\n\nText.\n',
-    'img/wide.jpg': await paint(2000, 1000, 10),
-    'img/a.jpg': await paint(400, 300, 20),
-    'img/b.jpg': await paint(900, 600, 30),
-    'img/c.png': await paint(800, 1200, 40, 'png'),
-  });
-}
-
-/** Applies, looks, and takes it back: the site must be as it was to the byte. */
-async function there(site: Site, root: string, proposal: Proposal, look: () => Promise<void>): Promise<void> {
-  const before = await treeOf(root);
-  const entry = await applyProposal(site, proposal, 1);
-  await look();
-  await applyProposal(site, await proposeUndo(site, entry), 1);
-  expect(await treeOf(root)).toEqual(before);
-}
-const text = (root: string, path: string) => readFile(join(root, path), 'utf8');
-const idOf = (site: Site, path: string) => site.items.atPath(path)!.id;
 const PLACING = { caption: true, classes: '', shownWidth: null, sizes: true, full: false };
 
 describe('placing', () => {
@@ -189,88 +154,6 @@ test('broken references are mended where they stand; other references stay', asy
   });
 });
 
-describe('replacing', () => {
-  test('the address stays; width and height follow where they were the old ones; the old file is a version', async () => {
-    const root = await gallerySite();
-    const site = await openSite(root);
-    const id = idOf(site, 'img/wide.jpg');
-    const next = await paint(1200, 900, 200);
-    const arrival = await arrive(site, next, 'Better one.jpg');
-    const proposal = await proposeReplace(
-      site,
-      { itemId: id, by: { arrivalId: arrival.id }, name: 'keep', dates: 'keep' },
-      1,
-    );
-    expect(proposal.plan.warnings.join(' ')).toContain('smaller');
-    await there(site, root, proposal, async () => {
-      expect((await readFile(join(root, 'img/wide.jpg'))).equals(next)).toBe(true);
-      expect(await text(root, 'index.html')).toContain(
-        '<img src="img/wide.jpg" width="1200" height="900" alt="w">',
-      );
-      expect(await text(root, 'sub/other.html')).toContain('width=1000 height=500');
-      expect(site.items.need(id)).toMatchObject({ width: 1200, path: 'img/wide.jpg' });
-      expect(site.arrivals.get(arrival.id)).toBeUndefined();
-    });
-  });
-
-  test('by another item of another format, under the new name: every reference and the redirect follow', async () => {
-    const root = await gallerySite();
-    const site = await openSite(root);
-    const id = idOf(site, 'img/wide.jpg');
-    await writeFile(join(root, 'img/tall name.png'), await picture(9));
-    await site.scanner.scan();
-    const by = { itemId: idOf(site, 'img/tall name.png') };
-    const clash = await proposeReplace(site, { itemId: id, by, name: 'new', dates: 'keep' }, 1);
-    expect(clash.plan.clashes[0]!.why).toContain('There is a file');
-    const proposal = await proposeReplace(site, { itemId: id, by, name: 'keep', dates: 'keep' }, 1);
-    await there(site, root, proposal, async () => {
-      expect(await text(root, 'index.html')).toContain(
-        '<img src="img/wide.png" width="24" height="16" alt="w">',
-      );
-      expect(await text(root, 'sub/other.html')).toContain('<a href="/img/wide.png?x#y">');
-      expect(await text(root, 'iconomos-redirects.csv')).toContain('/img/wide.jpg,/img/wide.png,301');
-      expect(site.items.need(id)).toMatchObject({ path: 'img/wide.png', width: 24 });
-    });
-  });
-
-  test('the date taken stays, or becomes that of the new file; undone it is the old one again', async () => {
-    const root = await gallerySite();
-    const site = await openSite(root);
-    const id = idOf(site, 'img/a.jpg');
-    const set = site.items.need(id);
-    site.records.apply(
-      { itemId: id, rowVersion: set.rowVersion, before: {}, after: { taken: '2020-01-02' } },
-      1,
-      site.now(),
-    );
-    const next = await sharp(await paint(400, 300, 99))
-      .withExif({ IFD2: { DateTimeOriginal: '2024:05:06 07:08:09' } })
-      .jpeg()
-      .toBuffer();
-    const arrival = await arrive(site, next, 'later.jpg');
-    const by = { arrivalId: arrival.id };
-    const keeping = await proposeReplace(site, { itemId: id, by, name: 'keep', dates: 'keep' }, 1);
-    expect(keeping.plan.records).toEqual([]);
-    const renewing = await proposeReplace(site, { itemId: id, by, name: 'keep', dates: 'new' }, 1);
-    await there(site, root, renewing, () => {
-      expect(site.items.need(id).words.taken).toBe('2024-05-06');
-      return Promise.resolve();
-    });
-    expect(site.items.need(id).words.taken).toBe('2020-01-02');
-  });
-
-  test('the very same file, and one that is not ready, are refused with a sentence', async () => {
-    const site = await openSite(await gallerySite());
-    const id = idOf(site, 'img/a.jpg');
-    await expect(
-      proposeReplace(site, { itemId: id, by: { itemId: id }, name: 'keep', dates: 'keep' }, 1),
-    ).rejects.toMatchObject({ code: 'bad-request' });
-    await expect(
-      proposeReplace(site, { itemId: id, by: { arrivalId: 99 }, name: 'keep', dates: 'keep' }, 1),
-    ).rejects.toMatchObject({ code: 'not-found' });
-  });
-});
-
 test('a snippet in web size waits for that size; made by a plan, it is offered, and undone it is not', async () => {
   const root = await gallerySite();
   await writeFile(join(root, 'img/huge.jpg'), await paint(2400, 1200, 5));
@@ -356,50 +239,4 @@ test('a focal point goes to the record and to the placements that are to follow 
     },
   );
   expect(site.items.need(id).focal).toBe('');
-});
-
-test('the layout: found out for sources of a generator, set by a plan, undone; addresses and redirects are those that are served', async () => {
-  const root = await siteFolder({
-    'content/post.md': '---\ntitle: Post\ncover: /img/a.png\n---\n![a](/img/a.png) ![b](/img/b.png)\n',
-    'layouts/base.html': '<title>Base</title><img src="/img/b.png"><link rel="icon" href="/img/a.png">',
-    'static/img/a.png': await picture(1),
-    'static/img/b.png': await picture(2),
-    'public/img/a.png': await picture(1),
-    'node_modules/x/logo.png': await picture(3),
-  });
-  const site = await openSite(root);
-  expect(site.index.map.roots).toEqual(['static']);
-  const lines = { public: [], pages: [], media: [], leftOut: [], published: [] };
-  const said = proposeLayout(site, { ...lines, leftOut: ['public/', './node_modules'], pages: ['content'] });
-  expect(said.plan.clashes).toEqual([]);
-  const entry = await applyProposal(site, said, 1);
-  expect(site.items.atPath('public/img/a.png')).toBeUndefined();
-  expect(site.items.atPath('node_modules/x/logo.png')).toBeUndefined();
-  const a = site.items.atPath('static/img/a.png')!;
-  // The layouts are no pages now: what stands there counts as mentioned.
-  expect(site.references.placementsOf(a.path).map((one) => [one.page, one.place])).toEqual([
-    ['content/post.md', 'front matter /cover'],
-    ['content/post.md', 'md image'],
-  ]);
-  expect(site.references.mentionsOf('static/img/b.png').map((one) => one.page)).toEqual([
-    'layouts/base.html',
-  ]);
-  const rename = await addresses(site, [a], new Map([[a.id, 'static/pictures/first.png']]));
-  expect(rename.plan.redirects).toEqual([{ from: '/img/a.png', to: '/pictures/first.png' }]);
-  await there(site, root, rename, async () => {
-    expect(await text(root, 'content/post.md')).toBe(
-      '---\ntitle: Post\ncover: /pictures/first.png\n---\n![a](/pictures/first.png) ![b](/img/b.png)\n',
-    );
-  });
-  await applyProposal(site, await proposeUndo(site, entry), 1);
-  expect(site.items.atPath('public/img/a.png')).toBeDefined();
-  expect(site.references.placementsOf('static/img/b.png').map((one) => one.page)).toContain(
-    'layouts/base.html',
-  );
-  expect(() => proposeLayout(site, { ...lines, published: ['site.example'] })).toThrow(
-    'no address of the web',
-  );
-  expect(proposeLayout(site, { ...lines, media: ['nowhere'] }).plan.clashes[0]!.why).toContain(
-    'no such folder',
-  );
 });

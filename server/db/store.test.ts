@@ -1,12 +1,11 @@
-import { mkdtemp, rm, stat } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, onTestFinished, test, vi } from 'vitest';
 import { readQuery } from '../../core/find/query.ts';
 import { SORTS } from '../../core/find/sorts.ts';
 import { takes } from '../../core/find/tests.ts';
 import { planWords } from '../../core/plan/words.ts';
-import { TEXT_FIELD_KEYS, type Words } from '../../core/describe/fields.ts';
+import { TEXT_FIELD_KEYS } from '../../core/describe/fields.ts';
 import { proposeRecords } from '../changes/records.ts';
 import { applyProposal } from '../changes/apply.ts';
 import { closeSites, openSite, picture, siteFolder, smallSite } from '../test/site.ts';
@@ -25,46 +24,32 @@ import { References } from './references.ts';
 import { Reader } from './reader.ts';
 import { LedgerRows } from './ledger.ts';
 import { MIGRATIONS } from './migrations/index.ts';
-import { People } from './people.ts';
+
+import { TestDatabase } from '../test/database.ts';
 
 let folder: string;
-let db: Db;
-let items: Items;
-let records: ItemRecords;
-let finder: ItemFinder;
-beforeEach(async () => {
-  folder = await mkdtemp(join(tmpdir(), 'iconomos-store-'));
-  db = openDatabase(join(folder, 'x.db'));
-  items = new Items(db);
-  records = new ItemRecords(db, items);
-  finder = new ItemFinder(db, items);
-  new People(db).seed(
-    [
-      { name: 'Ottilie', role: 'steward' },
-      { name: 'Ben', role: 'editor' },
-    ],
-    '2026-01-01',
-  );
-});
-afterEach(async () => {
-  db.close();
-  await rm(folder, { recursive: true });
-});
 
-function add(path: string, words: Partial<Words> = {}, bytes = 10): number {
-  const id = records.add({
-    path,
-    state: 'here',
-    facts: { bytes, sha256: path.padEnd(64, '0') },
-    addedAt: '2026-01-01',
-    addedBy: 1,
-    originalName: null,
-  });
-  for (const step of planWords(items.need(id), words).records) records.apply(step, 1, '2026-01-02');
-  return id;
-}
+let db: Db;
+
+let items: Items;
+
+let records: ItemRecords;
+
+let finder: ItemFinder;
+
+let base: TestDatabase;
+beforeEach(async () => {
+  base = await TestDatabase.open();
+  ({ folder, db, items, records, finder } = base);
+});
+afterEach(() => base.close());
+
+const add = (...args: Parameters<TestDatabase['add']>) => base.add(...args);
+
 const query = (part: Partial<ItemQuery>): ItemQuery => ({ ...ALL_HERE, limit: 100, ...part });
+
 const where = (text: string): Partial<ItemQuery> => ({ where: readQuery(text, takes) });
+
 const paths = (part: Partial<ItemQuery>) => finder.list(query(part)).items.map((item) => item.path);
 
 /** Orders that are asked for seldom and have no index of their own: the reader's thread sorts. */
@@ -211,47 +196,6 @@ test('the parts of the index of words are merged after what was written, and wor
   expect(db.pragma('synchronous')).toBe(2);
 });
 
-test('a plan of any length is written in parts, and read as it was written', async () => {
-  const rows = new LedgerRows(db);
-  const id = add('a.png');
-  const plan = planWords(items.need(id), { alt: 'x' });
-  plan.records = Array.from({ length: 2500 }, (_, at) => ({ ...plan.records[0]!, itemId: at }));
-  plan.files = Array.from({ length: 700 }, (_, at) => ({
-    do: 'write' as const,
-    path: `p${at}.html`,
-    before: `b${at}`,
-    after: null,
-  }));
-  plan.warnings = ['one'];
-  const entry = await rows.beginLong(plan, 1, '2026-01-02', 'why');
-  expect(await rows.unfinished()).toEqual([{ id: entry, state: 'staging', personId: 1, plan, back: false }]);
-  rows.finish(entry, plan);
-  expect((await rows.read(entry))!.plan).toEqual(plan);
-  const longest = db.value<number>('select max(length(steps)) from ledger_part')!;
-  expect(longest).toBeLessThan(110_000);
-  expect(db.value('select length(plan) from ledger_plan')).toBeLessThan(2000);
-  // What it did to one record or file is found without reading all of it.
-  const reader = new Reader(join(folder, 'x.db'));
-  onTestFinished(() => reader.close());
-  const [touching] = await rows.touching(reader, 2499, ['p699.html']);
-  expect(touching).toMatchObject({ id: entry, record: plan.records[2499], writes: [plan.files[699]] });
-  expect(await rows.touching(reader, 2500, ['p700.html'])).toEqual([]);
-  // Bytes that it could bring back are needed, and others are not.
-  expect([rows.needs('b699'), rows.needs('b700')]).toEqual([true, false]);
-  expect(await rows.read(entry + 1)).toBeUndefined();
-});
-
-test('an entry that was cut off while it was written has not begun', async () => {
-  const rows = new LedgerRows(db);
-  const plan = planWords(items.need(add('a.png')), { alt: 'x' });
-  plan.records = Array.from({ length: 2500 }, (_, at) => ({ ...plan.records[0]!, itemId: at }));
-  const begun = rows.beginLong(plan, 1, '2026-01-02');
-  await new Promise(setImmediate);
-  const parts = db.value('select count(*) from ledger_part');
-  expect([parts, await rows.unfinished(), rows.list(10)]).toEqual([expect.any(Number), [], []]);
-  expect(rows.stateOf(await begun)).toBe('staging');
-});
-
 describe('records', () => {
   test('two items on the site can never have one address', () => {
     add('x.png');
@@ -324,51 +268,6 @@ test('the number of an arrival or an item that is gone is never given again', as
   const gone = item();
   await site.records.removeAbsent([gone]);
   expect(item()).toBeGreaterThan(gone);
-});
-
-describe('what is damaged in the database takes no list down', () => {
-  test('of Intake: the row is refused with a sentence and can be left out; the others stay', async () => {
-    const site = await openSite(await siteFolder({ 'index.html': '<title>x</title>' }));
-    const ids = ['facts', 'notes', 'words', 'choices', 'archive', 'ready', 'none'].map((column, at) => {
-      const row = {
-        at: site.now(),
-        personId: 1,
-        givenName: `${column}.png`,
-        bytes: 1,
-        state: 'ready' as const,
-      };
-      const id = site.arrivals.insert({ ...row, sha256: `${at}`.repeat(64) });
-      if (column !== 'none') site.db.run(`update arrival set ${column} = '{"cut' where id = ?`, id);
-      return id;
-    });
-    const rows = site.arrivals.of(1);
-    expect(rows.map((one) => one.state)).toEqual([...ids.slice(1).map(() => 'refused'), 'ready']);
-    expect(rows[0]!.refused).toMatch(/damaged\. Leave it out/);
-    expect(site.arrivals.needs('f'.repeat(64))).toBe(false);
-    site.arrivals.remove(ids[0]!);
-    expect(site.arrivals.of(1)).toHaveLength(6);
-  });
-
-  test('of the ledger, of rules, patterns and own fields: the others stay', async () => {
-    const site = await openSite(
-      await siteFolder({ 'index.html': '<title>x</title>', 'a.png': await picture(1) }),
-    );
-    await applyProposal(
-      site,
-      proposeRecords(site, [site.items.atPath('a.png')!.id], { set: { alt: 'Hill' } }),
-      1,
-    );
-    const [entry] = site.rows.list(10);
-    site.db.exec(`
-      update ledger_plan set plan = '{"cut';
-      insert into own_field (name, kind, choices) values ('Season', 'choice', '["cut');
-      insert into name_pattern (name, pattern) values ('Cut', '{"cut')`);
-    expect(site.rows.list(10)).toHaveLength(1);
-    expect(await site.rows.touching(site.reader, site.items.atPath('a.png')!.id, ['a.png'])).toEqual([]);
-    await expect(site.rows.read(entry!.id)).rejects.toThrow(/is damaged in the database/);
-    expect(site.ownFields.all()).toEqual([{ name: 'Season', kind: 'choice', choices: [] }]);
-    expect(site.namePatterns.all()).toEqual([]);
-  });
 });
 
 test('every window of a query is as the database is now, the first, the second, and after a change', async () => {

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { copyFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { mimeOf } from '../../core/address/kinds.ts';
-import { joinPath, stemOf } from '../../core/address/path.ts';
+import { joinPath } from '../../core/address/path.ts';
 import { folderWithin } from '../../core/intake/naming.ts';
 import { preparationOf } from '../../core/intake/findings.ts';
 import type { Checked } from '../../core/intake/finding.ts';
@@ -20,6 +20,7 @@ import { Unended } from '../workers/pool.ts';
 import { HEIF } from '../media/heif.ts';
 import { LIMITS } from '../limits.ts';
 import { nameFor } from './naming.ts';
+import { endingOf } from './ending.ts';
 
 /** At most this many look-alikes are told of. */
 const ALIKE = 8;
@@ -384,15 +385,6 @@ function whyNot(error: unknown): string {
 const CONVERTED = 90;
 /** Said of a picture that could not be saved as JPEG. */
 const STAYS_AS_SENT = 'It could not be converted, so it stays as it was sent.';
-
-/** The names of an arrival with the ending of what it becomes: nothing, when it stays what it is. */
-function endingOf(row: ArrivalRow, convert: boolean): { name?: string; plainName?: string } {
-  const { convertible } = row.facts;
-  if (convertible === undefined) return {};
-  const ending = convert ? '.jpg' : convertible.replace('image/', '.');
-  const ended = (name: string) => `${stemOf(name)}${ending}`;
-  return { name: ended(row.name), plainName: row.plainName && ended(row.plainName) };
-}
 
 /** Said of a picture that could not be made smaller. */
 const STAYS_LARGE = 'It could not be made smaller, so it keeps its size.';

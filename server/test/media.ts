@@ -83,3 +83,9 @@ export async function stubbornFilm(): Promise<Buffer> {
   two.write('gpmd', two.indexOf('avc1', second, 'latin1'), 'latin1');
   return two;
 }
+
+/** A plain photograph, twice as wide as high. */
+export const wide = (width: number) =>
+  sharp({ create: { width, height: width / 2, channels: 3, background: '#369' } })
+    .jpeg()
+    .toBuffer();
