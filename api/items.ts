@@ -260,7 +260,7 @@ export const FolderView = z.object({ folder: z.string(), items: z.int(), empty: 
 export type FolderView = z.infer<typeof FolderView>;
 
 /** Where an item stands on a page, with the words there. */
-export const StandingView = z.object({
+export const PlacementContextView = z.object({
   page: z.string(),
   pageTitle: z.string(),
   line: z.int(),
@@ -278,12 +278,12 @@ export const StandingView = z.object({
   neighbours: z.array(z.string()),
   link: z.object({ href: z.string(), alone: z.boolean(), targetTitle: z.string() }).nullable(),
 });
-export type StandingView = z.infer<typeof StandingView>;
+export type PlacementContextView = z.infer<typeof PlacementContextView>;
 
 /** All that describing an item rests on, beside the item itself. */
 export const DescribeView = z.object({
   item: ItemView,
-  standings: z.array(StandingView),
+  contexts: z.array(PlacementContextView),
   /** How many more placements there are than are shown. */
   more: z.int(),
   suggestions: z.array(
@@ -300,7 +300,7 @@ export const DescribeView = z.object({
 export type DescribeView = z.infer<typeof DescribeView>;
 
 /** Words of pages that are not those of the record: one placement each. */
-export const WordDifference = StandingView.extend({
+export const WordDifference = PlacementContextView.extend({
   itemId: z.int(),
   path: z.string(),
   recordAlt: z.string(),

@@ -64,7 +64,7 @@ export async function writeDemoRecords(site: Site, seed: string): Promise<void> 
   await site.ledger.apply(plan, site.people.all()[0]!.id);
   const rules = emptyPlan('arrange', 'Rules of the folders, from the observatory’s handbook');
   rules.settings = RULES.map(({ folder, ...rule }) => ({
-    room: 'folder-rule',
+    namespace: 'folder-rule',
     key: folder,
     before: null,
     after: rule,

@@ -56,7 +56,7 @@ test('a placement is chosen in the list and seen in the page, chosen in the page
   // The page's own scripts do not run, and nothing in it leads away.
   expect(
     await session.inPage<string>("return document.querySelector('a').click() ?? location.search"),
-  ).toContain('iconomos-look');
+  ).toContain('iconomos-preview');
 });
 
 test('a broken reference is mended with one click, another with an item that is chosen; undone to the byte', async () => {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import { ALT_RULES, altFindings, type AltFacts, type AltRuleName, type Standing } from './alt.ts';
+import { ALT_RULES, altFindings, type AltFacts, type AltRuleName, type PlacementContext } from './alt.ts';
 
-const standing = (more: Partial<Standing> = {}): Standing => ({
+const context = (more: Partial<PlacementContext> = {}): PlacementContext => ({
   page: 'index.html',
   pageTitle: 'Home',
   heading: 'Open nights',
@@ -15,20 +15,20 @@ const standing = (more: Partial<Standing> = {}): Standing => ({
 type Given = Partial<AltFacts['words']> & Partial<Omit<AltFacts, 'words'>>;
 const facts = ({
   path = 'img/dome.jpg',
-  standings = [],
+  contexts = [],
   sameAlt = [],
   textInside = '',
   ...words
 }: Given): AltFacts => ({
   path,
-  standings,
+  contexts,
   sameAlt,
   textInside,
   words: { alt: '', decorative: false, title: '', caption: '', longDescription: '', tags: [], ...words },
 });
 const found = (given: Given) => altFindings(facts(given)).map((one) => one.rule);
 const link = (href: string, targetTitle = '', alone = true) =>
-  standing({ link: { href, alone, targetTitle } });
+  context({ link: { href, alone, targetTitle } });
 
 describe('good words', () => {
   test.each<Given>([
@@ -36,10 +36,10 @@ describe('good words', () => {
     { decorative: true },
     { alt: 'Photographers wait for the eclipse' },
     { alt: 'Dome', path: 'img/dome.jpg' },
-    { alt: 'A child turns a star wheel', standings: [standing()] },
-    { alt: 'Opening times', standings: [link('visit/opening-times.html')] },
+    { alt: 'A child turns a star wheel', contexts: [context()] },
+    { alt: 'Opening times', contexts: [link('visit/opening-times.html')] },
     { alt: 'A picture framer at work on the prints' },
-    { alt: 'The moon, large', standings: [link('img/moon-large.jpg')] },
+    { alt: 'The moon, large', contexts: [link('img/moon-large.jpg')] },
     { alt: 'OPEN NIGHT every Friday at eight', textInside: 'OPEN NIGHT\nevery Friday' },
     { alt: 'Red, white and blue bunting over the dome' },
   ])('%j: nothing to say', (given) => expect(found(given)).toEqual([]));
@@ -49,7 +49,7 @@ describe('each rule', () => {
   test.each<[AltRuleName, Given]>([
     ['missing', {}],
     ['missing', { alt: '   ' }],
-    ['decorative-link', { decorative: true, standings: [link('visit.html', 'Visit us')] }],
+    ['decorative-link', { decorative: true, contexts: [link('visit.html', 'Visit us')] }],
     ['file-name', { alt: 'IMG_2041.JPG' }],
     ['file-name', { alt: 'dsc 00341' }],
     ['file-name', { alt: 'dome-night-2', path: 'x/dome-night-2.jpg' }],
@@ -65,21 +65,18 @@ describe('each rule', () => {
     ['too-short', { alt: 'Visitors by month', tags: ['chart'] }],
     ['too-long', { alt: 'word '.repeat(40) + 'many different things here that go on' }],
     ['repeats-caption', { alt: 'The dome at dusk', caption: 'The dome, at dusk.' }],
-    [
-      'repeats-caption',
-      { alt: 'The dome at dusk', standings: [standing({ figcaption: 'the dome at dusk' })] },
-    ],
-    ['repeats-neighbour', { alt: 'Come and look through the great telescope', standings: [standing()] }],
+    ['repeats-caption', { alt: 'The dome at dusk', contexts: [context({ figcaption: 'the dome at dusk' })] }],
+    ['repeats-neighbour', { alt: 'Come and look through the great telescope', contexts: [context()] }],
     [
       'repeats-neighbour',
-      { alt: 'Star trails over moor', standings: [standing({ neighbours: ['Star trails over moor'] })] },
+      { alt: 'Star trails over moor', contexts: [context({ neighbours: ['Star trails over moor'] })] },
     ],
     ['same-elsewhere', { alt: 'The night sky', sameAlt: ['moon.jpg'] }],
     ['stuffing', { alt: 'telescope shop telescope sale best telescope' }],
     ['stuffing', { alt: 'stars, moon, sky, dome, night, telescope, shop' }],
     [
       'functional',
-      { alt: 'A blue door with brass handle', standings: [link('visit/tickets.html', 'Book a ticket')] },
+      { alt: 'A blue door with brass handle', contexts: [link('visit/tickets.html', 'Book a ticket')] },
     ],
     ['text-inside', { alt: 'A poster on a wall', textInside: 'PERSEIDS Friday 12 August gates open' }],
     ['text-inside', { decorative: true, textInside: 'PERSEIDS Friday August' }],
@@ -109,7 +106,7 @@ describe('each rule', () => {
   });
 
   test('a link with words of its own, or one that the alt text names, is no fault', () => {
-    expect(found({ alt: 'A blue door', standings: [link('visit.html', 'Visit', false)] })).toEqual([]);
-    expect(found({ alt: 'Book your ticket', standings: [link('x.html', 'Book a ticket')] })).toEqual([]);
+    expect(found({ alt: 'A blue door', contexts: [link('visit.html', 'Visit', false)] })).toEqual([]);
+    expect(found({ alt: 'Book your ticket', contexts: [link('x.html', 'Book a ticket')] })).toEqual([]);
   });
 });

@@ -3,7 +3,7 @@ import { fold } from '../find/marks.ts';
 import type { Words } from './fields.ts';
 
 /** Where a picture stands on a page, as far as its words are concerned. */
-export interface Standing {
+export interface PlacementContext {
   page: SitePath;
   pageTitle: string;
   /** The heading above it; ''. */
@@ -21,7 +21,7 @@ export interface Standing {
 export interface AltFacts {
   path: SitePath;
   words: Pick<Words, 'alt' | 'decorative' | 'title' | 'caption' | 'longDescription' | 'tags'>;
-  standings: readonly Standing[];
+  contexts: readonly PlacementContext[];
   /** Names of other pictures, with other bytes, that have the same alt text. */
   sameAlt: readonly string[];
   /** Text recognised in the picture; '': none, or not looked for. */
@@ -68,7 +68,7 @@ function tellingWords(text: string): string[] {
 }
 const same = (a: string, b: string) =>
   (fold(a).match(/[\p{L}\p{N}]+/gu) ?? []).join(' ') === (fold(b).match(/[\p{L}\p{N}]+/gu) ?? []).join(' ');
-const linked = (facts: AltFacts) => facts.standings.find((one) => one.link?.alone)?.link ?? undefined;
+const linked = (facts: AltFacts) => facts.contexts.find((one) => one.link?.alone)?.link ?? undefined;
 const isComplex = ({ path, words }: AltFacts) =>
   words.longDescription !== '' ||
   COMPLEX.test(stemOf(baseName(path)).replace(/[-_]/g, ' ')) ||
@@ -165,9 +165,9 @@ export const ALT_RULES = {
     severity: 'doubt',
     remedy: 'The caption is read too: say here what the caption leaves out, or call it decorative.',
     source: 'W3C Images Tutorial, groups and captions',
-    test: ({ words, standings }) => {
+    test: ({ words, contexts }) => {
       if (words.alt.trim() === '') return undefined;
-      const captions = [words.caption, ...standings.map((one) => one.figcaption)].filter((one) => one !== '');
+      const captions = [words.caption, ...contexts.map((one) => one.figcaption)].filter((one) => one !== '');
       return captions.some((caption) => same(caption, words.alt))
         ? 'It says the same as the caption.'
         : undefined;
@@ -177,9 +177,9 @@ export const ALT_RULES = {
     severity: 'doubt',
     remedy: 'Say what is in this picture that the text beside it does not say.',
     source: `${TREE}: repeats text nearby`,
-    test: ({ words: { alt }, standings }) => {
+    test: ({ words: { alt }, contexts }) => {
       if (tellingWords(alt).length < 2) return undefined;
-      for (const one of standings) {
+      for (const one of contexts) {
         if (one.neighbours.some((other) => same(other, alt)))
           return 'A picture beside it has the same words.';
         const around = fold(`${one.before} ${one.after} ${one.heading}`).replace(/\s+/g, ' ');
@@ -253,7 +253,7 @@ export function altFindings(facts: AltFacts): AltFinding[] {
   return found.sort((a, b) => ORDER[a.severity] - ORDER[b.severity]);
 }
 
-function shown(link: NonNullable<Standing['link']>): string {
+function shown(link: NonNullable<PlacementContext['link']>): string {
   return link.targetTitle ? `“${link.targetTitle}”` : link.href;
 }
 

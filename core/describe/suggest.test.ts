@@ -5,11 +5,11 @@ const NOTHING: SuggestionFacts = {
   path: 'img/IMG_2041.jpg',
   words: { alt: '', decorative: false, title: '', caption: '', longDescription: '', tags: [] },
   embedded: {},
-  standings: [],
+  contexts: [],
   alike: [],
   textInside: '',
 };
-const standing = {
+const context = {
   page: 'visit.html',
   pageTitle: 'Visit',
   heading: 'Open nights',
@@ -27,7 +27,7 @@ describe('suggestions', () => {
   test('every source is named, the most trusted first', () => {
     const found = altsOf({
       path: 'img/dome-by-night-800.jpg',
-      standings: [standing],
+      contexts: [context],
       embedded: { alt: 'Dome at night', title: 'Night dome', caption: 'Taken in August' },
       alike: [{ name: 'dome-large.jpg', words: { alt: 'A white dome', title: '', caption: '' } }],
       textInside: 'CORVANE HILL',
@@ -48,8 +48,8 @@ describe('suggestions', () => {
   test('a camera’s name says nothing; what the record has already is not offered; the same words once', () => {
     expect(altsOf({})).toEqual([]);
     const words = { ...NOTHING.words, alt: 'The open dome, seen from the moor' };
-    expect(altsOf({ words, standings: [{ ...standing, figcaption: '', heading: '' }] })).toEqual([]);
-    const twice = altsOf({ standings: [standing], embedded: { alt: 'the open dome, seen from the moor' } });
+    expect(altsOf({ words, contexts: [{ ...context, figcaption: '', heading: '' }] })).toEqual([]);
+    const twice = altsOf({ contexts: [context], embedded: { alt: 'the open dome, seen from the moor' } });
     expect(twice.filter((one) => /open dome/i.test(one.text))).toHaveLength(1);
   });
   test('words that break a rule are trusted less', () => {

@@ -1,6 +1,6 @@
 import { nameFaults } from '../address/name.ts';
 import { baseName, stemOf, type SitePath } from '../address/path.ts';
-import { altFindings, type Standing } from './alt.ts';
+import { altFindings, type PlacementContext } from './alt.ts';
 import type { Words } from './fields.ts';
 
 /** Words that could be taken, with where they come from. Never saved without the person. */
@@ -18,7 +18,7 @@ export interface SuggestionFacts {
   words: Pick<Words, 'alt' | 'decorative' | 'title' | 'caption' | 'longDescription' | 'tags'>;
   /** What the file says of itself. */
   embedded: Partial<Words>;
-  standings: readonly (Standing & { alt: string | null })[];
+  contexts: readonly (PlacementContext & { alt: string | null })[];
   /** Words of pictures that look the same. */
   alike: readonly { name: string; words: Pick<Words, 'alt' | 'title' | 'caption'> }[];
   /** Text recognised in the picture. */
@@ -50,7 +50,7 @@ export function suggestionsFor(facts: SuggestionFacts): Suggestion[] {
       altFindings({
         path: facts.path,
         words: { ...facts.words, alt: tidy, decorative: false },
-        standings: facts.standings,
+        contexts: facts.contexts,
         sameAlt: [],
         textInside: '',
       }).some((one) => one.severity !== 'hint');
@@ -59,7 +59,7 @@ export function suggestionsFor(facts: SuggestionFacts): Suggestion[] {
     else if (weighed > there.confidence) Object.assign(there, { source, confidence: weighed });
   };
   const { embedded } = facts;
-  for (const one of facts.standings) {
+  for (const one of facts.contexts) {
     const title = one.pageTitle || one.page;
     add('alt', one.alt ?? undefined, `alt text on “${title}”`, TRUST.pageAlt);
     add('alt', one.figcaption, `caption on “${title}”`, TRUST.figcaption);

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { findingsOf, outcomeOf, preparationOf } from './findings.ts';
 import type { Checked } from './finding.ts';
-import { folderWithin, proposedName, safeFolder } from './naming.ts';
+import { folderWithin, proposedName, safeFolder } from './arrival-names.ts';
 import { hasShape, ruleBreaks, ruleFor, shapeOf, shrunkSize, SITE_RULE, type FolderRule } from './rules.ts';
 
 const rule = (values: Partial<FolderRule>): FolderRule => ({

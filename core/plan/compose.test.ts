@@ -53,7 +53,7 @@ test('records, settings, redirects and folders: what was before the first, and i
   const composed = composePlans([
     plan([{ do: 'make-folder', path: 'n' }], {
       records: [{ itemId: 1, rowVersion: 1, before: { path: 'a', alt: '' }, after: { path: 'b', alt: 'x' } }],
-      settings: [{ room: 'tag-above', key: 't', before: null, after: 'u' }],
+      settings: [{ namespace: 'tag-above', key: 't', before: null, after: 'u' }],
       redirects: [{ from: '/a', to: '/b' }],
       makes: ['n/m', 'n'],
     }),
@@ -61,7 +61,7 @@ test('records, settings, redirects and folders: what was before the first, and i
       records: [
         { itemId: 1, rowVersion: 2, before: { alt: 'x', title: '' }, after: { alt: '', title: 'T' } },
       ],
-      settings: [{ room: 'tag-above', key: 't', before: 'u', after: null }],
+      settings: [{ namespace: 'tag-above', key: 't', before: 'u', after: null }],
       redirects: [{ from: '/a', to: '/c', was: '/b' }],
     }),
   ]);

@@ -161,7 +161,7 @@ function composedSettings(plans: readonly Plan[]): SettingStep[] {
   const byKey = new Map<string, SettingStep>();
   for (const { settings } of plans)
     for (const step of settings ?? []) {
-      const key = `${step.room} ${step.key}`;
+      const key = `${step.namespace} ${step.key}`;
       const there = byKey.get(key);
       byKey.set(key, there ? { ...there, after: step.after } : { ...step });
     }

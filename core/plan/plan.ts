@@ -51,7 +51,7 @@ export interface RecordStep {
 }
 
 /** What is kept beside the records: how folders and tags are meant, and the queries that people keep. */
-export const SETTING_ROOMS = [
+export const SETTING_NAMESPACES = [
   'folder-rule',
   'tag-spelling',
   'tag-above',
@@ -62,13 +62,13 @@ export const SETTING_ROOMS = [
   'dismissal',
   'upkeep',
 ] as const;
-export type SettingRoom = (typeof SETTING_ROOMS)[number];
+export type SettingNamespace = (typeof SETTING_NAMESPACES)[number];
 /** A value of JSON; null: there is none. */
 export type SettingValue = string | { readonly [key: string]: unknown } | null;
 
 /** One change of a setting. Its key: the folder, the spelling, the tag, the name of the query, pattern or field. */
 export interface SettingStep {
-  room: SettingRoom;
+  namespace: SettingNamespace;
   key: string;
   before: SettingValue;
   after: SettingValue;

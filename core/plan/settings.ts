@@ -1,18 +1,18 @@
 import { isWithin, type SitePath } from '../address/path.ts';
 import { each, type Breathe } from '../paced.ts';
 import { cleanTag } from '../describe/record.ts';
-import { emptyPlan, type Plan, type SettingRoom, type SettingStep, type SettingValue } from './plan.ts';
+import { emptyPlan, type Plan, type SettingNamespace, type SettingStep, type SettingValue } from './plan.ts';
 
 /** Plans another value for one setting. The same value is an empty plan. */
 export function planSetting(
   title: string,
-  room: SettingRoom,
+  namespace: SettingNamespace,
   key: string,
   before: SettingValue,
   after: SettingValue,
 ): Plan {
   const plan = emptyPlan('arrange', title);
-  if (!sameValue(before, after)) plan.settings = [{ room, key, before, after }];
+  if (!sameValue(before, after)) plan.settings = [{ namespace, key, before, after }];
   return plan;
 }
 
@@ -31,7 +31,7 @@ export async function seenOnce(
   steps: readonly SettingStep[],
   breathe: Breathe,
 ): Promise<(step: SettingStep) => boolean> {
-  const keyOf = ({ room, key }: SettingStep) => `${room} ${key}`;
+  const keyOf = ({ namespace, key }: SettingStep) => `${namespace} ${key}`;
   const times = new Map<string, number>();
   await each(steps, breathe, (step) => times.set(keyOf(step), (times.get(keyOf(step)) ?? 0) + 1));
   return (step) => times.get(keyOf(step)) === 1;
@@ -70,22 +70,22 @@ export function tagBecomes(from: string, to: string, merged: boolean, sense: Tag
   if (same(from, to)) return steps;
   for (const one of sense.spellings) {
     if (same(one.spelling, to))
-      steps.push({ room: 'tag-spelling', key: one.spelling, before: one.tag, after: null });
+      steps.push({ namespace: 'tag-spelling', key: one.spelling, before: one.tag, after: null });
     else if (same(one.tag, from))
-      steps.push({ room: 'tag-spelling', key: one.spelling, before: one.tag, after: to });
+      steps.push({ namespace: 'tag-spelling', key: one.spelling, before: one.tag, after: to });
   }
-  if (merged) steps.push({ room: 'tag-spelling', key: from, before: null, after: to });
+  if (merged) steps.push({ namespace: 'tag-spelling', key: from, before: null, after: to });
   const own = sense.above.find((one) => same(one.tag, from));
   const others = sense.above.find((one) => same(one.tag, to));
   if (own) {
-    steps.push({ room: 'tag-above', key: own.tag, before: own.above, after: null });
+    steps.push({ namespace: 'tag-above', key: own.tag, before: own.above, after: null });
     if (!others && !meantBy(own.above, sense).some((name) => same(name, to)))
-      steps.push({ room: 'tag-above', key: to, before: null, after: own.above });
+      steps.push({ namespace: 'tag-above', key: to, before: null, after: own.above });
   }
   for (const one of sense.above) {
     if (!same(one.above, from)) continue;
     const turns = same(one.tag, to);
-    steps.push({ room: 'tag-above', key: one.tag, before: one.above, after: turns ? null : to });
+    steps.push({ namespace: 'tag-above', key: one.tag, before: one.above, after: turns ? null : to });
   }
   return steps;
 }
@@ -137,9 +137,9 @@ export function rulesFollow(
     if (!isWithin(from, rule.folder) || rule.folder === '') continue;
     const after = to + rule.folder.slice(from.length);
     const { folder: _folder, ...value } = rule;
-    steps.push({ room: 'folder-rule', key: rule.folder, before: value, after: null });
+    steps.push({ namespace: 'folder-rule', key: rule.folder, before: value, after: null });
     if (after !== '' && !rules.some((one) => one.folder === after))
-      steps.push({ room: 'folder-rule', key: after, before: null, after: value });
+      steps.push({ namespace: 'folder-rule', key: after, before: null, after: value });
   }
   return steps;
 }

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { cssRules, pictureClasses, selectorsAt } from './css-rules.ts';
-import { markedPage } from './look.ts';
+import { markedPage } from './preview-marks.ts';
 import { NameIndex } from './mention.ts';
 import { elementsOf, isHtmlPage } from './page-edit.ts';
 import { placedWords } from './placed-words.ts';

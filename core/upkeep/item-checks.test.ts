@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { NO_WORDS, type Words } from '../describe/fields.ts';
 import { SITE_RULE } from '../intake/rules.ts';
 import type { ItemCheck } from './checks.ts';
-import { itemFindings, type ItemStanding, type LibraryHabits } from './item-checks.ts';
+import { itemFindings, type CheckInput, type LibraryHabits } from './item-checks.ts';
 
 const HABITS: LibraryHabits = {
   today: '2026-05-10',
@@ -12,7 +12,7 @@ const HABITS: LibraryHabits = {
   licences: false,
 };
 /** A picture of which there is nothing to be said. */
-const GOOD: ItemStanding = {
+const GOOD: CheckInput = {
   path: 'images/dome-at-dusk.jpg',
   state: 'here',
   kind: 'image',
@@ -44,7 +44,7 @@ const GOOD: ItemStanding = {
   sameBytes: [],
 };
 const found = (
-  more: Partial<Omit<ItemStanding, 'words'>> & { words?: Partial<Words> },
+  more: Partial<Omit<CheckInput, 'words'>> & { words?: Partial<Words> },
   habits: Partial<LibraryHabits> = {},
 ) => itemFindings({ ...GOOD, ...more, words: { ...GOOD.words, ...more.words } }, { ...HABITS, ...habits });
 const checks = (...of: Parameters<typeof found>): ItemCheck[] => found(...of).map((one) => one.check);

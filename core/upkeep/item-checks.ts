@@ -10,7 +10,7 @@ import type { ShownUse } from '../reference/survey.ts';
 import type { ItemCheck } from './checks.ts';
 
 /** What the checks of one item look at. */
-export interface ItemStanding {
+export interface CheckInput {
   path: SitePath;
   state: ItemState;
   kind: Kind;
@@ -88,7 +88,7 @@ function listed(parts: readonly string[]): string {
 }
 
 /** Everything that is to be said of one item. */
-export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFinding[] {
+export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFinding[] {
   const found: ItemFinding[] = [];
   const say = (check: ItemCheck, why: string, saves = 0) =>
     found.push({ check, why, saves: Math.round(saves) });
@@ -137,7 +137,7 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
       for (const one of altFindings({
         path: item.path,
         words,
-        standings: [],
+        contexts: [],
         sameAlt: [],
         textInside: '',
       }).slice(0, 1))
@@ -184,10 +184,7 @@ export function itemFindings(item: ItemStanding, habits: LibraryHabits): ItemFin
 }
 
 /** What is said of the file itself, whoever it belongs to. */
-function checkFile(
-  item: ItemStanding,
-  say: (check: ItemCheck, why: string, saves?: number) => unknown,
-): void {
+function checkFile(item: CheckInput, say: (check: ItemCheck, why: string, saves?: number) => unknown): void {
   const name = baseName(item.path);
   if (item.unreadable) say('unreadable', item.unreadable);
   if (item.contentMime !== null && !agree(item.contentMime, item.mime))
@@ -199,7 +196,7 @@ function checkFile(
   if (item.changedOutside) say('outside', 'Its bytes were changed by someone else.');
 }
 
-function weigh(item: ItemStanding, say: (check: ItemCheck, why: string, saves?: number) => unknown): void {
+function weigh(item: CheckInput, say: (check: ItemCheck, why: string, saves?: number) => unknown): void {
   const { width, height, bytes } = item;
   const raster = item.kind === 'image' && /^image\/(?:jpeg|png|webp|avif)$/.test(item.mime);
   if (raster && width && height && bytes > LIGHT) {

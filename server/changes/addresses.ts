@@ -99,7 +99,7 @@ async function withSizes(
   const all = new Map<number, SitePath>();
   await each(to, breathe, ([id, path]) => all.set(id, path));
   await each(along.to, breathe, ([id, path]) => all.set(id, path));
-  const proposal = await addresses(site, items, all, [], progress, false, along.sizes);
+  const proposal = await planMoves(site, items, all, [], progress, false, along.sizes);
   for (const warning of along.warnings) proposal.plan.warnings.push(warning);
   if (proposal.plan.clashes.length === 0) for (const step of along.staying) proposal.plan.records.push(step);
   if (along.sizes.length > 0)
@@ -116,7 +116,7 @@ async function withSizes(
  * @param sizes of the items, that go along: the change is told of the items
  * @param otherFormat the items get other bytes with it, so their extensions may change
  */
-export async function addresses(
+export async function planMoves(
   site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'references' | 'pool'>,
   items: Item[],
   to: ReadonlyMap<number, SitePath>,

@@ -1,6 +1,6 @@
 import type { SitePath } from '../../core/address/path.ts';
 import { mapOf } from '../../core/paced.ts';
-import type { Plan, SettingRoom } from '../../core/plan/plan.ts';
+import type { Plan, SettingNamespace } from '../../core/plan/plan.ts';
 import { breathe } from '../workers/breathe.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import type { Site } from '../app/site.ts';
@@ -80,7 +80,8 @@ function applyNow(
 ): Promise<number> {
   const { plan } = proposal;
   const places = plan.records.some(({ after }) => after.path !== undefined || after.state !== undefined);
-  const sets = (room: SettingRoom) => plan.settings?.some((step) => step.room === room) ?? false;
+  const sets = (namespace: SettingNamespace) =>
+    plan.settings?.some((step) => step.namespace === namespace) ?? false;
   if (plan.files.length === 0 && !places && !sets('layout')) {
     const families = plan.records.some(({ after }) => after.family !== undefined);
     if (!families && !sets('folder-rule')) return site.ledger.apply(plan, personId, following);
@@ -154,10 +155,10 @@ async function applyAlone(
   }
   await scanned;
   await site.itemNames.check();
-  const relaid = plan.settings?.some((step) => step.room === 'layout');
+  const layoutChanges = plan.settings?.some((step) => step.namespace === 'layout');
   // Every address may lead elsewhere now, and other files are pages and items.
-  if (relaid) site.index.disconnect();
-  if (relaid || (plan.files.length > 0 && !scanned)) await scan();
+  if (layoutChanges) site.index.disconnect();
+  if (layoutChanges || (plan.files.length > 0 && !scanned)) await scan();
   if (plan.files.length === 0) await site.scanner.refreshUse();
   for (const { of } of copies) await collectBlob(site, of.sha256);
   for (const arrival of ends) {

@@ -5,7 +5,7 @@ import { SITE_RULE } from '../../core/intake/rules.ts';
 import type { Site } from '../app/site.ts';
 import { ALL_HERE } from '../db/item-query.ts';
 import { closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
-import { addresses } from './addresses.ts';
+import { planMoves } from './addresses.ts';
 import { proposeCopies } from './files.ts';
 import { proposeDropFolders, proposeFolder, proposeNewFolder } from './folders.ts';
 import { applyProposal } from './apply.ts';
@@ -103,7 +103,7 @@ describe('folders', () => {
     const paths = ['img/b.png', 'img/c.png', 'img/unused.png'];
     const items = paths.map((path) => site.items.atPath(path)!);
     const to = new Map(items.map((item, at) => [item.id, paths[(at + 1) % 3]!]));
-    const proposal = await addresses(site, items, to);
+    const proposal = await planMoves(site, items, to);
     expect(proposal.plan.clashes).toEqual([]);
     const entry = await apply(site, proposal);
     expect(items.map((item) => site.items.need(item.id).path)).toEqual([paths[1], paths[2], paths[0]]);
@@ -249,11 +249,11 @@ describe('versions', () => {
         { do: 'replace', path: item.path, sha256, itemId: id, before: item.sha256, width: 77 },
       ]),
     );
-    await apply(site, await addresses(site, [site.items.need(id)], new Map([[id, 'img/moved.png']])));
+    await apply(site, await planMoves(site, [site.items.need(id)], new Map([[id, 'img/moved.png']])));
     // Another item that gets the old address has nothing to do with it.
     await apply(
       site,
-      await addresses(
+      await planMoves(
         site,
         [site.items.atPath('img/c.png')!],
         new Map([[idOf(site, 'img/c.png'), 'img/b.png']]),
@@ -300,7 +300,7 @@ describe('long changes', () => {
     const before = await treeOf(site.folder.root);
     const ids = site.finder.ids(ALL_HERE);
     const items = site.items.some(ids);
-    const proposal = await addresses(site, items, new Map(items.map((item) => [item.id, `q/${item.name}`])));
+    const proposal = await planMoves(site, items, new Map(items.map((item) => [item.id, `q/${item.name}`])));
     site.jobs.onProgress((job) => site.jobs.cancel(job.id));
     await expect(apply(site, proposal)).rejects.toMatchObject({ code: 'cancelled' });
     expect(await treeOf(site.folder.root)).toEqual(before);

@@ -9,7 +9,7 @@ import type { Site } from '../app/site.ts';
 import { isPassedOver } from '../files/walk.ts';
 import { ALL_HERE } from '../db/item-query.ts';
 import type { Item } from '../db/item-rows.ts';
-import { addresses } from './addresses.ts';
+import { planMoves } from './addresses.ts';
 import { newFolders, type Proposal } from './proposal.ts';
 import { breathe } from '../workers/breathe.ts';
 
@@ -50,7 +50,7 @@ export async function proposeFolder(
     throw new Fault('not-found', `There is no folder “${folder}”.`, 'Choose another folder.');
   const ids = await setOf(items, breathe, (item) => item.id);
   const isSize = (item: Item) => item.sizeOf !== null && ids.has(item.sizeOf);
-  const proposal = await addresses(
+  const proposal = await planMoves(
     site,
     await filter(items, breathe, (item) => !isSize(item)),
     await mapOf(items, breathe, (item) => [item.id, within(item.path)]),

@@ -9,7 +9,7 @@ import { seeded } from '../../core/test/chance.ts';
 import type { Site } from '../app/site.ts';
 import { ALL_HERE } from '../db/item-query.ts';
 import { arrive, closeSites, openSite, picture, siteFolder, smallSite, treeOf } from '../test/site.ts';
-import { addresses, proposeNames } from './addresses.ts';
+import { planMoves, proposeNames } from './addresses.ts';
 import { applyProposal } from './apply.ts';
 import type { Proposal } from './proposal.ts';
 import { proposeRule } from './records.ts';
@@ -75,7 +75,7 @@ test('whatever is renamed, moved and exchanged: each reference leads to what it 
             : places[at]!,
         ]),
       );
-      const proposal = await addresses(site, items, target);
+      const proposal = await planMoves(site, items, target);
       expect(proposal.plan.clashes, `seed ${seed}`).toEqual([]);
       entries.push(await apply(site, proposal));
       expect(await links(site), `seed ${seed}, round ${round}`).toEqual(before.links);

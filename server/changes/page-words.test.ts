@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from 'vitest';
 import { fromPage, inLine, isFileName } from '../../core/describe/in-line.ts';
-import { allStandings, standingsOf } from '../describe/standings.ts';
+import { allPlacementContexts, placementContextsOf } from '../describe/placement-contexts.ts';
 import type { Site } from '../app/site.ts';
 import { closeSites, openSite, picture, siteFolder, treeOf } from '../test/site.ts';
 import { proposePageWords, type PlaceKey } from './page-words.ts';
@@ -21,8 +21,8 @@ const describeIt = async (
 ) => apply(site, proposeWords(site, idOf(site, path), site.items.atPath(path)!.rowVersion, words));
 async function places(site: Site): Promise<PlaceKey[]> {
   const found: PlaceKey[] = [];
-  await allStandings(site, undefined, (page, standings) =>
-    found.push(...standings.map(({ start }) => ({ page, start }))),
+  await allPlacementContexts(site, undefined, (page, contexts) =>
+    found.push(...contexts.map(({ start }) => ({ page, start }))),
   );
   return found;
 }
@@ -41,8 +41,8 @@ const site = async () =>
 describe('words on pages', () => {
   test('are known with their surroundings and what their link leads to', async () => {
     const opened = await site();
-    const { standings } = await standingsOf(opened, opened.items.atPath('a.png')!);
-    expect(standings.map((one) => [one.page, one.alt, one.heading, one.link?.targetTitle ?? null])).toEqual([
+    const { contexts } = await placementContextsOf(opened, opened.items.atPath('a.png')!);
+    expect(contexts.map((one) => [one.page, one.alt, one.heading, one.link?.targetTitle ?? null])).toEqual([
       ['index.html', null, 'Night', null],
       ['index.html', 'old', 'Night', 'Visit us'],
       ['notes.md', '', 'Notes', null],

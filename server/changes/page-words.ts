@@ -3,7 +3,7 @@ import { inLine } from '../../core/describe/in-line.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import type { WordChange } from '../../core/reference/placed-words.ts';
 import { rewordedPage } from './page-rewrites.ts';
-import { allStandings } from '../describe/standings.ts';
+import { allPlacementContexts } from '../describe/placement-contexts.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import { breathe } from '../workers/breathe.ts';
@@ -38,13 +38,13 @@ export async function proposePageWords(
     ...new Set([...wanted.keys()].flatMap((page) => site.references.placedOn(page).map((row) => row.path))),
   ];
   let seen = 0;
-  await allStandings(
+  await allPlacementContexts(
     site,
     paths,
-    (page, standings) => {
+    (page, contexts) => {
       const starts = wanted.get(page);
       if (!starts) return;
-      for (const one of standings) {
+      for (const one of contexts) {
         if (!starts.has(one.start)) continue;
         seen++;
         const item = site.items.bearerAt(one.path);

@@ -272,7 +272,7 @@ export async function proposeGallery(site: Needs, request: GalleryRequest): Prom
 }
 
 /** A gallery that stands on a page, and what it would hold if it were made now. */
-export interface StandingGallery {
+export interface GalleryOnPage {
   start: number;
   end: number;
   gallery: Gallery;
@@ -283,12 +283,12 @@ export interface StandingGallery {
   gone: number;
 }
 
-export async function galleriesOn(site: Needs, page: SitePath): Promise<StandingGallery[]> {
+export async function galleriesOn(site: Needs, page: SitePath): Promise<GalleryOnPage[]> {
   const bytes = await site.folder.read(page);
   if (!bytes.includes('data-gallery')) return [];
   // One that takes too long to be read tells of none.
   const there = (await inTime(() => site.pool.run('galleries', { bytes }, { limit: EDIT_LIMIT }))) ?? [];
-  const found: StandingGallery[] = [];
+  const found: GalleryOnPage[] = [];
   const shown = site.references.placedOn(page);
   for (const { gallery, ...whole } of there) {
     const within = shown

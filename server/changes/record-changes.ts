@@ -50,7 +50,7 @@ export class RecordChanges {
     const once = await seenOnce(settings, breathe);
     for (const step of settings) {
       await breathe();
-      if (sameValue(this.parts.settings.get(step.room, step.key), step.before) || !once(step)) continue;
+      if (sameValue(this.parts.settings.get(step.namespace, step.key), step.before) || !once(step)) continue;
       throw new Fault(
         'moved-on',
         `Someone changed “${step.key}” after this plan was made.`,

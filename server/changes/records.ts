@@ -251,7 +251,7 @@ export function proposeLayout(
         why: `${LAYOUT_NAMES[part]}: there is no such folder. Correct it or take it out.`,
       });
     const after = read.length > 0 ? read.join('\n') : null;
-    if (before !== after) (plan.settings ??= []).push({ room: 'layout', key: part, before, after });
+    if (before !== after) (plan.settings ??= []).push({ namespace: 'layout', key: part, before, after });
   }
   return { plan };
 }

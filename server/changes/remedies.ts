@@ -6,7 +6,7 @@ import { ANY_HEIGHT } from '../media/rendering.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
 import type { Running } from '../workers/pool.ts';
-import { addresses } from './addresses.ts';
+import { planMoves } from './addresses.ts';
 import type { NewBytes } from './plan-bytes.ts';
 import { fromWorkFile, renderedImage } from './rendered.ts';
 import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
@@ -112,7 +112,7 @@ export function lighterCopies(
   ids: readonly number[],
   signal?: AbortSignal,
 ): Copier {
-  const widest = new Map(site.findings.standings(ids).map((one) => [one.id, one.widest]));
+  const widest = new Map(site.findings.checkInputs(ids).map((one) => [one.id, one.widest]));
   return async (item, progress) => {
     if (item.mime === 'application/pdf') return lighterPdf(site, item);
     if (item.kind === 'video') {
@@ -233,7 +233,7 @@ export async function proposeJpegs(
   const { plan: tried } = await rewritten('convert', items, copy, [progress, 'pictures encoded']);
   const turned = items.filter(({ id }) => encoded.has(id));
   const to = new Map(turned.map((item): [number, SitePath] => [item.id, renamed(item, '.jpg')]));
-  const proposal = await endings(site, items, to, progress);
+  const proposal = await planExtensionChange(site, items, to, progress);
   const { plan } = proposal;
   plan.kind = 'convert';
   plan.title = `Make ${to.size === 1 ? '1 picture a JPEG' : `${to.size} pictures JPEGs`}`;
@@ -279,7 +279,7 @@ export async function proposeRightEndings(
   progress?: Progress,
 ): Promise<Proposal> {
   const items = await itemsNow(site, ids);
-  const content = new Map(site.findings.standings(ids).map((one) => [one.id, one.contentMime]));
+  const content = new Map(site.findings.checkInputs(ids).map((one) => [one.id, one.contentMime]));
   const warnings: string[] = [];
   const to = new Map<number, SitePath>();
   for (const item of items) {
@@ -291,7 +291,7 @@ export async function proposeRightEndings(
         `“${item.path}” stays as it is: ${mime === item.mime ? 'its ending says what it is' : 'no ending is known for what it holds'}.`,
       );
   }
-  const proposal = await endings(site, items, to, progress);
+  const proposal = await planExtensionChange(site, items, to, progress);
   const { plan } = proposal;
   plan.title = `Give ${to.size === 1 ? '1 file' : `${to.size} files`} the ending of what ${to.size === 1 ? 'it is' : 'they are'}`;
   plan.warnings.push(...warnings);
@@ -302,7 +302,7 @@ const renamed = (item: Item, ending: string): SitePath =>
   joinPath(item.folder, `${stemOf(item.name)}${ending}`);
 
 /** The plan of new addresses with other endings; one without changes where there are none. */
-async function endings(
+async function planExtensionChange(
   site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'references' | 'pool'>,
   items: readonly Item[],
   to: ReadonlyMap<number, SitePath>,
@@ -311,7 +311,7 @@ async function endings(
   const some = items.filter(({ id }) => to.has(id));
   const proposal: Proposal =
     some.length > 0
-      ? await addresses(site, [...some], to, [], progress, true)
+      ? await planMoves(site, [...some], to, [], progress, true)
       : { plan: emptyPlan('rename', '') };
   proposal.plan.totals.items = some.length;
   return proposal;

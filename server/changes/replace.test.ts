@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, describe, expect, test } from 'vitest';
 import { arrive, closeSites, openSite, picture, siteFolder } from '../test/site.ts';
-import { addresses } from './addresses.ts';
+import { planMoves } from './addresses.ts';
 import { applyProposal } from './apply.ts';
 import { proposeLayout } from './records.ts';
 import { proposeReplace } from './replace.ts';
@@ -120,7 +120,7 @@ test('the layout: found out for sources of a generator, set by a plan, undone; a
   expect(site.references.mentionsOf('static/img/b.png').map((one) => one.page)).toEqual([
     'layouts/base.html',
   ]);
-  const rename = await addresses(site, [a], new Map([[a.id, 'static/pictures/first.png']]));
+  const rename = await planMoves(site, [a], new Map([[a.id, 'static/pictures/first.png']]));
   expect(rename.plan.redirects).toEqual([{ from: '/img/a.png', to: '/pictures/first.png' }]);
   await there(site, root, rename, async () => {
     expect(await text(root, 'content/post.md')).toBe(

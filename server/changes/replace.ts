@@ -5,7 +5,7 @@ import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
-import { addresses } from './addresses.ts';
+import { planMoves } from './addresses.ts';
 import { remakeSizes, SCALED, sizesFollow } from './family.ts';
 import { editedPage, readdressed, readingOf } from './page-rewrites.ts';
 import { needHere, newFolders, type Proposal } from './proposal.ts';
@@ -73,7 +73,7 @@ export async function proposeReplace(
   const to = new Map([[item.id, path]]);
   const extension = sameFormat || !SCALED.has(mimeOf(path)) ? undefined : extensionOf(path);
   const along = await sizesFollow(site, [item], to, extension);
-  const proposal = await addresses(
+  const proposal = await planMoves(
     site,
     [item],
     new Map([...to, ...along.to]),

@@ -101,7 +101,7 @@ export async function proposeUndo(
   plan.settings = inverseSettings(original.settings ?? []);
   const once = await seenOnce(plan.settings, breathe);
   await each(plan.settings, breathe, (step) => {
-    if (!sameValue(site.settings.get(step.room, step.key), step.before) && once(step))
+    if (!sameValue(site.settings.get(step.namespace, step.key), step.before) && once(step))
       plan.clashes.push({ path: step.key, why: 'It was changed again later.' });
   });
 

@@ -36,7 +36,7 @@ export async function proposeDismissal(
       reason === null
         ? null
         : { reason, person, at: site.now(), looked: site.findings.lookedAt(name, subject) };
-    return before === null && after === null ? [] : [{ room: 'dismissal' as const, key, before, after }];
+    return before === null && after === null ? [] : [{ namespace: 'dismissal' as const, key, before, after }];
   });
   plan.totals.items = plan.settings.length;
   return { plan };
@@ -49,7 +49,7 @@ export function proposeKeepingDays(site: Pick<Site, 'settings'>, days: number): 
   const plan = emptyPlan('arrange', `Keep what is set aside for ${days} days`);
   const before = site.settings.get('upkeep', 'keeping-days');
   if (before !== String(days))
-    plan.settings = [{ room: 'upkeep', key: 'keeping-days', before, after: String(days) }];
+    plan.settings = [{ namespace: 'upkeep', key: 'keeping-days', before, after: String(days) }];
   return { plan };
 }
 

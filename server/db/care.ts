@@ -51,7 +51,7 @@ const ASIDE = `select count(case when size_of is null then 1 end) as items, coal
   from item where state = 'aside'`;
 
 /** The library as a whole. */
-export interface Standing {
+export interface LibraryStatistics {
   care: CareDay & { troubled: Troubled };
   byKind: { kind: Kind; items: number; bytes: number }[];
   byFolder: { folder: string; items: number; bytes: number }[];
@@ -74,7 +74,7 @@ export class Care {
    * @param since what was found after it is new
    * @param until what was set aside before it has been kept long enough
    */
-  async now(day: string, since: string, until: string): Promise<Standing> {
+  async now(day: string, since: string, until: string): Promise<LibraryStatistics> {
     const values = { day, since, until };
     const [[[care], byKind, byFolder, byMonth], [[freeable], [aside], checks, troubled]] = (await Promise.all(
       [
@@ -82,8 +82,13 @@ export class Care {
         this.reader.many([FREEABLE, ASIDE, COUNTS, TROUBLED], values),
       ],
     )) as [
-      [[Marks], Standing['byKind'], { top: string; items: number; bytes: number }[], Standing['byMonth']],
-      [[{ bytes: number }], [Standing['aside']], CheckCount[], { line: string; items: number }[]],
+      [
+        [Marks],
+        LibraryStatistics['byKind'],
+        { top: string; items: number; bytes: number }[],
+        LibraryStatistics['byMonth'],
+      ],
+      [[{ bytes: number }], [LibraryStatistics['aside']], CheckCount[], { line: string; items: number }[]],
     ];
     return {
       care: {

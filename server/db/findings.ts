@@ -6,7 +6,7 @@ import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../
 import type { ItemState, SettingValue } from '../../core/plan/plan.ts';
 import type { ShownUse } from '../../core/reference/survey.ts';
 import type { CheckName, ItemCheck } from '../../core/upkeep/checks.ts';
-import type { ItemFinding, ItemStanding } from '../../core/upkeep/item-checks.ts';
+import type { ItemFinding, CheckInput } from '../../core/upkeep/item-checks.ts';
 import { setOf, sorted } from '../../core/paced.ts';
 import { breathe } from '../workers/breathe.ts';
 import type { Db } from './database.ts';
@@ -17,7 +17,7 @@ import { USE_KNOWN } from './site-state.ts';
 const SAME_ALT = 12;
 
 /** An item as the checks see it, but for what only other pictures can tell. */
-export interface StoredStanding extends Omit<ItemStanding, 'alike' | 'isSize' | 'sameAlt' | 'leftBehind'> {
+export interface StoredCheckInput extends Omit<CheckInput, 'alike' | 'isSize' | 'sameAlt' | 'leftBehind'> {
   id: number;
   sha256: string;
   /** Some that have the same alt text and do not show the same. */
@@ -26,7 +26,7 @@ export interface StoredStanding extends Omit<ItemStanding, 'alike' | 'isSize' | 
   sizeOf: number | null;
 }
 
-interface StandingRow extends Record<TextField, string> {
+interface CheckInputRow extends Record<TextField, string> {
   id: number;
   path: string;
   sha256: string;
@@ -65,7 +65,7 @@ const SHOWS = `placement.place in ('img src', 'img srcset', 'source srcset', 'im
 /** CSS pixels that a picture is taken to have where its place does not say it. */
 const UNSAID_WIDTH = 1920;
 
-const STANDINGS = `
+const CHECK_INPUTS = `
   select item.id, item.path, item.sha256, item.state, item.kind, item.mime, item.bytes, item.width, item.height, item.duration,
     coalesce(item.unreadable, content.damaged) as unreadable, case when item.use <> 'placed' and not ${USE_KNOWN} then 'unknown' else item.use end as use, item.name_faults as nameFaults, item.decorative, item.outside, item.moved_from as movedFrom, item.size_of as sizeOf,
     case when item.state = 'absent' and item.sha256 <> '' then (select json_group_array(path) from (select path from item as twin
@@ -168,8 +168,8 @@ export class Findings {
     }
   }
 
-  standings(ids: readonly number[]): StoredStanding[] {
-    const rows = this.db.all<StandingRow>(STANDINGS, { ids: JSON.stringify(ids) });
+  checkInputs(ids: readonly number[]): StoredCheckInput[] {
+    const rows = this.db.all<CheckInputRow>(CHECK_INPUTS, { ids: JSON.stringify(ids) });
     const sameAlt = `select id, path, kind, width, height, size_of as sizeOf from (select * from item
              where alt = @alt and alt <> '' and state = 'here' and kind = 'image' and id <> @id and sha256 <> @sha256
              limit ${SAME_ALT}) as other
@@ -193,7 +193,7 @@ export class Findings {
       widest: row.whole > 0 ? null : row.unsaid > 0 ? Math.max(UNSAID_WIDTH, row.widest ?? 0) : row.widest,
       sharesAlt:
         row.state === 'here' && row.kind === 'image' && row.alt.trim() !== ''
-          ? this.db.all<StoredStanding['sharesAlt'][number]>(sameAlt, {
+          ? this.db.all<StoredCheckInput['sharesAlt'][number]>(sameAlt, {
               alt: row.alt,
               id: row.id,
               sha256: row.sha256,

@@ -30,7 +30,7 @@ function* touchedBy(plan: Plan): Generator<string> {
       yield `file ${step.to}`;
     } else yield `file ${step.path}`;
   for (const step of plan.records) yield `record ${step.itemId}`;
-  for (const step of plan.settings ?? []) yield `${step.room} ${step.key}`;
+  for (const step of plan.settings ?? []) yield `${step.namespace} ${step.key}`;
 }
 
 /** Hashes of bytes that a plan writes over, and of those that it writes: undone and done again, they are needed. */

@@ -1,4 +1,4 @@
-import type { SettingRoom, SettingStep, SettingValue } from '../../core/plan/plan.ts';
+import type { SettingNamespace, SettingStep, SettingValue } from '../../core/plan/plan.ts';
 import type { Findings } from './findings.ts';
 import type { ItemNames } from './item-names.ts';
 import type { Rules } from './rules.ts';
@@ -22,9 +22,9 @@ interface Parts {
 export class Settings {
   constructor(private readonly parts: Parts) {}
 
-  get(room: SettingRoom, key: string): SettingValue {
+  get(namespace: SettingNamespace, key: string): SettingValue {
     const { rules, tags, queries, patterns, fields, layout, findings } = this.parts;
-    switch (room) {
+    switch (namespace) {
       case 'name-pattern':
         return patterns.value(key);
       case 'own-field':
@@ -47,9 +47,9 @@ export class Settings {
   }
 
   /** Sets what a step says. */
-  set({ room, key, after }: SettingStep, personId: number, now: string): void {
+  set({ namespace, key, after }: SettingStep, personId: number, now: string): void {
     const { itemNames, rules, tags, queries, patterns, fields, layout, findings } = this.parts;
-    switch (room) {
+    switch (namespace) {
       case 'name-pattern':
         return patterns.setValue(key, after);
       case 'own-field':

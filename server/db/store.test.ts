@@ -111,7 +111,7 @@ describe('finding items', () => {
     records.fillUntouched(sha, { alt: 'x' });
     const reader = new Reader(join(folder, 'x.db'));
     onTestFinished(() => reader.close());
-    new Findings(db, reader).standings([id]);
+    new Findings(db, reader).checkInputs([id]);
     new Alikes(db).here();
     new References(db).usesOf(['a.png']);
     new Alikes(db).unmatched(5);

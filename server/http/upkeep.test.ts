@@ -135,7 +135,7 @@ test('pages are measured once, by numbers alone; what is told of no page is refu
     ['sub/page.html', 'Sub'],
   ]);
   expect(before.pages[0]!.look).toMatch(
-    /^http:\/\/127\.0\.0\.1:\d+\/index\.html\?iconomos-look=[0-9a-f]{32}&page=/,
+    /^http:\/\/127\.0\.0\.1:\d+\/index\.html\?iconomos-preview=[0-9a-f]{32}&page=/,
   );
   const [place] = site.references
     .placementsOf('img/IMG_1234.png')

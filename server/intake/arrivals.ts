@@ -14,7 +14,7 @@ import { remakeSizes } from '../changes/family.ts';
 import { proposeBringIn, type Incoming } from '../changes/files.ts';
 import { applyProposal } from '../changes/apply.ts';
 import { collectBlob } from '../files/collect-blob.ts';
-import { nameFor } from './naming.ts';
+import { nameFor } from './arrival-names.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import { breathe } from '../workers/breathe.ts';
 import type { ArrivalRow } from '../db/arrivals.ts';

@@ -3,7 +3,7 @@ import { copyFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { mimeOf } from '../../core/address/kinds.ts';
 import { joinPath } from '../../core/address/path.ts';
-import { folderWithin } from '../../core/intake/naming.ts';
+import { folderWithin } from '../../core/intake/arrival-names.ts';
 import { preparationOf } from '../../core/intake/findings.ts';
 import type { Checked } from '../../core/intake/finding.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
@@ -19,7 +19,7 @@ import { FairQueue, onBehalf } from '../workers/fair.ts';
 import { Unended } from '../workers/pool.ts';
 import { HEIF } from '../media/heif.ts';
 import { LIMITS } from '../limits.ts';
-import { nameFor } from './naming.ts';
+import { nameFor } from './arrival-names.ts';
 import { endingOf } from './ending.ts';
 
 /** At most this many look-alikes are told of. */

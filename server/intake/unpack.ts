@@ -1,5 +1,5 @@
 import { baseName, folderOf } from '../../core/address/path.ts';
-import { folderWithin, safeFolder } from '../../core/intake/naming.ts';
+import { folderWithin, safeFolder } from '../../core/intake/arrival-names.ts';
 import { Fault } from '../fault.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import { takeIn } from './uploads.ts';

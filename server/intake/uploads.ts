@@ -8,7 +8,7 @@ import { FileStore } from '@tus/file-store';
 import { EVENTS, Server, type ServerOptions } from '@tus/server';
 import type { SitePath } from '../../core/address/path.ts';
 import { targetFault } from '../../core/address/target.ts';
-import { safeFolder } from '../../core/intake/naming.ts';
+import { safeFolder } from '../../core/intake/arrival-names.ts';
 import { Fault } from '../fault.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import type { Site } from '../app/site.ts';

@@ -222,7 +222,7 @@ function look(
     for (const link of document.querySelectorAll<HTMLLinkElement>('link[rel~=stylesheet]')) {
       const address = addressOf(link.href);
       if (!address) continue;
-      for (const name of ['iconomos-look', 'plan']) address.searchParams.set(name, own.get(name) ?? '');
+      for (const name of ['iconomos-preview', 'plan']) address.searchParams.set(name, own.get(name) ?? '');
       if (address.host !== location.host) continue;
       link.addEventListener('load', () => all());
       link.href = address.href;

@@ -31,7 +31,7 @@ export function previewAddress(
 ): string | null {
   const { reading } = site.index.factsOf(page) ?? {};
   if (!preview || !reading || reading.unread || !(isHtmlPage(page) || isMarkdownPage(page))) return null;
-  return `${servedAt}/${encodePath(site.index.map.served(page))}?iconomos-look=${preview.token}&page=${encodeURIComponent(page)}`;
+  return `${servedAt}/${encodePath(site.index.map.served(page))}?iconomos-preview=${preview.token}&page=${encodeURIComponent(page)}`;
 }
 
 /**

@@ -50,7 +50,8 @@ export function createServedSite({ site, log, appOrigins, hosts, preview }: Serv
       return;
     }
     const path = decodePathname(ctx.path.slice(1));
-    if (preview && ctx.query['iconomos-look'] === preview.token) return drawPreview(ctx, site, preview, path);
+    if (preview && ctx.query['iconomos-preview'] === preview.token)
+      return drawPreview(ctx, site, preview, path);
     const file = await fileFor(site, path);
     if (!file) {
       const to = await redirectFor(site, path);

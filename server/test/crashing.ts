@@ -1,5 +1,5 @@
 import { emptyPlan } from '../../core/plan/plan.ts';
-import { addresses, proposeAddress } from '../changes/addresses.ts';
+import { planMoves, proposeAddress } from '../changes/addresses.ts';
 import { proposeAside } from '../changes/files.ts';
 import { proposeMerge } from '../changes/merge.ts';
 import type { Proposal } from '../changes/proposal.ts';
@@ -14,7 +14,7 @@ export const KILLED: Record<string, (site: Site) => Promise<Proposal>> = {
   merge: (site) =>
     proposeMerge(site, [{ keeperId: idOf(site, 'old/copy-of-b.png'), otherIds: [idOf(site, 'img/b.png')] }]),
   exchange: (site) =>
-    addresses(
+    planMoves(
       site,
       ['img/b.png', 'img/c.png'].map((path) => site.items.atPath(path)!),
       new Map([

@@ -209,8 +209,8 @@ const MAKERS: Makers = {
     return { itemIds: some };
   },
   'right-endings': (at) => {
-    const standings = at.site.findings.standings(at.items.map((item) => item.id));
-    const content = new Map(standings.map((one) => [one.id, one.contentMime]));
+    const contexts = at.site.findings.checkInputs(at.items.map((item) => item.id));
+    const content = new Map(contexts.map((one) => [one.id, one.contentMime]));
     const wrong = at.which((item) => !!content.get(item.id) && content.get(item.id) !== item.mime);
     return wrong.length === 0 ? undefined : { itemIds: [at.chance.pick(wrong).id] };
   },

@@ -7,8 +7,8 @@ import type { Site } from '../app/site.ts';
 import type { Analyser } from '../media/analyser.ts';
 import { mapOf } from '../../core/paced.ts';
 import { breathe } from '../workers/breathe.ts';
-import type { Standing } from '../db/care.ts';
-import type { StoredStanding } from '../db/findings.ts';
+import type { LibraryStatistics } from '../db/care.ts';
+import type { StoredCheckInput } from '../db/findings.ts';
 
 /** Items that are checked in one transaction. */
 const SLICE = 20;
@@ -81,35 +81,35 @@ export class Checks {
 
   private async check(ids: readonly number[], habits: LibraryHabits): Promise<void> {
     const { findings } = this.site;
-    const standings = findings.standings(ids);
+    const inputs = findings.checkInputs(ids);
     const left = new Map<SitePath, number>();
-    const moved = standings.flatMap((one) => one.movedFrom ?? []);
+    const moved = inputs.flatMap((one) => one.movedFrom ?? []);
     for (const { from } of await referencesToMoved(this.site, moved))
       left.set(from, (left.get(from) ?? 0) + 1);
-    const alike = await this.alikeCounts(standings);
+    const alike = await this.alikeCounts(inputs);
     const found = new Map<number, { one: ItemFinding; looked: string }[]>();
-    for (const standing of standings)
+    for (const input of inputs)
       found.set(
-        standing.id,
+        input.id,
         itemFindings(
           {
-            ...standing,
-            alike: alike.get(standing.id) ?? 0,
-            leftBehind: left.get(standing.movedFrom ?? '') ?? 0,
-            isSize: standing.sizeOf !== null,
-            sameAlt: await this.sharesAlt(standing),
+            ...input,
+            alike: alike.get(input.id) ?? 0,
+            leftBehind: left.get(input.movedFrom ?? '') ?? 0,
+            isSize: input.sizeOf !== null,
+            sameAlt: await this.sharesAlt(input),
           },
           habits,
-        ).map((one) => ({ one, looked: `${standing.sha256.slice(0, 16)} ${one.why}` })),
+        ).map((one) => ({ one, looked: `${input.sha256.slice(0, 16)} ${one.why}` })),
       );
     findings.save(ids, found, this.site.now());
   }
 
   /** Of how many other pictures each shows the same; sizes of one picture count as one, and its own not at all. */
-  private async alikeCounts(standings: readonly StoredStanding[]): Promise<Map<number, number>> {
+  private async alikeCounts(inputs: readonly StoredCheckInput[]): Promise<Map<number, number>> {
     const { alikes, items, references } = this.site;
     const counts = new Map<number, number>();
-    for (const { id, sha256, state } of standings) {
+    for (const { id, sha256, state } of inputs) {
       const pairs = state === 'here' ? alikes.of(sha256) : [];
       if (pairs.length === 0) continue;
       const others = pairs.flatMap((pair) => items.withHash(pair.sha256));
@@ -133,12 +133,12 @@ export class Checks {
   }
 
   /** Whether another picture that is none of its sizes has its alt text. */
-  private async sharesAlt(standing: StoredStanding): Promise<boolean> {
-    const others = standing.sharesAlt;
+  private async sharesAlt(input: StoredCheckInput): Promise<boolean> {
+    const others = input.sharesAlt;
     if (others.length === 0) return false;
-    const all = [standing, ...others];
+    const all = [input, ...others];
     const mainOf = await familyOf(all, this.site.references.sizeSets(all.map((one) => one.id)));
-    return others.some((one) => mainOf(one.id) !== mainOf(standing.id));
+    return others.some((one) => mainOf(one.id) !== mainOf(input.id));
   }
 
   /** What the library is like; what depends on a part that has changed is checked anew. */
@@ -179,11 +179,11 @@ export class Checks {
   }
 
   /** How the library stands; kept as that of today. @param since, until as Care.now */
-  async keepDay(since: string, until: string): Promise<Standing> {
+  async keepDay(since: string, until: string): Promise<LibraryStatistics> {
     const { care, now } = this.site;
-    const standing = await care.now(now().slice(0, 10), since, until);
-    if (JSON.stringify(care.history(1)[0]) !== JSON.stringify(standing.care)) care.keep(standing.care);
-    return standing;
+    const statistics = await care.now(now().slice(0, 10), since, until);
+    if (JSON.stringify(care.history(1)[0]) !== JSON.stringify(statistics.care)) care.keep(statistics.care);
+    return statistics;
   }
 
   async close(): Promise<void> {

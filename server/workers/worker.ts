@@ -4,7 +4,7 @@ import { NameIndex } from '../../core/reference/mention.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
 import { cssRules, pictureClasses, selectorsAt, type CssRule } from '../../core/reference/css-rules.ts';
-import { markedPage } from '../../core/reference/look.ts';
+import { markedPage } from '../../core/reference/preview-marks.ts';
 import { editPage, elementsOf, isHtmlPage } from '../../core/reference/page-edit.ts';
 import { cssReferences } from '../../core/reference/css.ts';
 import { htmlReferences } from '../../core/reference/html.ts';

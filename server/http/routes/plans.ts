@@ -52,7 +52,7 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => [
         // It may have been taken away since the plan was computed.
         if (proposal.kind) needRight(person, KINDS_OF_PLAN[proposal.kind].right);
         const entryId = await applyProposal(site, proposal, person.id, body.note);
-        if (proposal.plan.settings?.some((step) => step.room === 'folder-rule'))
+        if (proposal.plan.settings?.some((step) => step.namespace === 'folder-rule'))
           await rulesChanged(site, person.id);
         return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
       }),

@@ -1,7 +1,7 @@
 import type { DescribeView, WordDifferences } from '../../../api/items.ts';
 import { fromPage, inLine } from '../../../core/describe/in-line.ts';
 import { suggestionsFor } from '../../../core/describe/suggest.ts';
-import { allStandings, standingsOf } from '../../describe/standings.ts';
+import { allPlacementContexts, placementContextsOf } from '../../describe/placement-contexts.ts';
 import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import { viewOf } from '../../db/item-view.ts';
@@ -17,8 +17,8 @@ export async function describeView(
   >,
   item: Item,
 ): Promise<DescribeView> {
-  const [{ standings, more }, embedded] = await Promise.all([
-    standingsOf(site, item),
+  const [{ contexts, more }, embedded] = await Promise.all([
+    placementContextsOf(site, item),
     item.state === 'here' ? site.metadata.read(await site.folder.locate(item.path)) : undefined,
   ]);
   const alike = lookAlikes(site, item.id)
@@ -29,14 +29,14 @@ export async function describeView(
   const textInside = site.contents.recognised(item.sha256);
   return {
     item: viewOf(item),
-    standings,
+    contexts,
     more,
     textInside: textInside ?? null,
     suggestions: suggestionsFor({
       path: item.path,
       words: item.words,
       embedded: embedded?.words ?? {},
-      standings,
+      contexts,
       alike,
       textInside: textInside ?? '',
     }),
@@ -50,12 +50,12 @@ export async function wordDifferences(
 ): Promise<WordDifferences> {
   const differences: WordDifferences['differences'] = [];
   let pages = 0;
-  await allStandings(
+  await allPlacementContexts(
     site,
     paths,
-    (_page, standings) => {
+    (_page, contexts) => {
       const before = differences.length;
-      for (const one of standings) {
+      for (const one of contexts) {
         const item = site.items.bearerAt(one.path);
         if (!item || differences.length >= SHOWN || !(inLine(one, item.words) ?? fromPage(one, item.words)))
           continue;

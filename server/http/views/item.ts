@@ -3,7 +3,7 @@ import { cleanName, NAME_FAULT_TEXTS } from '../../../core/address/name.ts';
 import { addressOf } from '../../../core/address/redirects.ts';
 import { textAround } from '../../../core/reference/read.ts';
 import { readSource } from '../../../core/reference/source.ts';
-import { familyPlacements } from '../../describe/standings.ts';
+import { familyPlacements } from '../../describe/placement-contexts.ts';
 import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import { viewOf } from '../../db/item-view.ts';

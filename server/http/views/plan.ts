@@ -129,7 +129,7 @@ function familyInWords(site: Pick<Site, 'items'>, family: number | null | undefi
     : `a size of ${site.items.get(family)?.path ?? 'an item that is gone'}`;
 }
 
-function shownSetting(site: Pick<Site, 'items'>, { room, key, before, after }: SettingStep) {
+function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after }: SettingStep) {
   const rule = (value: SettingValue) =>
     value === null ? '' : ruleInWords(value as unknown as Omit<FolderRule, 'folder'>) || 'anything';
   const query = (value: SettingValue) => (value === null ? '' : (value as { query: string }).query);
@@ -141,7 +141,7 @@ function shownSetting(site: Pick<Site, 'items'>, { room, key, before, after }: S
     return choices.length > 0 ? `${kind}: ${choices.join(', ')}` : kind;
   };
   const text = (value: SettingValue) => (value === null ? '' : String(value));
-  switch (room) {
+  switch (namespace) {
     case 'folder-rule':
       return { what: `Rule of ${key || 'the site’s root'}`, before: rule(before), after: rule(after) };
     case 'kept-query':

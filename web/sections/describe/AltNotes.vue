@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue';
 import { altFindings, type Severity } from '../../../core/describe/alt.ts';
 import { needsAlt } from '../../../core/describe/record.ts';
 import type { Words } from '../../../core/describe/fields.ts';
-import type { StandingView } from '../../../api/items.ts';
+import type { PlacementContextView } from '../../../api/items.ts';
 import { api } from '../../api/client.ts';
 
 /** Notes in the margin of the alt text, as a proof-reader writes them: what is wrong, and what to do. */
@@ -11,7 +11,7 @@ const props = defineProps<{
   id: number;
   path: string;
   words: Words;
-  standings: readonly StandingView[];
+  contexts: readonly PlacementContextView[];
   textInside: string;
 }>();
 const sameAlt = ref<string[]>([]);
@@ -35,7 +35,7 @@ const findings = computed(() =>
     ? altFindings({
         path: props.path,
         words: props.words,
-        standings: props.standings,
+        contexts: props.contexts,
         sameAlt: sameAlt.value,
         textInside: props.textInside,
       })

@@ -9,7 +9,7 @@ import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import AltNotes from './AltNotes.vue';
 import DescribeTabs from './DescribeTabs.vue';
-import StandingList from './StandingList.vue';
+import PlacementContextList from './PlacementContextList.vue';
 import SuggestionList from './SuggestionList.vue';
 import { useQueue } from './useQueue.ts';
 
@@ -220,8 +220,8 @@ const passed = computed(() => loaded.value && ids.value.length > 0 && left.value
         <p v-if="textInside" class="soft">Read in the picture: “{{ textInside.replace(/\s+/g, ' ') }}”</p>
         <p v-if="unread" class="soft">The text in the picture could not be read: {{ unread }}</p>
         <h2>Where it stands</h2>
-        <StandingList
-          :standings="view.standings"
+        <PlacementContextList
+          :contexts="view.contexts"
           :more="view.more"
           :words="form?.words ?? item.words"
           @take="take($event)"
@@ -235,7 +235,7 @@ const passed = computed(() => loaded.value && ids.value.length > 0 && left.value
               :id="item.id"
               :path="item.path"
               :words="form?.words ?? item.words"
-              :standings="view.standings"
+              :contexts="view.contexts"
               :text-inside="textInside"
             />
             <SuggestionList

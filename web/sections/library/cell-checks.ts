@@ -12,7 +12,7 @@ export function cellFault(item: ItemView, column: Column, today: string): string
       return item.marks.named ? '' : 'The name needs care: the record says why.';
     case 'alt':
       if (!needsAlt(item)) return '';
-      return altFindings({ path: item.path, words, standings: [], sameAlt: [], textInside: '' })
+      return altFindings({ path: item.path, words, contexts: [], sameAlt: [], textInside: '' })
         .map((one) => one.says)
         .join(' ');
     case 'title':

@@ -14,12 +14,12 @@ const props = defineProps<{
   detail: PageDetail;
   spot: { at: number } | { gallery: number };
   /** The gallery that stands there, made anew. */
-  standing: PageDetail['galleries'][number] | undefined;
+  existing: PageDetail['galleries'][number] | undefined;
 }>();
 const emit = defineEmits<{ planned: [id: string | undefined]; done: []; close: [] }>();
 const tray = useTray();
 
-const was = props.standing?.gallery;
+const was = props.existing?.gallery;
 const kindOf = (from: GalleryView['from']) => ('folder' in from ? 'folder' : 'tag' in from ? 'tag' : 'tray');
 const from = ref<'folder' | 'tag' | 'tray'>(was ? kindOf(was.from) : tray.size > 0 ? 'tray' : 'folder');
 const folder = ref(was && 'folder' in was.from ? was.from.folder : '');
@@ -45,8 +45,8 @@ watch(
     trouble.value = '';
     try {
       const ids =
-        first && props.standing
-          ? props.standing.itemIds
+        first && props.existing
+          ? props.existing.itemIds
           : from.value === 'tray'
             ? [...tray.ids]
             : from.value === 'tag' && tag.value === ''
@@ -124,9 +124,9 @@ const { made, fault, busy, write } = usePlanned(
 
 <template>
   <form class="placing" @submit.prevent="write" @keydown.escape.stop="emit('close')">
-    <h2>{{ standing ? 'The gallery here' : 'Place a gallery' }}</h2>
-    <p v-if="standing" class="soft figures">
-      {{ count(standing.added, 'picture') }} new since it was made, {{ standing.gone }} gone.
+    <h2>{{ existing ? 'The gallery here' : 'Place a gallery' }}</h2>
+    <p v-if="existing" class="soft figures">
+      {{ count(existing.added, 'picture') }} new since it was made, {{ existing.gone }} gone.
     </p>
     <fieldset>
       <legend>Its pictures</legend>
@@ -191,7 +191,7 @@ const { made, fault, busy, write } = usePlanned(
         type="submit"
         :disabled="busy || fault !== '' || !made || made.empty || items.length === 0"
       >
-        {{ standing ? 'Make the gallery anew' : 'Write the gallery to the page' }}
+        {{ existing ? 'Make the gallery anew' : 'Write the gallery to the page' }}
       </button>
       <button class="act quiet" type="button" @click="emit('close')">Not now</button>
     </div>

@@ -15,7 +15,7 @@ import GalleryForm from './GalleryForm.vue';
 import LiveDialog from './LiveDialog.vue';
 import { inOrder, type LookMessage, type Measured, type SpotChoice } from './look.ts';
 import PageList from './PageList.vue';
-import PageLook from './PageLook.vue';
+import PagePreview from './PagePreview.vue';
 import PlacementForm from './PlacementForm.vue';
 import PlacementList from './PlacementList.vue';
 import PlacingForm from './PlacingForm.vue';
@@ -220,7 +220,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
     </div>
     <template v-if="looking && detail">
       <div class="middle">
-        <PageLook
+        <PagePreview
           v-if="src"
           :src="src"
           :title="`${detail.title}, as it is served`"
@@ -243,7 +243,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
               Background <kbd>b</kbd>
             </button>
           </template>
-        </PageLook>
+        </PagePreview>
         <p v-else class="empty">Nothing of this file can be drawn. What it refers to is listed beside.</p>
       </div>
       <aside aria-label="Placements on the page">
@@ -263,7 +263,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           v-else-if="placing === 'gallery' && (gallery || (spot && 'at' in spot))"
           :detail="detail"
           :spot="gallery ? { gallery: gallery.start } : (spot as { at: number })"
-          :standing="gallery"
+          :existing="gallery"
           @planned="planned = $event"
           @close="rest"
           @done="rest"

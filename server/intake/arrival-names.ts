@@ -1,7 +1,7 @@
 import { safeName } from '../../core/address/name.ts';
 import { kindOf } from '../../core/address/kinds.ts';
 import { extensionOf, joinPath } from '../../core/address/path.ts';
-import { folderWithin, proposedName } from '../../core/intake/naming.ts';
+import { folderWithin, proposedName } from '../../core/intake/arrival-names.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { compose, Counting } from '../../core/naming/compose.ts';
 import { followsPattern } from '../../core/naming/follows.ts';

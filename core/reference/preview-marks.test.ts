@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { markedPage } from './look.ts';
+import { markedPage } from './preview-marks.ts';
 import { readPage } from './read.ts';
 import { readSource } from './source.ts';
 

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import type { StandingView } from '../../api/items.ts';
+import type { PlacementContextView } from '../../api/items.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { Site } from '../app/site.ts';
 import { inTime } from '../workers/pool.ts';
@@ -17,7 +17,7 @@ async function wordsOn(
   site: Pick<Site, 'folder' | 'index' | 'pool'>,
   page: SitePath,
   rows: readonly PlacementRow[],
-): Promise<StandingView[]> {
+): Promise<PlacementContextView[]> {
   if (!WORDED.test(page)) return [];
   const file = join(site.folder.root, page);
   const starts = rows.map((row) => row.start);
@@ -44,19 +44,19 @@ async function wordsOn(
 }
 
 /** Where an item stands, with all that its words have to do with there; the first pages only, when there are many. */
-export async function standingsOf(
+export async function placementContextsOf(
   site: Pick<Site, 'folder' | 'index' | 'items' | 'families' | 'references' | 'pool'>,
   item: Item,
   most = 12,
-): Promise<{ standings: StandingView[]; more: number }> {
+): Promise<{ contexts: PlacementContextView[]; more: number }> {
   const rows = familyPlacements(site, item);
   const shown = rows.slice(0, most);
   const byPage = grouped(shown);
-  const standings: StandingView[] = [];
+  const contexts: PlacementContextView[] = [];
   // A page that has gone since the last reading has nothing to say.
   for (const [page, some] of byPage)
-    if (await site.folder.facts(page)) standings.push(...(await wordsOn(site, page, some)));
-  return { standings, more: rows.length - shown.length };
+    if (await site.folder.facts(page)) contexts.push(...(await wordsOn(site, page, some)));
+  return { contexts, more: rows.length - shown.length };
 }
 
 /** Where an item is placed; of a picture, also where one of its sizes is. */
@@ -76,10 +76,10 @@ function grouped(rows: readonly PlacementRow[]): Map<SitePath, PlacementRow[]> {
 }
 
 /** The words with every placement of some items (undefined: of all), page by page on the workers. */
-export async function allStandings(
+export async function allPlacementContexts(
   site: Pick<Site, 'folder' | 'index' | 'references' | 'pool'>,
   paths: readonly SitePath[] | undefined,
-  onPage: (page: SitePath, standings: (StandingView & { path: SitePath })[]) => void,
+  onPage: (page: SitePath, contexts: (PlacementContextView & { path: SitePath })[]) => void,
   progress: (done: number, total: number, what: string) => void = () => undefined,
 ): Promise<void> {
   const pages = (paths ? site.references.pagesShowing(paths) : site.references.pagePaths()).filter((page) =>

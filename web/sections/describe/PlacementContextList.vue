@@ -1,20 +1,20 @@
 <script setup lang="ts">
-import type { StandingView } from '../../../api/items.ts';
+import type { PlacementContextView } from '../../../api/items.ts';
 import { inLine, fromPage } from '../../../core/describe/in-line.ts';
 import type { Words } from '../../../core/describe/fields.ts';
 import { useSite } from '../../stores/site.ts';
 import { count } from '../../parts/words.ts';
 
 /** Where an item stands: clippings of its pages, with the words there beside the record's. */
-const props = defineProps<{ standings: readonly StandingView[]; more: number; words: Words }>();
+const props = defineProps<{ contexts: readonly PlacementContextView[]; more: number; words: Words }>();
 const emit = defineEmits<{ take: [alt: string]; write: [places: { page: string; start: number }[]] }>();
 const site = useSite();
-const others = () => props.standings.filter((one) => inLine(one, props.words));
+const others = () => props.contexts.filter((one) => inLine(one, props.words));
 </script>
 
 <template>
-  <ol v-if="standings.length" class="clippings">
-    <li v-for="(one, index) in standings" :key="index">
+  <ol v-if="contexts.length" class="clippings">
+    <li v-for="(one, index) in contexts" :key="index">
       <p class="where">
         <a :href="site.servedAddress(one.page)" target="_blank" rel="noreferrer">{{
           one.pageTitle || one.page
