@@ -286,7 +286,7 @@ test('files dropped on a folder of the Library wait in Intake for that folder', 
   await browser.text('3 items');
   await browser.driver.executeScript(`
     const carried = new DataTransfer();
-    carried.records.add(new File(['name,evening\\r\\n'], 'Guests List.csv', { type: 'text/csv' }));
+    carried.items.add(new File(['name,evening\\r\\n'], 'Guests List.csv', { type: 'text/csv' }));
     document.querySelector('main').dispatchEvent(new DragEvent('drop', { dataTransfer: carried, bubbles: true, cancelable: true }));
   `);
   await browser.text('guests-list.csv');
