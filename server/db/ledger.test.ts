@@ -5,7 +5,7 @@ import { proposeRecords } from '../changes/records.ts';
 import { applyProposal } from '../changes/apply.ts';
 import { openSite, picture, siteFolder } from '../test/site.ts';
 import type { Db } from './database.ts';
-import { Items } from './items.ts';
+import type { Items } from './items.ts';
 import { Reader } from './reader.ts';
 import { LedgerRows } from './ledger.ts';
 

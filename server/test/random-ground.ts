@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { PlanRequest } from '../../api/plans.ts';
+import type { PlanRequest } from '../../api/plans.ts';
 import type { Chance } from '../../core/test/chance.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import { ALL_HERE } from '../db/item-query.ts';
