@@ -1,10 +1,11 @@
-import { parentPort, workerData } from 'node:worker_threads';
+import { workerData } from 'node:worker_threads';
 import Database from 'better-sqlite3';
 import type { ItemList } from '../../api/items.ts';
 import { Db } from './database.ts';
 import { BY_IDS, itemsOf, type Item } from './item-rows.ts';
 import { viewOf } from './item-view.ts';
-import { READY, type Answer, type Asked, type Found } from './reader.ts';
+import { answerQuestions } from '../workers/thread.ts';
+import type { Asked, Found } from './reader.ts';
 
 /** Answers questions to the database on a thread of its own: nothing is ever written here. */
 const { file, recounts } = workerData as { file: string; recounts: boolean };
@@ -90,16 +91,6 @@ function outputOf(asked: Asked): unknown {
   }
 }
 
-parentPort!.on('message', (asked: Asked) => {
-  try {
-    const output = outputOf(asked);
-    // Bytes are handed over, not copied.
-    parentPort!.postMessage(
-      { id: asked.id, output } satisfies Answer,
-      output instanceof Uint8Array || output instanceof Uint32Array ? [output.buffer as ArrayBuffer] : [],
-    );
-  } catch (error) {
-    parentPort!.postMessage({ id: asked.id, error: (error as Error).message } satisfies Answer);
-  }
-});
-parentPort!.postMessage({ id: READY } satisfies Answer);
+answerQuestions<Asked, unknown>(outputOf, (output) =>
+  output instanceof Uint8Array || output instanceof Uint32Array ? [output.buffer as ArrayBuffer] : [],
+);

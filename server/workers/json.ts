@@ -18,7 +18,7 @@ export type JsonAnswer =
   | { part: Part | undefined };
 
 const thread = new ThreadClient<JsonQuestion, JsonAnswer>('json.js', undefined, {
-  maxOldGenerationSizeMb: 1024,
+  resourceLimits: { maxOldGenerationSizeMb: 1024 },
 });
 
 /**

@@ -4,6 +4,8 @@ import { Fault, type FaultCode } from '../fault.ts';
 
 type Asked<Question> = { id: number; question: Question };
 type Told<Answer> =
+  /** Said first, once the thread has started. */
+  | { ready: true }
   | { id: number; answer: Answer }
   | { id: number; done: number; total: number }
   | { id: number; fault: { code: FaultCode; message: string; remedy: string; details: unknown } }
@@ -11,17 +13,27 @@ type Told<Answer> =
 /** How far the answering of a question is. */
 export type Progress = (done: number, total: number) => void;
 
-type Waiting<Answer> = {
+type Waiting<Question, Answer> = {
+  question: Question;
   done: (answer: Answer) => void;
   failed: (error: unknown) => void;
   progress: Progress | undefined;
 };
 
+interface ThreadOptions {
+  resourceLimits?: ResourceLimits;
+  /** How long one question may take; then it fails with this, and those behind it are asked of another thread. */
+  time?: { milliseconds: number; fault: () => Fault };
+}
+
 /** One thread that answers questions, in their order. It starts with the first one, and again after it has failed. */
 export class ThreadClient<Question, Answer> {
   private thread: Worker | undefined;
-  private readonly waiting = new Map<number, Waiting<Answer>>();
+  private readonly waiting = new Map<number, Waiting<Question, Answer>>();
   private nextId = 1;
+  private timer: NodeJS.Timeout | undefined;
+  /** Until the thread has started, no time runs. */
+  private ready = false;
 
   /**
    * @param file of the build
@@ -30,33 +42,69 @@ export class ThreadClient<Question, Answer> {
   constructor(
     private readonly file: string,
     private readonly data?: unknown,
-    private readonly resourceLimits?: ResourceLimits,
+    private readonly options: ThreadOptions = {},
   ) {}
+
+  /** How many questions wait for their answer. */
+  get busy(): number {
+    return this.waiting.size;
+  }
 
   /**
    * @param transfer buffers of the question that the thread takes over
    * @throws Fault what the thread throws; its error with code when it ends
    */
   ask(question: Question, transfer: readonly Transferable[] = [], progress?: Progress): Promise<Answer> {
+    return new Promise((done, failed) => this.post({ question, done, failed, progress }, transfer));
+  }
+
+  private post(one: Waiting<Question, Answer>, transfer: readonly Transferable[] = []): void {
     const thread = (this.thread ??= this.start());
     const id = this.nextId++;
-    return new Promise((done, failed) => {
-      this.waiting.set(id, { done, failed, progress });
-      thread.ref();
-      thread.postMessage({ id, question } satisfies Asked<Question>, transfer);
-    });
+    this.waiting.set(id, one);
+    thread.ref();
+    thread.postMessage({ id, question: one.question } satisfies Asked<Question>, transfer);
+    if (this.waiting.size === 1) this.watch();
+  }
+
+  /** Questions are answered one after the other: the time runs for the first. */
+  private watch(): void {
+    clearTimeout(this.timer);
+    const { time } = this.options;
+    if (!time || this.waiting.size === 0 || !this.ready) return;
+    this.timer = setTimeout(() => this.giveUp(time.fault()), time.milliseconds);
+    this.timer.unref();
+  }
+
+  /** The first takes too long. What a thread is at may not be stopped: it is left to its end, and the others get a new one. */
+  private giveUp(fault: Fault): void {
+    const [first, ...others] = this.waiting.values();
+    this.waiting.clear();
+    this.thread?.removeAllListeners();
+    this.thread?.on('error', () => undefined);
+    this.thread?.terminate().catch(() => undefined);
+    this.thread = undefined;
+    first?.failed(fault);
+    for (const one of others) this.post(one);
   }
 
   private start(): Worker {
-    const { data, resourceLimits } = this;
+    const { data } = this;
+    const { resourceLimits } = this.options;
+    this.ready = false;
     const thread = new Worker(builtFile(this.file), {
       workerData: data,
       ...(resourceLimits ? { resourceLimits } : {}),
     });
     thread.on('message', (told: Told<Answer>) => {
+      if ('ready' in told) {
+        this.ready = true;
+        return this.watch();
+      }
       const one = this.waiting.get(told.id);
       if ('done' in told) return one?.progress?.(told.done, told.total);
       this.waiting.delete(told.id);
+      this.watch();
       // A thread without a question does not keep the program running.
       if (this.waiting.size === 0) thread.unref();
       if ('answer' in told) one?.done(told.answer);
@@ -69,6 +117,7 @@ export class ThreadClient<Question, Answer> {
       if (this.thread === thread) this.thread = undefined;
       for (const one of this.waiting.values()) one.failed(error);
       this.waiting.clear();
+      this.watch();
     };
     thread.on('error', lost);
     thread.on(
@@ -79,15 +128,21 @@ export class ThreadClient<Question, Answer> {
   }
 
   async close(): Promise<void> {
+    clearTimeout(this.timer);
     await this.thread?.terminate();
   }
 }
 
-/** Within a thread: answers what a ThreadClient asks. */
+/**
+ * Within a thread: answers what a ThreadClient asks.
+ * @param handedOver buffers of an answer that are handed over, not copied
+ */
 export function answerQuestions<Question, Answer>(
   answer: (question: Question, progress: Progress) => Answer | Promise<Answer>,
+  handedOver: (answer: Answer) => readonly Transferable[] = () => [],
 ): void {
-  const tell = (told: Told<Answer>) => parentPort!.postMessage(told);
+  const tell = (told: Told<Answer>) =>
+    parentPort!.postMessage(told, 'answer' in told ? handedOver(told.answer) : []);
   const reply = async ({ id, question }: Asked<Question>) => {
     try {
       const said = answer(question, (done, total) => tell({ id, done, total }));
@@ -109,4 +164,5 @@ export function answerQuestions<Question, Answer>(
       });
     });
   });
+  tell({ ready: true });
 }
