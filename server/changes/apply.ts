@@ -11,8 +11,8 @@ import { refuseTargets } from './targets.ts';
 import { refuseIfRestsChanged } from './rests.ts';
 import { LONG, stopped, type Proposal } from './proposal.ts';
 
-/** What is needed of a site here. */
-type Needs = Pick<
+/** What applying a plan needs of a site. */
+export type Applying = Pick<
   Site,
   | 'folder'
   | 'data'
@@ -40,7 +40,7 @@ type Needs = Pick<
  * @param note what the person wants to be remembered with it
  */
 export async function applyProposal(
-  site: Needs,
+  site: Applying,
   proposed: Proposal | Promise<Proposal>,
   personId: number,
   note = '',
@@ -57,7 +57,12 @@ export async function applyProposal(
   });
 }
 
-async function applyHeld(site: Needs, proposal: Proposal, personId: number, note: string): Promise<number> {
+async function applyHeld(
+  site: Applying,
+  proposal: Proposal,
+  personId: number,
+  note: string,
+): Promise<number> {
   const { plan } = proposal;
   await refuseTargets(site, plan);
   if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, { note });
@@ -73,7 +78,7 @@ async function applyHeld(site: Needs, proposal: Proposal, personId: number, note
 
 /** Changes of records alone pass between scans; changes of files come one at a time, and each sees the site as it is. */
 function applyNow(
-  site: Needs,
+  site: Applying,
   proposal: Proposal,
   personId: number,
   following: ApplyOptions,
@@ -105,7 +110,7 @@ function applyNow(
 const COPIED_AT_ONCE = 100;
 
 async function applyAlone(
-  site: Needs,
+  site: Applying,
   { plan, readings, copies = [], ends = [] }: Proposal,
   personId: number,
   following: ApplyOptions,

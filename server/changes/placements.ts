@@ -16,8 +16,8 @@ import { placedItem, plainPlaced, scaled, WEB_WIDTH } from './sizes.ts';
 import { each, filter, setOf, sorted } from '../../core/paced.ts';
 import { breathe } from '../workers/breathe.ts';
 
-/** What is needed of a site here. */
-type Needs = Pick<
+/** What placing items needs of a site. */
+export type PlacingNeeds = Pick<
   Site,
   | 'folder'
   | 'data'
@@ -103,7 +103,7 @@ export interface PlacingRequest extends Placing {
 }
 
 /** Plans to put an item on a page. New sizes of it are files of their own, made now and written with the page. */
-export async function proposePlacing(site: Needs, request: PlacingRequest): Promise<Proposal> {
+export async function proposePlacing(site: PlacingNeeds, request: PlacingRequest): Promise<Proposal> {
   await site.scanner.scan();
   const { page, spot } = request;
   const item = needHere(site, request.itemId);
@@ -194,7 +194,7 @@ export function snippetFor(
 
 /** What the record says of a picture's focal point, and the placements that are to follow it. */
 export async function proposeFocal(
-  site: Needs,
+  site: PlacingNeeds,
   itemId: number,
   focal: string,
   places: readonly { page: SitePath; start: number }[],
@@ -233,7 +233,7 @@ export interface GalleryRequest extends Gallery {
 }
 
 /** Plans a gallery: small pictures are made beside the large ones, and plain HTML is written to the page. */
-export async function proposeGallery(site: Needs, request: GalleryRequest): Promise<Proposal> {
+export async function proposeGallery(site: PlacingNeeds, request: GalleryRequest): Promise<Proposal> {
   await site.scanner.scan();
   const { page, spot } = request;
   const items = (await needAllHere(site, request.itemIds)).filter((item) => item.kind === 'image');
@@ -283,7 +283,7 @@ export interface GalleryOnPage {
   gone: number;
 }
 
-export async function galleriesOn(site: Needs, page: SitePath): Promise<GalleryOnPage[]> {
+export async function galleriesOn(site: PlacingNeeds, page: SitePath): Promise<GalleryOnPage[]> {
   const bytes = await site.folder.read(page);
   if (!bytes.includes('data-gallery')) return [];
   // One that takes too long to be read tells of none.
@@ -334,7 +334,7 @@ const tagged = (tag: string) => ({
 
 /** The small picture of a gallery; of what cannot be made smaller, it is the picture itself. */
 async function smallPicture(
-  site: Needs,
+  site: PlacingNeeds,
   proposal: Proposal,
   item: Item,
   { side, quality }: Gallery,

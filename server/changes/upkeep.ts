@@ -6,7 +6,7 @@ import { breathe } from '../workers/breathe.ts';
 import { Fault } from '../fault.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import type { Site } from '../app/site.ts';
-import { applyProposal } from './apply.ts';
+import { applyProposal, type Applying } from './apply.ts';
 import type { Proposal } from './proposal.ts';
 import { sha256Of } from './plan-bytes.ts';
 
@@ -106,29 +106,7 @@ export async function proposeRedirects(
  * @throws Fault when the number is another, or an item is not set aside
  */
 export async function emptyAside(
-  site: Pick<
-    Site,
-    | 'folder'
-    | 'data'
-    | 'blobs'
-    | 'planBytes'
-    | 'index'
-    | 'scanner'
-    | 'ledger'
-    | 'db'
-    | 'items'
-    | 'records'
-    | 'itemNames'
-    | 'families'
-    | 'references'
-    | 'contents'
-    | 'arrivals'
-    | 'rows'
-    | 'pool'
-    | 'jobs'
-    | 'events'
-    | 'now'
-  >,
+  site: Applying & Pick<Site, 'families'>,
   ids: readonly number[],
   typed: string,
   personId: number,

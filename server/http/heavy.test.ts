@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import { serve, type Served } from '../test/served.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
-import { closeSites, openSite, picture, siteFolder } from '../test/site.ts';
-import { LONGEST, longestWait, get } from '../test/waiting.ts';
+import { closeSites, openSite, picture } from '../test/site.ts';
+import { LONGEST, longestWait, get, hostileSite } from '../test/waiting.ts';
 
 /** Requests that would keep the server's thread busy, if it did what they ask for itself. */
 let site: OpenedSite;
@@ -15,20 +15,7 @@ let server: Served;
 let app = '';
 
 beforeEach(async () => {
-  site = await openSite(
-    await siteFolder({
-      'index.html': '<title>x</title><link rel=stylesheet href=deep.css><img src="a.png">',
-      'deep.css': '.a'.repeat(100_000),
-      'rows.html': `<title>x</title><img src="a.png">${'<p>'.repeat(30_000)}`,
-      'odd.html':
-        '<title>x</title><img src="a.png"><img src="%zz/a.png"><img src="a.png?%"><img src="https://other.example/a.png">',
-      'quotes.md': `![A](a.png)\n${'> '.repeat(15_000)}`,
-      'a.png': await picture(1),
-      'config.php': '<?php $password = "moon";',
-      'dump.sql': 'insert into person',
-      '.env': 'KEY=moon',
-    }),
-  );
+  site = await openSite(await hostileSite());
   server = await serve(site);
   ({ app } = server);
 });

@@ -12,7 +12,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { remakeSizes } from '../changes/family.ts';
 import { proposeBringIn, type Incoming } from '../changes/files.ts';
-import { applyProposal } from '../changes/apply.ts';
+import { applyProposal, type Applying } from '../changes/apply.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import { nameFor } from './arrival-names.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
@@ -54,32 +54,7 @@ export interface ArrivalChange {
 /** Files between arriving and being brought in. */
 export class Arrivals {
   constructor(
-    private readonly site: Pick<
-      OpenedSite,
-      | 'folder'
-      | 'data'
-      | 'blobs'
-      | 'planBytes'
-      | 'index'
-      | 'scanner'
-      | 'ledger'
-      | 'db'
-      | 'items'
-      | 'records'
-      | 'itemNames'
-      | 'families'
-      | 'references'
-      | 'contents'
-      | 'alikes'
-      | 'arrivals'
-      | 'rows'
-      | 'rules'
-      | 'pool'
-      | 'jobs'
-      | 'events'
-      | 'now'
-      | 'checking'
-    >,
+    private readonly site: Applying & Pick<OpenedSite, 'families' | 'alikes' | 'rules' | 'checking'>,
   ) {}
 
   /** What has changed on a person's list since a revision of it; lets other work go on between rows. */

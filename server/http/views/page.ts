@@ -6,7 +6,7 @@ import { isHtmlPage, isMarkdownPage } from '../../../core/reference/page-edit.ts
 import { REPAIR_REASONS, Repairs } from '../../../core/reference/repair.ts';
 import { isUntidy } from '../../../core/reference/new-addresses.ts';
 import { Fault } from '../../fault.ts';
-import { galleriesOn } from '../../changes/placements.ts';
+import { galleriesOn, type PlacingNeeds } from '../../changes/placements.ts';
 import { backgroundsOf, PREVIEW_LIMIT } from '../../preview/backgrounds.ts';
 import { redirectsOf } from '../../scan/redirects.ts';
 import type { Site } from '../../app/site.ts';
@@ -15,19 +15,7 @@ import { inTime } from '../../workers/pool.ts';
 
 /** A page with what it shows. @param look where it can be looked at. @throws Fault 'not-found' */
 export async function pageView(
-  site: Pick<
-    Site,
-    | 'folder'
-    | 'data'
-    | 'planBytes'
-    | 'index'
-    | 'scanner'
-    | 'reader'
-    | 'items'
-    | 'finder'
-    | 'references'
-    | 'pool'
-  >,
+  site: PlacingNeeds,
   path: SitePath,
   look: (page: SitePath) => string | null,
 ): Promise<PageDetail> {
