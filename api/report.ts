@@ -45,7 +45,7 @@ export const Report = z.object({
   lookalikes: z
     .array(z.object({ paths: z.array(path).min(2), relation: z.enum(RELATIONS) }))
     .describe(
-      'Groups of pictures that show the same in other bytes, the original first; how the surest of the others is related to it.',
+      'Groups of images that show the same in other bytes, the original first; how the surest of the others is related to it.',
     ),
   checks: z
     .partialRecord(

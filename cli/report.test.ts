@@ -108,7 +108,7 @@ test('hostile and odd sites: names, links, encodings; nothing in use is called u
   expect(found!.broken.map((one) => one.url)).toEqual(['Upper.PNG', '../../climb.png']);
 });
 
-test('a manual whose addresses have repeated slashes: its pictures are in use, and nothing is broken', async () => {
+test('a manual whose addresses have repeated slashes: its images are in use, and nothing is broken', async () => {
   const root = await siteFolder({
     'index.html': '<img src="images//left.png"><img src="/images///right.png">',
     'part/one.html':
@@ -148,7 +148,7 @@ test('--checks says what every check says, with the records of the data folder; 
   expect(paths('licence-over')).toEqual(['img/unused.png']);
   expect(paths('copies')).toEqual(['img/b.png', 'old/copy-of-b.png']);
   expect(paths('no-alt')).not.toContain('img/unused.png');
-  expect(found!.checks!['licence-over']![0]!.why).toBe('Its licence ended on 2020-01-01.');
+  expect(found!.checks!['licence-over']![0]!.why).toBe('Its licence expired on 2020-01-01.');
   expect(found!.checks!['near-tags']!.map((one) => one.tag)).toEqual(['hill']);
   expect(found!.checks!['idle-redirects']).toEqual([]);
   expect(await treeOf(root)).toEqual(before);

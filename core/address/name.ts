@@ -56,15 +56,15 @@ export function nameFaults(name: string): NameFault[] {
 }
 
 export const NAME_FAULT_TEXTS: Record<NameFault, string> = {
-  camera: 'The name is one that a camera or program gave.',
-  'no-words': 'The name holds no words.',
-  spaces: 'The name holds spaces, which addresses show as %20.',
-  'upper-case': 'The name holds capital letters, which many servers tell apart.',
-  characters: 'The name holds characters that addresses must encode.',
-  'low-lines': 'Words are joined by low lines: search engines read them as one word. Hyphens part them.',
+  camera: 'This is a camera or app file name.',
+  'no-words': 'The name has no readable words.',
+  spaces: 'The name has spaces, which appear as %20 in addresses.',
+  'upper-case': 'The name has capital letters. Many servers treat them as different names.',
+  characters: 'The name has characters that must be encoded in addresses.',
+  'low-lines': 'Words are joined by underscores, so search engines read them as one word. Use hyphens.',
   long: `The name is longer than ${LONG} characters.`,
-  stuffed: 'The name says the same word again and again, which search engines count against it.',
-  rule: 'The name does not follow the pattern of its folder.',
+  stuffed: 'The name repeats a word. Search engines penalise that.',
+  rule: 'The name doesn’t follow its folder’s pattern.',
 };
 
 const FOLDED: Record<string, string> = { ß: 'ss', æ: 'ae', œ: 'oe', ø: 'o', đ: 'd', ł: 'l', þ: 'th', ı: 'i' };

@@ -98,12 +98,11 @@ export function presentPathFault(path: string): string | undefined {
 
 /** Why a text cannot be one name in a folder, or undefined when it can. */
 export function nameFault(name: string): string | undefined {
-  if (name === '') return 'A name is empty, or a slash stands at the start, the end or twice in a row.';
-  if (name === '.' || name === '..') return `“${name}” is not a name: it points to another folder.`;
+  if (name === '') return 'A name is empty, or there is a slash at the start, at the end or twice in a row.';
+  if (name === '.' || name === '..') return `“${name}” isn’t a name: it points to another folder.`;
   // eslint-disable-next-line no-control-regex
-  if (/[\u0000-\u001f\u007f]/.test(name))
-    return 'The name holds a control character. Type it anew without copying.';
-  if (/[/\\]/.test(name)) return 'A name cannot hold a slash or a backslash.';
+  if (/[\u0000-\u001f\u007f]/.test(name)) return 'The name has a control character. Type it by hand.';
+  if (/[/\\]/.test(name)) return 'A name can’t contain a slash or a backslash.';
   if (new TextEncoder().encode(name).length > 255)
     return 'The name is too long for a file system (255 bytes at most).';
   return undefined;

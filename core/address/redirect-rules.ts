@@ -13,7 +13,7 @@ export const RULE_FORM_NAMES: Record<RuleForm, { name: string; file: string; how
   apache: {
     name: 'Apache HTTP Server',
     file: 'redirects.htaccess',
-    how: 'Put the lines into the site’s .htaccess, or into its part of the server’s settings.',
+    how: 'Add the lines to the site’s .htaccess, or into its part of the server’s settings.',
   },
   nginx: {
     name: 'nginx',
@@ -24,7 +24,7 @@ export const RULE_FORM_NAMES: Record<RuleForm, { name: string; file: string; how
   iis: {
     name: 'Internet Information Services',
     file: 'redirects.web.config',
-    how: 'Put the rules into the site’s web.config; they need the URL Rewrite module.',
+    how: 'Add the rules to the site’s web.config; they need the URL Rewrite module.',
   },
 };
 

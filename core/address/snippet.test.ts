@@ -10,7 +10,7 @@ const item = (values: Partial<SnippetItem> = {}): SnippetItem => ({
   ...values,
 });
 
-test('pictures come with alt text and size, safe in their place', () => {
+test('images come with alt text and size, safe in their place', () => {
   expect(snippetOf(item(), 'plain')).toBe('/images/the%20dome%20%282%29.jpg');
   expect(snippetOf(item(), 'html')).toBe(
     '<img src="/images/the%20dome%20%282%29.jpg" alt="A &quot;dome&quot; &amp; &lt;stars&gt;" width="1600" height="1000">',
@@ -18,12 +18,12 @@ test('pictures come with alt text and size, safe in their place', () => {
   expect(snippetOf(item(), 'markdown')).toBe('![A "dome" & \\<stars\\>](/images/the%20dome%20%282%29.jpg)');
 });
 
-test('decorative pictures have an empty alt text, pictures without a size none', () => {
+test('decorative images have an empty alt text, images without a size none', () => {
   const one = item({ width: null, words: { alt: 'x', decorative: true, title: '' } });
   expect(snippetOf(one, 'html')).toBe('<img src="/images/the%20dome%20%282%29.jpg" alt="">');
 });
 
-test('films and sounds can be played; a document is a link with its title, never its file name if it has one', () => {
+test('videos and audio files can be played; a document is a link with its title, never its file name if it has one', () => {
   const sheet = item({ path: 'a/plan.pdf', kind: 'document' });
   expect(snippetOf(item({ path: 'a/x.mp4', kind: 'video' }), 'html')).toBe(
     '<video src="/a/x.mp4" controls preload="metadata"></video>',

@@ -12,9 +12,9 @@ export function targetFault(path: SitePath, known: ReadonlySet<string> = new Set
   for (const name of path.split('/')) {
     if (known.has(name)) continue;
     if (name.startsWith('.') && name !== '.well-known')
-      return `“${name}” begins with a dot: it would be hidden, and no page could show it.`;
+      return `“${name}” starts with a dot: it would be hidden, and no page could use it.`;
     if (isReserved(name.split('.')[0]!)) return `“${name}” is the name of a device on some systems.`;
-    if (/[. ]$/.test(name)) return `“${name}” ends with a dot or a space, which some systems leave out.`;
+    if (/[. ]$/.test(name)) return `“${name}” ends with a dot or a space, which some systems drop.`;
   }
   return undefined;
 }

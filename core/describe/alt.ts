@@ -79,22 +79,22 @@ const isComplex = ({ path, words }: AltFacts) =>
 export const ALT_RULES = {
   'decorative-link': {
     severity: 'fault',
-    remedy: 'Say where the link leads, or give the link a text of its own.',
+    remedy: 'Say where the link goes, or add text to the link.',
     source: `WCAG 2.2, 2.4.4; ${TREE}: used in a link`,
     test: (facts) =>
       facts.words.decorative && linked(facts)
-        ? `It is called decorative, but it is all there is in the link to ${shown(linked(facts)!)}: that link has no name.`
+        ? `It is marked decorative but is the only content of the link to ${shown(linked(facts)!)}, so the link has no name.`
         : undefined,
   },
   missing: {
     severity: 'fault',
-    remedy: 'Say in a sentence what a visitor would miss without the picture, or call it decorative.',
+    remedy: 'Say in one sentence what a visitor would miss without the image, or mark it decorative.',
     source: `WCAG 2.2, 1.1.1; ${TREE}`,
     test: ({ words }) => (!words.decorative && words.alt.trim() === '' ? 'It has no alt text.' : undefined),
   },
   'text-inside': {
     severity: 'doubt',
-    remedy: 'Put the text that matters into the alt text, or write it on the page.',
+    remedy: 'Add the text that matters to the alt text, or write it on the page.',
     source: `WCAG 2.2, 1.4.5; ${TREE}: contains text`,
     test: ({ words, textInside }) => {
       const inside = [...new Set(tellingWords(textInside))];
@@ -102,59 +102,57 @@ export const ALT_RULES = {
       const left = inside.filter((word) => !said.has(word));
       if (words.alt.trim() === '' && !words.decorative) return undefined;
       return inside.length >= 2 && left.length > inside.length / 2
-        ? `The picture holds text that is not in the words: “${textInside.replace(/\s+/g, ' ').trim().slice(0, 80)}”.`
+        ? `The image contains text that isn’t in the description: “${textInside.replace(/\s+/g, ' ').trim().slice(0, 80)}”.`
         : undefined;
     },
   },
   'file-name': {
     severity: 'fault',
-    remedy: 'Write what the picture shows; nobody sees its file name.',
+    remedy: 'Describe what the image shows. A file name means nothing to readers.',
     source: `WCAG 2.2, 1.1.1, failure F30`,
     test: ({ path, words: { alt } }) => {
       const name = baseName(path);
       const bare = alt.trim();
       if (/\.(?:jpe?g|png|gif|webp|avif|svg|tiff?|heic|bmp)$/i.test(bare)) return `“${bare}” is a file name.`;
       if (/^(?:img|dsc[nf]?|pict|p|pxl|mvi|screenshot)[-_ ]?\d{3,}/i.test(bare))
-        return `“${bare}” is a name that a camera gave.`;
+        return `“${bare}” is a camera file name.`;
       // 'dome.jpg' may well show a dome; 'dome-2b.jpg' with 'dome-2b' was copied.
       return bare.toLowerCase() === stemOf(name).toLowerCase() && /[-_\d]/.test(bare)
-        ? `“${bare}” is the picture’s file name.`
+        ? `“${bare}” is the image’s file name.`
         : undefined;
     },
   },
   placeholder: {
     severity: 'fault',
-    remedy: 'Write what the picture shows.',
+    remedy: 'Describe what the image shows.',
     source: 'WCAG 2.2, 1.1.1, failure F30',
     test: ({ words: { alt } }) =>
-      PLACEHOLDERS.test(alt.trim())
-        ? `“${alt.trim()}” stands in for words that were never written.`
-        : undefined,
+      PLACEHOLDERS.test(alt.trim()) ? `“${alt.trim()}” is a placeholder.` : undefined,
   },
   'image-of': {
     severity: 'hint',
-    remedy: 'Begin with what it shows: screen readers say “image” by themselves.',
+    remedy: 'Start with what it shows. Screen readers already say “image”.',
     source: 'W3C Images Tutorial, tips',
     test: ({ words: { alt } }) => {
       const found = opening.exec(alt)?.[0].trim();
-      return found ? { says: `It begins with “${found}”.`, about: found } : undefined;
+      return found ? { says: `It starts with “${found}”.`, about: found } : undefined;
     },
   },
   'too-short': {
     severity: 'doubt',
-    remedy: 'Say what it tells, not what it is; put the whole of it into the long description.',
-    source: `${TREE}: complex picture`,
+    remedy: 'Say what it tells. Put the details into the long description.',
+    source: `${TREE}: complex image`,
     test: (facts) =>
       facts.words.alt.trim() !== '' &&
       isComplex(facts) &&
       facts.words.alt.trim().length < SHORT_FOR_COMPLEX &&
       facts.words.longDescription === ''
-        ? `A picture that shows much has only ${facts.words.alt.trim().length} characters of words.`
+        ? `A complex image has only ${facts.words.alt.trim().length} characters of description.`
         : undefined,
   },
   'too-long': {
     severity: 'hint',
-    remedy: `Keep to about ${LONGEST_ALT} characters here; put the rest into the caption or the long description.`,
+    remedy: `Keep it to about ${LONGEST_ALT} characters. Put the rest into the caption or the long description.`,
     source: 'W3C Images Tutorial, tips',
     test: ({ words: { alt } }) =>
       alt.trim().length > LONGEST_ALT
@@ -163,7 +161,7 @@ export const ALT_RULES = {
   },
   'repeats-caption': {
     severity: 'doubt',
-    remedy: 'The caption is read too: say here what the caption leaves out, or call it decorative.',
+    remedy: 'The caption is read out too. Say what it leaves out, or mark the image decorative.',
     source: 'W3C Images Tutorial, groups and captions',
     test: ({ words, contexts }) => {
       if (words.alt.trim() === '') return undefined;
@@ -175,46 +173,46 @@ export const ALT_RULES = {
   },
   'repeats-neighbour': {
     severity: 'doubt',
-    remedy: 'Say what is in this picture that the text beside it does not say.',
+    remedy: 'Say what the image shows that the nearby text doesn’t.',
     source: `${TREE}: repeats text nearby`,
     test: ({ words: { alt }, contexts }) => {
       if (tellingWords(alt).length < 2) return undefined;
       for (const one of contexts) {
         if (one.neighbours.some((other) => same(other, alt)))
-          return 'A picture beside it has the same words.';
+          return 'An image next to it has the same alt text.';
         const around = fold(`${one.before} ${one.after} ${one.heading}`).replace(/\s+/g, ' ');
         if (around.includes(fold(alt).replace(/\s+/g, ' ').trim().replace(/[.!]$/, '')))
-          return `The text beside it on “${one.pageTitle}” says the same.`;
+          return `The text next to it on “${one.pageTitle}” says the same.`;
       }
       return undefined;
     },
   },
   'same-elsewhere': {
     severity: 'doubt',
-    remedy: 'Say what tells this one from the others.',
+    remedy: 'Say how this one differs from the others.',
     source: 'W3C Images Tutorial, tips',
     test: ({ words: { alt }, sameAlt }) =>
       alt.trim() !== '' && sameAlt.length > 0
-        ? `${sameAlt.length === 1 ? `${sameAlt[0]} has` : `${sameAlt.length} other pictures have`} the same alt text.`
+        ? `${sameAlt.length === 1 ? `${sameAlt[0]} has` : `${sameAlt.length} other images have`} the same alt text.`
         : undefined,
   },
   stuffing: {
     severity: 'doubt',
-    remedy: 'Write one sentence for people; search engines count repetition against the page.',
+    remedy: 'Write one sentence for people. Search engines penalise repetition.',
     source: 'W3C Images Tutorial, tips',
     test: ({ words: { alt } }) => {
       const words = tellingWords(alt);
       const often = words.find((word) => words.filter((one) => one === word).length > 2);
-      if (often) return { says: `“${often}” is said again and again.`, about: often };
+      if (often) return { says: `“${often}” is repeated.`, about: often };
       const parts = alt.split(/[,;|]/).filter((part) => part.trim() !== '');
       return parts.length >= 6 && parts.every((part) => part.trim().split(/\s+/).length <= 3)
-        ? 'It is a list of search words, no sentence.'
+        ? 'It is a list of keywords, not a sentence.'
         : undefined;
     },
   },
   functional: {
     severity: 'doubt',
-    remedy: 'In a link, say where it leads, not how the picture looks.',
+    remedy: 'In a link, say where it goes, not how the image looks.',
     source: `WCAG 2.2, 2.4.4; ${TREE}: used in a link`,
     test: (facts) => {
       const link = linked(facts);
@@ -227,7 +225,7 @@ export const ALT_RULES = {
       if (target.size === 0) return undefined;
       return tellingWords(facts.words.alt).some((word) => target.has(word))
         ? undefined
-        : `It is all there is in the link to ${shown(link)}, and its words do not say so.`;
+        : `It is the only content of the link to ${shown(link)}, but doesn’t say where it goes.`;
     },
   },
 } as const satisfies Record<string, Rule>;

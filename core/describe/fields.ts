@@ -211,11 +211,11 @@ export interface OwnField {
 export function ownFault(field: OwnField, value: string): string | undefined {
   if (value === '') return undefined;
   if (field.kind === 'choice' && !field.choices.includes(value))
-    return `“${value}” is none of the choices of ${field.name}: ${field.choices.join(', ')}.`;
+    return `“${value}” isn’t an option of ${field.name}: ${field.choices.join(', ')}.`;
   if (field.kind === 'date' && !isDay(value))
-    return `${field.name} wants a day like 2026-08-12, not “${value}”.`;
+    return `${field.name} needs a date like 2026-08-12, not “${value}”.`;
   if (field.kind === 'number' && !/^-?\d+(\.\d+)?$/.test(value))
-    return `${field.name} wants a number like 12 or 3.5, not “${value}”.`;
+    return `${field.name} needs a number like 12 or 3.5, not “${value}”.`;
   return undefined;
 }
 
@@ -224,12 +224,12 @@ export function fieldFault(field: TextField, value: string): string | undefined 
   const { name, longest, form }: FieldKind = TEXT_FIELDS[field];
   if (value === '') return undefined;
   if (value.length > longest)
-    return `${name} holds ${value.length.toLocaleString('en')} characters; ${longest.toLocaleString('en')} are the most.`;
-  if (form === 'day' && !isDay(value)) return `${name} wants a day like 2026-08-12, not “${value}”.`;
+    return `${name} holds ${value.length.toLocaleString('en')} characters; the maximum is ${longest.toLocaleString('en')}.`;
+  if (form === 'day' && !isDay(value)) return `${name} needs a date like 2026-08-12, not “${value}”.`;
   if (form === 'moment' && !isMoment(value))
-    return `${name} wants a day or a time like 2026-08-12T23:14, not “${value}”.`;
+    return `${name} needs a date or time like 2026-08-12T23:14, not “${value}”.`;
   if (form === 'language' && !isLanguage(value))
-    return `${name} wants a language tag like en or de-CH, not “${value}”.`;
+    return `${name} needs a language tag like en or de-CH, not “${value}”.`;
   return undefined;
 }
 

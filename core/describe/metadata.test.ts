@@ -44,7 +44,7 @@ describe('what a file says of itself', () => {
     'camera boilerplate is no caption: %s',
     (text) => expect(metadataOf({ 'IFD0:ImageDescription': text }).words.caption).toBeUndefined(),
   );
-  test('where and with whose device it was taken is noticed in pictures and films', () => {
+  test('where and with whose device it was taken is noticed in images and videos', () => {
     expect(metadataOf({ 'GPS:GPSLatitude': 54.1 })).toMatchObject({ place: true, device: false });
     expect(metadataOf({ 'Keys:GPSCoordinates': '54 2' }).place).toBe(true);
     expect(metadataOf({ 'XMP-exif:GPSLatitude': 1 }).place).toBe(true);
@@ -62,7 +62,7 @@ describe('what a file says of itself', () => {
     expect(words.caption).toHaveLength(5000);
     expect([words.creator, words.tags]).toEqual(['One, Two', ['5']]);
   });
-  test('the size, upright: of the whole picture before smaller ones inside, turned by orientation', () => {
+  test('the size, upright: of the whole image before smaller ones inside, turned by orientation', () => {
     expect(metadataOf({ 'File:ImageWidth': 900, 'File:ImageHeight': 600 }).size).toEqual({
       width: 900,
       height: 600,

@@ -38,8 +38,8 @@ describe('suggestions', () => {
       ['A white dome', 'words of dome-large.jpg, which looks the same'],
       ['Night dome', 'title in the file'],
       ['Taken in August', 'caption in the file'],
-      ['CORVANE HILL', 'text read in the picture'],
-      ['Dome by night', 'words of the file name'],
+      ['CORVANE HILL', 'text read in the image'],
+      ['Dome by night', 'words in the file name'],
       // What only says again what stands beside it is trusted half.
       ['The dome under the stars', 'caption on “Visit”'],
       ['Open nights', 'heading on “Visit”'],

@@ -77,10 +77,10 @@ export function suggestionsFor(facts: SuggestionFacts): Suggestion[] {
     add('title', words.title, `words of ${name}, which looks the same`, TRUST.alike);
     add('caption', words.caption, `words of ${name}, which looks the same`, TRUST.alike);
   }
-  add('alt', facts.textInside, 'text read in the picture', TRUST.textInside);
+  add('alt', facts.textInside, 'text read in the image', TRUST.textInside);
   const said = sentenceOf(facts.path);
-  add('alt', said, 'words of the file name', TRUST.fileName);
-  add('title', said, 'words of the file name', TRUST.fileName);
+  add('alt', said, 'words in the file name', TRUST.fileName);
+  add('title', said, 'words in the file name', TRUST.fileName);
   return found.sort((a, b) => b.confidence - a.confidence);
 }
 

@@ -112,7 +112,7 @@ describe('a table that comes back', () => {
       unknown: ['Colour'],
       changes: [],
     });
-    expect(read(['title'], ['x']).faults[0]!.why).toContain('No column tells');
+    expect(read(['title'], ['x']).faults[0]!.why).toContain('The file needs a column');
   });
   test('what cannot stand is told with its line, the rest goes on', () => {
     const found = read(
@@ -139,7 +139,7 @@ describe('a table that comes back', () => {
       [1, 'Ben'],
       [2, undefined],
     ]);
-    expect(found.faults).toEqual([{ line: 4, why: expect.stringContaining('line 3 already') }]);
+    expect(found.faults).toEqual([{ line: 4, why: expect.stringContaining('already in line 3') }]);
   });
 });
 

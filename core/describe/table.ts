@@ -150,7 +150,7 @@ export function* readingTable(
   if (!KEYS.some((key) => at.has(key))) {
     reading.faults.push({
       line: 1,
-      why: 'No column tells which record a row is: it needs “id”, “path” or “address”.',
+      why: 'The file needs a column “id”, “path” or “address” to match rows to items.',
     });
     return reading;
   }
@@ -169,14 +169,16 @@ export function* readingTable(
       const told = KEYS.map((key) => cell(at.get(key))).find((value) => value !== '');
       reading.faults.push({
         line,
-        why: told ? `There is no item “${told}” on the site.` : 'The row does not say which item it is.',
+        why: told
+          ? `There is no item “${told}” on the site.`
+          : 'The row doesn’t say which item it belongs to.',
       });
       continue;
     }
     if (seen.has(item.id)) {
       reading.faults.push({
         line,
-        why: `${item.path} stands in line ${seen.get(item.id)} already: this line is left out.`,
+        why: `${item.path} is already in line ${seen.get(item.id)}; this line is skipped.`,
       });
       continue;
     }

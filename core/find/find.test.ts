@@ -80,7 +80,7 @@ test('every test says itself and its opposite in other words', () => {
   }
   expect(TESTS.added.says('2026-03')).toBe('added in March 2026');
   expect(TESTS['licence-ends'].says('2026-03-07')).toBe('licence ends before 7 March 2026');
-  expect(TESTS.heavier.says('1500000')).toBe('heavier than 1.5 MB');
+  expect(TESTS.heavier.says('1500000')).toBe('larger than 1.5 MB');
 });
 
 test.each([

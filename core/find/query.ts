@@ -54,7 +54,7 @@ function escaped(char: string): string {
 export function readQuery(text: string, known: (test: string, value: string) => boolean): Group {
   let at = 0;
   let count = 0;
-  const wrong = (what: string) => new SyntaxError(`The query in the address cannot be read: ${what}.`);
+  const wrong = (what: string) => new SyntaxError(`The search in the address can’t be read: ${what}.`);
 
   const nodes = (depth: number): Node[] => {
     const found: Node[] = [];

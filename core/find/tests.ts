@@ -69,24 +69,24 @@ const fieldWords = (field: (typeof EMPTY_FIELDS)[number]) =>
   field === 'tags' ? 'tag' : TEXT_FIELDS[field].name.toLowerCase();
 const KIND_WORDS: Record<Kind, string> = {
   image: 'image',
-  video: 'film',
-  audio: 'sound',
+  video: 'video',
+  audio: 'audio',
   document: 'document',
   other: 'other file',
 };
 const MARKS = ['described', 'named', 'filed', 'placed'] as const;
-const MARK_WORDS = { described: 'described', named: 'named well', filed: 'filed', placed: 'placed' };
+const MARK_WORDS = { described: 'described', named: 'well named', filed: 'filed', placed: 'in use' };
 const SHAPES = ['landscape', 'portrait', 'square'] as const;
 const FAULT_WORDS: Record<NameFault, string> = {
-  camera: 'looks like a camera’s',
-  spaces: 'holds spaces',
-  'upper-case': 'holds capital letters',
-  characters: 'holds odd characters',
-  'no-words': 'holds no words',
-  'low-lines': 'joins words by low lines',
+  camera: 'looks like a camera file name',
+  spaces: 'has spaces',
+  'upper-case': 'has capital letters',
+  characters: 'has unusual characters',
+  'no-words': 'has no readable words',
+  'low-lines': 'uses underscores',
   long: 'is too long',
-  stuffed: 'says one word again and again',
-  rule: 'does not follow its folder’s pattern',
+  stuffed: 'repeats a word',
+  rule: 'doesn’t follow the folder’s pattern',
 };
 
 /** Two texts are the same when they differ only in case: ASCII letters, as SQLite compares. */
@@ -117,10 +117,10 @@ const be = (subject: string, words: (value: string) => string) => ({
 });
 
 const LINE_WORDS: Record<Line, string> = {
-  doubles: 'that it is there twice',
-  weight: 'fault with its weight',
-  rights: 'fault with its rights',
-  files: 'fault with its file',
+  doubles: 'duplicates',
+  weight: 'a problem with its file size',
+  rights: 'a problem with its rights',
+  files: 'a problem with its file',
 };
 const isLine = (value: string): value is Line => (LINES as readonly string[]).includes(value);
 const foundWords = (value: string) =>
@@ -141,9 +141,9 @@ export const TESTS = {
     value: 'choice',
     choices: USES,
     says: (value) =>
-      ({ placed: 'shown on a page', mentioned: 'mentioned only', unused: 'not used anywhere' })[value as Use],
+      ({ placed: 'used on a page', mentioned: 'mentioned only', unused: 'not used anywhere' })[value as Use],
     denies: (value) =>
-      ({ placed: 'not shown anywhere', mentioned: 'not only mentioned', unused: 'used somewhere' })[
+      ({ placed: 'not used on any page', mentioned: 'not only mentioned', unused: 'used somewhere' })[
         value as Use
       ],
     holds: (item, value) => item.use === value,
@@ -203,8 +203,8 @@ export const TESTS = {
   },
   page: {
     value: 'text',
-    says: (value) => `shown on a page whose title or address has “${value}”`,
-    denies: (value) => `on no page whose title or address has “${value}”`,
+    says: (value) => `used on a page whose title or address has “${value}”`,
+    denies: (value) => `not used on a page whose title or address has “${value}”`,
     holds: (item, value) =>
       item.pages.some((page) => contains(page.title, value) || contains(page.path, value)),
   },
@@ -228,8 +228,8 @@ export const TESTS = {
   },
   owner: {
     value: 'person',
-    says: (value) => `in the care of ${value}`,
-    denies: (value) => `not in the care of ${value}`,
+    says: (value) => `owner ${value}`,
+    denies: (value) => `owner is not ${value}`,
     holds: (item, value) => item.owner === value,
   },
   wider: {
@@ -252,8 +252,8 @@ export const TESTS = {
   },
   heavier: {
     value: 'bytes',
-    says: (value) => `heavier than ${weight(value)}`,
-    denies: (value) => `not heavier than ${weight(value)}`,
+    says: (value) => `larger than ${weight(value)}`,
+    denies: (value) => `not larger than ${weight(value)}`,
     holds: (item, value) => item.bytes > number(value),
   },
   longer: {
@@ -285,8 +285,8 @@ export const TESTS = {
   },
   copies: {
     value: 'none',
-    says: () => 'here more than once',
-    denies: () => 'here only once',
+    says: () => 'has exact copies',
+    denies: () => 'no exact copies',
     holds: (item) => item.hasCopies,
   },
   found: {

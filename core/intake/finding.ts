@@ -91,7 +91,7 @@ export interface Checked {
   width: number | null;
   height: number | null;
   frames: number;
-  /** It holds the place where it was taken, or serial numbers and owner names; `stays`: that could not be taken out. */
+  /** It contains the place where it was taken, or serial numbers and owner names; `stays`: that could not be taken out. */
   private: { place: boolean; device: boolean; stays: boolean };
   /** The site's setting: such facts stay unless a person takes them out. */
   keepPrivate: boolean;

@@ -13,7 +13,7 @@ export function findingsOf(file: Checked): Finding[] {
   if (file.archive?.fault) {
     found.push({
       code: 'archive',
-      text: `It cannot be unpacked: ${file.archive.fault}`,
+      text: `It can’t be unpacked: ${file.archive.fault}`,
       weight: 'warns',
       remedies: [{ key: 'keep', text: 'Keep as one file' }],
       chosen: 'keep',
@@ -34,10 +34,10 @@ export function findingsOf(file: Checked): Finding[] {
   if (same) {
     found.push({
       code: 'same',
-      text: `The same file is here already: “${same.path}”.`,
+      text: `This file already exists: “${same.path}”.`,
       weight: 'tells',
       remedies: [
-        { key: 'use', text: 'Use that one' },
+        { key: 'use', text: 'Use the existing one' },
         { key: 'keep', text: 'Keep both' },
       ],
       chosen: choices.same ?? 'use',
@@ -51,11 +51,11 @@ export function findingsOf(file: Checked): Finding[] {
   if (file.twin !== null && !same) {
     found.push({
       code: 'twin',
-      text: `“${file.twin}” further up on this list is the same file.`,
+      text: `“${file.twin}” above is the same file.`,
       weight: 'tells',
       remedies: [
-        { key: 'one', text: 'Take only that one' },
-        { key: 'keep', text: 'Take both' },
+        { key: 'one', text: 'Keep only that one' },
+        { key: 'keep', text: 'Keep both files' },
       ],
       chosen: choices.twin ?? 'one',
     });
@@ -70,7 +70,7 @@ export function findingsOf(file: Checked): Finding[] {
       weight: 'warns',
       remedies: [
         { key: 'keep', text: 'Keep both' },
-        ...(canReplace ? [{ key: 'replace', text: 'Replace that one' }] : []),
+        ...(canReplace ? [{ key: 'replace', text: 'Replace the existing one' }] : []),
         { key: 'skip', text: 'Skip this one' },
       ],
       chosen: choices.alike === 'replace' && !canReplace ? 'keep' : (choices.alike ?? 'keep'),
@@ -81,11 +81,11 @@ export function findingsOf(file: Checked): Finding[] {
   if (file.clash && !same) {
     found.push({
       code: 'clash',
-      text: `“${file.clash.path}” has this name already and other content.`,
+      text: `“${file.clash.path}” already has this name, with different content.`,
       weight: 'warns',
       remedies: [
-        { key: 'number', text: 'Take a new name' },
-        { key: 'replace', text: 'Replace that one, as its new version' },
+        { key: 'number', text: 'Use a new name' },
+        { key: 'replace', text: 'Replace as a new version' },
       ],
       chosen: choices.clash ?? 'number',
       itemId: file.clash.itemId,
@@ -95,15 +95,15 @@ export function findingsOf(file: Checked): Finding[] {
   if (file.namesake !== null && !file.clash && !same) {
     found.push({
       code: 'namesake',
-      text: `“${file.namesake}” further up on this list gets this name too, so this one gets a number.`,
+      text: `“${file.namesake}” above gets the same name, so this one gets a number.`,
       weight: 'tells',
-      remedies: [{ key: 'rename', text: 'Write another' }],
+      remedies: [{ key: 'rename', text: 'Enter another name' }],
     });
   }
   if (rule.kinds && !rule.kinds.some((kind) => kind === file.kind)) {
     found.push({
       code: 'kind',
-      text: `Its folder is for ${kindsInWords(rule.kinds)}. Is it meant for another one?`,
+      text: `The folder is for ${kindsInWords(rule.kinds)}. Does it belong elsewhere?`,
       weight: 'warns',
       remedies: [],
     });
@@ -111,9 +111,9 @@ export function findingsOf(file: Checked): Finding[] {
   if (rule.pattern && !followsPattern(file.name, rule.pattern)) {
     found.push({
       code: 'kind',
-      text: `Names in its folder are made of ${patternInWords(rule.pattern)}.`,
+      text: `Names in this folder consist of ${patternInWords(rule.pattern)}.`,
       weight: 'warns',
-      remedies: [{ key: 'rename', text: 'Write another' }],
+      remedies: [{ key: 'rename', text: 'Enter another name' }],
     });
   }
   if (file.kind === 'image' && file.width && file.height) {
@@ -124,7 +124,7 @@ export function findingsOf(file: Checked): Finding[] {
     if (small) {
       found.push({
         code: 'small',
-        text: `Smaller than its folder needs: ${file.width} × ${file.height} px, ${need} wanted${rule.purpose ? ` for ${rule.purpose}` : ''}. Is it the preview instead of the picture?`,
+        text: `Smaller than the folder requires: ${file.width} × ${file.height} px, ${need} wanted${rule.purpose ? ` for ${rule.purpose}` : ''}. Is this a preview instead of the original?`,
         weight: 'warns',
         remedies: [
           { key: 'keep', text: 'Keep it' },
@@ -136,7 +136,7 @@ export function findingsOf(file: Checked): Finding[] {
     if (rule.shape && !hasShape(file.width, file.height, rule.shape)) {
       found.push({
         code: 'shape',
-        text: `Its shape is not ${rule.shape}, which its folder wants.`,
+        text: `Its aspect ratio isn’t ${rule.shape}, as the folder requires.`,
         weight: 'warns',
         remedies: [],
       });
@@ -148,14 +148,14 @@ export function findingsOf(file: Checked): Finding[] {
         code: 'heavy',
         text:
           (smaller
-            ? `Larger than useful: ${file.width} × ${file.height} px, ${weight(file.bytes)}.`
-            : `Heavier than useful: ${weight(file.bytes)}.`) +
+            ? `Larger than needed: ${file.width} × ${file.height} px, ${weight(file.bytes)}.`
+            : `File larger than needed: ${weight(file.bytes)}.`) +
           (rule.keepOriginal ? ' The original is kept off the site.' : ''),
         weight: 'tells',
         remedies: [
           {
             key: 'shrink',
-            text: smaller ? `Shrink to ${size.width} × ${size.height} px` : 'Save lighter',
+            text: smaller ? `Shrink to ${size.width} × ${size.height} px` : 'Compress',
           },
           { key: 'keep', text: 'Keep as it is' },
         ],
@@ -169,8 +169,8 @@ export function findingsOf(file: Checked): Finding[] {
     found.push({
       code: 'type',
       text: kept
-        ? `Browsers do not show ${unseen}: on a page, visitors would see nothing.`
-        : `Browsers do not show ${unseen}, so it is saved as JPEG.${rule.keepOriginal ? ' The original is kept off the site.' : ''}`,
+        ? `Browsers can’t display ${unseen}. Visitors would see nothing.`
+        : `Browsers can’t display ${unseen}, so it is saved as JPEG.${rule.keepOriginal ? ' The original is kept off the site.' : ''}`,
       weight: kept ? 'warns' : 'tells',
       remedies: [
         { key: 'convert', text: 'Save as JPEG' },
@@ -181,15 +181,15 @@ export function findingsOf(file: Checked): Finding[] {
   } else if (unseen) {
     found.push({
       code: 'type',
-      text: `Browsers do not show ${unseen}: on a page, visitors would see nothing. Save it as JPEG, PNG or WebP for pages.`,
+      text: `Browsers can’t display ${unseen}. Visitors would see nothing. Save it as JPEG, PNG or WebP for pages.`,
       weight: 'warns',
       remedies: [],
     });
   }
   if (file.private.place || file.private.device) {
     const holds = file.private.place
-      ? `It holds the place where it was taken${file.private.device ? ', and who owns the device' : ''}.`
-      : 'It holds serial numbers or the name of the device’s owner.';
+      ? `It contains the place where it was taken${file.private.device ? ', and who owns the device' : ''}.`
+      : 'It contains serial numbers or the name of the device’s owner.';
     const chosen = privateChoice(file);
     // What was to be taken out and could not be goes to the site only if a person says so.
     const asks = file.private.stays && chosen === 'remove';
@@ -200,7 +200,7 @@ export function findingsOf(file: Checked): Finding[] {
       remedies: [
         ...(file.private.stays
           ? [{ key: 'skip', text: 'Skip this one' }]
-          : [{ key: 'remove', text: 'Remove it, keep the rest' }]),
+          : [{ key: 'remove', text: 'Remove and keep the rest' }]),
         { key: 'keep', text: 'Keep it' },
       ],
       ...(asks ? {} : { chosen }),
@@ -212,14 +212,14 @@ export function findingsOf(file: Checked): Finding[] {
       code: 'name',
       text: NAME_FAULT_TEXTS[fault],
       weight: 'warns',
-      remedies: [{ key: 'rename', text: 'Write another' }],
+      remedies: [{ key: 'rename', text: 'Enter another name' }],
     });
   } else if (file.name !== file.plainName) {
     found.push({
       code: 'name',
-      text: `“${file.givenName}” says nothing, so a name is proposed.`,
+      text: `“${file.givenName}” isn’t a readable name, so a better one is suggested.`,
       weight: 'tells',
-      remedies: [{ key: 'rename', text: 'Write another' }],
+      remedies: [{ key: 'rename', text: 'Enter another name' }],
     });
   }
   for (const note of file.notes) found.push({ code: 'note', text: note, weight: 'tells', remedies: [] });
@@ -230,7 +230,7 @@ export function findingsOf(file: Checked): Finding[] {
     ];
     found.push({
       code: 'given',
-      text: `Its folder gives it ${gives.join(' and ')}.`,
+      text: `The folder adds ${gives.join(' and ')}.`,
       weight: 'tells',
       remedies: [],
     });
@@ -238,9 +238,9 @@ export function findingsOf(file: Checked): Finding[] {
   if (!file.described && file.kind === 'image') {
     found.push({
       code: 'undescribed',
-      text: 'No alt text: it will wait in Describe.',
+      text: 'No alt text yet. You can add it later in Describe.',
       weight: 'tells',
-      remedies: [{ key: 'describe', text: 'Write it now' }],
+      remedies: [{ key: 'describe', text: 'Add it now' }],
     });
   }
   return found;
@@ -288,16 +288,16 @@ export function preparationOf(file: Checked): {
 
 /** Kinds of pictures that hardly any browser shows, in words. */
 const UNSEEN: Record<string, string> = {
-  'image/heic': 'HEIC pictures, which phones send',
-  'image/heif': 'HEIF pictures',
-  'image/jp2': 'JPEG 2000 pictures',
-  'image/jxl': 'JPEG XL pictures',
-  'image/tiff': 'TIFF pictures',
-  'image/vnd.adobe.photoshop': 'layered PSD pictures',
-  'image/x-adobe-dng': 'raw pictures of cameras',
-  'image/x-canon-cr2': 'raw pictures of cameras',
-  'image/x-nikon-nef': 'raw pictures of cameras',
-  'image/x-sony-arw': 'raw pictures of cameras',
+  'image/heic': 'HEIC images, which phones send',
+  'image/heif': 'HEIF images',
+  'image/jp2': 'JPEG 2000 images',
+  'image/jxl': 'JPEG XL images',
+  'image/tiff': 'TIFF images',
+  'image/vnd.adobe.photoshop': 'layered PSD images',
+  'image/x-adobe-dng': 'camera raw images',
+  'image/x-canon-cr2': 'camera raw images',
+  'image/x-nikon-nef': 'camera raw images',
+  'image/x-sony-arw': 'camera raw images',
 };
 
 function privateChoice(file: Checked): 'keep' | 'remove' | 'skip' {

@@ -136,7 +136,7 @@ describe('findings', () => {
   });
   test('an archive that cannot be unpacked says why, and is kept as one file whatever was chosen', () => {
     const zip = file({ archive: { files: 0, bytes: 0, fault: 'It points outside.' }, kind: 'other' });
-    expect(findingsOf(zip)[0]!.text).toBe('It cannot be unpacked: It points outside.');
+    expect(findingsOf(zip)[0]!.text).toBe('It can’t be unpacked: It points outside.');
     expect(outcomeOf({ ...zip, choices: { archive: 'unpack' } })).toEqual({ do: 'bring-in' });
   });
   test('two files of one list that want one name: the second is told that it gets a number', () => {
@@ -189,7 +189,7 @@ describe('findings', () => {
       removePrivate: false,
     });
   });
-  test('a picture without alt text waits in Describe; a sound does not', () => {
+  test('an image without alt text waits in Describe; a sound does not', () => {
     expect(codes(file({ described: false }))).toEqual(['undescribed']);
     expect(codes(file({ described: false, kind: 'audio', name: 'talk.mp3', plainName: 'talk.mp3' }))).toEqual(
       [],

@@ -73,9 +73,9 @@ export function hasShape(width: number, height: number, shape: string): boolean 
 }
 
 const KIND_WORDS: Record<Kind, string> = {
-  image: 'pictures',
-  video: 'films',
-  audio: 'sounds',
+  image: 'images',
+  video: 'videos',
+  audio: 'audio',
   document: 'documents',
   other: 'other files',
 };
@@ -93,22 +93,22 @@ export function ruleBreaks(
 ): string[] {
   const broken: string[] = [];
   if (rule.kinds && !rule.kinds.includes(item.kind))
-    broken.push(`Its folder is for ${kindsInWords(rule.kinds)}.`);
+    broken.push(`The folder is for ${kindsInWords(rule.kinds)}.`);
   if (rule.pattern && !followsPattern(item.path, rule.pattern))
-    broken.push(`Names in its folder are made of ${patternInWords(rule.pattern)}.`);
+    broken.push(`Names in this folder consist of ${patternInWords(rule.pattern)}.`);
   const { width, height } = item;
   if (item.kind !== 'image' || width === null || height === null) return broken;
   if (
     (rule.leastWidth !== null && width < rule.leastWidth) ||
     (rule.leastHeight !== null && height < rule.leastHeight)
   )
-    broken.push(`It is smaller (${width} × ${height} px) than its folder needs.`);
+    broken.push(`It is smaller (${width} × ${height} px) than its folder requires.`);
   if (rule.largestSide !== null && isTooLarge({ width, height, bytes: item.bytes }, rule.largestSide))
     broken.push(`It is larger (${width} × ${height} px) than its folder's ${rule.largestSide} px.`);
   if (rule.largestBytes !== null && item.bytes > rule.largestBytes)
-    broken.push(`It is heavier than its folder's ${Math.round(rule.largestBytes / 1000)} kB.`);
+    broken.push(`The file is larger than its folder's ${Math.round(rule.largestBytes / 1000)} kB.`);
   if (rule.shape && !hasShape(width, height, rule.shape))
-    broken.push(`Its shape is not ${rule.shape}, which its folder wants.`);
+    broken.push(`Its aspect ratio isn’t ${rule.shape}, as the folder requires.`);
   return broken;
 }
 

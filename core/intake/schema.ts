@@ -14,7 +14,7 @@ export const FolderRuleView = z.object({
   shape: z
     .string()
     .max(20)
-    .refine((text) => shapeOf(text) !== undefined, 'a shape is written like 3:2')
+    .refine((text) => shapeOf(text) !== undefined, 'write an aspect ratio like 3:2')
     .nullable(),
   largestBytes: z.int().min(1000).nullable(),
   keepOriginal: z.boolean(),

@@ -98,7 +98,7 @@ export function newNames(
     else if (other !== undefined) {
       one.takenBy = other;
       if (fixed) {
-        one.fault = `“${baseName(other)}” is called so already. Choose another name.`;
+        one.fault = `“${baseName(other)}” already exists. Choose another name.`;
         one.notes = [...notes, 'faulty'];
       } else {
         const key = clashKey(to);
@@ -160,8 +160,8 @@ function fitting(stem: string, extension: string, separator: string): { stem: st
 
 function typedFault(stem: string, name: string): string | undefined {
   if (stem === '') return 'The name is empty. Write at least one letter.';
-  if (stem.startsWith('.')) return 'A name cannot start with a dot: servers hide such files.';
-  if (isReserved(stem)) return `“${stem}” is the name of a device on some systems. Choose another name.`;
+  if (stem.startsWith('.')) return 'A name can’t start with a dot, because servers hide such files.';
+  if (isReserved(stem)) return `“${stem}” is reserved on some systems. Choose another name.`;
   if (name.length > LONGEST_NAME) return `The name is longer than ${LONGEST_NAME} characters. Shorten it.`;
   return nameFault(name);
 }

@@ -311,7 +311,7 @@ describe('size variants', () => {
     expect(renamed.map(({ to }) => to)).toEqual(['a/night-sky-400.jpg', 'a/night-sky-800.jpg']);
   });
 
-  test('what one srcset offers belongs together, whatever the names; other shapes are other pictures', async () => {
+  test('what one srcset offers belongs together, whatever the names; other shapes are other images', async () => {
     const items = [
       picture(1, 'a/hero.jpg', 2000, 1000),
       picture(2, 'a/kopf.jpg', 1000, 500),
@@ -320,7 +320,7 @@ describe('size variants', () => {
     expect(await variantsOf(items, [[2, 1, 3]])).toEqual([{ id: 2, of: 1, suffix: '-1000w' }]);
   });
 
-  test('variants follow their picture, also when a number was needed or it kept its name', () => {
+  test('variants follow their image, also when a number was needed or it kept its name', () => {
     const items = [
       item(1, 'a/dome.jpg', { title: 'Moon' }),
       item(2, 'a/dome-400.jpg', { title: 'something else', width: 400, height: 267 }),

@@ -6,7 +6,7 @@ export type DateForm = (typeof DATE_FORMS)[number];
 export const RESTARTS = ['never', 'folder', 'kind', 'month', 'page', 'name'] as const;
 export type Restart = (typeof RESTARTS)[number];
 
-/** What of the present name is kept: all, its words without numbers, its last number, or its characters from a to b. */
+/** What of the current name is kept: all, its words without numbers, its last number, or its characters from a to b. */
 export const PRESENT_PARTS = ['all', 'words', 'number', 'characters'] as const;
 export type PresentPart = (typeof PRESENT_PARTS)[number];
 
@@ -103,7 +103,7 @@ export const PIECE_NAMES: Record<PieceName, string> = {
   added: 'Date added',
   counter: 'Counter',
   size: 'Pixel size',
-  present: 'Present name',
+  present: 'Current name',
 };
 
 /** A piece with its usual settings. */
@@ -144,7 +144,7 @@ export function pieceInWords(piece: NamePiece): string {
     case 'own':
       return piece.field.toLowerCase();
     case 'present':
-      return piece.part === 'all' ? 'present name' : `${piece.part} of the present name`;
+      return piece.part === 'all' ? 'current name' : `${piece.part} of the current name`;
     default:
       return PIECE_NAMES[piece.piece].toLowerCase();
   }

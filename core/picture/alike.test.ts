@@ -95,7 +95,7 @@ function alike(a: Prepared, b: Prepared): Alike | undefined {
 }
 const scenes = Array.from({ length: 20 }, (_, i) => new Scene(480, i % 3 ? 320 : 480, i + 1));
 
-describe('the same picture is found again, and how it is related', () => {
+describe('the same image is found again, and how it is related', () => {
   test.each<[string, string, number, (scene: Scene) => Prepared]>([
     [
       'other bytes',
@@ -145,7 +145,7 @@ describe('the same picture is found again, and how it is related', () => {
   });
 });
 
-test('other pictures are not alike, whatever is done to them', () => {
+test('other images are not alike, whatever is done to them', () => {
   const seen = scenes.map((scene) => scene.seen());
   const changed = scenes.map((scene, i) => scene.seen({ x: 0, y: 0, w: 0.9, h: 0.9 }, undefined, i % 8));
   for (const [i, one] of seen.entries())

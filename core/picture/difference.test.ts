@@ -29,7 +29,7 @@ const near = (place: typeof WHOLE, wanted: typeof WHOLE) => {
     expect(Math.abs(place[side] - wanted[side]), `${side} of ${JSON.stringify(place)}`).toBeLessThan(0.03);
 };
 
-test('the same picture, with noise, a point beside, or in other light, has no marks; the light is told', () => {
+test('the same image, with noise, a point beside, or in other light, has no marks; the light is told', () => {
   for (let number = 1; number <= 3; number++) {
     const at = scene(number);
     const one = drawn(at);
@@ -54,7 +54,7 @@ test('the same picture, with noise, a point beside, or in other light, has no ma
   }
 });
 
-test('what was painted over is marked in both pictures, wherever and however the other is turned', () => {
+test('what was painted over is marked in both images, wherever and however the other is turned', () => {
   const { below } = seeded(5);
   for (let number = 1; number <= 8; number++) {
     const at = scene(number);
@@ -77,7 +77,7 @@ test('what was painted over is marked in both pictures, wherever and however the
   }
 });
 
-test('of a part, places are told as parts of the whole picture', () => {
+test('of a part, places are told as parts of the whole image', () => {
   const at = scene(3);
   const window = { x: 0.2, y: 0.1, w: 0.5, h: 0.8 };
   const part =

@@ -42,6 +42,6 @@ test('the relation to the original is told, and how sure it is; the surest first
     { id: 2, relation: 'cropped', sure: 0.4 },
   ]);
 });
-test('pairs of pictures that are gone, and of one with itself, are passed over', () => {
+test('pairs of images that are gone, and of one with itself, are passed over', () => {
   expect(ids(facts(5, 4), [pair(1, 9), pair(2, 2)])).toEqual([]);
 });

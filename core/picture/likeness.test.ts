@@ -24,7 +24,7 @@ const everyTwo = (count: number) =>
     .filter(([a, b]) => a !== b)
     .map(([a, b]) => way(a, b));
 
-test('of a picture with many variants each is verified against the two largest, and all pairs are known', () => {
+test('of an image with many variants each is verified against the two largest, and all pairs are known', () => {
   const looked: string[] = [];
   const likenesses = new Likenesses(
     ({ one, other }) => {

@@ -8,14 +8,14 @@ const look = (luminance: (x: number, y: number) => number, colour = 0) => ({
 });
 const hill = (x: number, y: number) => (y > 64 + 20 * Math.sin(x / 20) ? 60 : 190);
 
-test('a sized and encoded picture differs by little noise; a blurred edge is no other picture', () => {
+test('a sized and encoded image differs by little noise; a blurred edge is no other image', () => {
   const noisy = look((x, y) => hill(x, y) + ((x * 7 + y * 13) % 9) - 4);
   expect(showsTheSame(look(hill), noisy)).toBe(true);
   const soft = look((x, y) => (hill(x - 1, y) + hill(x, y) + hill(x + 1, y) + hill(x, y - 1)) / 4);
   expect(showsTheSame(look(hill), soft)).toBe(true);
 });
 
-test('another picture of the same shape, a turned one, another colour and a stamp on it are told apart', () => {
+test('another image of the same shape, a turned one, another colour and a stamp on it are told apart', () => {
   expect(
     showsTheSame(
       look(hill),

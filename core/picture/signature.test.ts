@@ -34,7 +34,7 @@ function compare(a: Uint8Array, b: Uint8Array) {
 }
 
 describe('look-alikes', () => {
-  test('the same picture with noise, other light, and other contrast is alike', () => {
+  test('the same image with noise, other light, and other contrast is alike', () => {
     for (let seed = 1; seed <= 20; seed++) {
       const at = scene(seed);
       const plain = draw(at);
@@ -42,7 +42,7 @@ describe('look-alikes', () => {
       expect(compare(plain, edited), `${seed}`).toMatchObject({ orientation: 0 });
     }
   });
-  test('mirrored and turned pictures are found, and told as turned', () => {
+  test('mirrored and turned images are found, and told as turned', () => {
     const turns: ((x: number, y: number) => [number, number])[] = [
       (x, y) => [1 - x, y],
       (x, y) => [x, 1 - y],
@@ -63,13 +63,13 @@ describe('look-alikes', () => {
       ).toMatchObject({ relation: 'turned' });
     }
   });
-  test('different pictures are not alike', () => {
+  test('different images are not alike', () => {
     const planes = Array.from({ length: 40 }, (_, i) => draw(scene(100 + i)));
     for (let i = 0; i < planes.length; i++)
       for (let j = i + 1; j < planes.length; j++)
         expect(compare(planes[i]!, planes[j]!), `${i} ${j}`).toBeUndefined();
   });
-  test('plain, blank and smoothly shaded pictures are not taken for one another', () => {
+  test('plain, blank and smoothly shaded images are not taken for one another', () => {
     const flat = draw(() => 128);
     const white = draw(() => 255);
     const shaded = draw((x) => x * 255);

@@ -58,7 +58,7 @@ describe('area means', () => {
       for (const side of [16, 32, 64]) expect(mean(sampled(sums, window, side))).toBeCloseTo(wanted, 0);
     }
   });
-  test('of the whole picture are found again when it is halved', () => {
+  test('of the whole image are found again when it is halved', () => {
     const picture = prepared(noise());
     const coarse = halved(picture.whole(32), 32);
     for (const [i, value] of sampled(picture.sums, WHOLE, 16).entries())
@@ -66,7 +66,7 @@ describe('area means', () => {
   });
 });
 
-describe('how well a window agrees with a picture', () => {
+describe('how well a window agrees with an image', () => {
   test('is the correlation of its means, for any window, as fine as for coarse fields', () => {
     for (let round = 0; round < 60; round++) {
       const [one, other] = [prepared(shaded()), prepared(round % 2 ? noise() : shaded())];
@@ -109,7 +109,7 @@ test('what is looked for has no mean and the length 1; of what is constant it is
 });
 
 describe('windows', () => {
-  test('lie within the picture, the whole first; the parts leave out a fifth at one side', () => {
+  test('lie within the image, the whole first; the parts leave out a fifth at one side', () => {
     for (const [width, height] of [
       [800, 600],
       [600, 800],
@@ -131,7 +131,7 @@ describe('windows', () => {
       expect(new Set(PARTS.map((part) => JSON.stringify(windows[part]))).size).toBe(4);
     }
   });
-  test('of a flat picture are the whole alone, of a blank one none, and neither is turned', () => {
+  test('of a flat image are the whole alone, of a blank one none, and neither is turned', () => {
     const flat = prepared(Uint8Array.from({ length: PLANE * PLANE }, (_, i) => (i % PLANE < 64 ? 100 : 105)));
     expect(flat.isFlat).toBe(true);
     expect(flat.windows).toEqual([WHOLE]);

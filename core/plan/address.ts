@@ -144,7 +144,7 @@ export async function planAddresses(
   });
   await each(snapshot.mentions, breathe, (mention) => {
     plan.warnings.push(
-      `“${mention.page}”, line ${mention.line}, mentions ${baseName(mention.path)} in its text. Mentions are not rewritten: read that place yourself.`,
+      `“${mention.page}”, line ${mention.line}, mentions ${baseName(mention.path)} in its text. Mentions are not updated. Check that line yourself.`,
     );
   });
   plan.totals = {
@@ -159,9 +159,9 @@ export async function planAddresses(
 function extensionFault(from: SitePath, to: SitePath): string | undefined {
   const name = nameFault(baseName(to));
   if (name) return name;
-  if (baseName(to).startsWith('.')) return 'A name cannot start with a dot: servers hide such files.';
+  if (baseName(to).startsWith('.')) return 'A name can’t start with a dot, because servers hide such files.';
   if (extensionOf(from) !== extensionOf(to)) {
-    return `The name must keep its extension “${extensionOf(from)}”: it says what the file is.`;
+    return `Keep the extension “${extensionOf(from)}”. It tells what type of file this is.`;
   }
   return undefined;
 }
@@ -185,13 +185,13 @@ async function addClashes(
     if (other !== undefined && (!twins || to === moves.get(other)))
       plan.clashes.push({ path: to, why: `There is a file “${other}” already. Choose another name.` });
     else if (folders.has(key))
-      plan.clashes.push({ path: to, why: 'There is a folder of that name already. Choose another name.' });
+      plan.clashes.push({ path: to, why: 'A folder with this name already exists. Choose another name.' });
     for (let folder = folderOf(to); folder !== ''; folder = folderOf(folder)) {
       const file = taken.get(clashKey(folder));
       if (file !== undefined)
         plan.clashes.push({
           path: to,
-          why: `“${file}” is a file, so nothing can lie in it. Choose another folder.`,
+          why: `“${file}” is a file, not a folder. Choose another folder.`,
         });
     }
     taken.set(key, from);

@@ -34,15 +34,15 @@ export async function planAside(
         path: item.path,
         why:
           item.placements === 0
-            ? 'A page shows another size of the same image. Take that off the page first, or leave it out here.'
-            : 'It is placed on a page. Take it off the page first, or leave it out here.',
+            ? 'A page uses another size of this image. Remove it from the page first, or skip it here.'
+            : 'It is in use on a page. Remove it from the page first, or skip it here.',
       });
       return;
     }
     if (item.use === 'unknown') {
       plan.clashes.push({
         path: item.path,
-        why: 'Not every page can be read, so it is not known whether one shows it. Mend the pages that are listed as unread, or leave it out here.',
+        why: 'Some pages can’t be read, so it may be in use. Fix the pages listed as unreadable, or skip it here.',
       });
       return;
     }
@@ -102,11 +102,12 @@ export async function planRestore(
     if (other !== undefined && !freeNames) {
       plan.clashes.push({
         path: item.path,
-        why: `Its address is taken by “${other}” now. Rename or move that item first.`,
+        why: `“${other}” now has this address. Rename or move that item first.`,
       });
       return;
     }
-    if (path !== item.path) plan.warnings.push(`“${item.path}” is taken by now: it comes back as “${path}”.`);
+    if (path !== item.path)
+      plan.warnings.push(`“${item.path}” is taken by now. It is restored as “${path}”.`);
     taken.set(clashKey(path), path);
     exact.add(path);
     plan.files.push({ do: 'create', path, sha256: item.sha256 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 
-export const TWICE = 'an item comes twice';
+export const TWICE = 'An item is listed twice';
 /** Numbers of items, each once. @param most how many there may be */
 export const idsUpTo = (most: number) =>
   z

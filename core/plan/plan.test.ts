@@ -113,7 +113,7 @@ test('the inverse of the inverse is the plan', async () => {
   expect((await inverseFiles(files))[0]).toEqual({ do: 'create', path: 'r', sha256: '5' });
 });
 
-test('care marks: pictures need alt text or to be decorative, other kinds a title, icons nothing', () => {
+test('care marks: images need alt text or to be decorative, other kinds a title, icons nothing', () => {
   const marks = (path: string, kind: 'image' | 'audio', more: Partial<Words> = {}) =>
     careMarks({ path, kind, use: 'placed', nameFaults: [], words: { ...words, ...more } }).described;
   expect([
@@ -145,7 +145,7 @@ test('cells that a spreadsheet would run become text; numbers stay', () => {
   ]);
 });
 
-test('justified rows hold every picture once, in order, within the width', () => {
+test('justified rows hold every image once, in order, within the width', () => {
   const aspects = Array.from({ length: 57 }, (_, i) => [1.5, 0.6, 4, 1, 0.2][i % 5]!);
   const layout = { width: 900, wished: 130, gap: 14, least: 100 };
   const rows = justifiedRows(aspects.length, (index) => aspects[index]!, layout, [20]);

@@ -95,18 +95,18 @@ export function planSpelling(tag: string, spelling: string, there: readonly stri
   const clean = cleanTag(spelling);
   const before = sense.spellings.find((one) => same(one.spelling, clean));
   const plan = planSetting(
-    `Let “${clean}” find the tag “${tag}”`,
+    `Add the spelling “${clean}” to the tag “${tag}”`,
     'tag-spelling',
     before?.spelling ?? clean,
     before?.tag ?? null,
     tag,
   );
   if (clean === '' || same(clean, tag))
-    plan.clashes.push({ path: clean, why: 'Write a spelling that differs from the tag itself.' });
+    plan.clashes.push({ path: clean, why: 'Enter a spelling that differs from the tag.' });
   if (there.some((one) => same(one, clean)))
     plan.clashes.push({
       path: clean,
-      why: 'It is a tag of its own. Merge it into this one instead: its spelling is kept then.',
+      why: 'This is a tag of its own. Merge it with this one instead; its spelling is kept.',
     });
   return plan;
 }
@@ -115,14 +115,14 @@ export function planSpelling(tag: string, spelling: string, there: readonly stri
 export function planAbove(tag: string, above: string | null, sense: TagSense): Plan {
   const before = sense.above.find((one) => same(one.tag, tag));
   const plan = planSetting(
-    above === null ? `Put the tag “${tag}” below no other` : `Put the tag “${tag}” below “${above}”`,
+    above === null ? `Move the tag “${tag}” to the top level` : `Move the tag “${tag}” under “${above}”`,
     'tag-above',
     before?.tag ?? tag,
     before?.above ?? null,
     above,
   );
   if (above !== null && meantBy(above, sense).some((name) => same(name, tag)))
-    plan.clashes.push({ path: tag, why: `“${above}” is the same tag or lies below it already.` });
+    plan.clashes.push({ path: tag, why: `“${above}” is the same tag or already under it.` });
   return plan;
 }
 

@@ -8,7 +8,7 @@ export interface PlanSums {
   writes: boolean;
 }
 
-const rewrite = ({ totals: { pages } }: PlanSums) => (pages ? `, rewrite ${count(pages, 'page')}` : '');
+const rewrite = ({ totals: { pages } }: PlanSums) => (pages ? `, update ${count(pages, 'page')}` : '');
 const items = ({ totals }: PlanSums) => count(totals.items, 'item');
 
 /** What a plan does, by what the ledger calls it, as the button says that applies it. */
@@ -22,20 +22,20 @@ export const VERBS = {
   rename: (plan) => `Rename ${items(plan)}${rewrite(plan)}`,
   move: (plan) => `Move ${items(plan)}${rewrite(plan)}`,
   copy: (plan) => `Copy ${items(plan)}`,
-  replace: (plan) => (plan.title.startsWith('Replace') ? `Replace it${rewrite(plan)}` : 'Bring it back'),
+  replace: (plan) => (plan.title.startsWith('Replace') ? `Replace file${rewrite(plan)}` : 'Restore version'),
   'set-aside': (plan) => `Set aside ${items(plan)}`,
   restore: (plan) => `Restore ${items(plan)}`,
   'bring-in': () => 'Apply',
   arrange: () => 'Apply',
   place: (plan) => (plan.totals.pages ? `Write ${count(plan.totals.pages, 'page')}` : 'Apply'),
   repair: (plan) => (plan.totals.spans ? `Repair ${count(plan.totals.spans, 'reference')}` : 'Apply'),
-  merge: (plan) => `Merge, set aside ${items(plan)}${rewrite(plan)}`,
-  lighten: (plan) => `Make ${items(plan)} lighter`,
+  merge: (plan) => `Merge and set aside ${items(plan)}${rewrite(plan)}`,
+  lighten: (plan) => `Compress ${items(plan)}`,
   offer: (plan) => `Make sizes${rewrite(plan)}`,
-  convert: (plan) => `Make ${count(plan.totals.items, 'picture')} JPEG${rewrite(plan)}`,
+  convert: (plan) => `Convert ${count(plan.totals.items, 'image')} to JPEG${rewrite(plan)}`,
   'without-place': (plan) => `Write ${count(plan.totals.items, 'file')}`,
   empty: () => 'Apply',
-  undo: (plan) => (plan.title.startsWith('Redo') ? `Do it again${rewrite(plan)}` : `Undo${rewrite(plan)}`),
+  undo: (plan) => (plan.title.startsWith('Redo') ? `Redo${rewrite(plan)}` : `Undo${rewrite(plan)}`),
 } satisfies Record<string, (plan: PlanSums) => string>;
 
 export type PlanKind = keyof typeof VERBS;

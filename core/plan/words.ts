@@ -89,10 +89,10 @@ function titleOf({ set = {}, addTags = [], removeTags = [], owner }: RecordChang
   const quoted = (tags: readonly string[]) => tags.map((tag) => `“${tag}”`).join(', ');
   const parts: string[] = [];
   if (addTags.length > 0) parts.push(`tag ${quoted(addTags)}`);
-  if (removeTags.length > 0) parts.push(`take the tag ${quoted(removeTags)} off`);
+  if (removeTags.length > 0) parts.push(`remove the tag ${quoted(removeTags)}`);
   const fields = Object.keys(set).map((field) => FIELD_NAMES[field as keyof Words].toLowerCase());
   if (fields.length > 0) parts.push(`set ${fields.join(', ')} of`);
-  if (owner !== undefined) parts.push(owner === null ? 'give to nobody' : `give to ${owner}:`);
+  if (owner !== undefined) parts.push(owner === null ? 'remove the owner' : `assign to ${owner}:`);
   const text = parts.join(', ');
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
@@ -118,4 +118,4 @@ function tidy(value: Words[keyof Words]): Words[keyof Words] {
 }
 
 /** Everything of a record that a plan shows. */
-export const RECORD_NAMES = { ...FIELD_NAMES, owner: 'In the care of', focal: 'Focal point' };
+export const RECORD_NAMES = { ...FIELD_NAMES, owner: 'Owner', focal: 'Focal point' };

@@ -5,15 +5,15 @@
 export const PLACED_SHEET = 'placements.css';
 
 export const ALIGNMENTS = {
-  none: 'as the page has it',
-  left: 'left, text flows around it',
-  right: 'right, text flows around it',
+  none: 'page default',
+  left: 'left, text wraps',
+  right: 'right, text wraps',
   center: 'centred',
-  full: 'as wide as the column',
+  full: 'full width',
 } as const;
 export type Alignment = keyof typeof ALIGNMENTS;
 
-export const SPACINGS = { none: 'as the page has it', small: 'small', large: 'large' } as const;
+export const SPACINGS = { none: 'page default', small: 'small', large: 'large' } as const;
 export type Spacing = keyof typeof SPACINGS;
 
 export const PLACED_CSS = `/* Where images stand, for classes that begin with "placed-". Made once; change it as you like. */

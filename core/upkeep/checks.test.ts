@@ -70,7 +70,7 @@ describe('asking the library for what upkeep finds', () => {
     expect(takes('found', 'constructor')).toBe(false);
   });
   test('it is said in words', () => {
-    expect(TESTS.found.says('too-large')).toBe('upkeep finds “Larger than ever shown”');
-    expect(TESTS.found.denies('rights')).toBe('upkeep does not find fault with its rights');
+    expect(TESTS.found.says('too-large')).toBe('upkeep finds “Larger than displayed”');
+    expect(TESTS.found.denies('rights')).toBe('upkeep does not find a problem with its rights');
   });
 });

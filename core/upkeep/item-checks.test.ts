@@ -81,7 +81,7 @@ describe('places and names', () => {
   test('against the rule of its folder', () => {
     expect(checks({}, { ruleOf: () => rule })).toEqual(['rules']);
   });
-  test('of a size only its file is looked at: words, names, use and rights are its picture’s', () => {
+  test('of a size only its file is looked at: words, names, use and rights are its image’s', () => {
     const size = {
       isSize: true,
       path: 'IMG 1 (2).jpg',
@@ -125,7 +125,7 @@ describe('weight', () => {
     expect(weigh({ width: 1500, unsized: 1, shown: 2 })).toEqual([]);
     expect(weigh({ width: 900, unsized: 1 })).toEqual([]);
   });
-  test('a film by its bits a second, a PDF by its bytes a page', () => {
+  test('a video by its bits a second, a PDF by its bytes a page', () => {
     const film = {
       path: 'a/b.mp4',
       kind: 'video',

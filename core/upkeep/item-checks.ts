@@ -48,7 +48,7 @@ export interface CheckInput {
   /** Its metadata tell where it was taken. */
   tellsPlace: boolean;
   changedOutside: boolean;
-  /** Where it lay before others moved it, and how many references still lead there. */
+  /** Where it lay before others moved it, and how many references still point there. */
   movedFrom: SitePath | null;
   leftBehind: number;
   /** Of a record without file: paths of items with its bytes. */
@@ -98,8 +98,13 @@ export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFindi
       const said = WORD_FIELDS.some((field) => JSON.stringify(words[field]).length > 5);
       const twins = item.sameBytes.slice(0, 3).map((path) => `“${path}”`);
       const more =
-        twins.length === 0 ? '' : ` ${listed(twins)} ${twins.length === 1 ? 'has' : 'have'} the same bytes.`;
-      say('missing', `Its file was taken away by others${said ? '; its words are still here' : ''}.${more}`);
+        twins.length === 0
+          ? ''
+          : ` ${listed(twins)} ${twins.length === 1 ? 'has' : 'have'} identical content.`;
+      say(
+        'missing',
+        `Its file was removed outside Iconomos${said ? '; its description is still here' : ''}.${more}`,
+      );
     }
     return found;
   }
@@ -107,7 +112,7 @@ export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFindi
   if (item.movedFrom !== null)
     say(
       'moved',
-      `Others moved it from “${item.movedFrom}”; ${item.leftBehind === 0 ? 'nothing leads there any more' : item.leftBehind === 1 ? '1 reference still leads there' : `${item.leftBehind} references still lead there`}.`,
+      `It was moved from “${item.movedFrom}”; ${item.leftBehind === 0 ? 'no references remain' : item.leftBehind === 1 ? '1 reference still points there' : `${item.leftBehind} references still point there`}.`,
     );
 
   // A size has its picture's words, use and rights, and is called after it: only its file is looked at.
@@ -119,16 +124,16 @@ export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFindi
   if (item.copies > 0)
     say(
       'copies',
-      `${item.copies === 1 ? 'Another item has' : `${item.copies} other items have`} the same bytes.`,
+      `${item.copies === 1 ? 'Another item has' : `${item.copies} other items have`} identical content.`,
       0,
     );
   if (item.alike > 0)
     say(
       'look-alikes',
-      `${item.alike === 1 ? 'Another picture shows' : `${item.alike} other pictures show`} the same.`,
+      `${item.alike === 1 ? 'Another image looks' : `${item.alike} other images look`} the same.`,
     );
-  if (item.use === 'unused') say('unused', 'Nothing refers to it.', item.bytes);
-  if (item.use === 'mentioned') say('mentioned', 'Only its name stands somewhere.', item.bytes);
+  if (item.use === 'unused') say('unused', 'Not used anywhere.', item.bytes);
+  if (item.use === 'mentioned') say('mentioned', 'Only mentioned in a text.', item.bytes);
 
   const bearsWords = needsAlt(item);
   if (bearsWords) {
@@ -142,17 +147,16 @@ export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFindi
         textInside: '',
       }).slice(0, 1))
         if (one.severity !== 'hint') say('poor-alt', one.says);
-    if (item.sameAlt && !words.decorative)
-      say('same-alt', `Another picture has the alt text “${words.alt}”.`);
+    if (item.sameAlt && !words.decorative) say('same-alt', `Another image has the alt text “${words.alt}”.`);
   } else if (item.kind !== 'image' && words.title.trim() === '') say('no-title', 'It has no title.');
   if (item.disagreeing > 0)
     say(
       'page-words',
-      `${item.disagreeing === 1 ? 'One placement says' : `${item.disagreeing} placements say`} something else than the record.`,
+      `${item.disagreeing === 1 ? 'One page differs' : `${item.disagreeing} placements differ`} from the record.`,
     );
   const described = words.alt.trim() !== '' || words.title.trim() !== '';
   if (habits.languages && described && words.language.trim() === '')
-    say('no-language', 'Its words have no language.');
+    say('no-language', 'No language is set.');
 
   const conventional = isConventional(item.path);
   // Against the pattern of its folder it is said with the folder's rule.
@@ -162,21 +166,20 @@ export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFindi
   const rule = habits.ruleOf(folderOf(item.path));
   const broken = ruleBreaks(item, rule);
   if (broken.length > 0) say('rules', broken.join(' '));
-  if (folderOf(item.path) === '' && !conventional) say('no-folder', 'It lies in the site’s root.');
+  if (folderOf(item.path) === '' && !conventional) say('no-folder', 'It is in the site’s root folder.');
 
   weigh(item, say);
 
   const licence = words.licence.trim();
   const named = [words.creator, words.credit, words.source].some((text) => text.trim() !== '');
-  if (licence === '' && bearsWords && (named || habits.licences))
-    say('no-licence', 'Its record names no licence.');
+  if (licence === '' && bearsWords && (named || habits.licences)) say('no-licence', 'It has no licence.');
   if (licence !== '' && words.creator.trim() === '' && words.credit.trim() === '')
-    say('no-credit', `It is under “${licence}”, but nobody is named.`);
+    say('no-credit', `It is licensed under “${licence}” but credits nobody.`);
   const end = words.licenceEnd.trim();
   if (/^\d{4}-\d\d-\d\d$/.test(end)) {
-    const shown = item.use === 'placed' ? ' It is still shown.' : '';
-    if (end < habits.today) say('licence-over', `Its licence ended on ${end}.${shown}`);
-    else if (end <= habits.soon) say('licence-ending', `Its licence ends on ${end}.${shown}`);
+    const shown = item.use === 'placed' ? ' It is still in use.' : '';
+    if (end < habits.today) say('licence-over', `Its licence expired on ${end}.${shown}`);
+    else if (end <= habits.soon) say('licence-ending', `Its licence expires on ${end}.${shown}`);
   }
 
   checkFile(item, say);
@@ -190,10 +193,10 @@ function checkFile(item: CheckInput, say: (check: ItemCheck, why: string, saves?
   if (item.contentMime !== null && !agree(item.contentMime, item.mime))
     say(
       'other-type',
-      `It is called ${name.slice(name.lastIndexOf('.'))}, but its content is ${item.contentMime}.`,
+      `The extension is ${name.slice(name.lastIndexOf('.'))}, but the content is ${item.contentMime}.`,
     );
-  if (item.tellsPlace) say('private', 'It tells where it was taken.');
-  if (item.changedOutside) say('outside', 'Its bytes were changed by someone else.');
+  if (item.tellsPlace) say('private', 'It contains the place where it was taken.');
+  if (item.changedOutside) say('outside', 'The file was changed outside Iconomos.');
 }
 
 function weigh(item: CheckInput, say: (check: ItemCheck, why: string, saves?: number) => unknown): void {
@@ -203,23 +206,23 @@ function weigh(item: CheckInput, say: (check: ItemCheck, why: string, saves?: nu
     const needed = DENSITY * (item.widest ?? WIDEST_PAGE);
     if (item.shown > 0 && item.widest !== null && width > needed * 1.1) {
       const saves = bytes * (1 - (needed / width) ** 2);
-      say('too-large', `It is ${width} pixels wide and shown ${item.widest} wide at most.`, saves);
+      say('too-large', `It is ${width} pixels wide but displayed at ${item.widest} pixels at most.`, saves);
     }
     if (item.mime === 'image/png' && item.opaque && (item.shades ?? 0) > PHOTO)
-      say('format', 'It looks like a photograph, and is a PNG.', bytes * 0.75);
+      say('format', 'A photograph saved as PNG.', bytes * 0.75);
     if (item.mime === 'image/jpeg' && item.shades !== null && item.shades < DRAWING)
-      say('format', 'It looks like a drawing, and is a JPEG.');
+      say('format', 'A drawing saved as JPEG.');
     if (item.unsized > 0 && item.unsized === item.shown && width > 1000 && bytes > 150_000)
-      say('no-sizes', `It is ${width} pixels wide, and phones are offered no smaller one.`, bytes * 0.5);
+      say('no-sizes', `It is ${width} pixels wide, with no smaller size for phones.`, bytes * 0.5);
   }
   if (item.kind === 'video' && item.duration && (bytes * 8) / item.duration > FILM_BITS)
     say(
       'heavy-film',
-      `${((bytes * 8) / item.duration / 1e6).toFixed(0)} megabits a second.`,
+      `${((bytes * 8) / item.duration / 1e6).toFixed(0)} Mbit/s.`,
       bytes - (FILM_BITS * item.duration) / 8,
     );
   if (item.mime === 'application/pdf' && bytes / Math.max(1, item.pages ?? 1) > PDF_PAGE)
-    say('heavy-pdf', `${(bytes / Math.max(1, item.pages ?? 1) / 1e6).toFixed(1)} MB a page.`, bytes / 2);
+    say('heavy-pdf', `${(bytes / Math.max(1, item.pages ?? 1) / 1e6).toFixed(1)} MB per page.`, bytes / 2);
 }
 
 /** Shares of different colours: photographs have many, by their noise; drawings few, also with soft edges. */

@@ -20,14 +20,14 @@ const item = (
 });
 
 describe('which of a group stays', () => {
-  test('what is placed most, before what is larger, better described, better named, older', () => {
+  test('the most used, before what is larger, better described, better named, older', () => {
     const placed = item(1, { use: 'placed', placements: 2, nameFaults: ['camera'], width: 50 });
     const once = item(2, { use: 'placed', placements: 1, width: 4000, words: { alt: 'A', title: 'B' } });
     const mentioned = item(3, { use: 'mentioned', width: 8000 });
-    expect(keeperOf([mentioned, once, placed], 'placed')).toEqual({ id: 1, reason: 'placed most (2 times)' });
+    expect(keeperOf([mentioned, once, placed], 'placed')).toEqual({ id: 1, reason: 'used most (2 times)' });
     expect(keeperOf([mentioned, item(4)], 'placed')).toEqual({
       id: 3,
-      reason: 'the only one that is mentioned',
+      reason: 'the only one mentioned',
     });
     expect(keeperOf([mentioned, once, placed], 'largest')?.id).toBe(3);
     expect(keeperOf([mentioned, once, placed], 'words')?.id).toBe(2);
@@ -38,20 +38,20 @@ describe('which of a group stays', () => {
     expect(keeperOf([small, large], 'placed')).toEqual({ id: 2, reason: 'the largest (20 × 10)' });
     expect(keeperOf([item(1, { nameFaults: ['camera'] }), item(2)], 'placed')).toEqual({
       id: 2,
-      reason: 'the best name',
+      reason: 'the best named',
     });
     expect(keeperOf([item(1), item(2, { addedAt: '2025-12-31T23:00:00.000Z' })], 'placed')).toEqual({
       id: 2,
-      reason: 'here first',
+      reason: 'added first',
     });
     expect(keeperOf([item(2), item(1)], 'placed')).toEqual({
       id: 1,
-      reason: 'the first by name; nothing else tells them apart',
+      reason: 'first by name; otherwise identical',
     });
   });
   test('what has no pixels is as large as its bytes', () => {
     const of = (id: number, bytes: number) => item(id, { width: null, height: null, bytes });
-    expect(keeperOf([of(1, 10), of(2, 20)], 'largest')).toEqual({ id: 2, reason: 'the heaviest' });
+    expect(keeperOf([of(1, 10), of(2, 20)], 'largest')).toEqual({ id: 2, reason: 'the largest file' });
   });
   test('by folder: the one in it; of several the best; of none nothing stays', () => {
     const group = [
@@ -59,7 +59,7 @@ describe('which of a group stays', () => {
       item(2, { path: 'b/2.jpg' }),
       item(3, { path: 'b/c/3.jpg', width: 900 }),
     ];
-    expect(keeperOf(group, 'folder', 'a')).toEqual({ id: 1, reason: 'it lies in “a”' });
+    expect(keeperOf(group, 'folder', 'a')).toEqual({ id: 1, reason: 'in “a”' });
     expect(keeperOf(group, 'folder', 'b')?.id).toBe(3);
     expect(keeperOf(group, 'folder', 'bb')).toBeUndefined();
   });

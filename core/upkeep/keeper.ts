@@ -18,12 +18,12 @@ export interface KeeperFacts {
 
 /** How the one that stays is chosen in many groups at once. */
 export const KEEPER_RULES = {
-  placed: 'what is placed most',
+  placed: 'the most used',
   largest: 'the largest',
-  words: 'what is described best',
-  name: 'the best name',
-  oldest: 'what came first',
-  folder: 'what lies in a folder',
+  words: 'the best described',
+  name: 'the best named',
+  oldest: 'the oldest',
+  folder: 'items in a folder',
 } as const;
 export type KeeperRule = keyof typeof KEEPER_RULES;
 
@@ -40,16 +40,16 @@ const MEASURES: Record<Exclude<KeeperRule, 'folder'>, Measure> = {
     of: (item) => (item.use === 'placed' ? 1 + item.placements : item.use === 'mentioned' ? 0.5 : 0),
     reason: (item) =>
       item.use === 'placed'
-        ? `placed most (${item.placements === 1 ? 'once' : `${item.placements} times`})`
-        : 'the only one that is mentioned',
+        ? `used most (${item.placements === 1 ? 'once' : `${item.placements} times`})`
+        : 'the only one mentioned',
   },
   largest: {
     of: (item) => pixels(item) || item.bytes,
-    reason: (item) => (pixels(item) ? `the largest (${item.width} × ${item.height})` : 'the heaviest'),
+    reason: (item) => (pixels(item) ? `the largest (${item.width} × ${item.height})` : 'the largest file'),
   },
-  words: { of: said, reason: () => 'described best' },
-  name: { of: (item) => -item.nameFaults.length, reason: () => 'the best name' },
-  oldest: { of: (item) => -dateNumber(item.addedAt), reason: () => 'here first' },
+  words: { of: said, reason: () => 'best described' },
+  name: { of: (item) => -item.nameFaults.length, reason: () => 'the best named' },
+  oldest: { of: (item) => -dateNumber(item.addedAt), reason: () => 'added first' },
 };
 const dateNumber = (iso: string) => Number(iso.replace(/\D/g, '').slice(0, 14));
 
@@ -75,7 +75,7 @@ export function keeperOf(
   if (rule === 'folder') {
     left = left.filter((item) => isWithin(folder, item.path));
     if (left.length === 0) return undefined;
-    if (left.length === 1) return { id: left[0]!.id, reason: `it lies in “${folder}”` };
+    if (left.length === 1) return { id: left[0]!.id, reason: `in “${folder}”` };
   }
   for (const name of ORDER[rule === 'folder' ? 'placed' : rule]) {
     const { of, reason } = MEASURES[name];
@@ -84,7 +84,7 @@ export function keeperOf(
     if (best.length === 1) return { id: best[0]!.id, reason: reason(best[0]!) };
     left = best;
   }
-  return { id: left[0]!.id, reason: 'the first by name; nothing else tells them apart' };
+  return { id: left[0]!.id, reason: 'first by name; otherwise identical' };
 }
 
 const RIGHTS: readonly (keyof Words)[] = [

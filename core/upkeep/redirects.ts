@@ -22,7 +22,7 @@ export function redirectFindings(
       found.push({
         ...one,
         check: 'idle-redirects',
-        why: 'There is a file under the old address again.',
+        why: 'The old address is a file again.',
         better: null,
       });
       continue;
@@ -34,12 +34,12 @@ export function redirectFindings(
       end = byFrom.get(end)!;
     }
     if (!isThere(end))
-      found.push({ ...one, check: 'idle-redirects', why: 'It leads to nothing.', better: null });
+      found.push({ ...one, check: 'idle-redirects', why: 'The target doesn’t exist.', better: null });
     else if (end !== one.to)
       found.push({
         ...one,
         check: 'redirect-chains',
-        why: `It leads on by way of ${seen.size} steps.`,
+        why: `It takes ${seen.size} steps.`,
         better: end,
       });
   }

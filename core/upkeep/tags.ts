@@ -43,9 +43,9 @@ export async function nearTags(
       return true;
     };
     const told =
-      say(byPlain.get(word), 'the same but for case, accents or signs') ||
-      say(byStem.get(root) ?? plural(word), 'the same word with another ending') ||
-      (word.length > 5 && !/\d/.test(word) && say(oneLetter(word), 'one letter differs'));
+      say(byPlain.get(word), 'same except for case, accents or punctuation') ||
+      say(byStem.get(root) ?? plural(word), 'same word, different ending') ||
+      (word.length > 5 && !/\d/.test(word) && say(oneLetter(word), 'one letter different'));
     if (!told) {
       byPlain.set(word, at);
       if (!byStem.has(root)) byStem.set(root, at);

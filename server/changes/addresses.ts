@@ -105,8 +105,8 @@ async function withSizes(
   if (along.sizes.length > 0)
     proposal.plan.warnings.push(
       along.sizes.length === 1
-        ? '1 size goes with it.'
-        : `${along.sizes.length.toLocaleString('en')} sizes go with them.`,
+        ? '1 size is included.'
+        : `${along.sizes.length.toLocaleString('en')} sizes are included.`,
     );
   return proposal;
 }
@@ -262,7 +262,7 @@ export async function rewriter(
           if ('output' in outcome) done.set(path, outcome.output);
           else if (outcome.error instanceof Unended)
             done.set(path, { path, sha256: site.index.factsOf(path)?.sha256 ?? '', rewrite: TOO_LONG });
-          else throw new Error(`“${path}” could not be rewritten: ${outcome.error.message}`);
+          else throw new Error(`“${path}” couldn’t be updated: ${outcome.error.message}`);
           progress?.(done.size, pages.length, 'pages read');
         },
         { together: TOGETHER },
@@ -346,7 +346,7 @@ export async function addRedirects(
   const before = facts ? await site.folder.read(REDIRECTS_FILE) : undefined;
   const { redirects: older, faults } = await readRedirects(before?.toString('utf8') ?? '', breathe);
   for (const { line, why } of faults.slice(0, 3))
-    proposal.plan.warnings.push(`${REDIRECTS_FILE}, line ${line}: ${why} The line stays as it is.`);
+    proposal.plan.warnings.push(`${REDIRECTS_FILE}, line ${line}: ${why} The line is left as it is.`);
   const redirects = await redirectsAfter(older, moves, site.index.map.roots, breathe);
   // No chains: what led to an address that moves leads on to the new one at once.
   const now = await mapOf(redirects, breathe, ({ from, to }) => [from, to]);

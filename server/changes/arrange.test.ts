@@ -232,7 +232,7 @@ describe('versions', () => {
     ]);
     await apply(site, await proposeBringBack(site, id, versions[0]!.entryId));
     expect(site.items.need(id).words).toMatchObject({ alt: 'first', title: 'T' });
-    await expect(proposeBringBack(site, id, 999)).rejects.toThrow('no such version');
+    await expect(proposeBringBack(site, id, 999)).rejects.toThrow('doesn’t exist');
   });
 
   test('bytes that were replaced are kept, also through a move, and brought back to the byte', async () => {

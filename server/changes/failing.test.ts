@@ -210,7 +210,7 @@ describe('a failure that can neither be completed nor taken back', () => {
     const { root, site, before, told, mend } = await stuck();
     expect(told.code).toBe('unsettled');
     expect(told.message).toMatch(
-      /^Nothing can be changed now, as a change stopped half way: Rename the folder “img” to “pictures”. A folder of the site cannot be written to.$/,
+      /^Nothing can be changed now, because a change was interrupted: Rename the folder “img” to “pictures”. A folder of the site cannot be written to.$/,
     );
     expect(await treeOf(root)).not.toEqual(before);
     // Also words, and also the name that the unfinished plan has left.
@@ -298,7 +298,7 @@ describe('a folder that moves', () => {
     const proposal = await plan(site, { kind: 'folder', folder: 'img', to: 'pictures' });
     expect(proposal.plan.clashes.map((one) => one.why).sort()).toEqual([
       'It belongs to a tool and is never moved. Move it yourself first.',
-      'Its name is not in UTF-8, so it cannot be moved safely. Rename it on the server first.',
+      'Its name isn’t in UTF-8, so it can’t be moved safely. Rename it on the server first.',
     ]);
     await expect(applyProposal(site, proposal, 1)).rejects.toMatchObject({ code: 'clash' });
     expect(await treeOf(root).catch(() => ({}))).toEqual(before);

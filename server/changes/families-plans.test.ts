@@ -49,7 +49,7 @@ async function familySite() {
   return { root, site, at, listed };
 }
 
-test('one picture is one item in lists, counts and finds; its sizes are found by their names and tags', async () => {
+test('one image is one item in lists, counts and finds; its sizes are found by their names and tags', async () => {
   const { site, at, listed } = await familySite();
   await apply(site, {
     kind: 'family',
@@ -175,7 +175,7 @@ test('exported together; words go into the files of all', async () => {
   expect(words.title).toBe('Hill');
 });
 
-test('put together by hand, the picture gets the words that only the size has; taken apart again; undone', async () => {
+test('put together by hand, the image gets the words that only the size has; taken apart again; undone', async () => {
   const { site, at, listed } = await familySite();
   await site.analyser.analyseAll();
   const [lake, small] = [at('img/lake.jpg').id, at('img/lake-800.jpg').id];
@@ -251,7 +251,7 @@ test('what is written of a size is written in its image’s record, whichever wa
     { itemId: size, set: { alt } },
   ];
   const both = await plan(site, { kind: 'cells', cells: cells('Another') });
-  expect(both.plan.clashes).toEqual([{ path: 'moor.jpg', why: expect.stringContaining('Write them once') }]);
+  expect(both.plan.clashes).toEqual([{ path: 'moor.jpg', why: expect.stringContaining('Enter it once') }]);
   await apply(site, { kind: 'cells', cells: cells('One') });
   expect(words().alt).toBe('One');
 });

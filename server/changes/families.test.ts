@@ -23,14 +23,14 @@ async function sizedSite() {
   return { root, site, at: (path: string) => site.items.atPath(path)! };
 }
 
-test('a picture whose sizes are shown is in use, and cleaning leaves it; an unused one goes with its sizes', async () => {
+test('an image whose sizes are shown is in use, and cleaning leaves it; an unused one goes with its sizes', async () => {
   const { root, site, at } = await sizedSite();
   expect(at('img/hill.jpg')).toMatchObject({ use: 'placed', placements: 1, sizes: 2 });
   expect([at('img/hill-480.jpg').sizeOf, at('img/hill-960.jpg').sizeOf]).toEqual(
     Array(2).fill(at('img/hill.jpg').id),
   );
   const refused = await plan(site, { kind: 'set-aside', itemIds: [at('img/hill.jpg').id] });
-  expect(refused.plan.clashes[0]!.why).toContain('another size of the same image');
+  expect(refused.plan.clashes[0]!.why).toContain('another size of this image');
   const before = await treeOf(root);
   const entryId = await apply(site, { kind: 'set-aside', itemIds: [at('img/idle.jpg').id] });
   expect(Object.keys(await treeOf(root)).filter((path) => path.includes('idle'))).toEqual([]);

@@ -106,7 +106,7 @@ export async function remakeSizes(
     if (proposal.plan.files.some((one) => one.do === 'write' && one.path === path)) continue;
     if (!SCALED.has(mime) || !size.width || mimeOf(path) !== mime) {
       proposal.plan.warnings.push(
-        `“${size.path}”, a size of it, cannot be made of the new file: it still shows the old picture.`,
+        `“${size.path}”, a size of it, can’t be made from the new file, so it still shows the old image.`,
       );
       continue;
     }
@@ -139,16 +139,16 @@ export async function proposeFamily(
   const plan = emptyPlan(
     'arrange',
     main
-      ? `Put ${what} to “${main.name}” as ${items.length === 1 ? 'a size' : 'sizes'}`
+      ? `Add ${what} to “${main.name}” as ${items.length === 1 ? 'a size' : 'sizes'}`
       : of === 'apart'
-        ? `Let ${what} stand ${items.length === 1 ? 'for itself' : 'each for itself'}, as no size`
-        : `Find out again what ${what} ${items.length === 1 ? 'is a size' : 'are sizes'} of`,
+        ? `Separate ${what} from ${items.length === 1 ? 'its main image' : 'their main images'}`
+        : `Detect the main image of ${what} again`,
   );
   for (const item of [...items, ...(main ? [main] : [])])
     if (item.kind !== 'image')
-      plan.clashes.push({ path: item.path, why: 'Only images have sizes. Leave it out here.' });
+      plan.clashes.push({ path: item.path, why: 'Only images have sizes. Skip this one.' });
   if (main && ids.includes(main.id))
-    throw new Fault('bad-request', 'An image is no size of itself.', 'Choose another one.');
+    throw new Fault('bad-request', 'An image can’t be a size of itself.', 'Choose another one.');
   const after = main ? main.id : of === 'apart' ? 0 : null;
   for (const item of items)
     if (item.family !== after) plan.records.push(step(item, { family: item.family }, { family: after }));

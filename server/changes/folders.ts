@@ -33,7 +33,7 @@ export async function proposeFolder(
 ): Promise<Proposal> {
   await site.scanner.scan();
   if (to !== folder && isWithin(folder, to))
-    throw new Fault('bad-request', 'A folder cannot lie in itself.', 'Choose a place outside of it.');
+    throw new Fault('bad-request', 'A folder can’t be moved into itself.', 'Choose a folder outside of it.');
   const within = (path: SitePath) =>
     to === '' ? path.slice(folder.length + 1) : to + path.slice(folder.length);
   const items = await site.items.many(
@@ -68,7 +68,7 @@ export async function proposeFolder(
       ? `Rename the folder “${baseName(folder)}” to “${baseName(to)}”`
       : `Move the folder “${folder}” to “${to || 'the site’s root'}”`;
   for (const { path, sha256 } of others)
-    if (sha256 === '') plan.clashes.push({ path, why: 'It could not be read, so it cannot move safely.' });
+    if (sha256 === '') plan.clashes.push({ path, why: 'It can’t be read, so it can’t be moved safely.' });
   await each(others, breathe, (one) => own.add(one.path));
   for (const clash of await leftBehind(site, folder, own)) plan.clashes.push(clash);
   for (const one of empty)
@@ -78,7 +78,7 @@ export async function proposeFolder(
   const pages = others.filter((one) => site.index.factsOf(one.path)?.reading).length;
   if (pages > 0)
     plan.warnings.push(
-      `${pages === 1 ? 'A page lies' : `${pages} pages lie`} in it and get another address too. Links to them in pages are rewritten; feeds, sitemaps and scripts that name them are not.`,
+      `${pages === 1 ? 'A page lies' : `${pages} pages lie`} in it and get another address too. Links to them on pages are updated. Feeds, sitemaps and scripts are not.`,
     );
   plan.settings = rulesFollow(site.rules.all(), folder, to);
   plan.folders = await newFolders(site, plan);
@@ -106,10 +106,10 @@ async function leftBehind(
       if (!Buffer.from(name).equals(entry.name))
         found.push({
           path,
-          why: 'Its name is not in UTF-8, so it cannot be moved safely. Rename it on the server first.',
+          why: 'Its name isn’t in UTF-8, so it can’t be moved safely. Rename it on the server first.',
         });
       else if (entry.isSymbolicLink())
-        found.push({ path, why: 'It is a link to another place. Remove it, or move it yourself.' });
+        found.push({ path, why: 'It is a link to another location. Remove it, or move it yourself.' });
       else if (entry.isDirectory()) {
         if (isPassedOver(name))
           found.push({ path, why: 'It belongs to a tool and is never moved. Move it yourself first.' });
@@ -117,7 +117,7 @@ async function leftBehind(
       } else if (!moving.has(path))
         found.push({
           path,
-          why: 'It is no part of the site as it is set up, so it would stay behind. Move it yourself first.',
+          why: 'It isn’t part of the site as it is set up, so it would be left behind. Move it yourself first.',
         });
     }
   }
@@ -130,11 +130,11 @@ export async function proposeNewFolder(
   folder: SitePath,
 ): Promise<Proposal> {
   await site.scanner.scan();
-  const plan = emptyPlan('arrange', `Make the folder “${folder}”`);
+  const plan = emptyPlan('arrange', `Create the folder “${folder}”`);
   const fault = targetFault(folder);
   if (fault) plan.clashes.push({ path: folder, why: fault });
   else if ((await site.folder.clashes(folder)).length > 0)
-    plan.clashes.push({ path: folder, why: 'There is a file or folder of that name already.' });
+    plan.clashes.push({ path: folder, why: 'A file or folder with this name already exists.' });
   else plan.files.push({ do: 'make-folder', path: folder });
   plan.folders = (await newFolders(site, plan)).filter((one) => one !== folder);
   return { plan };
@@ -155,11 +155,11 @@ export async function proposeDropFolders(
   const [only] = folders;
   const plan = emptyPlan(
     'arrange',
-    folders.length === 1 ? `Remove the empty folder “${only}”` : `Remove ${folders.length} empty folders`,
+    folders.length === 1 ? `Delete the empty folder “${only}”` : `Delete ${folders.length} empty folders`,
   );
   for (const folder of folders)
     if (!empty.has(folder))
-      plan.clashes.push({ path: folder, why: 'It is not there, or not empty any more.' });
+      plan.clashes.push({ path: folder, why: 'It no longer exists, or is no longer empty.' });
   for (const path of [...wanted].sort((a, b) => b.length - a.length))
     plan.files.push({ do: 'drop-folder', path });
   return { plan };

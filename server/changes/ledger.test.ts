@@ -193,7 +193,7 @@ describe('set aside and restore', () => {
   test('a placed item is never set aside; a mentioned one only with a warning', async () => {
     const site = await openSite(await smallSite());
     const placed = await proposeAside(site, [site.items.atPath('img/b.png')!.id]);
-    expect(placed.plan.clashes[0]!.why).toContain('placed on a page');
+    expect(placed.plan.clashes[0]!.why).toContain('in use on a page');
     const mentioned = await proposeAside(site, [site.items.atPath('img/mentioned.png')!.id]);
     expect(mentioned.plan.clashes).toEqual([]);
     expect(mentioned.plan.warnings[0]).toContain('js/app.js');
@@ -224,7 +224,7 @@ describe('set aside and restore', () => {
     await applyProposal(site, await proposeAside(site, [id]), 1);
     const entry = await applyProposal(site, await proposeRestore(site, [id]), 1);
     await writeFile(join(root, 'new.html'), '<img src="img/unused.png">');
-    expect((await proposeUndo(site, entry)).plan.clashes[0]!.why).toContain('placed on a page');
+    expect((await proposeUndo(site, entry)).plan.clashes[0]!.why).toContain('in use on a page');
   });
 });
 

@@ -55,8 +55,8 @@ export class Ledger {
     if (first)
       throw new Fault(
         'unsettled',
-        `Nothing can be changed now, as a change stopped half way: ${first.title}. ${first.why}`,
-        'Remove the cause and choose “Try again”.',
+        `Nothing can be changed now, because a change was interrupted: ${first.title}. ${first.why}`,
+        'Fix the cause and choose “Try again”.',
         this.unsettled,
       );
   }
@@ -122,7 +122,7 @@ export class Ledger {
         }
         const unsettled = this.open.get(id);
         const how = unsettled
-          ? `Not settled: ${unsettled.why}`
+          ? `Still not resolved: ${unsettled.why}`
           : this.parts.rows.stateOf(id) === 'done'
             ? 'Completed'
             : 'Taken back';
@@ -140,7 +140,7 @@ export class Ledger {
     return this.lock.run(async () => {
       const one = (await this.parts.rows.unfinished()).find((entry) => entry.id === entryId);
       if (!one || !this.open.has(entryId))
-        throw new Fault('not-found', 'This change is settled already.', 'Reload the page.');
+        throw new Fault('not-found', 'This change is already resolved.', 'Reload the page.');
       this.parts.rows.leave(entryId);
       this.open.delete(entryId);
     });

@@ -31,7 +31,7 @@ export async function linkWarnings(
       }
     if (some && all)
       said.push(
-        `“${link}” is a link to “${target}” on the disk. It is not changed, so it leads nowhere afterwards. Change it yourself.`,
+        `“${link}” is a link to “${target}” on the disk. It isn’t changed, so it will be broken. Change it yourself.`,
       );
   }
   for (const path of paths.slice(0, MOST)) {

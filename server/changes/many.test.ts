@@ -18,7 +18,7 @@ describe('changes of many records', () => {
     const change = { addTags: ['sky'], removeTags: ['moon'], set: { credit: 'Hill' }, owner: 'Ben' };
     const proposal = await proposeRecords(site, ids, change);
     expect(proposal.plan.title).toBe(
-      'Tag “sky”, take the tag “moon” off, set credit of, give to Ben: 3 items',
+      'Tag “sky”, remove the tag “moon”, set credit of, assign to Ben: 3 items',
     );
     const entry = await applyProposal(site, proposal, 1);
     for (const id of ids)
@@ -90,7 +90,7 @@ describe('moving many', () => {
   test('a folder goes to another place whole, never into itself, and leaves nothing', async () => {
     const site = await openSite(await smallSite());
     const before = await treeOf(site.folder.root);
-    await expect(proposeFolder(site, 'img', 'img/deeper')).rejects.toThrow('cannot lie in itself');
+    await expect(proposeFolder(site, 'img', 'img/deeper')).rejects.toThrow('moved into itself');
     await expect(proposeFolder(site, 'none', 'some')).rejects.toThrow('There is no folder “none”');
     const entry = await applyProposal(site, await proposeFolder(site, 'img', 'media/img'), 1);
     const after = Object.keys(await treeOf(site.folder.root));

@@ -89,7 +89,7 @@ describe('merging', () => {
     expect(site.items.atPath('up/a-1.png')!.words.alt).toBe('A red square');
   });
 
-  test('the smaller one is not kept where the larger is shown; a size of another picture stays', async () => {
+  test('the smaller one is not kept where the larger is shown; a size of another image stays', async () => {
     const root = await doubles();
     const site = await openSite(root);
     const [large, small, sized] = ['img/large.jpg', 'up/small.jpg', 'up/sized.jpg'].map((path) =>
@@ -136,7 +136,7 @@ describe('set aside', () => {
     await applyProposal(site, await proposeAside(site, [kept]), 1);
     await writeFile(join(root, 'up/small.jpg'), await paint(300, 99));
     const asked = await proposeRestore(site, [kept]);
-    expect(asked.plan.clashes[0]?.why).toContain('is taken');
+    expect(asked.plan.clashes[0]?.why).toContain('now has this address');
     const entry = await applyProposal(site, await proposeRestore(site, [kept], true), 1);
     expect(site.items.need(kept)).toMatchObject({ state: 'here', path: 'up/small-2.jpg', width: 400 });
     await applyProposal(site, await proposeUndo(site, entry), 1);
@@ -152,14 +152,14 @@ describe('set aside', () => {
     const aside = await applyProposal(site, await proposeAside(site, ids), 1);
     const { sha256 } = site.items.need(ids[1]!);
     expect(site.blobs.has(sha256)).toBe(true);
-    await expect(emptyAside(site, ids, '3', 1)).rejects.toThrow('not the number');
+    await expect(emptyAside(site, ids, '3', 1)).rejects.toThrow('doesn’t match');
     await expect(emptyAside(site, [...ids, id(site, 'img/a.png')], '3', 1)).rejects.toThrow('not set aside');
     expect(site.items.need(ids[0]!).state).toBe('aside');
     const { entryId, items, bytes } = await emptyAside(site, ids, ' 2 ', 1);
     expect({ items, bytes: bytes > 0 }).toEqual({ items: 2, bytes: true });
     expect(site.blobs.has(sha256)).toBe(false);
     expect(site.items.need(ids[1]!).state).toBe('absent');
-    await expect(proposeUndo(site, entryId)).rejects.toThrow('lost');
+    await expect(proposeUndo(site, entryId)).rejects.toThrow('deleted for good');
     const undo = await proposeUndo(site, aside);
     expect(undo.plan.clashes.length).toBeGreaterThan(0);
     // What was emptied is none of the records that lost their file to others.
@@ -177,7 +177,7 @@ describe('set aside', () => {
 });
 
 describe('weight and redirects', () => {
-  test('pictures get as many pixels as they are shown with, twice over; undone to the byte', async () => {
+  test('images get as many pixels as they are shown with, twice over; undone to the byte', async () => {
     const root = await siteFolder({
       'index.html': '<title>Home</title><img src="wide.jpg" width="300">',
       'wide.jpg': await sharp(
@@ -191,7 +191,7 @@ describe('weight and redirects', () => {
     const site = await openSite(root);
     const before = await treeOf(root);
     const proposal = await proposeLighter(site, [id(site, 'wide.jpg'), id(site, 'other.jpg')]);
-    expect(proposal.plan.warnings).toEqual([expect.stringContaining('“other.jpg” stays as it is')]);
+    expect(proposal.plan.warnings).toEqual([expect.stringContaining('“other.jpg” is unchanged')]);
     const entry = await applyProposal(site, proposal, 1);
     expect(site.items.atPath('wide.jpg')).toMatchObject({ width: 600, height: 300 });
     expect(await text(root, 'index.html')).toContain('width="300"');
@@ -224,7 +224,7 @@ describe('weight and redirects', () => {
     await applyProposal(site, proposeRecords(site, [ids[0]!], { set: { alt: 'The hill' } }), 1);
     const before = await treeOf(root);
     const proposal = await proposeJpegs(site, ids);
-    expect(proposal.plan.warnings.map((one) => one.replace(/ stays as it is: .*/, ''))).toEqual([
+    expect(proposal.plan.warnings.map((one) => one.replace(/ is unchanged: .*/, ''))).toEqual([
       '“img/ghost.png”',
       '“img/sign.jpg”',
     ]);

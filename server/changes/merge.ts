@@ -38,7 +38,7 @@ export async function proposeMerge(
   await each(groups, breathe, ({ keeperId, otherIds }) => {
     for (const id of [keeperId, ...otherIds]) {
       if (named.has(id))
-        throw new Fault('bad-request', 'An item stands in two groups.', 'Put it into one of them.');
+        throw new Fault('bad-request', 'An item is in two groups.', 'Keep it in one of them.');
       named.add(id);
     }
   });
@@ -152,13 +152,12 @@ function reasonToStay(site: Pick<Site, 'references' | 'live'>, item: Item, keepe
   if (item.kind !== keeper.kind) return `it is no ${keeper.kind}.`;
   const [mention] = site.references.mentionsOf(item.path);
   if (mention)
-    return `its name stands in “${mention.page}”, line ${mention.line}, which cannot be changed for you. Keep this one, or change that text first.`;
-  if (site.live.isSeen(item.path))
-    return 'it is seen on the live site, whose pages do not lie in this folder.';
+    return `its name stands in “${mention.page}”, line ${mention.line}, which can’t be changed for you. Keep this one, or edit that text first.`;
+  if (site.live.isSeen(item.path)) return 'it is used on the live site, whose pages aren’t in this folder.';
   if (item.sha256 !== keeper.sha256) {
     const sized = site.references.placementsOf(item.path).find((one) => one.sized);
     if (sized)
-      return `“${sized.pageTitle || sized.page}” offers it as one of several sizes. Show another picture there first.`;
+      return `“${sized.pageTitle || sized.page}” offers it as one of several sizes. Use another image there first.`;
   }
   return undefined;
 }
@@ -169,7 +168,7 @@ function fitFault(site: Pick<Site, 'references'>, item: Item, keeper: Item): str
   for (const { page, pageTitle, wide } of site.references.placementsOf(item.path)) {
     const needed = wide ?? item.width;
     if (keeper.width < needed)
-      return `“${pageTitle || page}” shows it ${needed} pixels wide, and “${keeper.name}” has only ${keeper.width}. Keep the larger one, or leave this one out.`;
+      return `“${pageTitle || page}” shows it ${needed} pixels wide, and “${keeper.name}” has only ${keeper.width}. Keep the larger one, or skip this one.`;
   }
   return undefined;
 }

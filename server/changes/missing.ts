@@ -31,7 +31,7 @@ export async function proposeForget(
     'arrange',
     ids.length === 1
       ? `Delete the record of “${items[0]!.name}”`
-      : `Delete ${ids.length} records without files`,
+      : `Delete ${ids.length} records with missing files`,
   );
   plan.records = await map(items, breathe, (item) => {
     const [words] = planWords(item, NO_WORDS).records;
@@ -79,7 +79,7 @@ export function proposeReunite(site: Pick<Site, 'items'>, id: number, path: Site
   ];
   if (there.sha256 !== record.sha256)
     plan.warnings.push(
-      `“${path}” has other bytes than “${record.path}” had. Look whether the description fits.`,
+      `“${path}” has different content than “${record.path}”. Check whether the description fits.`,
     );
   plan.totals.items = 1;
   return { plan };
@@ -104,7 +104,7 @@ export async function proposeFollowMoves(
     pointings.length > 0 ? await proposePointing(site, pointings) : { plan: emptyPlan('repair', '') };
   const { plan } = proposal;
   const what = items.length === 1 ? `“${items[0]!.name}”` : `${items.length} items`;
-  plan.title = `Follow ${what} to where others moved ${items.length === 1 ? 'it' : 'them'}`;
+  plan.title = `Update references to ${what} moved outside Iconomos`;
   plan.records.push(
     ...items.map(({ id, rowVersion, movedFrom }) => ({
       itemId: id,

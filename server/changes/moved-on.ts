@@ -100,8 +100,8 @@ export function movedOn(paths: readonly SitePath[]): Fault {
   const first = paths.slice(0, 3).map((path) => `“${path}”`);
   return new Fault(
     'moved-on',
-    `The site has changed since this plan was made: ${first.join(', ')}${paths.length > 3 ? ` and ${paths.length - 3} more` : ''}.`,
-    'Look at the plan again; it is computed anew.',
+    `The site has changed in the meantime: ${first.join(', ')}${paths.length > 3 ? ` and ${paths.length - 3} more` : ''}.`,
+    'Review the changes again.',
     paths,
   );
 }

@@ -33,7 +33,7 @@ type Rewritten =
 /** Milliseconds of work that editing one page may take. */
 export const EDIT_LIMIT = 20_000;
 export const TOO_LONG = {
-  refused: 'The page takes too long to be read, so it is not edited here. Edit it in its own program.',
+  refused: 'The page takes too long to read, so it can’t be edited here. Edit it in its own program.',
 };
 
 /** What a page says, as it is or as it would be. A worker reads it; one that takes it too long is unread. */

@@ -61,8 +61,8 @@ export async function proposePageWords(
   if (seen < places.length)
     throw new Fault(
       'not-found',
-      'A page has changed since it was looked at, so a place is no longer where it was.',
-      'Read the pages again, then choose anew.',
+      'A page has changed in the meantime, so a placement is no longer where it was.',
+      'Reload the pages, then choose again.',
     );
   for (const [page, some] of [...changes].sort(([a], [b]) => (a < b ? -1 : 1))) {
     await breathe();
@@ -86,6 +86,6 @@ export async function proposePageWords(
   }
   const spans = plan.pages.reduce((sum, page) => sum + page.changes.length, 0);
   plan.totals = { items: items.size, pages: plan.pages.length, spans, bytesFreed: 0 };
-  plan.title = `Write the words of ${items.size === 1 ? '1 record' : `${items.size.toLocaleString('en')} records`} to ${plan.pages.length === 1 ? '1 page' : `${plan.pages.length.toLocaleString('en')} pages`}`;
+  plan.title = `Write the text of ${items.size === 1 ? '1 record' : `${items.size.toLocaleString('en')} records`} to ${plan.pages.length === 1 ? '1 page' : `${plan.pages.length.toLocaleString('en')} pages`}`;
   return proposal;
 }

@@ -106,7 +106,7 @@ describe('one placement', () => {
     expect(await treeOf(root)).toEqual(before);
   });
 
-  test('a film gets its poster and captions, and loses them again', async () => {
+  test('a video gets its poster and captions, and loses them again', async () => {
     const { site, home, start } = await pageSite();
     const of = { kind: 'placement', page: 'index.html' } as const;
     await apply(site, {

@@ -73,8 +73,8 @@ function placedAt(
   if (!row || !item)
     throw new Fault(
       'moved-on',
-      `“${baseName(page)}” has changed since it was looked at, so a place is no longer where it was.`,
-      'Look at the page again, then choose anew.',
+      `“${baseName(page)}” has changed in the meantime, so a placement is no longer where it was.`,
+      'Reload the page, then choose again.',
     );
   return { item, end: row.end };
 }
@@ -90,13 +90,9 @@ async function readingAt(
     site.pool.run('placement', { path: page, bytes, start }, { limit: EDIT_LIMIT }),
   );
   if (reading === undefined)
-    throw new Fault('bad-request', 'The page takes too long to be read.', 'Edit it in its own program.');
+    throw new Fault('bad-request', 'The page takes too long to read.', 'Edit it in its own program.');
   if (reading === null)
-    throw new Fault(
-      'bad-request',
-      'The page cannot be read as text.',
-      'Mend the page first, then look at it again.',
-    );
+    throw new Fault('bad-request', 'The page cannot be read as text.', 'Fix the page first, then reload it.');
   return { bytes, reading };
 }
 
@@ -201,7 +197,7 @@ function htmlEdits(
   if (change.posterId !== undefined) {
     const poster = change.posterId === null ? undefined : needHere(site, change.posterId);
     if (poster && poster.kind !== 'image')
-      throw new Fault('bad-request', `“${poster.name}” is no image.`, 'Choose an image as the poster.');
+      throw new Fault('bad-request', `“${poster.name}” isn’t an image.`, 'Choose an image as the poster.');
     set['poster'] = poster ? style.of(poster.path) : null;
     if (poster) proposal.reads!.push(poster.path);
   }
@@ -228,7 +224,7 @@ function htmlEdits(
       throw new Fault(
         'not-found',
         `There is no file “${captions.path}”.`,
-        'Bring the caption file in first.',
+        'Bring in the captions file first.',
       );
     if (captions) proposal.reads!.push(captions.path);
     edits.push({
@@ -309,13 +305,15 @@ export async function proposeUnplace(
     await write(site, proposal, page, bytes, await editedPage(site, page, bytes, edits));
     const others = /\.css$/i.test(page) ? site.references.pagesShowing([page]).length : 0;
     if (others > 1)
-      plan.warnings.push(`The style sheet “${page}” is used by ${others} files: it changes on all of them.`);
+      plan.warnings.push(
+        `The style sheet “${page}” is used by ${others} files. The change affects all of them.`,
+      );
   }
   const [only] = items.values();
   const [page] = places;
   plan.title =
     places.length === 1
-      ? `Take “${only!.name}” off “${site.references.titleOf(page!.page)}”`
+      ? `Remove “${only!.name}” from “${site.references.titleOf(page!.page)}”`
       : `Remove ${places.length} placements`;
   await finish(site, proposal, items.size);
   return proposal;

@@ -22,7 +22,7 @@ afterEach(closeSites);
 const PLACING = { caption: true, classes: '', shownWidth: null, sizes: true, full: false };
 
 describe('placing', () => {
-  test('a picture with new sizes of it, as files and items of their own; all of it undone', async () => {
+  test('an image with new sizes of it, as files and items of their own; all of it undone', async () => {
     const root = await gallerySite();
     const site = await openSite(root);
     const page = await text(root, 'index.html');
@@ -67,7 +67,7 @@ describe('placing', () => {
     expect(again.plan.files.map((step) => step.do)).toEqual(['write']);
   });
 
-  test('in place of a picture, as a background, on a Markdown page', async () => {
+  test('in place of an image, as a background, on a Markdown page', async () => {
     const root = await gallerySite();
     const site = await openSite(root);
     const page = await text(root, 'index.html');
@@ -171,7 +171,7 @@ test('a snippet in web size waits for that size; made by a plan, it is offered, 
   expect(snippetFor(site, item(), 'html', 'web')).toBeNull();
 });
 
-test('a gallery: small pictures beside the large ones; made anew when its folder has changed; undone', async () => {
+test('a gallery: small images beside the large ones; made anew when its folder has changed; undone', async () => {
   const root = await gallerySite();
   const site = await openSite(root);
   const page = await text(root, 'index.html');

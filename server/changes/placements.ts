@@ -84,7 +84,7 @@ export async function proposePointing(
   plan.title =
     kind === 'repair'
       ? `Repair ${spans === 1 ? '1 reference' : `${spans} references`}`
-      : `Show another item at ${spans === 1 ? '1 place' : `${spans} places`}`;
+      : `Replace ${spans === 1 ? '1 placement' : `${spans} placements`}`;
   return proposal;
 }
 
@@ -117,11 +117,11 @@ export async function proposePlacing(site: PlacingNeeds, request: PlacingRequest
       sized,
     );
     proposal.plan.kind = 'place';
-    proposal.plan.title = `Show “${item.name}” as a background on “${site.references.titleOf(page)}”`;
+    proposal.plan.title = `Set “${item.name}” as a background on “${site.references.titleOf(page)}”`;
     const others = site.references.pagesShowing([spot.in]).length - 1;
     if (spot.in !== page && others > 0)
       proposal.plan.warnings.push(
-        `It is written in the style sheet “${spot.in}”, which ${others === 1 ? '1 other file uses' : `${others} other files use`}: it changes there too.`,
+        `It is written in the style sheet “${spot.in}”, which ${others === 1 ? '1 other file uses' : `${others} other files use`}: the change affects them too.`,
       );
     return proposal;
   }
@@ -164,13 +164,13 @@ export async function proposePlacing(site: PlacingNeeds, request: PlacingRequest
   await write(site, proposal, page, bytes, edited);
   proposal.plan.title =
     'behind' in spot
-      ? `Show “${item.name}” as a background on “${site.references.titleOf(page)}”`
+      ? `Set “${item.name}” as a background on “${site.references.titleOf(page)}”`
       : 'insteadOf' in spot
-        ? `Show “${item.name}” in place of another picture on “${site.references.titleOf(page)}”`
+        ? `Replace an image with “${item.name}” on “${site.references.titleOf(page)}”`
         : `Place “${item.name}” on “${site.references.titleOf(page)}”`;
   if (!('behind' in spot) && item.kind === 'image' && !item.words.decorative && item.words.alt.trim() === '')
     proposal.plan.warnings.push(
-      `“${item.name}” has no alt text yet, so none is written: the page counts as one without it. Describe it first, or bring page and record in line later.`,
+      `“${item.name}” has no alt text yet, so none is written. Describe it first, or update the page later.`,
     );
   await finish(site, proposal, 1);
   return proposal;
@@ -240,8 +240,8 @@ export async function proposeGallery(site: PlacingNeeds, request: GalleryRequest
   if (items.length === 0)
     throw new Fault(
       'bad-request',
-      'There is no picture for this gallery.',
-      'Choose a folder, a tag or items with pictures.',
+      'This gallery has no images.',
+      'Choose a folder, a tag or items with images.',
     );
   const reads = items.map((item) => item.path);
   const proposal: Proposal = { plan: emptyPlan('place', ''), reads };
@@ -266,7 +266,7 @@ export async function proposeGallery(site: PlacingNeeds, request: GalleryRequest
     proposal.plan.warnings.push(
       `${silent.length === 1 ? `“${silent[0]!.name}” has` : `${silent.length} images have`} no alt text, so none is written. Describe ${silent.length === 1 ? 'it' : 'them'} first, or update the page later.`,
     );
-  proposal.plan.title = `${'at' in spot ? 'Place' : 'Make anew'} a gallery of ${items.length === 1 ? '1 picture' : `${items.length} pictures`} on “${site.references.titleOf(page)}”`;
+  proposal.plan.title = `${'at' in spot ? 'Place' : 'Update'} a gallery of ${items.length === 1 ? '1 image' : `${items.length} images`} on “${site.references.titleOf(page)}”`;
   await finish(site, proposal, items.length);
   return proposal;
 }
@@ -347,7 +347,7 @@ async function smallPicture(
 function movedOn(page: SitePath): Fault {
   return new Fault(
     'moved-on',
-    `“${baseName(page)}” has changed since it was looked at, so a place is no longer where it was.`,
-    `Look at the page in “${folderOf(page) || 'the site’s root'}” again, then choose anew.`,
+    `“${baseName(page)}” has changed in the meantime, so a placement is no longer where it was.`,
+    `Look at the page in “${folderOf(page) || 'the site’s root'}” again, then choose again.`,
   );
 }

@@ -127,7 +127,7 @@ describe('kept bytes', () => {
 describe('plans of a site', () => {
   afterEach(closeSites);
 
-  test('new pictures lie on the disk with the plan, and go with it, applied or not', async () => {
+  test('new images lie on the disk with the plan, and go with it, applied or not', async () => {
     const root = await siteFolder({
       'a.png': await picture(1, 'png', 2000),
       'b.png': await picture(2, 'png', 1500),

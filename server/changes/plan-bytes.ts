@@ -169,7 +169,7 @@ export class PlanBytes {
       if (await this.makeRoom()) continue;
       throw new Fault(
         'too-large',
-        `The new files of this plan weigh more than ${Math.round(this.limits.total / 1e9)} GB together, which is the most that is kept for plans.`,
+        `The new files add up to more than ${Math.round(this.limits.total / 1e9)} GB, which is the limit.`,
         'Choose fewer items.',
       );
     }

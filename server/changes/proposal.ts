@@ -40,7 +40,7 @@ export function runAsJob<Result>(
 }
 
 export const stopped = () =>
-  new Fault('cancelled', 'It was stopped: nothing was changed.', 'Plan it again when you want it.');
+  new Fault('cancelled', 'Stopped. Nothing was changed.', 'Start again when you want to.');
 
 /**
  * What a plan rests on beside its own files: where the files whose address it changes or takes are placed and mentioned, and the files that
@@ -105,7 +105,7 @@ function checkHere(item: Item): Item {
     throw new Fault(
       'bad-request',
       `“${item.name}” is not on the site.`,
-      item.state === 'aside' ? 'Restore it first.' : 'Its file was taken away.',
+      item.state === 'aside' ? 'Restore it first.' : 'Its file is missing.',
     );
   }
   return item;
@@ -176,7 +176,7 @@ export class Proposals {
   ): Promise<Result> {
     const one = this.kept.get(id);
     if (one?.personId !== personId)
-      throw new Fault('not-found', 'This plan is no longer at hand.', 'Open it again; it is computed anew.');
+      throw new Fault('not-found', 'These changes are no longer available.', 'Start again.');
     this.kept.delete(id);
     try {
       return await apply(one.proposal);

@@ -53,8 +53,8 @@ export class RecordChanges {
       if (sameValue(this.parts.settings.get(step.namespace, step.key), step.before) || !once(step)) continue;
       throw new Fault(
         'moved-on',
-        `Someone changed “${step.key}” after this plan was made.`,
-        'Look at the plan again; it is computed anew.',
+        `Someone changed “${step.key}” in the meantime.`,
+        'Review the changes again.',
       );
     }
   }

@@ -60,7 +60,7 @@ export async function proposeRecords(
   change: RecordChange,
 ): Promise<Proposal> {
   if (change.owner && !site.people.all().some((person) => person.name === change.owner))
-    throw new Fault('not-found', `There is nobody called “${change.owner}”.`, 'Choose one of the list.');
+    throw new Fault('not-found', `There is no one called “${change.owner}”.`, 'Choose one from the list.');
   const addTags = change.addTags && site.tags.spelling(change.addTags.map(cleanTag));
   const plan = await planOfMany(await bearers(site, ids), { ...change, addTags });
   return { plan };
@@ -86,13 +86,16 @@ export async function proposeCells(
     const bearer = mains.get(item.sizeOf ?? item.id) ?? item;
     if (rowVersion !== undefined && rowVersion !== item.rowVersion) {
       const who = item.changedBy ?? 'Someone';
-      plan.clashes.push({ path: item.path, why: `${who} has changed this record since. Look at it again.` });
+      plan.clashes.push({
+        path: item.path,
+        why: `${who} has changed this record in the meantime. Check it again.`,
+      });
       continue;
     }
     const others = written.get(bearer.id) ?? {};
     written.set(bearer.id, { ...others, ...set });
     if (!sameRecordValue({ ...others, ...set }, { ...set, ...others })) {
-      const why = 'It is one item with its sizes, and they are given different words. Write them once.';
+      const why = 'It is one item with its sizes, but they get different text. Enter it once.';
       plan.clashes.push({ path: bearer.path, why });
     }
   }
@@ -115,7 +118,7 @@ export async function proposeCells(
   }
   plan.totals.items = plan.records.length;
   const what = [...changed].map((field) => FIELD_NAMES[field as keyof Words].toLowerCase()).join(', ');
-  plan.title = `Write ${what || 'nothing'} of ${plan.records.length === 1 ? '1 item' : `${plan.records.length.toLocaleString('en')} items`}`;
+  plan.title = `Set ${what || 'nothing'} of ${plan.records.length === 1 ? '1 item' : `${plan.records.length.toLocaleString('en')} items`}`;
   return { plan };
 }
 
@@ -167,7 +170,7 @@ export async function proposeTag(
   if (to !== null) plan.settings = tagBecomes(tag, addTags[0]!, merged, site.tags.sense());
   plan.title =
     to === null
-      ? `Take the tag “${tag}” off ${plan.records.length} items`
+      ? `Remove the tag “${tag}” from ${plan.records.length} items`
       : `${merged ? 'Merge' : 'Rename'} the tag “${tag}” ${merged ? 'into' : 'to'} “${addTags[0]}”, on ${plan.records.length} items`;
   return { plan };
 }
@@ -183,7 +186,7 @@ export function proposeSpelling(
   const there = site.tags.names();
   const plan = drop
     ? planSetting(
-        `Let “${spelling}” no longer find the tag “${tag}”`,
+        `Remove the spelling “${spelling}” from the tag “${tag}”`,
         'tag-spelling',
         spelling,
         site.tags.tagOfSpelling(spelling),
@@ -203,9 +206,9 @@ export function proposeAbove(site: Pick<Site, 'tags'>, tag: string, above: strin
 export function proposeRule(site: Pick<Site, 'rules'>, folder: SitePath, rule: SettingValue): Proposal {
   const where = `“${folder || 'the site’s root'}”`;
   const fault = folder === '' || rule === null ? undefined : targetFault(folder);
-  if (fault) throw new Fault('bad-request', `${where} can have no rule: ${fault}`, 'Choose another folder.');
+  if (fault) throw new Fault('bad-request', `${where} can’t have rules: ${fault}`, 'Choose another folder.');
   const title =
-    rule === null ? `Take the rule off the folder ${where}` : `Set the rule of the folder ${where}`;
+    rule === null ? `Remove the rules of the folder ${where}` : `Set the rules of the folder ${where}`;
   return {
     plan: planSetting(title, 'folder-rule', folder, site.rules.value(folder), rule),
   };
@@ -217,7 +220,7 @@ export function proposeNamePattern(
   name: string,
   pattern: NamePattern | null,
 ): Proposal {
-  const title = pattern === null ? `Forget the pattern “${name}”` : `Keep the pattern “${name}”`;
+  const title = pattern === null ? `Delete the pattern “${name}”` : `Save the pattern “${name}”`;
   return {
     plan: planSetting(title, 'name-pattern', name, site.namePatterns.value(name), pattern && { ...pattern }),
   };
@@ -227,7 +230,7 @@ export function proposeNamePattern(
 export function proposeOwnField(site: Pick<Site, 'ownFields'>, name: string, field: SettingValue): Proposal {
   const there = site.ownFields.value(name);
   const title =
-    field === null ? `Take the field “${name}” away` : `${there ? 'Change' : 'Add'} the field “${name}”`;
+    field === null ? `Delete the field “${name}”` : `${there ? 'Change' : 'Add'} the field “${name}”`;
   return { plan: planSetting(title, 'own-field', name, there, field) };
 }
 
@@ -236,11 +239,11 @@ export function proposeLayout(
   site: Pick<Site, 'index' | 'layout'>,
   lines: Record<LayoutPart, string[]>,
 ): Proposal {
-  const plan = emptyPlan('arrange', 'Say how the site’s folder is laid out');
+  const plan = emptyPlan('arrange', 'Set the site folders');
   for (const part of LAYOUT_PARTS) {
     const read = readLayoutPart(part, lines[part]);
     if ('fault' in read)
-      throw new Fault('bad-request', `${LAYOUT_NAMES[part]}: ${read.fault}`, 'Write it otherwise.');
+      throw new Fault('bad-request', `${LAYOUT_NAMES[part]}: ${read.fault}`, 'Correct it.');
     const unknown =
       part === 'published' ? [] : read.filter((path) => path !== '' && !site.index.folderPaths.has(path));
     const before = site.layout.value(part);
@@ -248,7 +251,7 @@ export function proposeLayout(
     for (const path of unknown.filter((path) => !left.includes(path)))
       plan.clashes.push({
         path,
-        why: `${LAYOUT_NAMES[part]}: there is no such folder. Correct it or take it out.`,
+        why: `${LAYOUT_NAMES[part]}: there is no such folder. Correct or remove it.`,
       });
     const after = read.length > 0 ? read.join('\n') : null;
     if (before !== after) (plan.settings ??= []).push({ namespace: 'layout', key: part, before, after });
@@ -269,7 +272,7 @@ export function proposeKeptQuery(
   name: string,
   kept: SettingValue,
 ): Proposal {
-  const title = kept === null ? `Forget the query “${name}”` : `Keep the query “${name}”`;
+  const title = kept === null ? `Delete the saved search “${name}”` : `Save the search “${name}”`;
   return {
     plan: planSetting(title, 'kept-query', name, site.savedQueries.value(name), kept),
   };

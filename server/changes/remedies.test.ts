@@ -46,9 +46,9 @@ test('PDFs: photographs get as many pixels as a screen shows, texts stay; undone
   const proposal = await proposeLighter(site, ['print.pdf', 'press.pdf', 'signed.pdf', 'torn.pdf'].map(id));
   expect(proposal.plan.files.map((file) => file.do === 'write' && file.path)).toEqual(['print.pdf']);
   expect(proposal.plan.warnings).toEqual([
-    '“press.pdf” stays as it is: it has no photographs that could be made lighter.',
-    '“signed.pdf” stays as it is: it is signed, and a copy would lose the signature.',
-    expect.stringContaining('“torn.pdf” stays as it is:'),
+    '“press.pdf” is unchanged: it has no photographs to compress.',
+    '“signed.pdf” is unchanged: it is signed, and a copy would lose the signature.',
+    expect.stringContaining('“torn.pdf” is unchanged:'),
   ]);
   const entry = await applyProposal(site, proposal, 1);
   const made = await readFile(join(root, 'print.pdf'));
@@ -107,8 +107,8 @@ test('films: encoded with fewer bits at their address, as long as they were; und
   );
   expect(told.some((what) => /“sky.mp4” to \d+ %/.test(what))).toBe(true);
   expect(proposal.plan.warnings).toEqual([
-    expect.stringContaining('“m/torn.mp4” stays as it is:'),
-    '“m/old.avi” stays as it is: films of this format are not encoded here.',
+    expect.stringContaining('“m/torn.mp4” is unchanged:'),
+    '“m/old.avi” is unchanged: videos of this format are not encoded here.',
   ]);
   const entry = await applyProposal(site, proposal, 1);
   const made = site.items.atPath('m/sky.mp4')!;
@@ -143,8 +143,8 @@ test('what others broke is brought back from what is kept; what has nothing kept
   const broken = [id('a.jpg'), id('b.jpg')];
   expect((await site.findings.ids('outside')).sort()).toEqual(broken);
   const proposal = await proposeKept(site, broken);
-  expect(proposal.plan.title).toBe('Bring back the kept bytes of 1 file');
-  expect(proposal.plan.warnings).toEqual(['“b.jpg” stays as it is: no other bytes of it are kept.']);
+  expect(proposal.plan.title).toBe('Restore the kept version of 1 file');
+  expect(proposal.plan.warnings).toEqual(['“b.jpg” is unchanged: no earlier version is kept.']);
   // What was there before it was made lighter: copies are kept of what was replaced.
   const entry = await applyProposal(site, proposal, 1);
   expect(await readFile(join(root, 'a.jpg'))).toEqual(first);
@@ -165,14 +165,14 @@ test('encoding that is stopped changes nothing and leaves nothing behind', async
   const stop = site.jobs.onProgress((job) => {
     if (job.what.includes('sky.mp4')) site.jobs.cancel(job.id);
   });
-  await expect(work).rejects.toThrow('It was stopped: nothing was changed.');
+  await expect(work).rejects.toThrow('Stopped. Nothing was changed.');
   stop();
   expect(await treeOf(root)).toEqual(before);
   // Work goes on with another worker.
   expect((await proposeLighter(site, [id])).plan.files).toHaveLength(1);
 });
 
-test('pages offer pictures in smaller sizes: what visitors see stays; undone to the byte', async () => {
+test('pages offer images in smaller sizes: what visitors see stays; undone to the byte', async () => {
   const root = await siteFolder({
     'index.html':
       '<title>x</title><img src="img/sky.jpg" width="600" alt="Sky">\n<a href="img/sky.jpg"><IMG alt=\'\' src=img/sky.jpg></a>\n<noscript><img src="img/sky.jpg"></noscript>',
@@ -192,13 +192,13 @@ test('pages offer pictures in smaller sizes: what visitors see stays; undone to 
   const before = await treeOf(root);
   const ids = ['img/sky.jpg', 'img/hill.png', 'img/meadow.jpg'].map(id);
   const proposal = await proposeOffered(site, ids);
-  expect(proposal.plan.title).toBe('Offer 2 pictures in smaller sizes');
+  expect(proposal.plan.title).toBe('Add responsive sizes to 2 images');
   expect(proposal.plan.clashes).toEqual([]);
   expect(proposal.plan.warnings).toEqual([
-    '“img/sky.jpg” stays as it is at a part of its places: where it is shown no sizes can be offered, as in a style sheet, a link or Markdown.',
-    '“img/sky.jpg” stays as it is at a part of its places: line 3 of “index.html” cannot be written safely.',
-    '“img/sky.jpg” stays as it is at a part of its places: it is offered in sizes there already.',
-    expect.stringMatching(/“img\/meadow.jpg” stays as it is: where it is shown no sizes can be offered/),
+    '“img/sky.jpg” is unchanged at some placements: style sheets, links and Markdown can’t offer sizes.',
+    '“img/sky.jpg” is unchanged at some placements: line 3 of “index.html” can’t be changed safely.',
+    '“img/sky.jpg” is unchanged at some placements: it already has responsive sizes there.',
+    expect.stringMatching(/“img\/meadow.jpg” is unchanged: style sheets, links and Markdown/),
   ]);
   const entry = await applyProposal(site, proposal, 1);
   const after = await treeOf(root);
@@ -222,7 +222,7 @@ test('pages offer pictures in smaller sizes: what visitors see stays; undone to 
   const again = await proposeOffered(site, [id('img/hill.png')]);
   expect([again.plan.files, again.plan.warnings]).toEqual([
     [],
-    ['“img/hill.png” stays as it is: it is offered in sizes there already.'],
+    ['“img/hill.png” is unchanged: it already has responsive sizes there.'],
   ]);
   await applyProposal(site, await proposeUndo(site, entry), 1);
   expect(await treeOf(root)).toEqual(before);
@@ -269,7 +269,7 @@ test('files get the ending of what they are: references follow; what is right, o
   const id = (path: string) => site.items.atPath(path)!.id;
   const before = await treeOf(root);
   const proposal = await proposeRightEndings(site, [id('img/poster.png'), id('img/right.png')]);
-  expect(proposal.plan.warnings).toEqual(['“img/right.png” stays as it is: its ending says what it is.']);
+  expect(proposal.plan.warnings).toEqual(['“img/right.png” is unchanged: its extension is right.']);
   const entry = await applyProposal(site, proposal, 1);
   expect(await readFile(join(root, 'index.html'), 'utf8')).toContain('<img src="img/poster.jpg">');
   expect(site.items.atPath('img/poster.jpg')).toMatchObject({ mime: 'image/jpeg', use: 'placed' });

@@ -48,9 +48,9 @@ export async function proposeLighter(
 ): Promise<Proposal> {
   const items = await itemsNow(site, ids);
   const copy = lighterCopies(site, ids, progress?.signal);
-  const proposal = await rewritten('lighten', items, copy, [progress, 'items made lighter']);
+  const proposal = await rewritten('lighten', items, copy, [progress, 'items compressed']);
   const { items: count } = proposal.plan.totals;
-  proposal.plan.title = `Make ${count === 1 ? '1 item' : `${count} items`} lighter`;
+  proposal.plan.title = `Compress ${count === 1 ? '1 item' : `${count} items`}`;
   return proposal;
 }
 
@@ -64,20 +64,20 @@ export async function proposeWithoutPlace(
   const without = async (item: Item): Promise<Copy> => {
     try {
       const file = await site.folder.locate(item.path);
-      if (!(await site.metadata.read(file)).place) return { stays: 'it tells no place' };
+      if (!(await site.metadata.read(file)).place) return { stays: 'it contains no location' };
       return await fromWorkFile(site, async (to, take) =>
         (await site.metadata.copyWithoutPrivate(file, to))
           ? take()
-          : { stays: 'its place could not be taken out' },
+          : { stays: 'its location couldn’t be removed' },
       );
     } catch {
       // Of a batch, the others go on; where the cause is the disk, writing the plan says so.
-      return { stays: 'no copy of it could be made' };
+      return { stays: 'it couldn’t be copied' };
     }
   };
   const proposal = await rewritten('without-place', items, without, [progress, 'files written']);
   const { items: count } = proposal.plan.totals;
-  proposal.plan.title = `Take the place out of ${count === 1 ? '1 file' : `${count} files`}`;
+  proposal.plan.title = `Remove the location from ${count === 1 ? '1 file' : `${count} files`}`;
   return proposal;
 }
 
@@ -96,7 +96,7 @@ async function rewritten(
       progress?.(at, items.length, `${what}; “${item.name}” to ${Math.round(100 * share)} %`),
     );
     if ('stays' in made) {
-      plan.warnings.push(`“${item.path}” stays as it is: ${made.stays}.`);
+      plan.warnings.push(`“${item.path}” is unchanged: ${made.stays}.`);
       continue;
     }
     plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: made.sha256 });
@@ -121,13 +121,13 @@ export function lighterCopies(
     }
     const wide = widest.get(item.id) ?? null;
     if (!SHRUNK.has(item.mime) || !item.width || wide === null || item.width <= 2 * wide)
-      return { stays: 'no page says that it is shown smaller' };
+      return { stays: 'no page displays it smaller' };
     return worth(item, await ofWidth(site, item, 2 * wide, item.mime));
   };
 }
 
 const worth = (item: Item, made: NewBytes): Copy =>
-  made.bytes > item.bytes * WORTH ? { stays: 'hardly anything would be saved' } : made;
+  made.bytes > item.bytes * WORTH ? { stays: 'it would hardly get smaller' } : made;
 
 async function lighterPdf(
   site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
@@ -137,9 +137,7 @@ async function lighterPdf(
   return fromWorkFile(site, async (to, take) => {
     const answer = await site.pool.run('shrinkPdf', { file, to });
     if ('left' in answer) return { stays: answer.left };
-    return answer.shrunk === 0
-      ? { stays: 'it has no photographs that could be made lighter' }
-      : worth(item, await take());
+    return answer.shrunk === 0 ? { stays: 'it has no photographs to compress' } : worth(item, await take());
   });
 }
 
@@ -159,7 +157,7 @@ async function lighterFilm(
     });
   } catch (error) {
     if (how.signal?.aborted) throw error;
-    return { stays: `it could not be encoded here: ${(error as Error).message}` };
+    return { stays: `it couldn’t be encoded: ${(error as Error).message}` };
   }
 }
 
@@ -205,12 +203,12 @@ export async function jpegCopy(
 ): Promise<Copy> {
   if (item.mime === 'image/jpeg')
     return {
-      stays: 'a drawing that was a JPEG gets no clean edges again; replace it by its original',
+      stays: 'a drawing saved as JPEG can’t get its clean edges back; replace it with the original',
     };
-  if (item.mime !== 'image/png' || !item.width) return { stays: 'it is no PNG that can be read' };
+  if (item.mime !== 'image/png' || !item.width) return { stays: 'it isn’t a readable PNG' };
   const opaque = site.contents.isOpaque(item.sha256);
-  if (opaque === undefined) return { stays: 'it has not been looked at yet, and may be transparent' };
-  if (!opaque) return { stays: 'parts of it are transparent, and JPEG has no such parts' };
+  if (opaque === undefined) return { stays: 'it hasn’t been checked yet and may be transparent' };
+  if (!opaque) return { stays: 'it has transparent parts, which JPEG can’t store' };
   return worth(item, await ofWidth(site, item, item.width, 'image/jpeg'));
 }
 
@@ -230,13 +228,13 @@ export async function proposeJpegs(
     if (!('stays' in made)) encoded.set(item.id, made);
     return made;
   };
-  const { plan: tried } = await rewritten('convert', items, copy, [progress, 'pictures encoded']);
+  const { plan: tried } = await rewritten('convert', items, copy, [progress, 'images encoded']);
   const turned = items.filter(({ id }) => encoded.has(id));
   const to = new Map(turned.map((item): [number, SitePath] => [item.id, renamed(item, '.jpg')]));
   const proposal = await planExtensionChange(site, items, to, progress);
   const { plan } = proposal;
   plan.kind = 'convert';
-  plan.title = `Make ${to.size === 1 ? '1 picture a JPEG' : `${to.size} pictures JPEGs`}`;
+  plan.title = `Convert ${to.size === 1 ? '1 image' : `${to.size} images`} to JPEG`;
   plan.warnings.push(...tried.warnings);
   plan.totals.bytesFreed = tried.totals.bytesFreed;
   if (plan.clashes.length > 0) return proposal;
@@ -288,12 +286,12 @@ export async function proposeRightEndings(
     if (ending && mime !== item.mime) to.set(item.id, renamed(item, ending));
     else
       warnings.push(
-        `“${item.path}” stays as it is: ${mime === item.mime ? 'its ending says what it is' : 'no ending is known for what it holds'}.`,
+        `“${item.path}” is unchanged: ${mime === item.mime ? 'its extension is right' : 'no extension is known for its content'}.`,
       );
   }
   const proposal = await planExtensionChange(site, items, to, progress);
   const { plan } = proposal;
-  plan.title = `Give ${to.size === 1 ? '1 file' : `${to.size} files`} the ending of what ${to.size === 1 ? 'it is' : 'they are'}`;
+  plan.title = `Correct the extension of ${to.size === 1 ? '1 file' : `${to.size} files`}`;
   plan.warnings.push(...warnings);
   return proposal;
 }

@@ -62,7 +62,7 @@ export async function proposeReplace(
   const item = needHere(site, replacing.itemId);
   const file = await newFile(site, replacing.by, personId);
   if (file.sha256 === item.sha256)
-    throw new Fault('bad-request', 'That is the very same file.', 'Choose another one.');
+    throw new Fault('bad-request', 'This is the same file.', 'Choose another one.');
   const sameFormat = extensionOf(file.name) === extensionOf(item.name);
   const name =
     replacing.name === 'new'
@@ -89,7 +89,7 @@ export async function proposeReplace(
   if (plan.clashes.length > 0) return proposal;
   if (!sameFormat && replacing.name === 'keep')
     plan.warnings.push(
-      `The new file is of another format, so the address cannot stay: it becomes “${name}”. Every reference follows, and a redirect is kept.`,
+      `The new file has another format, so the address changes to “${name}”. References are updated and a redirect is kept.`,
     );
   await keepLeading(site, plan, file, path);
   // What was rewritten inside the old file, if it was a drawing, is of no use to the new one.
@@ -120,12 +120,12 @@ export async function proposeReplace(
   await resizeOnPages(site, proposal, item, path, moves, file);
   if (file.width && item.width && file.width < item.width)
     plan.warnings.push(
-      `The new file is smaller: ${file.width} × ${file.height ?? '?'} px instead of ${item.width} × ${item.height ?? '?'} px. Where it is shown larger, it would look soft.`,
+      `The new file is smaller: ${file.width} × ${file.height ?? '?'} px instead of ${item.width} × ${item.height ?? '?'} px. It will look soft where it is displayed larger.`,
     );
   if (file.width && file.height && item.width && item.height) {
     const change = file.width / file.height / (item.width / item.height);
     if (Math.abs(change - 1) > 0.02)
-      plan.warnings.push('The new file has another shape: look at the pages that show it afterwards.');
+      plan.warnings.push('The new file has another aspect ratio. Check the pages that use it afterwards.');
   }
   if (file.arrival !== undefined) proposal.ends = [file.arrival];
   plan.totals.pages = plan.pages.length;
@@ -161,7 +161,7 @@ async function keepLeading(
       bytes = rewrite.bytes;
       file.sha256 = await site.planBytes.keep(bytes);
       plan.warnings.push(
-        'Addresses inside the new file are written anew, so that they lead to the same files from its new place.',
+        'Addresses inside the new file are updated so that they still work from its new folder.',
       );
     }
   }
@@ -171,7 +171,7 @@ async function keepLeading(
     .map((one) => `“${one.url}”`);
   if (lost.length > 0)
     plan.warnings.push(
-      `Inside the new file, ${lost.slice(0, 3).join(', ')}${lost.length > 3 ? ` and ${lost.length - 3} more` : ''} ${lost.length === 1 ? 'leads' : 'lead'} nowhere from its new place.`,
+      `Inside the new file, ${lost.slice(0, 3).join(', ')}${lost.length > 3 ? ` and ${lost.length - 3} more` : ''} ${lost.length === 1 ? 'is' : 'are'} broken from its new folder.`,
     );
 }
 
@@ -197,7 +197,7 @@ async function newFile(
   }
   const row = site.arrivals.get(by.arrivalId);
   if (!row || row.personId !== personId || row.state !== 'ready')
-    throw new Fault('not-found', 'The new file is not ready at the door.', 'Send it again.');
+    throw new Fault('not-found', 'The new file isn’t ready yet.', 'Upload it again.');
   const facts = row.ready?.facts ?? row.facts;
   return {
     sha256: row.ready?.sha256 ?? row.sha256,

@@ -33,7 +33,7 @@ export async function resting(
   }
   throw new Fault(
     'busy',
-    'The site keeps changing while this plan is computed.',
+    'The site keeps changing.',
     'Wait until the other program has finished, then try again.',
   );
 }

@@ -61,14 +61,14 @@ export async function proposeOffered(
   const edits = new Map<SitePath, PageEdit[]>();
   let offered = 0;
   for (const [at, item] of items.entries()) {
-    progress?.(at, items.length, 'pictures made smaller');
+    progress?.(at, items.length, 'images made smaller');
     const { able, why } = await offerable(site, item, pages);
     if (able.length === 0) {
-      plan.warnings.push(`“${item.path}” stays as it is: ${why[0] ?? 'no page shows it'}.`);
+      plan.warnings.push(`“${item.path}” is unchanged: ${why[0] ?? 'no page shows it'}.`);
       continue;
     }
     for (const one of new Set(why))
-      plan.warnings.push(`“${item.path}” stays as it is at a part of its places: ${one}.`);
+      plan.warnings.push(`“${item.path}” is unchanged at some placements: ${one}.`);
     const sizes = [{ path: item.path, width: item.width! }];
     for (const one of WIDTHS.filter((one) => one < item.width!))
       sizes.push(await scaled(site, proposal, item, { width: one, height: ANY_HEIGHT }, null));
@@ -79,7 +79,7 @@ export async function proposeOffered(
   for (const [page, wanted] of edits)
     await write(site, proposal, page, await pages.bytes(page), await pages.edited(page, wanted));
   await finish(site, proposal, offered);
-  plan.title = `Offer ${offered === 1 ? '1 picture' : `${offered} pictures`} in smaller sizes`;
+  plan.title = `Add responsive sizes to ${offered === 1 ? '1 image' : `${offered} images`}`;
   return proposal;
 }
 
@@ -114,18 +114,18 @@ async function offerable(
   pages: Pages,
 ): Promise<{ able: Place[]; why: string[] }> {
   if (!SCALED.has(item.mime) || (item.width ?? 0) <= WIDTHS[0]!)
-    return { able: [], why: ['no smaller sizes can be made of it'] };
+    return { able: [], why: ['no smaller sizes can be made'] };
   const able: Place[] = [];
   const why: string[] = [];
   for (const place of site.references.placementsOf(item.path)) {
     const { page, line, sized } = place;
-    if (sized) why.push('it is offered in sizes there already');
+    if (sized) why.push('it already has responsive sizes there');
     else if (place.place !== 'img src' || !isHtmlPage(page))
-      why.push('where it is shown no sizes can be offered, as in a style sheet, a link or Markdown');
+      why.push('style sheets, links and Markdown can’t offer sizes');
     else {
-      // Tried before anything is encoded: what cannot be written safely stands in nobody's way.
+      // Tried before anything is encoded: what can’t be changed safely stands in nobody's way.
       const tried = await pages.edited(page, [offer(item, place, [{ path: item.path, width: item.width! }])]);
-      if (tried && 'refused' in tried) why.push(`line ${line} of “${page}” cannot be written safely`);
+      if (tried && 'refused' in tried) why.push(`line ${line} of “${page}” can’t be changed safely`);
       else able.push(place);
     }
   }

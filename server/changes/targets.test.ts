@@ -16,9 +16,9 @@ afterEach(closeSites);
 test.each([
   ['img/a.png', undefined],
   ['.well-known/a.png', undefined],
-  ['img/.private/a.png', 'begins with a dot'],
-  ['.git/hooks', 'begins with a dot'],
-  ['img/.a.png', 'begins with a dot'],
+  ['img/.private/a.png', 'starts with a dot'],
+  ['.git/hooks', 'starts with a dot'],
+  ['img/.a.png', 'starts with a dot'],
   ['aux/a.png', 'a device'],
   ['img/NUL.png', 'a device'],
   ['com1', 'a device'],
@@ -39,7 +39,7 @@ describe('no plan writes where nothing may be written', () => {
     const { folder: _root, tags, ...of } = SITE_RULE;
     const rule = { ...of, tags: [...tags], kinds: null, largestSide: 800 };
     for (const folder of FOLDERS)
-      await expect(plan(site, { kind: 'rule', folder, rule }), folder).rejects.toThrow(/can have no rule/);
+      await expect(plan(site, { kind: 'rule', folder, rule }), folder).rejects.toThrow(/can’t have rules/);
     expect((await plan(site, { kind: 'rule', folder: 'img', rule })).plan.settings).toHaveLength(1);
   });
 
@@ -56,7 +56,7 @@ describe('no plan writes where nothing may be written', () => {
         { kind: 'folder', folder: 'img', to: folder },
         { kind: 'new-folder', folder },
       ] satisfies PlanRequest[]) {
-        // A folder cannot lie in itself: that is another refusal.
+        // A folder moved into itself: that is another refusal.
         if (request.kind === 'folder' && folder.startsWith('img/')) continue;
         const proposal = await plan(site, request);
         expect(proposal.plan.clashes.length, `${request.kind} ${folder}`).toBeGreaterThan(0);
@@ -103,7 +103,7 @@ describe('no plan writes where nothing may be written', () => {
     const site = await openSite(root, { data: join(root, 'kept/data') });
     const { id } = site.items.atPath('public/a.png')!;
     const { plan: found } = await plan(site, { kind: 'move', itemIds: [id], folder: 'kept/data/blobs' });
-    expect(found.clashes[0]!.why).toBe('Iconomos keeps its data there.');
+    expect(found.clashes[0]!.why).toBe('Iconomos keeps its data in this folder.');
   });
 
   test('what pages show stays in the public folders; what they do not may leave them', async () => {
@@ -119,7 +119,7 @@ describe('no plan writes where nothing may be written', () => {
       return (await plan(site, { kind: 'move', itemIds: [id], folder: 'sources' })).plan.clashes;
     };
     expect((await move('a.png')).map((one) => one.why)).toContain(
-      'Pages show it, and there visitors could not load it: it is outside of the public folders.',
+      'It is in use, and visitors couldn’t load it there, outside the public folders.',
     );
     expect(await move('b.png')).toEqual([]);
   });

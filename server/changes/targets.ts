@@ -31,9 +31,9 @@ export async function targetClashes(
     const goesBack = plan.kind === 'undo' || plan.kind === 'restore';
     const why =
       (goesBack ? undefined : targetFault(to, new Set(from.split('/')))) ??
-      (isWithin(own, to) ? 'Iconomos keeps its data there.' : undefined) ??
+      (isWithin(own, to) ? 'Iconomos keeps its data in this folder.' : undefined) ??
       (from !== '' && isPublic(from) && !isPublic(to) && site.items.atPath(from)?.use === 'placed'
-        ? 'Pages show it, and there visitors could not load it: it is outside of the public folders.'
+        ? 'It is in use, and visitors couldn’t load it there, outside the public folders.'
         : undefined);
     if (why !== undefined && !clashes.has(to)) clashes.set(to, why);
   }

@@ -80,13 +80,13 @@ export async function turnAddressesBack(
     plan.warnings.push(
       left === 0
         ? keptChanges(page)
-        : `“${page}” has changed since: ${left === 1 ? '1 place in it stays' : `${left} places in it stay`} as now. Look at that page yourself.`,
+        : `“${page}” has changed since: ${left === 1 ? '1 reference stays' : `${left} references stay`} as now. Check that page yourself.`,
     );
   }
 }
 
 const keptChanges = (page: SitePath) =>
-  `“${page}” has changed since. Only the addresses in it are turned back; the rest stays as it is now.`;
+  `“${page}” has changed in the meantime. Only its addresses are restored; the rest stays as it is.`;
 
 function shownChange({ line, place, oldUrl, newUrl }: SpanChange): ShownChange {
   return { line, place, oldUrl, newUrl };

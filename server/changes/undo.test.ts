@@ -29,7 +29,7 @@ test('after “Replace under a new name” and an edit of a page, undo brings ba
   expect(site.items.need(id).path).toBe('img/new-name.jpg');
   await appendFile(join(root, 'index.html'), THEIRS);
   const done = await undo(site, entry);
-  expect(done.warnings.join()).toContain('“index.html” has changed since');
+  expect(done.warnings.join()).toContain('“index.html” has changed in the meantime');
   const { 'index.html': _page, ...rest } = await treeOf(root);
   const { 'index.html': _before, ...wanted } = before;
   expect(rest).toEqual(wanted);
@@ -96,7 +96,7 @@ test('what of a repair cannot be taken back is named, and the rest is', async ()
   await appendFile(join(root, 'sub/page.html'), '<img src="../img/c.png">');
   const proposal = await plan(site, { kind: 'undo', entryId: entry });
   expect(proposal.plan.clashes).toEqual([]);
-  expect(proposal.plan.warnings.join()).toContain('1 place in it stays as now');
+  expect(proposal.plan.warnings.join()).toContain('1 reference stays as now');
 });
 
 test.each<[string, (site: Site) => PlanRequest]>([

@@ -52,17 +52,13 @@ export async function proposeUndo(
   if (!entry || entry.state !== 'done')
     throw new Fault('not-found', `There is no ledger entry ${entryId}.`, 'Reload the Ledger.');
   if (entry.undoneBy !== null)
-    throw new Fault(
-      'bad-request',
-      'This change has been undone already.',
-      'Undo that undo instead, if you want it back.',
-    );
+    throw new Fault('bad-request', 'This change is already undone.', 'To get it back, undo the undo.');
   const later = withLater ? restingOn(site, entryId) : [];
   if (later === undefined)
     throw new Fault(
       'bad-request',
-      'These changes cannot be undone together: there are too many, or one of them emptied what was set aside.',
-      'Undo the latest of them by itself first.',
+      'These changes can’t be undone together: there are too many, or one of them deleted items for good.',
+      'Undo the latest one first.',
     );
   const original =
     later.length > 0
@@ -74,8 +70,8 @@ export async function proposeUndo(
   if (original.kind === 'empty')
     throw new Fault(
       'bad-request',
-      'What was emptied is lost: nothing can bring it back.',
-      'Look for the files in a backup of the site.',
+      'Items deleted for good can’t be restored.',
+      'Look for them in a backup of the site.',
     );
   const plan = emptyPlan(
     'undo',
@@ -245,18 +241,18 @@ async function addFileClashes(
   if (step.do === 'make-folder' && (await site.folder.stateOf(step.path)) !== 'none')
     plan.clashes.push({ path: step.path, why: 'There is a file or folder of that name now.' });
   if (step.do === 'drop-folder' && (await site.folder.stateOf(step.path)) === 'full')
-    plan.clashes.push({ path: step.path, why: 'Something lies in the folder now.' });
+    plan.clashes.push({ path: step.path, why: 'The folder is no longer empty.' });
   if (step.do === 'move' || step.do === 'remove') {
     const path = step.do === 'move' ? step.from : step.path;
     const now = await currentHash(site, path);
-    if (now === null) plan.clashes.push({ path, why: 'The file is not there any more.' });
-    else if (now !== step.sha256) plan.clashes.push({ path, why: 'The file has other content now.' });
+    if (now === null) plan.clashes.push({ path, why: 'The file no longer exists.' });
+    else if (now !== step.sha256) plan.clashes.push({ path, why: 'The file has changed in the meantime.' });
   }
   if (
     step.do === 'write' &&
     (await currentHash(site, standsAt.get(step.path) ?? step.path)) !== step.before
   ) {
-    plan.clashes.push({ path: step.path, why: 'The file has changed since.' });
+    plan.clashes.push({ path: step.path, why: 'The file has changed in the meantime.' });
   }
   if (step.do === 'move' || step.do === 'create') {
     const path = step.do === 'move' ? step.to : step.path;
@@ -270,6 +266,6 @@ async function addFileClashes(
     // What came with a page goes with it; what another page shows by now stays.
     const pages = site.references.pagesShowing([step.path]);
     if (pages.every((page) => turnedBack.has(page))) return;
-    plan.clashes.push({ path: step.path, why: 'It is placed on a page now. Take it off the page first.' });
+    plan.clashes.push({ path: step.path, why: 'It is now in use on a page. Remove it from the page first.' });
   }
 }

@@ -25,8 +25,8 @@ export async function proposeDismissal(
   const plan = emptyPlan(
     'arrange',
     reason === null
-      ? `Tell ${number(subjects.length)} of “${check}” again`
-      : `Leave ${number(subjects.length)} of “${check}” alone: ${reason}`,
+      ? `Report ${number(subjects.length)} of “${check}” again`
+      : `Dismiss ${number(subjects.length)} of “${check}”: ${reason}`,
   );
   const person = site.people.get(personId)!.name;
   plan.settings = await flatMap(subjects, breathe, (subject) => {
@@ -46,7 +46,7 @@ const number = (count: number) => (count === 1 ? 'one finding' : `${count.toLoca
 
 /** Plans how many days items that are set aside are kept at least. */
 export function proposeKeepingDays(site: Pick<Site, 'settings'>, days: number): Proposal {
-  const plan = emptyPlan('arrange', `Keep what is set aside for ${days} days`);
+  const plan = emptyPlan('arrange', `Keep items set aside for ${days} days`);
   const before = site.settings.get('upkeep', 'keeping-days');
   if (before !== String(days))
     plan.settings = [{ namespace: 'upkeep', key: 'keeping-days', before, after: String(days) }];
@@ -61,7 +61,7 @@ export async function proposeRedirects(
   await site.scanner.scan();
   const plan = emptyPlan(
     'repair',
-    `Mend ${changes.length === 1 ? '1 redirect' : `${changes.length} redirects`}`,
+    `Fix ${changes.length === 1 ? '1 redirect' : `${changes.length} redirects`}`,
   );
   const proposal: Proposal = { plan };
   const before = await site.folder.read(REDIRECTS_FILE);
@@ -78,7 +78,7 @@ export async function proposeRedirects(
   await each(changes, breathe, ({ from, to }) => {
     const fault = to === null ? undefined : addressFault(to, 'new');
     if (fault !== undefined) plan.clashes.push({ path: from, why: fault });
-    if (!there.has(from)) plan.clashes.push({ path: from, why: 'There is no such redirect any more.' });
+    if (!there.has(from)) plan.clashes.push({ path: from, why: 'This redirect no longer exists.' });
   });
   plan.files.push({
     do: 'write',
@@ -125,12 +125,12 @@ export async function emptyAside(
   if (typed.trim() !== String(chosen))
     throw new Fault(
       'bad-request',
-      `The number typed is not the number of items (${chosen}).`,
-      'Type how many items will be lost.',
+      `The number doesn’t match (${chosen} items).`,
+      'Type the number of items to delete.',
     );
   const plan = emptyPlan(
     'empty',
-    `Empty ${chosen === 1 ? `“${items[0]!.name}”` : `${chosen.toLocaleString('en')} items`}`,
+    `Delete ${chosen === 1 ? `“${items[0]!.name}”` : `${chosen.toLocaleString('en')} items`} for good`,
   );
   plan.records = await map(items, breathe, (item) => ({
     itemId: item.id,

@@ -81,7 +81,7 @@ export async function proposeBringBack(
   await site.scanner.scan();
   const item = needHere(site, itemId);
   const version = (await versionsOf(site, itemId)).find((one) => one.entryId === entryId);
-  if (!version) throw new Fault('not-found', 'There is no such version of it.', 'Reload the record.');
+  if (!version) throw new Fault('not-found', 'This version doesn’t exist.', 'Reload the record.');
   const plan = emptyPlan('describe', '');
   const day = version.at.slice(0, 10);
   const current = { ...item.words, owner: item.owner, focal: item.focal };
@@ -98,14 +98,14 @@ export async function proposeBringBack(
   if (version.file) {
     const now = await currentHash(site, item.path);
     if (!site.blobs.has(version.file.before))
-      plan.clashes.push({ path: item.path, why: 'The bytes of that version are no longer kept.' });
+      plan.clashes.push({ path: item.path, why: 'This version is no longer kept.' });
     else if (now !== null && now !== version.file.before) {
       plan.kind = 'replace';
       plan.files.push({ do: 'write', path: item.path, before: now, after: version.file.before });
       await bringBackSizes(site, plan, item, entryId);
     }
   }
-  plan.title = `Bring back what “${item.name}” was before ${day}`;
+  plan.title = `Restore “${item.name}” as it was before ${day}`;
   plan.totals.items = 1;
   plan.folders = await newFolders(site, plan);
   return { plan };
@@ -123,10 +123,7 @@ async function bringBackSizes(
     if (!version?.file || size.state !== 'here') continue;
     if (site.blobs.has(version.file.before))
       plan.files.push({ do: 'write', path: size.path, before: size.sha256, after: version.file.before });
-    else
-      plan.warnings.push(
-        `“${size.path}”, a size of it, stays as it is: the bytes of then are no longer kept.`,
-      );
+    else plan.warnings.push(`“${size.path}”, a size of it, is unchanged: that version is no longer kept.`);
   }
 }
 
@@ -146,10 +143,10 @@ export async function proposeKept(
       .flatMap(({ file }) => (file ? [file.after, file.before] : []))
       .find((sha256) => sha256 !== item.sha256 && site.blobs.has(sha256));
     if (kept) plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: kept });
-    else plan.warnings.push(`“${item.path}” stays as it is: no other bytes of it are kept.`);
+    else plan.warnings.push(`“${item.path}” is unchanged: no earlier version is kept.`);
   }
   const { length } = plan.files;
   plan.totals.items = length;
-  plan.title = `Bring back the kept bytes of ${length === 1 ? '1 file' : `${length} files`}`;
+  plan.title = `Restore the kept version of ${length === 1 ? '1 file' : `${length} files`}`;
   return { plan };
 }

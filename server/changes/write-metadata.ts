@@ -31,9 +31,7 @@ export async function proposeEmbed(
   for (const [index, item] of items.entries()) {
     progress?.(index, items.length, 'files written');
     if (as === 'file' && !TAKES_WORDS.test(item.name)) {
-      plan.warnings.push(
-        `${item.path} is of a format that takes no words: it stays as it is. A sidecar can hold them.`,
-      );
+      plan.warnings.push(`${item.path} has a format that can’t store metadata. Use a sidecar file.`);
       continue;
     }
     const file = await site.folder.locate(item.path);
@@ -48,7 +46,7 @@ export async function proposeEmbed(
       after = (await fromWorkFile(site, write, as === 'sidecar' ? '.xmp' : extensionOf(item.name))).sha256;
     } catch (error) {
       if (error instanceof Fault) throw error;
-      plan.warnings.push(`${item.path} stays as it is: ${(error as Error).message.split('\n')[0]}`);
+      plan.warnings.push(`${item.path} is unchanged: ${(error as Error).message.split('\n')[0]}`);
       continue;
     }
     const path = as === 'file' ? item.path : `${item.path}.xmp`;
@@ -63,8 +61,8 @@ export async function proposeEmbed(
   const count = plan.files.length === 1 ? '1 item' : `${plan.files.length.toLocaleString('en')} items`;
   plan.title =
     as === 'file'
-      ? `Write the words of ${count} into the ${plan.files.length === 1 ? 'file' : 'files'}`
-      : `Write the words of ${count} beside the ${plan.files.length === 1 ? 'file' : 'files'}, as XMP`;
+      ? `Write the metadata of ${count} into the ${plan.files.length === 1 ? 'file' : 'files'}`
+      : `Write the metadata of ${count} to XMP sidecar files`;
   return proposal;
 }
 

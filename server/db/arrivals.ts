@@ -261,7 +261,7 @@ function stored(field: keyof typeof FIELDS, value: unknown): string | number | n
   return kind === 'flag' ? Number(value) : (value as string | number | null);
 }
 
-const DAMAGED = 'What Iconomos knows of this file is damaged. Leave it out, and send it again.';
+const DAMAGED = 'What Iconomos stored about this file is damaged. Skip it and upload it again.';
 
 /** One that is damaged stays on the list as refused. */
 function read(row: unknown): ArrivalRow {

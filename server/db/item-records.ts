@@ -256,7 +256,7 @@ export class ItemRecords {
     const who = current?.changedBy ? `${current.changedBy} changed` : 'Someone changed';
     return new Fault(
       'stale-record',
-      `${who} this record after you opened it, so your change was not saved.`,
+      `${who} this record while you had it open, so your change wasn’t saved.`,
       'Compare both versions and choose which to keep.',
       current,
     );

@@ -84,7 +84,7 @@ describe('what is damaged in the database takes no list down', () => {
     });
     const rows = site.arrivals.of(1);
     expect(rows.map((one) => one.state)).toEqual([...ids.slice(1).map(() => 'refused'), 'ready']);
-    expect(rows[0]!.refused).toMatch(/damaged\. Leave it out/);
+    expect(rows[0]!.refused).toMatch(/damaged\. Skip it/);
     expect(site.arrivals.needs('f'.repeat(64))).toBe(false);
     site.arrivals.remove(ids[0]!);
     expect(site.arrivals.of(1)).toHaveLength(6);

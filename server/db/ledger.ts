@@ -94,7 +94,7 @@ const planOf = (id: number) => `change ${id} of the ledger`;
 const damaged = (id: number) =>
   new Fault(
     'bad-request',
-    `What change ${id} did cannot be read: it is damaged in the database.`,
+    `Change ${id} can’t be read: it is damaged in the database.`,
     'Restore the data folder from a backup.',
   );
 

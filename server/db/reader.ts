@@ -37,8 +37,7 @@ export class Reader {
 
   /** @param recounts counts for each window anew, to see what that costs */
   constructor(file: string, limit = LIMIT, recounts = false) {
-    const fault = () =>
-      new Fault('busy', 'This search takes too long.', 'Search for less: fewer words or conditions.');
+    const fault = () => new Fault('busy', 'This search takes too long.', 'Use fewer words or filters.');
     this.threads = [0, 1].map(
       () => new ThreadClient('reader.js', { file, recounts }, { time: { milliseconds: limit, fault } }),
     );

@@ -31,7 +31,7 @@ function drawn(site: OpenedSite, path: string, wide: number): void {
   );
 }
 
-test('what is measured decides how large a picture is shown, until page, style sheet or picture change', async () => {
+test('what is measured decides how large an image is shown, until page, style sheet or image change', async () => {
   const root = await siteFolder({
     'index.html': page('<img src="a.jpg"><img src="b.jpg" width="1800">'),
     'other.html': page('<img src="b.jpg"><a href="c.jpg"><img src="c.jpg"></a>'),
@@ -48,12 +48,12 @@ test('what is measured decides how large a picture is shown, until page, style s
   drawn(site, 'index.html', 480);
   // The other page may show b in full; c is linked to as a whole.
   expect(await tooLarge(site)).toEqual({
-    'a.jpg': 'It is 2400 pixels wide and shown 480 wide at most.',
+    'a.jpg': 'It is 2400 pixels wide but displayed at 480 pixels at most.',
   });
   drawn(site, 'other.html', 700);
   expect(await tooLarge(site)).toEqual({
-    'a.jpg': 'It is 2400 pixels wide and shown 480 wide at most.',
-    'b.jpg': 'It is 2400 pixels wide and shown 700 wide at most.',
+    'a.jpg': 'It is 2400 pixels wide but displayed at 480 pixels at most.',
+    'b.jpg': 'It is 2400 pixels wide but displayed at 700 pixels at most.',
   });
   expect(site.widths.toMeasure()).toEqual([]);
 
@@ -85,7 +85,7 @@ test('what is measured decides how large a picture is shown, until page, style s
   expect(site.widths.measuredCount()).toBe(0);
 });
 
-test('what is told of a place that is no picture is passed over', async () => {
+test('what is told of a place that is no image is passed over', async () => {
   const root = await siteFolder({
     'index.html': page('<a href="a.jpg">a</a><img src="a.jpg">'),
     'a.jpg': await picture(2400),

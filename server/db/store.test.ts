@@ -78,7 +78,7 @@ describe('finding items', () => {
     ['signs that SQL knows are plain text', { words: ['_100%'] }, ['ab/three_100%.pdf']],
     ['a quote is plain text', { words: ["'; drop table item; --"] }, []],
     ['heaviest first', { sort: 'bytes', limit: 2 }, ['a-b/four.mp3', 'IMG_0001.JPG']],
-    ['pictures first', { sort: 'kind', limit: 3 }, ['IMG_0001.JPG', 'a/b/two.png', 'a/one.png']],
+    ['images first', { sort: 'kind', limit: 3 }, ['IMG_0001.JPG', 'a/b/two.png', 'a/one.png']],
     ['a window', { offset: 3, limit: 1 }, ['a/one.png']],
   ])('%s', (_what, part, expected) => {
     expect(paths(part)).toEqual(expected);

@@ -18,7 +18,7 @@ function held() {
 }
 const settled = () => new Promise((done) => setTimeout(done));
 
-test('one picture at a time is read, the one asked for last first', async () => {
+test('one image at a time is read, the one asked for last first', async () => {
   const { recognising, begun, finish } = held();
   const texts = [1, 2, 3].map((id) => recognising.text(picture(id), never()));
   expect(begun).toEqual([1]);
@@ -44,7 +44,7 @@ test('what was called off before its turn is never read; what had begun is read 
   expect(await recognising.text(picture(4), AbortSignal.abort())).toBeUndefined();
 });
 
-test('a picture that cannot be read fails alone', async () => {
+test('an image that cannot be read fails alone', async () => {
   const { recognising, finish } = held();
   const unlucky = recognising.text(picture(13), never());
   const next = recognising.text(picture(14), never());

@@ -68,7 +68,7 @@ export async function readWordsTable(
   } catch (error) {
     throw new Fault(
       'bad-request',
-      `The table cannot be read: ${(error as Error).message}.`,
+      `The file can’t be read: ${(error as Error).message}.`,
       'Save it as CSV in UTF-8 and choose it again.',
     );
   }
@@ -79,11 +79,11 @@ export async function readWordsTable(
   }
   const head = body.shift();
   if (!head)
-    throw new Fault('bad-request', 'The table is empty.', 'Choose one that has a line of column names.');
+    throw new Fault('bad-request', 'The file is empty.', 'The first line must contain the column names.');
   if (body.length > MOST_ROWS)
     throw new Fault(
       'too-large',
-      `The table has more than ${MOST_ROWS.toLocaleString('en')} rows.`,
+      `The file has more than ${MOST_ROWS.toLocaleString('en')} rows.`,
       'Split it into several files.',
     );
   const versions = new Map<number, number>();
@@ -111,7 +111,7 @@ export async function readWordsTable(
       ...reading.faults.slice(0, MOST_FAULTS),
       {
         line: reading.faults[MOST_FAULTS]!.line,
-        why: `${(length - MOST_FAULTS).toLocaleString('en')} more lines cannot be used either.`,
+        why: `${(length - MOST_FAULTS).toLocaleString('en')} more lines can’t be used either.`,
       },
     ];
   return {

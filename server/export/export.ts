@@ -122,7 +122,7 @@ export class Exports {
 
   file(id: number): string {
     const name = this.site.db.value<string>('select file from export where id = ?', id);
-    if (!name) throw new Fault('not-found', 'There is no such export.', 'Make it again.');
+    if (!name) throw new Fault('not-found', 'This export no longer exists.', 'Make it again.');
     return this.site.data.exported(name);
   }
 

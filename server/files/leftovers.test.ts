@@ -9,7 +9,7 @@ afterEach(closeSites);
 
 const DAY = 86_400_000;
 
-test('at the start goes what belongs to nothing: parts of uploads, of exports, pictures of what is gone', async () => {
+test('at the start goes what belongs to nothing: parts of uploads, of exports, images of what is gone', async () => {
   const root = await smallSite();
   const site = await openSite(root);
   await site.analyser.analyseAll();
@@ -58,6 +58,6 @@ test('exports are kept for two weeks', async () => {
   now += 5 * DAY;
   await sweep(site, true);
   expect(exports.list().map((one) => one.id)).toEqual([recent.id]);
-  expect(() => exports.file(old.id)).toThrow('There is no such export.');
+  expect(() => exports.file(old.id)).toThrow('This export no longer exists.');
   expect(await readdir(site.data.exports)).toHaveLength(1);
 });

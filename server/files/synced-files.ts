@@ -69,7 +69,7 @@ export function changed(path: SitePath): Fault {
   return new Fault(
     'moved-on',
     `“${path}” was changed by another program while this change was being made.`,
-    'Look at the plan again; it is computed anew.',
+    'Review the changes again.',
     [path],
   );
 }

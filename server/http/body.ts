@@ -30,7 +30,7 @@ export async function readBody<Name extends BodyName>(
   time = BODY_TIME,
 ): Promise<Body<Name>> {
   if (!ctx.is('application/json'))
-    throw new Fault('bad-request', 'The request is not JSON.', 'Reload the application and try again.');
+    throw new Fault('bad-request', 'The request is not JSON.', 'Reload the page and try again.');
   let body: Blocks;
   try {
     body = await bodyOf(ctx.req, most, time);
@@ -58,7 +58,7 @@ export async function readBody<Name extends BodyName>(
 }
 
 const notJson = () =>
-  new Fault('bad-request', 'The request is not valid JSON.', 'Reload the application and try again.');
+  new Fault('bad-request', 'The request is not valid JSON.', 'Reload the page and try again.');
 
 /** A large body, read while others go on. */
 async function readElsewhere<Name extends BodyName>(
@@ -133,13 +133,13 @@ function bodyOf(req: IncomingMessage, most: number, time: number): Promise<Block
         end(new Fault('busy', 'The server is at work on other large requests.', 'Try again in a moment.'));
     };
     const ended = () => end();
-    const gone = () => end(new Fault('bad-request', 'The request broke off.', 'Try again.'));
+    const gone = () => end(new Fault('bad-request', 'The request was interrupted.', 'Try again.'));
     const timer = setTimeout(
       () =>
         end(
           new Fault(
             'bad-request',
-            `The request did not come to its end within ${Math.round(time / 1000)} s.`,
+            `The request didn’t finish within ${Math.round(time / 1000)} s.`,
             'Try again, with fewer items at once.',
           ),
         ),

@@ -96,13 +96,13 @@ test('a table of very many rows is refused, and one that names an item again and
   const refused = await send(250_000);
   expect([refused.status, ((await refused.json()) as { message: string }).message]).toEqual([
     413,
-    'The table has more than 100,000 rows.',
+    'The file has more than 100,000 rows.',
   ]);
   const waited = longestWait();
   const read = (await (await send(60_000)).json()) as { matched: number; faults: { why: string }[] };
   expect(read.matched).toBe(1);
   expect(read.faults).toHaveLength(501);
-  expect(read.faults.at(-1)!.why).toBe('59,499 more lines cannot be used either.');
+  expect(read.faults.at(-1)!.why).toBe('59,499 more lines can’t be used either.');
   expect(waited()).toBeLessThan(LONGEST);
 });
 

@@ -48,6 +48,6 @@ export function refusalOf({ issues }: ZodError): { message: string; remedy: stri
     };
   return {
     message: `The request is not understood: ${path.join('.') || 'body'}: ${(first?.message ?? '').replace(/\.$/, '')}.`,
-    remedy: 'Reload the application and try again.',
+    remedy: 'Reload the page and try again.',
   };
 }

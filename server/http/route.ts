@@ -147,8 +147,8 @@ export function needRight(person: Person, right: Right): void {
   if (!may(person.role, right))
     throw new Fault(
       'forbidden',
-      `${person.name} may not do that: ${RIGHTS[right]}.`,
-      'Ask somebody who may.',
+      `${person.name} isn’t allowed to do this: ${RIGHTS[right]}.`,
+      'Ask someone who is.',
     );
 }
 

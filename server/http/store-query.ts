@@ -26,8 +26,8 @@ export function storeQuery(query: ItemQuery): StoreQuery {
   if ([...conditionsOf(rest.where)].length > MOST_CONDITIONS)
     throw new Fault(
       'bad-request',
-      `A query takes ${MOST_CONDITIONS} conditions at most.`,
-      'Take some of its conditions out.',
+      `A search can have ${MOST_CONDITIONS} filters at most.`,
+      'Remove some filters.',
     );
   return { ...rest, words: [...words.values()] };
 }

@@ -79,8 +79,8 @@ export class Arrivals {
     if (!row || row.personId !== personId)
       throw new Fault(
         'not-found',
-        'This file no longer waits to be brought in.',
-        'Look for it in the Library, or send it again.',
+        'This file is no longer waiting.',
+        'Look for it in the Library, or upload it again.',
       );
     return row;
   }
@@ -127,7 +127,7 @@ export class Arrivals {
     if (row.state === 'ready' && extensionOf(name) !== extensionOf(row.name)) {
       throw new Fault(
         'bad-request',
-        `The name must keep its extension “${extensionOf(row.name)}”.`,
+        `Keep the extension “${extensionOf(row.name)}”.`,
         'Change only what stands before it.',
       );
     }

@@ -65,7 +65,7 @@ test('an error after the bytes were taken over ends in a sentence, not in checki
   });
   const failed = await arrive(site, await picture(8), 'one.png');
   expect(failed).toMatchObject({ state: 'refused' });
-  expect(failed.refused).toBe('The file could not be checked: the disk is full. Send it again.');
+  expect(failed.refused).toBe('The file couldn’t be checked: the disk is full. Upload it again.');
   const next = await arrive(site, await picture(9), 'two.png');
   expect(next.state).toBe('ready');
   expect(await readFile(join(site.folder.root, 'a.png'))).toEqual(await picture(1));

@@ -77,7 +77,7 @@ export class Checking {
     this.done = 0;
     this.total = this.queue.length;
     const run = this.site.jobs
-      .run('intake', 'Checking at the door', (job) => this.work(job))
+      .run('intake', 'Checking new files', (job) => this.work(job))
       .finally(() => {
         if (this.running === run) this.running = undefined;
       });
@@ -187,7 +187,7 @@ export class Checking {
       if (error instanceof Unended && error.message.includes('closed')) return;
       // What a decoder says of itself helps nobody; it stands in the log.
       if (!(error instanceof Unended)) process.stderr.write(`Checking arrival ${row.id}: ${String(error)}\n`);
-      await this.refuse(row, `The file could not be checked: ${whyNot(error)}. Send it again.`);
+      await this.refuse(row, `The file couldn’t be checked: ${whyNot(error)}. Upload it again.`);
       if (now.sha256) await collectBlob(site, now.sha256);
     }
   }
@@ -384,10 +384,10 @@ function whyNot(error: unknown): string {
 /** Quality of a picture that is saved as JPEG because browsers do not show it as it was sent. */
 const CONVERTED = 90;
 /** Said of a picture that could not be saved as JPEG. */
-const STAYS_AS_SENT = 'It could not be converted, so it stays as it was sent.';
+const STAYS_AS_SENT = 'It couldn’t be converted, so it stays as it is.';
 
 /** Said of a picture that could not be made smaller. */
-const STAYS_LARGE = 'It could not be made smaller, so it keeps its size.';
+const STAYS_LARGE = 'It couldn’t be shrunk, so it keeps its size.';
 
 /** Milliseconds for checking a file. Its name is only a hint: what is called a picture and is a film is told so. */
 function timeFor(row: ArrivalRow): number {

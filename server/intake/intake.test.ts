@@ -43,21 +43,16 @@ describe('the door', () => {
       () => Buffer.concat([Buffer.from('7f454c46020101000000000000000000', 'hex'), Buffer.alloc(200)]),
       /program/,
     ],
-    [
-      'HTML as a picture',
-      'a.png',
-      () => Buffer.from('<!doctype html><script>1</script>'),
-      /page or a script/,
-    ],
+    ['HTML as an image', 'a.png', () => Buffer.from('<!doctype html><script>1</script>'), /page or a script/],
     [
       'PHP behind two extensions',
       'a.php.jpg',
       () => Buffer.from('<?php system($_GET[1]);'),
       /page or a script/,
     ],
-    ['text as a picture', 'a.gif', () => Buffer.from('hello'), /text, not what its name says/],
+    ['text as an image', 'a.gif', () => Buffer.from('hello'), /text, not what its name says/],
     [
-      'a playlist as a film',
+      'a playlist as a video',
       'a.mp4',
       () => Buffer.from('ffconcat version 1.0\nfile /etc/passwd\n'),
       /text, not what/,
@@ -80,10 +75,10 @@ describe('the door', () => {
       () => Buffer.concat([Buffer.from('!<arch>\ndebian-binary   '), Buffer.alloc(200)]),
       /program/,
     ],
-    ['noise as a picture', 'a.png', () => Buffer.from([1, 2, 0, 3, 4, 0, 5]), /damaged/],
+    ['noise as an image', 'a.png', () => Buffer.from([1, 2, 0, 3, 4, 0, 5]), /damaged/],
     ['a cut-off PDF', 'a.pdf', () => Buffer.from('%PDF-1.7\n1 0 obj\n'), /PDF ends too early/],
     [
-      'a cut-off film',
+      'a cut-off video',
       'a.mp4',
       async () => (await readFile(join(SMALL_DEMO, 'media/timelapse/moonrise.mp4'))).subarray(0, 4000),
       /ends too early/,
@@ -211,7 +206,7 @@ describe('bringing in', () => {
     const [rename, bringIn] = site.rows.list(10);
     await applyProposal(site, await proposeUndo(site, rename!.id), 1);
     await expect(applyProposal(site, await proposeUndo(site, bringIn!.id), 1)).rejects.toThrow(
-      'placed on a page',
+      'in use on a page',
     );
     await writeFile(join(root, 'sub/page.html'), '<p>No stars</p>');
     await applyProposal(site, await proposeUndo(site, bringIn!.id), 1);

@@ -11,7 +11,7 @@ const PLACE = '+54.1000-030.0100/';
 const location = ['-c', 'copy', '-metadata', `location=${PLACE}`];
 const KEYS = ['-movflags', 'use_metadata_tags'];
 
-describe('what tells where a film was taken goes from what is stored', () => {
+describe('what tells where a video was taken goes from what is stored', () => {
   test.each([
     ['an MP4 with a location box', 'a.mp4', location],
     ['a 3GP with a location box', 'a.3gp', location],
@@ -22,12 +22,12 @@ describe('what tells where a film was taken goes from what is stored', () => {
       [...location, ...KEYS, '-metadata', `com.apple.quicktime.location.ISO6709=${PLACE}`],
     ],
     [
-      'a Matroska film with a tag',
+      'a Matroska video with a tag',
       'a.mkv',
       ['-c', 'copy', '-metadata', `LOCATION=${PLACE}`, '-metadata', 'TITLE=Boats'],
     ],
     [
-      'a Matroska film with a tag of its track',
+      'a Matroska video with a tag of its track',
       'a.mkv',
       ['-c', 'copy', '-metadata:s:v', `GPS_POSITION=${PLACE}`],
     ],
@@ -37,7 +37,7 @@ describe('what tells where a film was taken goes from what is stored', () => {
     const arrivals = new Arrivals(site);
     const arrival = await arrive(site, sent, `boats.${name.slice(2)}`);
     expect(arrival.findings.find((one) => one.code === 'place')).toMatchObject({
-      text: 'It holds the place where it was taken.',
+      text: 'It contains the place where it was taken.',
       chosen: 'remove',
     });
     await arrivals.bringIn([arrival.id], 1);
@@ -53,7 +53,7 @@ describe('what tells where a film was taken goes from what is stored', () => {
     if (args.includes('TITLE=Boats')) expect(stored.includes('Boats')).toBe(true);
   });
 
-  test('tags behind the pictures of a Matroska film are found as well', async () => {
+  test('tags behind the images of a Matroska video are found as well', async () => {
     const site = await openSite(await smallSite());
     const plain = await filmAs(await film(30), 'a.mkv', ['-c', 'copy']);
     const text = (id: number[], value: string) =>
@@ -86,7 +86,7 @@ describe('what cannot be taken out', () => {
     expect(arrival.outcome).toBe('ask');
     expect(arrival.findings.find((one) => one.code === 'place')).toEqual({
       code: 'place',
-      text: 'It holds the place where it was taken. It could not be removed.',
+      text: 'It contains the place where it was taken. It could not be removed.',
       weight: 'asks',
       remedies: [
         { key: 'skip', text: 'Skip this one' },

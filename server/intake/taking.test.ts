@@ -97,7 +97,7 @@ describe('what is computed', () => {
     expect((await arrive(site, endless, 'wall.bmp')).refused).toContain('ends too early');
   });
 
-  test('a layered picture, which is not decoded here, shows the preview that its program put inside', async () => {
+  test('a layered image, which is not decoded here, shows the preview that its program put inside', async () => {
     const site = await openSite(await smallSite());
     const inside = await sharp({ create: { width: 160, height: 120, channels: 3, background: '#207040' } })
       .jpeg()
@@ -116,7 +116,7 @@ describe('what is computed', () => {
     );
   });
 
-  test('films get a poster, sounds a waveform, PDFs their first page and text, and these are found by it', async () => {
+  test('videos get a poster, audio files a waveform, PDFs their first page and text, and these are found by it', async () => {
     const site = await openSite(await smallSite());
     const film = await arrive(
       site,
@@ -182,14 +182,14 @@ describe('what is computed', () => {
     ] as const) {
       const arrival = await arrive(site, bytes, name);
       expect(arrival, name).toMatchObject({ state: 'ready', width, height });
-      if (name !== 'canvas.gif') expect(note(arrival)).toContain('visitors would see nothing');
+      if (name !== 'canvas.gif') expect(note(arrival)).toContain('Visitors would see nothing');
       await arrivals.bringIn([arrival.id], 1);
       await site.scanner.scan(true);
       expect(site.items.atPath(name), name).toMatchObject({ width, height });
     }
   });
 
-  test('pictures as phones send them become JPEG: upright, with what they tell of themselves; a person may keep them', async () => {
+  test('images as phones send them become JPEG: upright, with what they tell of themselves; a person may keep them', async () => {
     const site = await openSite(await smallSite());
     const arrivals = new Arrivals(site);
     // Bright above, dark below, before it is turned by a quarter: then dark on the right.
@@ -229,7 +229,7 @@ describe('what is computed', () => {
       if (arrival.state === 'refused') expect(arrival.refused, name).toMatch(/ends too early|damaged/);
       else {
         expect(arrival.name, name).toBe(name);
-        expect(note(arrival), name).toContain('visitors would see nothing');
+        expect(note(arrival), name).toContain('Visitors would see nothing');
       }
     }
   });
@@ -304,7 +304,7 @@ describe('what is computed', () => {
     expect(site.items.need(item.id).words.title).toBe('');
   });
 
-  test('a file that came before the site’s pictures were looked at is found to be like one of them all the same', async () => {
+  test('a file that came before the site’s images were looked at is found to be like one of them all the same', async () => {
     const root = await smallSite();
     const shown = await readFile(join(SMALL_DEMO, 'images/moon/moon-full.jpg'));
     await writeFile(join(root, 'img/hall.jpg'), shown);

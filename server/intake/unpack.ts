@@ -17,7 +17,7 @@ export async function unpack(
 ): Promise<number> {
   const row = site.arrivals.get(id);
   if (!row || row.personId !== personId || row.state !== 'ready' || !row.archive)
-    throw new Fault('not-found', 'This archive no longer waits here.', 'Send it again.');
+    throw new Fault('not-found', 'This archive is no longer waiting.', 'Upload it again.');
   return site.jobs.run('unpack', `Unpacking “${row.givenName}”`, async (job) => {
     const zip = await openZip(site.blobs.get(row.sha256));
     try {

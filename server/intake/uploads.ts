@@ -53,7 +53,7 @@ function createServer(
     onIncomingRequest: async (req, id) => {
       const row = site.arrivals.byUpload(id);
       if (req.method !== 'POST' && (!row || row.personId !== personOf(req)))
-        throw { status_code: 404, body: 'This file is no longer being sent. Send it again.' };
+        throw { status_code: 404, body: 'This upload no longer exists. Upload the file again.' };
       if (req.method === 'PATCH') countWhatComes(site, row!, req);
       return Promise.resolve();
     },
@@ -86,7 +86,7 @@ function createServer(
     },
     onResponseError: (_req, error) =>
       (error as NodeJS.ErrnoException).code === 'ENOSPC'
-        ? { status_code: 507, body: 'The disk is full. Free some space, then it goes on.' }
+        ? { status_code: 507, body: 'The disk is full. Free some space to resume.' }
         : undefined,
   });
   server.on(EVENTS.POST_TERMINATE, (_req, _res, id) => {
@@ -116,7 +116,7 @@ function lengthOf(req: TusRequest): number {
 function noRoom(site: Pick<Site, 'arrivals'>, personId: number, bytes: number): string | undefined {
   const waiting = site.arrivals.waiting(personId);
   if (waiting.files >= LIMITS.waiting)
-    return `${LIMITS.waiting.toLocaleString('en')} files wait already. Bring those in first.`;
+    return `${LIMITS.waiting.toLocaleString('en')} files are already waiting. Bring those in first.`;
   if (waiting.bytes + bytes > LIMITS.waitingBytes)
     return `With it, more than ${LIMITS.waitingBytes / 1024 ** 3} GiB would wait. Bring in first what is there.`;
   return undefined;

@@ -29,7 +29,7 @@ export async function analyse(file: string, path: SitePath, thumbs: string, dura
   if (kind === 'image') return DECODED.has(mime) ? analysePicture(file, mime, thumbs) : NOTHING;
   if (kind === 'video') {
     const poster = await posterOf(file, duration, THUMBNAIL_SIZES[1]);
-    if (!poster) return { ...NOTHING, notes: ['No picture of the film could be made.'] };
+    if (!poster) return { ...NOTHING, notes: ['No image of the video could be made.'] };
     return { ...NOTHING, ...(await seen(sharp(poster), thumbs)), signature: null };
   }
   if (kind === 'audio') {
@@ -38,7 +38,7 @@ export async function analyse(file: string, path: SitePath, thumbs: string, dura
       return { ...NOTHING, notes: ['The sound could not be played through, so it has no waveform.'] };
     const cut = seconds < Math.min(duration, LONGEST_WAVE) * 0.97 - 1;
     if (cut && mime === 'audio/flac')
-      throw new Undecodable('The sound ends too early. Export or send it again.');
+      throw new Undecodable('The sound ends too early. Export it again and upload the new copy.');
     return {
       ...NOTHING,
       ...(await seen(sharp(Buffer.from(waveDrawing(wave))), thumbs)),
@@ -85,16 +85,16 @@ async function analysePicture(file: string, mime: string, thumbs: string): Promi
     size = `${found.width} × ${height}`;
     if (found.width * height > LIMITS.framePixels)
       throw new TooLarge(
-        `The picture has ${Math.round((found.width * height) / 1e6)} megapixels; at most ${LIMITS.framePixels / 1e6} are taken. Save a smaller one.`,
+        `The image has ${Math.round((found.width * height) / 1e6)} megapixels; the maximum is ${LIMITS.framePixels / 1e6}. Save a smaller version.`,
       );
     if (found.width * height * frames > LIMITS.allPixels)
       throw new TooLarge(
-        `The picture has ${frames} frames with ${Math.round((found.width * height * frames) / 1e6)} megapixels together; at most ${LIMITS.allPixels / 1e6} are taken. Save a shorter or smaller one.`,
+        `The image has ${frames} frames with ${Math.round((found.width * height * frames) / 1e6)} megapixels together; the maximum is ${LIMITS.allPixels / 1e6}. Save a shorter or smaller one.`,
       );
     const held = found.width * height * 2 * (found.chromaSubsampling === '4:4:4' ? found.channels : 1.5);
     if (found.format === 'jpeg' && found.isProgressive && held > (LIMITS.taskMemory - 100) * 1e6)
       throw new TooLarge(
-        `The picture comes in several scans of ${Math.round((found.width * height) / 1e6)} megapixels, which takes more memory than one file may. Save it without “progressive”.`,
+        `The image comes in several scans of ${Math.round((found.width * height) / 1e6)} megapixels, which takes more memory than one file may. Save it without “progressive”.`,
       );
     // A drawing has no pixels of its own: it is drawn at the size that is wanted.
     const density =
@@ -110,7 +110,7 @@ async function analysePicture(file: string, mime: string, thumbs: string): Promi
       });
     const views = await seen(open('warning').autoOrient(), thumbs).catch(async () => {
       const again = await seen(open('truncated').autoOrient(), thumbs);
-      notes.push('The picture is slightly damaged, but can be shown.');
+      notes.push('The image is slightly damaged, but can be shown.');
       return again;
     });
     if (frames > 1 && mime === 'image/tiff') await readPages(file, frames);
@@ -122,8 +122,8 @@ async function analysePicture(file: string, mime: string, thumbs: string): Promi
     // The decoder's own words help nobody; what it means is that the picture cannot be shown.
     throw new Undecodable(
       size === ''
-        ? 'The picture is damaged: it cannot be read. Export or send it again.'
-        : `The picture (${size}) ends too early. Export or send it again.`,
+        ? 'The image is damaged and can’t be read. Export it again and upload the new copy.'
+        : `The image (${size}) ends too early. Export it again and upload the new copy.`,
     );
   }
 }
@@ -161,7 +161,7 @@ async function analyseBitmap(file: string, thumbs: string): Promise<Analysis> {
   const size = headerSize(bytes.subarray(0, 1024));
   if (size && size.width * size.height > LIMITS.framePixels)
     throw new TooLarge(
-      `The picture has ${Math.round((size.width * size.height) / 1e6)} megapixels; at most ${LIMITS.framePixels / 1e6} are taken. Save a smaller one.`,
+      `The image has ${Math.round((size.width * size.height) / 1e6)} megapixels; the maximum is ${LIMITS.framePixels / 1e6}. Save a smaller version.`,
     );
   try {
     const { width, height, data } = pixelsOf(await loadImage(bytes));
@@ -170,7 +170,7 @@ async function analyseBitmap(file: string, thumbs: string): Promise<Analysis> {
       ...(await seen(sharp(data, { raw: { width, height, channels: 4 } }), thumbs)),
     };
   } catch {
-    throw new Undecodable('The picture is damaged: it cannot be read. Export or send it again.');
+    throw new Undecodable('The image is damaged and can’t be read. Export it again and upload the new copy.');
   }
 }
 

@@ -130,7 +130,7 @@ export async function shrinkFilm(
   progress: (share: number) => void,
 ): Promise<void> {
   const container = CONTAINERS[mime];
-  if (!container) throw new FilmLeft('films of this format are not encoded here');
+  if (!container) throw new FilmLeft('videos of this format are not encoded here');
   const made = await withDecoder(file, FILM_LIMIT, (decoder) => {
     const told = (name: string) => {
       const lines: string[] = [];

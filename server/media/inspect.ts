@@ -70,7 +70,7 @@ async function measurePicture(
     const header = await readHeader(file);
     const size = headerSize(header);
     if (size) Object.assign(facts, size);
-    else if (DECODED.has(mimeOf(path))) facts.unreadable = 'The picture could not be read: it is damaged.';
+    else if (DECODED.has(mimeOf(path))) facts.unreadable = 'The image is damaged and can’t be read.';
   }
 }
 
@@ -174,9 +174,9 @@ async function measureTimed(file: string, facts: ItemFacts): Promise<void> {
     const codecs = tracks.filter((track) => track['@type'] !== 'General' && track.Format);
     if (codecs.length > 0) facts.codecs = codecs.map((track) => track.Format).join(', ');
     if (tracks.length < 2)
-      facts.unreadable = 'No picture or sound track was found in the file: it may be damaged.';
+      facts.unreadable = 'No image or sound track was found in the file: it may be damaged.';
   } catch {
-    facts.unreadable = 'The film or sound could not be read: it may be damaged.';
+    facts.unreadable = 'The video or sound could not be read: it may be damaged.';
   } finally {
     await handle.close();
   }

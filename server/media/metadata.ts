@@ -124,7 +124,7 @@ export class MetadataTool {
       // Whatever the reader stumbled over, the file itself is kept; the person is told.
       return {
         ...metadataOf({}),
-        note: 'What the file says of itself could not be read, so nothing was taken from it.',
+        note: 'The file’s metadata couldn’t be read.',
       };
     }
   }

@@ -62,7 +62,7 @@ async function archiveFacts(file: string): Promise<Archive> {
     if (entries.length === 0) return not('It is empty.');
     const locked = entries.filter((entry) => entry.isEncrypted()).length;
     if (locked === entries.length)
-      return not('Its files are protected by a password. Unpack it yourself, and send the files.');
+      return not('Its files are protected by a password. Unpack it yourself and upload the files.');
     return { files: entries.length, bytes: entries.reduce((sum, one) => sum + one.uncompressedSize, 0) };
   } catch (error) {
     if (!(error instanceof Fault)) throw error;

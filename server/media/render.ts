@@ -26,7 +26,7 @@ async function opened(file: string, sentAs: string): Promise<() => Sharp> {
   if (!HEIF.has(sentAs))
     return () => sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' }).autoOrient();
   const pixels = await heifPixels(file);
-  if (!pixels) throw new Undecodable('The picture cannot be decoded here.');
+  if (!pixels) throw new Undecodable('The image cannot be decoded here.');
   return () => sharp(pixels.data, rgba(pixels)).removeAlpha();
 }
 

@@ -23,7 +23,7 @@ describe('drawings made safe', () => {
       ),
       'foreign content',
     ],
-    ['a picture from elsewhere', svg('<image href="http://tracker.example/x.png"/>'), 'loads from elsewhere'],
+    ['an image from elsewhere', svg('<image href="http://tracker.example/x.png"/>'), 'loads from elsewhere'],
     ['another drawing', svg('<use xlink:href="other.svg#a"/>'), 'loads from elsewhere'],
     ['a page as data', svg('<image href="data:text/html,alert(1)"/>'), ''],
     [
@@ -65,7 +65,7 @@ describe('drawings made safe', () => {
     expect(safeDrawing(safe.text).removed).toEqual([]);
   });
 
-  test('what draws stays: gradients, references inside, pictures as data, styles, text, links', () => {
+  test('what draws stays: gradients, references inside, images as data, styles, text, links', () => {
     const source = svg(
       `<defs><linearGradient id="g"><stop offset="0" stop-color="#fff"/></linearGradient></defs>
        <style>.a{fill:url(#g);stroke:red}</style><rect class="a" fill="url(#g)" style="opacity:.5"/>

@@ -54,12 +54,12 @@ const layered = (compression: number, picture: Buffer) =>
   ]);
 
 const WHOLE: Record<string, [string, Buffer]> = {
-  'a film': ['video/mp4', Buffer.concat([box('ftyp', data), box('moov', data), box('mdat', data)])],
-  'a film with its index at the end': [
+  'a video': ['video/mp4', Buffer.concat([box('ftyp', data), box('moov', data), box('mdat', data)])],
+  'a video with its index at the end': [
     'video/quicktime',
     Buffer.concat([box('ftyp', data), box('mdat', data), box('moov', data)]),
   ],
-  'a picture in boxes': [
+  'an image in boxes': [
     'image/heic',
     Buffer.concat([box('ftyp', data), box('meta', data), box('mdat', data)]),
   ],
@@ -72,8 +72,8 @@ const WHOLE: Record<string, [string, Buffer]> = {
   ],
   'a bitmap': ['image/bmp', bitmap],
   'an icon': ['image/x-icon', icon(22)],
-  'a plain layered picture': ['image/vnd.adobe.photoshop', layered(0, Buffer.alloc(12))],
-  'a packed layered picture': [
+  'a plain layered image': ['image/vnd.adobe.photoshop', layered(0, Buffer.alloc(12))],
+  'a packed layered image': [
     'image/vnd.adobe.photoshop',
     layered(1, Buffer.concat([...Array.from({ length: 6 }, () => u16(2)), Buffer.alloc(12)])),
   ],
@@ -95,7 +95,7 @@ describe('files that end before they should', () => {
     },
   );
 
-  test('a film without its index cannot be played; a picture needs none', async () => {
+  test('a video without its index cannot be played; an image needs none', async () => {
     const bytes = Buffer.concat([box('ftyp', data), box('mdat', data)]);
     expect(await cut('video/mp4', bytes)).toBe(true);
     expect(await cut('image/heic', bytes)).toBe(false);

@@ -47,7 +47,7 @@ const KEPT =
   'Iconomos does not know this kind of file, so it is kept as it is, without preview, for download only.';
 const PAGE_OR_SCRIPT =
   'It is a page or a script, not a media file. Put it on the site by your usual way for pages.';
-const PROGRAM = 'It is a program, whatever its name says. Only media files are taken.';
+const PROGRAM = 'It is a program, whatever its name says. Only media files are accepted.';
 /** Types that file-type names for containers which the extension tells apart further. */
 const CONTAINERS: Record<string, readonly string[]> = {
   'application/zip': 'zip docx xlsx pptx docm xlsm odt ods odp odg epub kmz 3mf usdz'
@@ -70,7 +70,7 @@ const CONTAINERS: Record<string, readonly string[]> = {
  */
 export async function checkAtDoor(file: string, name: string): Promise<DoorAnswer> {
   const head = await firstBytes(file, 4096);
-  if (head.length === 0) return { refused: 'The file is empty. Save or send it again.' };
+  if (head.length === 0) return { refused: 'The file is empty. Save it again and upload the new copy.' };
   const extension = extensionOf(name);
   // A mark of its encoding says that it is text: other signs, such as those of sounds, are made of the same bytes.
   const type = textMark(head) ? undefined : await typeOf(file, extension);
@@ -106,8 +106,9 @@ export async function checkAtDoor(file: string, name: string): Promise<DoorAnswe
     if (fault) return { refused: fault };
   }
   if (await endsTooEarly(file, type.mime)) {
-    const what = { image: 'picture', video: 'film', audio: 'sound' }[kindOf(`x${right}`) as string] ?? 'file';
-    return { refused: `The ${what} ends too early. Export or send it again.` };
+    const what =
+      { image: 'image', video: 'video', audio: 'audio file' }[kindOf(`x${right}`) as string] ?? 'file';
+    return { refused: `The ${what} ends too early. Export it again and upload the new copy.` };
   }
   return { taken: { extension: right, notes } };
 }
@@ -223,7 +224,9 @@ function plainReason(error: unknown): string {
 async function pdfFault(file: string): Promise<string | undefined> {
   // Some programs add a little behind the end mark; 64 kB are more than any does.
   const bytes = await lastBytes(file, 65_536);
-  return bytes.includes('%%EOF') ? undefined : 'The PDF ends too early. Export or send it again.';
+  return bytes.includes('%%EOF')
+    ? undefined
+    : 'The PDF ends too early. Export it again and upload the new copy.';
 }
 
 async function lastBytes(file: string, length: number): Promise<Buffer> {

@@ -103,7 +103,7 @@ test('the same bytes at another place while the old one is empty are the item, m
   await again.checks.refresh();
   const [told] = await again.findings.list('moved', 10, 0);
   expect(told).toMatchObject({ itemId: id });
-  expect(told!.why).toBe('Others moved it from “img/IMG_1234.png”; 7 references still lead there.');
+  expect(told!.why).toBe('It was moved from “img/IMG_1234.png”; 7 references still point there.');
 });
 
 test('references follow what others moved also where several folders are served from the root', async () => {
@@ -122,8 +122,8 @@ test('references follow what others moved also where several folders are served 
   await site.scanner.scan();
   await site.checks.refresh();
   expect((await site.findings.list('moved', 10, 0)).map((one) => one.why)).toEqual([
-    expect.stringContaining('1 reference still leads there.'),
-    expect.stringContaining('1 reference still leads there.'),
+    expect.stringContaining('1 reference still points there.'),
+    expect.stringContaining('1 reference still points there.'),
   ]);
   await apply(site, { kind: 'follow-moves', itemIds: ids });
   expect(await readFile(join(root, 'docs/page.html'), 'utf8')).toBe(
@@ -151,7 +151,7 @@ test('of two records or two files that could be meant none is guessed; names dec
   expect(site.items.get(three!)).toMatchObject({ path: 'a/three.png', state: 'absent' });
   await site.checks.refresh();
   expect((await site.findings.list('missing', 10, 0)).map((row) => row.why)).toEqual([
-    'Its file was taken away by others; its words are still here. “b/x.png” and “b/y.png” have the same bytes.',
+    'Its file was removed outside Iconomos; its description is still here. “b/x.png” and “b/y.png” have identical content.',
   ]);
 });
 

@@ -78,7 +78,7 @@ test('while a page can neither be parsed nor searched, nothing is offered for cl
   expect(site.items.atPath('b.png')!.use).toBe('unknown');
   expect(site.items.atPath('a.png')!.use).toBe('placed');
   const { plan } = await aside(site, 'b.png');
-  expect(plan.clashes[0]!.why).toContain('it is not known whether one shows it');
+  expect(plan.clashes[0]!.why).toContain('so it may be in use');
   await site.checks.refresh();
   expect(await site.findings.ids('unused')).toEqual([]);
   vi.restoreAllMocks();

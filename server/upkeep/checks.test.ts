@@ -132,7 +132,7 @@ test('what has changed is checked again, and all that depends on it: it is alway
   const describe = (path: string, set: object) =>
     applyProposal(site, proposeRecords(site, [id(path)], { set }), 1);
   await describe('img/b.png', { alt: 'A field' });
-  expect(await whole()).toContain('page-words img/b.png One placement says something else than the record.');
+  expect(await whole()).toContain('page-words img/b.png One page differs from the record.');
   await describe('img/idle.png', {
     alt: 'A field',
     licence: 'CC BY',
@@ -140,9 +140,9 @@ test('what has changed is checked again, and all that depends on it: it is alway
     language: 'en',
   });
   const described = await whole();
-  expect(described).toContain('same-alt img/b.png Another picture has the alt text “A field”.');
-  expect(described).toContain('licence-over img/idle.png Its licence ended on 2020-01-01.');
-  expect(described).toContain('no-language img/b.png Its words have no language.');
+  expect(described).toContain('same-alt img/b.png Another image has the alt text “A field”.');
+  expect(described).toContain('licence-over img/idle.png Its licence expired on 2020-01-01.');
+  expect(described).toContain('no-language img/b.png No language is set.');
   await describe('img/idle.png', { alt: 'A hill in fog', language: '' });
   expect((await whole()).filter((said) => /^(?:same-alt|no-language)/.test(said))).toEqual([]);
 
@@ -166,7 +166,7 @@ test('what has changed is checked again, and all that depends on it: it is alway
   await rename(join(root, 'img/b-copy.png'), join(root, 'away.tmp'));
   await site.scanner.scan();
   const changed = await whole();
-  expect(changed).toContain('outside img/idle.png Its bytes were changed by someone else.');
+  expect(changed).toContain('outside img/idle.png The file was changed outside Iconomos.');
   expect(changed.filter((said) => said.startsWith('copies '))).toEqual([]);
   await rename(join(root, 'away.tmp'), join(root, 'img/b-copy.png'));
   await rm(join(root, 'img/IMG_1.png'));

@@ -22,10 +22,12 @@ export async function dependsOn(
   for (const item of items) {
     const said: string[] = [];
     if (item.sizes > 0)
-      said.push(item.sizes === 1 ? '1 size goes with it.' : `${item.sizes} sizes go with it.`);
+      said.push(item.sizes === 1 ? '1 size is included.' : `${item.sizes} sizes are included.`);
     const redirects = leading.get(addressOf(item.path, site.index.map.roots)) ?? 0;
     if (redirects > 0)
-      said.push(redirects === 1 ? 'An old address leads to it.' : `${redirects} old addresses lead to it.`);
+      said.push(
+        redirects === 1 ? 'An old address redirects to it.' : `${redirects} old addresses redirect to it.`,
+      );
     const others = (named.get(stemPath(item.path)) ?? []).filter((path) => path !== item.path);
     if (others.length > 0)
       said.push(`Same name: ${others.slice(0, 3).map(baseName).join(', ')}${others.length > 3 ? ' …' : ''}.`);

@@ -51,7 +51,7 @@ export class Matching {
     if (wanted.length === 0) return;
     if (wanted.length <= FEW) await this.matchSlice(wanted);
     else
-      await jobs.run('match', 'Preview for pictures that show the same', async ({ progress, signal }) => {
+      await jobs.run('match', 'Preview for images that show the same', async ({ progress, signal }) => {
         for (let at = 0; at < wanted.length; at += SLICE) {
           signal.throwIfAborted();
           const slice = wanted.slice(at, at + SLICE);
@@ -59,7 +59,7 @@ export class Matching {
             progress(
               at + Math.floor((slice.length * done) / Math.max(1, total)),
               wanted.length,
-              'pictures compared',
+              'images compared',
             ),
           );
         }

@@ -51,7 +51,7 @@ test('a text that unpacks to hundreds of megabytes ends the process that reads i
   try {
     const heavy = Array.from({ length: 2 }, () => tool.read(file));
     expect((await tool.read(other)).note).toBeUndefined();
-    for (const { note } of await Promise.all(heavy)) expect(note).toContain('could not be read');
+    for (const { note } of await Promise.all(heavy)) expect(note).toMatch(/could(n’t| not) be read/);
     expect((await tool.read(other)).note).toBeUndefined();
   } finally {
     await tool.close();
@@ -59,11 +59,11 @@ test('a text that unpacks to hundreds of megabytes ends the process that reads i
   }
 }, 120_000);
 
-test('such a picture is brought in all the same, without what could not be read', async () => {
+test('such an image is brought in all the same, without what could not be read', async () => {
   const site = await openSite(await smallSite());
   const arrival = await arrive(site, await packed(300), 'packed.png');
   expect(arrival.state).toBe('ready');
-  expect(arrival.findings.map((one) => one.text).join(' ')).toContain('could not be read');
+  expect(arrival.findings.map((one) => one.text).join(' ')).toMatch(/could(n’t| not) be read/);
 }, 120_000);
 
 test('of an archive nothing is read; what only calls itself one is read', async () => {

@@ -128,7 +128,7 @@ describe('the pool of worker processes', () => {
     },
   );
 
-  test('a picture that takes more memory than one may ends its worker, and is told', async () => {
+  test('an image that takes more memory than one may ends its worker, and is told', async () => {
     const tight = new Pool(1, 60);
     try {
       const path = join(folder, 'wide.png');

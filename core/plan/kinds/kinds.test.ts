@@ -31,12 +31,12 @@ test('a request is read by its kind, and refused where it says what that does no
 
 test.each([
   ['rename', { items: 1, pages: 0 }, 'Rename 1 item'],
-  ['rename', { items: 1200, pages: 1 }, 'Rename 1,200 items, rewrite 1 page'],
+  ['rename', { items: 1200, pages: 1 }, 'Rename 1,200 items, update 1 page'],
   ['describe', { items: 0, pages: 0 }, 'Apply'],
   ['describe', { items: 2, pages: 0 }, 'Change 2 items'],
   ['place', { items: 1, pages: 2 }, 'Write 2 pages'],
   ['place', { items: 1, pages: 0 }, 'Apply'],
-  ['merge', { items: 3, pages: 2 }, 'Merge, set aside 3 items, rewrite 2 pages'],
+  ['merge', { items: 3, pages: 2 }, 'Merge and set aside 3 items, update 2 pages'],
 ] as const)('the button of %s with %j says what it does', (kind, totals, says) => {
   expect(VERBS[kind]({ title: '', totals: { ...totals, spans: 0 }, writes: true })).toBe(says);
 });
@@ -44,5 +44,5 @@ test.each([
 test('the button of an undo says whether it takes back or does again', () => {
   const totals = { items: 1, pages: 0, spans: 0 };
   expect(VERBS.undo({ title: 'Undo: Rename a', totals, writes: true })).toBe('Undo');
-  expect(VERBS.undo({ title: 'Redo: Rename a', totals, writes: true })).toBe('Do it again');
+  expect(VERBS.undo({ title: 'Redo: Rename a', totals, writes: true })).toBe('Redo');
 });

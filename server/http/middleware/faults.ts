@@ -54,8 +54,8 @@ export function answerFaults(log: Logger) {
         ctx.status = STATUS['disk-full'];
         ctx.body = {
           code: 'disk-full',
-          message: 'The disk is full, so nothing was changed.',
-          remedy: 'Free some space, or leave out files that still come in; then try again.',
+          message: 'The disk is full. Nothing was changed.',
+          remedy: 'Free some space, or skip files still being uploaded, then try again.',
         };
       } else {
         log.error(
@@ -65,8 +65,8 @@ export function answerFaults(log: Logger) {
         ctx.status = 500;
         ctx.body = {
           code: 'defect',
-          message: 'Something went wrong inside Iconomos. Nothing was half done.',
-          remedy: 'Try again; if it stays so, read the server’s log.',
+          message: 'Something went wrong in Iconomos. Nothing was changed halfway.',
+          remedy: 'Try again. If it happens again, check the server’s log.',
         };
       }
     }

@@ -153,7 +153,7 @@ async function takeReplacement(
   const row = site.arrivals.get(id);
   if (row?.state !== 'ready') {
     if (row) site.arrivals.remove(id);
-    throw new Fault('refused-file', row?.refused || 'The file could not be taken.', 'Choose another one.');
+    throw new Fault('refused-file', row?.refused || 'The file couldn’t be accepted.', 'Choose another one.');
   }
   return {
     arrivalId: id,

@@ -49,7 +49,7 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
       if (original === null || !site.blobs.has(original))
         throw new Fault(
           'not-found',
-          'No other original is kept of this item.',
+          'No separate original is kept for this item.',
           'The file itself is on the site.',
         );
       return {
@@ -109,7 +109,7 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
         ({ file }) => file?.before === sha || file?.after === sha,
       );
       if (!own || (sha !== item.sha256 && !site.blobs.has(sha)))
-        throw new Fault('not-found', 'The bytes of that version are not kept.', 'Reload the record.');
+        throw new Fault('not-found', 'This version isn’t kept.', 'Reload the record.');
       return {
         policy: "default-src 'none'; sandbox",
         ...(HARMLESS.test(item.mime)
@@ -131,7 +131,11 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
       const [one, other] = [site.items.need(params.id), site.items.need(params.other)];
       for (const item of [one, other])
         if (item.kind !== 'image' || item.state !== 'here')
-          throw new Fault('bad-request', `“${item.name}” is no picture on the site.`, 'Choose two pictures.');
+          throw new Fault(
+            'bad-request',
+            `“${item.name}” isn’t an image on the site.`,
+            'Choose two pictures.',
+          );
       const [first, second] = [await site.folder.locate(one.path), await site.folder.locate(other.path)];
       return site.pool.run('differences', { one: first, other: second });
     },
@@ -164,11 +168,11 @@ async function bytesOf(
   if (item.state === 'here' && item.sha256 === sha256) {
     const file = await site.folder.locate(item.path);
     await stat(file).catch(() => {
-      throw new Fault('not-found', 'The file is not there any more.', 'Reload the Library.');
+      throw new Fault('not-found', 'The file no longer exists.', 'Reload the Library.');
     });
     return createReadStream(file);
   }
   if (!site.blobs.has(sha256))
-    throw new Fault('not-found', 'Its bytes are not kept.', 'Look for it in the Ledger.');
+    throw new Fault('not-found', 'Its content isn’t kept.', 'Look for it in the Ledger.');
   return createReadStream(site.blobs.get(sha256));
 }

@@ -24,7 +24,7 @@ export const jobRoutes = ({ site }: Services): Route[] => [
     answer: Done,
     handle: ({ params }) => {
       if (!site.jobs.cancel(params.id))
-        throw new Fault('not-found', 'This work has ended already.', 'Nothing needs to be done.');
+        throw new Fault('not-found', 'This job has already ended.', 'Nothing needs to be done.');
       return {};
     },
   }),

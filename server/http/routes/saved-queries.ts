@@ -60,7 +60,7 @@ export const savedQueryRoutes = ({ site }: Services): Route[] => {
       answer: Applied,
       handle: ({ params, person }) => {
         const one = site.savedQueries.all().find((row) => row.id === params.id);
-        if (!one) throw new Fault('not-found', 'This query is not kept any more.', 'Reload the Library.');
+        if (!one) throw new Fault('not-found', 'This saved search no longer exists.', 'Reload the Library.');
         return apply(proposeKeptQuery(site, one.name, null), person.id);
       },
     }),

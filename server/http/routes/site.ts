@@ -45,7 +45,7 @@ export const siteRoutes = (services: Services): Route[] => {
       answer: PersonView,
       handle: ({ body, ctx }) => {
         const person = site.people.get(body.personId);
-        if (!person) throw new Fault('not-found', 'There is no such person.', 'Choose one of the list.');
+        if (!person) throw new Fault('not-found', 'There is no such person.', 'Choose one from the list.');
         startSession(ctx, services, person);
         return person;
       },

@@ -124,9 +124,7 @@ class Shown<One> {
 
 function familyInWords(site: Pick<Site, 'items'>, family: number | null | undefined): string {
   if (family === null || family === undefined) return 'as it is found';
-  return family === 0
-    ? 'stands for itself'
-    : `a size of ${site.items.get(family)?.path ?? 'an item that is gone'}`;
+  return family === 0 ? 'not a size' : `a size of ${site.items.get(family)?.path ?? 'an item that is gone'}`;
 }
 
 function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after }: SettingStep) {
@@ -143,9 +141,9 @@ function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after
   const text = (value: SettingValue) => (value === null ? '' : String(value));
   switch (namespace) {
     case 'folder-rule':
-      return { what: `Rule of ${key || 'the site’s root'}`, before: rule(before), after: rule(after) };
+      return { what: `Rules of ${key || 'the site’s root'}`, before: rule(before), after: rule(after) };
     case 'kept-query':
-      return { what: `Query “${key}”`, before: query(before), after: query(after) };
+      return { what: `Saved search “${key}”`, before: query(before), after: query(after) };
     case 'name-pattern':
       return { what: `Pattern “${key}”`, before: pattern(before), after: pattern(after) };
     case 'own-field':
@@ -156,13 +154,13 @@ function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after
       return { what: `“${key}” lies below`, before: text(before), after: text(after) };
     case 'upkeep':
       return {
-        what: 'Days that what is set aside is kept',
+        what: 'Days to keep items set aside',
         before: text(before) || '30',
         after: text(after) || '30',
       };
     case 'dismissal': {
       const said = (value: SettingValue) =>
-        value === null ? 'to be done' : `left alone: ${(value as { reason: string }).reason}`;
+        value === null ? 'to be done' : `dismissed: ${(value as { reason: string }).reason}`;
       const [name, subject] = [key.slice(0, key.indexOf(' ')), key.slice(key.indexOf(' ') + 1)];
       const item = CHECKS[name as CheckName].about === 'item' ? site.items.get(Number(subject)) : undefined;
       return {

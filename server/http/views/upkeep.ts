@@ -27,7 +27,7 @@ type Needs = Pick<
   | 'checks'
 >;
 
-/** Days that what is set aside is kept, where nobody says otherwise. */
+/** Days to keep items set aside, where nobody says otherwise. */
 const KEEPING_DAYS = 30;
 const DAY = 86_400_000;
 /** Items of a check that are really made lighter to know what it saves. */
@@ -101,7 +101,7 @@ export async function estimateOf(site: Needs, check: ItemCheck, progress: Progre
   };
   let [before, after] = [0, 0];
   for (const [done, item] of items.entries()) {
-    progress(done, items.length, 'items made lighter');
+    progress(done, items.length, 'items compressed');
     before += item.bytes;
     after += Math.round(await weigh(item));
   }
