@@ -35,7 +35,8 @@ export default ts.config(
   { ignores: ['build/**', 'node_modules/**', 'demo-site/**'] },
   js.configs.recommended,
   ...ts.configs.recommended,
-  ...vue.configs['flat/recommended'],
+  // What is said of components is asked of components only.
+  ...vue.configs['flat/recommended'].map((one) => ({ files: ['**/*.vue'], ...one })),
   prettier,
   {
     languageOptions: { globals: { ...globals.node, ...globals.browser } },
@@ -61,6 +62,20 @@ export default ts.config(
   {
     files: ['**/*.vue'],
     languageOptions: { parser: vueParser, parserOptions: { parser: ts.parser, sourceType: 'module' } },
+  },
+  {
+    // Controls are the kit's: screens place them. The tiles of the contact sheet are many, and their own.
+    files: ['web/**/*.vue'],
+    ignores: ['web/kit/**', 'web/sections/library/SheetItem.vue'],
+    rules: {
+      'vue/no-restricted-html-elements': [
+        'error',
+        ...['button', 'input', 'select', 'textarea', 'dialog', 'details'].map((element) => ({
+          element,
+          message: 'Take a control of web/kit.',
+        })),
+      ],
+    },
   },
   {
     files: ['core/**'],

@@ -19,10 +19,12 @@ import SiteNotices from './parts/SiteNotices.vue';
 import RecordPane from './parts/RecordPane.vue';
 import TrayBar from './parts/TrayBar.vue';
 import { api } from './api/client.ts';
+import { useClipboard } from './stores/clipboard.ts';
 import { useIntake } from './stores/intake.ts';
 import { usePlan } from './stores/plan.ts';
 import { canStop, useSite } from './stores/site.ts';
 import { count } from './parts/words.ts';
+import AppButton from './kit/AppButton.vue';
 
 const store = useSite();
 const plan = usePlan();
@@ -44,7 +46,7 @@ const sections = computed<
     word: 'Intake',
     glyph: PhTray,
     waits: intake.lines.length,
-    waitsFor: 'files wait to be brought in',
+    waitsFor: 'files waiting',
   },
   { name: 'library', word: 'Library', glyph: PhBooks, waits: 0, waitsFor: '' },
   {
@@ -52,7 +54,7 @@ const sections = computed<
     word: 'Describe',
     glyph: PhPencilLine,
     waits: counts.value?.undescribed ?? 0,
-    waitsFor: 'pictures without alt text',
+    waitsFor: 'images without alt text',
   },
   {
     name: 'pages',
@@ -74,6 +76,7 @@ const sections = computed<
 
 /** Files dropped or pasted anywhere go to Intake, into the folder that is being looked at. */
 const intake = useIntake();
+const clipboard = useClipboard();
 const over = ref(false);
 function take(event: Event) {
   if (route.name === 'library' && typeof route.query['folder'] === 'string')
@@ -91,7 +94,7 @@ function dragged(event: DragEvent) {
 /** A picture from the clipboard (a screen grab) gets a name that says when; copied files keep theirs. */
 function pasted(event: ClipboardEvent) {
   const files = [...(event.clipboardData?.files ?? [])];
-  if (files.length === 0) return;
+  if (files.length === 0 || clipboard.meant(event)) return;
   event.preventDefault();
   if (route.name === 'library' && typeof route.query['folder'] === 'string')
     intake.folder = route.query['folder'];
@@ -99,7 +102,7 @@ function pasted(event: ClipboardEvent) {
   void intake.add(
     files.map((file, index) => ({
       file: /^image\.\w+$/.test(file.name)
-        ? new File([file], `pasted-picture-${now}${index ? `-${index + 1}` : ''}${file.name.slice(5)}`, {
+        ? new File([file], `pasted-image-${now}${index ? `-${index + 1}` : ''}${file.name.slice(5)}`, {
             type: file.type,
           })
         : file,
@@ -116,7 +119,7 @@ const itemId = computed(() => {
 </script>
 
 <template>
-  <a class="skip" href="#work">To the work surface</a>
+  <a class="skip" href="#work">Skip to content</a>
   <div
     class="frame"
     :class="{ over }"
@@ -129,7 +132,7 @@ const itemId = computed(() => {
         <strong>{{ store.site?.name ?? 'Opening …' }}</strong>
         <a v-if="store.site" class="mono soft" :href="store.site.servedAt" target="_blank" rel="noreferrer">
           {{ store.site.servedAt.replace('http://', '')
-          }}<span class="hidden-words"> (the site as served, new window)</span>
+          }}<span class="hidden-words"> (opens the site in a new window)</span>
         </a>
       </div>
       <FindBox />
@@ -140,20 +143,20 @@ const itemId = computed(() => {
         <span
           v-if="store.site?.useUnknown === 'reading'"
           class="lozenge"
-          title="Until the site has been read, nothing is told as unused or offered for cleaning."
-          >Use is being read</span
+          title="Until the site has been read, no item is reported as unused."
+          >Reading references</span
         >
-        <span v-if="!store.connected" class="lozenge losing">The server does not answer</span>
+        <span v-if="!store.connected" class="lozenge losing">The server doesn’t answer</span>
         <span
           v-if="plan.busy && !plan.plan && !store.running.some((job) => job.kind === 'plan')"
           class="lozenge"
-          >Computing the plan …</span
+          >Preparing changes …</span
         >
         <span v-for="job in store.running" :key="job.id" class="lozenge figures">
           <span class="what">{{ job.title }}</span><template v-if="job.total">{{
             `: ${job.done.toLocaleString('en')} of ${job.total.toLocaleString('en')} ${job.what}`
           }}</template>
-          <button v-if="canStop(job)" class="link" type="button" @click="api.cancelJob(job.id)">Stop</button>
+          <AppButton v-if="canStop(job)" look="link" @click="api.cancelJob(job.id)">Stop</AppButton>
         </span>
       </div>
       <PersonMenu v-if="store.site" />
@@ -208,7 +211,7 @@ const itemId = computed(() => {
 }
 /* What hangs over the window will be taken in, wherever it is let go. */
 .frame.over::after {
-  content: 'Let go to take these files in';
+  content: 'Clear clipboard to take these files in';
   position: fixed;
   inset: 0;
   z-index: 20;

@@ -1,9 +1,11 @@
+import './schemas.ts';
 import '@fontsource-variable/atkinson-hyperlegible-next';
 import '@fontsource-variable/atkinson-hyperlegible-mono';
 import 'element-plus/es/components/base/style/css';
 import 'element-plus/es/components/message/style/css';
 import 'element-plus/es/components/message-box/style/css';
 import './theme.css';
+import './kit/kit.css';
 import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import AppFrame from './AppFrame.vue';

@@ -73,7 +73,7 @@ export class Refused extends Error {
 export function sentenceOf(error: unknown): string {
   if (error instanceof Refused) return `${error.fault.message} ${error.fault.remedy}`;
   if (error instanceof TypeError)
-    return 'The server does not answer. Check that it still runs, then try again.';
+    return 'The server doesn’t answer. Check that it still runs, then try again.';
   return error instanceof Error ? error.message : String(error);
 }
 

@@ -4,6 +4,8 @@ import { onMounted, ref } from 'vue';
 import type { ItemDetail } from '../../api/items.ts';
 import { api } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppInput from '../kit/AppInput.vue';
 
 const props = defineProps<{ detail: ItemDetail }>();
 const emit = defineEmits<{ close: [] }>();
@@ -11,11 +13,11 @@ const plan = usePlan();
 const name = ref(props.detail.item.name);
 const folder = ref(props.detail.item.folder);
 const folders = ref<string[]>([]);
-const field = ref<HTMLInputElement>();
+const field = ref<InstanceType<typeof AppInput>>();
 
 onMounted(async () => {
   field.value?.focus();
-  field.value?.setSelectionRange(0, name.value.lastIndexOf('.'));
+  field.value?.element()?.setSelectionRange(0, name.value.lastIndexOf('.'));
   folders.value = (await api.folders()).map((one) => one.folder).filter((one) => one !== '');
 });
 
@@ -34,15 +36,15 @@ async function show() {
   <form class="address" @submit.prevent="show" @keydown.escape.stop="emit('close')">
     <label>
       <span>New name</span>
-      <input ref="field" v-model="name" class="mono" required maxlength="255" spellcheck="false" />
+      <AppInput ref="field" v-model="name" class="mono" required maxlength="255" spellcheck="false" />
     </label>
     <p v-if="detail.cleanName !== detail.item.name" class="proposal">
-      Made of words:
-      <button class="link mono" type="button" @click="name = detail.cleanName">{{ detail.cleanName }}</button>
+      Suggested:
+      <AppButton look="link" class="mono" @click="name = detail.cleanName">{{ detail.cleanName }}</AppButton>
     </p>
     <label>
       <span>Folder</span>
-      <input
+      <AppInput
         v-model="folder"
         class="mono"
         list="folders"
@@ -53,8 +55,8 @@ async function show() {
       <datalist id="folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
     </label>
     <div class="buttons">
-      <button class="act" type="submit" :disabled="plan.busy">Show the plan</button>
-      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+      <AppButton look="main" type="submit" :disabled="plan.busy">Review changes</AppButton>
+      <AppButton @click="emit('close')">Cancel</AppButton>
     </div>
   </form>
 </template>
@@ -72,13 +74,6 @@ label span {
   display: block;
   font-size: 12.5px;
   font-weight: 600;
-}
-input {
-  width: 100%;
-  padding: 4px 8px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper);
 }
 .proposal {
   font-size: 13px;

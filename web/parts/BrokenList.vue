@@ -3,6 +3,7 @@ import { ref } from 'vue';
 import type { BrokenView } from '../../api/pages.ts';
 import { usePlan } from '../stores/plan.ts';
 import ItemPicker from './ItemPicker.vue';
+import AppButton from '../kit/AppButton.vue';
 
 /** References that lead nowhere, each with what it likely means: one click makes the plan that mends it. */
 const props = defineProps<{ broken: readonly BrokenView[]; pages?: boolean }>();
@@ -23,14 +24,9 @@ function repairSure() {
 </script>
 
 <template>
-  <button
-    v-if="broken.filter((one) => one.repairs[0]?.sure).length > 1"
-    class="act quiet"
-    type="button"
-    @click="repairSure"
-  >
+  <AppButton v-if="broken.filter((one) => one.repairs[0]?.sure).length > 1" @click="repairSure">
     Repair {{ broken.filter((one) => one.repairs[0]?.sure).length }} that are sure …
-  </button>
+  </AppButton>
   <ul>
     <li v-for="one in broken" :key="`${one.page} ${one.start}`">
       <p>
@@ -43,14 +39,14 @@ function repairSure() {
         >
       </p>
       <p v-for="repair_ in one.repairs.slice(0, 3)" :key="repair_.path" class="repair">
-        <button class="link" type="button" @click="repair(one, repair_.path)">
+        <AppButton look="link" @click="repair(one, repair_.path)">
           Repair with <span class="mono">{{ repair_.path }}</span>
-        </button>
+        </AppButton>
         <span class="soft">{{ repair_.why }}{{ repair_.sure ? '' : '; look first' }}</span>
       </p>
       <p class="repair">
         <span v-if="one.repairs.length === 0" class="soft">Nothing on the site is called like it. </span>
-        <button class="link" type="button" @click="choosing = one">Choose an item …</button>
+        <AppButton look="link" @click="choosing = one">Choose an item …</AppButton>
       </p>
     </li>
   </ul>

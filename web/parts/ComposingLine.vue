@@ -11,8 +11,9 @@ import {
   type PieceName,
 } from '../../core/naming/pattern.ts';
 import PieceSettings from './PieceSettings.vue';
+import AppButton from '../kit/AppButton.vue';
 
-/** Name pieces as blocks in a row, each with what it gives for an example: dragged or moved by keys, clicked to change. */
+/** Name parts as blocks in a row, each with what it gives for an example: dragged or moved by keys, clicked to change. */
 const props = defineProps<{
   separator: string;
   /** What each piece gives for the example; undefined: there is none. */
@@ -114,31 +115,30 @@ onUnmounted(() => sortable?.destroy());
 <template>
   <div class="composing">
     <p class="hidden-words" role="status">{{ said }}</p>
-    <div ref="line" class="line" role="group" aria-label="Name pieces">
+    <div ref="line" class="line" role="group" aria-label="Name parts">
       <div v-for="(piece, index) in pieces" :key="keyOf(piece)" class="block">
-        <button
-          type="button"
+        <AppButton
+          look="tile"
           :aria-expanded="chosen === index"
           aria-keyshortcuts="Delete Shift+ArrowLeft Shift+ArrowRight"
           @click="chosen = chosen === index ? undefined : index"
           @keydown="onKey($event, index)"
-        >
-          <span class="what">{{ piece.piece === 'own' ? piece.field : PIECE_NAMES[piece.piece] }}</span>
+          ><span class="what">{{ piece.piece === 'own' ? piece.field : PIECE_NAMES[piece.piece] }}</span>
           <span class="text mono" :class="{ none: texts && !texts[index] }">{{
             texts ? texts[index] || 'nothing' : pieceInWords(piece)
           }}</span>
           <span class="hidden-words">, piece {{ index + 1 }} of {{ pieces.length }}</span>
-        </button>
+        </AppButton>
         <span v-if="index < pieces.length - 1" class="between mono" aria-hidden="true">{{ separator }}</span>
       </div>
       <span class="adding" @focusout="away" @keydown.escape.stop="adding = false">
-        <button type="button" class="act quiet" :aria-expanded="adding" @click="adding = !adding">
-          <PhPlus :size="14" weight="bold" aria-hidden="true" /> Add a piece
-        </button>
+        <AppButton :aria-expanded="adding" @click="adding = !adding"
+          ><PhPlus :size="14" weight="bold" aria-hidden="true" /> Add part
+        </AppButton>
         <span v-if="adding" class="offers" role="group" aria-label="Pieces">
-          <button v-for="[name, words, field] in offers" :key="words" type="button" @click="add(name, field)">
-            {{ words }}
-          </button>
+          <AppButton v-for="[name, words, field] in offers" :key="words" look="tile" @click="add(name, field)"
+            >{{ words }}
+          </AppButton>
         </span>
       </span>
     </div>

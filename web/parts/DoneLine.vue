@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { usePlan } from '../stores/plan.ts';
 import { count } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
 
-/** What the last act did, with its undo, until the next one or until it is closed. */
+/** What the last act did, with the way back, until the next one or until it is closed. */
 const plan = usePlan();
 function undo() {
   const entryId = plan.done!.entryId;
@@ -14,11 +15,10 @@ function undo() {
 <template>
   <p v-if="plan.done" class="done" role="status">
     <strong>Done.</strong> {{ plan.done.title
-    }}<template v-if="plan.done.totals.pages"
-      >; {{ count(plan.done.totals.pages, 'page') }} rewritten</template
+    }}<template v-if="plan.done.totals.pages">; {{ count(plan.done.totals.pages, 'page') }} updated</template
     >.
-    <button class="link" type="button" @click="undo">Undo</button>
-    <button class="link" type="button" @click="plan.done = undefined">Close this line</button>
+    <AppButton v-if="plan.back" look="link" @click="undo">{{ plan.back }}</AppButton>
+    <AppButton look="link" @click="plan.done = undefined">Dismiss</AppButton>
   </p>
 </template>
 

@@ -6,6 +6,7 @@ import { usePlan } from '../stores/plan.ts';
 import ItemPicker from './ItemPicker.vue';
 import { FIELD_NAMES, TEXT_FIELD_KEYS } from '../../core/describe/fields.ts';
 import { weight } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
 
 /** The image that this file is a size of; or the sizes of this image, which share its record. */
 const props = defineProps<{ detail: ItemDetail }>();
@@ -36,7 +37,7 @@ const IMAGES = {
 
 <template>
   <section v-if="family.of">
-    <h3>A size of another image</h3>
+    <h3>Size of another image</h3>
     <p>
       This file is a size of
       <RouterLink class="mono" :to="{ query: { ...route.query, item: family.of.id } }">{{
@@ -44,7 +45,7 @@ const IMAGES = {
       }}</RouterLink>. Both are one item, with the description, tags and rights of that image.
     </p>
     <template v-if="before.length">
-      <p class="soft">Written here before it became a size. These words are kept, but not used:</p>
+      <p class="soft">Text saved before this became a size. It is kept but not used:</p>
       <dl>
         <template v-for="one in before" :key="one.name">
           <dt class="soft">{{ one.name }}</dt>
@@ -53,21 +54,19 @@ const IMAGES = {
       </dl>
     </template>
     <div class="acts">
-      <button
+      <AppButton
         v-if="before.length"
-        class="act quiet"
-        type="button"
         @click="plan.propose({ kind: 'family', itemIds: [item.id], of: family.of.id })"
       >
-        Fill gaps in the image’s record …
-      </button>
-      <button class="act quiet" type="button" @click="separate(item.id)">Separate from it …</button>
+        Fill gaps in the main image …
+      </AppButton>
+      <AppButton @click="separate(item.id)">Separate from it …</AppButton>
     </div>
   </section>
   <section v-else-if="item.kind === 'image' && item.state === 'here'">
     <h3>Sizes</h3>
     <p v-if="family.sizes.length" class="soft">
-      They share this record, and are renamed, moved, replaced and set aside with the image.
+      They share this record and are renamed, moved, replaced and set aside together.
     </p>
     <ul v-if="family.sizes.length">
       <li v-for="size in family.sizes" :key="size.id">
@@ -75,22 +74,21 @@ const IMAGES = {
           size.name
         }}</RouterLink>
         <span class="soft figures">{{ dimensions(size) }}</span>
-        <button class="link" type="button" :aria-label="`Separate ${size.name}`" @click="separate(size.id)">
+        <AppButton look="link" :aria-label="`Separate ${size.name}`" @click="separate(size.id)">
           Separate …
-        </button>
+        </AppButton>
       </li>
     </ul>
-    <p v-else class="soft">No other size of this image is known.</p>
+    <p v-else class="soft">No other sizes of this image.</p>
     <div class="acts">
-      <button class="link" type="button" @click="picking = true">Add a size …</button>
-      <button
+      <AppButton look="link" @click="picking = true">Add a size …</AppButton>
+      <AppButton
         v-if="family.said"
-        class="link"
-        type="button"
+        look="link"
         @click="plan.propose({ kind: 'family', itemIds: [item.id], of: 'found' })"
       >
-        Recognize by its name again …
-      </button>
+        Detect by name again …
+      </AppButton>
     </div>
     <ItemPicker
       v-if="picking"

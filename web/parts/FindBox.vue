@@ -9,6 +9,7 @@ import { api, sentenceOf } from '../api/client.ts';
 import ItemPicture from './ItemPicture.vue';
 import MarkedText from './MarkedText.vue';
 import { count } from './words.ts';
+import AppInput from '../kit/AppInput.vue';
 
 /** The one search box: while a person types it offers items, folders, tags and people; Enter shows all in the Library. */
 const route = useRoute();
@@ -139,7 +140,7 @@ function left(event: FocusEvent) {
 <template>
   <form ref="box" class="find" role="search" @submit.prevent="take(offers[at])" @focusout="left">
     <label class="hidden-words" for="find">Find items</label>
-    <input
+    <AppInput
       id="find"
       v-model="text"
       type="search"
@@ -199,14 +200,6 @@ function left(event: FocusEvent) {
   position: relative;
   max-width: 440px;
   flex: 1;
-}
-input {
-  width: 100%;
-  height: 30px;
-  padding: 0 10px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
 }
 .offers {
   position: absolute;

@@ -9,7 +9,9 @@ import {
   type FocalPoint,
 } from '../../core/picture/focal.ts';
 import { usePlan } from '../stores/plan.ts';
-import AppDialog from './AppDialog.vue';
+import AppDialog from '../kit/AppDialog.vue';
+import AppButton from '../kit/AppButton.vue';
+import AppCheckbox from '../kit/AppCheckbox.vue';
 
 /** What must be seen of a picture, and what phone, tablet and wide screen make of it, side by side. */
 const props = defineProps<{
@@ -29,6 +31,9 @@ const plan = usePlan();
 const open = computed({ get: () => true, set: () => emit('close') });
 const point = ref<FocalPoint>(readFocal(props.item.focal) ?? { x: 0.5, y: 0.5 });
 const chosen = ref(props.places.filter((one) => one.cropped).map((one) => `${one.page} ${one.start}`));
+function choose(place: string, yes: boolean) {
+  chosen.value = chosen.value.filter((one) => one !== place).concat(yes ? [place] : []);
+}
 const picture = ref<HTMLElement>();
 const src = computed(() => `/api/thumbnails/1280/${props.item.sha256}`);
 
@@ -73,7 +78,7 @@ async function show() {
   <AppDialog v-model="open" width="960px" top="5vh" :title="`Focal point of “${item.name}”`">
     <div class="two">
       <div>
-        <p class="soft">Click on what must be seen, or use the arrows.</p>
+        <p class="soft">Click the part that must stay visible, or use the arrow keys.</p>
         <div
           ref="picture"
           class="picture"
@@ -93,7 +98,7 @@ async function show() {
         </div>
         <p class="figures">
           {{ Math.round(point.x * 100) }} % from the left, {{ Math.round(point.y * 100) }} % from the top
-          <button class="link" type="button" @click="point = { x: 0.5, y: 0.5 }">The middle</button>
+          <AppButton look="link" @click="point = { x: 0.5, y: 0.5 }">Center</AppButton>
         </p>
       </div>
       <div class="crops">
@@ -114,16 +119,20 @@ async function show() {
       </div>
     </div>
     <fieldset v-if="places.length">
-      <legend>Write it to these placements, as <span class="mono">object-position</span></legend>
-      <label v-for="one in places.slice(0, 40)" :key="`${one.page} ${one.start}`">
-        <input v-model="chosen" type="checkbox" :value="`${one.page} ${one.start}`" />
+      <legend>Apply on these pages, as <span class="mono">object-position</span></legend>
+      <AppCheckbox
+        v-for="one in places.slice(0, 40)"
+        :key="`${one.page} ${one.start}`"
+        :model-value="chosen.includes(`${one.page} ${one.start}`)"
+        @change="choose(`${one.page} ${one.start}`, $event)"
+      >
         {{ one.title }}
         <span class="soft">line {{ one.line }}{{ one.cropped ? ', cropped there' : '' }}</span>
-      </label>
+      </AppCheckbox>
     </fieldset>
     <template #footer>
-      <button class="act" type="button" :disabled="plan.busy" @click="show">Show the plan</button>
-      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+      <AppButton look="main" :disabled="plan.busy" @click="show">Review changes</AppButton>
+      <AppButton @click="emit('close')">Cancel</AppButton>
     </template>
   </AppDialog>
 </template>

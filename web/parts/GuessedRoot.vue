@@ -4,6 +4,7 @@ import { sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import LayoutDialog from './LayoutDialog.vue';
+import AppButton from '../kit/AppButton.vue';
 
 /** Which folder is served from the root was found out from the pages’ addresses: said where such addresses are seen, and confirmed or changed there. */
 const site = useSite();
@@ -25,8 +26,8 @@ async function confirm() {
 <template>
   <div v-if="site.site?.rootsGuessed" class="guess soft">
     Addresses that begin with “/” are read from {{ roots }}. That is a guess, by where they lead.
-    <button class="link" type="button" @click="confirm">Confirm</button>
-    <button class="link" type="button" @click="changing = true">Change …</button>
+    <AppButton look="link" @click="confirm">Confirm</AppButton>
+    <AppButton look="link" @click="changing = true">Change …</AppButton>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <LayoutDialog v-if="changing" @close="changing = false" />
   </div>

@@ -6,9 +6,11 @@ import type { Query } from '../api/client.ts';
 import FindSentence from '../sections/library/FindSentence.vue';
 import { useFound } from '../sections/library/useFound.ts';
 import { useSite } from '../stores/site.ts';
-import AppDialog from './AppDialog.vue';
+import AppDialog from '../kit/AppDialog.vue';
 import ItemPicture from './ItemPicture.vue';
 import { count, weight } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppInput from '../kit/AppInput.vue';
 
 /** The Library to choose one item from: the same words, the same conditions. */
 const props = defineProps<{ title: string; where?: Group }>();
@@ -36,7 +38,7 @@ const open = computed({ get: () => true, set: () => emit('close') });
     <div class="finder">
       <label>
         <span class="hidden-words">Words to find</span>
-        <input v-model="words" type="search" placeholder="Words in names, texts, tags …" />
+        <AppInput v-model="words" type="search" placeholder="Words in names, texts, tags …" />
       </label>
       <FindSentence
         :where="where"
@@ -51,8 +53,8 @@ const open = computed({ get: () => true, set: () => emit('close') });
     <p v-if="fault" class="note losing">{{ fault }}</p>
     <ul class="choices">
       <li v-for="id in shown" :key="id">
-        <button v-if="items.get(id)" type="button" @click="emit('choose', items.get(id)!)">
-          <ItemPicture
+        <AppButton v-if="items.get(id)" look="tile" @click="emit('choose', items.get(id)!)"
+          ><ItemPicture
             :sha256="items.get(id)!.sha256"
             :kind="items.get(id)!.kind"
             :name="items.get(id)!.name"
@@ -64,13 +66,13 @@ const open = computed({ get: () => true, set: () => emit('close') });
               >{{ items.get(id)!.width }} × {{ items.get(id)!.height }} px, </template
             >{{ weight(items.get(id)!.bytes) }}
           </span>
-        </button>
+        </AppButton>
       </li>
     </ul>
-    <p v-if="loaded && total === 0" class="empty">Nothing is found. Take a condition out, or other words.</p>
-    <button v-if="ids.length > most" class="act quiet" type="button" @click="most += STEP">
+    <p v-if="loaded && total === 0" class="empty">No items match. Remove a filter, or try other words.</p>
+    <AppButton v-if="ids.length > most" @click="most += STEP">
       Show more of {{ count(total, 'item') }}
-    </button>
+    </AppButton>
   </AppDialog>
 </template>
 
@@ -78,10 +80,6 @@ const open = computed({ get: () => true, set: () => emit('close') });
 .finder {
   display: grid;
   gap: 8px;
-}
-.finder input {
-  width: 100%;
-  padding: 5px 8px;
 }
 .choices {
   display: grid;

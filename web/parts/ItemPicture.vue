@@ -47,7 +47,7 @@ const glyph = computed(
 
 <template>
   <img
-    v-if="kind !== 'other' && !failed"
+    v-if="kind !== 'other' && !failed && !(kind === 'document' && placeholder === null)"
     :src="`/api/thumbnails/${size ?? 320}/${sha256}`"
     :alt="alt ?? ''"
     loading="lazy"

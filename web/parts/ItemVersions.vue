@@ -6,6 +6,8 @@ import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import LookCloser from './LookCloser.vue';
 import { count, moment } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppInput from '../kit/AppInput.vue';
 
 /** What became of an item, the newest first: who, when, what changed; to be looked at, compared and brought back. */
 const props = defineProps<{ item: ItemView }>();
@@ -50,7 +52,7 @@ async function note() {
     <ol>
       <li v-for="one in versions.slice(0, shown)" :key="one.entryId" :class="{ undone: one.undone }">
         <p class="figures soft">{{ moment(one.at) }}, {{ one.person }}{{ one.undone ? ' (undone)' : '' }}</p>
-        <p v-if="one.file"><strong>The file was replaced</strong></p>
+        <p v-if="one.file"><strong>File replaced</strong></p>
         <p v-if="one.moved" class="mono path">
           <del>{{ one.moved.from }}</del> <ins>{{ one.moved.to }}</ins>
         </p>
@@ -64,32 +66,31 @@ async function note() {
           @submit.prevent="note"
           @keydown.escape.stop="noting = undefined"
         >
-          <input v-model="noting.text" maxlength="500" aria-label="Note" />
-          <button class="link" type="submit">Keep</button>
+          <AppInput v-model="noting.text" maxlength="500" aria-label="Note" />
+          <AppButton look="link" type="submit">Keep</AppButton>
         </form>
         <p v-else-if="one.note" class="noted">“{{ one.note }}”</p>
         <p class="acts">
-          <button v-if="one.file?.kept" class="link" type="button" @click="looked = one">
-            Compare with before
-          </button>
-          <button
+          <AppButton v-if="one.file?.kept" look="link" @click="looked = one">
+            Compare with previous version
+          </AppButton>
+          <AppButton
             v-if="item.state === 'here' && (one.fields.length || one.file?.kept)"
-            class="link"
-            type="button"
+            look="link"
             @click="plan.propose({ kind: 'bring-back', itemId: item.id, entryId: one.entryId })"
           >
-            Bring back what was before …
-          </button>
-          <button class="link" type="button" @click="noting = { entryId: one.entryId, text: one.note }">
-            {{ one.note ? 'Change the note' : 'Add a note' }}
-          </button>
+            Restore previous version …
+          </AppButton>
+          <AppButton look="link" @click="noting = { entryId: one.entryId, text: one.note }"
+            >{{ one.note ? 'Edit note' : 'Add note' }}
+          </AppButton>
         </p>
       </li>
     </ol>
-    <p v-if="versions.length === 0 && !fault" class="soft">As it came: nothing was changed here yet.</p>
-    <button v-if="versions.length > shown" class="link" type="button" @click="shown += 50">
-      {{ count(versions.length - shown, 'older change') }}
-    </button>
+    <p v-if="versions.length === 0 && !fault" class="soft">No changes yet.</p>
+    <AppButton v-if="versions.length > shown" look="link" @click="shown += 50"
+      >{{ count(versions.length - shown, 'older change') }}
+    </AppButton>
     <LookCloser
       v-if="looked?.file"
       :ids="[item.id]"
@@ -145,13 +146,5 @@ ins {
 form {
   display: flex;
   gap: 8px;
-}
-form input {
-  min-width: 0;
-  height: 26px;
-  flex: 1;
-  padding: 0 6px;
-  border: 1px solid var(--rule-strong);
-  background: var(--paper);
 }
 </style>

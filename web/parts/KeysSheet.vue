@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import AppDialog from './AppDialog.vue';
+import AppDialog from '../kit/AppDialog.vue';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { offered, type OfferedAct } from './tray-acts.ts';
@@ -12,34 +12,34 @@ const one = offered(1, 0);
 const KEYS: Record<string, [string, Keys][]> = {
   library: [
     [
-      'Going about',
+      'Move around',
       [
-        ['← → ↑ ↓', 'from item to item; in the table, from line to line'],
-        ['Page up, Page down', 'a screen up or down'],
-        ['Home, End', 'the first, the last'],
-        ['Enter', 'open the record; in the table, write the cell and go on'],
-        ['L', 'look closer: it fills the window (also by double click)'],
-        ['Space', 'gather into the tray, or take out'],
-        ['Shift + arrows', 'gather from item to item'],
-        ['Escape', 'close the record'],
+        ['← → ↑ ↓', 'Previous or next item; in the table, previous or next row'],
+        ['Page up, Page down', 'One screen up or down'],
+        ['Home, End', 'First or last item'],
+        ['Enter', 'Open the record; in the table, save the cell and go to the next'],
+        ['L', 'Look closer (or double-click)'],
+        ['Space', 'Add to tray, or remove'],
+        ['Shift + arrows', 'Add the next items to the tray'],
+        ['Escape', 'Close the record'],
       ],
     ],
     [
-      'With what is gathered, or else the item you are on',
-      [...[...one.first, ...one.more, offered(2, 0).first[0]!].map(act), ['R', 'restore, when set aside']],
+      'With the tray, or the current item if the tray is empty',
+      [...[...one.first, ...one.more, offered(2, 0).first[0]!].map(act), ['R', 'Restore (set-aside items)']],
     ],
     [
       'Folders',
       [
-        ['Ctrl + X, Ctrl + C', 'cut or copy what is gathered, or the item or folder you are on'],
-        ['Ctrl + V', 'put it into the folder that is shown, or that you are on'],
+        ['Ctrl + X, Ctrl + C', 'Cut or copy the tray, the current item or the current folder'],
+        ['Ctrl + V', 'Paste into the current folder'],
       ],
     ],
     [
       'With a record open',
       [
-        ['A', 'copy its address'],
-        ['N', 'name or move it'],
+        ['A', 'Copy the address'],
+        ['N', 'Move or rename'],
       ],
     ],
   ],
@@ -47,19 +47,19 @@ const KEYS: Record<string, [string, Keys][]> = {
     [
       'In the list',
       [
-        ['↑ ↓, Home, End', 'from page to page'],
-        ['Enter', 'open the page'],
+        ['↑ ↓, Home, End', 'Previous or next page'],
+        ['Enter', 'Open the page'],
       ],
     ],
     [
-      'With a page open, also in the page itself',
+      'With a page open',
       [
-        ['J, K', 'the next placement, the one before'],
-        ['P', 'place an item: then Tab goes from spot to spot'],
-        ['G', 'place a gallery'],
-        ['B', 'put a background behind a block'],
-        ['E', 'edit the chosen placement'],
-        ['Escape', 'leave off; close the page'],
+        ['J, K', 'Next or previous placement'],
+        ['P', 'Place an item (Tab moves between spots)'],
+        ['G', 'Place a gallery'],
+        ['B', 'Set a background'],
+        ['E', 'Edit the selected placement'],
+        ['Escape', 'Cancel, or close the page'],
       ],
     ],
   ],
@@ -67,14 +67,14 @@ const KEYS: Record<string, [string, Keys][]> = {
     [
       '',
       [
-        ['Enter', 'in the alt text: save and go to the next (anywhere: Ctrl + Enter)'],
-        ['↓', 'from the end of the alt text to the suggestions; Enter takes one'],
-        ['Escape', 'leave the field, so that the letters below act'],
-        ['D', 'decorative: the page says all there is to say'],
-        ['S', 'skip this one'],
-        ['P', 'the same words as the previous one'],
-        ['B', 'back to the one before'],
-        ['1 to 6', 'take this suggestion'],
+        ['Enter', 'In the alt text: save and go to the next (elsewhere: Ctrl + Enter)'],
+        ['↓', 'From the end of the alt text to the suggestions; Enter uses one'],
+        ['Escape', 'Leave the field, so that the keys below work'],
+        ['D', 'Mark as decorative'],
+        ['S', 'Skip'],
+        ['P', 'Same as previous'],
+        ['B', 'Back'],
+        ['1 to 6', 'Use this suggestion'],
       ],
     ],
   ],
@@ -84,8 +84,8 @@ const groups = computed<[string, Keys][]>(() => [
   [
     'Everywhere',
     [
-      ['F', 'find: go to the find box'],
-      ['?', 'show these keys'],
+      ['F', 'Go to the search box'],
+      ['?', 'Show keyboard shortcuts'],
     ],
   ],
 ]);
@@ -105,7 +105,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
 </script>
 
 <template>
-  <AppDialog v-model="open" title="Keys of this screen" width="860px" top="6vh">
+  <AppDialog v-model="open" title="Keyboard shortcuts" width="860px" top="6vh">
     <div class="keys" tabindex="0" role="region" aria-label="Keys">
       <section v-for="[title, keys] in groups" :key="title">
         <h3 v-if="title">{{ title }}</h3>

@@ -3,8 +3,10 @@ import { computed, onMounted, reactive, ref } from 'vue';
 import type { LayoutView } from '../../api/pages.ts';
 import type { LayoutPart } from '../../core/reference/layout.ts';
 import { api, sentenceOf } from '../api/client.ts';
-import AppDialog from './AppDialog.vue';
+import AppDialog from '../kit/AppDialog.vue';
 import { usePlan } from '../stores/plan.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppInput from '../kit/AppInput.vue';
 
 /** Where pages, media and what is served lie in the site's folder; what is left empty is found out. */
 const emit = defineEmits<{ close: [] }>();
@@ -82,26 +84,26 @@ async function show() {
 </script>
 
 <template>
-  <AppDialog v-model="open" width="720px" top="6vh" title="How the site’s folder is laid out">
+  <AppDialog v-model="open" width="720px" top="6vh" title="Site folders">
     <p v-if="fault" class="note losing">{{ fault }}</p>
     <form id="layout" @submit.prevent="show">
       <div v-for="one in PARTS" :key="one.part" class="part">
         <label :for="`layout-${one.part}`">{{ one.name }}</label>
-        <textarea
+        <AppInput
           :id="`layout-${one.part}`"
           v-model="texts[one.part]"
           class="mono"
-          rows="2"
           spellcheck="false"
-          :placeholder="one.found ? `found out: ${one.found}` : ''"
+          :placeholder="one.found ? `detected: ${one.found}` : ''"
           :aria-describedby="`layout-help-${one.part}`"
-        ></textarea>
-        <p :id="`layout-help-${one.part}`" class="soft">{{ one.help }} One a line.</p>
+          :rows="2"
+        />
+        <p :id="`layout-help-${one.part}`" class="soft">{{ one.help }} One per line.</p>
       </div>
     </form>
     <template #footer>
-      <button class="act" type="submit" form="layout" :disabled="plan.busy">Show the plan</button>
-      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+      <AppButton look="main" type="submit" form="layout" :disabled="plan.busy">Review changes</AppButton>
+      <AppButton @click="emit('close')">Cancel</AppButton>
     </template>
   </AppDialog>
 </template>
@@ -117,9 +119,5 @@ async function show() {
 .part p {
   grid-column: 2;
   margin: 0;
-}
-textarea {
-  width: 100%;
-  padding: 4px 8px;
 }
 </style>

@@ -10,6 +10,7 @@ import ItemPicture from './ItemPicture.vue';
 import ReadPane from './ReadPane.vue';
 import { differencesInWords, useDifferences } from './differences.ts';
 import { count, moment, USE_WORDS, weight } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
 
 /** One item filling the window, with the next and the one before; or two to four side by side on one zoom. */
 const props = defineProps<{
@@ -186,8 +187,8 @@ const served = (item: ItemView) => `${site.site?.servedAt ?? ''}/${encodePath(it
 /** Facts side by side; those that differ are told apart. */
 const facts = computed(() => {
   const rows: [string, (item: ItemView) => string][] = [
-    ['Pixels', (item) => (item.width ? `${item.width} × ${item.height}` : '')],
-    ['Weight', (item) => weight(item.bytes)],
+    ['Dimensions', (item) => (item.width ? `${item.width} × ${item.height}` : '')],
+    ['File size', (item) => weight(item.bytes)],
     ['Kind', (item) => item.mime],
     ['Folder', (item) => item.folder],
     ['Title', (item) => item.words.title],
@@ -221,56 +222,36 @@ const facts = computed(() => {
         >{{ place + 1 }} of {{ among!.length.toLocaleString('en') }}</span
       >
       <span class="tools">
-        <button v-if="place >= 0" class="link" type="button" :disabled="place <= 0" @click="step(-1)">
-          ← Before
-        </button>
-        <button
-          v-if="place >= 0"
-          class="link"
-          type="button"
-          :disabled="place + 1 >= among!.length"
-          @click="step(1)"
-        >
+        <AppButton v-if="place >= 0" look="link" :disabled="place <= 0" @click="step(-1)">
+          ← Previous
+        </AppButton>
+        <AppButton v-if="place >= 0" look="link" :disabled="place + 1 >= among!.length" @click="step(1)">
           Next →
-        </button>
+        </AppButton>
         <template v-if="zoomable">
-          <button class="link" type="button" @click="zoomBy(1 / 1.5)">Smaller (-)</button>
-          <button class="link" type="button" @click="zoomBy(1.5)">Larger (+)</button>
-          <button
+          <AppButton look="link" @click="zoomBy(1 / 1.5)">Smaller (-)</AppButton>
+          <AppButton look="link" @click="zoomBy(1.5)">Larger (+)</AppButton>
+          <AppButton
             v-if="items[0]?.kind === 'image'"
-            class="link"
-            type="button"
+            look="link"
             :aria-pressed="zoom === 1"
             @click="zoom = 1"
           >
-            Pixel for pixel (1)
-          </button>
-          <button class="link" type="button" :aria-pressed="zoom === 0" @click="fit">Whole (0)</button>
-          <button
-            v-if="comparable"
-            class="link"
-            type="button"
-            :aria-pressed="marked"
-            :disabled="marking"
-            @click="mark"
-          >
-            Mark what differs (d)
-          </button>
+            Actual size (1)
+          </AppButton>
+          <AppButton look="link" :aria-pressed="zoom === 0" @click="fit">Fit to window (0)</AppButton>
+          <AppButton v-if="comparable" look="link" :aria-pressed="marked" :disabled="marking" @click="mark">
+            Show differences (d)
+          </AppButton>
           <span class="figures soft">{{ zoom ? `${Math.round(zoom * 100)} %` : 'whole' }}</span>
         </template>
-        <button
-          class="plain"
-          type="button"
-          aria-label="Close (Escape)"
-          title="Close (Escape)"
-          @click="emit('close')"
-        >
-          <PhX :size="18" />
-        </button>
+        <AppButton look="glyph" aria-label="Close (Escape)" title="Close (Escape)" @click="emit('close')"
+          ><PhX :size="18" />
+        </AppButton>
       </span>
     </header>
     <p v-if="fault || markFault" class="note losing" role="alert">{{ fault || markFault }}</p>
-    <p v-if="marking" class="marking soft" role="status">Laying them over each other …</p>
+    <p v-if="marking" class="marking soft" role="status">Comparing …</p>
     <div class="panes">
       <div
         v-for="({ key, item, title, src, sha256 }, at) in panes"

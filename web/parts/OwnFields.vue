@@ -3,7 +3,11 @@ import { onMounted, ref } from 'vue';
 import { OWN_KINDS, type OwnField } from '../../core/describe/fields.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
-import AppDialog from './AppDialog.vue';
+import AppDialog from '../kit/AppDialog.vue';
+import AppButton from '../kit/AppButton.vue';
+import AppInput from '../kit/AppInput.vue';
+import AppOption from '../kit/AppOption.vue';
+import AppSelect from '../kit/AppSelect.vue';
 
 /** The fields that a site has of its own: added, changed, taken away. Values of a field that is taken away are kept. */
 const emit = defineEmits<{ changed: [] }>();
@@ -16,7 +20,7 @@ const choices = ref('');
 const fault = ref('');
 const KIND_WORDS: Record<OwnField['kind'], string> = {
   text: 'text',
-  choice: 'one of some choices',
+  choice: 'choice from a list',
   date: 'a day',
   number: 'a number',
 };
@@ -40,7 +44,7 @@ async function add() {
     .map((one) => one.trim())
     .filter(Boolean);
   if (kind.value === 'choice' && given.length === 0) {
-    fault.value = 'Write the choices, parted by commas.';
+    fault.value = 'Enter the options, separated by commas.';
     return;
   }
   await set(name.value.trim(), { kind: kind.value, choices: kind.value === 'choice' ? given : [] });
@@ -49,10 +53,11 @@ async function add() {
 </script>
 
 <template>
-  <button class="link" type="button" @click="open = true">Fields of our own …</button>
-  <AppDialog v-model="open" title="Fields of our own" width="560px" append-to-body>
+  <AppButton look="link" @click="open = true">Custom fields …</AppButton>
+  <AppDialog v-model="open" title="Custom fields" width="560px" append-to-body>
     <p class="soft">
-      Every record has them. They can be found, sorted into names, exported and filled in tables.
+      Every item has these fields. You can search them, use them in name patterns, and edit and export them in
+      spreadsheets.
     </p>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <table v-if="fields.length" class="ruled">
@@ -63,22 +68,21 @@ async function add() {
             {{ KIND_WORDS[field.kind]
             }}<template v-if="field.choices.length">: {{ field.choices.join(', ') }}</template>
           </td>
-          <td><button class="link" type="button" @click="set(field.name, null)">Take away</button></td>
+          <td><AppButton look="link" @click="set(field.name, null)">Delete</AppButton></td>
         </tr>
       </tbody>
     </table>
     <form class="form-row add" @submit.prevent="add">
-      <label><span>Name</span><input v-model="name" required maxlength="60" /></label>
+      <label><span>Name</span><AppInput v-model="name" required maxlength="60" /></label>
       <label
-        ><span>Holds</span
-        ><select v-model="kind">
-          <option v-for="one in OWN_KINDS" :key="one" :value="one">{{ KIND_WORDS[one] }}</option>
-        </select></label
-      >
+        ><span>Type</span
+        ><AppSelect v-model="kind"
+          ><AppOption v-for="one in OWN_KINDS" :key="one" :value="one" :label="KIND_WORDS[one]" /> </AppSelect
+      ></label>
       <label v-if="kind === 'choice'"
-        ><span>Choices, parted by commas</span><input v-model="choices" size="24"
+        ><span>Options, separated by commas</span><AppInput v-model="choices" :chars="24"
       /></label>
-      <button class="act" type="submit">Add the field</button>
+      <AppButton look="main" type="submit">Add field</AppButton>
     </form>
   </AppDialog>
 </template>

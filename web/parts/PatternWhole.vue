@@ -9,16 +9,18 @@ import {
   type Separator,
   type StopWordLanguage,
 } from '../../core/naming/pattern.ts';
+import AppNumber from '../kit/AppNumber.vue';
+import AppOption from '../kit/AppOption.vue';
+import AppSelect from '../kit/AppSelect.vue';
 
 /** What holds for a whole name. */
 const pattern = defineModel<Omit<NamePattern, 'pieces'>>({ required: true });
 function set(change: Partial<NamePattern>) {
   pattern.value = { ...pattern.value, ...change };
 }
-const value = (event: Event) => (event.target as HTMLInputElement).value;
 const SEPARATOR_WORDS: Record<Separator, string> = {
   '-': 'hyphen -',
-  _: 'low line _',
+  _: 'underscore _',
   '.': 'dot .',
   '': 'nothing',
 };
@@ -32,7 +34,7 @@ const LETTER_WORDS: Record<Letters, string> = {
   latin: 'é → e, ü → u',
   german: 'é → e, ü → ue',
   ascii: 'é → e, other scripts in Latin letters',
-  keep: 'stay as they are',
+  keep: 'keep',
 };
 const languages = new Intl.DisplayNames('en', { type: 'language' });
 </script>
@@ -41,50 +43,51 @@ const languages = new Intl.DisplayNames('en', { type: 'language' });
   <div class="form-row" role="group" aria-label="For the whole name">
     <label
       ><span>Between words</span
-      ><select :value="pattern.separator" @change="set({ separator: value($event) as Separator })">
-        <option v-for="one in SEPARATORS" :key="one" :value="one">{{ SEPARATOR_WORDS[one] }}</option>
-      </select></label
-    >
+      ><AppSelect :model-value="pattern.separator" @change="set({ separator: $event as Separator })"
+        ><AppOption
+          v-for="one in SEPARATORS"
+          :key="one"
+          :value="one"
+          :label="SEPARATOR_WORDS[one]"
+        /> </AppSelect
+    ></label>
     <label
-      ><span>Letters</span
-      ><select :value="pattern.case" @change="set({ case: value($event) as LetterCase })">
-        <option v-for="[one, words] in CASES" :key="one" :value="one">{{ words }}</option>
-      </select></label
-    >
+      ><span>Letter case</span
+      ><AppSelect :model-value="pattern.case" @change="set({ case: $event as LetterCase })"
+        ><AppOption v-for="[one, words] in CASES" :key="one" :value="one" :label="words" /> </AppSelect
+    ></label>
     <label
       ><span>Accents and scripts</span
-      ><select :value="pattern.letters" @change="set({ letters: value($event) as Letters })">
-        <option v-for="one in LETTERS" :key="one" :value="one">{{ LETTER_WORDS[one] }}</option>
-      </select></label
-    >
+      ><AppSelect :model-value="pattern.letters" @change="set({ letters: $event as Letters })"
+        ><AppOption v-for="one in LETTERS" :key="one" :value="one" :label="LETTER_WORDS[one]" /> </AppSelect
+    ></label>
     <label
-      ><span>Small words (the, of)</span
-      ><select
-        :value="pattern.stopWords ?? ''"
-        @change="set({ stopWords: (value($event) || null) as StopWordLanguage | null })"
-      >
-        <option value="">stay</option>
-        <option v-for="one in STOP_WORD_LANGUAGES" :key="one" :value="one">
-          left out: {{ languages.of(one) }}
-        </option>
-      </select></label
-    >
+      ><span>Stop words</span
+      ><AppSelect
+        :model-value="pattern.stopWords ?? ''"
+        @change="set({ stopWords: ($event || null) as StopWordLanguage | null })"
+        ><AppOption value="" label="stay" />
+        <AppOption
+          v-for="one in STOP_WORD_LANGUAGES"
+          :key="one"
+          :value="one"
+          :label="`left out: ${languages.of(one)}`"
+        /> </AppSelect
+    ></label>
     <label
       ><span>Words at most</span
-      ><input
-        type="number"
-        min="1"
-        max="100"
+      ><AppNumber
+        :min="1"
+        :max="100"
         placeholder="all"
-        :value="pattern.words ?? ''"
-        @input="set({ words: value($event) === '' ? null : Math.max(1, Math.round(Number(value($event)))) })"
+        :model-value="pattern.words"
+        @update:model-value="set({ words: $event })"
     /></label>
     <label
-      ><span>Where a piece has nothing</span
-      ><select :value="pattern.lacking" @change="set({ lacking: value($event) as NamePattern['lacking'] })">
-        <option value="leave-out">leave it out</option>
-        <option value="keep-name">keep the present name</option>
-      </select></label
-    >
+      ><span>If a part is empty</span
+      ><AppSelect :model-value="pattern.lacking" @change="set({ lacking: $event as NamePattern['lacking'] })"
+        ><AppOption value="leave-out" label="skip it" />
+        <AppOption value="keep-name" label="keep the current name" /> </AppSelect
+    ></label>
   </div>
 </template>

@@ -1,31 +1,21 @@
 <script setup lang="ts">
 import { useSite } from '../stores/site.ts';
+import AppOption from '../kit/AppOption.vue';
+import AppSelect from '../kit/AppSelect.vue';
 
 const store = useSite();
-function choose(event: Event) {
-  void store.choosePerson(Number((event.target as HTMLSelectElement).value));
-}
 </script>
 
 <template>
   <label class="person">
     <span class="hidden-words">Signed in as</span>
-    <select :value="store.site!.person.id" @change="choose">
-      <option v-for="one in store.site!.people" :key="one.id" :value="one.id">
-        {{ one.name }}, {{ one.role }}
-      </option>
-    </select>
+    <AppSelect :model-value="store.site!.person.id" :chars="22" @change="store.choosePerson"
+      ><AppOption
+        v-for="one in store.site!.people"
+        :key="one.id"
+        :value="one.id"
+        :label="`${one.name}, ${one.role}`"
+      />
+    </AppSelect>
   </label>
 </template>
-
-<style scoped>
-select {
-  height: 30px;
-  border: 0;
-  border-bottom: 1px solid var(--rule-strong);
-  background: transparent;
-}
-select option {
-  background: var(--paper-raised);
-}
-</style>

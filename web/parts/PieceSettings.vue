@@ -7,6 +7,11 @@ import {
   RESTARTS,
   type NamePiece,
 } from '../../core/naming/pattern.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppInput from '../kit/AppInput.vue';
+import AppNumber from '../kit/AppNumber.vue';
+import AppOption from '../kit/AppOption.vue';
+import AppSelect from '../kit/AppSelect.vue';
 
 /** What can be set of one name piece. */
 const props = defineProps<{ piece: NamePiece }>();
@@ -28,9 +33,9 @@ const RESTART_WORDS: Record<(typeof RESTARTS)[number], string> = {
   name: 'for each name',
 };
 const PART_WORDS: Record<(typeof PRESENT_PARTS)[number], string> = {
-  all: 'all of it',
-  words: 'its words',
-  number: 'its last number',
+  all: 'whole name',
+  words: 'words only',
+  number: 'last number',
   characters: 'some characters',
 };
 const CASE_WORDS: Record<(typeof LETTER_CASES)[number], string> = {
@@ -44,135 +49,124 @@ const wordy = ['title', 'alt', 'caption', 'page', 'own', 'tags', 'folder', 'pres
 function set(change: Record<string, unknown>) {
   emit('change', { ...props.piece, ...change } as NamePiece);
 }
-const value = (event: Event) => (event.target as HTMLInputElement).value;
-function number(event: Event, least: number, most: number): number {
-  const given = Math.round(Number(value(event)));
-  return Number.isFinite(given) ? Math.min(most, Math.max(least, given)) : least;
-}
 </script>
 
 <template>
   <div class="piece form-row" role="group" :aria-label="`${PIECE_NAMES[piece.piece]}, settings`">
     <label v-if="piece.piece === 'text'"
       ><span>Text</span
-      ><input :value="piece.text" maxlength="100" size="24" @input="set({ text: value($event) })"
+      ><AppInput :model-value="piece.text" maxlength="100" :chars="24" @input="set({ text: $event })"
     /></label>
     <label v-if="piece.piece === 'tags'"
       ><span>How many tags</span
-      ><input
-        type="number"
-        min="1"
-        max="20"
-        :value="piece.most"
-        @change="set({ most: number($event, 1, 20) })"
+      ><AppNumber :min="1" :max="20" :model-value="piece.most" @change="set({ most: $event ?? 1 })"
     /></label>
     <label v-if="piece.piece === 'folder'"
       ><span>How many folders, from the item up</span
-      ><input
-        type="number"
-        min="1"
-        max="10"
-        :value="piece.levels"
-        @change="set({ levels: number($event, 1, 10) })"
+      ><AppNumber :min="1" :max="10" :model-value="piece.levels" @change="set({ levels: $event ?? 1 })"
     /></label>
     <label v-if="piece.piece === 'taken' || piece.piece === 'added'"
       ><span>Form</span
-      ><select :value="piece.form" @change="set({ form: value($event) })">
-        <option v-for="form in DATE_FORMS" :key="form" :value="form">{{ FORMS[form] }}</option>
-      </select></label
-    >
+      ><AppSelect :model-value="piece.form" @change="set({ form: $event })"
+        ><AppOption v-for="form in DATE_FORMS" :key="form" :value="form" :label="FORMS[form]" /> </AppSelect
+    ></label>
     <template v-if="piece.piece === 'counter'">
       <label
         ><span>From</span
-        ><input
-          type="number"
-          min="0"
-          :value="piece.start"
-          @input="set({ start: number($event, 0, 1_000_000) })"
+        ><AppNumber :min="0" :model-value="piece.start" @update:model-value="set({ start: $event ?? 0 })"
       /></label>
       <label
         ><span>Step</span
-        ><input type="number" min="1" :value="piece.step" @input="set({ step: number($event, 1, 1000) })"
+        ><AppNumber :min="1" :model-value="piece.step" @update:model-value="set({ step: $event ?? 1 })"
       /></label>
       <label
         ><span>Digits</span
-        ><input
-          type="number"
-          min="1"
-          max="9"
-          :value="piece.width"
-          @input="set({ width: number($event, 1, 9) })"
+        ><AppNumber
+          :min="1"
+          :max="9"
+          :model-value="piece.width"
+          @update:model-value="set({ width: $event ?? 1 })"
       /></label>
       <label
-        ><span>Starts anew</span
-        ><select :value="piece.restart" @change="set({ restart: value($event) })">
-          <option v-for="one in RESTARTS" :key="one" :value="one">{{ RESTART_WORDS[one] }}</option>
-        </select></label
-      >
+        ><span>Restart</span
+        ><AppSelect :model-value="piece.restart" @change="set({ restart: $event })"
+          ><AppOption
+            v-for="one in RESTARTS"
+            :key="one"
+            :value="one"
+            :label="RESTART_WORDS[one]"
+          /> </AppSelect
+      ></label>
     </template>
     <template v-if="piece.piece === 'present'">
       <label
         ><span>Keep</span
-        ><select :value="piece.part" @change="set({ part: value($event) })">
-          <option v-for="one in PRESENT_PARTS" :key="one" :value="one">{{ PART_WORDS[one] }}</option>
-        </select></label
-      >
+        ><AppSelect :model-value="piece.part" @change="set({ part: $event })"
+          ><AppOption
+            v-for="one in PRESENT_PARTS"
+            :key="one"
+            :value="one"
+            :label="PART_WORDS[one]"
+          /> </AppSelect
+      ></label>
       <template v-if="piece.part === 'characters'">
         <label
           ><span>From the</span
-          ><input
-            type="number"
-            min="1"
-            max="255"
-            :value="piece.from ?? 1"
-            @input="set({ from: number($event, 1, 255) })"
+          ><AppNumber
+            :min="1"
+            :max="255"
+            :model-value="piece.from ?? 1"
+            @update:model-value="set({ from: $event ?? 1 })"
         /></label>
         <label
           ><span>to the</span
-          ><input
-            type="number"
-            min="1"
-            max="255"
-            :value="piece.to ?? ''"
+          ><AppNumber
+            :min="1"
+            :max="255"
+            :model-value="piece.to"
             placeholder="end"
-            @input="set({ to: value($event) === '' ? undefined : number($event, 1, 255) })"
+            @update:model-value="set({ to: $event ?? undefined })"
         /></label>
       </template>
     </template>
     <template v-if="wordy.includes(piece.piece)">
       <label
         ><span>Words at most</span
-        ><input
-          type="number"
-          min="1"
-          max="100"
-          :value="piece.words ?? ''"
+        ><AppNumber
+          :min="1"
+          :max="100"
+          :model-value="piece.words"
           placeholder="all"
-          @input="set({ words: value($event) === '' ? null : number($event, 1, 100) })"
+          @update:model-value="set({ words: $event })"
       /></label>
       <label
-        ><span>Find</span><input :value="piece.find ?? ''" size="10" @input="set({ find: value($event) })"
+        ><span>Find</span
+        ><AppInput :model-value="piece.find ?? ''" :chars="10" @input="set({ find: $event })"
       /></label>
       <label
-        ><span>put in its place</span
-        ><input
-          :value="piece.replace ?? ''"
-          size="10"
+        ><span>Replace with</span
+        ><AppInput
+          :model-value="piece.replace ?? ''"
           placeholder="nothing"
-          @input="set({ replace: value($event) })"
+          :chars="10"
+          @input="set({ replace: $event })"
       /></label>
       <label
-        ><span>Letters</span
-        ><select :value="piece.case ?? ''" @change="set({ case: value($event) || null })">
-          <option value="">as the whole name</option>
-          <option v-for="one in LETTER_CASES" :key="one" :value="one">{{ CASE_WORDS[one] }}</option>
-        </select></label
-      >
+        ><span>Letter case</span
+        ><AppSelect :model-value="piece.case ?? ''" @change="set({ case: $event || null })"
+          ><AppOption value="" label="same as the whole name" />
+          <AppOption
+            v-for="one in LETTER_CASES"
+            :key="one"
+            :value="one"
+            :label="CASE_WORDS[one]"
+          /> </AppSelect
+      ></label>
     </template>
     <span class="ends">
-      <button class="link" type="button" @click="emit('move', -1)">Move left</button>
-      <button class="link" type="button" @click="emit('move', 1)">Move right</button>
-      <button class="link losing" type="button" @click="emit('remove')">Take out</button>
+      <AppButton look="link" @click="emit('move', -1)">Move left</AppButton>
+      <AppButton look="link" @click="emit('move', 1)">Move right</AppButton>
+      <AppButton look="link" danger @click="emit('remove')">Remove</AppButton>
     </span>
   </div>
 </template>

@@ -3,6 +3,8 @@ import type { PlanView } from '../../api/plans.ts';
 import { computed } from 'vue';
 import { usePlan } from '../stores/plan.ts';
 import { count } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppFold from '../kit/AppFold.vue';
 
 const props = defineProps<{ plan: PlanView }>();
 const plans = usePlan();
@@ -12,14 +14,14 @@ const undoTogether = ({ entryId }: NonNullable<PlanView['together']>) =>
 const more = computed(() =>
   (
     [
-      ['clashes', 'thing in the way', 'things in the way'],
+      ['clashes', 'conflict', 'conflicts'],
       ['moves', 'move'],
       ['removed', 'item'],
       ['created', 'item'],
       ['settings', 'other change'],
       ['records', 'record'],
       ['pages', 'page'],
-      ['changes', 'place on pages', 'places on pages'],
+      ['changes', 'placement', 'placements'],
     ] as const
   )
     .filter(([key]) => props.plan.more[key] > 0)
@@ -31,15 +33,15 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
 <template>
   <div class="proof">
     <div v-if="plan.clashes.length" class="note losing" role="alert">
-      <strong>This cannot be done as it stands.</strong>
+      <strong>This can’t be done yet.</strong>
       <ul>
         <li v-for="(clash, index) in plan.clashes" :key="index">
           <span class="mono">{{ clash.path }}</span> {{ clash.why }}
         </li>
       </ul>
-      <button v-if="plan.together" class="act quiet" type="button" @click="undoTogether(plan.together)">
-        Undo it with {{ count(plan.together.later, 'later change') }} …
-      </button>
+      <AppButton v-if="plan.together" @click="undoTogether(plan.together)">
+        Undo together with {{ count(plan.together.later, 'later change') }} …
+      </AppButton>
     </div>
     <div v-if="plan.warnings.length" class="note">
       <ul>
@@ -90,7 +92,7 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
       </tbody>
     </table>
     <template v-if="plan.pages.length">
-      <h3>Rewritten in {{ count(plan.pages.length, 'page') }}</h3>
+      <h3>References updated on {{ count(plan.pages.length, 'page') }}</h3>
       <table class="ruled">
         <tbody v-for="page in plan.pages" :key="page.page">
           <tr v-for="(change, index) in page.changes" :key="index">
@@ -107,14 +109,16 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
       </table>
     </template>
     <p v-else-if="plan.moves.length && !plan.clashes.length" class="soft">
-      No page refers to it, so none changes.
+      No page uses it, so no page changes.
     </p>
-    <p v-if="more.length" class="soft figures">And {{ more.join(', ') }} that are not shown here.</p>
-    <details v-if="plan.redirects.length" :open="plan.redirects.length === 1">
-      <summary>
-        {{ count(plan.redirects.length, 'redirect') }}: old addresses lead on to the new ones
-        <template v-if="shortened">, {{ count(shortened, 'older one') }} pointed on at once</template>
-      </summary>
+    <p v-if="more.length" class="soft figures">And {{ more.join(', ') }} not shown.</p>
+    <AppFold
+      v-if="plan.redirects.length"
+      :open="plan.redirects.length === 1"
+      :title="`${count(plan.redirects.length, 'redirect')} from old to new addresses${
+        shortened ? `, ${count(shortened, 'older redirect')} updated` : ''
+      }`"
+    >
       <dl class="moves mono">
         <template v-for="one in plan.redirects.slice(0, 100)" :key="one.from">
           <dt>{{ one.from }}</dt>
@@ -124,9 +128,9 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
         </template>
       </dl>
       <p v-if="plan.redirects.length > 100" class="soft">
-        The others stand in the redirects file once it is done.
+        The redirects file lists the others when it’s done.
       </p>
-    </details>
+    </AppFold>
   </div>
 </template>
 

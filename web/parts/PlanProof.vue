@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import AppDialog from './AppDialog.vue';
-import { computed } from 'vue';
+import AppDialog from '../kit/AppDialog.vue';
+import { computed, ref, watch } from 'vue';
 import { usePlan } from '../stores/plan.ts';
 import { api } from '../api/client.ts';
 import { canStop, useSite } from '../stores/site.ts';
@@ -8,6 +8,8 @@ import { useTray } from '../stores/tray.ts';
 import { VERBS } from '../../core/plan/verbs.ts';
 import PlanBody from './PlanBody.vue';
 import { count, weight } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppInput from '../kit/AppInput.vue';
 
 /** Any plan as a proof: what changes, what cannot be done, totals, and one button that says what it does. */
 const store = usePlan();
@@ -21,6 +23,13 @@ const open = computed({
   set: (yes) => {
     if (!yes) store.close();
   },
+});
+
+/** It stays while the dialog closes. */
+const title = ref('');
+watch([() => store.plan, () => store.fault], ([plan, fault]) => {
+  if (plan) title.value = plan.title;
+  else if (fault) title.value = 'This can’t be done';
 });
 
 const verb = computed(() => {
@@ -41,13 +50,7 @@ async function apply() {
 </script>
 
 <template>
-  <AppDialog
-    v-model="open"
-    width="820px"
-    top="6vh"
-    :title="store.plan?.title ?? 'This could not be planned'"
-    :close-on-click-modal="false"
-  >
+  <AppDialog v-model="open" width="820px" top="6vh" :title="title" :close-on-click-modal="false">
     <p v-if="store.fault" class="note losing" role="alert">{{ store.fault }}</p>
     <PlanBody v-if="store.plan" :plan="store.plan" />
     <template v-if="store.plan" #footer>
@@ -57,19 +60,14 @@ async function apply() {
             ? `${running.done.toLocaleString('en')} of ${running.total.toLocaleString('en')} ${running.what}`
             : 'Working …'
         }}
-        <button
-          v-if="running && canStop(running)"
-          class="link"
-          type="button"
-          @click="api.cancelJob(running.id)"
-        >
+        <AppButton v-if="running && canStop(running)" look="link" @click="api.cancelJob(running.id)">
           Stop
-        </button>
+        </AppButton>
       </p>
       <div class="foot">
         <label class="note-field"
-          ><span class="hidden-words">A note to keep with it</span
-          ><input v-model="store.note" maxlength="500" placeholder="A note to keep with it"
+          ><span class="hidden-words">Note for the ledger</span
+          ><AppInput v-model="store.note" maxlength="500" placeholder="Note for the ledger"
         /></label>
         <p class="figures soft">
           {{ count(store.plan.totals.items, 'item')
@@ -78,33 +76,27 @@ async function apply() {
             {{ count(store.plan.totals.pages, 'page') }}</template
           >
           <template v-if="store.plan.totals.bytesFreed"
-            >, {{ weight(store.plan.totals.bytesFreed) }} off the site</template
+            >, {{ weight(store.plan.totals.bytesFreed) }} freed</template
           >
         </p>
-        <button
+        <AppButton
           v-if="
             store.plan.kind === 'set-aside' &&
             store.plan.clashes.length &&
             store.plan.totals.items &&
             tray.size
           "
-          class="act quiet"
-          type="button"
           @click="leaveOut"
         >
-          Leave out what is placed
-        </button>
-        <button class="act quiet" type="button" @click="store.close()">
-          {{ running ? 'Leave it running' : 'Not now' }}
-        </button>
-        <button
-          class="act"
-          type="button"
+          Skip items in use
+        </AppButton>
+        <AppButton @click="store.close()">{{ running ? 'Continue in background' : 'Cancel' }} </AppButton>
+        <AppButton
+          look="main"
           :disabled="store.busy || store.plan.empty || store.plan.clashes.length > 0"
           @click="apply"
-        >
-          {{ store.plan.empty ? 'Nothing would change' : verb }}
-        </button>
+          >{{ store.plan.empty ? 'Nothing changes' : verb }}
+        </AppButton>
       </div>
     </template>
   </AppDialog>
@@ -121,14 +113,5 @@ async function apply() {
 }
 .note-field {
   flex: 1;
-}
-.note-field input {
-  width: 100%;
-  max-width: 260px;
-  height: 32px;
-  padding: 0 8px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper);
 }
 </style>

@@ -2,6 +2,8 @@
 import { ref, watch } from 'vue';
 import type { ItemDetail, ItemText, ItemView } from '../../api/items.ts';
 import { api, sentenceOf } from '../api/client.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppNumber from '../kit/AppNumber.vue';
 
 /** A document read in place: the pages of a PDF, the rows of a table, or its text. */
 const props = defineProps<{
@@ -49,13 +51,13 @@ defineExpose({ onKey });
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <template v-if="pages">
       <div class="turner" role="group" aria-label="Pages">
-        <button class="link" type="button" :disabled="page <= 1" @click="turn(-1)">Page before</button>
+        <AppButton look="link" :disabled="page <= 1" @click="turn(-1)">Page before</AppButton>
         <label
           >Page
-          <input v-model.lazy.number="page" type="number" min="1" :max="pages" @change="turn(0)" />
+          <AppNumber v-model="page" :min="1" :max="pages" @change="turn(0)" />
           of {{ pages }}</label
         >
-        <button class="link" type="button" :disabled="page >= pages" @click="turn(1)">Next page</button>
+        <AppButton look="link" :disabled="page >= pages" @click="turn(1)">Next page</AppButton>
         <span class="soft">Page up, Page down</span>
       </div>
       <div
@@ -125,13 +127,6 @@ defineExpose({ onKey });
   align-items: center;
   padding-top: 6px;
   gap: 14px;
-}
-.turner input {
-  width: 64px;
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid var(--rule-strong);
-  background: var(--paper-raised);
 }
 .paper {
   width: min(100%, 920px);

@@ -1,14 +1,32 @@
 <script setup lang="ts">
+import {
+  PhArrowSquareOut,
+  PhBookOpenText,
+  PhCode,
+  PhCrosshairSimple,
+  PhCursorText,
+  PhDownloadSimple,
+  PhMagnifyingGlassPlus,
+  PhStackSimple,
+  PhSwap,
+} from '@phosphor-icons/vue';
 import { computed, ref } from 'vue';
+import { useRouter } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import FocalDialog from './FocalDialog.vue';
 import ReplaceDialog from './ReplaceDialog.vue';
+import AppButton from '../kit/AppButton.vue';
+import AppOption from '../kit/AppOption.vue';
+import AppSelect from '../kit/AppSelect.vue';
 
-/** What can be done with an item beside its words: other bytes, its focal point, a snippet for use elsewhere. */
-const props = defineProps<{ detail: ItemDetail }>();
+/** The toolbar of a record: what can be done with the item beside describing it. */
+const props = defineProps<{ detail: ItemDetail; served: string }>();
+const emit = defineEmits<{ look: []; rename: [] }>();
 const plan = usePlan();
+const router = useRouter();
+const here = computed(() => props.detail.item.state === 'here');
 const item = computed(() => props.detail.item);
 const replacing = ref(false);
 const focusing = ref(false);
@@ -23,7 +41,7 @@ async function copy() {
     const { text } = await api.snippet(item.value.id, form.value, size.value);
     if (text === null) {
       await plan.propose({ kind: 'sizes', itemId: item.value.id });
-      told.value = 'Its web size is made first; then copy again.';
+      told.value = 'The web size is being made. Copy again in a moment.';
       return;
     }
     await navigator.clipboard.writeText(text);
@@ -41,30 +59,75 @@ const places = computed(() =>
 
 <template>
   <div class="acts">
-    <button class="link" type="button" @click="replacing = true">Replace …</button>
-    <button v-if="item.kind === 'image'" class="link" type="button" @click="focusing = true">
-      Focal point …
-    </button>
-    <button class="link" type="button" :aria-expanded="snipping" @click="snipping = !snipping">
-      Snippet …
-    </button>
+    <div class="tools" role="toolbar" aria-label="Actions">
+      <template v-if="here">
+        <AppButton
+          look="tool"
+          title="Open the file in a new window"
+          :href="served"
+          target="_blank"
+          rel="noreferrer"
+          ><PhArrowSquareOut :size="20" />Open
+        </AppButton>
+      </template>
+      <AppButton look="tool" title="Download the file" :href="`/api/items/${item.id}/file`" download
+        ><PhDownloadSimple :size="20" />Download
+      </AppButton>
+      <AppButton
+        look="tool"
+        :title="item.kind === 'document' ? 'Read the document here' : 'Fill the window (L)'"
+        @click="emit('look')"
+        ><component :is="item.kind === 'document' ? PhBookOpenText : PhMagnifyingGlassPlus" :size="20" />{{
+          item.kind === 'document' ? 'Read' : 'Look closer'
+        }}
+      </AppButton>
+      <AppButton
+        v-if="item.kind === 'image'"
+        look="tool"
+        title="Find images that look like this one"
+        @click="router.push({ name: 'library', query: { where: `like:${item.id}`, item: item.id } })"
+        ><PhStackSimple :size="20" />Find similar
+      </AppButton>
+      <template v-if="here">
+        <AppButton look="tool" title="Move or rename (N)" @click="emit('rename')"
+          ><PhCursorText :size="20" />Move or rename …
+        </AppButton>
+        <AppButton look="tool" title="Replace the file" @click="replacing = true"
+          ><PhSwap :size="20" />Replace …
+        </AppButton>
+        <AppButton
+          v-if="item.kind === 'image'"
+          look="tool"
+          title="Choose what must stay visible when it is cropped"
+          @click="focusing = true"
+          ><PhCrosshairSimple :size="20" />Focal point …
+        </AppButton>
+        <AppButton
+          look="tool"
+          title="Code to use it elsewhere"
+          :aria-expanded="snipping"
+          @click="snipping = !snipping"
+          ><PhCode :size="20" />Snippet …
+        </AppButton>
+      </template>
+    </div>
     <form v-if="snipping" class="snippet" @submit.prevent="copy">
       <label>
-        <span class="hidden-words">Form of the snippet</span>
-        <select v-model="form">
-          <option value="html">HTML</option>
-          <option value="markdown">Markdown</option>
-          <option value="plain">address</option>
-        </select>
+        <span class="hidden-words">Snippet format</span>
+        <AppSelect v-model="form" :chars="9"
+          ><AppOption value="html" label="HTML" />
+          <AppOption value="markdown" label="Markdown" />
+          <AppOption value="plain" label="address" />
+        </AppSelect>
       </label>
       <label v-if="item.kind === 'image'">
-        <span class="hidden-words">Size of the picture</span>
-        <select v-model="size">
-          <option value="web">web size</option>
-          <option value="full">full size</option>
-        </select>
+        <span class="hidden-words">Image size</span>
+        <AppSelect v-model="size" :chars="8"
+          ><AppOption value="web" label="web size" />
+          <AppOption value="full" label="full size" />
+        </AppSelect>
       </label>
-      <button class="act quiet" type="submit">Copy</button>
+      <AppButton type="submit">Copy</AppButton>
     </form>
     <p v-if="told" class="soft mono told" role="status">{{ told }}</p>
     <ReplaceDialog v-if="replacing" :item="item" @close="replacing = false" />
@@ -73,10 +136,10 @@ const places = computed(() =>
 </template>
 
 <style scoped>
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
+.tools {
+  display: grid;
+  gap: 2px 4px;
+  grid-template-columns: repeat(4, 1fr);
 }
 .snippet {
   display: flex;

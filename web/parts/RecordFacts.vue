@@ -5,6 +5,8 @@ import { sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import { clock, moment, weight } from './words.ts';
+import AppOption from '../kit/AppOption.vue';
+import AppSelect from '../kit/AppSelect.vue';
 
 /** What is known of an item's file, and who looks after it. */
 const props = defineProps<{ detail: ItemDetail }>();
@@ -13,10 +15,9 @@ const plan = usePlan();
 const item = computed(() => props.detail.item);
 const fault = ref('');
 
-async function giveTo(event: Event) {
-  const owner = (event.target as HTMLSelectElement).value || null;
+async function assign(name: string) {
   try {
-    await plan.make({ kind: 'records', itemIds: [item.value.id], owner });
+    await plan.make({ kind: 'records', itemIds: [item.value.id], owner: name || null });
   } catch (error) {
     fault.value = sentenceOf(error);
   }
@@ -31,7 +32,7 @@ async function giveTo(event: Event) {
       <dt>Kind</dt>
       <dd>{{ item.kind }}, {{ item.mime }}</dd>
       <template v-if="item.width">
-        <dt>Size</dt>
+        <dt>Dimensions</dt>
         <dd>{{ item.width }} × {{ item.height }} px</dd>
       </template>
       <template v-if="item.duration">
@@ -73,26 +74,29 @@ async function giveTo(event: Event) {
           </dd>
         </template>
       </template>
-      <dt>Weight</dt>
+      <dt>File size</dt>
       <dd>{{ weight(item.bytes) }} ({{ item.bytes.toLocaleString('en') }} bytes)</dd>
-      <dt><label for="record-owner">In care of</label></dt>
+      <dt><label for="record-owner">Owner</label></dt>
       <dd>
-        <select id="record-owner" :value="item.owner ?? ''" @change="giveTo">
-          <option value="">nobody</option>
-          <option v-for="person in site.site?.people ?? []" :key="person.id" :value="person.name">
-            {{ person.name }}
-          </option>
-        </select>
+        <AppSelect id="record-owner" :model-value="item.owner ?? ''" @change="assign"
+          ><AppOption value="" label="nobody" />
+          <AppOption
+            v-for="person in site.site?.people ?? []"
+            :key="person.id"
+            :value="person.name"
+            :label="person.name"
+          />
+        </AppSelect>
       </dd>
       <dt>Added</dt>
       <dd>{{ moment(item.addedAt) }}, {{ item.addedBy ?? 'found on the site' }}</dd>
       <template v-if="item.originalName && item.originalName !== item.name">
-        <dt>Came as</dt>
+        <dt>Original name</dt>
         <dd class="mono">{{ item.originalName }}</dd>
       </template>
       <template v-if="detail.hasOriginal">
         <dt>Original</dt>
-        <dd><a :href="`/api/items/${item.id}/original`" download>kept as it was sent</a></dd>
+        <dd><a :href="`/api/items/${item.id}/original`" download>Download original</a></dd>
       </template>
       <template v-if="item.changedAt">
         <dt>Changed</dt>
@@ -101,7 +105,7 @@ async function giveTo(event: Event) {
     </dl>
     <p v-for="one in detail.content?.notes ?? []" :key="one" class="soft">{{ one }}</p>
     <template v-if="detail.content?.excerpt">
-      <h3>Begins with</h3>
+      <h3>Excerpt</h3>
       <p class="soft excerpt">{{ detail.content.excerpt }} …</p>
     </template>
   </section>
@@ -134,13 +138,6 @@ section {
   margin: 0;
   grid-template-columns: 72px 1fr;
   gap: 3px 8px;
-}
-.facts select {
-  max-width: 100%;
-  height: 26px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
 }
 .facts dt {
   color: var(--ink-soft);

@@ -18,6 +18,7 @@ import FamilyMembers from './FamilyMembers.vue';
 import LookCloser from './LookCloser.vue';
 import WordsForm from './WordsForm.vue';
 import { USE_WORDS } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
 
 const props = defineProps<{ itemId: number }>();
 const site = useSite();
@@ -51,10 +52,10 @@ async function copyAddress() {
   if (!detail.value) return;
   try {
     await navigator.clipboard.writeText(detail.value.address);
-    copied.value = 'The address is copied.';
+    copied.value = 'Address copied.';
   } catch {
     // Browsers refuse on insecure origins and without permission; the address itself can still be selected.
-    copied.value = 'This browser does not let pages copy. Select the address and copy it yourself.';
+    copied.value = 'The browser blocked copying. Select the address and copy it yourself.';
   }
   setTimeout(() => (copied.value = ''), 4000);
 }
@@ -84,15 +85,9 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
     <template v-if="detail && item">
       <header>
         <h2 class="mono">{{ item.name }}</h2>
-        <button
-          class="plain"
-          type="button"
-          title="Close the record (Escape)"
-          aria-label="Close the record"
-          @click="close"
-        >
-          <PhX :size="16" />
-        </button>
+        <AppButton look="glyph" title="Close the record (Escape)" aria-label="Close the record" @click="close"
+          ><PhX :size="16" />
+        </AppButton>
       </header>
       <div class="preview">
         <!-- The site's own films may lack captions; the person looks at the file as it is. -->
@@ -127,59 +122,43 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
               ? 'set aside'
               : 'not on the site'
         }}</span>
-        <a v-if="item.state === 'here'" :href="served" target="_blank" rel="noreferrer">Open the file</a>
-        <a class="beside" :href="`/api/items/${item.id}/file`" download>Download</a>
-      </div>
-      <div class="line wrap">
-        <button class="link" type="button" @click="looking = true">
-          {{ item.kind === 'document' ? 'Read it here' : 'Look closer' }}
-        </button>
-        <RouterLink
-          v-if="item.kind === 'image'"
-          :to="{ name: 'library', query: { where: `like:${item.id}`, item: item.id } }"
-          >What looks like it</RouterLink
-        >
       </div>
       <p v-if="item.unreadable" class="note">{{ item.unreadable }}</p>
-      <RecordActs v-if="item.state === 'here'" :detail="detail" />
+      <RecordActs :detail="detail" :served="served" @look="looking = true" @rename="moving = true" />
 
       <section>
         <div class="line">
           <code class="mono address">{{ detail.address }}</code>
-          <button
-            class="plain"
-            type="button"
+          <AppButton
+            look="glyph"
             title="Copy the address (A)"
             aria-label="Copy the address"
             @click="copyAddress"
-          >
-            <PhCopySimple :size="16" />
-          </button>
+            ><PhCopySimple :size="16" />
+          </AppButton>
         </div>
         <p class="soft" role="status">{{ copied }}</p>
         <GuessedRoot />
         <ul v-if="detail.nameFaults.length" class="faults">
           <li v-for="one in detail.nameFaults" :key="one">{{ one }}</li>
         </ul>
-        <template v-if="item.state === 'here'">
-          <AddressForm v-if="moving" :key="item.path" :detail="detail" @close="moving = false" />
-          <button v-else class="act quiet" type="button" @click="moving = true">
-            Name or move … <kbd>N</kbd>
-          </button>
-        </template>
-        <button
+        <AddressForm
+          v-if="moving && item.state === 'here'"
+          :key="item.path"
+          :detail="detail"
+          @close="moving = false"
+        />
+        <AppButton
           v-if="item.state === 'aside'"
-          class="act quiet"
-          type="button"
           @click="plan.propose({ kind: 'restore', itemIds: [item.id] })"
         >
           Restore …
-        </button>
+        </AppButton>
       </section>
 
       <FamilyMembers v-if="detail.family.of" :detail="detail" />
       <section v-else>
-        <h3>Words</h3>
+        <h3>Description</h3>
         <WordsForm :key="item.id" :item="item" rights />
       </section>
 
@@ -220,13 +199,6 @@ header h2 {
   flex: 1;
   font-size: 14px;
   word-break: break-all;
-}
-.line a {
-  margin-left: auto;
-}
-.line a.beside,
-.wrap a {
-  margin-left: 0;
 }
 .preview {
   flex: none;

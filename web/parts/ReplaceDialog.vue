@@ -4,10 +4,13 @@ import type { ReplacementView } from '../../api/intake.ts';
 import type { ItemView } from '../../api/items.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
-import AppDialog from './AppDialog.vue';
+import AppDialog from '../kit/AppDialog.vue';
 import ItemPicker from './ItemPicker.vue';
 import ItemPicture from './ItemPicture.vue';
 import { weight } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppFile from '../kit/AppFile.vue';
+import AppRadio from '../kit/AppRadio.vue';
 
 /** Other bytes for an item: a file from this machine, or another item's. Its record and its references stay. */
 const props = defineProps<{ item: ItemView }>();
@@ -28,8 +31,7 @@ async function close() {
   if (file.value && !handedOn) await api.dropArrivalQuietly(file.value.arrivalId).catch(() => undefined);
   emit('close');
 }
-async function chosen(event: Event) {
-  const [sent] = (event.target as HTMLInputElement).files ?? [];
+async function chosen([sent]: File[]) {
   if (!sent) return;
   busy.value = true;
   fault.value = '';
@@ -78,45 +80,35 @@ const replacement = computed(() => file.value ?? other.value);
           </p>
         </template>
         <p>
-          <label class="act quiet file"
-            >A file of this machine …<input
-              class="hidden-words"
-              type="file"
-              :disabled="busy"
-              @change="chosen"
-          /></label>
+          <AppFile :disabled="busy" @files="chosen">Upload a file …</AppFile>
         </p>
-        <p><button class="act quiet" type="button" @click="picking = true">Another item …</button></p>
-        <p v-if="busy" role="status" class="soft">Sending and checking it …</p>
+        <p><AppButton @click="picking = true">Choose an item …</AppButton></p>
+        <p v-if="busy" role="status" class="soft">Uploading and checking …</p>
       </div>
     </div>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <fieldset>
-      <legend>Its address</legend>
-      <label
-        ><input v-model="name" type="radio" value="keep" /> stays: every reference leads to the new
-        file</label
+      <legend>File name</legend>
+      <AppRadio v-model="name" value="keep" name="address">
+        Keep the current name; references stay as they are</AppRadio
       >
-      <label
-        ><input v-model="name" type="radio" value="new" /> takes the new name: every reference is
-        rewritten</label
-      >
+      <AppRadio v-model="name" value="new" name="address"> Use the new name; references are updated</AppRadio>
     </fieldset>
     <fieldset>
-      <legend>Its date taken</legend>
-      <label><input v-model="dates" type="radio" value="keep" /> stays</label>
-      <label><input v-model="dates" type="radio" value="new" /> is that of the new file</label>
+      <legend>Date taken</legend>
+      <AppRadio v-model="dates" value="keep" name="dates"> stays</AppRadio>
+      <AppRadio v-model="dates" value="new" name="dates"> Use the new file’s date</AppRadio>
     </fieldset>
-    <p class="soft">The old file becomes a version of the item: it can be looked at and brought back.</p>
+    <p class="soft">The old file is kept as a version. You can compare and restore it.</p>
     <template #footer>
-      <button class="act" type="button" :disabled="!replacement || busy || plan.busy" @click="show">
-        Show the plan
-      </button>
-      <button class="act quiet" type="button" @click="close">Not now</button>
+      <AppButton look="main" :disabled="!replacement || busy || plan.busy" @click="show">
+        Review changes
+      </AppButton>
+      <AppButton @click="close">Cancel</AppButton>
     </template>
     <ItemPicker
       v-if="picking"
-      title="The item whose file is taken"
+      title="Choose the replacement"
       @choose="
         other = $event;
         file = undefined;
@@ -142,13 +134,6 @@ const replacement = computed(() => file.value ?? other.value);
 p {
   margin: 4px 0;
   overflow-wrap: anywhere;
-}
-.file {
-  display: inline-block;
-  position: relative;
-}
-.file:focus-within {
-  outline: 2px solid var(--verdigris);
 }
 fieldset {
   display: grid;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import AppDialog from './AppDialog.vue';
+import AppDialog from '../kit/AppDialog.vue';
 import { computed, onMounted, reactive, ref } from 'vue';
 import type { FolderRuleView } from '../../api/intake.ts';
 import { KINDS } from '../../core/address/kinds.ts';
@@ -10,6 +10,12 @@ import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import ComposingLine from './ComposingLine.vue';
 import PatternWhole from './PatternWhole.vue';
+import AppButton from '../kit/AppButton.vue';
+import AppCheckbox from '../kit/AppCheckbox.vue';
+import AppInput from '../kit/AppInput.vue';
+import AppNumber from '../kit/AppNumber.vue';
+import AppOption from '../kit/AppOption.vue';
+import AppSelect from '../kit/AppSelect.vue';
 
 /** What a folder is for: what its items must have, what is more than useful, what they are given. Holds below it too. */
 const props = defineProps<{ folder: string }>();
@@ -26,8 +32,8 @@ const pieces = computed({
   get: () => [...(rule.pattern?.pieces ?? [])] as NamePiece[],
   set: (next) => (rule.pattern = { ...rule.pattern!, pieces: next }),
 });
-function takeKept(event: Event) {
-  const found = kept.value.find((one) => one.name === (event.target as HTMLSelectElement).value);
+function takeKept(name: string) {
+  const found = kept.value.find((one) => one.name === name);
   if (found) rule.pattern = JSON.parse(JSON.stringify(found.pattern)) as NamePattern;
 }
 onMounted(async () => {
@@ -40,14 +46,13 @@ onMounted(async () => {
   tags.value = rule.tags.join(', ');
 });
 const NUMBERS = [
-  ['leastWidth', 'Least width, pixels', 1],
-  ['leastHeight', 'Least height, pixels', 1],
-  ['largestSide', 'Longer side at most, pixels', 1],
-  ['largestBytes', 'Weight at most, kB', 1000],
+  ['leastWidth', 'Minimum width (px)', 1],
+  ['leastHeight', 'Minimum height (px)', 1],
+  ['largestSide', 'Maximum longer side (px)', 1],
+  ['largestBytes', 'Maximum file size (kB)', 1000],
 ] as const;
-function setNumber(field: (typeof NUMBERS)[number][0], unit: number, event: Event) {
-  const value = Number((event.target as HTMLInputElement).value);
-  rule[field] = value > 0 ? Math.round(value * unit) : null;
+function setNumber(field: (typeof NUMBERS)[number][0], unit: number, value: number | null) {
+  rule[field] = value ? Math.round(value * unit) : null;
 }
 function setKind(kind: (typeof KINDS)[number], yes: boolean) {
   const kinds = KINDS.filter((one) => (one === kind ? yes : (rule.kinds ?? KINDS).includes(one)));
@@ -84,76 +89,70 @@ async function save(drop = false) {
     :model-value="true"
     width="760px"
     top="5vh"
-    :title="`What “${folder || 'the site’s root'}” is for`"
+    :title="`Rules of “${folder || 'the site’s root'}”`"
     @close="emit('close')"
   >
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <p class="soft">
-      Intake and Upkeep hold what lies here and in the folders below against this. Nothing is ever enlarged.
-      <template v-if="from">Until now the rule of {{ from }} holds.</template>
+      Intake and Upkeep check this folder and its subfolders against these rules. Images are never enlarged.
+      <template v-if="from">Currently the rules of {{ from }} apply.</template>
     </p>
     <form id="rule" @submit.prevent="save()">
       <label class="wide"
-        ><span>Purpose, in words</span
-        ><input v-model="rule.purpose" maxlength="200" placeholder="wide pictures at the head of a page"
+        ><span>Purpose</span
+        ><AppInput v-model="rule.purpose" maxlength="200" placeholder="wide images at the head of a page"
       /></label>
       <fieldset class="wide">
-        <legend>Kinds that belong here</legend>
-        <label v-for="kind in KINDS" :key="kind" class="check"
-          ><input
-            type="checkbox"
-            :checked="rule.kinds === null || rule.kinds.includes(kind)"
-            @change="setKind(kind, ($event.target as HTMLInputElement).checked)"
-          />
-          {{ kindsInWords([kind]) }}</label
+        <legend>Allowed kinds</legend>
+        <AppCheckbox
+          v-for="kind in KINDS"
+          :key="kind"
+          :model-value="rule.kinds === null || rule.kinds.includes(kind)"
+          @change="setKind(kind, $event)"
+        >
+          {{ kindsInWords([kind]) }}</AppCheckbox
         >
       </fieldset>
       <label v-for="[field, name, unit] in NUMBERS" :key="field"
         ><span>{{ name }}</span
-        ><input
-          type="number"
-          min="1"
-          :value="rule[field] === null ? '' : rule[field]! / unit"
+        ><AppNumber
+          :min="1"
+          :model-value="rule[field] === null ? null : rule[field]! / unit"
           @change="setNumber(field, unit, $event)"
       /></label>
       <label
-        ><span>Shape, width : height</span><input v-model="rule.shape" maxlength="20" placeholder="any"
+        ><span>Aspect ratio (3:2)</span><AppInput v-model="rule.shape" maxlength="20" placeholder="any"
       /></label>
+      <label><span>Tags for new items</span><AppInput v-model="tags" placeholder="moon, open night" /></label>
       <label
-        ><span>Tags given to what comes in</span><input v-model="tags" placeholder="moon, open night"
-      /></label>
-      <label
-        ><span>Licence of what comes in without one</span
-        ><input v-model="rule.licence" maxlength="500" placeholder="none"
+        ><span>Licence for new items without one</span
+        ><AppInput v-model="rule.licence" maxlength="500" placeholder="none"
       /></label>
       <fieldset class="wide names">
         <legend>Names</legend>
-        <label class="check"
-          ><input
-            type="checkbox"
-            :checked="rule.pattern !== null"
-            @change="rule.pattern = ($event.target as HTMLInputElement).checked ? { ...PLAIN_PATTERN } : null"
-          />
-          follow a pattern</label
+        <AppCheckbox
+          :model-value="rule.pattern !== null"
+          @change="rule.pattern = $event ? { ...PLAIN_PATTERN } : null"
+        >
+          Name by a pattern</AppCheckbox
         >
         <template v-if="rule.pattern">
-          <select v-if="kept.length" aria-label="Take a kept pattern" @change="takeKept">
-            <option value="">take a kept one …</option>
-            <option v-for="one in kept" :key="one.name" :value="one.name">{{ one.name }}</option>
-          </select>
+          <AppSelect v-if="kept.length" aria-label="Use a saved pattern" :model-value="''" @change="takeKept"
+            ><AppOption value="" label="Use a saved pattern …" />
+            <AppOption v-for="one in kept" :key="one.name" :value="one.name" :label="one.name" />
+          </AppSelect>
           <ComposingLine v-model="pieces" class="wide" :separator="rule.pattern.separator" :own="ownFields" />
           <PatternWhole v-model="rule.pattern as NamePattern" class="wide" />
         </template>
       </fieldset>
-      <label class="check wide"
-        ><input v-model="rule.keepOriginal" type="checkbox" /> Keep the original off the site when a smaller
-        copy is made</label
+      <AppCheckbox v-model="rule.keepOriginal" class="wide">
+        Keep the original off the site when an image is shrunk</AppCheckbox
       >
     </form>
     <template #footer>
-      <button v-if="own" class="act quiet losing" type="button" @click="save(true)">Remove this rule</button>
-      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
-      <button class="act" type="submit" form="rule">Save the rule</button>
+      <AppButton v-if="own" danger @click="save(true)">Remove rules</AppButton>
+      <AppButton @click="emit('close')">Cancel</AppButton>
+      <AppButton look="main" type="submit" form="rule">Save rules</AppButton>
     </template>
   </AppDialog>
 </template>
@@ -184,19 +183,6 @@ fieldset {
   border: 0;
   margin: 0;
   gap: 4px 16px;
-}
-input:not([type='checkbox']) {
-  height: 30px;
-  padding: 0 8px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
-}
-.act + .act {
-  margin-left: 10px;
-}
-.names select {
-  height: 26px;
 }
 .names :deep(.composing),
 .names :deep(.form-row) {

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue';
 import { api, sentenceOf } from '../api/client.ts';
 import { useSite } from '../stores/site.ts';
+import AppButton from '../kit/AppButton.vue';
 
 /** What holds for the whole site and must be known whatever one is doing: a change that stopped half way, pages that cannot be read. */
 const store = useSite();
@@ -31,8 +32,8 @@ async function settle(entryId?: number) {
   <div v-if="unsettled.length || unread.length" class="notices">
     <div v-for="one in unsettled" :key="one.entryId" class="notice losing" role="alert">
       <p>
-        <strong>A change stopped half way: {{ one.title }}.</strong>
-        <span>{{ one.why }} Nothing else can be changed until this is settled. No file is lost.</span>
+        <strong>A change was interrupted: {{ one.title }}.</strong>
+        <span>{{ one.why }} Nothing else can be changed until this is resolved. No file is lost.</span>
       </p>
       <p v-if="fault">{{ fault }}</p>
       <p v-if="leaving === one.entryId">
@@ -40,16 +41,14 @@ async function settle(entryId?: number) {
           >The files stay where they are now, some at their old and some at their new address. References to
           them may be broken.</span
         >
-        <button class="act losing" type="button" :disabled="busy" @click="settle(one.entryId)">
+        <AppButton danger :disabled="busy" @click="settle(one.entryId)">
           Leave the files as they are
-        </button>
-        <button class="act quiet" type="button" @click="leaving = undefined">Cancel</button>
+        </AppButton>
+        <AppButton @click="leaving = undefined">Cancel</AppButton>
       </p>
       <p v-else>
-        <button class="act" type="button" :disabled="busy" @click="settle()">Try again</button>
-        <button class="link" type="button" @click="leaving = one.entryId">
-          Leave the files as they are …
-        </button>
+        <AppButton look="main" :disabled="busy" @click="settle()">Try again</AppButton>
+        <AppButton look="link" @click="leaving = one.entryId"> Leave the files as they are … </AppButton>
       </p>
     </div>
     <div v-if="unread.length" class="notice" role="status">

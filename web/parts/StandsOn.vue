@@ -14,7 +14,7 @@ const item = computed(() => props.detail.item);
 
 <template>
   <section>
-    <h3>Stands on {{ count(item.placements, 'place') }}</h3>
+    <h3>Used in {{ count(item.placements, 'place') }}</h3>
     <ol v-if="detail.placements.length" class="clippings">
       <li v-for="(one, index) in detail.placements" :key="index">
         <a :href="site.servedAddress(one.page)" target="_blank" rel="noreferrer">{{
@@ -25,7 +25,7 @@ const item = computed(() => props.detail.item);
           }}<template v-if="one.path !== item.path">, as {{ one.path.split('/').at(-1) }}</template></span
         >
         <p v-if="one.before || one.after" class="text">{{ one.before }} <mark>▣</mark> {{ one.after }}</p>
-        <p v-if="one.place === 'img src' && !one.hasAlt" class="ochre">The page gives no alt text here.</p>
+        <p v-if="one.place === 'img src' && !one.hasAlt" class="ochre">No alt text on the page.</p>
         <p v-else-if="one.alt" class="soft">alt on the page: “{{ one.alt }}”</p>
       </li>
     </ol>
@@ -33,17 +33,17 @@ const item = computed(() => props.detail.item);
       and {{ item.placements - detail.placements.length }} more
     </p>
     <p v-if="!detail.placements.length" class="soft">
-      No page in the folder refers to it{{
-        item.use === 'placed' && !detail.live.length ? '; browsers ask for it by convention' : ''
+      Not used on any page{{
+        item.use === 'placed' && !detail.live.length ? '; browsers request it by convention' : ''
       }}.
     </p>
     <template v-if="detail.live.length">
-      <h3>Seen on the live site</h3>
+      <h3>Used on the live site</h3>
       <ul class="clippings">
         <li v-for="(one, index) in detail.live" :key="index">
           <a :href="one.url" target="_blank" rel="noreferrer">{{ one.title || one.url }}</a>
           <span class="mono soft"
-            >{{ one.place }}, read {{ moment(one.readAt) }}; that page is not changed from here</span
+            >{{ one.place }}, read {{ moment(one.readAt) }}; that page can’t be changed here</span
           >
         </li>
       </ul>
@@ -57,7 +57,7 @@ const item = computed(() => props.detail.item);
       </ul>
     </template>
     <template v-if="detail.copies.length">
-      <h3>Same bytes as</h3>
+      <h3>Exact copies</h3>
       <ul class="clippings">
         <li v-for="one in detail.copies" :key="one.id">
           <RouterLink class="mono" :to="{ query: { ...route.query, item: one.id } }">{{

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { trim } from '../../core/text/cut.ts';
-import AppDialog from './AppDialog.vue';
+import AppDialog from '../kit/AppDialog.vue';
 import { computed, onMounted, ref } from 'vue';
 import type { AddressForm, ItemView, TagCounts } from '../../api/items.ts';
 import type { PlanRequest } from '../../api/plans.ts';
@@ -12,6 +12,13 @@ import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import { useTray } from '../stores/tray.ts';
 import { count, weight } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppCheckbox from '../kit/AppCheckbox.vue';
+import AppDate from '../kit/AppDate.vue';
+import AppInput from '../kit/AppInput.vue';
+import AppOption from '../kit/AppOption.vue';
+import AppRadio from '../kit/AppRadio.vue';
+import AppSelect from '../kit/AppSelect.vue';
 
 /** Acts on everything in the tray: each ends in a plan that is looked at before it is applied. */
 type Act = 'tags' | 'words' | 'move' | 'copy' | 'owner' | 'family' | 'addresses';
@@ -25,10 +32,10 @@ const open = ref(true);
 
 const TITLES: Record<Act, string> = {
   tags: 'Tags of',
-  words: 'Words of',
+  words: 'Edit fields of',
   move: 'Move',
   copy: 'Copy',
-  owner: 'Who looks after',
+  owner: 'Assign',
   family: 'Join',
   addresses: 'Addresses of',
 };
@@ -78,12 +85,12 @@ function chosen(state: 'all' | 'none'): string[] {
 const field = ref<TextField>('credit');
 const text = ref('');
 const EDITS = [
-  ['set', 'say the same in all of them'],
-  ['replace', 'find and replace'],
-  ['before', 'put something before it'],
-  ['after', 'put something behind it'],
-  ['case', 'change its case'],
-  ['copy', 'copy another field into it'],
+  ['set', 'Set the same value'],
+  ['replace', 'Find and replace'],
+  ['before', 'Add before'],
+  ['after', 'Add after'],
+  ['case', 'Change letter case'],
+  ['copy', 'Copy from another field'],
 ] as const;
 const how = ref<(typeof EDITS)[number][0]>('set');
 const find = ref('');
@@ -167,7 +174,7 @@ async function copy() {
     await navigator.clipboard.writeText(text.value);
     copied.value = `${count(text.value.split('\n').length, 'line')} copied.`;
   } catch {
-    copied.value = 'The browser did not let it be copied: select the text below and copy it yourself.';
+    copied.value = 'The browser blocked copying. Select the text below and copy it yourself.';
   }
 }
 </script>
@@ -184,37 +191,34 @@ async function copy() {
       <template v-if="act === 'tags'">
         <label for="new-tags">Add tags</label>
         <div class="row">
-          <input
+          <AppInput
             id="new-tags"
             v-model="adding"
             list="all-tags"
             placeholder="moon, open night"
             @keydown.enter.prevent="add"
           />
-          <button class="act quiet" type="button" :disabled="!adding.trim()" @click="add">Add</button>
+          <AppButton :disabled="!adding.trim()" @click="add">Add</AppButton>
         </div>
         <datalist id="all-tags"><option v-for="tag in all" :key="tag" :value="tag" /></datalist>
         <ul class="tags">
           <li v-for="tag in added" :key="tag">
-            <label
-              ><input type="checkbox" checked @change="added = added.filter((one) => one !== tag)" />
-              {{ tag }}</label
+            <AppCheckbox :model-value="true" @change="added = added.filter((one) => one !== tag)">
+              {{ tag }}</AppCheckbox
             >
-            <span class="soft">new, on all of them</span>
+            <span class="soft">new, on all items</span>
           </li>
           <li v-for="tag in borne" :key="tag.name">
-            <label
-              ><input
-                type="checkbox"
-                :checked="stateOf(tag) === 'all'"
-                :indeterminate="stateOf(tag) === 'some'"
-                @change="decide(tag)"
-              />
-              {{ tag.name }}</label
+            <AppCheckbox
+              :model-value="stateOf(tag) === 'all'"
+              :indeterminate="stateOf(tag) === 'some'"
+              @change="decide(tag)"
+            >
+              {{ tag.name }}</AppCheckbox
             >
             <span class="soft figures">
-              <template v-if="decided.get(tag.name) === 'all'">will be on all of them</template>
-              <template v-else-if="decided.get(tag.name) === 'none'">will be taken off</template>
+              <template v-if="decided.get(tag.name) === 'all'">will be on all items</template>
+              <template v-else-if="decided.get(tag.name) === 'none'">will be removed</template>
               <template v-else
                 >on {{ tag.items === tray.size ? 'all' : `${tag.items} of ${tray.size}` }}</template
               >
@@ -224,30 +228,30 @@ async function copy() {
       </template>
       <template v-else-if="act === 'words'">
         <label for="which-words">Field</label>
-        <select id="which-words" v-model="field">
-          <option v-for="one in TEXT_FIELD_KEYS" :key="one" :value="one">{{ TEXT_FIELDS[one].name }}</option>
-        </select>
-        <label for="which-edit">What to do</label>
-        <select id="which-edit" v-model="how">
-          <option v-for="[key, words] in EDITS" :key="key" :value="key">{{ words }}</option>
-        </select>
+        <AppSelect id="which-words" v-model="field"
+          ><AppOption v-for="one in TEXT_FIELD_KEYS" :key="one" :value="one" :label="TEXT_FIELDS[one].name" />
+        </AppSelect>
+        <label for="which-edit">Action</label>
+        <AppSelect id="which-edit" v-model="how"
+          ><AppOption v-for="[key, words] in EDITS" :key="key" :value="key" :label="words" />
+        </AppSelect>
         <template v-if="how === 'set'">
-          <label for="new-words">{{ TEXT_FIELDS[field].name }}, the same for all of them</label>
-          <input v-if="field === 'licenceEnd'" id="new-words" v-model="text" type="date" />
-          <textarea v-else id="new-words" v-model="text" rows="3"></textarea>
+          <label for="new-words">{{ TEXT_FIELDS[field].name }} for all items</label>
+          <AppDate v-if="field === 'licenceEnd'" id="new-words" v-model="text" />
+          <AppInput v-else id="new-words" v-model="text" :rows="3" />
         </template>
         <template v-else-if="how === 'replace'">
-          <label for="find-words">Find this text</label>
-          <input id="find-words" v-model="find" />
-          <label for="new-words">and put in its place</label>
-          <input id="new-words" v-model="text" placeholder="nothing" />
-          <label><input v-model="exact" type="checkbox" /> only where capitals are the same</label>
+          <label for="find-words">Text to find</label>
+          <AppInput id="find-words" v-model="find" />
+          <label for="new-words">Replace with</label>
+          <AppInput id="new-words" v-model="text" placeholder="nothing" />
+          <AppCheckbox v-model="exact"> Match case</AppCheckbox>
         </template>
         <template v-else-if="how === 'before' || how === 'after'">
           <label for="new-words"
-            >{{ how === 'before' ? 'Put before' : 'Put behind' }}, where something stands</label
+            >{{ how === 'before' ? 'Text before' : 'Text after' }} (only where the field isn’t empty)</label
           >
-          <input
+          <AppInput
             id="new-words"
             v-model="text"
             :placeholder="how === 'before' ? 'Open night: ' : ', Corvane Hill'"
@@ -255,32 +259,35 @@ async function copy() {
         </template>
         <template v-else-if="how === 'case'">
           <label for="new-case">Letters</label>
-          <select id="new-case" v-model="letters">
-            <option value="sentence">Sentence case</option>
-            <option value="title">Each Word</option>
-            <option value="lower">lower case</option>
-            <option value="upper">CAPITALS</option>
-          </select>
+          <AppSelect id="new-case" v-model="letters"
+            ><AppOption value="sentence" label="Sentence case" />
+            <AppOption value="title" label="Each Word" />
+            <AppOption value="lower" label="lower case" />
+            <AppOption value="upper" label="CAPITALS" />
+          </AppSelect>
         </template>
         <template v-else>
           <label for="from-field">Copy from</label>
-          <select id="from-field" v-model="from">
-            <option v-for="one in TEXT_FIELD_KEYS" :key="one" :value="one">
-              {{ TEXT_FIELDS[one].name }}
-            </option>
-          </select>
+          <AppSelect id="from-field" v-model="from"
+            ><AppOption
+              v-for="one in TEXT_FIELD_KEYS"
+              :key="one"
+              :value="one"
+              :label="TEXT_FIELDS[one].name"
+            />
+          </AppSelect>
           <label for="where-field">Where</label>
-          <select id="where-field" v-model="where">
-            <option value="empty">only where nothing stands</option>
-            <option value="behind">behind what stands there</option>
-            <option value="over">over what stands there</option>
-          </select>
+          <AppSelect id="where-field" v-model="where"
+            ><AppOption value="empty" label="Only if empty" />
+            <AppOption value="behind" label="Add to the end" />
+            <AppOption value="over" label="Replace existing text" />
+          </AppSelect>
         </template>
-        <p class="soft">What stood there before is struck in the plan, and can be brought back.</p>
+        <p class="soft">You see every change before it is made, and can undo it.</p>
       </template>
       <template v-else-if="act === 'move' || act === 'copy'">
-        <label for="to-folder">To the folder</label>
-        <input
+        <label for="to-folder">To folder</label>
+        <AppInput
           id="to-folder"
           v-model="folder"
           class="mono"
@@ -290,58 +297,55 @@ async function copy() {
         />
         <datalist id="to-folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
         <p v-if="act === 'copy'" class="soft">
-          The copies get the same words, tags and person. No page shows them until one is made to.
+          Copies get the same fields, tags and owner. Pages keep using the originals.
         </p>
-        <p v-else class="soft">
-          Moving changes addresses: the pages that show the items are rewritten, redirects are kept.
-        </p>
+        <p v-else class="soft">Moving changes addresses. Pages are updated and redirects are kept.</p>
       </template>
       <template v-else-if="act === 'owner'">
-        <label for="to-person">In the care of</label>
-        <select id="to-person" v-model="owner">
-          <option value="">nobody</option>
-          <option v-for="person in site.site?.people ?? []" :key="person.id" :value="person.name">
-            {{ person.name }}
-          </option>
-        </select>
+        <label for="to-person">Owner</label>
+        <AppSelect id="to-person" v-model="owner"
+          ><AppOption value="" label="nobody" />
+          <AppOption
+            v-for="person in site.site?.people ?? []"
+            :key="person.id"
+            :value="person.name"
+            :label="person.name"
+          />
+        </AppSelect>
       </template>
       <fieldset v-else-if="act === 'family'" class="members">
-        <legend>The image; the others become its sizes</legend>
-        <label v-for="one in members" :key="one.id">
-          <input v-model="main" type="radio" name="main" :value="one.id" />
+        <legend>Main image (the others become its sizes)</legend>
+        <AppRadio v-for="one in members" :key="one.id" v-model="main" name="main" :value="one.id">
           <span class="mono">{{ one.name }}</span>
           <span class="soft figures"
             ><template v-if="one.width">{{ one.width }} × {{ one.height }} px, </template
             >{{ weight(one.bytes) }}</span
           >
-        </label>
+        </AppRadio>
       </fieldset>
       <template v-else>
-        <div class="row" role="group" aria-label="Form of the addresses">
-          <button
+        <div class="row" role="group" aria-label="Address format">
+          <AppButton
             v-for="[key, words] in [
               ['plain', 'Plain'],
               ['html', 'As HTML'],
               ['markdown', 'As Markdown'],
             ] as const"
             :key="key"
-            class="act quiet"
-            type="button"
             :aria-pressed="form === key"
             @click="addresses(key)"
-          >
-            {{ words }}
-          </button>
-          <button class="act" type="button" @click="copy">Copy</button>
+            >{{ words }}
+          </AppButton>
+          <AppButton look="main" @click="copy">Copy</AppButton>
         </div>
         <p role="status">{{ copied }}</p>
-        <textarea :value="text" class="mono" rows="9" readonly aria-label="Addresses"></textarea>
+        <AppInput :model-value="text" class="mono" readonly aria-label="Addresses" :rows="9" />
       </template>
       <div v-if="act !== 'addresses'" class="foot">
-        <button class="act quiet" type="button" @click="emit('close')">Not now</button>
-        <button class="act" type="submit" :disabled="(!request && !adding.trim()) || plan.busy">
-          Look at the plan
-        </button>
+        <AppButton @click="emit('close')">Cancel</AppButton>
+        <AppButton look="main" type="submit" :disabled="(!request && !adding.trim()) || plan.busy">
+          Review changes
+        </AppButton>
       </div>
     </form>
   </AppDialog>

@@ -8,13 +8,14 @@ import LookCloser from './LookCloser.vue';
 import TrayActs from './TrayActs.vue';
 import { offered } from './tray-acts.ts';
 import { count, weight } from './words.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppMenu from '../kit/AppMenu.vue';
 
 const tray = useTray();
 const plan = usePlan();
 const router = useRouter();
 /** Two to four that are looked at side by side. */
 const compared = ref<number[]>();
-const more = ref(false);
 const bar = ref<HTMLElement>();
 
 const acts = computed(() => offered(tray.size, tray.aside));
@@ -34,7 +35,6 @@ const dialog = computed(() => {
 watch(
   () => tray.act,
   (act) => {
-    more.value = false;
     if (!act || dialog.value) return;
     tray.act = undefined;
     const itemIds = [...tray.ids];
@@ -52,59 +52,46 @@ watch(
 function start(act: TrayAct) {
   tray.act = act;
 }
-function left(event: FocusEvent) {
-  if (!(event.currentTarget as HTMLElement).contains(event.relatedTarget as Node | null)) more.value = false;
-}
 </script>
 
 <template>
   <section v-if="tray.size" ref="bar" class="tray" aria-label="Tray">
     <div class="pictures">
-      <button
+      <AppButton
         v-for="item in tray.last.slice(-4)"
         :key="item.id"
-        type="button"
-        :title="`Take ${item.name} out of the tray`"
+        look="tile"
+        :title="`Remove ${item.name} from the tray`"
         @click="tray.toggle(item.id)"
-      >
-        <ItemPicture
+        ><ItemPicture
           :sha256="item.sha256"
           :kind="item.kind"
           :name="item.name"
-          :alt="`Take ${item.name} out of the tray`"
+          :alt="`Remove ${item.name} from the tray`"
         />
-      </button>
+      </AppButton>
     </div>
     <p class="figures">
-      <strong>{{ count(tray.size, 'item') }}</strong> gathered, {{ weight(tray.bytes) }}<br />
-      <button class="link" type="button" @click="tray.clear()">Empty the tray</button>
+      <strong>{{ count(tray.size, 'item') }}</strong> in the tray, {{ weight(tray.bytes) }}<br />
+      <AppButton look="link" @click="tray.clear()">Empty tray</AppButton>
     </p>
-    <div class="acts" role="group" aria-label="What to do with them">
-      <button
+    <div class="acts" role="group" aria-label="Actions for the tray">
+      <AppButton
         v-for="one in acts.first"
         :key="one.act"
-        class="act"
-        :class="one.losing ? 'losing' : 'quiet'"
-        type="button"
+        :danger="one.losing"
         :aria-keyshortcuts="one.key"
         @click="start(one.act)"
-      >
-        {{ one.words }} <kbd>{{ one.key }}</kbd>
-      </button>
-      <span class="more" @focusout="left" @keydown.escape.stop="more = false">
-        <button class="act quiet" type="button" :aria-expanded="more" @click="more = !more">More …</button>
-        <span v-if="more" class="menu" role="group" aria-label="More to do with them">
-          <button
-            v-for="one in acts.more"
-            :key="one.act"
-            type="button"
-            :aria-keyshortcuts="one.key"
-            @click="start(one.act)"
-          >
-            <span>{{ one.words }}</span> <kbd>{{ one.key }}</kbd>
-          </button>
-        </span>
-      </span>
+        >{{ one.words }} <kbd>{{ one.key }}</kbd>
+      </AppButton>
+      <AppMenu
+        label="More actions"
+        :items="
+          acts.more.map((one) => ({ key: one.act, label: one.words, keys: one.key, danger: one.losing }))
+        "
+        @choose="start"
+        ><AppButton>More …</AppButton>
+      </AppMenu>
     </div>
     <LookCloser v-if="compared" :ids="compared" @close="compared = undefined" />
     <TrayActs v-if="dialog" :key="dialog" :act="dialog" @close="tray.act = undefined" />
@@ -139,46 +126,15 @@ function left(event: FocusEvent) {
   justify-content: flex-end;
   gap: 6px;
 }
-.acts .act {
+.acts .app-button {
   padding-right: 9px;
   padding-left: 11px;
-}
-.more {
-  position: relative;
-}
-.menu {
-  position: absolute;
-  z-index: 6;
-  right: 0;
-  bottom: calc(100% + 6px);
-  display: flex;
-  min-width: 210px;
-  flex-direction: column;
-  padding: 6px 0;
-  border: 1px solid var(--rule-strong);
-  background: var(--paper-raised);
-}
-.menu button {
-  display: flex;
-  min-height: 30px;
-  align-items: center;
-  justify-content: space-between;
-  padding: 2px 14px;
-  border: 0;
-  background: none;
-  color: var(--verdigris);
-  cursor: pointer;
-  gap: 20px;
-  white-space: nowrap;
-}
-.menu button:hover {
-  background: var(--verdigris-wash);
 }
 @media (max-width: 1100px) {
   .pictures button:nth-child(n + 3) {
     display: none;
   }
-  .acts .act {
+  .acts .app-button {
     padding: 4px 6px;
   }
 }

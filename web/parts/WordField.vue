@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { TEXT_FIELDS, fieldFault, type FieldKind, type TextField } from '../../core/describe/fields.ts';
+import AppDate from '../kit/AppDate.vue';
+import AppInput from '../kit/AppInput.vue';
 
 /** One text of a record, as its kind is written. What cannot be kept is told, and not told on. */
 const props = defineProps<{ field: TextField }>();
@@ -19,18 +21,23 @@ const hints: Partial<Record<FieldKind['form'], string>> = {
 <template>
   <label>
     <span>{{ kind.name }}</span>
-    <textarea
+    <AppInput
       v-if="kind.form === 'lines'"
       v-model="text"
-      rows="2"
       :maxlength="kind.longest"
+      :rows="2"
       @input="emit('touch')"
       @change="emit('save')"
-    ></textarea>
-    <input
+    />
+    <AppDate
+      v-else-if="kind.form === 'day'"
+      v-model="text"
+      :aria-label="kind.name"
+      @change="fault || (emit('touch'), emit('save'))"
+    />
+    <AppInput
       v-else
       v-model="text"
-      :type="kind.form === 'day' ? 'date' : 'text'"
       :maxlength="kind.longest"
       :placeholder="hints[kind.form] ?? ''"
       :list="kind.form === 'language' ? 'languages' : undefined"
@@ -54,15 +61,6 @@ label {
 label > span:first-child {
   font-size: 12.5px;
   font-weight: 600;
-}
-input,
-textarea {
-  width: 100%;
-  padding: 4px 8px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
-  resize: vertical;
 }
 .fault {
   color: var(--madder);

@@ -1,8 +1,4 @@
 <script setup lang="ts">
-import { ElOption, ElSelect } from 'element-plus/es/components/select/index';
-import 'element-plus/es/components/select/style/css';
-import 'element-plus/es/components/option/style/css';
-import 'element-plus/es/components/tag/style/css';
 import { computed, onMounted, ref, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
 import { FIELD_NAMES, TEXT_FIELDS, type OwnField } from '../../core/describe/fields.ts';
@@ -10,6 +6,14 @@ import { api } from '../api/client.ts';
 import OwnFields from './OwnFields.vue';
 import WordField from './WordField.vue';
 import { useWords } from './useWords.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppDate from '../kit/AppDate.vue';
+import AppCheckbox from '../kit/AppCheckbox.vue';
+import AppInput from '../kit/AppInput.vue';
+import AppOption from '../kit/AppOption.vue';
+import AppSelect from '../kit/AppSelect.vue';
+import AppTags from '../kit/AppTags.vue';
+import AppFold from '../kit/AppFold.vue';
 
 const props = defineProps<{ item: ItemView; rights?: boolean }>();
 const { words, state, fault, theirs, touch, save, keepMine, takeTheirs, refresh } = useWords(props.item);
@@ -30,8 +34,7 @@ onMounted(async () => {
   await loadOwn();
 });
 /** As it is typed: what is drawn anew in between must not bring the old value back. */
-function setOwn(field: string, event: Event) {
-  const value = (event.target as HTMLInputElement).value;
+function setOwn(field: string, value: string) {
   const { [field]: _before, ...rest } = words.own;
   words.own = value === '' ? rest : { ...rest, [field]: value };
 }
@@ -56,8 +59,8 @@ function textOf(value: string | boolean | string[] | Record<string, string>): st
         .join('; ')
     : String(value);
 }
-function setDecorative(event: Event) {
-  words.decorative = (event.target as HTMLInputElement).checked;
+function setDecorative(yes: boolean) {
+  words.decorative = yes;
   void save();
 }
 </script>
@@ -67,7 +70,7 @@ function setDecorative(event: Event) {
     <p class="state" role="status" :class="{ losing: fault }">{{ state }}</p>
     <div v-if="fault && !theirs" class="note losing" role="alert">
       {{ fault }}
-      <button class="link" type="button" @click="save()">Save again</button>
+      <AppButton look="link" @click="save()">Save again</AppButton>
     </div>
     <div v-if="theirs" class="note losing" role="alert">
       {{ fault }}
@@ -78,26 +81,25 @@ function setDecorative(event: Event) {
           <dd><span class="soft">yours:</span> {{ one.mine || '(empty)' }}</dd>
         </template>
       </dl>
-      <button class="act quiet" type="button" @click="takeTheirs()">Take theirs</button>
-      <button class="act quiet" type="button" @click="keepMine()">Keep mine</button>
+      <AppButton @click="takeTheirs()">Use theirs</AppButton>
+      <AppButton @click="keepMine()">Keep mine</AppButton>
     </div>
     <template v-if="isPicture">
       <label>
         <span>{{ TEXT_FIELDS.alt.name }}</span>
-        <textarea
+        <AppInput
           v-model="words.alt"
           class="alt"
-          rows="3"
           maxlength="2000"
           :disabled="words.decorative"
+          :rows="3"
           @input="touch()"
           @change="save()"
-        ></textarea>
+        />
       </label>
       <slot name="alt"></slot>
-      <label class="check"
-        ><input type="checkbox" :checked="words.decorative" @change="setDecorative" /> Decorative: the page
-        says all there is to say</label
+      <AppCheckbox :model-value="words.decorative" @change="setDecorative">
+        Decorative (screen readers skip it)</AppCheckbox
       >
     </template>
     <template v-for="field in FIRST" :key="field">
@@ -106,23 +108,12 @@ function setDecorative(event: Event) {
     </template>
     <div class="field">
       <span id="tags-label">Tags</span>
-      <ElSelect
-        v-model="words.tags"
-        multiple
-        filterable
-        allow-create
-        default-first-option
-        :reserve-keyword="false"
-        aria-label="Tags"
-        placeholder="Add a tag"
-        no-data-text="Type a tag and press Enter"
-        @change="save()"
-      >
-        <ElOption v-for="tag in known" :key="tag" :label="tag" :value="tag" />
-      </ElSelect>
+      <AppTags v-model="words.tags" :known="known" label="Tags" @change="save()" />
     </div>
-    <details :open="MORE.some((field) => words[field] !== '') || Object.keys(words.own).length > 0">
-      <summary><h3>More words</h3></summary>
+    <AppFold
+      title="More fields"
+      :open="MORE.some((field) => words[field] !== '') || Object.keys(words.own).length > 0"
+    >
       <WordField
         v-for="field in MORE"
         :key="field"
@@ -133,28 +124,31 @@ function setDecorative(event: Event) {
       />
       <label v-for="field in ownFields" :key="field.name">
         <span>{{ field.name }}</span>
-        <select
+        <AppSelect
           v-if="field.kind === 'choice'"
-          :value="words.own[field.name] ?? ''"
+          :model-value="words.own[field.name] ?? ''"
           @change="(setOwn(field.name, $event), save())"
-        >
-          <option value=""></option>
-          <option v-for="choice in field.choices" :key="choice">{{ choice }}</option>
-        </select>
-        <input
+          ><AppOption value="" label="" />
+          <AppOption v-for="choice in field.choices" :key="choice" :value="choice" :label="choice" />
+        </AppSelect>
+        <AppDate
+          v-else-if="field.kind === 'date'"
+          :model-value="words.own[field.name]"
+          @update:model-value="setOwn(field.name, $event)"
+          @change="save()"
+        />
+        <AppInput
           v-else
-          :type="field.kind"
-          step="any"
-          :value="words.own[field.name] ?? ''"
+          :model-value="words.own[field.name]"
+          :inputmode="field.kind === 'number' ? 'decimal' : undefined"
           maxlength="2000"
           @input="(setOwn(field.name, $event), touch())"
           @change="save()"
         />
       </label>
       <OwnFields @changed="loadOwn" />
-    </details>
-    <details v-if="rights" :open="Boolean(words.licence || words.credit || words.creator)">
-      <summary><h3>Rights</h3></summary>
+    </AppFold>
+    <AppFold v-if="rights" title="Rights" :open="Boolean(words.licence || words.credit || words.creator)">
       <WordField
         v-for="field in RIGHTS"
         :key="field"
@@ -163,7 +157,7 @@ function setDecorative(event: Event) {
         @touch="touch()"
         @save="save()"
       />
-    </details>
+    </AppFold>
   </form>
 </template>
 
@@ -202,20 +196,6 @@ label > span,
   min-height: 24px;
   font-size: 13px;
 }
-input:not([type='checkbox']),
-select,
-textarea {
-  width: 100%;
-  padding: 4px 8px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
-  resize: vertical;
-}
-textarea:disabled {
-  background: var(--paper-sunk);
-  color: var(--ink-soft);
-}
 dl {
   margin: 6px 0;
 }
@@ -225,20 +205,7 @@ dt {
 dd {
   margin: 0 0 2px;
 }
-details {
-  padding-top: 4px;
-}
-details label {
+.app-fold label {
   margin-top: 6px;
-}
-summary {
-  min-height: 24px;
-  cursor: pointer;
-}
-summary h3 {
-  display: inline;
-}
-.act {
-  margin-right: 8px;
 }
 </style>

@@ -35,14 +35,14 @@ export function clock(seconds: number): string {
 
 export const MARK_WORDS = {
   described: ['described', 'not described'],
-  named: ['named', 'name needs care'],
-  filed: ['filed', 'not filed: no tag or no folder'],
-  placed: ['placed', 'not placed'],
+  named: ['named', 'name needs fixing'],
+  filed: ['filed', 'not filed (no tag or folder)'],
+  placed: ['in use', 'not in use'],
 } as const;
 
 export const USE_WORDS = {
-  placed: 'placed',
+  placed: 'in use',
   mentioned: 'mentioned only',
   unused: 'unused',
-  unknown: 'not known yet',
+  unknown: 'use not known yet',
 } as const;

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { computed, shallowRef, watch } from 'vue';
+import { computed, shallowRef } from 'vue';
 import { baseName, joinPath } from '../../core/address/path.ts';
 import { usePlan } from './plan.ts';
 
@@ -17,8 +17,20 @@ export const useClipboard = defineStore('clipboard', () => {
     return `${many} ${it.do === 'cut' ? 'cut' : 'copied'}`;
   });
 
-  function hold(next: Held | undefined) {
+  /** What stands in the system's clipboard for what is held, so that it is known when something else was copied since. */
+  let text = '';
+  /** Takes the place of what a cut or copy would write to the system's clipboard. @param paths of the items or the folder, where known */
+  function hold(next: Held, event: ClipboardEvent, paths: readonly string[]) {
     held.value = next;
+    text = paths.map((path) => `/${path}`).join('\n') || what.value;
+    event.clipboardData?.setData('text/plain', text);
+    event.preventDefault();
+  }
+  /** Whether a paste means what is held here, and not what was copied elsewhere later. */
+  const meant = (event: ClipboardEvent) =>
+    held.value !== undefined && event.clipboardData?.getData('text/plain') === text;
+  function clear() {
+    held.value = undefined;
   }
   /** Plans to put what is held into a folder. */
   async function paste(folder: string): Promise<void> {
@@ -29,17 +41,8 @@ export const useClipboard = defineStore('clipboard', () => {
       await plan.propose({ kind: 'folder', folder: it.folder, to: joinPath(folder, baseName(it.folder)) });
     else if (it.do === 'cut') await plan.propose({ kind: 'move', itemIds: [...it.ids], folder });
     else await plan.propose({ kind: 'copies', itemIds: [...it.ids], folder });
-    if (it.do !== 'cut' || !plan.plan) return;
     // What was cut is let go once it has moved, not when the plan is only looked at.
-    const before = plan.done;
-    const stop = watch(
-      () => plan.plan,
-      (now) => {
-        if (now) return;
-        if (plan.done !== before) held.value = undefined;
-        stop();
-      },
-    );
+    if (it.do === 'cut' && plan.plan) plan.afterwards(clear);
   }
-  return { held, what, hold, paste };
+  return { held, what, hold, meant, clear, paste };
 });

@@ -129,20 +129,23 @@ export const useIntake = defineStore('intake', () => {
     }
   }
 
-  /** Everything that a drop, a choice or a paste carries, folders with all below them. */
+  /** Files that were chosen; those of a folder know where they lie in it. */
+  const addChosen = (files: readonly (File & { path?: string })[]) =>
+    add(
+      files.map((file) => ({
+        file,
+        below: (file.path ?? file.webkitRelativePath)
+          .replace(/^\.?\//, '')
+          .split('/')
+          .slice(0, -1)
+          .join('/'),
+      })),
+    );
+
+  /** Everything that a drop or a paste carries, folders with all below them. */
   async function addFrom(event: Event) {
     try {
-      const found = (await fromEvent(event)) as (File & { path?: string; relativePath?: string })[];
-      await add(
-        found.map((file) => ({
-          file,
-          below: (file.path ?? file.webkitRelativePath)
-            .replace(/^\.?\//, '')
-            .split('/')
-            .slice(0, -1)
-            .join('/'),
-        })),
-      );
+      await addChosen((await fromEvent(event)) as (File & { path?: string })[]);
     } catch (error) {
       fault.value = `What was dropped could not be read: ${(error as Error).message}. Choose the files instead.`;
     }
@@ -305,6 +308,7 @@ export const useIntake = defineStore('intake', () => {
     start,
     load,
     add,
+    addChosen,
     addFrom,
     change,
     drop,

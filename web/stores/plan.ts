@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
+import { ref, watch } from 'vue';
 import type { Applied, PlanRequest, PlanView } from '../../api/plans.ts';
 import { api, Refused, sentenceOf } from '../api/client.ts';
 import { useSite } from './site.ts';
@@ -11,6 +11,8 @@ export const usePlan = defineStore('plan', () => {
   const fault = ref('');
   const busy = ref(false);
   const done = ref<Applied>();
+  /** How what was done is taken back; empty: it cannot be. */
+  const back = ref<'Undo' | 'Redo' | ''>('Undo');
   /** What the person wants to be remembered with it. */
   const note = ref('');
 
@@ -35,7 +37,10 @@ export const usePlan = defineStore('plan', () => {
     busy.value = true;
     fault.value = '';
     try {
-      done.value = await api.apply(plan.value.id, note.value);
+      const { id, kind } = plan.value;
+      const applied = await api.apply(id, note.value);
+      back.value = kind === 'empty' ? '' : kind === 'undo' ? 'Redo' : 'Undo';
+      done.value = applied;
       close();
       await useSite().changed();
       return true;
@@ -63,8 +68,19 @@ export const usePlan = defineStore('plan', () => {
   }
   /** What was applied elsewhere is told as done, with its undo. */
   async function changed(applied: Applied) {
+    back.value = 'Undo';
     done.value = applied;
     await useSite().changed();
+  }
+
+  /** Runs once the plan that is looked at has been applied; not when it is left. */
+  function afterwards(act: () => void) {
+    const before = done.value;
+    const stop = watch(plan, (now) => {
+      if (now) return;
+      stop();
+      if (done.value !== before) act();
+    });
   }
 
   function close() {
@@ -74,5 +90,5 @@ export const usePlan = defineStore('plan', () => {
     fault.value = '';
   }
 
-  return { request, plan, fault, busy, done, note, propose, apply, make, changed, close };
+  return { request, plan, fault, busy, done, back, note, propose, apply, make, changed, afterwards, close };
 });

@@ -104,7 +104,7 @@ export class Sender {
       onError: (error) => {
         const answer = 'originalResponse' in error ? error.originalResponse : null;
         sending.state = 'failed';
-        sending.fault = answer?.getBody() || 'The server did not answer for a long time. Send it again.';
+        sending.fault = answer?.getBody() || 'The server did not answer for a long time. Upload it again.';
         void forget(key);
         this.feed();
       },

@@ -43,8 +43,8 @@ const findings = computed(() =>
 );
 const SIGNS: Record<Severity, string> = { fault: '●', doubt: '◐', hint: '○' };
 const SIGN_WORDS: Record<Severity, string> = {
-  fault: 'Must be mended',
-  doubt: 'Look again',
+  fault: 'Needs fixing',
+  doubt: 'Check',
   hint: 'Could be better',
 };
 </script>
@@ -59,10 +59,8 @@ const SIGN_WORDS: Record<Severity, string> = {
         >{{ one.says }} <span class="soft">{{ one.remedy }}</span></span
       >
     </li>
-    <li v-if="!needed" class="soft">Browsers show it beside the address: it needs no alt text.</li>
-    <li v-else-if="findings.length === 0" class="fine">
-      <span class="sign">✓</span> Nothing to say against it.
-    </li>
+    <li v-if="!needed" class="soft">Browsers show it next to the address. It needs no alt text.</li>
+    <li v-else-if="findings.length === 0" class="fine"><span class="sign">✓</span> Looks good.</li>
   </ul>
 </template>
 

@@ -12,16 +12,19 @@ import DescribeTabs from './DescribeTabs.vue';
 import PlacementContextList from './PlacementContextList.vue';
 import SuggestionList from './SuggestionList.vue';
 import { useQueue } from './useQueue.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
-/** One item after the other that needs words, the most seen first. */
+/** One item after the other that needs words, the most used on the live site first. */
 const route = useRoute();
 const router = useRouter();
 const plan = usePlan();
 
 const WAITING = [
-  ['kind:image,!mark:described', 'pictures without alt text'],
-  ['!mark:described', 'everything without words'],
-  ['kind:image,mark:described,!name:.ico', 'pictures with words, to look over'],
+  ['kind:image,!mark:described', 'images without alt text'],
+  ['!mark:described', 'all items without a description'],
+  ['kind:image,mark:described,!name:.ico', 'images with alt text, to review'],
 ] as const;
 const where = computed(() => String(route.query['where'] ?? WAITING[0][0]));
 const folder = computed(() => String(route.query['folder'] ?? ''));
@@ -44,11 +47,11 @@ const textInside = ref('');
 const unread = ref('');
 const suggestions = computed(() => {
   const found = view.value?.suggestions ?? [];
-  if (textInside.value === '' || found.some((one) => one.source === 'text read in the picture')) return found;
+  if (textInside.value === '' || found.some((one) => one.source === 'text read in the image')) return found;
   const read = {
     field: 'alt' as const,
     text: textInside.value.replace(/\s+/g, ' '),
-    source: 'text read in the picture',
+    source: 'text read in the image',
     confidence: 0.45,
   };
   return [...found, read].sort((a, b) => b.confidence - a.confidence);
@@ -137,7 +140,7 @@ function onKey(event: KeyboardEvent) {
     return;
   }
   const typing = target.closest?.('input, textarea, select') ?? null;
-  const inAlt = target.matches?.('textarea.alt');
+  const inAlt = target.matches?.('.alt textarea');
   const plain = typing === null && !event.ctrlKey && !event.altKey && !event.metaKey;
   if (event.key === 'Enter' && (event.ctrlKey || (inAlt && !event.shiftKey && !event.isComposing)))
     void next(true);
@@ -179,32 +182,31 @@ const passed = computed(() => loaded.value && ids.value.length > 0 && left.value
       <DescribeTabs />
       <span class="filter">
         <label
-          ><span class="hidden-words">What waits</span>
-          <select :value="where" @change="choose({ where: ($event.target as HTMLSelectElement).value })">
-            <option v-for="[value, words] in WAITING" :key="value" :value="value">{{ words }}</option>
-            <option v-if="!WAITING.some(([value]) => value === where)" :value="where">as asked for</option>
-          </select></label
-        >
+          ><span class="hidden-words">Show</span>
+          <AppSelect :chars="22" :model-value="where" @change="choose({ where: $event })"
+            ><AppOption v-for="[value, words] in WAITING" :key="value" :value="value" :label="words" />
+            <AppOption
+              v-if="!WAITING.some(([value]) => value === where)"
+              :value="where"
+              label="custom search"
+            /> </AppSelect
+        ></label>
         <label
-          ><span class="hidden-words">In the folder</span>
-          <select
-            :value="folder"
-            @change="choose({ folder: ($event.target as HTMLSelectElement).value || undefined })"
-          >
-            <option value="">in every folder</option>
-            <option v-for="one in folders" :key="one" :value="one">{{ one }}</option>
-          </select></label
-        >
+          ><span class="hidden-words">Folder</span>
+          <AppSelect :chars="18" :model-value="folder" @change="choose({ folder: $event || undefined })"
+            ><AppOption value="" label="all folders" />
+            <AppOption v-for="one in folders" :key="one" :value="one" :label="one" /> </AppSelect
+        ></label>
       </span>
     </header>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <p v-if="loaded && (ids.length === 0 || passed)" class="empty">
-      {{ passed ? 'That was the last of this round.' : 'Nothing waits for words here.' }}
-      Whatever still lacks words is found in the
+      {{ passed ? 'That was the last one.' : 'Nothing to describe here.' }}
+      Find all items without a description in the
       <RouterLink :to="{ name: 'library', query: { where: '!mark:described' } }">Library</RouterLink>.
     </p>
     <template v-else-if="view && item">
-      <section class="look" aria-label="Picture">
+      <section class="look" aria-label="Image">
         <div class="picture">
           <ItemPicture
             :key="item.id"
@@ -217,9 +219,9 @@ const passed = computed(() => loaded.value && ids.value.length > 0 && left.value
           />
         </div>
         <p class="mono">{{ item.path }}</p>
-        <p v-if="textInside" class="soft">Read in the picture: “{{ textInside.replace(/\s+/g, ' ') }}”</p>
-        <p v-if="unread" class="soft">The text in the picture could not be read: {{ unread }}</p>
-        <h2>Where it stands</h2>
+        <p v-if="textInside" class="soft">Text in the image: “{{ textInside.replace(/\s+/g, ' ') }}”</p>
+        <p v-if="unread" class="soft">Couldn’t read the text in the image: {{ unread }}</p>
+        <h2>Used on</h2>
         <PlacementContextList
           :contexts="view.contexts"
           :more="view.more"
@@ -272,17 +274,11 @@ const passed = computed(() => loaded.value && ids.value.length > 0 && left.value
           <ItemPicture :sha256="one.sha256" :kind="one.kind" :name="one.name" />
         </div>
         <div class="buttons">
-          <button class="act quiet" type="button" :disabled="at === 0" @click="void go(-1)">
-            Back <kbd>B</kbd>
-          </button>
-          <button class="act quiet" type="button" :disabled="!previous" @click="same">
-            Same as previous <kbd>P</kbd>
-          </button>
-          <button v-if="item.kind === 'image'" class="act quiet" type="button" @click="decorative">
-            Decorative <kbd>D</kbd>
-          </button>
-          <button class="act quiet" type="button" @click="next(false)">Skip <kbd>S</kbd></button>
-          <button class="act" type="button" @click="next(true)">Save and next <kbd>Enter</kbd></button>
+          <AppButton :disabled="at === 0" @click="void go(-1)"> Back <kbd>B</kbd> </AppButton>
+          <AppButton :disabled="!previous" @click="same"> Same as previous <kbd>P</kbd> </AppButton>
+          <AppButton v-if="item.kind === 'image'" @click="decorative"> Decorative <kbd>D</kbd> </AppButton>
+          <AppButton @click="next(false)">Skip <kbd>S</kbd></AppButton>
+          <AppButton look="main" @click="next(true)">Save and next <kbd>Enter</kbd></AppButton>
         </div>
       </footer>
     </template>
@@ -307,13 +303,6 @@ header {
   display: flex;
   margin-left: auto;
   gap: 8px;
-}
-.filter select {
-  max-width: 260px;
-  height: 28px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
 }
 .empty,
 .note {
@@ -377,7 +366,7 @@ footer p {
   .buttons {
     gap: 6px;
   }
-  .buttons .act {
+  .buttons .app-button {
     padding: 4px 8px;
   }
 }

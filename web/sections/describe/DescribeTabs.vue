@@ -2,7 +2,7 @@
 /** The ways to describe: one after the other, as a sheet, and the names. */
 const WAYS = [
   ['describe', 'Queue'],
-  ['page-words', 'Words on pages'],
+  ['page-words', 'Text on pages'],
   ['table', 'Table'],
   ['names', 'Names'],
 ] as const;

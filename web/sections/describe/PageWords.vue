@@ -7,6 +7,8 @@ import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import DescribeTabs from './DescribeTabs.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
 
 /** Words in the library against words in pages: brought in line in either direction, one or all. */
 const plan = usePlan();
@@ -83,32 +85,22 @@ const said = (alt: string | null) => (alt === null ? 'no alt text' : alt === '' 
 <template>
   <div class="surface">
     <header>
-      <h1>Words on pages</h1>
+      <h1>Text on pages</h1>
       <DescribeTabs />
     </header>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
-    <p v-if="!found && !fault" class="empty">Reading the words of all pages …</p>
-    <p v-else-if="found && rows.length === 0" class="empty">Every page says what the records say.</p>
+    <p v-if="!found && !fault" class="empty">Reading the text of all pages …</p>
+    <p v-else-if="found && rows.length === 0" class="empty">All pages match their records.</p>
     <template v-else-if="found">
       <p class="sum figures">
-        {{ count(rows.length, 'place') }} on {{ count(found.pages, 'page') }} where the page says something
-        else than the record<template v-if="chosen.size">, {{ chosen.size }} chosen</template>.
-        <button
-          class="act"
-          type="button"
-          :disabled="toPages.length === 0 || plan.busy"
-          @click="write(toPages)"
-        >
-          Write the records’ words to {{ count(toPages.length, 'place') }}
-        </button>
-        <button
-          class="act quiet"
-          type="button"
-          :disabled="toRecords.length === 0 || plan.busy"
-          @click="take(toRecords)"
-        >
-          Take the pages’ words into {{ count(toRecords.length, 'record') }}
-        </button>
+        {{ count(rows.length, 'place') }} on {{ count(found.pages, 'page') }} where page and record
+        differ<template v-if="chosen.size">, {{ chosen.size }} chosen</template>.
+        <AppButton look="main" :disabled="toPages.length === 0 || plan.busy" @click="write(toPages)">
+          Update {{ count(toPages.length, 'placement') }} from the records
+        </AppButton>
+        <AppButton :disabled="toRecords.length === 0 || plan.busy" @click="take(toRecords)">
+          Update {{ count(toRecords.length, 'record') }} from the pages
+        </AppButton>
       </p>
       <table class="ruled">
         <thead>
@@ -116,17 +108,16 @@ const said = (alt: string | null) => (alt === null ? 'no alt text' : alt === '' 
             <th><span class="hidden-words">Choose</span></th>
             <th>Item</th>
             <th>Page</th>
-            <th>The page says</th>
-            <th>The record says</th>
-            <th><span class="hidden-words">Bring in line</span></th>
+            <th>On the page</th>
+            <th>In the record</th>
+            <th><span class="hidden-words">Update</span></th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="row in rows" :key="row.key">
             <td>
-              <input
-                type="checkbox"
-                :checked="chosen.has(row.key)"
+              <AppCheckbox
+                :model-value="chosen.has(row.key)"
                 :aria-label="`Choose ${row.one.path} on ${row.one.pageTitle}`"
                 @change="toggle(row.key)"
               />
@@ -162,12 +153,8 @@ const said = (alt: string | null) => (alt === null ? 'no alt text' : alt === '' 
               </p>
             </td>
             <td class="ways">
-              <button v-if="row.toPage" class="link" type="button" @click="write([row])">
-                to the page …
-              </button>
-              <button v-if="row.toRecord" class="link" type="button" @click="take([row])">
-                to the record …
-              </button>
+              <AppButton v-if="row.toPage" look="link" @click="write([row])"> Update page … </AppButton>
+              <AppButton v-if="row.toRecord" look="link" @click="take([row])"> Update record … </AppButton>
             </td>
           </tr>
         </tbody>

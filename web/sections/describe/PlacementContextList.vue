@@ -4,6 +4,7 @@ import { inLine, fromPage } from '../../../core/describe/in-line.ts';
 import type { Words } from '../../../core/describe/fields.ts';
 import { useSite } from '../../stores/site.ts';
 import { count } from '../../parts/words.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 /** Where an item stands: clippings of its pages, with the words there beside the record's. */
 const props = defineProps<{ contexts: readonly PlacementContextView[]; more: number; words: Words }>();
@@ -36,31 +37,24 @@ const others = () => props.contexts.filter((one) => inLine(one, props.words));
               ? 'alt text empty on the page'
               : `alt on the page: “${one.alt}”`
         }}
-        <button
-          v-if="one.alt && fromPage(one, words)"
-          class="link"
-          type="button"
-          @click="emit('take', one.alt)"
-        >
-          Take it
-        </button>
-        <button
+        <AppButton v-if="one.alt && fromPage(one, words)" look="link" @click="emit('take', one.alt)">
+          Use this
+        </AppButton>
+        <AppButton
           v-if="inLine(one, words)"
-          class="link"
-          type="button"
+          look="link"
           @click="emit('write', [{ page: one.page, start: one.start }])"
         >
-          Write the record’s here …
-        </button>
+          Write to page …
+        </AppButton>
       </p>
     </li>
   </ol>
-  <p v-else class="soft">No page shows it.</p>
-  <p v-if="more" class="soft">and on {{ count(more, 'more place') }}</p>
-  <button
+  <p v-else class="soft">Not used on any page.</p>
+  <p v-if="more" class="soft">and {{ count(more, 'more placement') }}</p>
+  <AppButton
     v-if="others().length > 1"
-    class="link"
-    type="button"
+    look="link"
     @click="
       emit(
         'write',
@@ -68,8 +62,8 @@ const others = () => props.contexts.filter((one) => inLine(one, props.words));
       )
     "
   >
-    Write the record’s words to all {{ others().length }} places …
-  </button>
+    Write to all {{ others().length }} placements …
+  </AppButton>
 </template>
 
 <style scoped>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import type { DescribeView } from '../../../api/items.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 /** Words from real sources, as quotations with where they come from: taken by a click, by Enter, or by their number. */
 const props = defineProps<{
@@ -50,15 +51,16 @@ defineExpose({ enter, take });
     @keydown="walk"
   >
     <li v-for="(one, index) in shown" :key="one.text">
-      <button type="button" @click="emit('take', one.text)">
-        <kbd v-if="!unnumbered">{{ index + 1 }}</kbd><span v-else aria-hidden="true">↥</span>
+      <AppButton look="tile" @click="emit('take', one.text)"
+        ><kbd v-if="!unnumbered">{{ index + 1 }}</kbd
+        ><span v-else aria-hidden="true">↥</span>
         <span
           ><q>{{ one.text }}</q>
           <span class="soft source"
             >{{ one.source }}, {{ Math.round(one.confidence * 100) }} % sure</span
           ></span
         >
-      </button>
+      </AppButton>
     </li>
   </ol>
 </template>

@@ -7,6 +7,11 @@ import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import DescribeTabs from './DescribeTabs.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppFile from '../../kit/AppFile.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
 /** Records as a table for a spreadsheet program, out and in again. */
 const plan = usePlan();
@@ -45,9 +50,7 @@ function decoded(bytes: Uint8Array): string {
     return new TextDecoder('windows-1252').decode(bytes);
   }
 }
-async function takeIn(event: Event) {
-  const field = event.target as HTMLInputElement;
-  const [chosen] = field.files ?? [];
+async function takeIn([chosen]: File[]) {
   if (!chosen) return;
   fault.value = '';
   read.value = undefined;
@@ -59,7 +62,6 @@ async function takeIn(event: Event) {
   } catch (error) {
     fault.value = sentenceOf(error);
   }
-  field.value = '';
   busy.value = false;
 }
 const conflicts = computed(() => (read.value?.changes ?? []).filter((one) => one.conflict));
@@ -87,39 +89,39 @@ function look() {
     </header>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <section>
-      <h2>Hand out</h2>
+      <h2>Export</h2>
       <p>
-        The words of
-        <select v-model="what" aria-label="Whose words">
-          <option value="all">all items of the site</option>
-          <option value="tray" :disabled="!tray.size">the {{ count(tray.size, 'item') }} in the tray</option>
-        </select>
-        as a CSV table, for a spreadsheet program. Cells that such a program would run as a formula are made
-        plain text.
+        The fields of
+        <AppSelect v-model="what" :chars="22" aria-label="Items"
+          ><AppOption value="all" label="all items of the site" />
+          <AppOption
+            value="tray"
+            :disabled="!tray.size"
+            :label="`the ${count(tray.size, 'item')} in the tray`"
+          />
+        </AppSelect>
+        as a CSV file for a spreadsheet. Cells that would run as a formula are made plain text.
       </p>
-      <button class="act" type="button" :disabled="busy" @click="handOut">Hand out the table</button>
+      <AppButton look="main" :disabled="busy" @click="handOut">Download CSV</AppButton>
     </section>
     <section>
-      <h2>Take in</h2>
+      <h2>Import</h2>
       <p>
-        Rows are known by <span class="mono">id</span>, <span class="mono">path</span> or
-        <span class="mono">address</span>. Nothing changes before you have seen the plan.
+        Rows are matched by <span class="mono">id</span>, <span class="mono">path</span> or
+        <span class="mono">address</span>. You review every change before it is made.
       </p>
-      <label class="act quiet file">
-        Choose a table …
-        <input type="file" accept=".csv,.tsv,.txt,text/csv" :disabled="busy" @change="takeIn" />
-      </label>
+      <AppFile accept=".csv,.tsv,.txt,text/csv" :disabled="busy" @files="takeIn">Import CSV …</AppFile>
     </section>
     <section v-if="read" aria-live="polite">
       <h2>{{ file }}</h2>
       <p class="figures">
-        {{ count(read.rows, 'row') }}, {{ read.matched }} of them records of the site;
-        {{ count(read.changes.length, 'cell') }} {{ read.changes.length === 1 ? 'differs' : 'differ' }}.
+        {{ count(read.rows, 'row') }}, {{ read.matched }} matched; {{ count(read.changes.length, 'cell') }}
+        {{ read.changes.length === 1 ? 'differs' : 'differ' }}.
       </p>
       <p v-if="read.unknown.length" class="note">
-        No record has {{ read.unknown.length === 1 ? 'the column' : 'the columns' }}
+        There is no {{ read.unknown.length === 1 ? 'the column' : 'the columns' }}
         {{ read.unknown.map((name) => `“${name}”`).join(', ') }}: left out. A field of your own can be made in
-        any record, under “More words”.
+        any record, under “More fields”.
       </p>
       <ul v-if="read.faults.length" class="note losing faults">
         <li v-for="(one, index) in read.faults.slice(0, 50)" :key="index">
@@ -128,10 +130,10 @@ function look() {
         <li v-if="read.faults.length > 50">and {{ read.faults.length - 50 }} more</li>
       </ul>
       <template v-if="conflicts.length">
-        <h3>Changed here meanwhile</h3>
+        <h3>Changed in the meantime</h3>
         <p>
-          {{ count(conflicts.length, 'cell') }} of records that were changed after the table was handed out.
-          <label><input v-model="over" type="checkbox" /> take the table’s words all the same</label>
+          {{ count(conflicts.length, 'cell') }} of records that were changed after the CSV was downloaded.
+          <AppCheckbox v-model="over"> Overwrite with the CSV</AppCheckbox>
         </p>
       </template>
       <table v-if="read.changes.length" class="ruled">
@@ -162,9 +164,9 @@ function look() {
       <p v-if="read.changes.length > 300" class="soft">
         and {{ count(read.changes.length - 300, 'more cell') }}
       </p>
-      <button class="act" type="button" :disabled="meant.length === 0 || plan.busy" @click="look">
-        Look at the plan for {{ count(meant.length, 'cell') }}
-      </button>
+      <AppButton look="main" :disabled="meant.length === 0 || plan.busy" @click="look">
+        Review {{ count(meant.length, 'change') }}
+      </AppButton>
     </section>
   </div>
 </template>
@@ -183,20 +185,6 @@ section {
 }
 section > * {
   margin-bottom: 8px;
-}
-.file {
-  position: relative;
-  display: inline-block;
-}
-.file:focus-within {
-  outline: 2px solid var(--verdigris);
-  outline-offset: 2px;
-}
-.file input {
-  position: absolute;
-  inset: 0;
-  cursor: pointer;
-  opacity: 0;
 }
 .faults {
   padding-left: 28px;

@@ -7,6 +7,9 @@ import { count, moment, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import RedirectRules from './RedirectRules.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
 const site = useSite();
 const tray = useTray();
@@ -45,11 +48,11 @@ async function make() {
   <div class="surface">
     <h1>Export</h1>
     <p class="sentence">
-      Hand over
-      <select v-model="what" aria-label="What to hand over">
-        <option value="all">all items of the site</option>
-        <option value="tray" :disabled="!tray.size">the items in the tray</option>
-      </select>
+      Export
+      <AppSelect v-model="what" :chars="20" aria-label="Items to export"
+        ><AppOption value="all" label="all items of the site" />
+        <AppOption value="tray" :disabled="!tray.size" label="the items in the tray" />
+      </AppSelect>
       as a ZIP: the files in their folders, with a table of their records.
     </p>
     <p class="soft">
@@ -58,9 +61,9 @@ async function make() {
     </p>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <p>
-      <button class="act" type="button" :disabled="busy || chosen.items === 0" @click="make">
-        {{ busy ? 'Packing …' : `Export ${count(chosen.items, 'item')}, ${weight(chosen.bytes)}` }}
-      </button>
+      <AppButton look="main" :disabled="busy || chosen.items === 0" @click="make"
+        >{{ busy ? 'Packing …' : `Export ${count(chosen.items, 'item')}, ${weight(chosen.bytes)}` }}
+      </AppButton>
     </p>
     <h2>Past exports</h2>
     <table v-if="past.length" class="ruled">
@@ -70,7 +73,7 @@ async function make() {
           <th scope="col">By</th>
           <th scope="col">What</th>
           <th scope="col" class="number">Items</th>
-          <th scope="col" class="number">Weight</th>
+          <th scope="col" class="number">File size</th>
           <th scope="col"><span class="hidden-words">Download</span></th>
         </tr>
       </thead>
@@ -85,7 +88,7 @@ async function make() {
         </tr>
       </tbody>
     </table>
-    <p v-else class="soft">None yet. Each export you make is kept here for two weeks.</p>
+    <p v-else class="soft">No exports yet. Each export is kept here for two weeks.</p>
     <RedirectRules />
   </div>
 </template>
@@ -96,16 +99,6 @@ async function make() {
 }
 .sentence {
   font-size: 17px;
-}
-select {
-  border: 0;
-  border-bottom: 1px solid var(--verdigris);
-  background: transparent;
-  color: var(--verdigris);
-}
-select option {
-  background: var(--paper-raised);
-  color: var(--ink);
 }
 h2 {
   margin-top: 26px;

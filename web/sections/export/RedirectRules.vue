@@ -5,6 +5,9 @@ import type { RedirectsView } from '../../../api/upkeep.ts';
 import { api } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
+import AppOption from '../../kit/AppOption.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
 /** The redirects that the site keeps, for the web server that serves it. */
 const site = useSite();
@@ -27,9 +30,10 @@ watch(
   <section>
     <h2>Redirects</h2>
     <p>
-      {{ count(redirects, 'old address', 'old addresses') }} {{ redirects === 1 ? 'leads' : 'lead' }} on to
-      new ones. They stand in <span class="mono">iconomos-redirects.csv</span> in the site’s root; the site as
-      served here follows them.
+      {{ count(redirects, 'old address', 'old addresses') }}
+      {{ redirects === 1 ? 'redirects' : 'redirect' }} to new ones. They are listed in
+      <span class="mono">iconomos-redirects.csv</span> in the site’s root; the site as served here follows
+      them.
     </p>
     <div v-if="faults.length" class="faults" role="note">
       <p>
@@ -44,12 +48,16 @@ watch(
     <p class="row">
       <label
         >For
-        <select v-model="form">
-          <option v-for="one in RULE_FORMS" :key="one" :value="one">{{ RULE_FORM_NAMES[one].name }}</option>
-        </select></label
-      >
-      <a v-if="redirects" class="act quiet" :href="`/api/redirects/${form}`" :download="told.file"
-        >Hand out the rules</a
+        <AppSelect v-model="form" :chars="18"
+          ><AppOption
+            v-for="one in RULE_FORMS"
+            :key="one"
+            :value="one"
+            :label="RULE_FORM_NAMES[one].name"
+          /> </AppSelect
+      ></label>
+      <AppButton v-if="redirects" :href="`/api/redirects/${form}`" :download="told.file"
+        >Download rules</AppButton
       >
     </p>
     <p class="soft">{{ told.how }}</p>
@@ -76,10 +84,5 @@ section {
   max-height: 30vh;
   margin: 6px 0 0;
   overflow: auto;
-}
-a.act {
-  display: inline-flex;
-  align-items: center;
-  text-decoration: none;
 }
 </style>

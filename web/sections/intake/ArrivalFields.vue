@@ -2,6 +2,8 @@
 import { ref, watch } from 'vue';
 import type { TextField } from '../../../core/describe/fields.ts';
 import type { Words } from '../../../api/items.ts';
+import AppDate from '../../kit/AppDate.vue';
+import AppInput from '../../kit/AppInput.vue';
 
 /** Words of one arrival, or of many at once. A field is told only once it has been changed. */
 const props = defineProps<{
@@ -46,21 +48,30 @@ function told(field: TextField | 'tags') {
       <span
         >{{ name }}<span class="hidden-words">{{ ` ${whose}` }}</span></span
       >
-      <textarea
+      <AppInput
         v-if="field === 'alt'"
         v-model="texts[field]"
-        rows="2"
         maxlength="2000"
+        :rows="2"
         @input="typing = field"
         @change="told(field)"
       />
-      <input
+      <AppDate
+        v-else-if="field === 'licenceEnd'"
+        v-model="texts[field]"
+        :placeholder="differing?.includes(field) ? '(different values)' : undefined"
+        @change="told(field)"
+      />
+      <AppInput
         v-else
         v-model="texts[field]"
-        :type="field === 'licenceEnd' ? 'date' : 'text'"
         maxlength="1000"
         :placeholder="
-          differing?.includes(field) ? 'they differ' : field === 'tags' ? 'moon, open night' : undefined
+          differing?.includes(field)
+            ? '(different values)'
+            : field === 'tags'
+              ? 'moon, open night'
+              : undefined
         "
         @input="typing = field"
         @change="told(field)"
@@ -86,19 +97,5 @@ label {
 .alt {
   grid-column: span 2;
   grid-row: span 2;
-}
-input,
-textarea {
-  width: 100%;
-  min-height: 30px;
-  padding: 3px 8px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
-  font-size: 14px;
-  resize: vertical;
-}
-textarea {
-  flex: 1;
 }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import AppDialog from '../../parts/AppDialog.vue';
+import AppDialog from '../../kit/AppDialog.vue';
 import { computed, ref, watch } from 'vue';
 import type { ArrivalView, FindingView } from '../../../api/intake.ts';
 import type { ItemDetail } from '../../../api/items.ts';
@@ -8,6 +8,7 @@ import { api, sentenceOf } from '../../api/client.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';
 import { useIntake } from '../../stores/intake.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 /** What came beside what is here, at the same size, with the facts that differ; then the choice. */
 const props = defineProps<{ arrival: ArrivalView; finding: FindingView }>();
@@ -35,10 +36,10 @@ const rows = computed(() => {
   return [
     ['Name', arrival.name, item.path],
     ['Size', size(arrival.ready ?? arrival), size(item)],
-    ['Weight', weight((arrival.ready ?? arrival).bytes), weight(item.bytes)],
+    ['File size', weight((arrival.ready ?? arrival).bytes), weight(item.bytes)],
     ['Alt text', arrival.words.alt ?? '', item.words.alt],
     ['Title', arrival.words.title ?? '', item.words.title],
-    ['Stands on', 'no page yet', count(item.placements, 'place')],
+    ['Used in', 'not on a page yet', count(item.placements, 'place')],
   ].map(([name, mine, theirs]) => ({ name, mine, theirs, same: mine === theirs }));
 });
 async function take(key: string) {
@@ -59,7 +60,7 @@ async function take(key: string) {
     <p>{{ finding.text }}</p>
     <div v-if="here" class="pair">
       <figure>
-        <figcaption>Coming in</figcaption>
+        <figcaption>New file</figcaption>
         <ItemPicture
           :sha256="arrival.ready?.sha256 ?? arrival.sha256"
           :kind="arrival.kind"
@@ -76,7 +77,7 @@ async function take(key: string) {
       <thead>
         <tr>
           <th scope="col">Fact</th>
-          <th scope="col">Coming in</th>
+          <th scope="col">New file</th>
           <th scope="col">On the site</th>
         </tr>
       </thead>
@@ -89,16 +90,14 @@ async function take(key: string) {
       </tbody>
     </table>
     <template #footer>
-      <button
+      <AppButton
         v-for="remedy in finding.remedies"
         :key="remedy.key"
-        class="act"
+        look="main"
         :class="{ quiet: finding.chosen !== remedy.key }"
-        type="button"
         @click="take(remedy.key)"
-      >
-        {{ remedy.text }}
-      </button>
+        >{{ remedy.text }}
+      </AppButton>
     </template>
   </AppDialog>
 </template>
@@ -132,8 +131,5 @@ figure :deep(.sign) {
 }
 td {
   padding: 3px 10px;
-}
-.act + .act {
-  margin-left: 10px;
 }
 </style>

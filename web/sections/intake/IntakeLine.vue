@@ -8,6 +8,9 @@ import ItemPicture from '../../parts/ItemPicture.vue';
 import { weight } from '../../parts/words.ts';
 import { useIntake, type Line } from '../../stores/intake.ts';
 import ArrivalFields from './ArrivalFields.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppInput from '../../kit/AppInput.vue';
 
 const props = defineProps<{ line: Line }>();
 const emit = defineEmits<{ compare: [finding: FindingView] }>();
@@ -30,7 +33,7 @@ const FIELDS = [
   ['licenceEnd', 'Licence ends'],
 ] as const;
 
-const nameField = ref<HTMLInputElement>();
+const nameField = ref<InstanceType<typeof AppInput>>();
 async function edit() {
   stem.value = stemOf(arrival.value!.name);
   editing.value = true;
@@ -52,26 +55,26 @@ function take(finding: FindingView, key: string) {
   else if (key === 'unpack') void intake.unpack(props.line);
   else void intake.change([arrival.value!.id], { choices: { [finding.code]: key } as Choices });
 }
-function choose(event: Event) {
+function choose(yes: boolean) {
   const ids = new Set(intake.chosen);
-  if ((event.target as HTMLInputElement).checked) ids.add(arrival.value!.id);
+  if (yes) ids.add(arrival.value!.id);
   else ids.delete(arrival.value!.id);
   intake.chosen = ids;
 }
 const STATES = {
-  waiting: 'waits its turn',
-  sending: 'is being sent',
-  resting: 'The connection is lost. It goes on by itself.',
-  stopped: 'Sending stopped half-way. Choose the same file again: it goes on where it stopped.',
-  held: 'Sending stopped half-way. The browser wants your leave to read this file again.',
-  checking: 'is being checked',
+  waiting: 'Waiting',
+  sending: 'Uploading',
+  resting: 'Connection lost. The upload resumes by itself.',
+  stopped: 'Upload interrupted. Choose the same file again to resume.',
+  held: 'Upload interrupted. Allow the browser to read this file again to resume.',
+  checking: 'Checking',
   ready: '',
   refused: 'refused',
 };
 const OUTCOMES = {
   'bring-in': '',
-  replace: 'takes the place of the item',
-  'leave-out': 'will not be stored',
+  replace: 'replaces the item',
+  'leave-out': 'won’t be stored',
   unpack: '',
   ask: '',
 };
@@ -100,11 +103,10 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
 
 <template>
   <li :class="[line.state, arrival?.outcome]">
-    <input
+    <AppCheckbox
       v-if="arrival && line.state === 'ready'"
-      type="checkbox"
       :aria-label="`Choose ${line.givenName}`"
-      :checked="intake.chosen.has(arrival.id)"
+      :model-value="intake.chosen.has(arrival.id)"
       @change="choose"
     />
     <span v-else></span>
@@ -119,7 +121,7 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
     </div>
     <div class="names mono">
       <form v-if="editing && arrival" @submit.prevent="rename">
-        <input
+        <AppInput
           ref="nameField"
           v-model="stem"
           :aria-label="`New name of ${line.givenName}`"
@@ -127,15 +129,9 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
           @keydown.escape.stop="editing = false"
         />{{ extensionOf(arrival.name) }}
       </form>
-      <button
-        v-else-if="arrival && line.state === 'ready'"
-        class="link"
-        type="button"
-        title="Change the name it will have"
-        @click="edit"
-      >
-        {{ arrival.name }}
-      </button>
+      <AppButton v-else-if="arrival && line.state === 'ready'" look="link" title="Rename" @click="edit"
+        >{{ arrival.name }}
+      </AppButton>
       <del v-if="arrival && line.state === 'ready' && arrival.name !== line.givenName">{{
         line.givenName
       }}</del>
@@ -162,9 +158,9 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
       <p v-if="line.fault" class="losing">{{ line.fault }}</p>
       <p v-else-if="STATES[line.state]" class="soft" role="status">
         {{ STATES[line.state] }}
-        <button v-if="line.state === 'held'" class="link" type="button" @click="intake.goOn(line)">
-          Go on sending
-        </button>
+        <AppButton v-if="line.state === 'held'" look="link" @click="intake.goOn(line)">
+          Resume upload
+        </AppButton>
       </p>
       <p
         v-for="finding in arrival?.findings ?? []"
@@ -176,45 +172,38 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
           v-if="finding.remedies.length || finding.itemId"
           class="remedies"
           role="group"
-          :aria-label="`What to do with ${line.givenName}`"
+          :aria-label="`Actions for ${line.givenName}`"
         >
-          <button
+          <AppButton
             v-for="remedy in finding.remedies"
             :key="remedy.key"
-            class="link"
+            look="link"
             :class="{ taken: finding.chosen === remedy.key }"
-            type="button"
             :aria-pressed="finding.chosen === undefined ? undefined : finding.chosen === remedy.key"
             @click="take(finding, remedy.key)"
-          >
-            <span v-if="finding.chosen === remedy.key" aria-hidden="true">✓ </span>{{ remedy.text }}
-          </button>
-          <button v-if="finding.itemId" class="link" type="button" @click="emit('compare', finding)">
-            Compare
-          </button>
+            ><span v-if="finding.chosen === remedy.key" aria-hidden="true">✓ </span>{{ remedy.text }}
+          </AppButton>
+          <AppButton v-if="finding.itemId" look="link" @click="emit('compare', finding)"> Compare </AppButton>
         </span>
       </p>
       <p v-if="arrival && OUTCOMES[arrival.outcome]" class="outcome">{{ OUTCOMES[arrival.outcome] }}</p>
     </div>
     <div class="act-on">
-      <button
+      <AppButton
         v-if="line.state === 'ready'"
-        class="link"
-        type="button"
+        look="link"
         :aria-expanded="open"
-        :aria-label="`Words of ${line.givenName}`"
+        :aria-label="`Fields of ${line.givenName}`"
         @click="open = !open"
       >
-        Words
-      </button>
-      <button
-        class="link"
-        type="button"
-        :aria-label="`${line.state === 'refused' ? 'Take off the list' : 'Leave out'}: ${line.givenName}`"
+        Fields
+      </AppButton>
+      <AppButton
+        look="link"
+        :aria-label="`${line.state === 'refused' ? 'Remove from list' : 'Skip'}: ${line.givenName}`"
         @click="intake.drop(line)"
-      >
-        {{ line.state === 'refused' ? 'Take off the list' : 'Leave out' }}
-      </button>
+        >{{ line.state === 'refused' ? 'Remove from list' : 'Skip' }}
+      </AppButton>
     </div>
     <ArrivalFields
       v-if="open && arrival"
@@ -249,9 +238,6 @@ li {
   gap: 4px 14px;
   grid-template-columns: 16px 72px minmax(170px, 1fr) 122px minmax(240px, 2fr) 112px;
 }
-li > input[type='checkbox'] {
-  margin-top: 4px;
-}
 .act-on {
   display: flex;
   flex-direction: column;
@@ -280,9 +266,6 @@ li > input[type='checkbox'] {
   font-weight: 600;
   text-align: left;
   overflow-wrap: anywhere;
-}
-.names input {
-  width: 70%;
 }
 del {
   color: var(--madder);

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { trim } from '../../../core/text/cut.ts';
 import { useVirtualizer } from '@tanstack/vue-virtual';
+import { storeToRefs } from 'pinia';
 import { computed, onMounted, onUpdated, ref, watch } from 'vue';
 import type { ArrivalView, FindingView } from '../../../api/intake.ts';
 import type { Words } from '../../../api/items.ts';
@@ -15,14 +16,18 @@ import ArrivalFields from './ArrivalFields.vue';
 import CompareDialog from './CompareDialog.vue';
 import IntakeLine from './IntakeLine.vue';
 import RuleDialog from '../../parts/RuleDialog.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppFile from '../../kit/AppFile.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppSegmented from '../../kit/AppSegmented.vue';
 
 const intake = useIntake();
+const { atOnce, show } = storeToRefs(intake);
 const site = useSite();
 const plan = usePlan();
 const tray = useTray();
 const folders = ref<string[]>([]);
-const files = ref<HTMLInputElement>();
-const tree = ref<HTMLInputElement>();
 const fetching = ref(false);
 const addresses = ref('');
 const underWay = ref(false);
@@ -43,10 +48,6 @@ watch(
   },
   { immediate: true },
 );
-async function take(event: Event) {
-  await intake.addFrom(event);
-  (event.target as HTMLInputElement).value = '';
-}
 /** What could not be fetched stays in the field. */
 async function fetchNow() {
   underWay.value = true;
@@ -73,7 +74,7 @@ const MORE = [
 
 const ids = computed(() => intake.meant.map((line) => line.arrival!.id));
 const words = computed(() => intake.meant.map((line) => line.arrival!.words));
-/** What all of them share; empty where they differ. */
+/** What all of them share; empty where (different values). */
 const shared = computed<Partial<Words>>(() =>
   Object.fromEntries(
     [...FIRST, ...MORE].map(([field]) => [field, same(field) ? words.value[0]?.[field] : undefined]),
@@ -107,19 +108,21 @@ function setWords(change: Partial<Words>) {
 const whose = computed(() =>
   intake.chosen.size > 0 ? `the ${intake.chosen.size} chosen` : `all ${intake.ready.length}`,
 );
-function chooseAll(event: Event) {
-  intake.chosen = new Set(
-    (event.target as HTMLInputElement).checked ? intake.ready.map((line) => line.arrival!.id) : [],
-  );
+function chooseAll(yes: boolean) {
+  intake.chosen = new Set(yes ? intake.ready.map((line) => line.arrival!.id) : []);
 }
 const GROUPS: [Show, string][] = [
   ['all', 'All'],
-  ['asks', 'Waiting for an answer'],
-  ['doubts', 'With a doubt'],
-  ['left-out', 'Not stored'],
+  ['asks', 'Needs a decision'],
+  ['doubts', 'To check'],
+  ['left-out', 'Skipped'],
   ['refused', 'Refused'],
 ];
-const groupsShown = computed(() => GROUPS.filter(([key]) => intake.groups[key].length > 0));
+const groupsShown = computed(() =>
+  GROUPS.map(([value, label]) => ({ value, label, count: intake.groups[value].length })).filter(
+    ({ count: files }) => files > 0,
+  ),
+);
 
 /** Only the lines in sight, and some on both sides, are made: a list may have thousands. */
 const surface = ref<HTMLElement>();
@@ -160,74 +163,42 @@ const bytes = computed(() =>
       <div class="head">
         <h1>Intake</h1>
         <p class="soft">
-          Drop files or folders anywhere, paste a picture, or choose. Nothing is on the site until you bring
-          it in.
+          Drop files or folders anywhere, or paste an image. Nothing goes on the site until you bring it in.
         </p>
       </div>
       <div class="choose">
-        <button class="act quiet" type="button" @click="files?.click()">Choose files …</button>
-        <button class="act quiet" type="button" @click="tree?.click()">Choose a folder …</button>
-        <button
-          v-if="site.site?.fetching"
-          class="act quiet"
-          type="button"
-          :aria-expanded="fetching"
-          @click="fetching = !fetching"
-        >
-          Fetch from an address …
-        </button>
-        <input
-          ref="files"
-          type="file"
-          multiple
-          class="hidden-words"
-          tabindex="-1"
-          aria-label="Files to bring in"
-          @change="take"
-        />
-        <input
-          ref="tree"
-          type="file"
-          webkitdirectory
-          class="hidden-words"
-          tabindex="-1"
-          aria-label="A folder to bring in"
-          @change="take"
-        />
-        <label class="switch"
-          ><input v-model="intake.atOnce" type="checkbox" /> Bring in at once what raises no doubt</label
-        >
+        <AppFile multiple @files="intake.addChosen">Choose files …</AppFile>
+        <AppFile folder @files="intake.addChosen">Choose a folder …</AppFile>
+        <AppButton v-if="site.site?.fetching" :aria-expanded="fetching" @click="fetching = !fetching">
+          Fetch from a URL …
+        </AppButton>
+        <AppCheckbox v-model="atOnce" class="switch"> Bring in files without issues right away</AppCheckbox>
       </div>
       <form v-if="fetching" class="fetch" @submit.prevent="fetchNow">
-        <label for="fetch-from">Addresses of files, one a line</label>
-        <textarea
+        <label for="fetch-from">File URLs, one per line</label>
+        <AppInput
           id="fetch-from"
           v-model="addresses"
           class="mono"
-          rows="2"
           spellcheck="false"
-          placeholder="https://"
-        ></textarea>
-        <button class="act" type="submit" :disabled="!addresses.trim() || underWay">
-          {{ underWay ? 'Fetching …' : 'Fetch' }}
-        </button>
+          placeholder="One URL per line"
+          :rows="2"
+        />
+        <AppButton look="main" type="submit" :disabled="!addresses.trim()" :busy="underWay">Fetch</AppButton>
       </form>
       <div v-if="intake.lines.length" class="for-all">
-        <label class="all">
-          <input
-            type="checkbox"
-            :checked="intake.ready.length > 0 && intake.chosen.size === intake.ready.length"
-            :indeterminate="intake.chosen.size > 0 && intake.chosen.size < intake.ready.length"
-            aria-label="Choose all"
-            @change="chooseAll"
-          />
+        <AppCheckbox
+          class="all"
+          :model-value="intake.ready.length > 0 && intake.chosen.size === intake.ready.length"
+          :indeterminate="intake.chosen.size > 0 && intake.chosen.size < intake.ready.length"
+          aria-label="Select all"
+          @change="chooseAll"
+        >
           <strong>For {{ whose }}:</strong>
-        </label>
+        </AppCheckbox>
         <label class="folder">
-          <span
-            >Folder <button class="link" type="button" @click="rules = true">what it is for …</button></span
-          >
-          <input
+          <span>Folder <AppButton look="link" @click="rules = true">Folder rules …</AppButton></span>
+          <AppInput
             v-model="folderText"
             class="mono"
             list="intake-folders"
@@ -245,22 +216,18 @@ const bytes = computed(() =>
           :whose="`for ${whose}`"
           @change="setWords"
         />
-        <button class="link more" type="button" :aria-expanded="more" @click="more = !more">
-          {{ more ? 'Fewer' : 'More' }}
-        </button>
+        <AppButton look="link" class="more" :aria-expanded="more" @click="more = !more"
+          >{{ more ? 'Fewer' : 'More' }}
+        </AppButton>
       </div>
       <p v-if="intake.fault" class="note losing" role="alert">{{ intake.fault }}</p>
-      <div v-if="groupsShown.length > 1" class="show toggles" role="group" aria-label="Which files to show">
-        <button
-          v-for="[key, text] in groupsShown"
-          :key="key"
-          type="button"
-          :aria-pressed="intake.show === key"
-          @click="intake.show = key"
-        >
-          {{ text }} <span class="figures">{{ intake.groups[key].length }}</span>
-        </button>
-      </div>
+      <AppSegmented
+        v-if="groupsShown.length > 1"
+        v-model="show"
+        class="show"
+        label="Which files to show"
+        :options="groupsShown"
+      />
       <ol
         v-if="intake.lines.length"
         ref="list"
@@ -280,42 +247,40 @@ const bytes = computed(() =>
         />
       </ol>
       <p v-else-if="intake.loaded" class="empty">
-        Nothing waits here. Take pictures, films, sounds or documents from your computer: each is checked at
-        the door, gets a name made of words, and is told apart from what the site already has.
+        No files waiting. Drop images, videos, audio or documents here. Each file is checked, gets a readable
+        name, and is compared with what the site already has.
       </p>
       <p v-if="last" class="last">
-        Just brought in: <strong>{{ last.title }}</strong>, by {{ last.person }}.
-        <RouterLink :to="{ name: 'library', query: { entry: last.id, sort: 'added' } }">See them</RouterLink>
-        <RouterLink :to="{ name: 'describe', query: { entry: last.id } }">Describe them</RouterLink>
-        <button class="link" type="button" @click="gather(last.id)">Gather them in the tray</button>
-        <button class="link" type="button" @click="plan.propose({ kind: 'undo', entryId: last.id })">
-          Undo all of it …
-        </button>
+        Last import: <strong>{{ last.title }}</strong>, by {{ last.person }}.
+        <RouterLink :to="{ name: 'library', query: { entry: last.id, sort: 'added' } }">Show</RouterLink>
+        <RouterLink :to="{ name: 'describe', query: { entry: last.id } }">Describe</RouterLink>
+        <AppButton look="link" @click="gather(last.id)">Add to tray</AppButton>
+        <AppButton look="link" @click="plan.propose({ kind: 'undo', entryId: last.id })">
+          Undo import …
+        </AppButton>
       </p>
     </div>
     <div v-if="intake.lines.length" class="foot">
       <p class="figures" role="status">
-        <template v-if="intake.underway">{{ count(intake.underway, 'file') }} still under way. </template>
+        <template v-if="intake.underway">{{ count(intake.underway, 'file') }} still uploading. </template>
         <template v-if="asks"
-          >{{ count(asks, 'file') }} {{ asks === 1 ? 'waits' : 'wait' }} for an answer.
+          >{{ count(asks, 'file') }} {{ asks === 1 ? 'needs' : 'need' }} your decision.
         </template>
         <template v-if="refused.length"
           >{{ count(refused.length, 'file') }} refused.
-          <button class="link" type="button" @click="clearRefused">Take them off the list</button></template
+          <AppButton look="link" @click="clearRefused">Clear refused files</AppButton></template
         >
       </p>
-      <button
-        class="act"
-        type="button"
+      <AppButton
+        look="main"
         :disabled="(!intake.going.length && !intake.ending.length) || intake.busy"
         @click="intake.bringIn()"
-      >
-        <template v-if="intake.busy">Bringing in …</template>
+        ><template v-if="intake.busy">Bringing in …</template>
         <template v-else-if="intake.going.length || !intake.ending.length"
           >Bring in {{ count(intake.going.length, 'item') }}, {{ weight(bytes) }}</template
         >
-        <template v-else>Use what is here already: {{ count(intake.ending.length, 'item') }}</template>
-      </button>
+        <template v-else>Use {{ count(intake.ending.length, 'existing item') }}</template>
+      </AppButton>
     </div>
     <CompareDialog
       v-if="compared"

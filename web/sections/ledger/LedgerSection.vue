@@ -3,9 +3,10 @@ import { ref, watch } from 'vue';
 import type { EntryView, PlanView } from '../../../api/plans.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import PlanBody from '../../parts/PlanBody.vue';
-import { count, moment } from '../../parts/words.ts';
+import { moment } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 const site = useSite();
 const plan = usePlan();
@@ -40,14 +41,11 @@ async function show(id: number) {
   <div class="surface">
     <div class="head">
       <h1>Ledger</h1>
-      <p class="soft">
-        Every change of the site and its records, newest first. An undo restores the site’s files to the byte.
-      </p>
+      <p class="soft">Every change, newest first. Undo restores files to the byte.</p>
     </div>
     <p v-if="fault" class="note losing">{{ fault }}</p>
     <p v-if="!entries.length && !fault" class="empty">
-      No change has been made yet. Describe, rename, bring in or set aside something, and it will stand here
-      with its undo.
+      No changes yet. Every change you make is listed here and can be undone.
     </p>
     <table v-else class="ruled">
       <thead>
@@ -65,29 +63,23 @@ async function show(id: number) {
           <td class="figures when">{{ moment(entry.at) }}</td>
           <td class="who">{{ entry.person }}</td>
           <td>
-            <button
-              class="link what"
-              type="button"
-              :aria-expanded="opened === entry.id"
-              @click="show(entry.id)"
-            >
-              {{ entry.title }}
-            </button>
+            <AppButton look="link" class="what" :aria-expanded="opened === entry.id" @click="show(entry.id)"
+              >{{ entry.title }}
+            </AppButton>
             <p v-if="entry.note" class="noted soft">“{{ entry.note }}”</p>
           </td>
           <td class="number">{{ entry.items || '' }}</td>
           <td class="number">{{ entry.pages || '' }}</td>
           <td class="undo">
             <span v-if="entry.undoneBy" class="soft">undone</span>
-            <button
+            <span v-else-if="entry.kind === 'empty'" class="soft">can’t be undone</span>
+            <AppButton
               v-else
-              class="link"
-              type="button"
+              look="link"
               :aria-label="`${entry.undoes ? 'Redo' : 'Undo'}: ${entry.title}`"
               @click="plan.propose({ kind: 'undo', entryId: entry.id })"
-            >
-              {{ entry.undoes ? 'Redo' : 'Undo' }}
-            </button>
+              >{{ entry.undoes ? 'Redo' : 'Undo' }}
+            </AppButton>
           </td>
         </tr>
         <tr v-if="opened === entry.id && proof">
@@ -97,9 +89,7 @@ async function show(id: number) {
       </tbody>
     </table>
     <p v-if="mayHaveMore">
-      <button class="link" type="button" @click="older">
-        Show older changes than {{ count(entries.length, 'shown one') }}
-      </button>
+      <AppButton look="link" @click="older"> Show older changes </AppButton>
     </p>
   </div>
 </template>

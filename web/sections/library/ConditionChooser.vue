@@ -6,19 +6,37 @@ import { takes, TESTS, type Test, type TestName } from '../../../core/find/tests
 import { api, sentenceOf, type Query } from '../../api/client.ts';
 import { useTray } from '../../stores/tray.ts';
 import { choiceText, TEST_GROUPS, unitOf } from './labels.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppDate from '../../kit/AppDate.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
+import AppInput from '../../kit/AppInput.vue';
 
 /** Chooses a condition: first what to ask, then the answer, with how many items would remain. */
 const props = defineProps<{
   query: Query;
-  start?: TestName | undefined;
+  /** The condition to begin with: its test is asked again. */
+  start?: Condition | undefined;
+  /** That condition is changed: its answer stands there already. */
+  changes?: boolean;
   /** The item whose record is open. */
   focused?: number | undefined;
 }>();
 const tray = useTray();
 const emit = defineEmits<{ choose: [condition: Condition]; close: [] }>();
-const test = ref<TestName | undefined>(props.start);
-const not = ref(false);
-const text = ref('');
+const test = ref<TestName | undefined>(props.start && (props.start.test as TestName));
+const not = ref(props.changes ? props.start!.not : false);
+/** File sizes are typed in a unit. */
+const UNITS = { kB: 1e3, MB: 1e6, GB: 1e9 } as const;
+const unit = ref<keyof typeof UNITS>('MB');
+const text = ref(props.changes ? asTyped(props.start!) : '');
+function asTyped({ test, value }: Condition): string {
+  if (TESTS[test as TestName].value !== 'bytes') return isListed(test as TestName) ? '' : value;
+  unit.value =
+    (Object.keys(UNITS) as (keyof typeof UNITS)[]).findLast((one) => Number(value) >= UNITS[one]) ?? 'kB';
+  return String(Number(value) / UNITS[unit.value]);
+}
 const facets = ref<FacetsView>();
 const fault = ref('');
 const panel = ref<HTMLElement>();
@@ -44,9 +62,10 @@ const spec = computed<Test | undefined>(() => test.value && TESTS[test.value]);
 const label = computed(
   () => TEST_GROUPS.flatMap(([, tests]) => tests).find(([name]) => name === test.value)?.[1] ?? '',
 );
-const listed = computed(() =>
-  ['choice', 'tag', 'own', 'folder', 'month', 'person', 'none', 'item'].includes(spec.value?.value ?? ''),
-);
+function isListed(name: TestName): boolean {
+  return ['choice', 'tag', 'own', 'folder', 'month', 'person', 'none', 'item'].includes(TESTS[name].value);
+}
+const listed = computed(() => test.value !== undefined && isListed(test.value));
 /** Items that others can be asked to look like: the open one, and the newest of the tray. */
 const models = computed(() => {
   const pictures = tray.last.filter((item) => item.kind === 'image').reverse();
@@ -72,7 +91,8 @@ const choices = computed(() => {
 });
 const typed = computed(() => {
   const value = text.value.trim();
-  if (spec.value?.value === 'bytes') return value === '' ? '' : String(Math.round(Number(value) * 1e6));
+  if (spec.value?.value === 'bytes')
+    return value === '' ? '' : String(Math.round(Number(value) * UNITS[unit.value]));
   return value;
 });
 const ready = computed(() => test.value !== undefined && takes(test.value, typed.value));
@@ -136,88 +156,82 @@ function walk(event: KeyboardEvent) {
     ref="panel"
     class="chooser"
     role="dialog"
-    aria-label="A condition"
+    aria-label="Add a filter"
     @keydown.escape.stop="emit('close')"
     @keydown="walk"
   >
     <div v-if="!test" class="tests">
       <div v-for="([group, tests], at) in TEST_GROUPS" :key="group">
         <h2>{{ group }}</h2>
-        <button
+        <AppButton
           v-for="([name, words], place) in tests"
           :key="name"
+          look="tile"
           class="choice"
           :class="{ first: at === 0 && place === 0 }"
-          type="button"
           @click="ask(name)"
-        >
-          {{ words }}
-        </button>
+          >{{ words }}
+        </AppButton>
       </div>
     </div>
     <div v-else class="values">
       <div class="head">
-        <button class="link" type="button" @click="((test = undefined), focusFirst())">Back</button>
+        <AppButton look="link" @click="((test = undefined), focusFirst())">Back</AppButton>
         <strong>{{ label }}</strong>
-        <label><input v-model="not" type="checkbox" /> turned round (not)</label>
+        <AppCheckbox v-model="not"> is not</AppCheckbox>
       </div>
       <form v-if="!listed || choices.length > 12 || text" @submit.prevent="ready && choose(typed)">
-        <input
-          :value="text"
-          :type="
-            spec!.value === 'date'
-              ? 'date'
-              : ['pixels', 'bytes', 'seconds'].includes(spec!.value)
-                ? 'number'
-                : 'text'
-          "
-          min="0"
-          step="any"
+        <AppDate v-if="spec!.value === 'date'" v-model="text" :aria-label="label" />
+        <AppInput
+          v-else
+          v-model="text"
+          :inputmode="['pixels', 'bytes', 'seconds'].includes(spec!.value) ? 'decimal' : undefined"
           :aria-label="`${label}${unitOf(test) ? `, in ${unitOf(test)}` : ''}`"
-          @input="text = ($event.target as HTMLInputElement).value"
         />
-        <span class="soft">{{ unitOf(test) }}</span>
+        <AppSelect v-if="spec!.value === 'bytes'" v-model="unit" aria-label="Unit" :chars="3"
+          ><AppOption v-for="(_, one) in UNITS" :key="one" :value="one" :label="one" />
+        </AppSelect>
+        <span v-else class="soft">{{ unitOf(test) }}</span>
         <span v-if="!listed && ready" class="figures soft" role="status">{{
           left(typed) && `${left(typed)} ${left(typed) === '1' ? 'item' : 'items'}`
         }}</span>
-        <button v-if="!listed" class="act" type="submit" :disabled="!ready">Add</button>
+        <AppButton v-if="!listed" look="main" type="submit" :disabled="!ready">{{
+          changes ? 'Change' : 'Add'
+        }}</AppButton>
       </form>
       <p v-if="fault" class="note losing">{{ fault }}</p>
       <template v-else-if="spec!.value === 'item'">
-        <button
+        <AppButton
           v-for="(item, at) in models"
           :key="item.id"
+          look="tile"
           class="choice"
           :class="{ first: at === 0 }"
-          type="button"
           @click="choose(String(item.id))"
-        >
-          <span class="mono">{{ item.name }}</span>
+          ><span class="mono">{{ item.name }}</span>
           <span class="figures soft">{{ left(String(item.id)) }}</span>
-        </button>
+        </AppButton>
         <p v-if="models.length === 0" class="soft">
-          Open a picture’s record, or gather it into the tray; then choose it here.
+          Open an image or add it to the tray, then choose it here.
         </p>
       </template>
       <p v-else-if="listed && !facets" class="soft">Counting …</p>
       <div v-else-if="listed" class="list">
-        <button
+        <AppButton
           v-for="(one, at) in choices"
           :key="one.value"
+          look="tile"
           class="choice"
           :class="{ first: at === 0 }"
-          type="button"
           :disabled="one.items === 0 && !not"
           @click="choose(one.value)"
-        >
-          <span>{{ choiceText(test, one.value) }}</span><span class="figures soft">{{
-            one.items.toLocaleString('en')
-          }}</span>
-        </button>
-        <p v-if="choices.length === 0" class="soft">None of these items has one.</p>
+          ><span>{{ choiceText(test, one.value) }}</span
+          ><span class="figures soft">{{ one.items.toLocaleString('en') }}</span>
+        </AppButton>
+        <p v-if="choices.length === 0" class="soft">None of these items has a value.</p>
       </div>
     </div>
-    <button class="link close" type="button" @click="emit('close')">Close</button>
+    <AppButton look="link" class="close" @click="emit('close')">Close</AppButton>
   </div>
 </template>
 
@@ -292,13 +306,8 @@ form {
   align-items: center;
   gap: 8px;
 }
-form input {
-  height: 30px;
+form :first-child {
   flex: 1;
-  padding: 0 8px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper);
 }
 .list {
   display: flex;

@@ -8,6 +8,7 @@ import { useTray } from '../../stores/tray.ts';
 import type { Group } from './groups.ts';
 import SheetItem from './SheetItem.vue';
 import { useBand } from './useBand.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 const props = defineProps<{
   ids: Uint32Array;
@@ -270,13 +271,12 @@ defineExpose({ focus: () => go(current.value, false) });
           <span class="figures soft">{{
             count(lines[line.index]!.group!.to - lines[line.index]!.group!.from, 'item')
           }}</span>
-          <button
-            class="link"
-            type="button"
+          <AppButton
+            look="link"
             @click="gatherRange(lines[line.index]!.group!.from, lines[line.index]!.group!.to - 1)"
           >
-            Gather these
-          </button>
+            Add to tray
+          </AppButton>
         </h2>
         <SheetItem
           v-for="place in rowAt(line.index) ? placesOf(rowAt(line.index)!) : []"

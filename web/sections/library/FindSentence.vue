@@ -9,9 +9,10 @@ import {
   type Group,
   type Node,
 } from '../../../core/find/query.ts';
-import type { TestName } from '../../../core/find/tests.ts';
 import { api, type Query } from '../../api/client.ts';
 import ConditionChooser from './ConditionChooser.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppMenu from '../../kit/AppMenu.vue';
 
 /** The query as a sentence: each condition can be turned round, given another choice beside it, or taken out. */
 const props = defineProps<{
@@ -24,10 +25,9 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ change: [where: Group]; drop: [what: 'q' | 'entry'] }>();
 
-/** Which condition's menu is open; 'new': the chooser for one more. */
-const open = ref<number | 'new'>();
-/** The condition that gets another choice beside it. */
-const beside = ref<number>();
+/** The chooser is open: for one more condition, for another choice beside one, or to change one. */
+const choosing = ref<{ how: 'new' } | { how: 'beside' | 'change'; at: number }>();
+const at = computed(() => (choosing.value && 'at' in choosing.value ? choosing.value.at : undefined));
 
 /** Names of the items that conditions speak of. */
 const names = ref(new Map<number, string>());
@@ -49,41 +49,55 @@ function wordsOf(node: Node): string {
 }
 const parts = computed(() => props.where.of.map(wordsOf));
 function set(of: Node[]) {
-  open.value = beside.value = undefined;
+  choosing.value = undefined;
   emit('change', { ...props.where, of });
 }
+const put = (place: number, node: Node) => set(props.where.of.map((one, at) => (at === place ? node : one)));
 function add(condition: Condition) {
-  const at = beside.value;
-  if (at === undefined) return set([...props.where.of, condition]);
-  const there = props.where.of[at]!;
-  const group: Group =
-    isGroup(there) && there.join === 'any' && !there.not
-      ? { ...there, of: [...there.of, condition] }
-      : { join: 'any', not: false, of: [there, condition] };
-  set(props.where.of.map((one, place) => (place === at ? group : one)));
+  const there = at.value === undefined ? undefined : props.where.of[at.value];
+  if (there === undefined) set([...props.where.of, condition]);
+  else if (choosing.value!.how === 'change') put(at.value!, condition);
+  else
+    put(
+      at.value!,
+      isGroup(there) && there.join === 'any' && !there.not
+        ? { ...there, of: [...there.of, condition] }
+        : { join: 'any', not: false, of: [there, condition] },
+    );
 }
-function turn(at: number) {
-  set(props.where.of.map((one, place) => (place === at ? { ...one, not: !one.not } : one)));
-}
-function take(at: number) {
-  set(props.where.of.filter((_, place) => place !== at));
+const ACTS = {
+  change: 'Change …',
+  turn: 'Invert',
+  beside: 'Add alternative …',
+  remove: 'Remove',
+} as const;
+type Act = keyof typeof ACTS;
+const actsOn = (node: Node) =>
+  (Object.keys(ACTS) as Act[])
+    .filter((key) => key !== 'change' || !isGroup(node))
+    .map((key) => ({ key, label: ACTS[key] }));
+function act(place: number, key: Act) {
+  const there = props.where.of[place]!;
+  if (key === 'turn') put(place, { ...there, not: !there.not });
+  else if (key === 'remove') set(props.where.of.filter((_, at) => at !== place));
+  else choosing.value = { how: key, at: place };
 }
 function joined() {
   emit('change', { ...props.where, join: props.where.join === 'all' ? 'any' : 'all' });
 }
-/** The test to begin with when a choice is put beside a condition. */
-const start = computed<TestName | undefined>(() => {
-  const there = beside.value === undefined ? undefined : props.where.of[beside.value];
+/** The condition to begin with, when one is changed or gets another choice beside it. */
+const start = computed<Condition | undefined>(() => {
+  const there = at.value === undefined ? undefined : props.where.of[at.value];
   const first = there && isGroup(there) ? there.of[0] : there;
-  return first && !isGroup(first) ? first.test : undefined;
+  return first && !isGroup(first) ? first : undefined;
 });
-/** What is counted: the query as it stands, but without the condition that gets a choice beside it. */
+/** What is counted: the query as it stands, but without the condition that is changed or gets a choice beside it. */
 const counted = computed<Query>(() =>
-  beside.value === undefined
+  at.value === undefined
     ? props.query
     : {
         ...props.query,
-        where: writeQuery({ ...props.where, of: props.where.of.filter((_, at) => at !== beside.value) }),
+        where: writeQuery({ ...props.where, of: props.where.of.filter((_, place) => place !== at.value) }),
       },
 );
 </script>
@@ -91,49 +105,38 @@ const counted = computed<Query>(() =>
 <template>
   <span class="parts">
     <span v-if="words" class="part">
-      with the words “{{ words }}”
-      <button class="link" type="button" @click="emit('drop', 'q')">leave out</button>
+      matching “{{ words }}”
+      <AppButton look="link" @click="emit('drop', 'q')">Remove</AppButton>
     </span>
     <span v-if="entry" class="part">
-      of one change in the Ledger
-      <button class="link" type="button" @click="emit('drop', 'entry')">leave out</button>
+      from one change in the ledger
+      <AppButton look="link" @click="emit('drop', 'entry')">Remove</AppButton>
     </span>
-    <template v-for="(part, at) in parts" :key="at">
-      <button v-if="at > 0" class="link join" type="button" title="Change between and, or" @click="joined">
-        {{ where.join === 'all' ? 'and' : 'or' }}
-      </button>
-      <span class="part">
-        <button
-          class="condition"
-          type="button"
-          :aria-expanded="open === at"
-          @click="open = open === at ? undefined : at"
-        >
-          {{ part }}
-        </button>
-        <span v-if="open === at" class="menu" @keydown.escape.stop="open = undefined">
-          <button class="link" type="button" @click="turn(at)">Turn round</button>
-          <button class="link" type="button" @click="((beside = at), (open = 'new'))">Or another …</button>
-          <button class="link" type="button" @click="take(at)">Take out</button>
-        </span>
-      </span>
+    <template v-for="(part, place) in parts" :key="place">
+      <AppButton v-if="place > 0" look="link" class="join" title="Switch between and / or" @click="joined"
+        >{{ where.join === 'all' ? 'and' : 'or' }}
+      </AppButton>
+      <AppMenu :items="actsOn(where.of[place]!)" :label="`Filter: ${part}`" @choose="(key) => act(place, key)"
+        ><AppButton look="tile" class="condition">{{ part }}</AppButton>
+      </AppMenu>
     </template>
     <span class="part">
-      <button
-        class="link"
-        type="button"
-        :aria-expanded="open === 'new'"
-        @click="((beside = undefined), (open = open === 'new' ? undefined : 'new'))"
+      <AppButton
+        look="link"
+        :aria-expanded="choosing !== undefined"
+        @click="choosing = choosing ? undefined : { how: 'new' }"
       >
-        + condition
-      </button>
+        Add filter
+      </AppButton>
       <ConditionChooser
-        v-if="open === 'new'"
+        v-if="choosing"
+        :key="`${choosing.how} ${at}`"
         :query="counted"
         :start="start"
+        :changes="choosing.how === 'change'"
         :focused="focused"
         @choose="add"
-        @close="open = undefined"
+        @close="choosing = undefined"
       />
     </span>
   </span>
@@ -161,17 +164,5 @@ const counted = computed<Query>(() =>
 }
 .join {
   text-decoration-style: dotted;
-}
-.menu {
-  position: absolute;
-  z-index: 5;
-  top: 100%;
-  left: 0;
-  display: flex;
-  padding: 6px 10px;
-  border: 1px solid var(--rule-strong);
-  background: var(--paper-raised);
-  gap: 14px;
-  white-space: nowrap;
 }
 </style>

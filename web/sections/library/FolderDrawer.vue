@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { trim } from '../../../core/text/cut.ts';
-import { computed, nextTick, ref, watch } from 'vue';
-import { useRoute } from 'vue-router';
+import { useLocalStorage } from '@vueuse/core';
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
 import type { FolderView, SavedQuery } from '../../../api/items.ts';
 import { baseName, folderOf, isWithin, joinPath } from '../../../core/address/path.ts';
 import { api, sentenceOf } from '../../api/client.ts';
@@ -11,9 +12,15 @@ import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import RuleDialog from '../../parts/RuleDialog.vue';
 import TagList from './TagList.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppMenu from '../../kit/AppMenu.vue';
+import AppTree from '../../kit/AppTree.vue';
+import AppSegmented from '../../kit/AppSegmented.vue';
 
 const site = useSite();
 const route = useRoute();
+const router = useRouter();
 const tray = useTray();
 const plan = usePlan();
 const folders = ref<FolderView[]>([]);
@@ -27,15 +34,17 @@ watch(
   { immediate: true },
 );
 
+const current = computed(() => (typeof route.query['folder'] === 'string' ? route.query['folder'] : ''));
+
 interface Branch {
   folder: string;
   name: string;
-  depth: number;
   items: number;
   empty: boolean;
+  children: Branch[];
 }
 /** Every folder on the way to one that holds items or nothing, with all that lie in it and below. */
-const tree = computed<Branch[]>(() => {
+const branches = computed<Branch[]>(() => {
   const sums = new Map<string, number>();
   for (const { folder, items } of folders.value)
     for (let at = folder; at !== ''; at = folderOf(at)) sums.set(at, (sums.get(at) ?? 0) + items);
@@ -45,19 +54,39 @@ const tree = computed<Branch[]>(() => {
     .map(([folder, items]) => ({
       folder,
       name: baseName(folder),
-      depth: folder.split('/').length,
       items,
       empty: empty.has(folder),
+      children: [],
     }));
 });
+const tree = computed(() => {
+  const at = new Map(branches.value.map((one) => [one.folder, one]));
+  const tops: Branch[] = [];
+  for (const one of branches.value) (at.get(folderOf(one.folder))?.children ?? tops).push(one);
+  return tops;
+});
+/** Which folders are closed, kept in this browser. Of very many only the first level and the way to the current one are open at first. */
+const MANY = 80;
+const closed = useLocalStorage<Record<string, boolean>>('iconomos.folders-closed', {});
+const open = computed(() =>
+  branches.value
+    .filter(
+      ({ folder }) =>
+        isWithin(folder, current.value) || !(closed.value[folder] ?? branches.value.length > MANY),
+    )
+    .map((one) => one.folder),
+);
+function fold(folder: string, shut: boolean) {
+  closed.value = { ...closed.value, [folder]: shut };
+}
 const all = computed(() => folders.value.reduce((sum, one) => sum + one.items, 0));
-const current = computed(() => (typeof route.query['folder'] === 'string' ? route.query['folder'] : ''));
-const isEmpty = computed(() => tree.value.find((one) => one.folder === current.value)?.empty ?? false);
+const emptyOf = (folder: string) => branches.value.find((one) => one.folder === folder)?.empty ?? false;
 /** The outermost of those in which nothing lies. */
 const empties = computed(() =>
-  tree.value
+  branches.value
     .filter(
-      (one) => one.empty && !tree.value.some((other) => other.empty && other.folder === folderOf(one.folder)),
+      (one) =>
+        one.empty && !branches.value.some((other) => other.empty && other.folder === folderOf(one.folder)),
     )
     .map((one) => one.folder),
 );
@@ -78,33 +107,59 @@ function dropped(event: DragEvent, folder: string) {
   else if (!isWithin(moved, folder) && folderOf(moved) !== folder)
     void plan.propose({ kind: 'folder', folder: moved, to: joinPath(folder, baseName(moved)) });
 }
-/** Arrow keys go up and down the tree; F2 is not ours to take: the acts below rename. */
-function walk(event: KeyboardEvent) {
-  const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-  if (!step) return;
-  const links = [...(event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('a')];
-  links[links.indexOf(document.activeElement as HTMLElement) + step]?.focus();
-  event.preventDefault();
-}
 
 /** An address that is being written: the current folder's own, or that of a new one in it. */
-const writing = ref<{ what: 'address' | 'new'; text: string }>();
-const field = ref<HTMLInputElement>();
-async function write(what: 'address' | 'new') {
-  writing.value = { what, text: what === 'address' ? current.value : '' };
+const writing = ref<{ what: 'address' | 'new'; of: string; text: string }>();
+const field = ref<InstanceType<typeof AppInput>>();
+async function write(what: 'address' | 'new', of = current.value) {
+  writing.value = { what, of, text: what === 'address' ? of : '' };
   await nextTick();
   field.value?.focus();
 }
 async function written() {
-  const { what, text } = writing.value!;
+  const { what, of, text } = writing.value!;
   const to = trim(text.trim(), '/');
   writing.value = undefined;
   if (!to) return;
-  if (what === 'new') await plan.propose({ kind: 'new-folder', folder: joinPath(current.value, to) });
-  else if (to !== current.value) await plan.propose({ kind: 'folder', folder: current.value, to });
+  if (what === 'new') await plan.propose({ kind: 'new-folder', folder: joinPath(of, to) });
+  else if (to !== of) await plan.propose({ kind: 'folder', folder: of, to });
+  else return;
+  // Whoever stood in the folder stands in it still, under its new path.
+  if (what === 'address' && plan.plan && isWithin(of, current.value))
+    plan.afterwards(() => void router.replace(query(to + current.value.slice(of.length))));
 }
-const ruling = ref(false);
-const byTag = ref(typeof route.query['where'] === 'string' && /^tag:[^,]*$/.test(route.query['where']));
+/** The folder whose rules are open. */
+const ruling = ref<string>();
+const ACTS = {
+  new: 'New folder …',
+  address: 'Rename, move or merge …',
+  rules: 'Folder rules …',
+  drop: 'Delete empty folder …',
+};
+type Act = keyof typeof ACTS;
+/** What can be done with a folder: below the tree for the one that is shown, by right click for any. */
+const actsOn = (folder: string) =>
+  (Object.keys(ACTS) as Act[])
+    .filter((key) => (key === 'address' ? folder !== '' : key === 'drop' ? emptyOf(folder) : true))
+    .map((key) => ({ key, label: ACTS[key], danger: key === 'drop' }));
+function act(key: Act, folder: string) {
+  if (key === 'rules') ruling.value = folder;
+  else if (key === 'drop') void plan.propose({ kind: 'drop-folders', folders: [folder] });
+  else void write(key, folder);
+}
+const menu = useTemplateRef<{ openAt(x: number, y: number): void }>('menu');
+const asked = ref('');
+function ask(event: Event, folder: string) {
+  asked.value = folder;
+  const { left, bottom } = (event.target as HTMLElement).getBoundingClientRect();
+  const { clientX, clientY } = event as MouseEvent;
+  // By keys there is no place of the mouse.
+  menu.value?.openAt(clientX || left + 16, clientY || bottom);
+}
+const shown = ref<'folders' | 'tags'>(
+  typeof route.query['where'] === 'string' && /^tag:[^,]*$/.test(route.query['where']) ? 'tags' : 'folders',
+);
+const byTag = computed(() => shown.value === 'tags');
 const fault = ref('');
 async function forget(one: SavedQuery) {
   try {
@@ -122,42 +177,59 @@ const query = (folder: string) => ({
 
 <template>
   <nav class="drawer" aria-label="Folders and tags">
-    <div class="which toggles" role="group" aria-label="What stands in the drawer">
-      <button type="button" :aria-pressed="!byTag" @click="byTag = false">Folders</button>
-      <button type="button" :aria-pressed="byTag" @click="byTag = true">Tags</button>
-    </div>
+    <AppSegmented
+      v-model="shown"
+      class="which"
+      label="Folders or tags"
+      :options="[
+        { value: 'folders', label: 'Folders' },
+        { value: 'tags', label: 'Tags' },
+      ]"
+    />
     <div class="list">
       <TagList v-if="byTag" />
-      <ul v-if="!byTag" @keydown="walk">
-        <li>
-          <RouterLink
-            :to="query('')"
-            :class="{ current: current === '' && !off }"
-            :aria-current="current === '' && !off ? 'true' : undefined"
-            :data-over="over === '' || undefined"
-            @dragover.prevent="over = ''"
-            @dragleave="over = undefined"
-            @drop="dropped($event, '')"
-            ><span>The whole site</span><span class="figures">{{ all }}</span></RouterLink
-          >
-        </li>
-        <li v-for="one in tree" :key="one.folder">
-          <RouterLink
-            :to="query(one.folder)"
-            :class="{ current: current === one.folder }"
-            :aria-current="current === one.folder ? 'true' : undefined"
-            :style="{ paddingLeft: `${6 + one.depth * 13}px` }"
-            :data-over="over === one.folder || undefined"
-            :data-folder="one.folder"
-            draggable="true"
-            @dragstart="dragged($event, one.folder)"
-            @dragover.prevent="over = one.folder"
-            @dragleave="over = undefined"
-            @drop="dropped($event, one.folder)"
-          >
-            <span>{{ one.name }}</span><span class="figures">{{ one.empty ? 'empty' : one.items }}</span>
-          </RouterLink>
-        </li>
+      <template v-if="!byTag">
+        <RouterLink
+          class="whole"
+          :to="query('')"
+          :class="{ current: current === '' && !off }"
+          :aria-current="current === '' && !off ? 'true' : undefined"
+          :data-over="over === '' || undefined"
+          @contextmenu.prevent="ask($event, '')"
+          @dragover.prevent="over = ''"
+          @dragleave="over = undefined"
+          @drop="dropped($event, '')"
+          ><span>All folders</span><span class="figures">{{ all }}</span></RouterLink
+        >
+        <AppTree
+          label="Folders"
+          :data="tree"
+          id-key="folder"
+          :open="open"
+          :current="off ? '' : current"
+          @toggle="fold"
+          @choose="(folder) => router.push(query(folder))"
+          @menu="ask"
+        >
+          <template #default="{ node: one }">
+            <RouterLink
+              class="branch"
+              tabindex="-1"
+              :to="query(one.folder)"
+              :data-over="over === one.folder || undefined"
+              :data-folder="one.folder"
+              draggable="true"
+              @dragstart="dragged($event, one.folder)"
+              @dragover.prevent="over = one.folder"
+              @dragleave="over = undefined"
+              @drop="dropped($event, one.folder)"
+              ><span class="name">{{ one.name }}</span
+              ><span class="figures">{{ one.empty ? 'empty' : one.items }}</span></RouterLink
+            >
+          </template>
+        </AppTree>
+      </template>
+      <ul v-if="!byTag">
         <li v-if="site.site?.counts.aside" class="apart">
           <RouterLink
             :to="{ query: { state: 'aside' } }"
@@ -171,29 +243,24 @@ const query = (folder: string) => ({
             :to="{ query: { state: 'absent' } }"
             :class="{ current: off === 'absent' }"
             :aria-current="off === 'absent' ? 'true' : undefined"
-            ><span>File missing</span><span class="figures">{{ site.site.counts.missing }}</span></RouterLink
+            ><span>Missing files</span><span class="figures">{{ site.site.counts.missing }}</span></RouterLink
           >
         </li>
       </ul>
       <template v-if="kept.length">
-        <h2>Kept queries</h2>
+        <h2>Saved searches</h2>
         <ul>
           <li v-for="one in kept" :key="one.id" class="kept">
-            <RouterLink :to="`/library?${one.query}`" :title="`Kept by ${one.person}`">
+            <RouterLink :to="`/library?${one.query}`" :title="`Saved by ${one.person}`">
               <span>{{ one.name }}</span><span
                 class="figures"
-                :title="one.items === null ? 'This query cannot be counted.' : undefined"
+                :title="one.items === null ? 'This search can’t be counted.' : undefined"
                 >{{ one.items ?? '–' }}</span
               >
             </RouterLink>
-            <button
-              class="link"
-              type="button"
-              :aria-label="`Forget the query ${one.name}`"
-              @click="forget(one)"
-            >
+            <AppButton look="link" :aria-label="`Delete saved search ${one.name}`" @click="forget(one)">
               ×
-            </button>
+            </AppButton>
           </li>
         </ul>
       </template>
@@ -206,10 +273,10 @@ const query = (folder: string) => ({
     >
       <label for="folder-address">{{
         writing.what === 'new'
-          ? `New folder in “${current || 'the site’s root'}”`
-          : 'Address of the folder; one that is there takes it in'
+          ? `New folder in “${writing.of || 'the site’s root'}”`
+          : 'New path of the folder. If that folder exists, the two are merged'
       }}</label>
-      <input
+      <AppInput
         id="folder-address"
         ref="field"
         v-model="writing.text"
@@ -218,127 +285,37 @@ const query = (folder: string) => ({
         maxlength="1000"
       />
       <span>
-        <button class="link" type="submit">Look at the plan</button>
-        <button class="link" type="button" @click="writing = undefined">Not now</button>
+        <AppButton look="link" type="submit">Review changes</AppButton>
+        <AppButton look="link" @click="writing = undefined">Cancel</AppButton>
       </span>
     </form>
-    <div v-else-if="!byTag && !off" class="acts-on" role="group" aria-label="What to do with this folder">
-      <button v-if="current" class="link" type="button" @click="write('address')">
-        Rename, move or merge …
-      </button>
-      <button class="link" type="button" @click="write('new')">New folder …</button>
-      <button class="link" type="button" @click="ruling = true">What it is for …</button>
-      <button
-        v-if="isEmpty"
-        class="link losing"
-        type="button"
-        @click="plan.propose({ kind: 'drop-folders', folders: [current] })"
-      >
-        Remove this empty folder …
-      </button>
-      <button
-        v-else-if="!current && empties.length"
-        class="link losing"
-        type="button"
+    <div v-else-if="!byTag && !off" class="acts-on" role="group" aria-label="Folder actions">
+      <AppButton
+        v-for="one in actsOn(current)"
+        :key="one.key"
+        look="link"
+        :danger="one.danger"
+        @click="act(one.key, current)"
+        >{{ one.label }}
+      </AppButton>
+      <AppButton
+        v-if="!current && empties.length"
+        look="link"
+        danger
         @click="plan.propose({ kind: 'drop-folders', folders: empties })"
       >
-        Remove {{ count(empties.length, 'empty folder') }} …
-      </button>
+        Delete {{ count(empties.length, 'empty folder') }} …
+      </AppButton>
     </div>
-    <RuleDialog v-if="ruling" :folder="current" @close="ruling = false" />
+    <AppMenu
+      ref="menu"
+      :label="`Actions for ${asked || 'the site’s root'}`"
+      :items="actsOn(asked)"
+      @choose="(key) => act(key, asked)"
+    />
+    <RuleDialog v-if="ruling !== undefined" :folder="ruling" @close="ruling = undefined" />
     <p v-if="fault" class="note losing">{{ fault }}</p>
   </nav>
 </template>
 
-<style scoped>
-.drawer {
-  display: flex;
-  width: var(--drawer);
-  flex: none;
-  flex-direction: column;
-  padding: 14px 0 0;
-  border-right: 1px solid var(--rule);
-}
-/* What can be done with the folder stays in sight, however many there are. */
-.list {
-  min-height: 0;
-  flex: 1;
-  overflow: auto;
-}
-ul {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-a {
-  display: flex;
-  min-height: 26px;
-  align-items: center;
-  justify-content: space-between;
-  gap: 8px;
-  padding: 2px 14px 2px 10px;
-  color: var(--ink);
-  text-decoration: none;
-}
-a span:first-child {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-a .figures {
-  color: var(--ink-soft);
-}
-.which {
-  display: flex;
-  padding: 0 10px 8px;
-  gap: 16px;
-}
-a[data-over] {
-  outline: 2px solid var(--verdigris);
-  outline-offset: -2px;
-}
-h2 {
-  padding: 16px 14px 4px 10px;
-  color: var(--ink-soft);
-  font-size: 12.5px;
-}
-.acts-on {
-  display: flex;
-  flex-direction: column;
-  align-items: flex-start;
-  padding: 6px 8px 8px;
-  border-top: 1px solid var(--rule);
-}
-.acts-on .losing {
-  color: var(--madder);
-}
-.apart {
-  margin-top: 8px;
-  border-top: 1px solid var(--rule);
-}
-.writing {
-  display: flex;
-  flex-direction: column;
-  padding: 8px 10px;
-  gap: 4px;
-}
-.writing input {
-  height: 28px;
-  padding: 0 6px;
-  border: 1px solid var(--rule-strong);
-  background: var(--paper-raised);
-  font-size: 12px;
-}
-.kept {
-  display: flex;
-}
-.kept a {
-  min-width: 0;
-  flex: 1;
-}
-a.current {
-  background: var(--verdigris-wash);
-  color: var(--verdigris);
-  font-weight: 600;
-}
-</style>
+<style scoped src="./FolderDrawer.css"></style>

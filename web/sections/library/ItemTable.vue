@@ -13,6 +13,9 @@ import { cellFault } from './cell-checks.ts';
 import { useColumns, type Column } from './columns.ts';
 import type { Group } from './groups.ts';
 import { useSheetCells } from './useSheetCells.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppInput from '../../kit/AppInput.vue';
 
 /** The same items as ruled lines: columns are chosen, moved and sized; words are written in place. */
 const props = defineProps<{
@@ -101,7 +104,7 @@ async function save(): Promise<void> {
   if (!cell?.column.cell || !item || cell.text === cell.column.text(item)) return;
   const why = cell.column.cell.fault?.(cell.text);
   if (why) {
-    fault.value = `“${cell.text}” was not saved for ${item.name}: ${why}`;
+    fault.value = `“${cell.text}” wasn’t saved for ${item.name}: ${why}`;
     return;
   }
   const { own, ...words } = cell.column.cell.set(cell.text);
@@ -114,7 +117,7 @@ async function save(): Promise<void> {
     });
     await site.changed();
   } catch (error) {
-    fault.value = `“${cell.text}” was not saved for ${item.name}: ${sentenceOf(error)}`;
+    fault.value = `“${cell.text}” wasn’t saved for ${item.name}: ${sentenceOf(error)}`;
   }
 }
 const { cellWithFocus, below, focusOn, fillDown } = useSheetCells(
@@ -182,20 +185,18 @@ function tick(index: number, event: MouseEvent) {
   <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
   <p v-if="tray.size" class="fill soft">
     <template v-if="!cellWithFocus || below.length === 0"
-      >What stands in a cell can be filled down into the gathered items below it.</template
+      >You can fill a cell down into the selected items below it.</template
     >
-    <button v-else class="link" type="button" @click="fillDown">
-      Fill “{{ cellWithFocus.column.title }}” down into {{ count(below.length, 'gathered item') }} below
-    </button>
+    <AppButton v-else look="link" @click="fillDown">
+      Fill “{{ cellWithFocus.column.title }}” down into {{ count(below.length, 'selected item') }} below
+    </AppButton>
   </p>
   <div ref="scroller" class="scroller" @keydown="onKey" @focusin="focusOn">
     <div role="table" aria-label="Items" :aria-rowcount="ids.length + 1" :style="{ minWidth: `${width}px` }">
       <div class="line titles" role="row" :style="grid">
         <span role="columnheader"><span class="hidden-words">Gathered</span></span>
         <span role="columnheader">
-          <button class="link" type="button" :aria-expanded="choosing" @click="choosing = !choosing">
-            Columns
-          </button>
+          <AppButton look="link" :aria-expanded="choosing" @click="choosing = !choosing"> Columns </AppButton>
         </span>
         <span
           v-for="column in shown"
@@ -208,43 +209,39 @@ function tick(index: number, event: MouseEvent) {
           @dragover.prevent
           @drop.prevent="move(dragged, column.key)"
         >
-          <button v-if="column.sort" type="button" @click="order(column)">
-            {{ column.title }}
+          <AppButton v-if="column.sort" look="tile" @click="order(column)"
+            >{{ column.title }}
             <span v-if="column.sort === sort" aria-hidden="true">{{ turned ? '↑' : '↓' }}</span>
-          </button>
+          </AppButton>
           <template v-else>{{ column.title }}</template>
           <span class="edge" aria-hidden="true" @pointerdown.prevent.stop="drag($event, column)"></span>
         </span>
       </div>
       <div v-if="choosing" class="choices" role="group" aria-label="Columns to show">
         <span v-for="column in all" :key="column.key">
-          <label
-            ><input type="checkbox" :checked="chosen.includes(column.key)" @change="toggle(column.key)" />
-            {{ column.title }}</label
+          <AppCheckbox :model-value="chosen.includes(column.key)" @change="toggle(column.key)">
+            {{ column.title }}</AppCheckbox
           >
           <template v-if="chosen.includes(column.key)">
-            <button
+            <AppButton
               v-for="[sign, by, how] in WIDTHS"
               :key="sign"
-              class="link"
-              type="button"
+              look="link"
               :aria-label="`${column.title} ${how}`"
               @click="resize(column.key, (shown.find((one) => one.key === column.key)?.width ?? 100) + by)"
-            >
-              {{ sign }}
-            </button>
+              >{{ sign }}
+            </AppButton>
           </template>
-          <button
+          <AppButton
             v-if="chosen.indexOf(column.key) > 0"
-            class="link"
-            type="button"
-            :aria-label="`${column.title} further to the left`"
+            look="link"
+            :aria-label="`Move ${column.title} left`"
             @click="move(column.key, chosen[chosen.indexOf(column.key) - 1]!)"
           >
             ←
-          </button>
+          </AppButton>
         </span>
-        <button class="link" type="button" @click="choosing = false">Done</button>
+        <AppButton look="link" @click="choosing = false">Done</AppButton>
       </div>
       <div role="rowgroup" :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
         <div
@@ -269,30 +266,28 @@ function tick(index: number, event: MouseEvent) {
           <template v-for="index in headAt(line.index) ? [] : [itemAt(line.index)]" :key="index">
             <template v-for="item in [items.get(ids[index]!)]" :key="item?.id ?? 0">
               <span role="cell" :data-at="index" data-column="tick">
-                <input
+                <AppCheckbox
                   v-if="item"
-                  type="checkbox"
-                  :checked="tray.has(item.id)"
-                  :aria-label="`Gather ${item.name}`"
+                  :model-value="tray.has(item.id)"
+                  :aria-label="`Add ${item.name} to tray`"
                   @click="tick(index, $event)"
                 />
               </span>
               <span role="cell" :data-at="index" data-column="picture">
-                <button
+                <AppButton
                   v-if="item"
+                  look="tile"
                   class="picture"
                   :data-item="item.id"
-                  type="button"
                   :aria-label="`Open ${item.name}`"
                   @click="emit('open', item.id)"
-                >
-                  <ItemPicture
+                  ><ItemPicture
                     :sha256="item.sha256"
                     :kind="item.kind"
                     :name="item.name"
                     :placeholder="item.placeholder"
                   />
-                </button>
+                </AppButton>
               </span>
               <span
                 v-for="column in shown"
@@ -304,7 +299,7 @@ function tick(index: number, event: MouseEvent) {
                 :class="[column.look, { writable: column.cell }]"
               >
                 <template v-if="item">
-                  <input
+                  <AppInput
                     v-if="writing?.id === item.id && writing.column.key === column.key"
                     v-model="writing.text"
                     :aria-label="`${column.title} of ${item.name}`"
@@ -312,14 +307,13 @@ function tick(index: number, event: MouseEvent) {
                     @keydown.enter.prevent="next(index, column)"
                     @keydown.escape.stop="writing = undefined"
                   />
-                  <button
+                  <AppButton
                     v-else-if="column.cell"
-                    type="button"
+                    look="tile"
                     :aria-label="`${column.title} of ${item.name}: ${column.text(item) || 'empty'}`"
                     @click="write(item, column)"
-                  >
-                    <MarkedText :text="column.text(item)" :words="words" />
-                  </button>
+                    ><MarkedText :text="column.text(item)" :words="words" />
+                  </AppButton>
                   <CareMarks v-else-if="column.key === 'marks'" :marks="item.marks" />
                   <MarkedText v-else-if="column.key === 'name'" :text="item.name" :words="words" />
                   <template v-else>{{ column.text(item) }}</template>

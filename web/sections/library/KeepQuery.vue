@@ -3,6 +3,8 @@ import { nextTick, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { api, sentenceOf } from '../../api/client.ts';
 import { usePlan } from '../../stores/plan.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppInput from '../../kit/AppInput.vue';
 
 /** Keeps what is asked for under a name; it stands below the folders from then on. */
 const route = useRoute();
@@ -10,7 +12,7 @@ const plan = usePlan();
 const open = ref(false);
 const name = ref('');
 const fault = ref('');
-const field = ref<HTMLInputElement>();
+const field = ref<InstanceType<typeof AppInput>>();
 
 async function ask() {
   open.value = true;
@@ -34,11 +36,11 @@ async function keep() {
 </script>
 
 <template>
-  <button v-if="!open" class="link" type="button" @click="ask">Keep this query …</button>
+  <AppButton v-if="!open" look="link" @click="ask">Save search …</AppButton>
   <form v-else @submit.prevent="keep" @keydown.escape.stop="open = false">
-    <input ref="field" v-model="name" aria-label="Name of the query" placeholder="Name of the query" />
-    <button class="link" type="submit" :disabled="!name.trim()">Keep</button>
-    <button class="link" type="button" @click="open = false">Not now</button>
+    <AppInput ref="field" v-model="name" aria-label="Name of the search" placeholder="Name of the search" />
+    <AppButton look="link" type="submit" :disabled="!name.trim()">Keep</AppButton>
+    <AppButton look="link" @click="open = false">Cancel</AppButton>
     <span v-if="fault" class="losing" role="alert">{{ fault }}</span>
   </form>
 </template>
@@ -48,13 +50,6 @@ form {
   display: inline-flex;
   align-items: center;
   gap: 8px;
-}
-input {
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
 }
 .losing {
   color: var(--madder);

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { useEventListener } from '@vueuse/core';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { GROUPINGS, type Grouping } from '../../../core/find/sorts.ts';
 import { EVERYTHING, readQuery, writeQuery, type Group } from '../../../core/find/query.ts';
@@ -8,8 +9,8 @@ import { api, sentenceOf, type Query } from '../../api/client.ts';
 import { count, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { useClipboard } from '../../stores/clipboard.ts';
-import { useTray } from '../../stores/tray.ts';
-import { actOfKey } from '../../parts/tray-acts.ts';
+import { useTray, type TrayAct } from '../../stores/tray.ts';
+import { actOfKey, offered } from '../../parts/tray-acts.ts';
 import LookCloser from '../../parts/LookCloser.vue';
 import ContactSheet from './ContactSheet.vue';
 import FindSentence from './FindSentence.vue';
@@ -17,8 +18,15 @@ import FolderDrawer from './FolderDrawer.vue';
 import ItemTable from './ItemTable.vue';
 import KeepQuery from './KeepQuery.vue';
 import { GROUPING_TEXTS, headed } from './groups.ts';
-import { SORT_TEXTS } from './labels.ts';
+import { PhSortAscending, PhSortDescending } from '@phosphor-icons/vue';
+import { SORTS } from './labels.ts';
 import { useFound } from './useFound.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppMenu from '../../kit/AppMenu.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
+import AppSegmented from '../../kit/AppSegmented.vue';
+import AppSlider from '../../kit/AppSlider.vue';
 
 const site = useSite();
 const tray = useTray();
@@ -100,7 +108,11 @@ function show(name: string) {
 }
 const size = ref(Number(localStorage.getItem(SIZE)) || 128);
 watch(size, (pixels) => localStorage.setItem(SIZE, String(pixels)));
-const sorts = computed(() => SORT_TEXTS.filter(([name]) => name !== 'rank' || part('q') !== ''));
+const sorts = computed(() => SORTS.filter((one) => one.key !== 'rank' || part('q') !== ''));
+const way = computed(() => {
+  const sort = SORTS.find((one) => one.key === query.value['sort']);
+  return (query.value['turned'] ? sort?.back : sort?.way) ?? '';
+});
 /** The facets and kept queries ask without how it is shown. */
 const counted = computed<Query>(() => ({ ...stable.value, group: '' }));
 
@@ -108,6 +120,11 @@ const counted = computed<Query>(() => ({ ...stable.value, group: '' }));
 function current(): number | undefined {
   const at = (document.activeElement as HTMLElement | null)?.dataset['item'];
   return at === undefined ? focused.value : Number(at);
+}
+/** The folder of the tree that the keys are on. */
+function currentFolder(): string | undefined {
+  const at = document.activeElement as HTMLElement | null;
+  return at?.dataset['folder'] ?? at?.closest<HTMLElement>('.el-tree-node')?.dataset['key'];
 }
 const busyElsewhere = (target: EventTarget | null) =>
   (target as HTMLElement).closest?.('input:not([type=checkbox]), textarea, select, [role=dialog]') !== null ||
@@ -131,31 +148,68 @@ function taken(event: ClipboardEvent) {
   if (busyElsewhere(event.target) || !window.getSelection()?.isCollapsed) return;
   const how = event.type === 'cut' ? 'cut' : 'copy';
   const id = current();
-  const of = (document.activeElement as HTMLElement | null)?.dataset['folder'];
-  if (of && how === 'cut') clipboard.hold({ do: 'cut', folder: of });
-  else if (tray.size > 0) clipboard.hold({ do: how, ids: [...tray.ids] });
-  else if (id !== undefined) clipboard.hold({ do: how, ids: [id] });
-  else return;
-  event.preventDefault();
+  const of = currentFolder();
+  const pathsOf = (of: readonly number[]) =>
+    of.flatMap((one) => items.get(one)?.path ?? tray.last.find((item) => item.id === one)?.path ?? []);
+  if (of && how === 'cut') clipboard.hold({ do: 'cut', folder: of }, event, [of]);
+  else if (tray.size > 0) clipboard.hold({ do: how, ids: [...tray.ids] }, event, pathsOf([...tray.ids]));
+  else if (id !== undefined) clipboard.hold({ do: how, ids: [id] }, event, pathsOf([id]));
 }
 function pasted(event: ClipboardEvent) {
-  if (busyElsewhere(event.target) || (event.clipboardData?.files.length ?? 0) > 0 || !clipboard.held) return;
+  if (busyElsewhere(event.target) || !clipboard.meant(event)) return;
   event.preventDefault();
-  const of = (document.activeElement as HTMLElement | null)?.dataset['folder'];
-  void clipboard.paste(of ?? folder.value);
+  void clipboard.paste(currentFolder() ?? folder.value);
 }
-onMounted(() => {
-  window.addEventListener('keydown', onKey);
-  window.addEventListener('cut', taken);
-  window.addEventListener('copy', taken);
-  window.addEventListener('paste', pasted);
+useEventListener(window, 'keydown', onKey);
+useEventListener(window, ['cut', 'copy'], taken);
+useEventListener(window, 'paste', pasted);
+
+/** A right click on an item: what can be done with it, or with the tray when it lies there. */
+const menu = useTemplateRef<{ openAt(x: number, y: number): void }>('menu');
+const asked = ref<number>();
+const menuItems = computed(() => {
+  const id = asked.value;
+  if (id === undefined) return [];
+  const inTray = tray.has(id);
+  const whole = inTray && tray.size > 1;
+  const aside = part('state') === 'aside';
+  const { first, more } = offered(whole ? tray.size : 1, whole ? tray.aside : aside ? 1 : 0);
+  // The tray stays as it is: what is done with one item alone waits until it is empty or holds nothing else.
+  const acts = tray.size === 0 || inTray ? [...first, ...more] : [];
+  return [
+    { key: 'open', label: 'Open record', keys: 'Enter' },
+    { key: 'look', label: 'Look closer', keys: 'L' },
+    ...(items.get(id)?.kind === 'image' ? [{ key: 'like', label: 'Find similar' }] : []),
+    inTray
+      ? { key: 'out', label: 'Remove from tray', keys: 'Space' }
+      : { key: 'in', label: 'Add to tray', keys: 'Space' },
+    ...acts.map((one, at) => ({
+      key: `act:${one.act}`,
+      label: whole ? `${one.words} (${count(tray.size, 'item')})` : one.words,
+      keys: one.key,
+      danger: one.losing ?? false,
+      divided: at === 0,
+    })),
+  ];
 });
-onUnmounted(() => {
-  window.removeEventListener('keydown', onKey);
-  window.removeEventListener('cut', taken);
-  window.removeEventListener('copy', taken);
-  window.removeEventListener('paste', pasted);
-});
+function ask(event: MouseEvent) {
+  const at = (event.target as HTMLElement).closest<HTMLElement>('.place, [role=row]');
+  const id = Number(at?.querySelector<HTMLElement>('[data-item]')?.dataset['item'] ?? at?.dataset['item']);
+  if (!id) return;
+  event.preventDefault();
+  asked.value = id;
+  const { left, bottom } = (event.target as HTMLElement).getBoundingClientRect();
+  menu.value?.openAt(event.clientX || left + 16, event.clientY || bottom);
+}
+function chosen(key: string) {
+  const id = asked.value!;
+  if (key === 'open') open(id);
+  else if (key === 'look') closer.value = id;
+  else if (key === 'like') void router.push({ query: { where: `like:${id}`, item: id } });
+  else if (key === 'out') tray.remove([id]);
+  else tray.add([id]);
+  if (key.startsWith('act:')) tray.act = key.slice(4) as TrayAct;
+}
 
 /** What is gathered of what is shown: the rest may be gathered too. */
 const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) => tray.has(id)));
@@ -164,7 +218,8 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
 <template>
   <div class="library">
     <FolderDrawer />
-    <div class="sheet">
+    <div class="sheet" @contextmenu="ask">
+      <AppMenu ref="menu" label="Actions for the item" :items="menuItems" @choose="chosen" />
       <div class="sentence">
         <h1 class="hidden-words">Library</h1>
         <span
@@ -187,72 +242,84 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
           @change="setWhere"
           @drop="(what) => go({ [what]: undefined })"
         />
-        <select
-          aria-label="Order"
-          :value="`${query['sort']}${query['turned'] ? '-turned' : ''}`"
-          @change="
-            (event) => {
-              const [, sort, turned] = /^(.*?)(-turned)?$/.exec((event.target as HTMLSelectElement).value)!;
-              go({ sort, turned: turned ? '1' : undefined });
-            }
-          "
-        >
-          <template v-for="[name, text, back] in sorts" :key="name">
-            <option :value="name">{{ text }}</option>
-            <option :value="`${name}-turned`">{{ back }}</option>
-          </template>
-        </select>
-        <select
-          aria-label="Grouping"
-          :value="grouping"
-          @change="(event) => go({ group: (event.target as HTMLSelectElement).value || undefined })"
-        >
-          <option v-for="[name, text] in GROUPING_TEXTS" :key="name" :value="name">{{ text }}</option>
-        </select>
         <KeepQuery v-if="query['where'] || query['q']" />
       </div>
       <div class="bar">
         <span v-if="loaded" class="sum figures" role="status"
           >{{ count(total, 'item') }}, {{ weight(bytes) }}</span
         >
-        <button v-if="ids.length && !allGathered" class="link" type="button" @click="tray.add(ids)">
-          Gather all
-        </button>
-        <button v-else-if="ids.length" class="link" type="button" @click="tray.remove(ids)">
-          Take all out of the tray
-        </button>
-        <span class="looks toggles" role="group" aria-label="How to look at them">
-          <label v-if="view === 'sheet'"
-            >Size <input v-model.number="size" type="range" min="72" max="320" step="8"
-          /></label>
-          <button type="button" :aria-pressed="view === 'sheet'" @click="show('sheet')">Sheet</button>
-          <button type="button" :aria-pressed="view === 'table'" @click="show('table')">Table</button>
+        <AppButton v-if="ids.length && !allGathered" look="link" @click="tray.add(ids)">
+          Add all to tray
+        </AppButton>
+        <AppButton v-else-if="ids.length" look="link" @click="tray.remove(ids)">
+          Remove all from tray
+        </AppButton>
+        <span class="looks">
+          <span class="sort"
+            ><AppSelect
+              aria-label="Sort by"
+              :model-value="String(query['sort'])"
+              :chars="11"
+              @change="(sort) => go({ sort, turned: undefined })"
+              ><AppOption
+                v-for="one in sorts"
+                :key="one.key"
+                :value="one.key"
+                :label="one.name"
+              /> </AppSelect
+            ><AppButton
+              look="glyph"
+              :aria-label="`Sort direction: ${way}`"
+              :title="way"
+              @click="go({ turned: query['turned'] ? undefined : '1' })"
+              ><PhSortDescending v-if="query['turned']" :size="18" /><PhSortAscending v-else :size="18" />
+            </AppButton>
+          </span>
+          <AppSelect
+            aria-label="Group by"
+            :chars="12"
+            :model-value="grouping"
+            @change="(by) => go({ group: by || undefined })"
+            ><AppOption v-for="[name, text] in GROUPING_TEXTS" :key="name" :value="name" :label="text" />
+          </AppSelect>
+
+          <template v-if="view === 'sheet'"
+            ><AppSlider v-model="size" :min="72" :max="320" :step="8" label="Size of the thumbnails"
+          /></template>
+          <AppSegmented
+            :model-value="view"
+            label="View"
+            :options="[
+              { value: 'sheet', label: 'Sheet' },
+              { value: 'table', label: 'Table' },
+            ]"
+            @update:model-value="show"
+          />
         </span>
       </div>
       <p v-if="missing" class="held" role="status">
-        {{ count(missing, 'item') }} with a missing file {{ missing === 1 ? 'fits' : 'fit' }} too.
-        <button class="link" type="button" @click="go({ state: 'absent' })">
+        {{ count(missing, 'item') }} with a missing file also {{ missing === 1 ? 'matches' : 'match' }}.
+        <AppButton look="link" @click="go({ state: 'absent' })">
           Show {{ missing === 1 ? 'it' : 'them' }}
-        </button>
+        </AppButton>
       </p>
       <p v-if="clipboard.held" class="held" role="status">
         {{ clipboard.what }}.
-        <button class="link" type="button" @click="clipboard.paste(folder)">
-          Put it into “{{ folder || 'the site’s root' }}”
-        </button>
-        <span class="soft">(Ctrl + V, on the folder that is shown or has the focus)</span>
-        <button class="link" type="button" @click="clipboard.hold(undefined)">Let go</button>
+        <AppButton look="link" @click="clipboard.paste(folder)">
+          Paste into “{{ folder || 'the site’s root' }}”
+        </AppButton>
+        <span class="soft">(Ctrl + V in a folder)</span>
+        <AppButton look="link" @click="clipboard.clear()">Clear clipboard</AppButton>
       </p>
       <p v-if="reading.fault || fault || missingFault" class="note losing">
         {{ reading.fault || fault || missingFault }}
       </p>
       <p v-else-if="firstScan && loaded && ids.length === 0" class="empty figures" role="status">
-        The site is being read for the first time: {{ firstScan.done }} of {{ firstScan.total }}
-        {{ firstScan.what }}. Its items appear here as soon as that is done; you can leave this window
-        meanwhile.
+        Reading the site for the first time: {{ firstScan.done }} of {{ firstScan.total }}
+        {{ firstScan.what }}. Items appear here when it is done. You can leave this page meanwhile.
       </p>
       <p v-else-if="loaded && ids.length === 0" class="empty">
-        Nothing fits the sentence above. Take one of its parts out, or choose “The whole site” at the left.
+        No items match. Remove a filter, or choose “All folders” on the left.
       </p>
       <ItemTable
         v-else-if="view === 'table'"
@@ -291,73 +358,4 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
   </div>
 </template>
 
-<style scoped>
-.library {
-  display: flex;
-  height: 100%;
-}
-.sheet {
-  display: flex;
-  min-width: 0;
-  flex: 1;
-  flex-direction: column;
-}
-.sentence {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px 8px;
-  padding: 10px 20px 4px;
-}
-.bar {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 2px 14px;
-  white-space: nowrap;
-  padding: 2px 20px 8px;
-  border-bottom: 1px solid var(--rule);
-}
-select {
-  height: 26px;
-  max-width: 190px;
-  padding: 0;
-  border: 0;
-  border-bottom: 1px solid var(--verdigris);
-  background: transparent;
-  color: var(--verdigris);
-}
-select option {
-  background: var(--paper-raised);
-  color: var(--ink);
-}
-.sum {
-  font-weight: 600;
-}
-.looks {
-  display: flex;
-  align-items: center;
-  margin-left: auto;
-  gap: 12px;
-}
-.looks label {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-}
-.looks input {
-  width: clamp(60px, 9vw, 120px);
-  accent-color: var(--verdigris);
-}
-.held {
-  display: flex;
-  align-items: baseline;
-  padding: 6px 20px;
-  border-bottom: 1px solid var(--rule);
-  background: var(--verdigris-wash);
-  gap: 14px;
-}
-.empty {
-  padding: 40px 20px;
-}
-</style>
+<style scoped src="./LibrarySection.css"></style>

@@ -73,7 +73,7 @@ const sizeOf = (item: ItemView) =>
           type="checkbox"
           :checked="gathered"
           tabindex="-1"
-          :aria-label="`Gather ${item.name}`"
+          :aria-label="`Add ${item.name} to tray`"
           @click="emit('tick', $event)"
         />
       </label>

@@ -8,6 +8,8 @@ import { takes } from '../../../core/find/tests.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppInput from '../../kit/AppInput.vue';
 
 /** The tags with their counts; of the one that is shown, what often goes with it, its other name, its end. */
 const site = useSite();
@@ -115,7 +117,7 @@ const spellings = computed(() =>
 );
 /** What is being written of the current tag: its new name, another spelling, the tag above it. */
 const writing = ref<{ what: 'name' | 'spelling' | 'above'; text: string }>();
-const field = ref<HTMLInputElement>();
+const field = ref<InstanceType<typeof AppInput>>();
 async function write(what: 'name' | 'spelling' | 'above') {
   const tag = current.value!;
   writing.value = { what, text: what === 'name' ? tag : what === 'above' ? (aboveOf(tag) ?? '') : '' };
@@ -123,9 +125,9 @@ async function write(what: 'name' | 'spelling' | 'above') {
   field.value?.focus();
 }
 const ASKS = {
-  name: 'New name, or another tag to merge it into',
-  spelling: 'Another spelling that finds it too',
-  above: 'Below which tag? Asking for that one then finds this one too. Empty: below none',
+  name: 'New name, or an existing tag to merge with',
+  spelling: 'Other spelling that finds this tag',
+  above: 'Parent tag. A search for it finds this tag too. Leave empty for none',
 };
 async function written() {
   const { what, text } = writing.value!;
@@ -140,12 +142,12 @@ async function written() {
 
 <template>
   <div class="tags">
-    <input v-model="word" type="search" aria-label="Find a tag" placeholder="Find a tag …" />
+    <AppInput v-model="word" type="search" aria-label="Find a tag" placeholder="Find a tag …" />
     <section v-if="current" class="current">
       <h2>“{{ current }}”</h2>
       <form v-if="writing" @submit.prevent="written" @keydown.escape.stop="writing = undefined">
         <label for="tag-name">{{ ASKS[writing.what] }}</label>
-        <input
+        <AppInput
           id="tag-name"
           ref="field"
           v-model="writing.text"
@@ -156,8 +158,8 @@ async function written() {
           <option v-for="tag in tags.slice(0, MOST)" :key="tag.name" :value="tag.name" />
         </datalist>
         <span>
-          <button class="link" type="submit">Look at the plan</button>
-          <button class="link" type="button" @click="writing = undefined">Not now</button>
+          <AppButton look="link" type="submit">Review changes</AppButton>
+          <AppButton look="link" @click="writing = undefined">Cancel</AppButton>
         </span>
       </form>
       <template v-else>
@@ -169,28 +171,23 @@ async function written() {
         </p>
         <p v-for="one in spellings" :key="one.spelling" class="small">
           Also found as “{{ one.spelling }}”
-          <button
-            class="link"
-            type="button"
-            :aria-label="`Let ${one.spelling} find it no longer`"
+          <AppButton
+            look="link"
+            :aria-label="`Remove the spelling ${one.spelling}`"
             @click="plan.propose({ kind: 'tag-spelling', tag: current, spelling: one.spelling, drop: true })"
           >
             ×
-          </button>
+          </AppButton>
         </p>
-        <button class="link" type="button" @click="write('name')">Rename or merge …</button>
-        <button class="link" type="button" @click="write('spelling')">Another spelling …</button>
-        <button class="link" type="button" @click="write('above')">Put below another …</button>
-        <button
-          class="link losing"
-          type="button"
-          @click="plan.propose({ kind: 'tag', tag: current, to: null })"
-        >
-          Take off all …
-        </button>
+        <AppButton look="link" @click="write('name')">Rename or merge …</AppButton>
+        <AppButton look="link" @click="write('spelling')">Add spelling …</AppButton>
+        <AppButton look="link" @click="write('above')">Move under another tag …</AppButton>
+        <AppButton look="link" danger @click="plan.propose({ kind: 'tag', tag: current, to: null })">
+          Remove from all items …
+        </AppButton>
       </template>
       <template v-if="together.length">
-        <h3>Often together with it</h3>
+        <h3>Often used together</h3>
         <ul>
           <li v-for="tag in together" :key="tag.name">
             <RouterLink :to="{ query: { ...route.query, where: queryOf(tag.name), item: undefined } }">
@@ -215,28 +212,14 @@ async function written() {
       </li>
     </ul>
     <p v-if="listed.length > MOST" class="soft figures">
-      {{ (listed.length - MOST).toLocaleString('en') }} more: type a part of the name.
+      {{ (listed.length - MOST).toLocaleString('en') }} more. Type part of the name to find them.
     </p>
-    <p v-if="tags.length === 0" class="soft">No item has a tag yet.</p>
+    <p v-if="tags.length === 0" class="soft">No tags yet. Tags you add to items appear here.</p>
     <p v-if="fault" class="note losing">{{ fault }}</p>
   </div>
 </template>
 
 <style scoped>
-.tags > input,
-form input {
-  width: calc(100% - 20px);
-  height: 28px;
-  margin: 0 10px 8px;
-  padding: 0 6px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
-}
-form input {
-  width: 100%;
-  margin: 0;
-}
 form {
   display: flex;
   flex-direction: column;

@@ -89,7 +89,7 @@ const COLUMNS: readonly Column[] = [
   { key: 'kind', title: 'Kind', width: 90, text: (item) => item.kind, sort: 'kind' },
   {
     key: 'pixels',
-    title: 'Pixels',
+    title: 'Dimensions',
     width: 110,
     text: (item) => (item.width ? `${item.width} × ${item.height}` : ''),
     sort: 'width',
@@ -104,7 +104,7 @@ const COLUMNS: readonly Column[] = [
   },
   {
     key: 'bytes',
-    title: 'Weight',
+    title: 'File size',
     width: 90,
     text: (item) => weight(item.bytes),
     sort: 'bytes',
@@ -127,7 +127,7 @@ const COLUMNS: readonly Column[] = [
   },
   { key: 'added', title: 'Added', width: 150, text: (item) => moment(item.addedAt), sort: 'added' },
   { key: 'by', title: 'Added by', width: 140, text: (item) => item.addedBy ?? '', sort: 'by' },
-  { key: 'owner', title: 'In the care of', width: 140, text: (item) => item.owner ?? '', sort: 'owner' },
+  { key: 'owner', title: 'Owner', width: 140, text: (item) => item.owner ?? '', sort: 'owner' },
   {
     key: 'changed',
     title: 'Changed',

@@ -12,16 +12,16 @@ export interface Group {
 }
 
 export const GROUPING_TEXTS: [Grouping | '', string][] = [
-  ['', 'not grouped'],
-  ['month', 'grouped by month'],
-  ['folder', 'grouped by folder'],
-  ['kind', 'grouped by kind'],
-  ['page', 'grouped by page'],
+  ['', 'No grouping'],
+  ['month', 'By month'],
+  ['folder', 'By folder'],
+  ['kind', 'By file type'],
+  ['page', 'By page'],
 ];
 const KINDS: Record<string, string> = {
   image: 'Images',
-  video: 'Films',
-  audio: 'Sounds',
+  video: 'Videos',
+  audio: 'Audio',
   document: 'Documents',
   other: 'Other files',
 };

@@ -3,46 +3,46 @@ import type { Sort } from '../../../core/find/sorts.ts';
 import { TESTS, type Test, type TestName } from '../../../core/find/tests.ts';
 import { sentenceOf } from '../../../core/find/holds.ts';
 
-/** What the tests are called where one is chosen, in groups. */
+/** What the tests are called where one is chosen, in groups; what is asked most stands first. */
 export const TEST_GROUPS: [string, [TestName, string][]][] = [
   [
-    'What it is',
+    'File',
     [
-      ['kind', 'Kind'],
-      ['shape', 'Shape'],
-      ['colour', 'Main colour'],
-      ['like', 'Looks like'],
+      ['kind', 'File type'],
+      ['use', 'Used or unused'],
+      ['heavier', 'File size above'],
+      ['name', 'Name contains'],
+      ['shape', 'Orientation'],
       ['wider', 'Wider than'],
       ['narrower', 'Narrower than'],
       ['taller', 'Taller than'],
-      ['heavier', 'Heavier than'],
       ['longer', 'Longer than'],
+      ['colour', 'Main colour'],
+      ['like', 'Looks like'],
+      ['copies', 'Exact copies'],
     ],
   ],
   [
-    'Words and care',
+    'Description',
     [
-      ['no', 'Words that are missing'],
-      ['mark', 'Care marks'],
       ['tag', 'Tag'],
-      ['own', 'Field of our own'],
-      ['name', 'Name'],
-      ['name-fault', 'Faults of the name'],
+      ['no', 'Missing field'],
+      ['mark', 'Care marks'],
+      ['own', 'Custom field'],
+      ['name-fault', 'Name problem'],
       ['licence-ends', 'Licence ends before'],
-      ['found', 'Findings of upkeep'],
+      ['found', 'Upkeep finding'],
     ],
   ],
   [
-    'Where and who',
+    'Place and people',
     [
-      ['use', 'Use'],
-      ['page', 'Page that shows it'],
       ['folder', 'Folder'],
-      ['copies', 'Copies'],
-      ['added', 'Month it was added'],
+      ['page', 'Used on page'],
+      ['added', 'Month added'],
       ['added-since', 'Added since'],
-      ['by', 'Who added it'],
-      ['owner', 'Who looks after it'],
+      ['by', 'Added by'],
+      ['owner', 'Owner'],
     ],
   ],
 ];
@@ -50,7 +50,7 @@ export const TEST_GROUPS: [string, [TestName, string][]][] = [
 /** A choice as its words alone: 'image', not 'kind is image'. */
 export function choiceText(test: TestName, value: string): string {
   const sentence = sentenceOf({ test, value, not: false });
-  return sentence.replace(/^(kind|shape|main colour|name|added in|added by|in the care of) (is )?/, '');
+  return sentence.replace(/^(kind|shape|main colour|name|added in|added by|owner|tagged) (is )?/, '');
 }
 
 export function unitOf(test: TestName): string {
@@ -59,27 +59,27 @@ export function unitOf(test: TestName): string {
   );
 }
 
-export const SORT_TEXTS: [Sort, string, string][] = [
-  ['kind', 'pictures first', 'pictures last'],
-  ['rank', 'best first', 'best last'],
-  ['name', 'by name', 'by name, from Z'],
-  ['path', 'by folder and name', 'by folder, from Z'],
-  ['added', 'newest first', 'oldest first'],
-  ['changed', 'last changed first', 'last changed at the end'],
-  ['bytes', 'heaviest first', 'lightest first'],
-  ['width', 'widest first', 'narrowest first'],
-  ['height', 'tallest first', 'lowest first'],
-  ['duration', 'longest first', 'shortest first'],
-  ['placements', 'most placed first', 'least placed first'],
-  ['seen', 'most seen first', 'least seen first'],
-  ['tags', 'most tags first', 'fewest tags first'],
-  ['by', 'by who added it', 'by who added it, from Z'],
-  ['owner', 'by who cares for it', 'by who cares for it, from Z'],
-  ...TEXT_FIELD_KEYS.map((field): [Sort, string, string] => {
+/** What items can be sorted by, and what its two directions are; what is asked most stands first. */
+export const SORTS: readonly { key: Sort; name: string; way: string; back: string }[] = [
+  { key: 'rank', name: 'Relevance', way: 'Best match first', back: 'Best match last' },
+  { key: 'name', name: 'Name', way: 'A to Z', back: 'Z to A' },
+  { key: 'added', name: 'Date added', way: 'Newest first', back: 'Oldest first' },
+  { key: 'bytes', name: 'File size', way: 'Largest first', back: 'Smallest first' },
+  { key: 'kind', name: 'File type', way: 'Images first', back: 'Images last' },
+  { key: 'placements', name: 'Use', way: 'Most used first', back: 'Least used first' },
+  { key: 'path', name: 'Folder', way: 'A to Z', back: 'Z to A' },
+  { key: 'changed', name: 'Date changed', way: 'Latest first', back: 'Earliest first' },
+  { key: 'width', name: 'Width', way: 'Widest first', back: 'Narrowest first' },
+  { key: 'height', name: 'Height', way: 'Tallest first', back: 'Lowest first' },
+  { key: 'duration', name: 'Length', way: 'Longest first', back: 'Shortest first' },
+  { key: 'seen', name: 'Use on the live site', way: 'Most used first', back: 'Least used first' },
+  { key: 'tags', name: 'Number of tags', way: 'Most first', back: 'Fewest first' },
+  { key: 'by', name: 'Added by', way: 'A to Z', back: 'Z to A' },
+  { key: 'owner', name: 'Owner', way: 'A to Z', back: 'Z to A' },
+  ...TEXT_FIELD_KEYS.map((field) => {
     const { name, form }: FieldKind = TEXT_FIELDS[field];
-    const by = `by ${name.toLowerCase()}`;
     return form === 'day' || form === 'moment'
-      ? [field, `${by}, earliest first`, `${by}, latest first`]
-      : [field, by, `${by}, from Z`];
+      ? { key: field, name, way: 'Earliest first', back: 'Latest first' }
+      : { key: field, name, way: 'A to Z', back: 'Z to A' };
   }),
 ];

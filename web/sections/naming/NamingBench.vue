@@ -12,6 +12,11 @@ import { usePlan } from '../../stores/plan.ts';
 import NamingProof from './NamingProof.vue';
 import { useNaming, type NamingOrder } from './useNaming.ts';
 import type { z } from 'zod';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
 /** The composing line, and below it the proof of all the new names. */
 const props = defineProps<{ table: NamingTable; asked: number; own: readonly OwnField[]; what: string }>();
@@ -38,11 +43,11 @@ const texts = computed(() => naming.pieceTexts(example.value));
 const followers = computed(() => props.table.items.length - props.asked);
 
 const ORDERS: [NamingOrder, string][] = [
-  ['given', 'as they were gathered'],
-  ['name', 'by present name'],
-  ['taken', 'by date taken'],
-  ['added', 'by date added'],
-  ['title', 'by title'],
+  ['given', 'tray order'],
+  ['name', 'current name'],
+  ['taken', 'date taken'],
+  ['added', 'date added'],
+  ['title', 'title'],
 ];
 
 const changes = computed(() => [...names.value.values()].filter((one) => one.from !== one.to && !one.fault));
@@ -88,45 +93,37 @@ function take(name: string) {
     <PatternWhole v-model="whole" class="whole" />
     <div class="row">
       <label class="kept"
-        ><span>Kept patterns</span>
-        <select :value="keepName" @change="take(($event.target as HTMLSelectElement).value)">
-          <option value="">{{ kept.length ? 'choose one' : 'none yet' }}</option>
-          <option v-for="one in kept" :key="one.name" :value="one.name">{{ one.name }}</option>
-        </select></label
-      >
+        ><span>Saved patterns</span>
+        <AppSelect :model-value="keepName" :chars="16" @change="take($event)"
+          ><AppOption value="" :label="kept.length ? 'choose one' : 'none yet'" />
+          <AppOption v-for="one in kept" :key="one.name" :value="one.name" :label="one.name" /> </AppSelect
+      ></label>
       <form v-if="keeping" class="keep" @submit.prevent="keep(keepName)">
-        <input
+        <AppInput
           v-model="keepName"
           maxlength="60"
           required
           aria-label="Name of the pattern"
           placeholder="a name"
         />
-        <button class="link" type="submit">Keep</button>
-        <button class="link" type="button" @click="keeping = false">Not now</button>
+        <AppButton look="link" type="submit">Keep</AppButton>
+        <AppButton look="link" @click="keeping = false">Cancel</AppButton>
       </form>
       <template v-else>
-        <button class="link" type="button" :disabled="pattern.pieces.length === 0" @click="keeping = true">
-          Keep this pattern
-        </button>
-        <button
-          v-if="kept.some((one) => one.name === keepName)"
-          class="link"
-          type="button"
-          @click="keep(keepName, true)"
-        >
-          Forget “{{ keepName }}”
-        </button>
+        <AppButton look="link" :disabled="pattern.pieces.length === 0" @click="keeping = true">
+          Save pattern
+        </AppButton>
+        <AppButton v-if="kept.some((one) => one.name === keepName)" look="link" @click="keep(keepName, true)">
+          Delete “{{ keepName }}”
+        </AppButton>
       </template>
       <label class="order"
-        ><span>Counted</span>
-        <select v-model="order">
-          <option v-for="[key, words] in ORDERS" :key="key" :value="key">{{ words }}</option>
-        </select></label
-      >
-      <label v-if="followers" class="check"
-        ><input v-model="together" type="checkbox" /> {{ count(followers, 'size variant') }}
-        {{ followers === 1 ? 'goes' : 'go' }} along</label
+        ><span>Number by</span>
+        <AppSelect v-model="order" :chars="18"
+          ><AppOption v-for="[key, words] in ORDERS" :key="key" :value="key" :label="words" /> </AppSelect
+      ></label>
+      <AppCheckbox v-if="followers" v-model="together">
+        {{ count(followers, 'size variant') }} included</AppCheckbox
       >
     </div>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
@@ -146,17 +143,16 @@ function take(name: string) {
   <footer>
     <p class="figures" role="status">
       {{ count(asked, 'item') }} {{ what }};
-      {{ pending ? 'composing …' : `${count(changes.length, 'name')} will change` }}
-      <template v-if="faults && !pending">, {{ count(faults, 'name') }} cannot be as written</template>
+      {{ pending ? 'Composing …' : `${count(changes.length, 'name')} will change` }}
+      <template v-if="faults && !pending">, {{ count(faults, 'name') }} can’t be used</template>
     </p>
-    <button
-      class="act"
-      type="button"
+    <AppButton
+      look="main"
       :disabled="pending || changes.length === 0 || faults > 0 || plan.busy"
       @click="look"
     >
-      Look at the plan for {{ count(changes.length, 'new name') }}
-    </button>
+      Review {{ count(changes.length, 'new name') }}
+    </AppButton>
   </footer>
 </template>
 
@@ -180,14 +176,6 @@ function take(name: string) {
   align-items: center;
   font-size: 13px;
   gap: 6px;
-}
-.row select,
-.row input:not([type='checkbox']) {
-  height: 28px;
-  padding: 0 6px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 2px;
-  background: var(--paper-raised);
 }
 .order {
   margin-left: auto;

@@ -9,6 +9,9 @@ import type { NamingFacts } from '../../../core/naming/compose.ts';
 import type { NewName } from '../../../core/naming/names.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count } from '../../parts/words.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppInput from '../../kit/AppInput.vue';
 
 /** Old names struck, new ones beside, what differs marked; what needs a look stands first. */
 const props = defineProps<{
@@ -46,13 +49,15 @@ function sayings(one: NewName | undefined): string[] {
   const said: string[] = [];
   if (one.fault) said.push(one.fault);
   if (one.notes.includes('kept') && !one.notes.includes('follows'))
-    said.push(one.lacks.length > 0 ? 'It keeps its name.' : 'Nothing is left for a name: it keeps its own.');
+    said.push(
+      one.lacks.length > 0 ? 'Name unchanged.' : 'The pattern gives no name here, so the name stays.',
+    );
   if (one.lacks.length > 0) said.push(`It has no ${one.lacks.join(', no ')}.`);
-  if (one.notes.includes('cut')) said.push('Cut at a word: it was too long.');
+  if (one.notes.includes('cut')) said.push('Shortened: it was too long.');
   if (one.notes.includes('numbered'))
     said.push(`Numbered, as ${baseName(one.takenBy!)} has or gets this name.`);
-  if (one.notes.includes('follows')) said.push('A size of another picture: called after it.');
-  if (one.notes.includes('typed') && !one.fault) said.push('As you wrote it.');
+  if (one.notes.includes('follows')) said.push('Size of another image: named after it.');
+  if (one.notes.includes('typed') && !one.fault) said.push('Your own name.');
   if (one.from !== one.to && !one.notes.includes('follows'))
     said.push(...nameFaults(baseName(one.to)).map((fault) => NAME_FAULT_TEXTS[fault]));
   return said;
@@ -112,10 +117,10 @@ async function written(go: 0 | 1 = 0) {
 <template>
   <div class="heading">
     <h2>Proof</h2>
-    <label v-if="toLookAt" class="soft"
-      ><input v-model="first" type="checkbox" /> {{ count(toLookAt, 'name') }} to look at, first</label
+    <AppCheckbox v-if="toLookAt" v-model="first" class="soft">
+      {{ count(toLookAt, 'name') }} to check, first</AppCheckbox
     >
-    <span v-else class="soft">{{ pending ? '' : 'Nothing clashes, nothing lacks.' }}</span>
+    <span v-else class="soft">{{ pending ? '' : 'No conflicts, nothing missing.' }}</span>
   </div>
   <div ref="scroller" class="proof" tabindex="-1">
     <ul :style="{ height: `${virtual.getTotalSize()}px` }" aria-label="New names">
@@ -143,7 +148,7 @@ async function written(go: 0 | 1 = 0) {
         </span>
         <span class="new mono">
           <span v-if="writing?.id === line.id" class="write">
-            <input
+            <AppInput
               v-model="writing.stem"
               :aria-label="`New name of ${line.from}`"
               spellcheck="false"
@@ -152,23 +157,23 @@ async function written(go: 0 | 1 = 0) {
               @blur="written()"
             />{{ extensionOf(line.from) }}
           </span>
-          <button v-else type="button" :title="`Write another name for ${line.from}`" @click="write(line.id)">
-            <span v-if="line.from === line.to" class="soft">stays</span>
+          <AppButton v-else look="tile" :title="`Write another name for ${line.from}`" @click="write(line.id)"
+            ><span v-if="line.from === line.to" class="soft">stays</span>
             <ins v-else
               ><template v-for="(part, index) in line.parts" :key="index"
                 ><mark v-if="part.added">{{ part.value }}</mark
                 ><template v-else-if="!part.removed">{{ part.value }}</template></template
               ></ins
             >
-          </button>
-          <button
+          </AppButton>
+          <AppButton
             v-if="typed.has(line.id)"
-            class="link back"
-            type="button"
+            look="link"
+            class="back"
             @click="emit('type', line.id, undefined)"
           >
-            as composed
-          </button>
+            Use the pattern
+          </AppButton>
         </span>
         <span class="said">{{ line.said.join(' ') }}</span>
         <span class="figures margin soft">{{
@@ -269,13 +274,6 @@ ins mark {
 }
 .back {
   font-family: var(--sans);
-}
-.write input {
-  width: calc(100% - 60px);
-  height: 28px;
-  padding: 0 4px;
-  border: 1px solid var(--verdigris);
-  background: var(--paper-raised);
 }
 .said {
   display: -webkit-box;

@@ -9,7 +9,7 @@ import { useTray } from '../../stores/tray.ts';
 import DescribeTabs from '../describe/DescribeTabs.vue';
 import NamingBench from './NamingBench.vue';
 
-/** New names for many: those in the tray, or those whose names say little. */
+/** New names for many: those in the tray, or those with poor names. */
 const route = useRoute();
 const tray = useTray();
 const site = useSite();
@@ -32,7 +32,7 @@ async function load() {
     } else {
       const where = String(route.query['where'] ?? '!mark:named');
       ids = [...(await api.itemsFound({ where, sort: 'path' })).ids];
-      what.value = where === '!mark:named' ? 'whose names say little' : 'of the query';
+      what.value = where === '!mark:named' ? 'with poor names' : 'from the search';
     }
     own.value = await api.ownFields();
     asked.value = Math.min(ids.length, MOST);
@@ -54,8 +54,8 @@ watch(() => site.revision, load);
     </header>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <p v-if="table && table.items.length === 0" class="empty">
-      Every name is made of words. Gather items in the
-      <RouterLink :to="{ name: 'library' }">Library</RouterLink> to give them new ones all the same.
+      All names are readable. To rename items anyway, add them to the tray in the
+      <RouterLink :to="{ name: 'library' }">Library</RouterLink> .
     </p>
     <NamingBench
       v-else-if="table"

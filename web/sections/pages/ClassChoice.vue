@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppButton from '../../kit/AppButton.vue';
+import AppInput from '../../kit/AppInput.vue';
 /** Classes for a placement: those that the site offers are a click away, others are typed. */
 defineProps<{ offered: readonly string[] }>();
 const classes = defineModel<string>({ required: true });
@@ -11,20 +13,19 @@ function toggle(name: string) {
 
 <template>
   <p v-if="offered.length" class="classes">
-    <button
+    <AppButton
       v-for="name in offered"
       :key="name"
+      look="tile"
       class="mono"
-      type="button"
       :aria-pressed="has(name)"
       @click="toggle(name)"
-    >
-      {{ name }}
-    </button>
+      >{{ name }}
+    </AppButton>
   </p>
   <label>
     <span class="hidden-words">Classes</span>
-    <input v-model="classes" class="mono" spellcheck="false" maxlength="200" placeholder="none" />
+    <AppInput v-model="classes" class="mono" spellcheck="false" maxlength="200" placeholder="none" />
   </label>
 </template>
 
@@ -44,8 +45,5 @@ function toggle(name: string) {
 }
 .classes button[aria-pressed='true'] {
   background: var(--verdigris-wash);
-}
-input {
-  width: 100%;
 }
 </style>

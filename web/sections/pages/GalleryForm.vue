@@ -8,6 +8,13 @@ import ItemPicture from '../../parts/ItemPicture.vue';
 import { count } from '../../parts/words.ts';
 import { useTray } from '../../stores/tray.ts';
 import { usePlanned } from './usePlanned.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppNumber from '../../kit/AppNumber.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppRadio from '../../kit/AppRadio.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
 /** A gallery of a folder, a tag or what is gathered: its order, its small pictures, its captions. */
 const props = defineProps<{
@@ -124,78 +131,75 @@ const { made, fault, busy, write } = usePlanned(
 
 <template>
   <form class="placing" @submit.prevent="write" @keydown.escape.stop="emit('close')">
-    <h2>{{ existing ? 'The gallery here' : 'Place a gallery' }}</h2>
+    <h2>{{ existing ? 'Edit gallery' : 'Place a gallery' }}</h2>
     <p v-if="existing" class="soft figures">
-      {{ count(existing.added, 'picture') }} new since it was made, {{ existing.gone }} gone.
+      {{ count(existing.added, 'image') }} new since it was made, {{ existing.gone }} gone.
     </p>
     <fieldset>
-      <legend>Its pictures</legend>
-      <label><input v-model="from" type="radio" value="folder" /> of a folder</label>
+      <legend>Images</legend>
+      <AppRadio v-model="from" value="folder" name="from"> of a folder</AppRadio>
       <label v-if="from === 'folder'">
         <span class="hidden-words">Folder of the gallery</span>
-        <select v-model="folder" class="mono">
-          <option v-for="one in folders" :key="one" :value="one">{{ one || 'the site’s root' }}</option>
-        </select>
+        <AppSelect v-model="folder" filterable class="mono"
+          ><AppOption v-for="one in folders" :key="one" :value="one" :label="one || 'the site’s root'" />
+        </AppSelect>
       </label>
-      <label><input v-model="from" type="radio" value="tag" /> with a tag</label>
+      <AppRadio v-model="from" value="tag" name="from"> with a tag</AppRadio>
       <label v-if="from === 'tag'">
         <span class="hidden-words">Tag of the gallery</span>
-        <select v-model="tag">
-          <option v-for="one in tags" :key="one" :value="one">{{ one }}</option>
-        </select>
+        <AppSelect v-model="tag" filterable
+          ><AppOption v-for="one in tags" :key="one" :value="one" :label="one" />
+        </AppSelect>
       </label>
-      <label><input v-model="from" type="radio" value="tray" /> as gathered in the tray</label>
+      <AppRadio v-model="from" value="tray" name="from"> from the tray</AppRadio>
     </fieldset>
     <p class="soft figures" role="status">
-      {{ count(items.length, 'picture') }}. Drag them into their order, or Alt and arrows.
+      {{ count(items.length, 'image') }}. Drag to reorder, or use Alt + arrow keys.
     </p>
     <ul ref="list" class="order">
       <li v-for="(item, at) in items" :key="item.id">
-        <button
+        <AppButton
+          look="tile"
           class="grip"
-          type="button"
           :aria-label="`${item.name}, ${at + 1} of ${items.length}`"
           @keydown="onKey($event, at)"
-        >
-          <ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" />
-        </button>
-        <button
+          ><ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" />
+        </AppButton>
+        <AppButton
+          look="tile"
           class="off"
-          type="button"
           :aria-label="`Leave out ${item.name}`"
           @click="items = items.filter((one) => one !== item)"
         >
           ×
-        </button>
+        </AppButton>
       </li>
     </ul>
     <fieldset>
-      <legend>Small pictures</legend>
+      <legend>Thumbnails</legend>
+      <label>Longer side <AppNumber v-model="side" class="short" :min="40" :max="4000" /> px</label>
+      <label>Quality <AppNumber v-model="quality" class="short" :min="1" :max="100" /></label>
+      <AppCheckbox v-model="captions"> with captions</AppCheckbox>
       <label
-        >Longer side <input v-model.number="side" class="short" type="number" min="40" max="4000" /> px</label
-      >
-      <label>Quality <input v-model.number="quality" class="short" type="number" min="1" max="100" /></label>
-      <label><input v-model="captions" type="checkbox" /> with captions</label>
-      <label
-        >Classes <input v-model="classes" class="mono" maxlength="200" spellcheck="false" placeholder="none"
+        >Classes
+        <AppInput v-model="classes" class="mono" maxlength="200" spellcheck="false" placeholder="none"
       /></label>
     </fieldset>
     <p v-if="made && !fault" class="soft figures">
-      {{ made.created.length ? `${count(made.created.length, 'small picture')} will be made; the` : 'The' }}
-      page needs no script for it.
+      {{ made.created.length ? `${count(made.created.length, 'thumbnail')} will be made; the` : 'The' }}
+      page needs no script.
     </p>
     <p v-if="fault || trouble" class="note losing" role="alert">{{ fault || trouble }}</p>
     <div class="buttons">
-      <button
-        class="act"
+      <AppButton
+        look="main"
         type="submit"
         :disabled="busy || fault !== '' || !made || made.empty || items.length === 0"
-      >
-        {{ existing ? 'Make the gallery anew' : 'Write the gallery to the page' }}
-      </button>
-      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+        >{{ existing ? 'Update gallery' : 'Save gallery to page' }}
+      </AppButton>
+      <AppButton @click="emit('close')">Cancel</AppButton>
     </div>
-    <p v-if="busy" class="soft" role="status">Making it …</p>
+    <p v-if="busy" class="soft" role="status">Working …</p>
   </form>
 </template>
 

@@ -2,9 +2,11 @@
 import { computed, onMounted, ref } from 'vue';
 import type { LiveView } from '../../../api/pages.ts';
 import { api, sentenceOf } from '../../api/client.ts';
-import AppDialog from '../../parts/AppDialog.vue';
+import AppDialog from '../../kit/AppDialog.vue';
 import { count, moment } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppInput from '../../kit/AppInput.vue';
 
 /** A site as visitors see it, for pages that do not lie in the folder: what it shows counts as placed. */
 const emit = defineEmits<{ close: [] }>();
@@ -40,7 +42,7 @@ const good = computed(() => view.value?.pages.filter((page) => page.status < 400
 </script>
 
 <template>
-  <AppDialog v-model="open" width="760px" top="6vh" title="The live site">
+  <AppDialog v-model="open" width="760px" top="6vh" title="Live site">
     <p class="soft">
       Reads a site over the web as visitors see it: its sitemap, the links within it, what robots.txt allows,
       one page after the other with a pause between. What its pages show counts as placed; those pages are
@@ -48,21 +50,19 @@ const good = computed(() => view.value?.pages.filter((page) => page.status < 400
     </p>
     <form class="ask" @submit.prevent="ask(() => api.readLive(address))">
       <label for="live-address">Address</label>
-      <input id="live-address" v-model="address" class="mono" type="url" required maxlength="2000" />
-      <button class="act" type="submit" :disabled="busy || running !== undefined">Read it</button>
+      <AppInput id="live-address" v-model="address" class="mono" type="url" required maxlength="2000" />
+      <AppButton look="main" type="submit" :disabled="busy || running !== undefined">Read site</AppButton>
     </form>
     <p v-if="running" role="status" class="figures">
       {{ running.done }} of {{ running.total }} pages read
-      <button class="link" type="button" @click="api.cancelJob(running.id)">Stop</button>
+      <AppButton look="link" @click="api.cancelJob(running.id)">Stop</AppButton>
     </p>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <template v-if="view && view.pages.length">
       <p class="figures">
         {{ count(good.length, 'page') }} show {{ count(view.items.seen, 'item') }} of the library;
         {{ view.items.only }} of them on no page in the folder. Read {{ moment(view.pages[0]!.readAt) }}.
-        <button class="link" type="button" :disabled="busy" @click="ask(() => api.forgetLive())">
-          Forget it
-        </button>
+        <AppButton look="link" :disabled="busy" @click="ask(() => api.forgetLive())"> Forget it </AppButton>
       </p>
       <ul v-if="failing.length" class="list">
         <li v-for="page in failing" :key="page.url" class="madder">
@@ -76,7 +76,7 @@ const good = computed(() => view.value?.pages.filter((page) => page.status < 400
         </li>
       </ul>
     </template>
-    <p v-else-if="view && !busy" class="empty">Nothing has been read yet.</p>
+    <p v-else-if="view && !busy" class="empty">No live site read yet.</p>
   </AppDialog>
 </template>
 
@@ -85,10 +85,6 @@ const good = computed(() => view.value?.pages.filter((page) => page.status < 400
   display: flex;
   gap: 10px;
   align-items: center;
-}
-.ask input {
-  flex: 1;
-  padding: 4px 8px;
 }
 .list {
   max-height: 40vh;

@@ -2,9 +2,13 @@
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, ref } from 'vue';
 import type { PageView } from '../../../api/pages.ts';
-import { folderOf } from '../../../core/address/path.ts';
 import { fold } from '../../../core/find/marks.ts';
 import { count, weight } from '../../parts/words.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
 /** The content files of the site, of any number: found by words, sorted by any of their facts. */
 const props = defineProps<{ pages: readonly PageView[]; current: string; narrow: boolean }>();
@@ -13,7 +17,7 @@ const emit = defineEmits<{ open: [path: string] }>();
 const SORTS = [
   ['path', 'by folder'],
   ['title', 'by title'],
-  ['bytes', 'heaviest first'],
+  ['bytes', 'largest first'],
   ['placements', 'most placements first'],
   ['missingAlt', 'most without alt first'],
   ['broken', 'most broken first'],
@@ -46,10 +50,13 @@ const virtual = useVirtualizer(
   computed(() => ({
     count: shown.value.length,
     getScrollElement: () => scroller.value ?? null,
-    estimateSize: () => 58,
+    estimateSize: () => (props.narrow ? 44 : 34),
     overscan: 8,
     getItemKey: (index: number) => shown.value[index]!.path,
   })),
+);
+const rows = computed(() =>
+  virtual.value.getVirtualItems().map((row) => ({ row, page: shown.value[row.index]! })),
 );
 function step(event: KeyboardEvent, index: number) {
   const to = { ArrowDown: index + 1, ArrowUp: index - 1, Home: 0, End: shown.value.length - 1 }[event.key];
@@ -67,61 +74,52 @@ function step(event: KeyboardEvent, index: number) {
     <div class="find">
       <label>
         <span class="hidden-words">Find pages</span>
-        <input v-model="words" type="search" placeholder="Words in titles and paths" />
+        <AppInput v-model="words" type="search" placeholder="Search titles and paths" />
       </label>
       <label>
         <span class="hidden-words">Order of the pages</span>
-        <select v-model="sort">
-          <option v-for="[name, text] in SORTS" :key="name" :value="name">{{ text }}</option>
-        </select>
+        <AppSelect v-model="sort"
+          ><AppOption v-for="[name, text] in SORTS" :key="name" :value="name" :label="text" />
+        </AppSelect>
       </label>
-      <label class="tick"><input v-model="onlyCare" type="checkbox" /> only those that need care</label>
-      <label class="tick"><input v-model="onlyReading" type="checkbox" /> only HTML and Markdown</label>
+      <AppCheckbox v-model="onlyCare"> With issues only</AppCheckbox>
+      <AppCheckbox v-model="onlyReading"> HTML and Markdown only</AppCheckbox>
       <p class="soft figures" role="status">{{ count(shown.length, 'page') }}</p>
     </div>
     <div ref="scroller" class="scroller">
       <ul :style="{ height: `${virtual.getTotalSize()}px` }">
         <li
-          v-for="row in virtual.getVirtualItems()"
-          :key="String(row.key)"
+          v-for="{ row, page } in rows"
+          :key="page.path"
           :data-index="row.index"
-          :class="{ current: shown[row.index]!.path === current }"
-          :style="{ transform: `translateY(${row.start}px)` }"
+          :class="{ current: page.path === current }"
+          :style="{ height: `${row.size}px`, transform: `translateY(${row.start}px)` }"
         >
-          <button
-            type="button"
-            :aria-current="shown[row.index]!.path === current ? 'page' : undefined"
-            @click="emit('open', shown[row.index]!.path)"
+          <AppButton
+            look="tile"
+            :aria-current="page.path === current ? 'page' : undefined"
+            :title="`${page.title}\n${page.path}`"
+            @click="emit('open', page.path)"
             @keydown="step($event, row.index)"
-          >
-            <span class="title">{{ shown[row.index]!.title }}</span>
-            <span class="mono soft path">{{
-              narrow ? shown[row.index]!.path : folderOf(shown[row.index]!.path) || '/'
-            }}</span>
-            <span class="facts figures">
+            ><span class="title">{{ page.title }}</span>
+            <span class="mono soft path">{{ page.path }}</span>
+            <template v-if="!narrow">
               <span class="bars"
                 ><span
-                  v-if="shown[row.index]!.bytes"
+                  v-if="page.bytes"
                   class="bar"
-                  :style="{
-                    width: `${Math.max(2, ((narrow ? 40 : 120) * shown[row.index]!.bytes) / heaviest)}px`,
-                  }"
+                  :style="{ width: `${Math.max(2, (80 * page.bytes) / heaviest)}px` }"
                 ></span
               ></span>
-              <span>{{ shown[row.index]!.bytes ? weight(shown[row.index]!.bytes) : '' }}</span>
-              <span>{{
-                shown[row.index]!.placements ? count(shown[row.index]!.placements, 'placement') : ''
-              }}</span>
-              <b class="ochre">{{
-                shown[row.index]!.unread
-                  ? 'not read'
-                  : shown[row.index]!.missingAlt
-                    ? `${shown[row.index]!.missingAlt} without alt`
-                    : ''
-              }}</b>
-              <b class="madder">{{ shown[row.index]!.broken ? `${shown[row.index]!.broken} broken` : '' }}</b>
-            </span>
-          </button>
+              <span class="figures">{{ page.bytes ? weight(page.bytes) : '' }}</span>
+              <span class="figures">{{ page.placements ? count(page.placements, 'placement') : '' }}</span>
+            </template>
+            <span class="care figures"
+              ><b v-if="page.unread" class="ochre">not read</b
+              ><b v-else-if="page.missingAlt" class="ochre">{{ page.missingAlt }} without alt</b
+              ><b v-if="page.broken" class="madder">{{ page.broken }} broken</b></span
+            >
+          </AppButton>
         </li>
       </ul>
     </div>
@@ -143,21 +141,16 @@ function step(event: KeyboardEvent, index: number) {
   padding: 8px 16px;
   border-bottom: 1px solid var(--rule);
 }
-.find input[type='search'] {
-  width: 240px;
-  padding: 4px 8px;
-}
 .find p {
   margin: 0;
 }
-.narrow .find input[type='search'] {
-  width: 100%;
+.find label:not(.app-checkbox) {
+  width: 220px;
 }
-.narrow .find label:not(.tick) {
-  flex: 1;
-  min-width: 100px;
+.narrow .find {
+  padding: 8px 10px;
 }
-.narrow .find select {
+.narrow .find label {
   width: 100%;
 }
 .scroller {
@@ -176,7 +169,6 @@ li {
   top: 0;
   left: 0;
   width: 100%;
-  height: 58px;
   border-bottom: 1px solid var(--rule);
 }
 li.current {
@@ -186,53 +178,50 @@ li button {
   display: grid;
   width: 100%;
   height: 100%;
-  padding: 4px 16px;
-  grid-template-columns: minmax(0, 1fr) auto;
-  align-content: center;
+  align-items: center;
+  padding: 0 16px;
   border: 0;
   background: none;
   color: var(--ink);
-  font: inherit;
-  text-align: left;
   cursor: pointer;
+  font: inherit;
+  gap: 0 14px;
+  grid-template-columns: minmax(0, 5fr) minmax(0, 4fr) 80px 64px 110px 190px;
+  text-align: left;
+}
+.title,
+.path {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .title {
-  overflow: hidden;
   font-weight: 600;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
-.path {
-  grid-row: 2;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.facts {
-  display: grid;
-  grid-column: 2;
-  grid-row: 1 / 3;
-  grid-template-columns: 124px 64px 110px 104px 76px;
-  align-items: center;
-  align-self: center;
-  gap: 12px;
+.figures {
   text-align: right;
 }
-.bars {
-  text-align: left;
-}
-.narrow li {
-  height: 58px;
-}
-.narrow .facts {
+.care {
   display: flex;
-  grid-column: 1 / 3;
-  grid-row: 3;
-  gap: 8px;
-  font-size: 12px;
+  justify-content: flex-end;
+  gap: 12px;
 }
 .narrow li button {
-  line-height: 1.25;
+  align-content: center;
+  padding: 0 10px;
+  font-size: 13px;
+  grid-template-columns: minmax(0, 1fr) auto;
+  line-height: 1.3;
+}
+.narrow .title {
+  grid-column: 1 / 3;
+}
+.narrow .path {
+  font-size: 11.5px;
+}
+.narrow .care {
+  font-size: 12px;
+  gap: 8px;
 }
 .bar {
   display: inline-block;

@@ -2,6 +2,8 @@
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { count } from '../../parts/words.ts';
 import { DEVICES, type LookMessage, type Measured } from './look.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppSegmented from '../../kit/AppSegmented.vue';
 
 /** A page as it is served, without its scripts, its placements outlined; in the width of a phone, a tablet or a wide screen. */
 const props = defineProps<{
@@ -75,26 +77,22 @@ watch(
 
 <template>
   <div class="look">
-    <div class="widths" role="group" aria-label="Width of the screen">
-      <button
-        v-for="one in DEVICES"
-        :key="one.name"
-        type="button"
-        :aria-pressed="one.name === device.name"
-        :title="`As wide as ${one.width} pixels`"
-        @click="device = one"
-      >
-        {{ one.name }} <span class="figures soft wide">{{ one.width }}</span>
-      </button>
+    <div class="widths">
+      <AppSegmented
+        :model-value="device.name"
+        label="Width of the screen"
+        :options="DEVICES.map((one) => ({ value: one.name, label: one.name, count: one.width }))"
+        @update:model-value="(name) => (device = DEVICES.find((one) => one.name === name)!)"
+      />
       <slot></slot>
     </div>
     <p v-if="elsewhere > 0" class="elsewhere">
       {{ count(elsewhere, 'file') }} of this page {{ elsewhere === 1 ? 'lies' : 'lie' }} on other hosts
       <template v-if="loadsElsewhere">and {{ elsewhere === 1 ? 'is' : 'are' }} loaded from there.</template>
       <template v-else>and {{ elsewhere === 1 ? 'is' : 'are' }} not loaded.</template>
-      <button type="button" class="act quiet" @click="loadsElsewhere = !loadsElsewhere">
-        {{ loadsElsewhere ? 'Stop loading' : 'Load from other hosts' }}
-      </button>
+      <AppButton @click="loadsElsewhere = !loadsElsewhere"
+        >{{ loadsElsewhere ? 'Stop loading' : 'Load from other hosts' }}
+      </AppButton>
     </p>
     <div ref="room" class="room">
       <iframe

@@ -19,6 +19,7 @@ import PagePreview from './PagePreview.vue';
 import PlacementForm from './PlacementForm.vue';
 import PlacementList from './PlacementList.vue';
 import PlacingForm from './PlacingForm.vue';
+import AppButton from '../../kit/AppButton.vue';
 
 const site = useSite();
 const route = useRoute();
@@ -203,18 +204,18 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
       <div class="head">
         <h1>Pages</h1>
         <p class="soft figures">
-          <button class="link" type="button" :aria-expanded="allBroken !== undefined" @click="showBroken">
-            {{ count(totals.broken, 'broken reference') }}</button>,
-          {{ count(totals.missing, 'picture') }} without alt
+          <AppButton look="link" :aria-expanded="allBroken !== undefined" @click="showBroken">{{
+            count(totals.broken, 'broken reference')
+          }}</AppButton>, {{ count(totals.missing, 'image') }} without alt
         </p>
-        <button class="link laid" type="button" @click="living = true">The live site …</button>
-        <button class="link laid" type="button" @click="laying = true">How the folder is laid out …</button>
+        <AppButton look="link" class="laid" @click="living = true">Live site …</AppButton>
+        <AppButton look="link" class="laid" @click="laying = true">Site folders …</AppButton>
         <GuessedRoot />
       </div>
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
       <section v-if="allBroken" class="broken" aria-label="Broken references">
         <BrokenList v-if="allBroken.length" :broken="allBroken" pages />
-        <p v-else class="soft">Every reference leads somewhere.</p>
+        <p v-else class="soft">No broken references.</p>
       </section>
       <PageList :pages="pages" :current="path" :narrow="looking" @open="open" />
     </div>
@@ -234,17 +235,15 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           <span class="spread"></span>
           <template v-if="placing && !formOpen">
             <span class="ochre" role="status">Choose a spot on the page.</span>
-            <button class="act quiet" type="button" @click="rest">Not now</button>
+            <AppButton @click="rest">Cancel</AppButton>
           </template>
           <template v-else-if="detail.editable && !placing && !edited">
-            <button class="act" type="button" @click="placing = 'item'">Place an item <kbd>p</kbd></button>
-            <button class="act quiet" type="button" @click="placing = 'gallery'">Gallery <kbd>g</kbd></button>
-            <button class="act quiet" type="button" @click="placing = 'background'">
-              Background <kbd>b</kbd>
-            </button>
+            <AppButton look="main" @click="placing = 'item'">Place an item <kbd>p</kbd></AppButton>
+            <AppButton @click="placing = 'gallery'">Gallery <kbd>g</kbd></AppButton>
+            <AppButton @click="placing = 'background'"> Background <kbd>b</kbd> </AppButton>
           </template>
         </PagePreview>
-        <p v-else class="empty">Nothing of this file can be drawn. What it refers to is listed beside.</p>
+        <p v-else class="empty">This file has no preview. Its references are listed on the right.</p>
       </div>
       <aside aria-label="Placements on the page">
         <PlacingForm
@@ -283,7 +282,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
               <h2>{{ detail.title }}</h2>
               <p class="mono soft">{{ path }}</p>
             </div>
-            <button class="link" type="button" @click="open(undefined)">Close</button>
+            <AppButton look="link" @click="open(undefined)">Close</AppButton>
           </div>
           <p>
             <a :href="site.servedAddress(path)" target="_blank" rel="noreferrer">Open the page as served</a>
@@ -305,7 +304,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
               <span :class="{ ochre: one.added || one.gone }" class="figures"
                 >{{ one.added }} new, {{ one.gone }} gone since.</span
               >
-              <button class="link" type="button" @click="renew(one)">Make it anew …</button>
+              <AppButton look="link" @click="renew(one)">Update …</AppButton>
             </p>
           </template>
           <h3>Shows</h3>

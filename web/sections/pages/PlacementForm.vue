@@ -10,6 +10,12 @@ import ItemPicture from '../../parts/ItemPicture.vue';
 import ClassChoice from './ClassChoice.vue';
 import { usePlanned } from './usePlanned.ts';
 import WrittenLines from './WrittenLines.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppNumber from '../../kit/AppNumber.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
 /** One placement as it stands on the page: its words and its look. The page beside it shows each change before it is written. */
 const props = defineProps<{ detail: PageDetail; shown: ShownView }>();
@@ -22,7 +28,7 @@ const alt = ref('');
 const title = ref('');
 const linkText = ref('');
 const caption = ref('');
-const width = ref<number | ''>('');
+const width = ref<number | null>(null);
 const classes = ref('');
 const align = ref<PlacementDetail['ours']['align']>('none');
 const space = ref<PlacementDetail['ours']['space']>('none');
@@ -42,7 +48,7 @@ watch(
       title.value = found.words.title ?? '';
       linkText.value = found.words.linkText ?? '';
       caption.value = found.caption ?? '';
-      width.value = found.width ?? '';
+      width.value = found.width ?? null;
       classes.value = found.classes.join(' ');
       align.value = found.ours.align;
       space.value = found.ours.space;
@@ -65,7 +71,7 @@ const changes = computed(() => {
   const wantedAlt = decorative.value ? '' : alt.value.trim() || null;
   const wantedTitle = title.value.trim() || null;
   const wantedCaption = caption.value.trim() || null;
-  const wantedWidth = width.value === '' ? null : width.value;
+  const wantedWidth = width.value;
   return {
     ...(is.words.takesAlt && wantedAlt !== is.words.alt && (html.value || wantedAlt !== null)
       ? { alt: wantedAlt }
@@ -107,7 +113,7 @@ const name = computed(() => props.shown.path.slice(props.shown.path.lastIndexOf(
 
 <template>
   <form class="placement" @submit.prevent="write" @keydown.escape.stop="emit('close')">
-    <h2>Edit on this page</h2>
+    <h2>Edit placement</h2>
     <p class="item">
       <ItemPicture :sha256="shown.sha256" :kind="shown.kind" :name="name" />
       <span>
@@ -119,29 +125,28 @@ const name = computed(() => props.shown.path.slice(props.shown.path.lastIndexOf(
     <template v-if="now">
       <template v-if="now.words.takesAlt">
         <label for="placed-alt">Alt text</label>
-        <textarea id="placed-alt" v-model="alt" rows="3" maxlength="2000" :disabled="decorative"></textarea>
-        <label class="tick"><input v-model="decorative" type="checkbox" /> decorative: empty alt text</label>
+        <AppInput id="placed-alt" v-model="alt" maxlength="2000" :disabled="decorative" :rows="3" />
+        <AppCheckbox v-model="decorative"> Decorative (empty alt text)</AppCheckbox>
       </template>
       <template v-if="link">
         <label for="placed-link">Link text</label>
-        <input id="placed-link" v-model="linkText" maxlength="2000" />
+        <AppInput id="placed-link" v-model="linkText" maxlength="2000" />
       </template>
       <template v-if="html || now.words.title !== null">
         <label for="placed-title">Hover text</label>
-        <input id="placed-title" v-model="title" maxlength="2000" />
+        <AppInput id="placed-title" v-model="title" maxlength="2000" />
       </template>
       <template v-if="html && !link">
         <label for="placed-caption">Caption</label>
-        <textarea id="placed-caption" v-model="caption" rows="2" maxlength="5000"></textarea>
+        <AppInput id="placed-caption" v-model="caption" maxlength="5000" :rows="2" />
         <template v-if="picture && shown.width">
           <label for="placed-width">Width in pixels</label>
-          <input
+          <AppNumber
             id="placed-width"
-            v-model.number="width"
+            v-model="width"
             class="short"
-            type="number"
-            min="16"
-            max="10000"
+            :min="16"
+            :max="10000"
             :placeholder="String(shown.width)"
           />
         </template>
@@ -153,32 +158,29 @@ const name = computed(() => props.shown.path.slice(props.shown.path.lastIndexOf(
                 ? (now.poster?.split('/').at(-1) ?? 'no poster')
                 : (poster?.name ?? 'no poster')
             }}</span>
-            <button class="link" type="button" @click="picking = true">Choose a poster …</button>
-            <button
-              v-if="poster === undefined ? now.poster : poster"
-              class="link"
-              type="button"
-              @click="poster = null"
-            >
+            <AppButton look="link" @click="picking = true">Choose a poster …</AppButton>
+            <AppButton v-if="poster === undefined ? now.poster : poster" look="link" @click="poster = null">
               No poster
-            </button>
+            </AppButton>
           </p>
           <label for="placed-track">Captions file</label>
-          <select id="placed-track" v-model="track">
-            <option v-if="now.captions[0]" value="stays">
-              {{ now.captions.map((one) => one.language).join(', ') }}: as it is
-            </option>
-            <option value="">none</option>
-            <option v-for="path in now.tracks" :key="path" :value="path">{{ path }}</option>
-          </select>
+          <AppSelect id="placed-track" v-model="track"
+            ><AppOption
+              v-if="now.captions[0]"
+              value="stays"
+              :label="`${now.captions.map((one) => one.language).join(', ')}: as it is`"
+            />
+            <AppOption value="" label="none" />
+            <AppOption v-for="path in now.tracks" :key="path" :value="path" :label="path" />
+          </AppSelect>
           <template v-if="track && track !== 'stays'">
             <label for="placed-language">Language</label>
-            <input id="placed-language" v-model="language" class="short" maxlength="20" />
+            <AppInput id="placed-language" v-model="language" class="short" maxlength="20" />
             <label for="placed-label">Shown as</label>
-            <input id="placed-label" v-model="label" maxlength="80" />
+            <AppInput id="placed-label" v-model="label" maxlength="80" />
           </template>
           <p v-if="now.tracks.length === 0" class="soft">
-            Bring a captions file (.vtt) in first to choose it here.
+            To choose captions here, bring in a .vtt file first.
           </p>
         </template>
         <fieldset>
@@ -186,34 +188,46 @@ const name = computed(() => props.shown.path.slice(props.shown.path.lastIndexOf(
           <ClassChoice v-model="classes" :offered="detail.classes" />
         </fieldset>
         <fieldset>
-          <legend>Or a small style sheet of its own</legend>
+          <legend>Or our own small style sheet</legend>
           <label
             >Alignment
-            <select v-model="align">
-              <option v-for="(words, key) in ALIGNMENTS" :key="key" :value="key">{{ words }}</option>
-            </select></label
-          >
+            <AppSelect v-model="align"
+              ><AppOption
+                v-for="(words, key) in ALIGNMENTS"
+                :key="key"
+                :value="key"
+                :label="words"
+              /> </AppSelect
+          ></label>
           <label
-            >Room around it
-            <select v-model="space">
-              <option v-for="(words, key) in SPACINGS" :key="key" :value="key">{{ words }}</option>
-            </select></label
-          >
+            >Spacing
+            <AppSelect v-model="space"
+              ><AppOption
+                v-for="(words, key) in SPACINGS"
+                :key="key"
+                :value="key"
+                :label="words"
+              /> </AppSelect
+          ></label>
         </fieldset>
       </template>
-      <p v-if="now.onlyWords" class="soft">Markdown has words, and no size, caption or classes.</p>
+      <p v-if="now.onlyWords" class="soft">Markdown keeps text only: no size, caption or classes.</p>
     </template>
     <WrittenLines v-if="made && request && !fault" :made="made" />
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <div class="buttons">
-      <button class="act" type="submit" :disabled="busy || !request || fault !== '' || !made || made.empty">
-        Write it to the page
-      </button>
-      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+      <AppButton
+        look="main"
+        type="submit"
+        :disabled="busy || !request || fault !== '' || !made || made.empty"
+      >
+        Save to page
+      </AppButton>
+      <AppButton @click="emit('close')">Cancel</AppButton>
     </div>
     <ItemPicker
       v-if="picking"
-      title="The poster of this film"
+      title="Choose a poster"
       :where="{ join: 'all', not: false, of: [{ test: 'kind', value: 'image', not: false }] }"
       @choose="
         poster = $event;
@@ -248,15 +262,6 @@ p {
   height: 64px;
   object-fit: contain;
 }
-textarea,
-input:not([type='checkbox']),
-select {
-  padding: 4px 8px;
-  border: 1px solid var(--rule-strong);
-  background: var(--paper);
-  color: inherit;
-  font: inherit;
-}
 .short {
   width: 110px;
 }
@@ -266,9 +271,6 @@ fieldset {
   margin: 0;
   padding: 6px 10px;
   border: 1px solid var(--rule);
-}
-fieldset select {
-  width: 100%;
 }
 .buttons {
   display: flex;

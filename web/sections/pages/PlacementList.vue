@@ -5,6 +5,7 @@ import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { inOrder, type Measured } from './look.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 /** What a page shows, with the numbers that the drawn page has: item, words, shown size against real size. */
 const props = defineProps<{
@@ -92,8 +93,8 @@ function remarks(shown: ShownView): string[] {
 <template>
   <ol ref="list" class="placements">
     <li v-for="{ shown, sizes } in groups" :key="shown.at" :class="{ chosen: isChosen(shown) }">
-      <button type="button" class="line" @click="emit('choose', shown.at)">
-        <b class="number figures">{{ measuredOf(shown)?.number ?? '·' }}</b>
+      <AppButton look="tile" class="line" @click="emit('choose', shown.at)"
+        ><b class="number figures">{{ measuredOf(shown)?.number ?? '·' }}</b>
         <ItemPicture class="thumb" :sha256="shown.sha256" :kind="shown.kind" :name="shown.path" />
         <span class="names">
           <span class="mono">{{ shown.path.slice(shown.path.lastIndexOf('/') + 1) }}</span>
@@ -113,7 +114,7 @@ function remarks(shown: ShownView): string[] {
             </template>
           </span>
         </span>
-      </button>
+      </AppButton>
       <p v-if="shown.hasAlt" class="words">
         <template v-if="shown.alt">“{{ shown.alt }}”</template
         ><span v-else class="soft">Empty alt text: decorative here.</span>
@@ -130,42 +131,37 @@ function remarks(shown: ShownView): string[] {
       <p v-if="shown.title" class="words soft">Hover: “{{ shown.title }}”</p>
       <p v-for="remark in remarks(shown)" :key="remark" class="ochre words">{{ remark }}</p>
       <p v-if="isChosen(shown)" class="acts">
-        <button v-if="isOwn(shown)" class="link" type="button" @click="emit('edit', shown)">Edit …</button>
-        <button
+        <AppButton v-if="isOwn(shown)" look="link" @click="emit('edit', shown)">Edit …</AppButton>
+        <AppButton
           v-if="detail.editable && ['img src', 'md image', 'css url()'].includes(shown.place)"
-          class="link"
-          type="button"
+          look="link"
           @click="emit('exchange', shown)"
         >
-          Show another here …
-        </button>
-        <button
+          Replace on this page …
+        </AppButton>
+        <AppButton
           v-if="detail.editable && shown.place === 'img src'"
-          class="link"
-          type="button"
+          look="link"
           @click="emit('focus', shown)"
         >
           Focal point …
-        </button>
+        </AppButton>
         <template v-if="isOwn(shown)">
-          <button class="link" type="button" @click="order(shown, 'up')">Move up …</button>
-          <button class="link" type="button" @click="order(shown, 'down')">Move down …</button>
+          <AppButton look="link" @click="order(shown, 'up')">Move up …</AppButton>
+          <AppButton look="link" @click="order(shown, 'down')">Move down …</AppButton>
         </template>
-        <button v-if="wideOf(shown)" class="link" type="button" @click="emit('fit', shown, wideOf(shown)!)">
-          Use a size that fits …
-        </button>
-        <button
+        <AppButton v-if="wideOf(shown)" look="link" @click="emit('fit', shown, wideOf(shown)!)">
+          Use a fitting size …
+        </AppButton>
+        <AppButton
           v-if="isOwn(shown) || (detail.editable && shown.place === 'css url()')"
-          class="link"
-          type="button"
+          look="link"
           @click="take(shown)"
         >
-          Take it off the page …
-        </button>
-        <button class="link" type="button" @click="emit('item', shown.itemId)">Open the record</button>
-        <button v-if="shown.untidy" class="link" type="button" @click="tidy(shown)">
-          Simplify the address …
-        </button>
+          Remove from page …
+        </AppButton>
+        <AppButton look="link" @click="emit('item', shown.itemId)">Open the record</AppButton>
+        <AppButton v-if="shown.untidy" look="link" @click="tidy(shown)"> Simplify the address … </AppButton>
       </p>
     </li>
   </ol>

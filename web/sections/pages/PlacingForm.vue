@@ -8,6 +8,10 @@ import type { SpotChoice } from './look.ts';
 import ClassChoice from './ClassChoice.vue';
 import { usePlanned } from './usePlanned.ts';
 import WrittenLines from './WrittenLines.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppNumber from '../../kit/AppNumber.vue';
+import AppRadio from '../../kit/AppRadio.vue';
 
 /** How an item is put on the page; the page beside it shows each choice before anything is written. */
 const props = defineProps<{
@@ -47,59 +51,50 @@ const { made, fault, busy, write } = usePlanned(
 <template>
   <form class="placing" @submit.prevent="write" @keydown.escape.stop="emit('close')">
     <h2>
-      {{ 'at' in spot ? 'Place an item' : 'behind' in spot ? 'A background here' : 'Show another item here' }}
+      {{ 'at' in spot ? 'Place an item' : 'behind' in spot ? 'Set background' : 'Replace on this page' }}
     </h2>
     <p class="item">
       <ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" />
       <span>
         <span class="mono">{{ item.name }}</span>
-        <button class="link" type="button" @click="emit('another')">Another item …</button>
+        <AppButton look="link" @click="emit('another')">Choose an item …</AppButton>
       </span>
     </p>
     <p v-if="picture && !item.words.alt && !item.words.decorative" class="note ochre">
-      Its record has no alt text yet.
+      This item has no alt text yet.
     </p>
     <p v-else-if="picture && !asBackground" class="soft">
-      Alt text: {{ item.words.decorative ? 'empty, as it is decorative' : `“${item.words.alt}”` }}
+      Alt text: {{ item.words.decorative ? 'empty (decorative)' : `“${item.words.alt}”` }}
     </p>
     <fieldset v-if="asBackground">
       <legend>Size</legend>
-      <label
-        ><input v-model="size" type="radio" value="web" /> one that fits<template v-if="fitting"
+      <AppRadio v-model="size" value="web" name="size">
+        Fitting<template v-if="fitting"
           >: shown {{ fitting }} px wide, sharp on dense screens</template
-        ></label
+        ></AppRadio
       >
-      <label
-        ><input v-model="size" type="radio" value="full" /> full size ({{ item.width }} ×
-        {{ item.height }})</label
+      <AppRadio v-model="size" value="full" name="size">
+        full size ({{ item.width }} × {{ item.height }})</AppRadio
       >
     </fieldset>
     <template v-if="!asBackground">
       <fieldset v-if="picture">
         <legend>Size</legend>
-        <label><input v-model="size" type="radio" value="web" /> web size</label>
-        <label
-          ><input v-model="size" type="radio" value="full" /> full size ({{ item.width }} ×
-          {{ item.height }})</label
+        <AppRadio v-model="size" value="web" name="size"> web size</AppRadio>
+        <AppRadio v-model="size" value="full" name="size">
+          full size ({{ item.width }} × {{ item.height }})</AppRadio
         >
-        <label><input v-model="sizes" type="checkbox" /> offer smaller sizes too</label>
+        <AppCheckbox v-model="sizes"> Add responsive sizes</AppCheckbox>
         <label
-          >Shown at most
-          <input
-            v-model.number="shownWidth"
-            class="short"
-            type="number"
-            min="16"
-            max="10000"
-            placeholder="any"
-          />
+          >Maximum width
+          <AppNumber v-model="shownWidth" class="short" :min="16" :max="10000" placeholder="any" />
           px wide</label
         >
       </fieldset>
-      <label v-if="'at' in spot && picture" class="tick">
-        <input v-model="caption" type="checkbox" :disabled="!item.words.caption" /> with its caption
+      <AppCheckbox v-if="'at' in spot && picture" v-model="caption" :disabled="!item.words.caption">
+        With caption
         <span v-if="!item.words.caption" class="soft">(the record has none)</span>
-      </label>
+      </AppCheckbox>
       <fieldset v-if="'at' in spot">
         <legend>Alignment and spacing, by classes of the site</legend>
         <ClassChoice v-model="classes" :offered="detail.classes" />
@@ -108,12 +103,12 @@ const { made, fault, busy, write } = usePlanned(
     <WrittenLines v-if="made && !fault" :made="made" />
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <div class="buttons">
-      <button class="act" type="submit" :disabled="busy || fault !== '' || !made || made.empty">
-        Write it to the page
-      </button>
-      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
+      <AppButton look="main" type="submit" :disabled="busy || fault !== '' || !made || made.empty">
+        Save to page
+      </AppButton>
+      <AppButton @click="emit('close')">Cancel</AppButton>
     </div>
-    <p v-if="busy" class="soft" role="status">Making it …</p>
+    <p v-if="busy" class="soft" role="status">Working …</p>
   </form>
 </template>
 

@@ -7,7 +7,7 @@ defineProps<{ made: PlanView }>();
 </script>
 
 <template>
-  <h3>What is written</h3>
+  <h3>Source</h3>
   <div v-for="page in made.pages" :key="page.page">
     <div v-for="(change, index) in page.changes" :key="index" class="mono written">
       <del v-if="change.oldUrl">{{ change.oldUrl }}</del>

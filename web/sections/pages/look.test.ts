@@ -14,7 +14,7 @@ const box = (starts: number[], more: Partial<Measured> = {}): Measured => ({
   ...more,
 });
 
-describe('how wide a picture is shown', () => {
+describe('how wide an image is shown', () => {
   test('as wide as its box, when it has the shape of it', () => {
     expect(shownWidth(box([1]))).toBe(300);
     expect(shownWidth(box([1], { width: 300.2, height: 200.1 }))).toBe(301);
@@ -25,7 +25,7 @@ describe('how wide a picture is shown', () => {
   test('as wide as its box, when it is cropped above and below', () => {
     expect(shownWidth(box([1], { height: 50, cropped: true }))).toBe(300);
   });
-  test('not at all, when it is no picture or was not loaded', () => {
+  test('not at all, when it is no image or was not loaded', () => {
     expect(shownWidth(box([1], { naturalWidth: 0 }))).toBe(0);
     expect(shownWidth(box([1], { naturalHeight: 0, background: true }))).toBe(0);
   });
@@ -52,7 +52,7 @@ describe('the order of what a page shows', () => {
       7, 10,
     ]);
   });
-  test('a link around a picture goes with it', () => {
+  test('a link around an image goes with it', () => {
     expect(ordered(page(shown(4), shown(10)), [box([10, 4])])).toEqual([4, 10]);
   });
 });

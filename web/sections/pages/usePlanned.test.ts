@@ -147,9 +147,9 @@ test('what stands in the way is told, and there is nothing to be looked at', asy
   expect([form.fault.value, seen]).toEqual(['The name is taken.', [undefined]]);
   await choose(2);
   await rest();
-  server.asked[1]!.fail(new Error('The server does not answer.'));
+  server.asked[1]!.fail(new Error('The server doesn’t answer.'));
   await rest(0);
-  expect([form.fault.value, form.busy.value]).toEqual(['The server does not answer.', false]);
+  expect([form.fault.value, form.busy.value]).toEqual(['The server doesn’t answer.', false]);
 });
 
 test('when the page has moved on, the plan is computed anew and the reason stays', async () => {

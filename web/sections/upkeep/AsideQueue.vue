@@ -3,11 +3,14 @@ import { computed, ref, watch } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
 import type { Overview } from '../../../api/upkeep.ts';
 import { api, sentenceOf } from '../../api/client.ts';
-import AppDialog from '../../parts/AppDialog.vue';
+import AppDialog from '../../kit/AppDialog.vue';
 import { count, dayOf, moment, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import ChoiceLine from './ChoiceLine.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppNumber from '../../kit/AppNumber.vue';
 
 /** What is set aside: how long it is kept, restoring, and emptying, which is the one act that loses something. */
 const props = defineProps<{ aside: Overview['aside'] }>();
@@ -80,38 +83,33 @@ async function empty() {
     <div>
       <h2>Set aside</h2>
       <p class="soft">
-        Taken off the site and kept in the data folder. Each can be restored to where it was; nothing is lost
-        before it is emptied by hand.
+        These items are off the site but kept. You can restore each to where it was until you delete it for
+        good.
       </p>
     </div>
   </div>
   <p v-if="fault && !emptying" class="note losing" role="alert">{{ fault }}</p>
   <form class="keeping figures" @submit.prevent="keepFor">
-    <label>Kept for <input v-model.number="days" type="number" min="1" max="3650" /> days.</label>
-    <button v-if="days !== aside.days" class="act quiet" type="submit">Keep for {{ days }} days</button>
+    <label>Kept for <AppNumber v-model="days" :min="1" :max="3650" /> days.</label>
+    <AppButton v-if="days !== aside.days" type="submit">Keep for {{ days }} days</AppButton>
     <span class="soft"
-      >{{ count(aside.items, 'item') }}, {{ weight(aside.bytes) }}; of {{ aside.over }} the time is
-      over.</span
+      >{{ count(aside.items, 'item') }}, {{ weight(aside.bytes) }}; {{ aside.over }} expired.</span
     >
   </form>
   <template v-if="items?.length">
     <div class="acts">
-      <button class="act" type="button" :disabled="chosen.size === 0" @click="restore(false)">
+      <AppButton look="main" :disabled="chosen.size === 0" @click="restore(false)">
         Restore {{ count(chosen.size, 'item') }} …
-      </button>
-      <button class="act quiet" type="button" :disabled="chosen.size === 0" @click="restore(true)">
-        Under free names …
-      </button>
-      <button class="link" type="button" @click="choose(items)">
-        {{ chosen.size === items.length ? 'Choose none' : 'Choose all' }}
-      </button>
-      <button v-if="aside.over" class="link" type="button" @click="choose(items.filter(over))">
-        Choose those whose time is over
-      </button>
+      </AppButton>
+      <AppButton :disabled="chosen.size === 0" @click="restore(true)"> Restore under new names … </AppButton>
+      <AppButton look="link" @click="choose(items)"
+        >{{ chosen.size === items.length ? 'Deselect all' : 'Select all' }}
+      </AppButton>
+      <AppButton v-if="aside.over" look="link" @click="choose(items.filter(over))">
+        Select expired
+      </AppButton>
       <span class="spread"></span>
-      <button class="act losing" type="button" :disabled="chosen.size === 0" @click="emptying = true">
-        Empty for good …
-      </button>
+      <AppButton danger :disabled="chosen.size === 0" @click="emptying = true"> Delete for good … </AppButton>
     </div>
     <ul>
       <ChoiceLine
@@ -125,7 +123,7 @@ async function empty() {
         <template #facts>
           {{ weight(item.bytes) }}<br />set aside {{ item.asideAt ? moment(item.asideAt) : '' }}<br />
           <span :class="{ ochre: over(item) }"
-            >{{ over(item) ? 'could be emptied since' : 'kept till' }} {{ dayOf(until(item)) }}</span
+            >{{ over(item) ? 'can be deleted since' : 'kept until' }} {{ dayOf(until(item)) }}</span
           >
         </template>
       </ChoiceLine>
@@ -136,31 +134,25 @@ async function empty() {
     v-if="emptying"
     :model-value="true"
     width="460px"
-    title="Empty for good"
+    title="Delete for good"
     @close="emptying = false"
   >
     <p class="losing-words">
-      <strong>{{ count(chosen.size, 'item') }}, {{ weight(bytes) }}, will be lost.</strong> Nothing can bring
-      {{ chosen.size === 1 ? 'it' : 'them' }} back, no undo either. The Ledger keeps that it was done, and by
-      whom.
+      <strong>{{ count(chosen.size, 'item') }}, {{ weight(bytes) }}, will be deleted.</strong> This can’t be
+      undone. The ledger keeps who did it and when.
     </p>
     <form @submit.prevent="empty">
       <label
-        >Type how many items will be lost
-        <input v-model="typed" inputmode="numeric" autocomplete="off" />
+        >Type the number of items to delete
+        <AppInput v-model="typed" inputmode="numeric" autocomplete="off" />
       </label>
     </form>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <template #footer>
-      <button class="act quiet" type="button" @click="emptying = false">Not now</button>
-      <button
-        class="act losing"
-        type="button"
-        :disabled="typed.trim() !== String(chosen.size)"
-        @click="empty"
-      >
-        Empty {{ count(chosen.size, 'item') }}
-      </button>
+      <AppButton @click="emptying = false">Cancel</AppButton>
+      <AppButton danger :disabled="typed.trim() !== String(chosen.size)" @click="empty">
+        Delete {{ count(chosen.size, 'item') }}
+      </AppButton>
     </template>
   </AppDialog>
 </template>
@@ -175,9 +167,6 @@ async function empty() {
   align-items: center;
   gap: 14px;
   margin-bottom: 10px;
-}
-.keeping input {
-  width: 72px;
 }
 .spread {
   flex: 1;

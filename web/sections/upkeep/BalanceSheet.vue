@@ -5,6 +5,7 @@ import { writeQuery, type Condition } from '../../../core/find/query.ts';
 import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
 import { count, dayOf, moment, weight } from '../../parts/words.ts';
 import WeightCharts from './WeightCharts.vue';
+import AppButton from '../../kit/AppButton.vue';
 
 /** The library as a balance: what is in good order and what needs care, line by line; each line is a door. */
 const props = defineProps<{ overview: Overview }>();
@@ -19,7 +20,7 @@ const items = (...of: Condition[]) => ({
     of.length === 0 ? {} : { where: writeQuery({ join: of.length === 1 ? 'all' : 'any', not: false, of }) },
 });
 const opposite = (one: Condition): Condition => ({ ...one, not: !one.not });
-/** Where bytes could be freed. */
+/** Where bytes can be freed. */
 const FREEABLE = items(
   { test: 'use', value: 'unused', not: false },
   { test: 'copies', value: '', not: false },
@@ -85,16 +86,16 @@ const lines = computed<Line[]>(() => {
         : []),
     ]),
     mark('Placed', 'placed', [...door('unused', 'unused'), ...door('mentioned', 'mentioned only')]),
-    rest('One of each', 'doubles', [
+    rest('No duplicates', 'doubles', [
       ...door('copies', 'copy', 'copies'),
       ...door('look-alikes', 'look-alike', 'look-alikes'),
     ]),
-    rest('Weight', 'weight', [
-      ...door('too-large', 'too large'),
-      ...door('format', 'in a wrong format'),
-      ...door('no-sizes', 'without sizes'),
-      ...door('heavy-film', 'heavy film', 'heavy films'),
-      ...door('heavy-pdf', 'heavy PDF', 'heavy PDFs'),
+    rest('File size', 'weight', [
+      ...door('too-large', 'oversized'),
+      ...door('format', 'wrong format'),
+      ...door('no-sizes', 'no responsive sizes'),
+      ...door('heavy-film', 'large video', 'large videos'),
+      ...door('heavy-pdf', 'large PDF', 'large PDFs'),
     ]),
     rest('Rights', 'rights', [
       ...door('licence-over', 'over'),
@@ -104,8 +105,8 @@ const lines = computed<Line[]>(() => {
     ]),
     rest('Files', 'files', [
       ...door('unreadable', 'unreadable'),
-      ...door('other-type', 'of another type'),
-      ...door('private', 'with a place inside'),
+      ...door('other-type', 'type mismatch'),
+      ...door('private', 'with location data'),
       ...door('outside', 'changed by others'),
       ...door('missing', 'without file'),
     ]),
@@ -152,7 +153,7 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
         <h2 id="balance" class="figures">
           <RouterLink :to="items()">{{ count(overview.care.items, 'item') }}</RouterLink>,
           {{ weight(overview.care.bytes) }};
-          <RouterLink :to="FREEABLE">{{ weight(overview.freeable) }} could be freed</RouterLink>
+          <RouterLink :to="FREEABLE">{{ weight(overview.freeable) }} can be freed</RouterLink>
         </h2>
         <p v-if="next" class="next">
           Next:
@@ -161,34 +162,34 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
           >.
           <span class="soft">{{ CHECKS[next.name].why }}</span>
         </p>
-        <p v-else class="next">Nothing waits. The library is in good order.</p>
+        <p v-else class="next">Nothing to do. The library is in good order.</p>
       </div>
       <p class="since soft figures">
         <template v-if="overview.lastLook">
           Since you looked, {{ moment(overview.lastLook) }}: {{ count(fresh, 'new finding') }},
           <RouterLink to="/ledger">{{ count(overview.entriesSince, 'change') }}</RouterLink>.
         </template>
-        <button class="link" type="button" @click="emit('looked')">
-          {{ overview.lastLook ? 'I have seen them' : 'Count what is new from now on' }}
-        </button>
+        <AppButton look="link" @click="emit('looked')"
+          >{{ overview.lastLook ? 'Mark as seen' : 'Count new findings from now on' }}
+        </AppButton>
       </p>
     </div>
     <table class="balance">
       <thead>
         <tr>
           <th scope="col"><span class="hidden-words">Matter</span></th>
-          <th scope="col" class="number">In good order</th>
+          <th scope="col" class="number">In order</th>
           <th scope="col">Share</th>
           <th scope="col">Over time</th>
-          <th scope="col" class="number">Needs care</th>
-          <th scope="col">Which</th>
+          <th scope="col" class="number">Issues</th>
+          <th scope="col">Details</th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="(line, at) in lines" :key="line.word">
           <th scope="row">{{ line.word }}</th>
           <td class="number figures">
-            <RouterLink :to="items(line.test)" :aria-label="`${line.word}, in good order: ${line.good}`">{{
+            <RouterLink :to="items(line.test)" :aria-label="`${line.word}, in order: ${line.good}`">{{
               line.good.toLocaleString('en')
             }}</RouterLink>
           </td>
@@ -210,13 +211,13 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
               <title>{{ course(line.history) }}</title>
               <path :d="path(line.history)" />
             </svg>
-            <span v-else-if="at === 0" class="soft">from today on</span>
+            <span v-else-if="at === 0" class="soft">since today</span>
           </td>
           <td class="number figures">
             <RouterLink
               v-if="line.of > line.good"
               :to="items(opposite(line.test))"
-              :aria-label="`${line.word}, needs care: ${line.of - line.good}`"
+              :aria-label="`${line.word}, issues: ${line.of - line.good}`"
               >{{ (line.of - line.good).toLocaleString('en') }}</RouterLink
             >
             <template v-else>0</template>
@@ -241,7 +242,7 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
               <RouterLink v-if="found('broken').found" class="figures" :to="{ query: { queue: 'broken' } }">{{
                 count(found('broken').found, 'broken reference')
               }}</RouterLink>
-              <span v-else class="soft">All lead somewhere</span>
+              <span v-else class="soft">None broken</span>
             </div>
           </td>
         </tr>

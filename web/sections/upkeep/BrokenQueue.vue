@@ -24,5 +24,5 @@ watch(
 <template>
   <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
   <BrokenList v-if="broken?.length" :broken="broken" pages />
-  <p v-else-if="broken" class="empty">Every reference leads somewhere.</p>
+  <p v-else-if="broken" class="empty">No broken references.</p>
 </template>

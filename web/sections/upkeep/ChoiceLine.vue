@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import type { ItemView } from '../../../api/items.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
 
 /** One item of a queue: chosen by its tick, opened by its picture or name; what is said of it stands beside. */
 defineProps<{ item: ItemView; chosen: boolean }>();
@@ -9,17 +11,17 @@ const emit = defineEmits<{ toggle: []; open: [] }>();
 
 <template>
   <li>
-    <input type="checkbox" :checked="chosen" :aria-label="`Choose ${item.path}`" @change="emit('toggle')" />
-    <button class="picture" type="button" tabindex="-1" aria-hidden="true" @click="emit('open')">
-      <ItemPicture
+    <AppCheckbox :model-value="chosen" :aria-label="`Choose ${item.path}`" @change="emit('toggle')" />
+    <AppButton look="tile" class="picture" tabindex="-1" aria-hidden="true" @click="emit('open')"
+      ><ItemPicture
         :sha256="item.sha256"
         :kind="item.kind"
         :name="item.name"
         :placeholder="item.placeholder"
       />
-    </button>
+    </AppButton>
     <div class="name">
-      <button class="link mono" type="button" @click="emit('open')">{{ item.path }}</button>
+      <AppButton look="link" class="mono" @click="emit('open')">{{ item.path }}</AppButton>
       <slot></slot>
     </div>
     <p class="facts soft figures"><slot name="facts"></slot></p>
@@ -33,12 +35,6 @@ li {
   gap: 14px;
   padding: 6px 0;
   border-bottom: 1px solid var(--rule);
-}
-input {
-  width: 18px;
-  height: 18px;
-  margin: 3px;
-  accent-color: var(--verdigris);
 }
 .picture {
   width: 84px;

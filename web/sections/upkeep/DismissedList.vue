@@ -6,6 +6,7 @@ import { api, sentenceOf } from '../../api/client.ts';
 import { moment } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 /** What people have said to leave alone, with the reason; each can be told again. */
 const emit = defineEmits<{ open: [id: number] }>();
@@ -34,7 +35,7 @@ async function again(one: Dismissed[number]) {
 </script>
 
 <template>
-  <div class="head"><h2>Left alone</h2></div>
+  <div class="head"><h2>Dismissed</h2></div>
   <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
   <table v-if="list?.length" class="ruled">
     <thead>
@@ -42,30 +43,30 @@ async function again(one: Dismissed[number]) {
         <th scope="col">What</th>
         <th scope="col">Finding</th>
         <th scope="col">Reason</th>
-        <th scope="col">Said by</th>
-        <th scope="col"><span class="hidden-words">Bring it back</span></th>
+        <th scope="col">By</th>
+        <th scope="col"><span class="hidden-words">Restore</span></th>
       </tr>
     </thead>
     <tbody>
       <tr v-for="one in list" :key="`${one.name} ${one.subject}`">
         <td class="mono">
-          <button v-if="one.item" class="link" type="button" @click="emit('open', one.item.id)">
-            {{ one.item.path }}
-          </button>
+          <AppButton v-if="one.item" look="link" @click="emit('open', one.item.id)"
+            >{{ one.item.path }}
+          </AppButton>
           <template v-else>{{ one.subject }}</template>
         </td>
         <td>
           {{ CHECKS[one.name].name }}
-          <span v-if="one.past" class="ochre">It has changed since, so it is told again.</span>
+          <span v-if="one.past" class="ochre">Changed since, so it is reported again.</span>
         </td>
         <td>{{ one.reason }}</td>
         <td class="figures">{{ one.person }}, {{ moment(one.at) }}</td>
-        <td><button class="link" type="button" @click="again(one)">Tell it again</button></td>
+        <td><AppButton look="link" @click="again(one)">Report again</AppButton></td>
       </tr>
     </tbody>
   </table>
   <p v-else-if="list" class="empty">
-    Nothing is left alone. “Keep on purpose” and “Leave alone” put findings here, with the reason.
+    Nothing dismissed. Findings you keep on purpose or dismiss are listed here with the reason.
   </p>
 </template>
 

@@ -4,6 +4,9 @@ import type { ItemView } from '../../../api/items.ts';
 import type { DoubleGroup } from '../../../api/upkeep.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, USE_WORDS, weight } from '../../parts/words.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppRadio from '../../kit/AppRadio.vue';
 
 /** One of a group of doubles; what differs from the one that stays is dark, the rest is soft. */
 const props = defineProps<{
@@ -31,10 +34,10 @@ const facts = computed<Fact[]>(() => {
   const day = (one: ItemView) => one.addedAt.slice(0, 10);
   const words = (one: ItemView) => one.words.alt || one.words.title;
   const found: Fact[] = [
-    { name: 'Pixels', text: pixels(item), differs: differs(pixels) },
-    { name: 'Weight', text: weight(item.bytes), differs: differs((one) => one.bytes) },
-    { name: 'Came', text: day(item), differs: differs(day) },
-    { name: 'Words', text: words(item) ? `“${words(item)}”` : 'none', differs: differs(words) },
+    { name: 'Dimensions', text: pixels(item), differs: differs(pixels) },
+    { name: 'File size', text: weight(item.bytes), differs: differs((one) => one.bytes) },
+    { name: 'Added', text: day(item), differs: differs(day) },
+    { name: 'Description', text: words(item) ? `“${words(item)}”` : 'none', differs: differs(words) },
     {
       name: 'Tags',
       text: item.words.tags.join(', ') || 'none',
@@ -44,19 +47,19 @@ const facts = computed<Fact[]>(() => {
       name: 'Use',
       text:
         item.use === 'placed'
-          ? `placed ${item.placements === 1 ? 'once' : count(item.placements, 'time')}${pages.length ? `: ${pages.join('; ')}` : ''}`
+          ? `used ${item.placements === 1 ? 'once' : count(item.placements, 'time')}${pages.length ? `: ${pages.join('; ')}` : ''}`
           : USE_WORDS[item.use],
       differs: true,
     },
-    ...(mentions ? [{ name: 'Named in', text: count(mentions, 'text'), differs: true }] : []),
+    ...(mentions ? [{ name: 'Mentioned in', text: count(mentions, 'text'), differs: true }] : []),
     ...(sizes ? [{ name: 'Sizes', text: `${sizes} belong to it`, differs: false }] : []),
   ];
   return found.filter((fact) => fact.text !== '');
 });
 const RELATION_WORDS = {
-  're-encoded': 'encoded anew',
+  're-encoded': 're-encoded',
   resized: 'another size',
-  cropped: 'a part of it',
+  cropped: 'cropped',
   edited: 'edited',
   turned: 'turned or mirrored',
 };
@@ -64,24 +67,28 @@ const RELATION_WORDS = {
 
 <template>
   <article :class="{ stays }">
-    <button class="picture" type="button" tabindex="-1" aria-hidden="true" @click="emit('open')">
-      <ItemPicture
+    <AppButton look="tile" class="picture" tabindex="-1" aria-hidden="true" @click="emit('open')"
+      ><ItemPicture
         :sha256="member.item.sha256"
         :kind="member.item.kind"
         :name="member.item.name"
         :placeholder="member.item.placeholder"
       />
-    </button>
-    <label class="choice">
-      <input type="radio" :name="`stays-${group}`" :checked="stays" @change="emit('keep')" />
-      <span v-if="stays"><strong>Stays</strong>: {{ reason }}</span>
+    </AppButton>
+    <AppRadio
+      class="choice"
+      :name="`stays-${group}`"
+      :value="true"
+      :model-value="stays"
+      @change="emit('keep')"
+    >
+      <span v-if="stays"><strong>Keep</strong>: {{ reason }}</span>
       <span v-else>Keep this one</span>
-    </label>
-    <label v-if="!stays && keeper" class="choice">
-      <input type="checkbox" :checked="!leftOut" @change="emit('leave')" />
-      <span>{{ leftOut ? 'left as it is' : 'goes' }}</span>
-    </label>
-    <button class="link mono path" type="button" @click="emit('open')">{{ member.item.path }}</button>
+    </AppRadio>
+    <AppCheckbox v-if="!stays && keeper" class="choice" :model-value="!leftOut" @change="emit('leave')">
+      <span>{{ leftOut ? 'Not merged' : 'Set aside' }}</span>
+    </AppCheckbox>
+    <AppButton look="link" class="mono path" @click="emit('open')">{{ member.item.path }}</AppButton>
     <p v-if="member.relation" class="figures">
       {{ RELATION_WORDS[member.relation] }}
       <span class="soft">({{ member.sure >= 0.5 ? 'very sure' : 'less sure' }})</span>
@@ -123,13 +130,6 @@ article.stays {
   min-height: 30px;
   align-items: center;
   gap: 6px;
-}
-.choice input {
-  width: 18px;
-  height: 18px;
-  flex: none;
-  margin: 3px;
-  accent-color: var(--verdigris);
 }
 .stays .choice {
   color: var(--verdigris);

@@ -10,6 +10,10 @@ import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import DoubleCard from './DoubleCard.vue';
 import LeaveAlone from './LeaveAlone.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
 /** Groups of doubles: for each the one that stays, by a rule for all, and changed where the person knows better. */
 const props = defineProps<{ check: 'copies' | 'look-alikes' }>();
@@ -57,7 +61,7 @@ watch(rule, async (now) => {
 
 const keyOf = (group: DoubleGroup) => group.members[0]!.item.id;
 const keeperOf = (group: DoubleGroup) => keepers.value.get(keyOf(group)) ?? group.keeperId;
-const reasonOf = (group: DoubleGroup) => (keepers.value.has(keyOf(group)) ? 'you chose it' : group.reason);
+const reasonOf = (group: DoubleGroup) => (keepers.value.has(keyOf(group)) ? 'your choice' : group.reason);
 const goes = (group: DoubleGroup) =>
   group.members
     .map(({ item }) => item)
@@ -100,25 +104,33 @@ function merge(some: DoubleGroup[]) {
     <div class="acts">
       <label
         >Keep
-        <select v-model="rule">
-          <option v-for="(words, name) in KEEPER_RULES" :key="name" :value="name">{{ words }}</option>
-        </select></label
-      >
+        <AppSelect v-model="rule" :chars="24"
+          ><AppOption
+            v-for="(words, name) in KEEPER_RULES"
+            :key="name"
+            :value="name"
+            :label="words"
+          /> </AppSelect
+      ></label>
       <label v-if="rule === 'folder'"
         ><span class="hidden-words">Folder</span>
-        <select v-model="folder">
-          <option v-for="one in folders" :key="one" :value="one">{{ one || 'the whole site' }}</option>
-        </select></label
-      >
-      <button class="act" type="button" :disabled="merged.length === 0" @click="merge(merged)">
+        <AppSelect v-model="folder" :chars="24"
+          ><AppOption
+            v-for="one in folders"
+            :key="one"
+            :value="one"
+            :label="one || 'the whole site'"
+          /> </AppSelect
+      ></label>
+      <AppButton look="main" :disabled="merged.length === 0" @click="merge(merged)">
         Merge {{ count(merged.length, 'group') }} …
-      </button>
-      <button class="link" type="button" @click="chooseAll">
-        {{ merged.length === ready.length && ready.length > 0 ? 'Choose none' : 'Choose all' }}
-      </button>
+      </AppButton>
+      <AppButton look="link" @click="chooseAll"
+        >{{ merged.length === ready.length && ready.length > 0 ? 'Deselect all' : 'Select all' }}
+      </AppButton>
       <span class="soft figures"
         >{{ count(groups.length, 'group') }} of {{ count(members, 'item')
-        }}<template v-if="merged.length">, {{ weight(freed) }} less</template>. How sure:
+        }}<template v-if="merged.length">, {{ weight(freed) }} less</template>. Certainty:
         {{ SURENESS[CHECKS[check].sure] }}.</span
       >
     </div>
@@ -128,35 +140,33 @@ function merge(some: DoubleGroup[]) {
       :aria-label="`Group of ${group.members[0]!.item.name}`"
     >
       <div class="line">
-        <label class="pick">
-          <input
-            type="checkbox"
-            :checked="chosen.has(keyOf(group))"
-            :disabled="!ready.includes(group)"
-            @change="chosen = flipped(chosen, keyOf(group))"
-          />
+        <AppCheckbox
+          class="pick"
+          :model-value="chosen.has(keyOf(group))"
+          :disabled="!ready.includes(group)"
+          @change="chosen = flipped(chosen, keyOf(group))"
+        >
           <strong class="figures">{{
             check === 'copies'
               ? `${count(group.members.length, 'copy', 'copies')} of ${weight(group.members[0]!.item.bytes)}`
-              : count(group.members.length, 'picture')
+              : count(group.members.length, 'image')
           }}</strong>
-        </label>
+        </AppCheckbox>
         <span v-if="keeperOf(group) === null" class="ochre">{{ group.reason }}</span>
         <span class="spread"></span>
-        <button
+        <AppButton
           v-if="group.members.length <= 4 && group.members[0]!.item.kind === 'image'"
-          class="link"
-          type="button"
+          look="link"
           @click="compared = group.members.map(({ item }) => item.id)"
         >
           Compare
-        </button>
-        <button class="link" type="button" @click="leaving = group">Leave alone …</button>
-        <button class="link" type="button" :disabled="!ready.includes(group)" @click="merge([group])">
-          Merge this one …
-        </button>
+        </AppButton>
+        <AppButton look="link" @click="leaving = group">Dismiss …</AppButton>
+        <AppButton look="link" :disabled="!ready.includes(group)" @click="merge([group])">
+          Merge group …
+        </AppButton>
       </div>
-      <div class="cards" role="radiogroup" :aria-label="`What stays of ${group.members[0]!.item.name}`">
+      <div class="cards" role="radiogroup" :aria-label="`Which to keep of ${group.members[0]!.item.name}`">
         <DoubleCard
           v-for="member in group.members"
           :key="member.item.id"
@@ -171,11 +181,11 @@ function merge(some: DoubleGroup[]) {
         />
       </div>
     </section>
-    <button v-if="groups.length > shown" class="act quiet" type="button" @click="shown += 40">
+    <AppButton v-if="groups.length > shown" @click="shown += 40">
       Show {{ Math.min(40, groups.length - shown) }} more
-    </button>
+    </AppButton>
   </template>
-  <p v-else-if="groups" class="empty">Nothing to do here: everything is there once.</p>
+  <p v-else-if="groups" class="empty">No duplicates.</p>
   <LeaveAlone
     v-if="leaving"
     :check="check"
@@ -204,11 +214,6 @@ label {
   display: inline-flex;
   align-items: center;
   gap: 6px;
-}
-.pick input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--verdigris);
 }
 .spread {
   flex: 1;

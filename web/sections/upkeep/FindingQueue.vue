@@ -11,6 +11,9 @@ import ChoiceLine from './ChoiceLine.vue';
 import LeaveAlone from './LeaveAlone.vue';
 import MeasurePages from './MeasurePages.vue';
 import WriteAll from './WriteAll.vue';
+import AppButton from '../../kit/AppButton.vue';
+import AppOption from '../../kit/AppOption.vue';
+import AppSelect from '../../kit/AppSelect.vue';
 
 /** What one check finds, with its remedy for many at once. */
 const props = defineProps<{ check: ItemCheck }>();
@@ -61,14 +64,14 @@ const remedy = computed(() => CHECKS[props.check].remedy);
 /** What a plan does about them; undefined: they are gathered and taken further from there. */
 const PLANNED = {
   'set-aside': { says: 'Set aside', kind: 'set-aside', most: 100_000 },
-  lighter: { says: 'Make lighter:', kind: 'lighten', most: 500 },
-  offer: { says: 'Offer smaller sizes of', kind: 'offer', most: 200 },
-  convert: { says: 'Make JPEGs of', kind: 'convert', most: 500 },
-  kept: { says: 'Bring back the kept bytes of', kind: 'kept', most: 500 },
-  'without-place': { says: 'Take the place out of', kind: 'without-place', most: 500 },
+  lighter: { says: 'Compress', kind: 'lighten', most: 500 },
+  offer: { says: 'Add responsive sizes to', kind: 'offer', most: 200 },
+  convert: { says: 'Convert to JPEG:', kind: 'convert', most: 500 },
+  kept: { says: 'Restore the kept version of', kind: 'kept', most: 500 },
+  'without-place': { says: 'Remove the location from', kind: 'without-place', most: 500 },
   forget: { says: 'Delete', kind: 'forget', most: 100_000 },
   'follow-moves': { says: 'Update references to', kind: 'follow-moves', most: 100_000 },
-  'right-endings': { says: 'Give the right ending to', kind: 'right-endings', most: 100_000 },
+  'right-endings': { says: 'Correct the extension of', kind: 'right-endings', most: 100_000 },
 } as const;
 const planned = computed(() =>
   remedy.value in PLANNED ? PLANNED[remedy.value as keyof typeof PLANNED] : undefined,
@@ -119,61 +122,53 @@ async function weigh() {
   <p v-if="check === 'unused' && list" class="age">
     <label
       >Added
-      <select v-model.number="age">
-        <option v-for="[days, words] in AGES" :key="days" :value="days">{{ words }}</option>
-      </select></label
-    >
+      <AppSelect v-model="age" :chars="16"
+        ><AppOption v-for="[days, words] in AGES" :key="days" :value="days" :label="words" /> </AppSelect
+    ></label>
     <span v-if="list.younger" class="soft figures"
-      >{{ count(list.younger, 'unused item') }} left out: added later, somebody may be about to use
-      {{ list.younger === 1 ? 'it' : 'them' }}</span
+      >{{ count(list.younger, 'unused item') }} added recently and not listed</span
     >
   </p>
   <template v-if="list && list.total > 0">
     <p class="soft figures total">
       {{ count(list.total, 'item') }}, {{ weight(list.bytes)
-      }}<template v-if="list.saves">; about {{ weight(list.saves) }} less by reckoning</template>. How sure:
+      }}<template v-if="list.saves">; about {{ weight(list.saves) }} saved (estimate)</template>. Certainty:
       {{ SURENESS[CHECKS[check].sure] }}.
       <template v-if="weighs">
-        <button v-if="!estimate" class="link" type="button" :disabled="weighing" @click="weigh">
-          {{ weighing ? 'Weighing …' : 'Weigh a sample' }}
-        </button>
+        <AppButton v-if="!estimate" look="link" :disabled="weighing" @click="weigh"
+          >{{ weighing ? 'Estimating …' : 'Estimate savings' }}
+        </AppButton>
         <span v-else>
-          {{ count(estimate.sampled, 'item') }} of {{ estimate.of }} really made
-          {{ phones ? 'as small as a phone needs' : 'lighter' }}: {{ weight(estimate.before) }} became
-          {{ weight(estimate.after) }};
-          {{ phones ? 'who sees all of them on a phone would load' : 'all of them would save' }} about
-          {{ weight(estimate.saves) }}{{ phones ? ' less' : '' }}.
+          Measured on {{ count(estimate.sampled, 'item') }} of {{ estimate.of }}:
+          {{ weight(estimate.before) }} became {{ weight(estimate.after) }}.
+          {{ phones ? 'A phone that loads all of them saves' : 'All of them would save' }} about
+          {{ weight(estimate.saves) }}.
         </span>
       </template>
       <template v-if="adviceOf(check)"><br />{{ adviceOf(check) }}</template>
     </p>
     <div class="acts">
       <WriteAll v-if="fieldOf(check)" :field="fieldOf(check)!" :ids="[...chosen]" />
-      <button
+      <AppButton
         v-else
-        class="act"
-        type="button"
-        :class="{ losing: remedy === 'set-aside' || remedy === 'forget' }"
+        look="main"
+        :danger="remedy === 'set-aside' || remedy === 'forget'"
         :disabled="chosen.size === 0"
         @click="act"
-      >
-        {{ planned?.says ?? 'Gather' }} {{ count(Math.min(chosen.size, planned?.most ?? chosen.size), 'item')
-        }}{{ planned ? ' …' : '' }}
-      </button>
-      <button
-        v-if="planned || fieldOf(check)"
-        class="act quiet"
-        type="button"
-        :disabled="chosen.size === 0"
-        @click="gather"
-      >
-        Gather them
-      </button>
-      <button class="act quiet" type="button" :disabled="chosen.size === 0" @click="leaving = true">
-        {{ check === 'unused' ? 'Keep on purpose …' : 'Leave alone …' }}
-      </button>
-      <button class="link" type="button" @click="chooseAll">{{ all ? 'Choose none' : 'Choose all' }}</button>
-      <RouterLink v-if="remedy === 'describe'" to="/describe">Describe them one by one</RouterLink>
+        >{{
+          planned
+            ? `${planned.says} ${count(Math.min(chosen.size, planned.most), 'item')} …`
+            : `Add ${count(chosen.size, 'item')} to tray`
+        }}
+      </AppButton>
+      <AppButton v-if="planned || fieldOf(check)" :disabled="chosen.size === 0" @click="gather">
+        Add to tray
+      </AppButton>
+      <AppButton :disabled="chosen.size === 0" @click="leaving = true"
+        >{{ check === 'unused' ? 'Keep on purpose …' : 'Dismiss …' }}
+      </AppButton>
+      <AppButton look="link" @click="chooseAll">{{ all ? 'Deselect all' : 'Select all' }}</AppButton>
+      <RouterLink v-if="remedy === 'describe'" to="/describe">Describe one by one</RouterLink>
       <RouterLink v-if="remedy === 'rename'" :to="{ name: 'names' }">Name by a pattern</RouterLink>
     </div>
     <ul>
@@ -190,9 +185,9 @@ async function weigh() {
           <span v-if="pages.length" class="soft">On {{ pages.join(', ') }}.</span>
           <span v-if="depends.length" class="soft"> {{ depends.join(' ') }}</span>
           <template v-for="path in twins" :key="path"
-            ><br /><button class="link" type="button" @click="reunite(item.id, path)">
+            ><br /><AppButton look="link" @click="reunite(item.id, path)">
               Use “{{ path }}” as its file …
-            </button></template
+            </AppButton></template
           >
         </p>
         <template #facts>
@@ -206,16 +201,16 @@ async function weigh() {
               .filter(Boolean)
               .join(', ')
           }}<br />
-          {{ check === 'unused' ? 'unused at least since' : 'found' }} {{ moment(since) }}
+          {{ check === 'unused' ? 'unused since' : 'found' }} {{ moment(since) }}
         </template>
       </ChoiceLine>
     </ul>
-    <button v-if="list.findings.length < list.total" class="act quiet" type="button" @click="more">
+    <AppButton v-if="list.findings.length < list.total" @click="more">
       Show {{ Math.min(STEP, list.total - list.findings.length) }} more
-    </button>
+    </AppButton>
   </template>
-  <p v-else-if="list?.younger" class="empty">Nothing that was added before then is unused.</p>
-  <p v-else-if="list" class="empty">Nothing to do here: this part of the library is in good order.</p>
+  <p v-else-if="list?.younger" class="empty">No unused items from before then.</p>
+  <p v-else-if="list" class="empty">Nothing to do here.</p>
   <LeaveAlone
     v-if="leaving"
     :check="check"

@@ -2,9 +2,11 @@
 import { ref } from 'vue';
 import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
 import { sentenceOf } from '../../api/client.ts';
-import AppDialog from '../../parts/AppDialog.vue';
+import AppDialog from '../../kit/AppDialog.vue';
 import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppInput from '../../kit/AppInput.vue';
 
 /** Findings are left alone, with the reason. */
 const props = defineProps<{ check: CheckName; subjects: string[] }>();
@@ -14,7 +16,7 @@ const reason = ref('');
 const fault = ref('');
 async function save() {
   if (reason.value.trim() === '') {
-    fault.value = 'Say why, in a few words: whoever looks next year will want to know.';
+    fault.value = 'Enter a reason. Whoever looks next year will want to know.';
     return;
   }
   try {
@@ -35,25 +37,25 @@ async function save() {
   <AppDialog
     :model-value="true"
     width="480px"
-    :title="`${check === 'unused' ? 'Keep on purpose' : 'Leave alone'}: ${count(subjects.length, 'finding')} of “${CHECKS[check].name}”`"
+    :title="`${check === 'unused' ? 'Keep on purpose' : 'Dismiss'}: ${count(subjects.length, 'finding')} of “${CHECKS[check].name}”`"
     @close="emit('close')"
   >
     <form @submit.prevent="save">
       <label>
-        The reason
-        <input v-model="reason" maxlength="300" placeholder="for the anniversary in May" autofocus />
+        Reason
+        <AppInput v-model="reason" maxlength="300" placeholder="for the anniversary in May" autofocus />
       </label>
       <p class="soft">
-        They are not told again until something about them changes. “Left alone” lists them, with your name
-        and the reason, and brings them back.
+        They are not reported again until they change. You find them under “Dismissed”, with your name and the
+        reason.
       </p>
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     </form>
     <template #footer>
-      <button class="act quiet" type="button" @click="emit('close')">Not now</button>
-      <button class="act" type="button" @click="save">
-        {{ check === 'unused' ? 'Keep them' : 'Leave them alone' }}
-      </button>
+      <AppButton @click="emit('close')">Cancel</AppButton>
+      <AppButton look="main" @click="save"
+        >{{ check === 'unused' ? 'Keep on purpose' : 'Dismiss' }}
+      </AppButton>
     </template>
   </AppDialog>
 </template>

@@ -5,6 +5,7 @@ import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { shownWidth, type LookMessage, type Measured } from '../pages/look.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 /** Pages are drawn one after the other, at the widths of screens, and how large they show their pictures is kept. */
 const emit = defineEmits<{ done: [] }>();
@@ -125,19 +126,19 @@ function stop() {
       <p role="status" class="figures">
         Measuring “{{ page.title || page.path }}”, {{ at + 1 }} of {{ count(left.pages.length, 'page') }}, on
         a screen {{ width }} wide.
-        <button class="link" type="button" @click="stop">Stop</button>
+        <AppButton look="link" @click="stop">Stop</AppButton>
       </p>
     </template>
     <p v-else class="figures">
       <template v-if="left.pages.length === 0 && left.measured > 0">
-        Widths are as {{ count(left.measured, 'page') }} really
-        {{ left.measured === 1 ? 'draws' : 'draw' }} them, on screens of {{ WINDOWS.join(', ') }} pixels.
+        Widths are measured on {{ count(left.measured, 'page') }}, on screens of
+        {{ WINDOWS.join(', ') }} pixels.
       </template>
       <template v-else-if="left.pages.length > 0">
         {{ left.measured > 0 ? `${count(left.measured, 'page')} measured.` : '' }} For
         {{ count(left.pages.length, 'page') }} only the widths written in
         {{ left.pages.length === 1 ? 'it' : 'them' }} are known; where none is written, 1920 pixels are taken.
-        <button class="link" type="button" @click="measure">Measure as they are drawn</button>
+        <AppButton look="link" @click="measure">Measure on the pages</AppButton>
       </template>
     </p>
     <p v-if="missed.length" class="note">

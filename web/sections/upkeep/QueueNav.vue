@@ -57,7 +57,7 @@ watch(
           >
         </RouterLink>
         <RouterLink :to="{ query: { queue: 'dismissed' } }" :class="{ current: queue === 'dismissed' }">
-          <span>Left alone</span><span class="figures">{{ overview.dismissed.toLocaleString('en') }}</span>
+          <span>Dismissed</span><span class="figures">{{ overview.dismissed.toLocaleString('en') }}</span>
         </RouterLink>
       </section>
     </template>

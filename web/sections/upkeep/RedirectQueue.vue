@@ -6,6 +6,7 @@ import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 const props = defineProps<{ check: CheckName }>();
 const site = useSite();
@@ -33,10 +34,9 @@ function mend(some: RedirectFindings) {
   <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
   <template v-if="found.length">
     <p>
-      <button class="act" type="button" @click="mend(found)">
-        {{ check === 'idle-redirects' ? 'Drop' : 'Lead straight on:' }}
-        {{ count(found.length, 'redirect') }} …
-      </button>
+      <AppButton look="main" @click="mend(found)"
+        >{{ check === 'idle-redirects' ? 'Drop' : 'Shorten:' }} {{ count(found.length, 'redirect') }} …
+      </AppButton>
     </p>
     <table class="ruled">
       <thead>
@@ -58,13 +58,13 @@ function mend(some: RedirectFindings) {
             >
           </td>
           <td>
-            <button class="link" type="button" @click="mend([one])">
-              {{ one.better === null ? 'Drop …' : 'Lead straight on …' }}
-            </button>
+            <AppButton look="link" @click="mend([one])"
+              >{{ one.better === null ? 'Drop …' : 'Shorten …' }}
+            </AppButton>
           </td>
         </tr>
       </tbody>
     </table>
   </template>
-  <p v-else-if="all" class="empty">Nothing to do here: every redirect leads straight to a file.</p>
+  <p v-else-if="all" class="empty">No redirects to fix.</p>
 </template>

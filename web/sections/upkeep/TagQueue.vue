@@ -7,6 +7,7 @@ import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import LeaveAlone from './LeaveAlone.vue';
+import AppButton from '../../kit/AppButton.vue';
 
 const props = defineProps<{ check: 'near-tags' | 'lone-tags' }>();
 const site = useSite();
@@ -57,30 +58,24 @@ const showItems = (tag: string) => ({
           <strong>{{ one.to }}</strong> <span class="soft">({{ one.why }})</span>
         </td>
         <td class="acts">
-          <button
+          <AppButton
             v-if="one.to"
-            class="link"
-            type="button"
+            look="link"
             @click="plan.propose({ kind: 'tag', tag: one.name, to: one.to })"
           >
-            Merge into “{{ one.to }}” …
-          </button>
-          <button
-            v-else
-            class="link"
-            type="button"
-            @click="plan.propose({ kind: 'tag', tag: one.name, to: null })"
-          >
-            Take it off …
-          </button>
-          <button class="link" type="button" @click="leaving = one.name">Leave alone …</button>
+            Merge with “{{ one.to }}” …
+          </AppButton>
+          <AppButton v-else look="link" @click="plan.propose({ kind: 'tag', tag: one.name, to: null })">
+            Remove tag …
+          </AppButton>
+          <AppButton look="link" @click="leaving = one.name">Dismiss …</AppButton>
         </td>
       </tr>
     </tbody>
   </table>
   <p v-else-if="found" class="empty">Nothing to do here.</p>
   <p v-if="rows.length" class="soft figures">
-    {{ count(rows.length, 'tag') }}. A merged tag still finds: its spelling is kept.
+    {{ count(rows.length, 'tag') }}. Merged tags keep their spelling, so searches still find them.
   </p>
   <LeaveAlone
     v-if="leaving"

@@ -63,8 +63,7 @@ function open(id: number) {
     <div class="surface">
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
       <p v-if="overview && overview.unchecked > 0" class="note" role="status">
-        {{ overview.unchecked.toLocaleString('en') }} items are still being checked. The figures grow
-        meanwhile.
+        {{ overview.unchecked.toLocaleString('en') }} items are still being checked. Figures may still change.
       </p>
       <BalanceSheet v-if="queue === '' && overview" :overview="overview" @looked="looked" />
       <AsideQueue v-else-if="queue === 'aside' && overview" :aside="overview.aside" @open="open" />

@@ -4,6 +4,7 @@ import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Overview } from '../../../api/upkeep.ts';
 import { weight } from '../../parts/words.ts';
+import AppFold from '../../kit/AppFold.vue';
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 
@@ -12,9 +13,9 @@ const props = defineProps<{ overview: Overview }>();
 const router = useRouter();
 
 const KINDS = {
-  image: 'pictures',
-  video: 'films',
-  audio: 'sounds',
+  image: 'images',
+  video: 'videos',
+  audio: 'audio',
   document: 'documents',
   other: 'other files',
 };
@@ -62,7 +63,7 @@ const charts = computed<{ title: string; bars: Bar[] }[]>(() => {
           : folders,
     },
     {
-      title: `By the ${byMonth.length > MOST ? 'year' : 'month'} they came, unused part hatched`,
+      title: `By ${byMonth.length > MOST ? 'year' : 'month'} added (unused part hatched)`,
       bars: byAge(byMonth).map(({ name, ...one }) => ({ name, ...one, to: library({ sort: 'added' }) })),
     },
   ];
@@ -178,8 +179,7 @@ onUnmounted(() => {
     <figure v-for="chart in charts" :key="chart.title">
       <figcaption>{{ chart.title }}</figcaption>
       <div class="drawing"><canvas ref="canvases" aria-hidden="true"></canvas></div>
-      <details>
-        <summary>As numbers</summary>
+      <AppFold title="Show numbers">
         <table class="figures">
           <tr v-for="bar in chart.bars" :key="bar.name">
             <th scope="row">
@@ -192,7 +192,7 @@ onUnmounted(() => {
             <td v-if="bar.unused !== undefined">{{ weight(bar.unused) }} unused</td>
           </tr>
         </table>
-      </details>
+      </AppFold>
     </figure>
   </section>
 </template>

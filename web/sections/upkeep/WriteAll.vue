@@ -4,6 +4,7 @@ import { fieldFault, TEXT_FIELDS, type TextField } from '../../../core/describe/
 import WordField from '../../parts/WordField.vue';
 import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
+import AppButton from '../../kit/AppButton.vue';
 
 /** What the records lack is written into all that are chosen; the plan shows each before it is written. */
 const props = defineProps<{ field: TextField; ids: readonly number[] }>();
@@ -25,9 +26,9 @@ async function write() {
 <template>
   <form @submit.prevent="write">
     <WordField v-model="text" :field="field" />
-    <button class="act" type="submit" :disabled="!ready">
+    <AppButton look="main" type="submit" :disabled="!ready">
       Write {{ TEXT_FIELDS[field].name.toLowerCase() }} into {{ count(ids.length, 'item') }} …
-    </button>
+    </AppButton>
   </form>
 </template>
 
