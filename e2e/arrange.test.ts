@@ -56,24 +56,24 @@ test('while typing: items, folders, tags and people are offered, what fits is ma
   await go('/library');
   await browser.fill('Find items', 'crescents');
   await browser.press(Key.ENTER);
-  await browser.text('with the words “crescents”');
+  await browser.text('matching “crescents”');
   await browser.see(By.xpath("//main//mark[.='crescent']"), 'the marked word');
 });
 
 test.each([
   ['month', /^\w+ \d{4}$/],
   ['folder', /^images\/\w+/],
-  ['kind', /^(Images|Films|Sounds|Documents|Other files)$/],
+  ['kind', /^(Images|Videos|Audio|Documents|Other files)$/],
   ['page', /Observatory|^On no page$/],
 ])('grouped by %s, in the sheet and in the table', async (group, title) => {
   await go(`/library?folder=images&group=${group}&view=sheet`);
-  await browser.text('Gather these');
+  await browser.text('Add to tray');
   const heads = await browser.driver.findElements(By.css('h2.group'));
   const first = (await heads[0]!.getText()).split('\n')[0]!;
   expect(first.replace(/ \d+ items?.*| \S+\.html.*/, '')).toMatch(title);
   const held = Number(/(\d+) items?/.exec(await heads[0]!.getText())![1]);
   await (await heads[0]!.findElement(By.css('button'))).click();
-  await browser.text(held === 1 ? '1 item gathered' : `${held} items gathered`);
+  await browser.text(held === 1 ? '1 item in the tray' : `${held} items in the tray`);
   await browser.click('Table');
   await browser.see(By.css('.line.heading'), 'a heading in the table');
 });
@@ -84,12 +84,12 @@ test('a folder is made, a gathered item cut and pasted into it by keys, the fold
   await browser.click('New folder');
   await browser.fill('New folder in “images”', 'comets');
   await browser.press(Key.ENTER);
-  await browser.text('Make the folder “images/comets”');
-  await applyPlan('Apply', 'Make the folder');
+  await browser.text('Create the folder “images/comets”');
+  await applyPlan('Apply', 'Create the folder');
   await browser.text('empty');
   await go('/library?folder=images/moon&view=sheet&sort=name');
   await tick('moon-full.jpg');
-  await browser.text('1 item gathered');
+  await browser.text('1 item in the tray');
   await browser.hold(Key.CONTROL, 'x');
   await browser.text('1 item is cut');
   await browser.click('comets');
@@ -118,17 +118,17 @@ test('a folder is made, a gathered item cut and pasted into it by keys, the fold
   await browser.click('Undo: Move “moon-full.jpg”');
   await applyPlan('Undo', 'Undo: Move');
   await go('/library?view=sheet');
-  await browser.click('Remove 1 empty folder');
-  await applyPlan('Apply', 'Remove the empty folder');
+  await browser.click('Delete 1 empty folder');
+  await applyPlan('Apply', 'Delete the empty folder');
   expect(await treeOf(root)).toEqual(before);
 });
 
 test('a folder with pages is renamed: links from everywhere follow, merged into one that is there; undone', async () => {
   const before = await treeOf(root);
   await go('/library?folder=gallery');
-  await browser.text('The whole site');
+  await browser.text('All folders');
   await browser.click('Rename, move or merge');
-  await browser.fill('Address of the folder', 'pictures');
+  await browser.fill('New path of the folder', 'pictures');
   await browser.press(Key.ENTER);
   await browser.text('Rename the folder “gallery” to “pictures”');
   await browser.text('pages lie in it');
@@ -144,9 +144,9 @@ test('a folder with pages is renamed: links from everywhere follow, merged into 
 test('duplicated and copied with their records by keys; nothing of the copies is left after the undo', async () => {
   const before = await treeOf(root);
   await go('/library?folder=images/shop&view=sheet&sort=name');
-  const picture = await browser.see(By.css('.place .picture'), 'the first picture');
+  const picture = await browser.see(By.css('.place .picture'), 'the first image');
   await picture.sendKeys('d');
-  await browser.text('1 item gathered');
+  await browser.text('1 item in the tray');
   await applyPlan('Copy 1 item', 'Duplicate');
   const [copy] = (await names('images/shop')).filter(
     (name) => !Object.keys(before).includes(`images/shop/${name}`),
@@ -154,8 +154,8 @@ test('duplicated and copied with their records by keys; nothing of the copies is
   expect(copy).toMatch(/-2\.\w+$/);
   await undoLast();
   await browser.press('c');
-  await browser.fill('To the folder', 'media/new place');
-  await browser.inDialog('Look at the plan');
+  await browser.fill('To folder', 'media/new place');
+  await browser.inDialog('Review changes');
   await applyPlan('Copy 1 item', 'Copy');
   expect(await names('media/new place')).toHaveLength(1);
   await undoLast();
@@ -164,28 +164,28 @@ test('duplicated and copied with their records by keys; nothing of the copies is
 
 test('tags: below another, found by another spelling; asking for the upper one finds both', async () => {
   await go('/library?folder=images/moon&view=sheet');
-  await browser.click('Gather all');
+  await browser.click('Add all to tray');
   await browser.press('t');
   await browser.fill('Add tags', 'luna');
-  await browser.inDialog('Look at the plan');
+  await browser.inDialog('Review changes');
   await applyPlan('Change 6 items', 'Tag “luna”');
   await go('/library?folder=images/planets&view=sheet');
-  await browser.click('Empty the tray');
-  await browser.click('Gather all');
+  await browser.click('Empty tray');
+  await browser.click('Add all to tray');
   await browser.press('t');
   await browser.fill('Add tags', 'wanderers');
-  await browser.inDialog('Look at the plan');
+  await browser.inDialog('Review changes');
   await applyPlan('Change', 'Tag “wanderers”');
-  await browser.click('Empty the tray');
+  await browser.click('Empty tray');
   await go('/library?where=tag:luna');
-  await browser.click('Put below another');
-  await browser.fill('Below which tag', 'wanderers');
+  await browser.click('Move under another tag');
+  await browser.fill('Parent tag', 'wanderers');
   await browser.press(Key.ENTER);
-  await applyPlan('Apply', 'Put the tag “luna” below “wanderers”');
-  await browser.click('Another spelling');
-  await browser.fill('Another spelling that finds it', 'selene');
+  await applyPlan('Apply', 'Move the tag “luna” under “wanderers”');
+  await browser.click('Add spelling');
+  await browser.fill('Other spelling that finds this tag', 'selene');
   await browser.press(Key.ENTER);
-  await applyPlan('Apply', 'Let “selene” find the tag “luna”');
+  await applyPlan('Apply', 'Add the spelling “selene” to the tag “luna”');
   await browser.text('Also found as “selene”');
   await go('/library?where=tag:selene');
   await browser.text('6 items');
@@ -201,21 +201,21 @@ test('tags: below another, found by another spelling; asking for the upper one f
 
 test('versions: a note, words brought back; replaced bytes are compared and brought back', async () => {
   await go('/library?folder=images/dome&view=sheet&sort=name');
-  const picture = await browser.see(By.css('.place .picture'), 'the first picture');
+  const picture = await browser.see(By.css('.place .picture'), 'the first image');
   const name = /^[^,]+/.exec((await picture.getAttribute('aria-label'))!)![0];
   await picture.click();
-  await browser.text('As it came: nothing was changed here yet.');
+  await browser.text('No changes yet.');
   await browser.press('w');
-  await browser.text('Words of 1 item');
-  await browser.fill('Credit, the same for all', 'The night shift');
-  await browser.inDialog('Look at the plan');
-  await browser.fill('A note to keep with it', 'by the duty book');
+  await browser.text('Edit fields of 1 item');
+  await browser.fill('Credit for all', 'The night shift');
+  await browser.inDialog('Review changes');
+  await browser.fill('Note for the ledger', 'by the duty book');
   await applyPlan('Change 1 item', 'Set credit of');
   await browser.text('“by the duty book”');
-  await browser.click('Empty the tray');
-  await browser.click('Bring back what was before');
-  await browser.text(`Bring back what “${name}” was before`);
-  await applyPlan('Change 1 item', 'Bring back');
+  await browser.click('Empty tray');
+  await browser.click('Restore previous version');
+  await browser.text(`Restore “${name}” as it was before`);
+  await applyPlan('Change 1 item', 'Restore');
 
   // Another picture under the same name takes the file's place.
   const before = await readFile(join(root, `images/dome/${name}`));
@@ -224,21 +224,21 @@ test('versions: a note, words brought back; replaced bytes are compared and brou
   await browser.text('900 × 600 px');
   await browser.fill('Folder', 'images/dome');
   await browser.press(Key.TAB);
-  await browser.click('Replace that one');
+  await browser.click('Replace as a new version');
   await browser.click('Bring in 1');
   await browser.text('Done.');
   await go(`/library?folder=images/dome&view=sheet&sort=name`);
   await (await browser.button(name)).click();
-  await browser.text('The file was replaced');
-  await browser.click('Compare with before');
+  await browser.text('File replaced');
+  await browser.click('Compare with previous version');
   const shown = await browser.driver.findElements(By.css('.closer .pane img'));
   expect(shown).toHaveLength(2);
   await browser.settled();
   const widths = await Promise.all(shown.map((one) => one.getAttribute('naturalWidth')));
   expect(widths[0]).not.toBe(widths[1]);
   await browser.press(Key.ESCAPE);
-  await browser.click('Bring back what was before');
-  await applyPlan('Bring it back', 'Bring back');
+  await browser.click('Restore previous version');
+  await applyPlan('Restore version', 'Restore');
   expect((await readFile(join(root, `images/dome/${name}`))).equals(before)).toBe(true);
 });
 
@@ -263,27 +263,27 @@ test('documents are read in place: the pages of a PDF, the rows of a table, a te
 
 test('what a folder is for: Upkeep tells what does not fit, Intake gives what it gives; undone', async () => {
   await go('/library?folder=images/events');
-  await browser.click('What it is for');
-  await browser.text('What “images/events” is for');
-  await (await browser.field('follow a pattern')).click();
-  await browser.click('Add a piece');
+  await browser.click('Folder rules');
+  await browser.text('Rules of “images/events”');
+  await (await browser.field('Name by a pattern')).click();
+  await browser.click('Add part');
   await browser.inDialog('Text');
   await browser.fill('Text', 'event');
-  await browser.click('Add a piece');
-  await browser.inDialog('Present name');
-  await browser.fill('Tags given', 'event');
-  await browser.fill('Licence of what comes in', 'CC BY 4.0');
-  await (await browser.field('films')).click();
-  await browser.inDialog('Save the rule');
-  await browser.text('Done. Set the rule of the folder “images/events”');
+  await browser.click('Add part');
+  await browser.inDialog('Current name');
+  await browser.fill('Tags for new items', 'event');
+  await browser.fill('Licence for new items', 'CC BY 4.0');
+  await (await browser.field('videos')).click();
+  await browser.inDialog('Save rules');
+  await browser.text('Done. Set the rules of the folder “images/events”');
   await go('/upkeep?queue=rules');
-  await browser.text('Names in its folder are made of “event”, present name.');
+  await browser.text('Names in this folder consist of “event”, current name.');
   await go('/intake');
   await session.drop(await session.put('supper-party.jpg', await painted(5)));
   await browser.text('supper-party.jpg');
   await browser.fill('Folder', 'images/events');
   await browser.press(Key.TAB);
-  await browser.text('Its folder gives it the tags “event” and the licence “CC BY 4.0”');
+  await browser.text('The folder adds the tags “event” and the licence “CC BY 4.0”');
   await browser.click('Bring in 1');
   await browser.text('Done.');
   const { items } = (await (
@@ -291,20 +291,20 @@ test('what a folder is for: Upkeep tells what does not fit, Intake gives what it
   ).json()) as { items: { words: { tags: string[]; licence: string } }[] };
   expect(items[0]!.words).toMatchObject({ tags: ['event'], licence: 'CC BY 4.0' });
   await go('/ledger');
-  await browser.click('Undo: Set the rule of the folder “images/events”');
-  await applyPlan('Undo', 'Undo: Set the rule');
+  await browser.click('Undo: Set the rules of the folder “images/events”');
+  await applyPlan('Undo', 'Undo: Set the rules');
 });
 
 test('set aside, found among what is set aside, and restored by its key', async () => {
   await go('/library?where=use:unused&view=sheet');
-  await (await browser.see(By.css('.place .picture'), 'the first picture')).sendKeys('s');
+  await (await browser.see(By.css('.place .picture'), 'the first image')).sendKeys('s');
   await applyPlan('Set aside 1 item', 'Set aside');
   await go('/library?view=sheet');
   await browser.click('Set aside');
   await browser.text('Items that are set aside');
-  await (await browser.see(By.css('.place .picture'), 'the picture')).sendKeys('r');
+  await (await browser.see(By.css('.place .picture'), 'the image')).sendKeys('r');
   await applyPlan('Restore 1 item', 'Restore');
-  await browser.text('Nothing fits the sentence above');
+  await browser.text('No items match');
 });
 
 test('one is downloaded; the keys of the screen are one key away; the table is gone through by keys', async () => {
@@ -315,11 +315,11 @@ test('one is downloaded; the keys of the screen are one key away; the table is g
   await browser.driver.sleep(500);
   expect((await readFile(file)).equals(await readFile(join(root, 'images/moon/moon-full.jpg')))).toBe(true);
   await browser.press('?');
-  await browser.text('With what is gathered, or else the item you are on');
+  await browser.text('With the tray, or the current item if the tray is empty');
   expect(await session.faultsOfAccess()).toEqual([]);
   await browser.press(Key.ESCAPE);
-  await browser.gone('Keys of this screen');
-  await browser.click('Empty the tray');
+  await browser.gone('Keyboard shortcuts');
+  await browser.click('Empty tray');
   await go('/library?folder=images/moon&view=table&sort=name');
   await browser.tabTo('Title of moon-first-quarter.jpg');
   await browser.press(Key.ARROW_DOWN);

@@ -7,6 +7,12 @@ import { writeFile } from 'node:fs/promises';
 
 /** Milliseconds between two looks at the screen. */
 const POLL = 50;
+/** What is wrong for a moment only: an element was replaced, or lies behind what opens or closes. */
+const PASSING = new Set([
+  'StaleElementReferenceError',
+  'ElementClickInterceptedError',
+  'ElementNotInteractableError',
+]);
 
 /** A real Chromium, driven as a person would: by what stands on the screen. */
 export class Browser {
@@ -82,7 +88,7 @@ export class Browser {
       return (await this.driver.wait(look, 60_000, `did not see ${what}`, POLL)) as WebElement;
     } catch (error) {
       if ((error as Error).name === 'TimeoutError')
-        (error as Error).message += `, but:\n${(await this.told()).slice(0, 3000)}`;
+        (error as Error).message += `, but:\n${(await this.screen()).slice(0, 3000)}`;
       throw error;
     }
   }
@@ -93,7 +99,9 @@ export class Browser {
       this.driver.executeScript<WebElement | null>(
         `const [q, fits, flags] = arguments;
          const says = (one) => one.textContent.replace(/[ \\t\\r\\n]+/g, ' ').trim();
-         const seen = (one) => one.tagName === 'OPTION' ? seen(one.closest('select')) :
+         // Of a tick, a choice or a list, the field itself lies unseen within what is drawn.
+         const drawn = (one) => one.closest('.el-checkbox, .el-radio, .el-select');
+         const seen = (one) => one.tagName === 'INPUT' && drawn(one) ? seen(drawn(one)) :
            one.checkVisibility({ visibilityProperty: true, opacityProperty: true }) &&
            [...one.getClientRects()].some((box) => box.width > 0 && box.height > 0);
          const found = (() => { ${candidates} })();
@@ -108,7 +116,6 @@ export class Browser {
   /** The innermost element with this text. A number in it is whole: “2 items” is not seen in “12 items”. */
   text(text: string): Promise<WebElement> {
     const whole = /^\d/.test(text) || /\d$/.test(text);
-    const escaped = text.replace(/[\^$\\.*+?()[\]{}|/]/g, '\\$&').replaceAll(' ', '\\s+');
     return this.seeBy(
       `“${text}”`,
       `const found = [];
@@ -120,7 +127,7 @@ export class Browser {
        if (says(document.body).includes(q)) into(document.body);
        return found;`,
       text,
-      whole ? new RegExp(`(?<![\\d,])${escaped}(?!\\d)`, 'i') : undefined,
+      whole ? new RegExp(`(?<![\\d,])${escaped(text)}(?!\\d)`, 'i') : undefined,
     );
   }
 
@@ -128,7 +135,7 @@ export class Browser {
   button(name: string): Promise<WebElement> {
     return this.seeBy(
       `the button “${name}”`,
-      `return [...document.querySelectorAll('button, a, [role=button]')].filter(
+      `return [...document.querySelectorAll('button, a, [role=button], [role=menuitem], .el-segmented__item')].filter(
          (one) => says(one).includes(q) || one.ariaLabel?.includes(q));`,
       name,
     );
@@ -138,8 +145,9 @@ export class Browser {
   field(label: string): Promise<WebElement> {
     return this.seeBy(
       `the field “${label}”`,
-      `return [...document.querySelectorAll('input, textarea, select')].filter(
-         (one) => one.ariaLabel?.includes(q) || [...(one.labels ?? [])].some((label) => says(label).includes(q)));`,
+      `return [...document.querySelectorAll('input:not(.el-segmented__item-input), textarea')].filter(
+         (one) => one.ariaLabel?.includes(q) ||
+           [...(one.labels ?? [])].some((label) => label.ariaLabel?.includes(q) || says(label).includes(q)));`,
       label,
     );
   }
@@ -151,16 +159,32 @@ export class Browser {
   /** Clicks a button of the dialog that is open. */
   async inDialog(name: string): Promise<void> {
     const at = By.xpath(`//div[@role='dialog']//button[normalize-space(.)='${name}']`);
-    await (await this.see(at, `“${name}” in the plan`)).click();
+    await this.retry(async () => (await this.see(at, `“${name}” in the plan`)).click());
   }
 
   /** Replaces what stands in a field. */
   async fill(label: string, text: string): Promise<void> {
     await this.retry(async () => {
-      const field = await this.field(label);
-      await field.clear();
-      await field.sendKeys(text);
+      await (await this.field(label)).sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE, text);
     });
+  }
+
+  /** Chooses from a list, by the name of the list and what stands on the choice. */
+  async choose(label: string, option: string): Promise<void> {
+    await this.retry(async () => {
+      const field = await this.field(label);
+      await field.findElement(By.xpath("ancestor::div[contains(@class, 'el-select__wrapper')]")).click();
+    });
+    await (await this.option(option)).click();
+  }
+
+  /** A choice of the list that is open. */
+  option(name: string): Promise<WebElement> {
+    return this.see(
+      By.css('[role=option]'),
+      `the choice “${name}”`,
+      new RegExp(`^\\s*${escaped(name)}\\s*$`),
+    );
   }
 
   /** Presses keys, wherever the focus is. */
@@ -183,7 +207,7 @@ export class Browser {
       const called = await this.driver.executeScript<string>(
         `const one = document.activeElement;
          const own = one.matches('a, button, summary') ? one.textContent : '';
-         return (one.getAttribute('aria-label') || one.labels?.[0]?.textContent || own).replace(/\\s+/g, ' ').trim();`,
+         return (one.getAttribute('aria-label') || one.labels?.[0]?.ariaLabel || one.labels?.[0]?.textContent || own).replace(/\\s+/g, ' ').trim();`,
       );
       if (whole ? called === name : called.includes(name)) return;
       met.push(called);
@@ -198,14 +222,6 @@ export class Browser {
       30_000,
       `“${text}” did not go away`,
       POLL,
-    );
-  }
-
-  /** What stands on the screen, without the choices of lists. */
-  private told(): Promise<string> {
-    return this.driver.executeScript<string>(
-      `return [...document.querySelectorAll('select')].reduce(
-         (text, one) => text.replace(one.innerText, one.selectedOptions[0]?.label ?? ''), document.body.innerText)`,
     );
   }
 
@@ -235,15 +251,14 @@ export class Browser {
     return this.driver.quit();
   }
 
-  /** Elements are replaced while lists refresh: try again with the new one. */
+  /** Elements are replaced while lists refresh, and wait behind what is still opening: try again with the new one. */
   private async retry(act: () => Promise<void>): Promise<void> {
     for (let attempt = 0; ; attempt++) {
       try {
         return await act();
       } catch (error) {
         const name = (error as Error).name;
-        if (attempt >= 5 || !['StaleElementReferenceError', 'ElementClickInterceptedError'].includes(name))
-          throw error;
+        if (attempt >= 5 || !PASSING.has(name)) throw error;
         await this.driver.sleep(150);
       }
     }
@@ -251,3 +266,8 @@ export class Browser {
 }
 
 export { By };
+
+/** The text as a regular expression; a space stands for any white space. */
+function escaped(text: string): string {
+  return text.replace(/[\^$\\.*+?()[\]{}|/]/g, '\\$&').replaceAll(' ', '\\s+');
+}

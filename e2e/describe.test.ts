@@ -30,13 +30,13 @@ async function standsAt(number: number): Promise<void> {
     `“${number} of …” at the foot`,
   );
   await browser.driver.wait(
-    () => browser.driver.executeScript<boolean>("return document.activeElement?.classList.contains('alt')"),
+    () => browser.driver.executeScript<boolean>("return document.activeElement?.closest('.alt') !== null"),
     10_000,
     'the alt text has the focus',
   );
 }
 
-test('ten pictures are described by keys alone, none twice, and the words stand in the records', async () => {
+test('ten images are described by keys alone, none twice, and the words stand in the records', async () => {
   const before = await found('where=kind:image,!mark:described&sort=seen');
   expect(before.length).toBeGreaterThan(10);
   await session.go('/describe');
@@ -53,7 +53,9 @@ test('ten pictures are described by keys alone, none twice, and the words stand 
       await browser.press('p');
       await browser.driver.wait(
         () =>
-          browser.driver.executeScript<boolean>("return document.querySelector('textarea.alt').value !== ''"),
+          browser.driver.executeScript<boolean>(
+            "return document.querySelector('.alt textarea').value !== ''",
+          ),
         5000,
       );
       await browser.press(Key.ENTER);
@@ -75,16 +77,16 @@ test('ten pictures are described by keys alone, none twice, and the words stand 
 test('notes say live what is wrong; a suggestion is taken by keys and says where it comes from', async () => {
   const [logo] = await found('where=name:logo.svg');
   await session.go(`/describe?where=name:${logo!.name}`);
-  await browser.text('Where it stands');
+  await browser.text('Used on');
   await browser.text('alt text on “');
   const field = await browser.field('Alt text');
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
   await browser.text('It has no alt text.');
   await field.sendKeys('An arch drawn with a pen');
-  await browser.text('It is all there is in the link to');
+  await browser.text('It is the only content of the link to');
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
   await field.sendKeys('Image of our dome');
-  await browser.text('It begins with “Image of”.');
+  await browser.text('It starts with “Image of”.');
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
   await browser.text('It has no alt text.');
   await browser.press(Key.ARROW_DOWN, Key.ENTER);
@@ -93,19 +95,19 @@ test('notes say live what is wrong; a suggestion is taken by keys and says where
     5000,
   );
   await browser.gone('It has no alt text.');
-  await browser.text('Read in the picture: “');
+  await browser.text('Text in the image: “');
 });
 
 test('pages and records are brought in line, in either direction, and back', async () => {
   const before = await treeOf(root);
   await session.go('/describe/pages');
-  await browser.text('The record says');
+  await browser.text('In the record');
   expect(await session.faultsOfAccess()).toEqual([]);
   await (
-    await browser.see(By.xpath("//tr//button[contains(., 'to the page')]"), 'a way to the page')
+    await browser.see(By.xpath("//tr//button[contains(., 'Update page')]"), 'a way to the page')
   ).click();
-  await browser.text('Write the words of 1 record to 1 page');
-  await session.applyPlan('Change', 'Write the words');
+  await browser.text('Write the text of 1 record to 1 page');
+  await session.applyPlan('Change', 'Write the text');
   const changed = Object.entries(await treeOf(root)).filter(([path, hash]) => before[path] !== hash);
   expect(changed).toHaveLength(1);
   await browser.click('Undo');
@@ -113,14 +115,11 @@ test('pages and records are brought in line, in either direction, and back', asy
   expect(await treeOf(root)).toEqual(before);
 
   await session.go('/describe/pages');
-  await browser.text('The record says');
-  const take = await browser.see(
-    By.xpath("//button[starts-with(normalize-space(.), 'Take the pages')]"),
-    'all to the records',
-  );
+  await browser.text('In the record');
+  const take = await browser.see(By.xpath("//button[contains(., 'from the pages')]"), 'all to the records');
   const records = Number(/\d+/.exec(await take.getText())![0]);
   expect(records).toBeGreaterThan(0);
   await take.click();
-  await session.applyPlan('Change', 'Write');
+  await session.applyPlan('Change', 'Set');
   expect(await treeOf(root)).toEqual(before);
 });

@@ -22,15 +22,15 @@ async function ownOf(name: string): Promise<Record<string, string>> {
 async function openRecord(name: string): Promise<void> {
   await session.go('/library?folder=images/dome');
   await browser.click(name);
-  await browser.text('Name or move');
+  await browser.text('Move or rename');
 }
 
 test('fields of our own are made, filled in by their kind, kept, and found', async () => {
   await openRecord('dome-dusk.jpg');
-  await (await browser.see(By.xpath("//summary[contains(., 'More words')]"), 'More words')).click();
-  await browser.click('Fields of our own');
+  await browser.click('More fields');
+  await browser.click('Custom fields');
   for (const [name, kind, choices] of [
-    ['Room', 'one of some choices', 'dome, museum, office'],
+    ['Room', 'choice from a list', 'dome, museum, office'],
     ['Checked', 'a day', ''],
     ['Exposure', 'a number', ''],
     ['Box', 'text', ''],
@@ -39,9 +39,9 @@ test('fields of our own are made, filled in by their kind, kept, and found', asy
     const at = (label: string, tag: string) =>
       browser.see(By.xpath(`${dialog}//label[contains(., '${label}')]//${tag}`), label);
     await (await at('Name', 'input')).sendKeys(name);
-    await (await browser.see(By.xpath(`${dialog}//select/option[.='${kind}']`), kind)).click();
-    if (choices) await (await at('Choices', 'input')).sendKeys(choices);
-    await browser.inDialog('Add the field');
+    await browser.choose('Type', kind);
+    if (choices) await (await at('Options', 'input')).sendKeys(choices);
+    await browser.inDialog('Add field');
     await browser.see(By.xpath(`${dialog}//td[normalize-space(.)='${name}']`), `the field “${name}”`);
   }
   expect(await session.faultsOfAccess()).toEqual([]);
@@ -49,7 +49,7 @@ test('fields of our own are made, filled in by their kind, kept, and found', asy
     await browser.see(By.xpath("//div[@role='dialog']//button[contains(@aria-label, 'lose')]"), 'close')
   ).click();
   await session.alone();
-  await (await browser.see(By.xpath("//label[contains(., 'Room')]//option[.='museum']"), 'museum')).click();
+  await browser.choose('Room', 'museum');
   // Day and month are the same: which comes first is the language's own.
   await (await browser.field('Checked')).sendKeys('08082026');
   await (await browser.field('Exposure')).sendKeys('2.5');
@@ -64,9 +64,9 @@ test('fields of our own are made, filled in by their kind, kept, and found', asy
 
   // They are conditions too, with what stands in them.
   await session.go('/library?view=sheet');
-  await browser.text('The whole site');
-  await browser.click('+ condition');
-  await browser.click('Field of our own');
+  await browser.text('All folders');
+  await browser.click('Add filter');
+  await browser.click('Custom field');
   await browser.click('Room: museum');
   await browser.text('1 item');
   await browser.text('dome-dusk.jpg');
@@ -75,13 +75,13 @@ test('fields of our own are made, filled in by their kind, kept, and found', asy
   await session.go('/library?folder=images/dome&view=table');
   await browser.click('Columns');
   await (
-    await browser.see(By.xpath("//label[normalize-space(.)='Exposure']/input"), 'the column Exposure')
+    await browser.see(By.xpath("//label[normalize-space(.)='Exposure']//input"), 'the column Exposure')
   ).click();
   await browser.press(Key.ESCAPE);
   await browser.button('Exposure of dome-dusk.jpg: 2.5');
   await browser.click('Exposure of dome-fog.jpg: empty');
   await browser.press('bright', Key.TAB);
-  await browser.text('Exposure wants a number like 12 or 3.5, not “bright”.');
+  await browser.text('Exposure needs a number like 12 or 3.5, not “bright”.');
   await browser.click('Exposure of dome-fog.jpg: empty');
   await browser.press('4', Key.TAB);
   await browser.button('Exposure of dome-fog.jpg: 4');
@@ -93,8 +93,8 @@ test('words are written into the files, and beside them; each undone to the byte
   const before = await treeOf(root);
   await session.go('/library?where=name:dome-dusk');
   await browser.text('1 item');
-  await browser.click('Gather all');
-  await browser.text('1 item gathered');
+  await browser.click('Add all to tray');
+  await browser.text('1 item in the tray');
   await browser.press('i');
   await browser.text('Alt text “The dome against an orange evening sky”');
   await session.applyPlan('Write');
@@ -123,18 +123,18 @@ test('words are written into the files, and beside them; each undone to the byte
 
 test('the redirects are handed out as rules of a web server', async () => {
   await session.go('/export');
-  await browser.text('0 old addresses lead on');
+  await browser.text('0 old addresses redirect');
   await openRecord('dome-dusk.jpg');
-  await browser.click('Name or move');
+  await browser.click('Move or rename');
   await browser.fill('New name', 'dome-at-dusk.jpg');
-  await browser.click('Show the plan');
+  await browser.click('Review changes');
   await session.applyPlan('Rename');
   await session.go('/export');
   // Its smaller size goes with it.
-  await browser.text('2 old addresses lead on');
-  await (await browser.see(By.xpath("//label[contains(., 'For')]//option[.='nginx']"), 'nginx')).click();
+  await browser.text('2 old addresses redirect');
+  await browser.choose('For', 'nginx');
   expect(await session.faultsOfAccess()).toEqual([]);
-  await browser.click('Hand out the rules');
+  await browser.click('Download rules');
   const file = join(session.folder, 'downloads', 'redirects.nginx.conf');
   await browser.driver.wait(
     async () => (await readdir(join(session.folder, 'downloads'))).includes('redirects.nginx.conf'),

@@ -27,11 +27,11 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
   await browser.text('Choose a spot on the page');
   await session.clickInPage('h1[data-look-before]', 'edge');
   await browser.text('Place a gallery');
-  await (await browser.field('Folder of the gallery')).sendKeys('images/trails');
+  await browser.choose('Folder of the gallery', 'images/trails');
   await browser.driver.wait(
     async () => (await browser.driver.findElements(By.css('.order .grip'))).length > 2,
     20_000,
-    'the pictures of the folder',
+    'the images of the folder',
   );
   const names = await browser.driver.executeScript<string[]>(
     "return [...document.querySelectorAll('.order .grip')].map((one) => one.getAttribute('aria-label').split(',')[0])",
@@ -83,7 +83,7 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
   );
   expect(wished).not.toEqual(names);
   await browser.text('will be made');
-  await session.ready('Write the gallery to the page');
+  await session.ready('Save gallery to page');
   await browser.text('Done. Place a gallery');
   const page = await session.text('press.html');
   const order = [...page.matchAll(/<li>.*?href="images\/trails\/([^"]+)"/g)].map((one) =>
@@ -94,11 +94,11 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
   // Someone else puts a picture into the folder.
   await writeFile(join(root, 'images/trails/new-trail.jpg'), await painted(91, 900, 600));
   await browser.text('1 new, 0 gone since.');
-  await browser.click('Make it anew');
-  await browser.text('1 picture new since it was made');
+  await browser.click('Update');
+  await browser.text('1 image new since it was made');
   await browser.text('will be made');
-  await session.ready('Make the gallery anew');
-  await browser.text('Done. Make anew');
+  await session.ready('Update gallery');
+  await browser.text('Done. Update');
   expect(await session.text('press.html')).toContain('images/trails/new-trail.jpg');
   const anew = await treeOf(root);
   expect(Object.keys(anew)).toContain('images/trails/new-trail-320.jpg');
@@ -112,7 +112,7 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
   await rm(join(root, 'images/trails/new-trail.jpg'));
   expect(await treeOf(root)).toEqual(before);
   await session.go('/library?q=new-trail');
-  await browser.text('Nothing fits');
+  await browser.text('No items match');
 });
 
 test('a focal point by keys: what the screens make of it, written to a placement', async () => {
@@ -124,10 +124,10 @@ test('a focal point by keys: what the screens make of it, written to a placement
   await browser.tabTo('Focal point');
   for (let presses = 0; presses < 2; presses++) await browser.hold(Key.SHIFT, Key.ARROW_RIGHT);
   await browser.text('70 % from the left');
-  const place = By.xpath("//div[@role='dialog']//label[contains(., 'line')]/input");
+  const place = By.xpath("//div[@role='dialog']//label[contains(., 'line')]//input");
   const box = await browser.see(place, 'the placement');
   if (!(await box.isSelected())) await box.click();
-  await browser.inDialog('Show the plan');
+  await browser.inDialog('Review changes');
   await browser.text('object-position: 70% 50%');
   await session.applyPlan('Write 1 page', 'Set the focal point');
   expect(await session.text('about.html')).toMatch(
@@ -142,14 +142,14 @@ test('an item is replaced by a file of this machine: its address stays, pages fo
   const file = await session.put('Better.jpg', next);
   await session.go('/library?q=dome-snow');
   await (await browser.see(By.xpath('//*[@data-item]'), 'the item')).click();
-  await browser.text('Stands on');
+  await browser.text('Used in');
   await browser.click('Replace');
-  await browser.text('A file of this machine');
+  await browser.text('Upload a file');
   await browser.driver.findElement(By.css('[role=dialog] input[type=file]')).sendKeys(file);
   await browser.text('900 × 900 px');
-  await browser.inDialog('Show the plan');
-  await browser.text('another shape');
-  await session.applyPlan('Replace it', 'Replace');
+  await browser.inDialog('Review changes');
+  await browser.text('another aspect ratio');
+  await session.applyPlan('Replace file', 'Replace');
   const after = await treeOf(root);
   const changed = Object.keys(after).filter((path) => after[path] !== before[path]);
   const [replaced, size] = changed
@@ -200,11 +200,11 @@ test('a snippet for use elsewhere: the whole element, or Markdown, in its full s
   });
   await session.go('/library?q=dome-snow');
   await (await browser.see(By.xpath('//*[@data-item]'), 'the item')).click();
-  await browser.text('Stands on');
+  await browser.text('Used in');
   await browser.click('Snippet');
   await browser.click('Copy');
   await browser.text('Copied: <img src="/images/');
-  await (await browser.field('Form of the snippet')).sendKeys('Markdown');
+  await browser.choose('Snippet format', 'Markdown');
   await browser.see(By.css('.snippet'), 'the form');
   await (await browser.see(By.xpath("//form[contains(@class, 'snippet')]//button"), 'Copy')).click();
   await browser.text('Copied: ![');
@@ -212,15 +212,15 @@ test('a snippet for use elsewhere: the whole element, or Markdown, in its full s
 
 test('the layout of the folder is said, planned and undone', async () => {
   await session.go('/pages');
-  await browser.click('How the folder is laid out');
+  await browser.click('Site folders');
   await browser.text('Served from the root');
   await browser.fill('Not looked at', 'uploads');
   expect(await session.faultsOfAccess()).toEqual([]);
-  await browser.inDialog('Show the plan');
+  await browser.inDialog('Review changes');
   await browser.text('Not looked at');
-  await session.applyPlan('Apply', 'Say how');
+  await session.applyPlan('Apply', 'Set the site folders');
   await session.go('/library');
-  await browser.text('The whole site');
+  await browser.text('All folders');
   await browser.gone('uploads');
   await session.go('/ledger');
   const at = By.xpath("//button[normalize-space(.)='Undo …' or normalize-space(.)='Undo']");
@@ -232,13 +232,13 @@ test('the layout of the folder is said, planned and undone', async () => {
 
 test('the live site is read: what visitors see counts as placed', async () => {
   await session.go('/pages');
-  await browser.click('The live site');
-  await browser.text('Nothing has been read yet');
-  await browser.click('Read it');
+  await browser.click('Live site');
+  await browser.text('No live site read yet');
+  await browser.click('Read site');
   await browser.text('of the library');
   await browser.text('A dome for everyone');
   expect(await session.faultsOfAccess()).toEqual([]);
   await session.go('/library?q=dome-snow');
   await (await browser.see(By.xpath('//*[@data-item]'), 'the item')).click();
-  await browser.text('Seen on the live site');
+  await browser.text('Used on the live site');
 });

@@ -2,7 +2,7 @@ import { readFile, truncate } from 'node:fs/promises';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
-import { Key } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { makeAgency, serveAgency } from '../demo/agency.ts';
@@ -42,7 +42,7 @@ test('a dropped folder tree keeps its nesting; one bad file among twenty stops n
   await session.put('Open Nights/Spring Term/broken.jpg', (await painted(40)).subarray(0, 5000));
   const before = await treeOf(root);
   await go('/library?folder=images/events');
-  await browser.text('The whole site');
+  await browser.text('All folders');
   await session.drop(join(folder, 'Open Nights'));
   await browser.text('Bring in 19 items');
   await browser.text('ends too early');
@@ -65,25 +65,25 @@ test('a dropped folder tree keeps its nesting; one bad file among twenty stops n
   expect(added).toContain('images/events/open-nights/spring-term/guests-1.jpg');
   expect(added.some((path) => path.includes('broken'))).toBe(false);
 
-  await browser.click('See them');
-  await browser.text('of one change in the Ledger');
+  await browser.click('Show');
+  await browser.text('from one change in the ledger');
   await browser.text('19 items');
   await browser.click('guests-2.jpg');
   await browser.text('open night');
   expect(await (await browser.field('Credit')).getAttribute('value')).toBe('Corvane Hill Observatory');
 
   await browser.click('Intake');
-  await browser.click('Undo all of it');
+  await browser.click('Undo import');
   await browser.inDialog('Undo');
   await browser.text('Done. Undo: Bring in 19 items');
   expect(await treeOf(root)).toEqual(before);
-  await browser.click('Take them off the list');
-  await browser.text('Nothing waits here');
+  await browser.click('Clear refused files');
+  await browser.text('No files waiting');
 });
 
-test('a picture pasted from the clipboard arrives under a name that says when', async () => {
+test('an image pasted from the clipboard arrives under a name that says when', async () => {
   await go('/intake');
-  await browser.text('Nothing waits here');
+  await browser.text('No files waiting');
   await browser.command('Browser.grantPermissions', {
     origin: server.address,
     permissions: ['clipboardReadWrite', 'clipboardSanitizedWrite'],
@@ -102,10 +102,10 @@ test('a picture pasted from the clipboard arrives under a name that says when', 
   );
   expect(written).toBeNull();
   await browser.driver.actions().keyDown(Key.CONTROL).sendKeys('v').keyUp(Key.CONTROL).perform();
-  await browser.text('pasted-picture-');
+  await browser.text('pasted-image-');
   await browser.text('600 × 400 px');
-  await browser.click('Leave out: pasted-picture-');
-  await browser.text('Nothing waits here');
+  await browser.click('Skip: pasted-image-');
+  await browser.text('No files waiting');
 });
 
 /** Limits what the browser sends, in bytes a second; -1: no limit. */
@@ -158,19 +158,19 @@ test('sending goes on by itself after a reload in the middle, and nothing is sen
     .toBuffer();
   const path = await session.put('big-noise.png', bytes);
   await go('/intake');
-  await browser.text('Nothing waits here');
+  await browser.text('No files waiting');
   await speed(400_000);
   await session.drop(path);
-  await browser.text('is being sent');
+  await browser.text('Uploading');
   await browser.driver.wait(async () => (await sent()) > 200_000, 30_000);
   await reload();
-  await browser.text('is being sent');
+  await browser.text('Uploading');
   const kept = await sent();
   expect(kept).toBeGreaterThan(200_000);
   expect(kept).toBeLessThan(bytes.length);
   await speed(-1);
   await browser.text('Bring in 1 item');
-  expect(await browser.screen()).not.toContain('is being sent');
+  expect(await browser.screen()).not.toContain('Uploading');
   await browser.click('Bring in 1 item');
   await browser.text('Done. Bring in “big-noise.png”');
   expect((await readFile(join(root, 'big-noise.png'))).equals(bytes)).toBe(true);
@@ -180,29 +180,29 @@ test('a file too large for the browser’s store goes on where it stopped after 
   const path = await session.put('sky-model.bin', new Uint8Array(16));
   await truncate(path, 320_000_000);
   await go('/intake');
-  await browser.text('Nothing waits here');
+  await browser.text('No files waiting');
   await speed(2_000_000);
   await session.drop(path);
   await browser.driver.wait(async () => (await sent()) > 1_000_000, 30_000);
   await reload();
   // The browser asks before it reads the file again; here nobody can answer, so the person takes the same file once more.
-  await browser.button('Go on sending');
+  await browser.button('Resume upload');
   await session.drop(path);
-  await browser.text('is being sent');
+  await browser.text('Uploading');
   expect(await sent()).toBeGreaterThan(1_000_000);
   await speed(-1);
   await browser.text('kept as it is, without preview');
   await browser.text('320 MB');
-  await browser.click('Leave out: sky-model.bin');
-  await browser.text('Nothing waits here');
+  await browser.click('Skip: sky-model.bin');
+  await browser.text('No files waiting');
 });
 
 test('fetched from a supplier by address: what came waits, what did not is told and stays to be corrected', async () => {
   await go('/intake');
-  await browser.text('Nothing waits here');
-  await browser.click('Fetch from an address');
+  await browser.text('No files waiting');
+  await browser.click('Fetch from a URL');
   await browser.fill(
-    'Addresses of files',
+    'File URLs',
     [
       `http://${supplier}/GP_40217_L.jpg`,
       `http://${supplier}/order/40243`,
@@ -210,15 +210,15 @@ test('fetched from a supplier by address: what came waits, what did not is told 
       'http://10.1.2.3/a.jpg',
     ].join('\n'),
   );
-  await (await browser.field('Addresses of files')).submit();
+  await (await browser.field('File URLs')).submit();
   await browser.text('Bring in 2 items');
   await browser.text('a-comet-with-two-tails-over-a-dark.jpg');
   await browser.text('answered 404');
   await browser.text('Fetching from other servers is switched off here');
-  expect(await (await browser.field('Addresses of files')).getAttribute('value')).toBe(
+  expect(await (await browser.field('File URLs')).getAttribute('value')).toBe(
     `http://${supplier}/lost.jpg\nhttp://10.1.2.3/a.jpg`,
   );
-  await browser.click('Words of GP_40243_L.jpg');
+  await browser.click('Fields of GP_40243_L.jpg');
   expect(await (await browser.field('Creator of')).getAttribute('value')).toBe('Tamsin Greyling');
   await browser.click('Bring in 2 items');
   await browser.text('Done. Bring in 2 items');
@@ -227,8 +227,8 @@ test('fetched from a supplier by address: what came waits, what did not is told 
 
 test('at once: what raises no doubt is on the site without a further word, what does waits', async () => {
   await go('/intake');
-  await browser.text('Nothing waits here');
-  await (await browser.field('Bring in at once')).click();
+  await browser.text('No files waiting');
+  await (await browser.field('Bring in files without issues')).click();
   await go('/library?folder=images/press');
   await browser.text('3 items');
   const copy = await readFile(join(root, 'images/hero/evening-at-the-dome.jpg'));
@@ -239,19 +239,19 @@ test('at once: what raises no doubt is on the site without a further word, what 
   await browser.text('Done. Bring in “press-evening.jpg”');
   expect(Object.keys(await treeOf(root))).toContain('images/press/press-evening.jpg');
   await browser.click('Intake');
-  await browser.text('The same file is here already');
-  await browser.click('Leave out: Dome copy.jpg');
-  await browser.text('Nothing waits here');
-  await (await browser.field('Bring in at once')).click();
+  await browser.text('This file already exists');
+  await browser.click('Skip: Dome copy.jpg');
+  await browser.text('No files waiting');
+  await (await browser.field('Bring in files without issues')).click();
 });
 
 test('by keys alone: choose, name, say words, bring in, undo', async () => {
   await go('/intake');
-  await browser.text('Nothing waits here');
+  await browser.text('No files waiting');
   // The system's own chooser stands outside the page: what it gives is put into the field that it fills.
-  await (
-    await browser.field('Files to bring in')
-  ).sendKeys(await session.put('IMG_4321.JPG', await painted(95)));
+  await browser.driver
+    .findElement(By.css('input[type=file]'))
+    .sendKeys(await session.put('IMG_4321.JPG', await painted(95)));
   await browser.text('Bring in 1 item');
   const before = await treeOf(root);
   await browser.tabTo('Folder for all');
@@ -261,7 +261,7 @@ test('by keys alone: choose, name, say words, bring in, undo', async () => {
   await browser.press(Key.ENTER);
   await browser.press('dome-at-noon', Key.ENTER);
   await browser.text('dome-at-noon.jpg');
-  await browser.tabTo('Words of IMG_4321.JPG');
+  await browser.tabTo('Fields of IMG_4321.JPG');
   await browser.press(Key.ENTER);
   await browser.tabTo('Alt text of');
   await browser.press('The dome in bright sunlight', Key.TAB);
@@ -269,27 +269,27 @@ test('by keys alone: choose, name, say words, bring in, undo', async () => {
   await browser.press(Key.ENTER);
   await browser.text('Done. Bring in “dome-at-noon.jpg”');
   expect(Object.keys(await treeOf(root))).toContain('images/keys/dome-at-noon.jpg');
-  await browser.tabTo('Undo all of it');
+  await browser.tabTo('Undo import');
   await browser.press(Key.ENTER);
-  await browser.text('Not now');
+  await browser.text('Cancel');
   await browser.tabTo('Undo', true);
   await browser.press(Key.ENTER);
   await browser.text('Done. Undo: Bring in');
   expect(await treeOf(root)).toEqual(before);
 });
 
-test('a picture as a phone sends it is saved as JPEG; what must not get out and cannot be removed asks, and is skipped', async () => {
+test('an image as a phone sends it is saved as JPEG; what must not get out and cannot be removed asks, and is skipped', async () => {
   const before = await treeOf(root);
   const phone = heic(160, 96, (x) => [x < 80 ? 60 : 200, 118, 134]);
   await session.put('evening/IMG_2031.heic', phone);
   await session.put('evening/drone.mp4', await stubbornFilm());
   await go('/intake');
-  await browser.text('Nothing waits here');
+  await browser.text('No files waiting');
   await session.drop(join(folder, 'evening/IMG_2031.heic'), join(folder, 'evening/drone.mp4'));
   await browser.text('so it is saved as JPEG');
   await browser.text('img-2031.jpg');
   await browser.click('Keep as it is');
-  await browser.text('visitors would see nothing');
+  await browser.text('Visitors would see nothing');
   await browser.text('img-2031.heic');
   await browser.click('Save as JPEG');
   await browser.text('img-2031.jpg');
@@ -301,7 +301,7 @@ test('a picture as a phone sends it is saved as JPEG; what must not get out and 
   expect(added).toEqual(['img-2031.jpg']);
   const file = await readFile(join(root, added[0]!));
   expect(await sharp(file).metadata()).toMatchObject({ format: 'jpeg', width: 160, height: 96 });
-  await browser.click('Undo all of it');
+  await browser.click('Undo import');
   await browser.inDialog('Undo');
   await browser.text('Done. Undo: Bring in');
   expect(await treeOf(root)).toEqual(before);

@@ -49,7 +49,7 @@ test('a save that fails is said, nothing typed is lost, and it can be tried agai
   );
   await browser.fill('Caption', 'Seen from the old wall');
   await browser.text('Not saved');
-  await browser.text('The server does not answer');
+  await browser.text('The server doesn’t answer');
   await browser.driver.executeScript('window.fetch = window.realFetch');
   await browser.click('Save again');
   await browser.gone('Not saved');
@@ -62,7 +62,7 @@ test('a save that fails is said, nothing typed is lost, and it can be tried agai
 test('Describe by keys alone: type, next, decorative, skip', async () => {
   await go('/describe');
   await browser.text('1 of');
-  const first = await browser.see(By.css('.look p.mono'), 'the path of the picture');
+  const first = await browser.see(By.css('.look p.mono'), 'the path of the image');
   const path = await first.getText();
   await browser.driver.wait(async () => (await focused()).includes('textarea'), 30_000);
   await browser.driver
@@ -94,25 +94,25 @@ test('rename and undo by keys alone', async () => {
   await browser.text('/images/trails/star-trails-cairn.jpg');
   await browser.driver.findElement(By.css('body')).sendKeys('a');
   await browser.driver.wait(
-    async () => /The address is copied|Select the address/.test(await browser.screen()),
+    async () => /Address copied|Select the address/.test(await browser.screen()),
     30_000,
   );
   await browser.driver.findElement(By.css('body')).sendKeys('n');
   await browser.driver.wait(async () => (await focused()).includes('input'), 30_000);
   // The name without its extension is selected: typing replaces it.
   await browser.press('trails-over-the-cairn', Key.ENTER);
-  await browser.text('Rename 1 item, rewrite 1 page');
+  await browser.text('Rename 1 item, update 1 page');
   await browser.tabTo('Rename 1 item');
   await browser.press(Key.ENTER);
   await browser.text('Done.');
   expect(await readFile(join(root, 'gallery/star-trails.html'), 'utf8')).toContain(
     'trails-over-the-cairn.jpg 1600w',
   );
-  await browser.gone('Rename 1 item, rewrite');
+  await browser.gone('Rename 1 item, update');
   await browser.tabTo('Undo');
   await browser.press(Key.ENTER);
-  await browser.text('Undo, rewrite 1 page');
-  await browser.tabTo('Undo, rewrite 1 page');
+  await browser.text('Undo, update 1 page');
+  await browser.tabTo('Undo, update 1 page');
   await browser.press(Key.ENTER);
   await browser.text('Done. Undo: Rename “star-trails-cairn.jpg”');
   expect(await treeOf(root)).toEqual(before);
@@ -123,13 +123,13 @@ test('keys alone: go through the sheet, open a record, gather, copy the address'
   await browser.text('6 items');
   await (await browser.button('moon-first-quarter.jpg')).sendKeys(Key.ARROW_RIGHT, Key.ARROW_LEFT);
   await browser.press(Key.SPACE);
-  await browser.text('1 item gathered');
+  await browser.text('1 item in the tray');
   await browser.press(Key.ENTER);
   await browser.text('/images/moon/moon-first-quarter.jpg');
   await browser.press(Key.ESCAPE);
   await browser.gone('/images/moon/moon-first-quarter.jpg');
   await browser.driver.findElement(By.css('body')).sendKeys('?');
-  await browser.text('Keys of this screen');
+  await browser.text('Keyboard shortcuts');
 });
 
 /** Tag name of what has the focus. */

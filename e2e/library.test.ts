@@ -30,18 +30,18 @@ async function foundItems(): Promise<number> {
 
 test('a query is built by choosing; the count beside a choice is what it leaves; the address holds it', async () => {
   await go('/library');
-  await browser.text('The whole site');
+  await browser.text('All folders');
   const all = await foundItems();
-  await browser.click('+ condition');
-  await (await choice('Kind')).click();
+  await browser.click('Add filter');
+  await (await choice('File type')).click();
   const image = await choice('image');
   const counted = Number(/\d+/.exec(await image.getText())![0]);
   await image.click();
   await browser.text('kind is image');
   await browser.driver.wait(async () => (await foundItems()) === counted, 10_000);
   expect(counted).toBeLessThan(all);
-  await browser.click('+ condition');
-  await (await choice('Shape')).click();
+  await browser.click('Add filter');
+  await (await choice('Orientation')).click();
   await (await choice('square')).click();
   await browser.text('shape is square');
   const squares = await foundItems();
@@ -55,21 +55,21 @@ test('a query is built by choosing; the count beside a choice is what it leaves;
   expect(await foundItems()).toBe(squares);
 
   await browser.click('shape is square');
-  await browser.click('Turn round');
+  await browser.click('Invert');
   await browser.text('shape is not square');
   await browser.driver.wait(async () => (await foundItems()) === counted - squares, 10_000);
   await browser.click('shape is not square');
-  await browser.click('Take out');
+  await browser.click('Remove');
   await browser.driver.wait(async () => (await foundItems()) === counted, 10_000);
 });
 
 test('either of two: another choice beside the first', async () => {
   await go('/library?where=kind:video');
   const films = await foundItems();
-  await browser.click('kind is film');
-  await browser.click('Or another');
-  await (await choice('sound')).click();
-  await browser.text('kind is sound');
+  await browser.click('kind is video');
+  await browser.click('Add alternative');
+  await (await choice('audio')).click();
+  await browser.text('kind is audio');
   await browser.text('or');
   expect(await foundItems()).toBeGreaterThan(films);
 });
@@ -78,17 +78,17 @@ test('words: any order, plural for singular, without accents; a nonsense query s
   await go('/library');
   await browser.fill('Find items', 'crescents moon');
   await (await browser.field('Find items')).sendKeys(Key.ENTER);
-  await browser.text('with the words “crescents moon”');
+  await browser.text('matching “crescents moon”');
   await browser.text('moon-waxing-crescent.jpg');
   await go('/library?where=bogus:1');
-  await browser.text('The query in the address cannot be read');
+  await browser.text('The search in the address can’t be read');
 });
 
 test('a kept query stands below the folders with its count, and goes when it is forgotten', async () => {
   await go('/library?where=kind:image,no:alt');
   const items = await foundItems();
-  await browser.click('Keep this query');
-  await browser.fill('Name of the query', 'Without words');
+  await browser.click('Save search');
+  await browser.fill('Name of the search', 'Without words');
   await browser.press(Key.ENTER);
   const kept = await browser.button('Without words');
   expect(await kept.getText()).toContain(String(items));
@@ -96,8 +96,8 @@ test('a kept query stands below the folders with its count, and goes when it is 
   await browser.click('Without words');
   await browser.text('no alt text');
   expect(await foundItems()).toBe(items);
-  await browser.click('Forget the query Without words');
-  await browser.gone('Kept queries');
+  await browser.click('Delete saved search Without words');
+  await browser.gone('Saved searches');
 });
 
 test('gathered by range and by a frame; the tray stays while moving on; all of a query at once', async () => {
@@ -105,14 +105,14 @@ test('gathered by range and by a frame; the tray stays while moving on; all of a
   await browser.text('6 items');
   const first = await browser.button('moon-first-quarter.jpg');
   await browser.driver.actions().keyDown(Key.CONTROL).click(first).keyUp(Key.CONTROL).perform();
-  await browser.text('1 item gathered');
+  await browser.text('1 item in the tray');
   const last = await browser.button('moon-full.jpg');
   await browser.driver.actions().keyDown(Key.SHIFT).click(last).keyUp(Key.SHIFT).perform();
-  await browser.text('2 items gathered');
+  await browser.text('2 items in the tray');
   await browser.click('Ledger');
-  await browser.text('2 items gathered');
-  await browser.click('Empty the tray');
-  await browser.gone('gathered');
+  await browser.text('2 items in the tray');
+  await browser.click('Empty tray');
+  await browser.gone('in the tray');
 
   await go('/library?folder=images/moon&sort=name');
   await browser.button('moon-full.jpg');
@@ -125,10 +125,10 @@ test('gathered by range and by a frame; the tray stays while moving on; all of a
     .move({ x: Math.round(x + width - 40), y: Math.round(y + 60), origin: Origin.VIEWPORT })
     .release()
     .perform();
-  const gathered = await (await browser.text('gathered')).getText();
+  const gathered = await (await browser.text('in the tray')).getText();
   expect(Number(/\d+/.exec(gathered)![0])).toBeGreaterThan(2);
-  await browser.click('Gather all');
-  await browser.text('6 items gathered');
+  await browser.click('Add all to tray');
+  await browser.text('6 items in the tray');
 });
 
 test('tags of many: mixed ones told, changed as one plan, undone as one', async () => {
@@ -136,8 +136,8 @@ test('tags of many: mixed ones told, changed as one plan, undone as one', async 
   await browser.text('Tags of 6 items');
   await browser.fill('Add tags', 'to be printed');
   await browser.press(Key.ENTER);
-  await browser.text('new, on all of them');
-  await browser.inDialog('Look at the plan');
+  await browser.text('new, on all items');
+  await browser.inDialog('Review changes');
   await browser.text('Tag “to be printed” 6 items');
   await browser.inDialog('Change 6 items');
   await browser.text('Done. Tag “to be printed” 6 items');
@@ -148,28 +148,28 @@ test('tags of many: mixed ones told, changed as one plan, undone as one', async 
   await browser.inDialog('Undo');
   await browser.text('Done. Undo: Tag');
   await go(`/library?where=${encodeURIComponent('tag:to%20be%20printed')}`);
-  await browser.text('Nothing fits the sentence');
+  await browser.text('No items match');
 });
 
 test('a tag is renamed where the tags stand; what goes with it is told; undone', async () => {
-  await browser.click('Words …');
+  await browser.click('Edit fields …');
   await browser.press(Key.ESCAPE);
-  await browser.gone('Words of 6 items');
+  await browser.gone('Edit fields of 6 items');
   await browser.click('Tags …');
   await browser.fill('Add tags', 'luna, for print');
-  await browser.inDialog('Look at the plan');
+  await browser.inDialog('Review changes');
   await browser.inDialog('Change 6 items');
   await browser.text('Done. Tag “luna”, “for print” 6 items');
   await go('/library');
   await browser.see(By.css('.which'), 'the drawer');
   await (
-    await browser.see(By.xpath("//div[@class='which' or contains(@class,'which')]//button[.='Tags']"), 'Tags')
+    await browser.see(By.xpath("//div[contains(@class,'which')]//label[contains(., 'Tags')]"), 'Tags')
   ).click();
   await browser.click('luna');
   await browser.text('6 items');
-  await browser.text('Often together with it');
+  await browser.text('Often used together');
   await browser.click('Rename or merge');
-  await browser.fill('New name, or another tag', 'moon');
+  await browser.fill('New name, or an existing tag', 'moon');
   await browser.press(Key.ENTER);
   await browser.text('Rename the tag “luna” to “moon”, on 6 items');
   await browser.inDialog('Change 6 items');
@@ -187,20 +187,20 @@ test('a tag is renamed where the tags stand; what goes with it is told; undone',
 test('moved together: addresses change in the pages, and undo brings every byte back', async () => {
   const before = await treeOf(root);
   await go('/library?folder=images/moon');
-  await browser.text('6 items gathered');
+  await browser.text('6 items in the tray');
   await browser.click('Move …');
-  await browser.fill('To the folder', 'images/luna');
-  await browser.inDialog('Look at the plan');
+  await browser.fill('To folder', 'images/luna');
+  await browser.inDialog('Review changes');
   await browser.text('Move 6 items to “images/luna”');
-  await browser.text('redirects: old addresses lead on');
+  await browser.text('redirects from old to new addresses');
   await (
-    await browser.see(By.xpath("//div[@role='dialog']//button[contains(., 'Move 6 items, rewrite')]"), 'Move')
+    await browser.see(By.xpath("//div[@role='dialog']//button[contains(., 'Move 6 items, update')]"), 'Move')
   ).click();
   await browser.text('Done. Move 6 items');
   expect(await readFile(join(root, 'gallery/moon.html'), 'utf8')).toContain('images/luna/moon-full.jpg');
   await go('/ledger');
   await browser.click('Undo: Move 6 items');
-  await browser.text('Not now');
+  await browser.text('Cancel');
   await (
     await browser.see(
       By.xpath("//div[@role='dialog']//button[starts-with(normalize-space(.), 'Undo')]"),
@@ -209,14 +209,14 @@ test('moved together: addresses change in the pages, and undo brings every byte 
   ).click();
   await browser.text('Done. Undo: Move 6 items');
   expect(await treeOf(root)).toEqual(before);
-  await browser.click('Empty the tray');
+  await browser.click('Empty tray');
 });
 
 test('a folder gets another address with all within, and leaves no empty folder', async () => {
   const before = await treeOf(root);
   await go('/library?folder=images/moon');
   await browser.click('Rename, move or merge');
-  await browser.fill('Address of the folder', 'images/our-moon');
+  await browser.fill('New path of the folder', 'images/our-moon');
   await browser.press(Key.ENTER);
   await browser.text('Rename the folder “moon” to “our-moon”');
   await (
@@ -230,7 +230,7 @@ test('a folder gets another address with all within, and leaves no empty folder'
   ]);
   await go('/ledger');
   await browser.click('Undo: Rename the folder');
-  await browser.text('Not now');
+  await browser.text('Cancel');
   await (
     await browser.see(
       By.xpath("//div[@role='dialog']//button[starts-with(normalize-space(.), 'Undo')]"),
@@ -262,7 +262,7 @@ test('the table: words are written in place, Enter goes on to the next line, col
   await (await browser.field('Licence end')).click();
   await browser.click('Done');
   await browser.see(By.xpath("//*[@role='columnheader'][contains(., 'Licence end')]"), 'the new column');
-  await browser.click('Weight');
+  await browser.click('File size');
   await browser.text('6 items');
   expect(await browser.driver.getCurrentUrl()).toContain('sort=bytes');
 });
@@ -276,7 +276,7 @@ test('addresses are copied bare, as HTML and as Markdown', async () => {
     .keyUp(Key.CONTROL)
     .perform();
   await browser.click('More …');
-  await browser.click('Addresses …');
+  await browser.click('Copy addresses …');
   const shown = async () => (await browser.field('Addresses')).getAttribute('value');
   await browser.driver.wait(async () => (await shown()) === '/images/moon/moon-full.jpg', 5000);
   await browser.click('As HTML');
@@ -291,7 +291,7 @@ test('addresses are copied bare, as HTML and as Markdown', async () => {
   );
   await browser.press(Key.ESCAPE);
   await browser.gone('Addresses of 1 item');
-  await browser.click('Empty the tray');
+  await browser.click('Empty tray');
 });
 
 test('looked at closely: pixel for pixel, on to the next; two side by side with what differs', async () => {
@@ -300,7 +300,7 @@ test('looked at closely: pixel for pixel, on to the next; two side by side with 
   await browser.text('images/moon/moon-full.jpg');
   await browser.text('2 of 6');
   await browser.press('1');
-  const picture = () => browser.see(By.css('.closer .pane img'), 'the picture');
+  const picture = () => browser.see(By.css('.closer .pane img'), 'the image');
   await browser.driver.wait(async () => Math.round((await (await picture()).getRect()).width) === 1400, 5000);
   await browser.press(Key.ARROW_RIGHT);
   await browser.text('images/moon/moon-last-quarter.jpg');
@@ -318,36 +318,36 @@ test('looked at closely: pixel for pixel, on to the next; two side by side with 
   await browser.text('2 items side by side');
   const rows = await browser.driver.findElements(By.css('.closer tbody tr:not(.same)'));
   const differing = await Promise.all(rows.map((row) => row.getText()));
-  expect(differing.some((row) => row.startsWith('Weight'))).toBe(true);
+  expect(differing.some((row) => row.startsWith('File size'))).toBe(true);
   expect(differing.some((row) => row.startsWith('Folder'))).toBe(false);
   expect(await session.faultsOfAccess()).toEqual([]);
   await browser.press(Key.ESCAPE);
-  await browser.click('Empty the tray');
+  await browser.click('Empty tray');
 });
 
 test.each(['sheet', 'table'])(
   'by axe-core: no fault of accessibility in the %s with its menus',
   async (view) => {
     await go(`/library?where=kind:image,no:alt&view=${view}`);
-    await browser.click('Gather all');
-    await browser.text('gathered');
-    await browser.click('+ condition');
+    await browser.click('Add all to tray');
+    await browser.text('in the tray');
+    await browser.click('Add filter');
     expect(await session.faultsOfAccess()).toEqual([]);
     await browser.click('Tag');
     expect(await session.faultsOfAccess()).toEqual([]);
-    await browser.click('Empty the tray');
+    await browser.click('Empty tray');
   },
 );
 
 test('what is typed is counted before it is added; sorted by any fact; given to a person in the record', async () => {
   await go('/library');
-  await browser.click('+ condition');
+  await browser.click('Add filter');
   await (await choice('Wider than')).click();
   await (await browser.field('Wider than, in pixels')).sendKeys('900');
   const counted = await browser.driver.wait(
     () =>
       browser.driver.executeScript<number>(
-        "return Number(/\\d+/.exec(document.querySelector('[aria-label=\"A condition\"] [role=status]')?.innerText ?? '')?.[0] ?? 0)",
+        "return Number(/\\d+/.exec(document.querySelector('[aria-label=\"Add a filter\"] [role=status]')?.innerText ?? '')?.[0] ?? 0)",
       ),
     10_000,
   );
@@ -355,9 +355,27 @@ test('what is typed is counted before it is added; sorted by any fact; given to 
   await browser.text('wider than 900 px');
   await browser.driver.wait(async () => (await foundItems()) === counted, 10_000);
 
+  // It is changed where it stands, with its answer to begin with.
+  await browser.click('wider than 900 px');
+  await browser.click('Change …');
+  expect(await (await browser.field('Wider than, in pixels')).getAttribute('value')).toBe('900');
+  await browser.fill('Wider than, in pixels', '1500');
+  await browser.press(Key.ENTER);
+  await browser.text('wider than 1,500 px');
+  await browser.driver.wait(async () => (await foundItems()) < counted, 10_000);
+  await go('/library');
+  await browser.click('Add filter');
+  await (await choice('File size above')).click();
+  await browser.choose('Unit', 'kB');
+  await browser.fill('File size above', '400');
+  await browser.press(Key.ENTER);
+  await browser.text('larger than 400 kB');
+
   await go('/library?view=table');
-  const order = await browser.see(By.css('select[aria-label="Order"]'), 'the order');
-  expect(await order.getText()).toContain('by licence end, earliest first');
+  await browser.choose('Sort by', 'Licence end');
+  await browser.click('Sort direction: Earliest first');
+  await browser.button('Sort direction: Latest first');
+  expect(await browser.driver.getCurrentUrl()).toMatch(/sort=licenceEnd.*turned=1/);
   await go('/library?view=table&sort=creator');
   await browser.text('Name');
   await go('/library?where=kind:image&sort=width');
@@ -369,9 +387,8 @@ test('what is typed is counted before it is added; sorted by any fact; given to 
   expect(widths).toEqual([...widths].sort((a, b) => b - a));
 
   await first.click();
-  await (await browser.field('In care of')).sendKeys('Ben');
-  await browser.text('Done. Give to');
-  const person = (await (await browser.field('In care of')).getAttribute('value'))!;
-  await go(`/library?where=owner:${encodeURIComponent(person)}`);
+  await browser.choose('Owner', 'Ben Thistlewick');
+  await browser.text('Done. Assign to');
+  await go('/library?where=owner:Ben%20Thistlewick');
   expect(await foundItems()).toBe(1);
 });

@@ -36,10 +36,10 @@ test.each(['video', 'audio'])('a file of the kind %s is played in place, by keys
   );
 });
 
-test('the sheet gets larger and smaller pictures by its slider', async () => {
+test('the sheet gets larger and smaller images by its slider', async () => {
   await session.go('/library?folder=images/moon');
   await browser.text('6 items');
-  const slider = await browser.field('Size');
+  const slider = await browser.see(By.css('[role=slider]'), 'the slider');
   const width = () =>
     ask<number>("Math.max(...[...document.querySelectorAll('img')].map((one) => one.width))");
   const before = await width();
@@ -58,7 +58,7 @@ test('columns are put in another order and made wider, and stay so', async () =>
     );
   expect((await titles()).indexOf('Title')).toBeLessThan((await titles()).indexOf('Alt text'));
   await browser.click('Columns');
-  await browser.click('Alt text further to the left');
+  await browser.click('Move Alt text left');
   await browser.click('Tags wider');
   await browser.click('Done');
   await browser.driver.navigate().refresh();
@@ -70,16 +70,16 @@ test('columns are put in another order and made wider, and stay so', async () =>
   );
 });
 
-test('four stand side by side; what looks like a picture is one step from its record', async () => {
+test('four stand side by side; what looks like an image is one step from its record', async () => {
   await session.go('/library?folder=images/dome');
   await browser.text('7 items');
   await browser.click('dome-aurora.jpg');
-  await browser.click('What looks like it');
+  await browser.click('Find similar');
   await browser.text('dome-aurora-bright.jpg');
   await session.go('/library?folder=images/tonight');
   await browser.text('4 items');
-  await browser.click('Gather all');
-  await browser.text('4 items gathered');
+  await browser.click('Add all to tray');
+  await browser.text('4 items in the tray');
   await browser.press('=');
   await browser.text('4 items side by side');
   await browser.text('tonight-fog.jpg');
@@ -89,13 +89,11 @@ test('four stand side by side; what looks like a picture is one step from its re
 test('what is gathered is given to a person; undone', async () => {
   await browser.driver.executeScript('sessionStorage.clear()');
   await session.go('/library?folder=images/moon');
-  await browser.click('Gather all');
-  await browser.text('6 items gathered');
+  await browser.click('Add all to tray');
+  await browser.text('6 items in the tray');
   await browser.press('g');
-  await (
-    await browser.see(By.xpath("//div[@role='dialog']//option[contains(., 'Ben Thistlewick')]"), 'Ben')
-  ).click();
-  await browser.inDialog('Look at the plan');
+  await browser.choose('Owner', 'Ben Thistlewick');
+  await browser.inDialog('Review changes');
   await session.applyPlan('Change 6 items');
   expect((await found('folder=images/moon')).map((item) => item.owner)).toEqual(
     Array(6).fill('Ben Thistlewick'),
@@ -112,7 +110,7 @@ test('an empty folder is made and removed again', async () => {
   await browser.press(Key.ENTER);
   await session.applyPlan('Apply');
   await session.go('/library?folder=images/evenings');
-  await browser.click('Remove this empty folder …');
+  await browser.click('Delete empty folder …');
   await session.applyPlan('Apply');
   await expect(stat(join(session.root, 'images/evenings'))).rejects.toThrow('ENOENT');
 });

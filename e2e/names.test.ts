@@ -42,15 +42,15 @@ async function standing(...pieces: string[]): Promise<void> {
   );
 }
 
-test('fifty pictures are renamed with a counter; pages follow; one undo brings all back', async () => {
+test('fifty images are renamed with a counter; pages follow; one undo brings all back', async () => {
   const before = await treeOf(root);
   await session.go('/library?where=kind:image&sort=path');
-  await browser.click('Gather all');
-  await browser.text('gathered');
+  await browser.click('Add all to tray');
+  await browser.text('in the tray');
   await browser.press('n');
   await browser.text('Proof');
-  await browser.click('Add a piece');
-  await browser.click('Text');
+  await browser.click('Add part');
+  await (await browser.see(By.xpath("//button[normalize-space(.)='Text']"), 'the part Text')).click();
   await browser.fill('Text', 'Corvane Hill');
   await composed('corvane-hill');
   // By keys: the text goes to the front, the title goes out.
@@ -65,9 +65,9 @@ test('fifty pictures are renamed with a counter; pages follow; one undo brings a
   const changing = Number(/(\d+) names will change/.exec(shown)![1]);
   expect(changing).toBeGreaterThan(50);
   expect(await session.faultsOfAccess()).toEqual([]);
-  await browser.click(`Look at the plan for ${changing} new names`);
-  await browser.text('Rewritten in');
-  await browser.text('redirects: old addresses lead on');
+  await browser.click(`Review ${changing} new names`);
+  await browser.text('References updated on');
+  await browser.text('redirects from old to new addresses');
   await session.applyPlan('Rename');
   const images = (await readdir(join(root, 'images'), { recursive: true })).filter((name) =>
     /\.(jpg|png|webp|svg)$/.test(name),
@@ -87,14 +87,14 @@ test('a name is typed over in the proof; one that cannot be is told and holds th
   const [first] = await browser.driver.findElements(By.css('[aria-label="New names"] li .new button'));
   await first!.click();
   await browser.press('a/b', Key.ENTER);
-  await browser.text('cannot be as written');
-  await composed('A name cannot hold a slash');
+  await browser.text('can’t be used');
+  await composed('A name can’t contain a slash');
   const [again] = await browser.driver.findElements(By.css('[aria-label="New names"] li .new button'));
   await again!.click();
   await browser.press('milky-way-over-the-dome', Key.ENTER);
   await composed('milky-way-over-the-dome.jpg');
-  await browser.gone('cannot be as written');
-  await browser.click('as composed');
+  await browser.gone('can’t be used');
+  await browser.click('Use the pattern');
   await browser.gone('milky-way-over-the-dome.jpg');
 });
 
@@ -114,19 +114,18 @@ test('a block is dragged to another place, and the pattern is kept, forgotten an
     .release()
     .perform();
   await standing('Counter', 'Title');
-  await browser.click('Keep this pattern');
+  await browser.click('Save pattern');
   await browser.fill('Name of the pattern', 'Numbered');
   await browser.click('Keep');
-  await browser.text('Keep the pattern “Numbered”');
+  await browser.text('Save the pattern “Numbered”');
   await session.go('/library?folder=uploads/2024');
-  await browser.click('What it is for');
-  await (await browser.field('follow a pattern')).click();
-  await browser.see(By.xpath("//option[.='Numbered']"), 'the kept pattern');
-  await (await browser.field('Take a kept pattern')).sendKeys('Numbered');
+  await browser.click('Folder rules');
+  await (await browser.field('Name by a pattern')).click();
+  await browser.choose('Use a saved pattern', 'Numbered');
   await browser.text('counter from 001');
   expect(await session.faultsOfAccess()).toEqual([]);
-  await browser.click('Save the rule');
-  await browser.text('Done. Set the rule');
+  await browser.click('Save rules');
+  await browser.text('Done. Set the rules');
   await session.go('/library?where=name-fault:rule');
-  await browser.text('does not follow its folder’s pattern');
+  await browser.text('doesn’t follow the folder’s pattern');
 });

@@ -24,7 +24,7 @@ test('pages are found by words and ordered by what they lack; nothing is at faul
   await browser.text('1 page');
   await browser.text('Deep sky – Corvane Hill Observatory');
   await browser.fill('Find pages', 'html');
-  await (await browser.see(By.xpath("//option[.='most broken first']"), 'the order')).click();
+  await browser.choose('Order', 'most broken first');
   await browser.driver.wait(async () => {
     const [first] = await browser.driver.findElements(By.css('.scroller li'));
     return first !== undefined && (await first.getText()).includes('broken');
@@ -80,7 +80,7 @@ test('an item is placed between two blocks: seen before it is written, undone to
   await browser.text('Choose a spot on the page');
   await session.clickInPage('h1[data-look-before]', 'edge');
   await session.choose('moon-full.jpg');
-  await browser.text('What is written');
+  await browser.text('Source');
   // The page beside it shows it already; the file is as it was.
   await browser.driver.wait(
     () =>
@@ -88,12 +88,12 @@ test('an item is placed between two blocks: seen before it is written, undone to
         "return [...document.images].some((one) => one.src.includes('moon-full') || one.src.startsWith('data:'))",
       ),
     20_000,
-    'the picture stands on the drawn page',
+    'the image stands on the drawn page',
   );
   expect(await session.text('open-nights.html')).toBe(page);
   await browser.fill('Classes', 'wide');
   await browser.text('class="wide"');
-  await session.ready('Write it to the page');
+  await session.ready('Save to page');
   await browser.text('Done. Place “moon-full.jpg”');
   const now = await session.text('open-nights.html');
   expect(now).toMatch(
@@ -106,10 +106,10 @@ test('an item is placed between two blocks: seen before it is written, undone to
   await session.undone(before);
 });
 
-/** From “Not now” Tab goes into the page, over its own links, and to the spots, which come last. */
+/** From “Cancel” Tab goes into the page, over its own links, and to the spots, which come last. */
 async function tabToSpots(): Promise<void> {
   const frame = await browser.see(By.css('iframe'), 'the drawn page');
-  await browser.tabTo('Not now');
+  await browser.tabTo('Cancel');
   for (let presses = 0; presses < 60; presses++) {
     await browser.press(Key.TAB);
     const within = await browser.driver.executeScript<boolean>(
@@ -140,15 +140,15 @@ test('by keys alone: a spot, an item, and it is written', async () => {
   await browser.driver.sleep(600);
   await browser.tabTo('dome-snow.jpg');
   await browser.press(Key.ENTER);
-  await browser.text('What is written');
-  await browser.tabTo('Write it to the page');
+  await browser.text('Source');
+  await browser.tabTo('Save to page');
   await browser.press(Key.ENTER);
   await browser.text('Done.');
   expect(await session.text('imprint.html')).toContain('dome-snow');
   await session.undone(before);
 });
 
-test('by keys alone: a background behind a block, and a poster and captions for a film', async () => {
+test('by keys alone: a background behind a block, and a poster and captions for a video', async () => {
   const before = await treeOf(root);
   await session.openPage('imprint.html');
   await browser.press('b');
@@ -164,10 +164,10 @@ test('by keys alone: a background behind a block, and a poster and captions for 
   await browser.driver.sleep(600);
   await browser.tabTo('dome-snow.jpg');
   await browser.press(Key.ENTER);
-  await browser.text('A background here');
-  await browser.text('What is written');
+  await browser.text('Set background');
+  await browser.text('Source');
   expect(await session.faultsOfAccess()).toEqual([]);
-  await browser.tabTo('Write it to the page');
+  await browser.tabTo('Save to page');
   await browser.press(Key.ENTER);
   await browser.text('Done.');
   expect(await session.text('imprint.html')).toMatch(/style="[^"]*background-image: url\([^)]*dome-snow/);
@@ -182,20 +182,22 @@ test('by keys alone: a background behind a block, and a poster and captions for 
   await browser.text('Poster and captions');
   await browser.tabTo('Choose a poster …');
   await browser.press(Key.ENTER);
-  await browser.text('The poster of this film');
+  await browser.text('Choose a poster');
   await browser.tabTo('Words to find');
   await browser.press(...'dome-snow');
   await browser.driver.sleep(600);
   await browser.tabTo('dome-snow.jpg');
   await browser.press(Key.ENTER);
   await browser.tabTo('Captions file');
-  await browser.press(...'media');
+  await browser.press(Key.ARROW_DOWN);
+  await browser.option('media/timelapse/clouds.vtt');
+  await browser.press(Key.ARROW_DOWN, Key.ENTER);
   await browser.tabTo('Shown as');
   await browser.press(...'English');
-  await browser.text('What is written');
+  await browser.text('Source');
   expect(await session.faultsOfAccess()).toEqual([]);
   await browser.driver.sleep(700);
-  await browser.tabTo('Write it to the page');
+  await browser.tabTo('Save to page');
   await browser.press(Key.ENTER);
   await browser.text('Done. Edit “clouds-over-the-dome.mp4”');
   const html = await session.text('timelapse.html');
@@ -212,23 +214,23 @@ test('a background with more pixels than are shown is offered in a size that fit
   await browser.text('shown 341');
   await browser.tabTo('milky-way-over-corvane-hill.jpg');
   await browser.press(Key.ENTER);
-  await browser.click('Use a size that fits …');
-  await browser.text('What is written');
-  await session.ready('Write it to the page');
+  await browser.click('Use a fitting size …');
+  await browser.text('Source');
+  await session.ready('Save to page');
   await browser.text('Done.');
   expect(await session.text('css/site.css')).toMatch(/milky-way-over-corvane-hill-\d+\.jpg/);
   await session.undone(before);
 });
 
-test('another picture at one place: the element keeps what is its own; the item and its other placements stay', async () => {
+test('another image at one place: the element keeps what is its own; the item and its other placements stay', async () => {
   const before = await treeOf(root);
   await session.openPage('about.html');
   await session.clickInPage('img[src*="light-curve"]', 'middle');
-  await browser.click('Show another here');
+  await browser.click('Replace on this page');
   await session.choose('dome-snow.jpg');
-  await browser.text('What is written');
-  await session.ready('Write it to the page');
-  await browser.text('Done. Show “dome-snow.jpg”');
+  await browser.text('Source');
+  await session.ready('Save to page');
+  await browser.text('Done. Replace an image with “dome-snow.jpg”');
   const now = await session.text('about.html');
   expect(now).toContain('dome-snow');
   expect(now).not.toContain('light-curve.svg');
@@ -248,7 +250,7 @@ test.each([
     await browser.text('Choose a spot on the page');
     await session.clickInPage(block, 'middle');
     await session.choose('moon-full.jpg');
-    await browser.text('What is written');
+    await browser.text('Source');
     await browser.driver.wait(
       () =>
         session.inPage<boolean>(
@@ -259,8 +261,8 @@ test.each([
     );
     expect(await session.text(file)).toBe(written);
     if (file.endsWith('.css')) await browser.text('which 21 other files use');
-    await session.ready('Write it to the page');
-    await browser.text('Done. Show “moon-full.jpg”');
+    await session.ready('Save to page');
+    await browser.text('Done. Set “moon-full.jpg” as a background');
     expect(await session.text(file)).toMatch(now);
     const after = await treeOf(root);
     expect(Object.keys(after).filter((path) => after[path] !== before[path])).toEqual([file]);
@@ -283,13 +285,13 @@ test.each([
   await browser.text('Choose a spot on the page');
   await session.clickInPage('h1[data-look-before]', 'edge');
   await session.choose(name);
-  await browser.text('What is written');
+  await browser.text('Source');
   await browser.driver.wait(
     () => session.inPage<boolean>(`return document.querySelector('${element}') !== null`),
     20_000,
     'the drawn page has it',
   );
-  await session.ready('Write it to the page');
+  await session.ready('Save to page');
   await browser.text(`Done. Place “${name}”`);
   expect(await session.text('imprint.html')).toMatch(markup);
   await session.undone(before);

@@ -7,7 +7,7 @@ import { smallSite, treeOf } from '../server/test/site.ts';
 import { Browser } from './browser.ts';
 import { RunningServer } from './server.ts';
 
-/** What a person sees when others interfere: a change that stopped half way, files that others took away or moved. */
+/** What a person sees when others interfere: a change that was interrupted, files that others took away or moved. */
 let browser: Browser;
 let server: RunningServer;
 let root: string;
@@ -43,12 +43,12 @@ test('a change that can neither be completed nor taken back is told on every scr
   for (const page of written) await appendFile(join(root, page), '\n/* theirs */');
   const tree = await treeOf(root);
   server = await RunningServer.start(root);
-  expect(server.said()).toContain('Not settled');
+  expect(server.said()).toContain('Still not resolved');
   await browser.open(server.address);
-  await browser.text('stopped half way');
+  await browser.text('was interrupted');
   await browser.text('was changed by another program');
   await browser.click('Try again');
-  await browser.text('stopped half way');
+  await browser.text('was interrupted');
   // Nothing else is changed meanwhile, and the reason is told.
   await browser.open(`${server.address}/library`);
   await browser.click('c.png');
@@ -58,7 +58,7 @@ test('a change that can neither be completed nor taken back is told on every scr
   await browser.click('Leave the files as they are …');
   await browser.text('References to them may be broken.');
   await browser.click('Leave the files as they are');
-  await browser.gone('stopped half way');
+  await browser.gone('was interrupted');
   for (const page of written) expect(await readFile(join(root, page), 'utf8')).toContain('/* theirs */');
   expect(Object.values(await treeOf(root))).toEqual(expect.arrayContaining([tree['img/b.png']!]));
 });
@@ -72,14 +72,14 @@ test('files that others take away and move: the record waits in Upkeep, is given
   await rename(join(root, 'img/b.png'), join(root, 'moved/bee.png'));
   await rename(join(root, 'old/copy-of-b.png'), join(root, 'moved/also.png'));
   await browser.open(`${server.address}/upkeep?queue=missing`);
-  await browser.text('have the same bytes');
+  await browser.text('have identical content');
   await browser.click('Use “moved/bee.png” as its file …');
   await browser.text('Record of');
   await browser.inDialog('Apply');
   await browser.text('Give “moved/bee.png” the record of “img/b.png”');
   await browser.open(`${server.address}/upkeep?queue=moved`);
-  await browser.text('Others moved it from “img/b.png”');
-  await browser.click('Choose all');
+  await browser.text('It was moved from “img/b.png”');
+  await browser.click('Select all');
   await browser.click('Update references to');
   await browser.inDialog('Repair 8 references');
   await browser.text('Nothing to do here');

@@ -38,9 +38,9 @@ for (const [name, path] of VIEWS) {
   await shoot(name);
 }
 await browser.open(`${server.address}/upkeep?queue=look-alikes`);
-await browser.text('a part of it');
+await browser.text('cropped');
 await browser.click('Compare');
-await browser.click('Mark what differs');
+await browser.click('Show differences');
 await browser.text('a part of the first');
 await browser.driver.sleep(800);
 await shoot('differences');
@@ -52,13 +52,13 @@ await browser.text('Choose a spot on the page');
 await browser.driver.sleep(800);
 await browser.driver.actions().move({ x: 637, y: 226 }).click().perform();
 await browser.text('Place a gallery');
-await (await browser.field('Folder of the gallery')).sendKeys('images/planets');
+await browser.choose('Folder of the gallery', 'images/planets');
 await browser.text('will be made');
 await browser.driver.sleep(2500);
 await shoot('gallery');
 await browser.open(`${server.address}/library?where=kind:image,no:alt`);
 await browser.text('no alt text');
-await browser.click('+ condition');
+await browser.click('Add filter');
 await browser.click('Main colour');
 await browser.text('black');
 await browser.driver.sleep(800);
@@ -67,7 +67,7 @@ await browser.open(`${server.address}/library?folder=images&view=table&sort=path
 await browser.driver.sleep(1500);
 await shoot('table');
 await browser.open(`${server.address}/library?folder=images&view=sheet&group=page`);
-await browser.text('Gather these');
+await browser.text('Add to tray');
 await browser.driver.sleep(1200);
 await shoot('groups');
 await browser.fill('Find items', 'moon');
@@ -75,7 +75,7 @@ await browser.text('with these words');
 await browser.driver.sleep(800);
 await shoot('suggestions');
 await browser.open(`${server.address}/library?where=tag:moon&view=sheet&item=${await find('moon-full.jpg')}`);
-await browser.text('Another spelling');
+await browser.text('Add spelling');
 await browser.driver.executeScript(
   "[...document.querySelectorAll('.record h3')].find((one) => one.textContent === 'Versions').scrollIntoView()",
 );
@@ -108,14 +108,14 @@ await sharp(join(site, 'images/dome/dome-dusk.jpg'))
 await writeFile(join(sent, 'cut-off.jpg'), (await perseids.clone().jpeg().toBuffer()).subarray(0, 9000));
 await copyFile(join(site, 'images/moon/moon-full.jpg'), join(sent, 'moon again.jpg'));
 await browser.open(`${server.address}/intake`);
-await browser.text('Nothing waits here');
+await browser.text('No files waiting');
 const names = await readdir(sent);
 await browser.driver
   .findElement(By.css('input[type=file]'))
   .sendKeys(names.map((name) => join(sent, name)).join('\n'));
 await browser.text('ends too early');
-await browser.text('The same file is here already');
-await browser.text('It holds the place where it was taken');
+await browser.text('This file already exists');
+await browser.text('It contains the place where it was taken');
 await browser.driver.sleep(1500);
 await shoot('intake');
 const waiting = (await (await fetch(`${server.address}/api/arrivals`)).json()) as { ids: number[] };
@@ -128,10 +128,10 @@ for (const id of waiting.ids) {
 await rm(sent, { recursive: true });
 
 await browser.open(`${server.address}/library?folder=uploads/2024&item=${await find('IMG_4317')}`);
-await browser.click('Name or move');
+await browser.click('Move or rename');
 await browser.fill('New name', 'the-dome-on-a-clear-night.jpg');
 await browser.fill('Folder', 'images/dome');
-await browser.click('Show the plan');
+await browser.click('Review changes');
 await browser.text('open-nights.html');
 await browser.driver.sleep(600);
 await shoot('plan');

@@ -39,16 +39,16 @@ test('a block from a spreadsheet is pasted, as a plan; a cell is filled down int
      document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))`,
     'First moon\tA thin crescent\nSecond moon\t"Half, with ""seas"""\n',
   );
-  await browser.text('Write alt text, title of 2 items');
+  await browser.text('Set alt text, title of 2 items');
   await session.applyPlan('Change');
   const after = await found('folder=images/moon&sort=name');
   expect(after.slice(0, 2).map(({ words }) => [words.title, words.alt])).toEqual([
     ['First moon', 'A thin crescent'],
     ['Second moon', 'Half, with "seas"'],
   ]);
-  await browser.click('Gather all');
+  await browser.click('Add all to tray');
   await browser.driver.executeScript('arguments[0].focus()', await cell('Title', items[1]!.name));
-  await browser.click(`Fill “Title” down into ${items.length - 2} gathered items below`);
+  await browser.click(`Fill “Title” down into ${items.length - 2} selected items below`);
   await session.applyPlan('Change');
   const filled = await found('folder=images/moon&sort=name');
   expect(filled.map(({ words }) => words.title)).toEqual([
@@ -57,11 +57,11 @@ test('a block from a spreadsheet is pasted, as a plan; a cell is filled down int
   ]);
   expect(await session.faultsOfAccess()).toEqual([]);
   await browser.press('w');
-  await (await browser.field('Field')).sendKeys('Title');
-  await (await browser.field('What to do')).sendKeys('find and replace');
-  await browser.fill('Find this text', 'second');
-  await browser.fill('and put in its place', 'Another');
-  await browser.click('Look at the plan');
+  await browser.choose('Field', 'Title');
+  await browser.choose('Action', 'Find and replace');
+  await browser.fill('Text to find', 'second');
+  await browser.fill('Replace with', 'Another');
+  await browser.click('Review changes');
   await browser.text('Replace “second” in title of');
   await session.applyPlan('Change');
   expect((await found('folder=images/moon&sort=name'))[3]!.words.title).toBe('Another moon');
@@ -69,7 +69,7 @@ test('a block from a spreadsheet is pasted, as a plan; a cell is filled down int
 
 test('a table is handed out, changed, taken in: the plan shows the cells; conflicts, unknown columns and formulas are told', async () => {
   await session.go('/describe/table');
-  await browser.click('Hand out the table');
+  await browser.click('Download CSV');
   const folder = join(session.folder, 'downloads');
   const file = await browser.driver.wait(async () => {
     const [name] = (await readdir(folder)).filter((one) => one.endsWith('.csv'));
@@ -103,12 +103,12 @@ test('a table is handed out, changed, taken in: the plan shows the cells; confli
   await (
     await browser.driver.findElement(By.css('input[type=file]'))
   ).sendKeys(join(session.folder, 'back.csv'));
-  await browser.text('3 rows, 2 of them records');
+  await browser.text('3 rows, 2 matched');
   await browser.text('“Colour”');
   await browser.text('Line 4: There is no item “999999”');
   await browser.text('changed since by');
   expect(await session.faultsOfAccess()).toEqual([]);
-  await browser.click('Look at the plan for 2 cells');
+  await browser.click('Review 2 changes');
   await browser.text('Sky, from the table');
   await session.applyPlan('Change');
   const after = await found('where=kind:image&sort=path');

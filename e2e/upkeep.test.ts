@@ -41,14 +41,14 @@ async function noisy(path: string): Promise<void> {
 
 test('the overview says how the library is; every figure leads to its items', async () => {
   await go('/upkeep');
-  await browser.text('could be freed');
-  await browser.text('In good order');
+  await browser.text('can be freed');
+  await browser.text('In order');
   await browser.text('3 broken references');
   expect(await session.faultsOfAccess()).toEqual([]);
-  await (await browser.see(By.css('summary'), 'the numbers')).click();
-  await browser.text('pictures');
+  await (await browser.see(By.css('.app-fold [role=button], .app-fold button'), 'the numbers')).click();
+  await browser.text('images');
   await browser.click(`${unused} unused`);
-  await browser.text('No page refers to them and no text names them');
+  await browser.text('Not used on any page and not mentioned in any text');
   await browser.text(`${unused} items`);
   expect(await session.faultsOfAccess()).toEqual([]);
   await browser.click('Broken references');
@@ -56,14 +56,14 @@ test('the overview says how the library is; every figure leads to its items', as
 
   // The figures of a line lead to just those items.
   await go('/upkeep');
-  const door = await browser.see(By.css('a[aria-label^="Weight, needs care"]'), 'what needs care in weight');
+  const door = await browser.see(By.css('a[aria-label^="File size, issues"]'), 'what needs care in weight');
   const needs = Number(await door.getText());
   expect(needs).toBeGreaterThan(3);
   await door.click();
-  await browser.text('upkeep finds fault with its weight');
+  await browser.text('upkeep finds a problem with its file size');
   await browser.text(`${needs} items`);
   await go('/upkeep');
-  await browser.click('could be freed');
+  await browser.click('can be freed');
   await browser.text('not used anywhere');
 });
 
@@ -80,19 +80,19 @@ test('twenty groups of copies are merged by a rule: placements move, redirects l
   await go('/upkeep?queue=copies');
   await browser.text('25 groups');
   const before = await treeOf(root);
-  await (await browser.see(By.xpath("//option[.='what lies in a folder']"), 'the rule')).click();
-  await (await browser.see(By.xpath("//option[.='double']"), 'the folder')).click();
+  await browser.choose('Keep', 'items in a folder');
+  await browser.choose('Folder', 'double');
   await browser.text('this group is left as it is');
-  await (await browser.see(By.xpath("//option[.='what is placed most']"), 'the rule')).click();
-  await browser.text('placed most (2 times)');
+  await browser.choose('Keep', 'the most used');
+  await browser.text('used most (2 times)');
   expect(await session.faultsOfAccess()).toEqual([]);
-  await browser.click('Choose all');
+  await browser.click('Select all');
   await browser.text('Merge 25 groups …');
   await browser.click('Merge 25 groups');
   // What a text names stays, and is said.
   await browser.text('stays: its name stands in');
   await browser.text('doubles.html');
-  await session.applyPlan('Merge, set aside', 'Merge');
+  await session.applyPlan('Merge and set aside', 'Merge');
   const now = await text('doubles.html');
   expect(now).not.toContain('a-thing-11.jpg');
   expect(now.match(/src="double\/thing-11\.jpg"/g)).toHaveLength(3);
@@ -110,18 +110,18 @@ test('twenty groups of copies are merged by a rule: placements move, redirects l
 
 test('another one is kept by keys; look-alikes stand side by side with how they differ', async () => {
   await go('/upkeep?queue=look-alikes');
-  await browser.text('a part of it');
-  await browser.text('encoded anew');
+  await browser.text('cropped');
+  await browser.text('re-encoded');
   const stays = () => browser.see(By.css('section article.stays .path'), 'what stays');
   const first = await (await stays()).getText();
   const radio = await browser.see(By.css('section article.stays input[type=radio]'), 'the choice');
   await browser.driver.executeScript('arguments[0].focus()', radio);
   await browser.press(Key.ARROW_RIGHT);
-  await browser.text('you chose it');
+  await browser.text('your choice');
   expect(await (await stays()).getText()).not.toBe(first);
   const compare = By.xpath("//section[contains(., 'lantern-detail')]//button[normalize-space(.)='Compare']");
   await (await browser.see(compare, 'the group of the lantern')).click();
-  await browser.click('Mark what differs');
+  await browser.click('Show differences');
   await browser.text('a part of the first');
   await browser.text('no place differs');
   expect(await browser.driver.findElements(By.css('.pane .part rect.line'))).toHaveLength(1);
@@ -139,28 +139,28 @@ test('unused items are cleaned up, one of them kept on purpose; all of it is und
   const before = await treeOf(root);
   await (await browser.field('Choose uploads/2025/banner_old.jpg')).click();
   await browser.click('Keep on purpose');
-  await browser.inDialog('Keep them');
-  await browser.text('Say why');
-  await browser.fill('The reason', 'for the anniversary in May');
-  await browser.inDialog('Keep them');
-  await browser.text('Done. Leave one finding');
+  await browser.inDialog('Keep on purpose');
+  await browser.text('Enter a reason');
+  await browser.fill('Reason', 'for the anniversary in May');
+  await browser.inDialog('Keep on purpose');
+  await browser.text('Done. Dismiss one finding');
   await browser.gone('uploads/2025/banner_old.jpg');
-  await browser.click('Choose all');
+  await browser.click('Select all');
   await browser.click(aside);
   await session.applyPlan(aside, aside);
-  await browser.text('this part of the library is in good order');
+  await browser.text('Nothing to do here');
   expect(await isThere('uploads/2025/banner_old.jpg')).toBe(true);
   expect(await isThere('uploads/2025/WhatsNew.jpg')).toBe(false);
 
-  await browser.click('Left alone');
+  await browser.click('Dismissed');
   await browser.text('for the anniversary in May');
   await browser.text('Ottilie Marrow');
   expect(await session.faultsOfAccess()).toEqual([]);
   await undoLast(aside);
   expect(await treeOf(root)).toEqual(before);
   await go('/upkeep?queue=dismissed');
-  await browser.click('Tell it again');
-  await browser.text('Nothing is left alone');
+  await browser.click('Report again');
+  await browser.text('Nothing dismissed');
   await go('/upkeep?queue=unused');
   await browser.text('uploads/2025/banner_old.jpg');
 });
@@ -169,13 +169,13 @@ test('findings of several checks come together in the tray and are set aside in 
   const before = await treeOf(root);
   await go('/upkeep?queue=unused');
   await (await browser.field('Choose uploads/2025/WhatsNew.jpg')).click();
-  await browser.click('Gather them');
-  await browser.text('1 item gathered');
+  await browser.click('Add to tray');
+  await browser.text('1 item in the tray');
   await browser.click('Poor names');
   for (const name of ['uploads/2024/IMG_4380.JPG', 'uploads/2025/dsc_0193.jpg'])
     await (await browser.field(`Choose ${name}`)).click();
-  await browser.click('Gather 2 items');
-  await browser.text('3 items gathered');
+  await browser.click('Add 2 items to tray');
+  await browser.text('3 items in the tray');
   await browser.click('Set aside …');
   await session.applyPlan('Set aside 3 items', 'Set aside 3 items');
   for (const name of ['2025/WhatsNew.jpg', '2024/IMG_4380.JPG', '2025/dsc_0193.jpg'])
@@ -191,57 +191,56 @@ test('what is set aside is kept for a time, and emptied only with the number typ
   await browser.click('Set aside 2 items');
   await session.applyPlan('Set aside 2 items', 'Set aside 2 items');
   await go('/upkeep?queue=aside');
-  await browser.text('kept till');
+  await browser.text('kept until');
   await browser.fill('Kept for', '90');
   await browser.click('Keep for 90 days');
-  await browser.text('Done. Keep what is set aside for 90 days');
-  // Its address is taken by another file: it comes back under a free name.
+  await browser.text('Done. Keep items set aside for 90 days');
+  // now has this address by another file: it comes back under a free name.
   await writeFile(join(root, 'uploads/2025/WhatsNew.jpg'), await painted(7, 90, 60));
   await go('/upkeep?queue=aside');
   await (await browser.field('Choose uploads/2025/WhatsNew.jpg')).click();
   await browser.click('Restore 1 item');
-  await browser.text('Its address is taken');
-  await browser.click('Not now');
-  await browser.click('Under free names');
-  await browser.text('it comes back as');
+  await browser.text('now has this address');
+  await browser.click('Cancel');
+  await browser.click('Restore under new names');
+  await browser.text('It is restored as');
   await session.applyPlan('Restore 1 item', 'Restore');
   expect(await isThere('uploads/2025/WhatsNew-2.jpg')).toBe(true);
 
   await (await browser.field('Choose uploads/2025/dsc_0193.jpg')).click();
-  await browser.click('Empty for good');
-  await browser.text('will be lost');
+  await browser.click('Delete for good');
+  await browser.text('will be deleted');
   const empty = await browser.see(
-    By.xpath("//div[@role='dialog']//button[contains(., 'Empty 1 item')]"),
+    By.xpath("//div[@role='dialog']//button[contains(., 'Delete 1 item')]"),
     'the button',
   );
-  await browser.fill('Type how many', '2');
+  await browser.fill('Type the number', '2');
   expect(await empty.isEnabled()).toBe(false);
-  await browser.fill('Type how many', '1');
+  await browser.fill('Type the number', '1');
   expect(await session.faultsOfAccess()).toEqual([]);
-  await browser.inDialog('Empty 1 item');
+  await browser.inDialog('Delete 1 item');
   await browser.text('Nothing is set aside');
   await go('/ledger');
-  await browser.text('Empty “dsc_0193.jpg”');
-  await browser.click('Undo: Empty “dsc_0193.jpg”');
-  await browser.text('nothing can bring it back');
+  await browser.text('Delete “dsc_0193.jpg”');
+  await browser.text('can’t be undone');
 });
 
-test('a picture that is far too large is weighed, made lighter at its address, and comes back', async () => {
+test('an image that is far too large is weighed, made lighter at its address, and comes back', async () => {
   await go('/upkeep?queue=too-large');
   await browser.text('evening-at-the-dome.jpg');
   const before = await treeOf(root);
-  await browser.click('Weigh a sample');
-  await browser.text('really made lighter');
+  await browser.click('Estimate savings');
+  await browser.text('Measured on');
   await (await browser.field('Choose images/hero/evening-at-the-dome.jpg')).click();
-  await browser.click('Make lighter');
-  await session.applyPlan('Make 1 item lighter', 'Make 1 item lighter');
+  await browser.click('Compress');
+  await session.applyPlan('Compress 1 item', 'Compress 1 item');
   expect((await stat(join(root, 'images/hero/evening-at-the-dome.jpg'))).size).toBeGreaterThan(1000);
   expect(await treeOf(root)).not.toEqual(before);
-  await undoLast('Make 1 item lighter');
+  await undoLast('Compress 1 item');
   expect(await treeOf(root)).toEqual(before);
 });
 
-test('pages offer a picture in smaller sizes, by the keys alone; undone to the byte', async () => {
+test('pages offer an image in smaller sizes, by the keys alone; undone to the byte', async () => {
   const path = 'images/trails/night-field.jpg';
   await noisy(path);
   await writeFile(
@@ -255,12 +254,12 @@ test('pages offer a picture in smaller sizes, by the keys alone; undone to the b
   await browser.press(Key.SPACE);
   // Its buttons stand before it.
   await browser.driver.executeScript('document.activeElement.blur()');
-  await browser.tabTo('Offer smaller sizes of 1 item');
+  await browser.tabTo('Add responsive sizes to 1 item');
   await browser.press(Key.ENTER);
-  await browser.text('Offer 1 picture in smaller sizes');
+  await browser.text('Add responsive sizes to 1 image');
   await browser.tabTo('Make sizes');
   await browser.press(Key.ENTER);
-  await browser.text('Done. Offer 1 picture');
+  await browser.text('Done. Add responsive sizes to 1 image');
   await session.alone();
   const after = await treeOf(root);
   expect(Object.keys(after).filter((one) => !(one in before))).toEqual(
@@ -269,11 +268,11 @@ test('pages offer a picture in smaller sizes, by the keys alone; undone to the b
   expect(await text('field.html')).toContain(`${path} 1700w" sizes="(max-width: 800px) 100vw, 800px"`);
   await go('/upkeep?queue=no-sizes');
   await browser.gone(path);
-  await undoLast('Offer 1 picture in smaller sizes');
+  await undoLast('Add responsive sizes to 1 image');
   expect(await treeOf(root)).toEqual(before);
 });
 
-test('pages are drawn to see how large they show their pictures; what is larger than that is told', async () => {
+test('pages are drawn to see how large they show their images; what is larger than that is told', async () => {
   const path = 'images/trails/card-field.jpg';
   await noisy(path);
   await writeFile(
@@ -285,11 +284,11 @@ test('pages are drawn to see how large they show their pictures; what is larger 
   await go('/upkeep?queue=too-large');
   await browser.text('only the widths written in them are known');
   expect(await browser.screen()).not.toContain(path);
-  await browser.click('Measure as they are drawn');
+  await browser.click('Measure on the pages');
   await browser.text('on a screen');
-  await browser.text(' pages really draw them');
+  await browser.text(' pages, on screens');
   await browser.text(path);
-  await browser.text('It is 1700 pixels wide and shown 300 wide at most');
+  await browser.text('It is 1700 pixels wide but displayed at 300 pixels at most');
   expect(await browser.screen()).not.toContain('Could not be measured');
   expect(await session.faultsOfAccess()).toEqual([]);
   // The page shows it larger now: what was measured is past.
@@ -298,26 +297,26 @@ test('pages are drawn to see how large they show their pictures; what is larger 
   await browser.gone(path);
 });
 
-test('the encoding of a film shows how far it is and can be stopped; nothing has changed then', async () => {
+test('the encoding of a video shows how far it is and can be stopped; nothing has changed then', async () => {
   // So many that nobody is quicker than the one who stops it.
   const copies = Array.from({ length: 6 }, (_, at) => join(root, `media/old/aurora-${at}.mp4`));
   for (const copy of copies) await copyFile(join(root, 'media/old/aurora-from-the-camera.mp4'), copy);
   await go('/upkeep?queue=heavy-film');
   await browser.text('aurora-5.mp4');
   const before = await treeOf(root);
-  await browser.click('Choose all');
-  await browser.click('Make lighter');
+  await browser.click('Select all');
+  await browser.click('Compress');
   await browser.text('Computing the plan');
   await browser.click('Stop');
   await browser.gone('Computing the plan');
-  expect(await browser.screen()).not.toContain('This could not be planned');
+  expect(await browser.screen()).not.toContain('This can’t be done');
   expect(await treeOf(root)).toEqual(before);
   // It can be planned again at once.
   for (const copy of copies) await rm(copy);
   await browser.gone('aurora-5.mp4');
-  await browser.click('Make lighter');
-  await browser.text('Make 1 item lighter');
-  await browser.click('Not now');
+  await browser.click('Compress');
+  await browser.text('Compress 1 item');
+  await browser.click('Cancel');
   await session.alone();
 });
 
@@ -331,7 +330,7 @@ test('a licence is written into all that are chosen; what was written comes back
   await browser.click('Write licence into 1 item');
   await session.applyPlan('Change 1 item', 'Set licence of 1 item');
   await go('/upkeep?queue=no-licence');
-  await browser.text('Its record names no licence');
+  await browser.text('It has no licence');
   await browser.gone(path);
   await undoLast('Set licence of 1 item');
   await go('/upkeep?queue=no-licence');
@@ -339,39 +338,27 @@ test('a licence is written into all that are chosen; what was written comes back
 });
 
 test.each([
-  [
-    'heavy-film',
-    'media/old/aurora-from-the-camera.mp4',
-    'Make lighter',
-    'Make 1 item lighter',
-    'Make 1 item lighter',
-  ],
-  [
-    'heavy-pdf',
-    'documents/old/exhibition-print.pdf',
-    'Make lighter',
-    'Make 1 item lighter',
-    'Make 1 item lighter',
-  ],
+  ['heavy-film', 'media/old/aurora-from-the-camera.mp4', 'Compress', 'Compress 1 item', 'Compress 1 item'],
+  ['heavy-pdf', 'documents/old/exhibition-print.pdf', 'Compress', 'Compress 1 item', 'Compress 1 item'],
   [
     'format',
     'uploads/2025/ember-veil-banner.png',
-    'Make JPEGs',
-    'Make 1 picture a JPEG',
-    'Make 1 picture JPEG',
+    'Convert to JPEG',
+    'Convert 1 image to JPEG',
+    'Convert 1 image to JPEG',
   ],
   [
     'private',
     'uploads/2024/IMG_4352.JPG',
-    'Take the place out',
-    'Take the place out of 1 file',
+    'Remove the location from',
+    'Remove the location from 1 file',
     'Write 1 file',
   ],
   [
     'other-type',
     'uploads/2025/heron-poster.png',
-    'Give the right ending',
-    'Give 1 file the ending of what it is',
+    'Correct the extension of',
+    'Correct the extension of 1 file',
     'Rename',
   ],
 ])('%s: %s is mended in bulk, and comes back', async (check, path, act, title, apply) => {

@@ -31,7 +31,7 @@ beforeAll(() => {
 test('Library: contact sheet, folder tree, find, record with facts and placements', async () => {
   await go('/');
   await browser.text('163 items');
-  expect(await browser.screen()).toContain('The whole site');
+  expect(await browser.screen()).toContain('All folders');
   await browser.click('moon');
   await browser.text('6 items');
   await browser.fill('Find items', 'crescent');
@@ -40,7 +40,7 @@ test('Library: contact sheet, folder tree, find, record with facts and placement
   await browser.click('moon-waxing-crescent.jpg');
   await browser.text('/images/moon/moon-waxing-crescent.jpg');
   await browser.text('1400 × 1050 px');
-  await browser.text('Stands on 1 place');
+  await browser.text('Used in 1 place');
   await browser.text('gallery/moon.html, line');
   const link = await browser.button('The Moon – Corvane Hill Observatory');
   const page = await (
@@ -68,9 +68,9 @@ test('Bring in: each file its result; copies told; broken ones refused; the rest
     await writeFile(paths.at(-1)!, bytes);
   }
   await browser.click('Intake');
-  await browser.text('Nothing waits here');
+  await browser.text('No files waiting');
   await browser.driver.findElement(By.css('input[type=file]')).sendKeys(paths.join('\n'));
-  await browser.text('The same file is here already');
+  await browser.text('This file already exists');
   await browser.text('ends too early');
   await browser.text('It is a page or a script');
   await browser.text('The file is empty');
@@ -89,7 +89,7 @@ test('Bring in: each file its result; copies told; broken ones refused; the rest
   expect(after['images/new/img-9001.jpg']).toBe(
     createHash('sha256').update(files['IMG_9001.JPG']).digest('hex'),
   );
-  await browser.text('Just brought in');
+  await browser.text('Last import');
   expect(await readdir(join(besideSite(root), 'arrivals'))).toEqual([]);
 });
 
@@ -124,7 +124,7 @@ test('Describe: saved at once, and two people never overwrite each other', async
   const second = await Browser.start();
   try {
     await second.open(`${server.address}/library?folder=images/new`);
-    await (await second.field('Signed in as')).sendKeys('Ben');
+    await second.choose('Signed in as', 'Ben Thistlewick, editor');
     await second.click('img-9001.jpg');
     await second.driver.wait(
       async () => (await (await second.field('Title')).getAttribute('value')) === '',
@@ -143,7 +143,7 @@ test('Describe: saved at once, and two people never overwrite each other', async
   } finally {
     await second.stop();
   }
-  await browser.text('Ben Thistlewick changed this record after you opened it');
+  await browser.text('Ben Thistlewick changed this record while you had it open');
   await browser.text('Sky of Ben');
   await browser.driver.executeScript('window.fetch = window.heldFetch');
   await browser.click('Keep mine');
@@ -162,15 +162,15 @@ test('Rename and move: the plan shows every span, applying rewrites pages, undo 
   const before = await treeOf(root);
   await go('/library?folder=images/hero');
   await browser.click('evening-at-the-dome.jpg');
-  await browser.click('Name or move');
+  await browser.click('Move or rename');
   await browser.fill('New name', 'red-evening.jpg');
   await browser.fill('Folder', 'images/evenings');
-  await browser.click('Show the plan');
+  await browser.click('Review changes');
   await browser.text('images/hero/evening-at-the-dome.jpg');
   await browser.text('about.html');
   await browser.text('images/evenings/red-evening.jpg');
   expect(await treeOf(root)).toEqual(before);
-  await browser.click('Move 1 item, rewrite 1 page');
+  await browser.click('Move 1 item, update 1 page');
   await browser.text('Done.');
   expect(await readFile(join(root, 'about.html'), 'utf8')).toContain(
     '<img src="images/evenings/red-evening.jpg"',
@@ -186,7 +186,7 @@ test('Rename and move: the plan shows every span, applying rewrites pages, undo 
 
   await browser.click('Ledger');
   await browser.click('Undo: Move “evening-at-the-dome.jpg”');
-  await browser.click('Undo, rewrite 1 page');
+  await browser.click('Undo, update 1 page');
   await browser.text('Done. Undo: Move “evening-at-the-dome.jpg”');
   expect(await treeOf(root)).toEqual(before);
 });
@@ -195,12 +195,12 @@ test('Unused and copies: choose, set aside, restore', async () => {
   const before = await treeOf(root);
   await go('/upkeep?queue=copies');
   await browser.text('3 copies of');
-  await browser.text('Stays: placed most');
+  await browser.text('Keep: used most');
   await go('/upkeep?queue=unused');
   await (await browser.field('Choose uploads/2025/banner_old.jpg')).click();
   await (await browser.field('Choose uploads/2025/DSC_0192.jpg')).click();
   await browser.click('Set aside 2 items …');
-  await browser.text('off the site');
+  await browser.text('freed');
   await browser.inDialog('Set aside 2 items');
   await browser.text('Done. Set aside 2 items');
   const after = await treeOf(root);
@@ -221,17 +221,17 @@ test('a mentioned item warns before it is set aside', async () => {
   await (await browser.field('Choose images/tonight/tonight-fog.jpg')).click();
   await browser.click('Set aside 1 item …');
   await browser.text('is mentioned in “js/site.js”, line');
-  await browser.click('Not now');
+  await browser.click('Cancel');
 });
 
 test('Export: gathered items as a ZIP with their table', async () => {
   await go('/library?folder=images/new');
   await browser.text('2 items');
-  await browser.click('Gather all');
-  await browser.text('2 items gathered');
+  await browser.click('Add all to tray');
+  await browser.text('2 items in the tray');
   await browser.click('More …');
   await (
-    await browser.see(By.xpath("//section[@aria-label='Tray']//button[span='Export']"), 'Export in the tray')
+    await browser.see(By.xpath("//*[@role='menuitem'][contains(., 'Export')]"), 'Export in the menu')
   ).click();
   await browser.click('Export 2 items');
   await browser.text('2 chosen items');
@@ -257,7 +257,7 @@ test('Export: gathered items as a ZIP with their table', async () => {
     use: 'unused',
   });
   expect(files.get('images/new/img-9001.jpg')).toEqual(await readFile(join(root, 'images/new/img-9001.jpg')));
-  await browser.click('Empty the tray');
+  await browser.click('Empty tray');
 });
 
 test('Ledger: who, when, what; an undo that is in the way says so; undone in turn, the tree is as it was', async () => {
@@ -266,10 +266,10 @@ test('Ledger: who, when, what; an undo that is in the way says so; undone in tur
   expect(await browser.screen()).toContain('Ben Thistlewick');
   const now = await treeOf(root);
   await browser.click('Undo: Set aside 2 items');
-  await browser.text('This cannot be done as it stands.');
+  await browser.text('This can’t be done yet.');
   await browser.text('Undo that one first');
-  await browser.click('Not now');
-  await browser.gone('This cannot be done as it stands.');
+  await browser.click('Cancel');
+  await browser.gone('This can’t be done yet.');
   await browser.click('Undo: Restore “banner_old.jpg”');
   await browser.inDialog('Undo');
   await browser.text('Done. Undo: Restore “banner_old.jpg”');
@@ -312,7 +312,7 @@ test('a second window sees what others change on disk, without a reload', async 
 
 test('asked to stop, the server ends by itself and cleanly', async () => {
   expect(await server.stop()).toBe(0);
-  await browser.text('The server does not answer');
+  await browser.text('The server doesn’t answer');
 });
 
 async function unzip(bytes: Buffer): Promise<Map<string, Buffer>> {
