@@ -22,7 +22,18 @@ export function needsAlt(item: { path: SitePath; kind: Kind; sizeOf?: number | n
   return item.kind === 'image' && !/\.(ico|cur)$/i.test(item.path) && (item.sizeOf ?? null) === null;
 }
 
-/** The care marks of an item. Filed: in a folder and tagged. Described: alt text for pictures, a title for the rest. */
+/** Whether an item has its words: alt text for images, a title for the rest. */
+export function isDescribed(item: {
+  path: SitePath;
+  kind: Kind;
+  sizeOf?: number | null;
+  words: Pick<Words, 'alt' | 'decorative' | 'title'>;
+}): boolean {
+  if (needsAlt(item)) return item.words.decorative || item.words.alt.trim() !== '';
+  return item.kind === 'image' || item.words.title.trim() !== '';
+}
+
+/** The care marks of an item. Filed: in a folder and tagged. */
 export function careMarks(item: {
   path: SitePath;
   kind: Kind;
@@ -33,9 +44,7 @@ export function careMarks(item: {
 }): CareMarks {
   const { words } = item;
   return {
-    described: needsAlt(item)
-      ? words.decorative || words.alt.trim() !== ''
-      : item.kind === 'image' || words.title.trim() !== '',
+    described: isDescribed(item),
     named: item.nameFaults.length === 0,
     filed: folderOf(item.path) !== '' && (words.tags.length > 0 || (item.sizeOf ?? null) !== null),
     placed: item.use === 'placed',

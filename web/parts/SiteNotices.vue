@@ -1,13 +1,19 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import { useRoute } from 'vue-router';
 import { api, sentenceOf } from '../api/client.ts';
+import { useDrafts } from '../stores/drafts.ts';
 import { useSite } from '../stores/site.ts';
 import AppButton from '../kit/AppButton.vue';
 
 /** What holds for the whole site and must be known whatever one is doing: a change that stopped half way, pages that cannot be read. */
 const store = useSite();
+const route = useRoute();
 const unsettled = computed(() => store.site?.unsettled ?? []);
 const unread = computed(() => (store.site?.useUnknown === 'unread' ? store.site.unsearched : []));
+const drafts = useDrafts();
+/** The item whose draft is to be discarded, once that is confirmed. */
+const discarding = ref<number>();
 const busy = ref(false);
 const fault = ref('');
 /** The entry whose files are to be left as they are, once that is confirmed. */
@@ -29,7 +35,7 @@ async function settle(entryId?: number) {
 </script>
 
 <template>
-  <div v-if="unsettled.length || unread.length" class="notices">
+  <div v-if="unsettled.length || unread.length || drafts.unsent.length" class="notices">
     <div v-for="one in unsettled" :key="one.entryId" class="notice losing" role="alert">
       <p>
         <strong>A change was interrupted: {{ one.title }}.</strong>
@@ -62,6 +68,22 @@ async function settle(entryId?: number) {
           {{ unread.slice(0, 3).join(', ')
           }}{{ unread.length > 3 ? ` and ${unread.length - 3} more` : '' }}.</span
         >
+      </p>
+    </div>
+    <div v-for="draft in drafts.unsent" :key="draft.item" class="notice" role="status">
+      <p>
+        <strong>Your text for {{ draft.name }} is not saved yet.</strong>
+        <span>{{
+          store.connected
+            ? (drafts.faults.get(draft.item) ?? '')
+            : 'It is kept in this browser, and saved when the server answers again.'
+        }}</span>
+        <AppButton :disabled="!store.connected" @click="drafts.send(draft.item)">Save now</AppButton>
+        <RouterLink :to="{ query: { ...route.query, item: draft.item } }">Open</RouterLink>
+        <AppButton v-if="discarding !== draft.item" look="link" @click="discarding = draft.item"
+          >Discard …</AppButton
+        >
+        <AppButton v-else danger @click="drafts.drop(draft.item)">Discard this text for good</AppButton>
       </p>
     </div>
   </div>

@@ -1,12 +1,16 @@
-import { computed, onScopeDispose, reactive, ref } from 'vue';
+import { computed, onScopeDispose, reactive, ref, watch } from 'vue';
 import type { ItemView, Words } from '../../api/items.ts';
 import { ItemView as ItemSchema } from '../../api/items.ts';
 import { api, Refused, sentenceOf } from '../api/client.ts';
+import { isDescribed } from '../../core/describe/record.ts';
+import { useDrafts } from '../stores/drafts.ts';
 import { useSite } from '../stores/site.ts';
+import { moment } from './words.ts';
 
-/** Words being edited, saved by themselves, never over someone else's. */
+/** Words being edited, saved by themselves, never over someone else's; what is not saved yet is kept as a draft. */
 export function useWords(first: ItemView) {
   const site = useSite();
+  const drafts = useDrafts();
   const words = reactive<Words>(clone(first.words));
   let base: ItemView = first;
   const saving = ref(false);
@@ -16,6 +20,8 @@ export function useWords(first: ItemView) {
   const theirs = ref<ItemView>();
   let timer: ReturnType<typeof setTimeout> | undefined;
   let queue: Promise<boolean> = Promise.resolve(true);
+  const unsaved = ref(false);
+  const restored = ref('');
 
   function changes(): Partial<Words> {
     const changed: Partial<Words> = {};
@@ -33,12 +39,15 @@ export function useWords(first: ItemView) {
     saving.value = true;
     try {
       base = await api.saveWords(base.id, { rowVersion: base.rowVersion, words: changed });
+      restored.value = '';
+      keepDraft();
       savedAt.value = new Date().toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
       fault.value = '';
       void site.changed();
       return true;
     } catch (error) {
       fault.value = sentenceOf(error);
+      drafts.failed(base.id, fault.value);
       if (error instanceof Refused && error.fault.code === 'stale-record') {
         const current = await api.item(base.id);
         theirs.value = ItemSchema.parse(current.item);
@@ -56,9 +65,13 @@ export function useWords(first: ItemView) {
     return queue;
   }
 
-  /** Saves when the typing rests. */
+  /** What is typed now would make the item a described one. */
+  const becomesDescribed = () => !isDescribed(base) && isDescribed({ ...base, words });
+
+  /** Saves when the typing rests. The first words of an item wait until the person moves on: half a sentence does not describe it. */
   function touch() {
     clearTimeout(timer);
+    if (becomesDescribed()) return;
     timer = setTimeout(() => void save(), 800);
   }
 
@@ -84,10 +97,45 @@ export function useWords(first: ItemView) {
     Object.assign(words, clone(item.words));
   }
 
-  onScopeDispose(() => void save());
-  const state = computed(() =>
-    saving.value ? 'Saving …' : fault.value ? 'Not saved' : savedAt.value ? `Saved ${savedAt.value}` : '',
-  );
+  function keepDraft() {
+    const changed = changes();
+    unsaved.value = Object.keys(changed).length > 0;
+    if (unsaved.value) drafts.keep(base, changed);
+    else drafts.drop(base.id);
+  }
+  /** What was typed here before and never saved; where the record has changed since, the person decides. */
+  function restore() {
+    const kept = drafts.edit(base.id);
+    if (!kept) return;
+    const changedSince = (Object.keys(kept.words) as (keyof Words)[]).some(
+      (field) => JSON.stringify(kept.before[field]) !== JSON.stringify(base.words[field]),
+    );
+    Object.assign(words, clone(kept.words));
+    unsaved.value = Object.keys(changes()).length > 0;
+    if (!unsaved.value) drafts.drop(base.id);
+    else if (changedSince) {
+      theirs.value = base;
+      fault.value = 'This record has changed since you typed this. Choose which text to keep.';
+    } else {
+      restored.value = `Restored what you typed at ${moment(new Date(kept.at).toISOString())}`;
+      touch();
+    }
+  }
+  restore();
+  watch(words, keepDraft, { flush: 'sync' });
+
+  onScopeDispose(() => {
+    // Left before it is sent: what ends the window now must not lose it.
+    drafts.leave(base.id);
+    void save();
+  });
+  const state = computed(() => {
+    if (saving.value) return 'Saving …';
+    if (fault.value) return 'Not saved';
+    if (restored.value) return restored.value;
+    if (unsaved.value) return 'Draft kept in this browser';
+    return savedAt.value ? `Saved ${savedAt.value}` : '';
+  });
   return { words, state, fault, theirs, touch, save, keepMine, takeTheirs, refresh };
 }
 
