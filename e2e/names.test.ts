@@ -75,6 +75,9 @@ test('fifty images are renamed with a counter; pages follow; one undo brings all
   expect(images.filter((name) => /corvane-hill-\d{3}/.test(name)).length).toBe(images.length);
   const page = await readFile(join(root, 'index.html'), 'utf8');
   expect(page).toMatch(/corvane-hill-\d{3}\.jpg/);
+  // The screen follows at once: nothing is left to do, and nothing is wrong.
+  await browser.text('all names are as the pattern makes them');
+  expect(await browser.screen()).not.toContain('can’t be used');
   await browser.click('Undo');
   await session.applyPlan('Undo');
   expect(await treeOf(root)).toEqual(before);

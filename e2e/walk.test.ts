@@ -120,6 +120,7 @@ test('Describe: saved at once, and two people never overwrite each other', async
   await go('/library?folder=images/new');
   await browser.click('img-9001.jpg');
   await browser.fill('Alt text', 'A plain evening sky above the moor');
+  await browser.press(Key.TAB);
   await browser.text('Saved');
   const second = await Browser.start();
   try {

@@ -31,10 +31,11 @@ export interface NamingFacts {
   own: Readonly<Record<string, string>>;
 }
 
-/** The stem of a name, and the pieces that had nothing to give. */
+/** The stem of a name, the pieces that had nothing to give, and the number of each counter. */
 export interface Composed {
   stem: string;
   lacks: string[];
+  counted: number[];
 }
 
 /** Says which number a counter has for an item. */
@@ -89,7 +90,8 @@ export class Counting implements Numbers {
 
 /**
  * Puts the name of one item together: each piece's text, what it finds and replaces, its words in the pattern's letters
- * and case, joined by the separator. Text that nobody can see in an address (quotes, symbols) falls away.
+ * and case, joined by the separator. Text that nobody can see in an address (quotes, symbols) falls away. An item that
+ * lacks something and keeps its name for it gets an empty stem and uses up no number.
  */
 export function compose(pattern: NamePattern, facts: NamingFacts, counting: Numbers): Composed {
   const lacks: string[] = [];
@@ -99,16 +101,19 @@ export function compose(pattern: NamePattern, facts: NamingFacts, counting: Numb
     if (words.length === 0) lacks.push(pieceInWords(piece));
     return words;
   });
+  if (lacks.length > 0 && pattern.lacking === 'keep-name') return { stem: '', lacks, counted: [] };
+  const counted: number[] = [];
   const rest = parts.map((words) => (words ?? []).join(' ')).join(' ');
   const withCounters = parts.map((words, index) => {
     const piece = pattern.pieces[index]!;
     if (words !== undefined || piece.piece !== 'counter') return words ?? [];
     const number = counting.take(index, facts, rest);
+    counted.push(number);
     return [String(Math.abs(number)).padStart(piece.width, '0')];
   });
   const words = withCounters.flatMap((one, index) => one.map((word) => ({ word, index })));
   const kept = pattern.words === null ? words : limited(words, pattern.words, pattern);
-  return { stem: kept.map(({ word }) => word).join(pattern.separator), lacks };
+  return { stem: kept.map(({ word }) => word).join(pattern.separator), lacks, counted };
 }
 
 /** The first words, but all that counters and dates give: without them names would clash. */

@@ -34,6 +34,8 @@ export interface NewName {
   notes: NameNote[];
   /** Pieces that had nothing to give. */
   lacks: string[];
+  /** The numbers of its counters, in their order. */
+  counted: number[];
   /** The file that has or gets the name that it would have had. */
   takenBy?: SitePath;
   /** Why it cannot be applied as it is. */
@@ -59,24 +61,25 @@ export function newNames(
   const following = new Map(variants.filter((one) => one.of !== one.id).map((one) => [one.id, one]));
   const ownSuffix = new Map(variants.filter((one) => one.of === one.id).map((one) => [one.id, one.suffix]));
   const there = new Set(items.map((item) => item.id));
-  const wanted = new Map<number, { stem: string; notes: NameNote[]; lacks: string[] }>();
+  const wanted = new Map<number, { stem: string; notes: NameNote[]; lacks: string[]; counted: number[] }>();
   for (const facts of items) {
     if (typed.has(facts.id)) {
       wanted.set(facts.id, {
         stem: typed.get(facts.id)!.trim().normalize('NFC'),
         notes: ['typed'],
         lacks: [],
+        counted: [],
       });
       continue;
     }
     const variant = following.get(facts.id);
     if (variant && there.has(variant.of)) continue;
-    const { stem, lacks } = compose(pattern, facts, counting);
+    const { stem, lacks, counted } = compose(pattern, facts, counting);
     const name = fitting(stem, extensionOf(facts.path), pattern.separator);
     const notes: NameNote[] = [];
-    if (name.stem === '' || (lacks.length > 0 && pattern.lacking === 'keep-name')) notes.push('kept');
+    if (name.stem === '') notes.push('kept');
     else if (name.cut) notes.push('cut');
-    wanted.set(facts.id, { stem: name.stem, notes, lacks });
+    wanted.set(facts.id, { stem: name.stem, notes, lacks, counted });
   }
 
   const byId = new Map(items.map((item) => [item.id, item]));
@@ -86,12 +89,18 @@ export function newNames(
   const result = new Map<number, NewName>();
   /** The next number behind a name, so that thousands of one name need not try them all. */
   const numbered = new Map<string, number>();
-  const settle = (facts: NamingFacts, stem: string, notes: NameNote[], lacks: string[]) => {
+  const settle = (
+    facts: NamingFacts,
+    stem: string,
+    notes: NameNote[],
+    lacks: string[],
+    counted: number[],
+  ) => {
     const extension = extensionOf(facts.path);
     const folder = folderOf(facts.path);
     const fixed = notes.includes('kept') || notes.includes('typed');
     let to = notes.includes('kept') ? facts.path : joinPath(folder, stem + extension);
-    const one: NewName = { id: facts.id, from: facts.path, to, notes, lacks };
+    const one: NewName = { id: facts.id, from: facts.path, to, notes, lacks, counted };
     const other = used.get(clashKey(to));
     const fault = notes.includes('typed') ? typedFault(stem, stem + extension) : undefined;
     if (fault) Object.assign(one, { fault, notes: [...notes, 'faulty'], to: facts.path });
@@ -122,10 +131,10 @@ export function newNames(
   const second = leading.filter((item) => !stays(item) && typed.has(item.id));
   const third = leading.filter((item) => !stays(item) && !typed.has(item.id));
   for (const item of [...first, ...second, ...third]) {
-    const { stem, notes, lacks } = wanted.get(item.id)!;
+    const { stem, notes, lacks, counted } = wanted.get(item.id)!;
     // Where every size bears its suffix, the widest does too.
     const suffix = notes.length === 0 || notes.includes('cut') ? (ownSuffix.get(item.id) ?? '') : '';
-    settle(item, stem + suffix, notes, lacks);
+    settle(item, stem + suffix, notes, lacks, counted);
   }
   for (const item of items) {
     if (wanted.has(item.id)) continue;
@@ -134,8 +143,8 @@ export function newNames(
     const mainStem = baseName(main.to).slice(0, baseName(main.to).length - extensionOf(main.to).length);
     const suffix = ownSuffix.get(variant.of) ?? '';
     const stem = suffix !== '' && mainStem.endsWith(suffix) ? mainStem.slice(0, -suffix.length) : mainStem;
-    if (main.to === main.from) settle(item, '', ['kept', 'follows'], []);
-    else settle(byId.get(item.id)!, stem + variant.suffix, ['follows'], []);
+    if (main.to === main.from) settle(item, '', ['kept', 'follows'], [], []);
+    else settle(byId.get(item.id)!, stem + variant.suffix, ['follows'], [], []);
   }
   return items.map((item) => result.get(item.id)!);
 }

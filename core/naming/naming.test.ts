@@ -89,7 +89,18 @@ describe('pieces', () => {
     expect(compose(one, item(1, 'a/b.jpg'), new Counting(one))).toEqual({
       stem: '001',
       lacks: ['title', 'date taken'],
+      counted: [1],
     });
+  });
+
+  test('an item that keeps its name for what it lacks uses up no number', () => {
+    const one = pattern([newPiece('title'), newPiece('counter')], { lacking: 'keep-name' });
+    const items = ['Moon', '', 'Mars'].map((title, at) => item(at + 1, `a/${at}.jpg`, { title }));
+    expect(newNames(items, one, new Map()).map(({ to, counted }) => [to, counted])).toEqual([
+      ['a/moon-001.jpg', [1]],
+      ['a/1.jpg', []],
+      ['a/mars-002.jpg', [2]],
+    ]);
   });
 
   test.each<['never' | 'folder' | 'kind' | 'month' | 'page' | 'name', string[]]>([

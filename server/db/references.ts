@@ -223,15 +223,20 @@ export class References {
     );
   }
 
-  /** Titles of the pages that show each of some items, at most three. */
-  pageTitles(ids: readonly number[]): Map<number, string[]> {
+  /**
+   * Titles of the pages that show each of some items, at most three.
+   * @param written only titles that people wrote: style sheets and data files are called after their own file
+   */
+  pageTitles(ids: readonly number[], written = false): Map<number, string[]> {
     const rows = this.db.all<{ id: number; title: string }>(
       `select distinct item.id, placement.page, page.title from json_each(?) as wanted
          cross join item on item.id = wanted.value
          cross join placement on placement.path = item.path and placement.state = 'placed'
          cross join page on page.path = placement.page
-         where page.title <> '' order by item.id, placement.page`,
+         where page.title <> '' and (not ? or '/' || page.path not like '%/' || page.title)
+         order by item.id, placement.page`,
       JSON.stringify(ids),
+      Number(written),
     );
     const titles = new Map<number, string[]>();
     for (const { id, title } of rows) {

@@ -244,3 +244,11 @@ test('fetching from other servers is off unless the setting allows it', async ()
   });
   expect(answer.status).toBe(403);
 });
+
+test('for names, a page gives the title people wrote; a style sheet or data file gives none', async () => {
+  const ids = ['img/c.png', 'img/IMG_1234.png'].map((path) => site.items.atPath(path)!.id);
+  expect(site.references.pageTitles(ids).get(ids[0]!)).toEqual(['s.css']);
+  const answer = await post('/api/naming', { ids });
+  const { items } = (await answer.json()) as { items: { pages: string[] }[] };
+  expect(items.map(({ pages }) => pages)).toEqual([[], ['Home é', 'Sub']]);
+});

@@ -39,7 +39,7 @@ export async function namingTable(
   const titles = new Map<number, string[]>();
   for (let at = 0; at < items.length; at += AT_ONCE) {
     const some = items.slice(at, at + AT_ONCE).map((item) => item.id);
-    for (const [id, list] of site.references.pageTitles(some)) titles.set(id, list);
+    for (const [id, list] of site.references.pageTitles(some, true)) titles.set(id, list);
     await breathe();
   }
   const taken = new Map<string, string[]>();

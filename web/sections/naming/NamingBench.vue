@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, reactive, ref } from 'vue';
+import { computed, onMounted, reactive, ref, watch } from 'vue';
 import type { NamingTable, SavedPatterns } from '../../../api/naming.ts';
 import type { OwnField } from '../../../core/describe/fields.ts';
 import { baseName } from '../../../core/address/path.ts';
@@ -10,7 +10,7 @@ import PatternWhole from '../../parts/PatternWhole.vue';
 import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import NamingProof from './NamingProof.vue';
-import { useNaming, type NamingOrder } from './useNaming.ts';
+import { useNaming, type NamingChoices, type NamingOrder } from './useNaming.ts';
 import type { z } from 'zod';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
@@ -19,7 +19,13 @@ import AppOption from '../../kit/AppOption.vue';
 import AppSelect from '../../kit/AppSelect.vue';
 
 /** The composing line, and below it the proof of all the new names. */
-const props = defineProps<{ table: NamingTable; asked: number; own: readonly OwnField[]; what: string }>();
+const props = defineProps<{
+  table: NamingTable;
+  asked: number;
+  own: readonly OwnField[];
+  what: string;
+  choices: NamingChoices;
+}>();
 const plan = usePlan();
 
 const KEPT = 'iconomos.naming';
@@ -27,7 +33,8 @@ const before = JSON.parse(sessionStorage.getItem(KEPT) ?? 'null') as NamePattern
 const pattern = reactive<NamePattern>(
   before ?? { ...PLAIN_PATTERN, pieces: [newPiece('title'), newPiece('counter')] },
 );
-const naming = useNaming(props.table, props.asked, pattern);
+watch(pattern, () => sessionStorage.setItem(KEPT, JSON.stringify(pattern)), { deep: true });
+const naming = useNaming(props.table, props.asked, pattern, props.choices);
 const { order, together, typed, names, pending, rows } = naming;
 const pieces = computed({
   get: () => pattern.pieces as NamePiece[],
@@ -53,7 +60,6 @@ const ORDERS: [NamingOrder, string][] = [
 const changes = computed(() => [...names.value.values()].filter((one) => one.from !== one.to && !one.fault));
 const faults = computed(() => [...names.value.values()].filter((one) => one.fault).length);
 async function look() {
-  sessionStorage.setItem(KEPT, JSON.stringify(pattern));
   await plan.propose({
     kind: 'names',
     names: changes.value.map((one) => ({ itemId: one.id, name: baseName(one.to) })),
@@ -143,7 +149,13 @@ function take(name: string) {
   <footer>
     <p class="figures" role="status">
       {{ count(asked, 'item') }} {{ what }};
-      {{ pending ? 'Composing …' : `${count(changes.length, 'name')} will change` }}
+      {{
+        pending
+          ? 'Composing …'
+          : changes.length === 0 && faults === 0
+            ? 'all names are as the pattern makes them'
+            : `${count(changes.length, 'name')} will change`
+      }}
       <template v-if="faults && !pending">, {{ count(faults, 'name') }} can’t be used</template>
     </p>
     <AppButton

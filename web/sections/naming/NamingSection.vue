@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref, shallowRef, watch } from 'vue';
+import { onMounted, reactive, ref, shallowRef, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { NamingTable } from '../../../api/naming.ts';
 import type { OwnField } from '../../../core/describe/fields.ts';
@@ -8,6 +8,7 @@ import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import DescribeTabs from '../describe/DescribeTabs.vue';
 import NamingBench from './NamingBench.vue';
+import { NamingChoices } from './useNaming.ts';
 
 /** New names for many: those in the tray, or those with poor names. */
 const route = useRoute();
@@ -15,6 +16,9 @@ const tray = useTray();
 const site = useSite();
 const table = shallowRef<NamingTable>();
 const asked = ref(0);
+/** Rises with each table read: what was composed from an older one no longer holds. */
+const shown = ref(0);
+const choices = reactive(new NamingChoices());
 const own = ref<OwnField[]>([]);
 const what = ref('');
 const fault = ref('');
@@ -38,6 +42,7 @@ async function load() {
     asked.value = Math.min(ids.length, MOST);
     table.value =
       ids.length > 0 ? await api.naming(ids.slice(0, MOST)) : { items: [], taken: [], variants: [] };
+    shown.value++;
   } catch (error) {
     fault.value = sentenceOf(error);
   }
@@ -59,11 +64,12 @@ watch(() => site.revision, load);
     </p>
     <NamingBench
       v-else-if="table"
-      :key="asked + what"
+      :key="shown"
       :table="table"
       :asked="asked"
       :own="own"
       :what="what"
+      :choices="choices"
     />
     <p v-else-if="!fault" class="empty">Reading the names …</p>
   </div>

@@ -1,4 +1,4 @@
-import { computed, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue';
+import { computed, onScopeDispose, ref, shallowRef, toRefs, watch, type Reactive } from 'vue';
 import type { NamingTable } from '../../../api/naming.ts';
 import { baseName, extensionOf, stemOf } from '../../../core/address/path.ts';
 import { compose, countedIn, type NamingFacts, type Numbers } from '../../../core/naming/compose.ts';
@@ -9,15 +9,28 @@ import type { FromNamer, ToNamer } from './naming-worker.ts';
 export const NAMING_ORDERS = ['given', 'name', 'taken', 'added', 'title'] as const;
 export type NamingOrder = (typeof NAMING_ORDERS)[number];
 
+/** What the person chose and wrote over; it outlives a table that is read anew. */
+export class NamingChoices {
+  order: NamingOrder = 'given';
+  /** Size variants that were not asked for go along. */
+  together = true;
+  /** Names without extension that the person wrote, by item. */
+  readonly typed = new Map<number, string>();
+}
+
 /**
  * New names by a pattern. Those in sight are composed at once; those of all, with what clashes, follow from a worker as
  * soon as it has them.
  */
-export function useNaming(table: NamingTable, asked: number, pattern: NamePattern) {
-  const order = ref<NamingOrder>('given');
-  /** Size variants that were not asked for go along. */
-  const together = ref(true);
-  const typed = reactive(new Map<number, string>());
+export function useNaming(
+  table: NamingTable,
+  asked: number,
+  pattern: NamePattern,
+  choices: Reactive<NamingChoices>,
+) {
+  const { order, together } = toRefs(choices);
+  const { typed } = choices;
+  for (const { id, path } of table.items) if (typed.get(id) === stemOf(baseName(path))) typed.delete(id);
   const names = shallowRef<ReadonlyMap<number, NewName>>(new Map());
   const pending = ref(true);
 
@@ -130,12 +143,16 @@ export function useNaming(table: NamingTable, asked: number, pattern: NamePatter
   function pieceTexts(id: number): string[] {
     const one = facts.get(id);
     if (!one) return pattern.pieces.map(() => '');
-    return pattern.pieces.map(
-      (piece) =>
-        compose({ ...pattern, pieces: [piece], words: null }, one, {
-          take: () => numbers.take(pattern.pieces.indexOf(piece), one, ''),
-        }).stem,
-    );
+    // What all the others take from the counters is known once the worker has answered.
+    const counted = pending.value ? undefined : names.value.get(id)?.counted;
+    const counters = pattern.pieces.filter(({ piece }) => piece === 'counter');
+    return pattern.pieces.map((piece) => {
+      const known = counted?.[counters.indexOf(piece)];
+      if (piece.piece === 'counter' && counted && known === undefined) return '';
+      return compose({ ...pattern, pieces: [piece], words: null }, one, {
+        take: () => known ?? numbers.take(pattern.pieces.indexOf(piece), one, ''),
+      }).stem;
+    });
   }
   return { order, together, typed, names, pending, rows, facts, nameOf, pieceTexts };
 }
