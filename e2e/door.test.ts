@@ -136,6 +136,29 @@ test('a folder’s rule: too large is shrunk at the door, too small is told; the
   expect(await (await browser.field('Creator')).getAttribute('value')).toBe('Ines Cobbledale');
 });
 
+test('the folder is chosen before the files; by keys a name is written, and the keyboard stays there', async () => {
+  await go('/intake');
+  await browser.text('No files waiting');
+  await browser.fill('Folder for new files', 'images/press');
+  await browser.press(Key.TAB);
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await session.drop(await session.put('IMG_8001.jpg', await painted(81)));
+  await browser.text('in images/press');
+  await browser.tabTo('press-8001.jpg');
+  await browser.press(Key.ENTER);
+  await browser.field('New name of IMG_8001.jpg');
+  await browser.press('press-evening', Key.ENTER);
+  await browser.text('press-evening.jpg');
+  await browser.driver.wait(
+    () => browser.driver.executeScript('return document.activeElement.innerText === "press-evening.jpg"'),
+    5000,
+    'the focus is not on the name',
+  );
+  await browser.click('Bring in 1 item');
+  await browser.text('Done. Bring in');
+  expect(Object.keys(await treeOf(root))).toContain('images/press/press-evening.jpg');
+});
+
 test('the intake list by axe-core: no fault of accessibility', async () => {
   await go('/intake');
   await session.drop(

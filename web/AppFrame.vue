@@ -39,39 +39,39 @@ onUnmounted(() => window.removeEventListener('paste', pasted));
 
 const counts = computed(() => store.site?.counts);
 const sections = computed<
-  { name: string; word: string; glyph: Component; waits: number; waitsFor: string }[]
+  { name: string; word: string; glyph: Component; waits: number; waitsFor: [one: string, many: string] }[]
 >(() => [
   {
     name: 'intake',
     word: 'Intake',
     glyph: PhTray,
     waits: intake.lines.length,
-    waitsFor: 'files waiting',
+    waitsFor: ['file waiting', 'files waiting'],
   },
-  { name: 'library', word: 'Library', glyph: PhBooks, waits: 0, waitsFor: '' },
+  { name: 'library', word: 'Library', glyph: PhBooks, waits: 0, waitsFor: ['', ''] },
   {
     name: 'describe',
     word: 'Describe',
     glyph: PhPencilLine,
     waits: counts.value?.undescribed ?? 0,
-    waitsFor: 'images without alt text',
+    waitsFor: ['image without alt text', 'images without alt text'],
   },
   {
     name: 'pages',
     word: 'Pages',
     glyph: PhFileText,
     waits: counts.value?.broken ?? 0,
-    waitsFor: 'broken references',
+    waitsFor: ['broken reference', 'broken references'],
   },
   {
     name: 'upkeep',
     word: 'Upkeep',
     glyph: PhBroom,
     waits: store.site?.useUnknown ? 0 : (counts.value?.unused ?? 0) + (counts.value?.copies ?? 0),
-    waitsFor: 'findings',
+    waitsFor: ['finding', 'findings'],
   },
-  { name: 'export', word: 'Export', glyph: PhPackage, waits: 0, waitsFor: '' },
-  { name: 'ledger', word: 'Ledger', glyph: PhNotebook, waits: 0, waitsFor: '' },
+  { name: 'export', word: 'Export', glyph: PhPackage, waits: 0, waitsFor: ['', ''] },
+  { name: 'ledger', word: 'Ledger', glyph: PhNotebook, waits: 0, waitsFor: ['', ''] },
 ]);
 
 /** Files dropped or pasted anywhere go to Intake, into the folder that is being looked at. */
@@ -172,7 +172,7 @@ const itemId = computed(() => {
         <component :is="one.glyph" :size="22" aria-hidden="true" />
         <span>{{ one.word }}</span>
         <span v-if="one.waits" class="waits figures"
-          >{{ one.waits }}<span class="hidden-words"> {{ one.waitsFor }}</span></span
+          >{{ one.waits }}<span class="hidden-words"> {{ one.waitsFor[one.waits === 1 ? 0 : 1] }}</span></span
         >
       </RouterLink>
     </nav>

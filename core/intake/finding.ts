@@ -88,6 +88,8 @@ export interface Checked {
   /** It was sent as this media type, which browsers do not show, and can be decoded here; null: any other. */
   convertible: string | null;
   bytes: number;
+  /** Of the copy that was made for the site, once there is one. */
+  readyBytes: number | null;
   width: number | null;
   height: number | null;
   frames: number;

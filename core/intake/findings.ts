@@ -162,6 +162,18 @@ export function findingsOf(file: Checked): Finding[] {
         chosen: choices.heavy ?? 'shrink',
       });
     }
+    const willBe = size && choices.heavy !== 'keep' ? file.readyBytes : file.bytes;
+    const most = rule.largestBytes;
+    if (most !== null && willBe !== null && willBe > most && !(size && choices.heavy === 'keep')) {
+      found.push({
+        code: 'heavy',
+        text: size
+          ? `It is still ${weight(willBe)}, and the folder allows ${weight(most)}. Any smaller, it would no longer look sharp.`
+          : `File larger than the folder allows: ${weight(willBe)}, at most ${weight(most)}. Files of this type can’t be compressed here.`,
+        weight: 'warns',
+        remedies: [],
+      });
+    }
   }
   const unseen = file.kind === 'image' ? UNSEEN[file.convertible ?? file.mime] : undefined;
   if (unseen && file.convertible !== null) {

@@ -21,6 +21,7 @@ const file = (values: Partial<Checked> = {}): Checked => ({
   bytes: 500_000,
   width: 1600,
   height: 1000,
+  readyBytes: null,
   frames: 1,
   private: { place: false, device: false, stays: false },
   keepPrivate: false,

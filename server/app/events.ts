@@ -4,6 +4,8 @@ interface Told {
   changed: [];
   /** The list of files that come in is not what it was. */
   arrivals: [];
+  /** The rules of a folder are others now. */
+  rules: [];
   /** Pictures with these bytes turned out to look like others. */
   'alike-found': [sha256s: readonly string[]];
 }
@@ -13,6 +15,7 @@ export class Events {
   private readonly listeners: { [Name in keyof Told]: Set<(...told: Told[Name]) => void> } = {
     changed: new Set(),
     arrivals: new Set(),
+    rules: new Set(),
     'alike-found': new Set(),
   };
 

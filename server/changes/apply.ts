@@ -94,6 +94,7 @@ function applyNow(
       const id = await site.ledger.apply(plan, personId, following);
       if (families) await site.scanner.regroup();
       await site.itemNames.check();
+      if (sets('folder-rule')) site.events.emit('rules');
       return id;
     });
   }
@@ -172,6 +173,7 @@ async function applyAlone(
     for (const sha256 of [row?.sha256, row?.ready?.sha256]) if (sha256) await collectBlob(site, sha256);
   }
   if (ends.length > 0) site.events.emit('arrivals');
+  if (plan.settings?.some((step) => step.namespace === 'folder-rule')) site.events.emit('rules');
   return id;
 }
 

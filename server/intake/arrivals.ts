@@ -157,6 +157,7 @@ export class Arrivals {
     personId: number,
   ): Promise<{ entryId: number | null; itemIds: number[]; used: number[]; plan: Plan | null }> {
     const { site } = this;
+    await site.checking.settled();
     await site.scanner.scan();
     const taken = new Set([...site.index.paths].map(clashKey));
     const incoming: Incoming[] = [];

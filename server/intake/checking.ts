@@ -19,6 +19,7 @@ import { FairQueue, onBehalf } from '../workers/fair.ts';
 import { Unended } from '../workers/pool.ts';
 import { HEIF } from '../media/heif.ts';
 import { LIMITS } from '../limits.ts';
+import { breathe } from '../workers/breathe.ts';
 import { nameFor } from './arrival-names.ts';
 import { endingOf } from './ending.ts';
 
@@ -29,6 +30,7 @@ const ALIKE = 8;
 export class Checking {
   private readonly queue = new FairQueue<number>();
   private running: Promise<void> | undefined;
+  private rechecking: Promise<void> | undefined;
   /** Starts more checks while a job runs. */
   private pump: (() => void) | undefined;
   private done = 0;
@@ -57,11 +59,13 @@ export class Checking {
     private readonly matching: Matching,
   ) {
     site.events.on('changed', () => site.arrivals.allChanged());
+    site.events.on('rules', () => this.recheck());
     site.events.on('alike-found', (sha256s) => this.likenessFound(sha256s));
   }
 
   /** Goes on with what an earlier run of the server left unchecked. */
   resume(): void {
+    this.recheck();
     for (const row of this.site.arrivals.inState('received')) this.add(row.id, row.personId);
   }
 
@@ -89,6 +93,38 @@ export class Checking {
   /** Resolves when nothing is being checked. */
   async settled(): Promise<void> {
     while (this.running) await this.running;
+    await this.rechecking;
+  }
+
+  /** What waits is named and made ready by the rules that hold now, one file after the other, as a visible job. */
+  private recheck(): void {
+    const { site } = this;
+    site.arrivals.allChanged();
+    site.events.emit('arrivals');
+    const waiting = site.arrivals.inState('ready').map((row) => row.id);
+    if (waiting.length === 0) return;
+    const run = (this.rechecking ?? Promise.resolve()).then(() =>
+      site.jobs.run('intake', 'Applying the folder rules to waiting files', async (job) => {
+        for (const [at, id] of waiting.entries()) {
+          if (job.signal.aborted) return;
+          this.nameByRule(id);
+          await this.prepare(id);
+          job.progress(at + 1, waiting.length, 'files');
+          site.events.emit('arrivals');
+          await breathe();
+        }
+      }),
+    );
+    // A failure stands in the job, for whoever looks; it must not end the server.
+    this.rechecking = run.catch(() => undefined);
+  }
+
+  /** A name that no person has written follows the folder's rule. */
+  private nameByRule(id: number): void {
+    const row = this.site.arrivals.get(id);
+    if (row?.state !== 'ready' || row.named) return;
+    const { name, plain } = nameFor(this.site, row);
+    if (name !== row.name) this.site.arrivals.set(row, { name, plainName: plain });
   }
 
   /** Keeps the workers busy as long as files come in. Stopped: what is left is checked at the next start. */
@@ -240,6 +276,7 @@ export class Checking {
       mime: convertible ? (row.choices.type === 'keep' ? convertible : 'image/jpeg') : mimeOf(row.name),
       convertible,
       bytes: row.bytes,
+      readyBytes: row.ready?.bytes ?? null,
       width: row.facts.width ?? null,
       height: row.facts.height ?? null,
       frames: site.contents.framesOf(row.sha256),

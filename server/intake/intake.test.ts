@@ -6,7 +6,10 @@ import { afterEach, describe, expect, test } from 'vitest';
 import { SMALL_DEMO } from '../../demo/test-setup.ts';
 import { proposeAddress } from '../changes/addresses.ts';
 import { applyProposal } from '../changes/apply.ts';
+import { proposeRule } from '../changes/records.ts';
 import { proposeUndo } from '../changes/undo.ts';
+import { SITE_RULE } from '../../core/intake/rules.ts';
+import { newPiece, PLAIN_PATTERN, type NamePiece } from '../../core/naming/pattern.ts';
 import { arrive, closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
 import { Arrivals } from './arrivals.ts';
 import { headerSize } from '../media/inspect.ts';
@@ -225,6 +228,42 @@ describe('bringing in', () => {
     expect(site.blobs.has(twice[0]!.sha256)).toBe(true);
     await arrivals.drop(twice[1]!.id, 1);
     expect(site.blobs.has(twice[0]!.sha256)).toBe(false);
+  });
+
+  test('a rule that is set while files wait names them and shrinks them; taken back, they are as before', async () => {
+    const site = await openSite(await smallSite());
+    const arrivals = new Arrivals(site);
+    const noise = { type: 'gaussian' as const, mean: 99, sigma: 40 };
+    const large = await sharp({
+      create: { width: 3001, height: 2000, channels: 3, background: '#777', noise },
+    })
+      .jpeg()
+      .toBuffer();
+    const first = await arrive(site, large, 'IMG_1.jpg', { folder: 'img' });
+    const second = await arrive(site, await jpeg(), 'IMG_2.jpg', { folder: 'img' });
+    await arrivals.change([second.id], 1, { name: 'my-own.jpg' });
+    const { folder: _root, ...anything } = SITE_RULE;
+    const pattern = {
+      ...PLAIN_PATTERN,
+      pieces: [{ ...newPiece('text'), text: 'hill' } as NamePiece, newPiece('counter')],
+    };
+    const entry = await applyProposal(
+      site,
+      proposeRule(site, 'img', { ...anything, pattern, largestSide: 2000, largestBytes: 100_000 }),
+      1,
+    );
+    await site.checking.settled();
+    const shown = arrivals.need(first.id, 1);
+    // To the pixel of what the rule says, and the limit that no quality reaches is told.
+    expect([shown.name, shown.ready!.width, shown.ready!.height]).toEqual(['hill-001.jpg', 2000, 1333]);
+    expect(shown.ready!.bytes).toBeGreaterThan(100_000);
+    expect(shown.findings.map(({ text }) => text)).toContainEqual(
+      expect.stringMatching(/^It is still .* and the folder allows 100 kB\./),
+    );
+    expect(arrivals.need(second.id, 1).name).toBe('my-own.jpg');
+    await applyProposal(site, await proposeUndo(site, entry), 1);
+    await site.checking.settled();
+    expect(arrivals.need(first.id, 1)).toMatchObject({ name: first.name, ready: null });
   });
 
   test('what has arrived waits through a restart', async () => {

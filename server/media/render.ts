@@ -15,11 +15,21 @@ const QUALITIES = [82, 74, 66, 58];
 export async function render(file: string, to: string, rendering: Rendering): Promise<void> {
   const { width, height, mime, sentAs = mime, mostBytes = Infinity, quality = QUALITIES[0]! } = rendering;
   const open = await opened(file, sentAs);
+  const fit = await fitOf(open(), width, height);
   for (const one of [quality, ...QUALITIES.slice(1)]) {
-    const made = open().resize({ width, height, fit: 'inside', withoutEnlargement: true }).keepMetadata();
+    const made = open().resize({ width, height, fit, withoutEnlargement: true }).keepMetadata();
     await encoded(made, mime, one).toFile(to);
     if ((await stat(to)).size <= mostBytes) return;
   }
+}
+
+/** A size that has the image's own shape, but for the rounding to whole pixels, is met exactly; any other is a box to fit into. */
+async function fitOf(image: Sharp, width: number, height: number): Promise<'fill' | 'inside'> {
+  const { autoOrient: whole } = await image.metadata();
+  const near = (one: number, other: number) => Math.abs(one - other) <= 1;
+  const same =
+    near(width, (height * whole.width) / whole.height) && near(height, (width * whole.height) / whole.width);
+  return same ? 'fill' : 'inside';
 }
 
 async function opened(file: string, sentAs: string): Promise<() => Sharp> {

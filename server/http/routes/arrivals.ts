@@ -164,16 +164,6 @@ async function takeReplacement(
   };
 }
 
-/** Other rules: what waits to be brought in is looked at again. */
-export async function rulesChanged(
-  site: Pick<OpenedSite, 'arrivals' | 'events' | 'checking'>,
-  personId: number,
-): Promise<void> {
-  site.arrivals.allChanged();
-  for (const row of site.arrivals.of(personId)) await site.checking.prepare(row.id);
-  site.events.emit('arrivals');
-}
-
 function needFolder(folder: string): void {
   const fault = folder === '' ? undefined : targetFault(folder);
   if (fault) throw new Fault('bad-request', fault, 'Choose another folder.');

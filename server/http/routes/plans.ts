@@ -9,7 +9,6 @@ import { LARGE } from '../body.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, needRight, type Route } from '../route.ts';
 import { planView } from '../views/plan.ts';
-import { rulesChanged } from './arrivals.ts';
 
 /** Plans: computed, applied, and as the ledger keeps them. */
 export const planRoutes = ({ site, proposals }: Services): Route[] => [
@@ -52,8 +51,6 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => [
         // It may have been taken away since the plan was computed.
         if (proposal.kind) needRight(person, KINDS_OF_PLAN[proposal.kind].right);
         const entryId = await applyProposal(site, proposal, person.id, body.note);
-        if (proposal.plan.settings?.some((step) => step.namespace === 'folder-rule'))
-          await rulesChanged(site, person.id);
         return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
       }),
   }),

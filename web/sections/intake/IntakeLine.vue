@@ -40,11 +40,22 @@ async function edit() {
   await nextTick();
   nameField.value?.select();
 }
-async function rename() {
+const row = ref<HTMLElement>();
+/** @param again the keyboard goes on from the name that was just written */
+async function rename(again = false) {
   if (!editing.value) return;
   editing.value = false;
+  if (again) await focusName();
   const name = stem.value.trim() + extensionOf(arrival.value!.name);
   if (name !== arrival.value!.name) await intake.change([arrival.value!.id], { name });
+}
+async function leave() {
+  editing.value = false;
+  await focusName();
+}
+async function focusName() {
+  await nextTick();
+  row.value?.querySelector<HTMLElement>('.names button')?.focus();
 }
 function saveWords(words: Partial<Words>) {
   void intake.change([arrival.value!.id], { words });
@@ -102,7 +113,7 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
 </script>
 
 <template>
-  <li :class="[line.state, arrival?.outcome]">
+  <li ref="row" :class="[line.state, arrival?.outcome]">
     <AppCheckbox
       v-if="arrival && line.state === 'ready'"
       :aria-label="`Choose ${line.givenName}`"
@@ -120,13 +131,13 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
       <img v-else-if="local" :src="local" alt="" />
     </div>
     <div class="names mono">
-      <form v-if="editing && arrival" @submit.prevent="rename">
+      <form v-if="editing && arrival" @submit.prevent="rename(true)">
         <AppInput
           ref="nameField"
           v-model="stem"
           :aria-label="`New name of ${line.givenName}`"
-          @blur="rename"
-          @keydown.escape.stop="editing = false"
+          @blur="rename()"
+          @keydown.escape.stop="leave"
         />{{ extensionOf(arrival.name) }}
       </form>
       <AppButton v-else-if="arrival && line.state === 'ready'" look="link" title="Rename" @click="edit"
@@ -147,7 +158,8 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
         <template v-else-if="size.from.width"
           >{{ size.from.width }} × {{ size.from.height }} px<br
         /></template>
-        <del>{{ weight(size.from.bytes) }}</del> <strong>{{ weight(size.becomes.bytes) }}</strong>
+        <del v-if="weight(size.from.bytes) !== weight(size.becomes.bytes)">{{ weight(size.from.bytes) }}</del>
+        <strong>{{ weight(size.becomes.bytes) }}</strong>
       </template>
       <template v-else>
         <template v-if="arrival?.width">{{ arrival.width }} × {{ arrival.height }} px<br /></template>

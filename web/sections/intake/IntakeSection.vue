@@ -95,7 +95,8 @@ function setFolder() {
   intake.folder = folder;
   // For all: also for those that are still being checked, else they would come out in the folder of before.
   const checked = intake.lines.flatMap((line) => (line.arrival?.state === 'received' ? line.arrival.id : []));
-  void intake.change(intake.chosen.size > 0 ? ids.value : [...ids.value, ...checked], { folder });
+  const meant = intake.chosen.size > 0 ? ids.value : [...ids.value, ...checked];
+  if (meant.length > 0) void intake.change(meant, { folder });
 }
 /** Tags are added to those that each has; everything else takes the place of what stood there. */
 function setWords(change: Partial<Words>) {
@@ -172,6 +173,19 @@ const bytes = computed(() =>
         <AppButton v-if="site.site?.fetching" :aria-expanded="fetching" @click="fetching = !fetching">
           Fetch from a URL …
         </AppButton>
+        <label v-if="intake.lines.length === 0" class="into">
+          <span>into the folder</span>
+          <AppInput
+            v-model="folderText"
+            class="mono"
+            list="intake-folders"
+            spellcheck="false"
+            placeholder="the site’s root"
+            aria-label="Folder for new files"
+            @change="setFolder"
+          />
+          <AppButton look="link" @click="rules = true">Folder rules …</AppButton>
+        </label>
         <AppCheckbox v-model="atOnce" class="switch"> Bring in files without issues right away</AppCheckbox>
       </div>
       <form v-if="fetching" class="fetch" @submit.prevent="fetchNow">
@@ -207,7 +221,6 @@ const bytes = computed(() =>
             :aria-label="`Folder for ${whose}`"
             @change="setFolder"
           />
-          <datalist id="intake-folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
         </label>
         <ArrivalFields
           :fields="more ? [...FIRST, ...MORE] : FIRST"
@@ -220,6 +233,7 @@ const bytes = computed(() =>
           >{{ more ? 'Fewer' : 'More' }}
         </AppButton>
       </div>
+      <datalist id="intake-folders"><option v-for="one in folders" :key="one" :value="one" /></datalist>
       <p v-if="intake.fault" class="note losing" role="alert">{{ intake.fault }}</p>
       <AppSegmented
         v-if="groupsShown.length > 1"
