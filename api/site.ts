@@ -24,7 +24,8 @@ export const SiteView = z.object({
     undescribed: z.int(),
     /** Records whose file others have taken away. */
     missing: z.int(),
-    copies: z.int(),
+    /** Findings of Upkeep: unused items and exact copies. */
+    cleanable: z.int(),
     broken: z.int(),
     arrivals: z.int(),
     entries: z.int(),

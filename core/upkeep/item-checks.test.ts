@@ -81,7 +81,7 @@ describe('places and names', () => {
   test('against the rule of its folder', () => {
     expect(checks({}, { ruleOf: () => rule })).toEqual(['rules']);
   });
-  test('of a size only its file is looked at: words, names, use and rights are its image’s', () => {
+  test('of a size only its file and its copies are looked at: words, names, use and rights are its image’s', () => {
     const size = {
       isSize: true,
       path: 'IMG 1 (2).jpg',
@@ -89,8 +89,8 @@ describe('places and names', () => {
       use: 'unused',
       copies: 1,
     } as const;
-    expect(checks({ ...size, nameFaults: ['spaces'] }, { ruleOf: () => rule })).toEqual([]);
-    expect(checks({ ...size, unreadable: 'It cannot be read.', tellsPlace: true })).toEqual([
+    expect(checks({ ...size, nameFaults: ['spaces'] }, { ruleOf: () => rule })).toEqual(['copies']);
+    expect(checks({ ...size, copies: 0, unreadable: 'It cannot be read.', tellsPlace: true })).toEqual([
       'unreadable',
       'private',
     ]);

@@ -115,18 +115,17 @@ export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFindi
       `It was moved from “${item.movedFrom}”; ${item.leftBehind === 0 ? 'no references remain' : item.leftBehind === 1 ? '1 reference still points there' : `${item.leftBehind} references still point there`}.`,
     );
 
-  // A size has its picture's words, use and rights, and is called after it: only its file is looked at.
-  if (item.isSize) {
-    checkFile(item, say);
-    return found;
-  }
-
   if (item.copies > 0)
     say(
       'copies',
       `${item.copies === 1 ? 'Another item has' : `${item.copies} other items have`} identical content.`,
       0,
     );
+  // A size has its picture's words, use and rights, and is called after it: only its file is looked at.
+  if (item.isSize) {
+    checkFile(item, say);
+    return found;
+  }
   if (item.alike > 0)
     say(
       'look-alikes',

@@ -75,7 +75,9 @@ const CHECK_INPUTS = `
     content.pages, content.shades, content.opaque, content.tells_place as tellsPlace,
     json_extract(file.item, '$.contentMime') as contentMime,
     case when item.sha256 = '' then 0 else
-      (select count(*) from item as other where other.sha256 = item.sha256 and other.state = 'here' and other.id <> item.id) end as copies,
+      (select count(*) from item as other where other.sha256 = item.sha256 and other.state = 'here' and other.id <> item.id
+        -- Sizes of a picture that lies there twice are told with it.
+        and (other.size_of is null or item.size_of is null)) end as copies,
     (select count(*) from item as member cross join placement on placement.path = member.path and +placement.state = 'placed'
       where (member.id = item.id or member.size_of = item.id) and member.state = 'here' and item.alt <> '' and item.decorative = 0
         and placement.place = 'img src' and has_alt = 1 and trim(placement.alt) <> trim(item.alt)) as disagreeing,

@@ -10,6 +10,7 @@ import {
   type LikeLookup,
 } from './item-query.ts';
 import { itemsOf, listSql, type Item } from './item-rows.ts';
+import { OPEN } from './findings.ts';
 import { USE_KNOWN } from './site-state.ts';
 import { each, filter } from '../../core/paced.ts';
 import { breathe } from '../workers/breathe.ts';
@@ -171,14 +172,22 @@ export class ItemFinder {
     return this.db.get<Counts>(COUNTS)!;
   }
 
-  /** The same, with how many groups of copies there are; counted on a thread of its own. */
-  async countsApart(reader: Reader): Promise<Counts & { copies: number }> {
-    const copies = `select count(*) as copies from (select 1 from item where state = 'here' and sha256 <> ''
-      group by sha256 having count(*) > 1)`;
-    const [[counts], [groups]] = (await reader.many([COUNTS, copies], {})) as [
+  /** The same, with what Upkeep finds unused or there twice; counted on a thread of its own. */
+  async countsApart(reader: Reader): Promise<Counts & { cleanable: number }> {
+    const cleanable = `select count(*) as cleanable from finding where name in ('unused', 'copies') and ${OPEN}`;
+    const [[counts], [found]] = (await reader.many([COUNTS, cleanable], {})) as [
       [Counts],
-      [{ copies: number }],
+      [{ cleanable: number }],
     ];
-    return { ...counts, ...groups };
+    return { ...counts, ...found };
+  }
+
+  /** What is set aside, the longest kept first; the sizes of a picture are one with it. */
+  aside(most: number): Promise<Item[]> {
+    const ids = this.db.values<number>(
+      `select id from item where state = 'aside' and size_of is null order by aside_at, path limit ?`,
+      most,
+    );
+    return this.items.many(ids);
   }
 }

@@ -1,8 +1,10 @@
 import { rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test } from 'vitest';
-import type { z } from 'zod';
-import { FindingList, Overview, ToMeasure } from '../../api/upkeep.ts';
+import { z } from 'zod';
+import { ItemView } from '../../api/items.ts';
+import { SiteView } from '../../api/site.ts';
+import { DoubleGroups, FindingList, Overview, ToMeasure } from '../../api/upkeep.ts';
 import { PlanView } from '../../api/plans.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import { closeSites, openSite, smallSite, treeOf } from '../test/site.ts';
@@ -185,6 +187,39 @@ test('emptying needs the number typed, and what is here is never emptied', async
   expect(site.items.need(id).state).toBe('aside');
   expect((await post('/api/upkeep/empty', { itemIds: [id], typed: '1' })).status).toBe(200);
   expect(site.items.need(id).state).toBe('absent');
+});
+
+test('every number is that of its list, also where a copy has the bytes of a size of another image', async () => {
+  const plan = PlanView.parse(
+    await (
+      await post('/api/plans', { kind: 'family', itemIds: [idOf('img/b.png')], of: idOf('img/c.png') })
+    ).json(),
+  );
+  expect((await post(`/api/plans/${plan.id}/apply`, {})).status).toBe(200);
+  expect(site.items.atPath('img/b.png')!.sizeOf).toBe(idOf('img/c.png'));
+  await site.checks.refresh();
+  const { checks } = await get(Overview, '/api/upkeep');
+  const found = (name: string) => checks.find((one) => one.name === name)!.found;
+  const groups = await get(DoubleGroups, '/api/upkeep/groups?check=copies&rule=words&folder=');
+  expect(groups.map(({ members }) => members.map(({ item }) => item.path).sort())).toEqual([
+    ['img/b.png', 'old/copy-of-b.png'],
+  ]);
+  expect(found('copies')).toBe(2);
+  const { counts } = await get(SiteView, '/api/site');
+  expect(counts.cleanable).toBe(found('copies') + found('unused'));
+});
+
+test('what is set aside is listed by how long it has been kept, whatever it is called', async () => {
+  const paths = ['old/copy-of-b.png', 'img/unused.png'];
+  for (const path of paths) {
+    const plan = PlanView.parse(
+      await (await post('/api/plans', { kind: 'set-aside', itemIds: [idOf(path)] })).json(),
+    );
+    expect((await post(`/api/plans/${plan.id}/apply`, {})).status).toBe(200);
+  }
+  const listed = await get(z.array(ItemView), '/api/upkeep/aside');
+  expect(listed.map((item) => item.path)).toEqual(paths);
+  expect((await site.finder.aside(1)).map((item) => item.path)).toEqual(paths.slice(0, 1));
 });
 
 test('a record whose file is gone is deleted only when one says so, and comes back by undo', async () => {

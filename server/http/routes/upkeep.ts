@@ -219,11 +219,7 @@ export const upkeepRoutes = ({ site, servedAt, preview, log }: Services): Route[
     path: '/upkeep/aside',
     right: 'look',
     answer: z.array(ItemView),
-    handle: () =>
-      site.finder
-        .list({ ...ALL_HERE, state: 'aside', limit: 500 })
-        .items.sort((a, b) => ((a.asideAt ?? '') < (b.asideAt ?? '') ? -1 : 1))
-        .map(viewOf),
+    handle: async () => (await site.finder.aside(500)).map(viewOf),
   }),
 
   defineRoute({

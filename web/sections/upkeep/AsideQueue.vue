@@ -111,6 +111,9 @@ async function empty() {
       <span class="spread"></span>
       <AppButton danger :disabled="chosen.size === 0" @click="emptying = true"> Delete for good … </AppButton>
     </div>
+    <p v-if="aside.items > items.length" class="soft">
+      These are the {{ items.length.toLocaleString('en') }} that have been kept longest.
+    </p>
     <ul>
       <ChoiceLine
         v-for="item in items"
