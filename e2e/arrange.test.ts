@@ -82,6 +82,8 @@ test('a folder is made, a gathered item cut and pasted into it by keys, the fold
   const before = await treeOf(root);
   await go('/library?folder=images&view=sheet');
   await browser.click('New folder');
+  await browser.fill('New folder in “images”', 'Best Of 2026');
+  await browser.text('The name has spaces, which appear as %20 in addresses. It becomes best-of-2026.');
   await browser.fill('New folder in “images”', 'comets');
   await browser.press(Key.ENTER);
   await browser.text('Create the folder “images/comets”');

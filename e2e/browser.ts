@@ -175,7 +175,7 @@ export class Browser {
       const field = await this.field(label);
       await field.findElement(By.xpath("ancestor::div[contains(@class, 'el-select__wrapper')]")).click();
     });
-    await (await this.option(option)).click();
+    await this.retry(async () => (await this.option(option)).click());
   }
 
   /** A choice of the list that is open. */

@@ -174,8 +174,24 @@ test('a tag is renamed where the tags stand; what goes with it is told; undone',
   await browser.text('Rename the tag “luna” to “moon”, on 6 items');
   await browser.inDialog('Change 6 items');
   await browser.text('Done. Rename the tag');
-  await go(`/library?where=tag:moon`);
+  // One stands on what the tag has become; what goes with it opens as many as it says.
+  await browser.text('“moon”');
+  await browser.driver.wait(
+    async () => (await browser.driver.getCurrentUrl()).includes('where=tag:moon'),
+    5000,
+    'the address names the old tag',
+  );
   await browser.text('6 items');
+  const beside = await browser.see(By.css('section.current ul a'), 'a tag used together');
+  const told = /\d+$/.exec((await beside.getText()).trim())![0];
+  await beside.click();
+  await browser.text(told === '1' ? '1 item' : `${told} items`);
+  // The same acts by right click on any tag.
+  const moon = await browser.see(By.xpath("//a[contains(@class,'branch')][contains(., 'moon')]"), 'moon');
+  await browser.driver.actions().contextClick(moon).perform();
+  await browser.see(By.xpath("//*[@role='menuitem'][contains(., 'Add spelling')]"), 'the menu of a tag');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.press(Key.ESCAPE);
   await go('/ledger');
   await browser.click('Undo: Rename the tag “luna”');
   await browser.inDialog('Undo');

@@ -85,6 +85,11 @@ export function cleanName(name: string): string {
   return (isReserved(trimmed) ? `${trimmed}-file` : trimmed || 'file') + extension;
 }
 
+/** Faults of a folder's name: those that make its address hard to read or to type. What it is called is the person's own. */
+export function folderNameFaults(name: string): NameFault[] {
+  return nameFaults(name).filter((one) => ['spaces', 'upper-case', 'characters', 'low-lines'].includes(one));
+}
+
 /** Characters that a name may have at most, with its extension. */
 export const LONGEST_NAME = 120;
 

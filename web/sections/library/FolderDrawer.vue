@@ -4,6 +4,7 @@ import { useLocalStorage } from '@vueuse/core';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { FolderView, SavedQuery } from '../../../api/items.ts';
+import { cleanName, folderNameFaults, NAME_FAULT_TEXTS } from '../../../core/address/name.ts';
 import { baseName, folderOf, isWithin, joinPath } from '../../../core/address/path.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
@@ -116,9 +117,20 @@ async function write(what: 'address' | 'new', of = current.value) {
   await nextTick();
   field.value?.focus();
 }
-async function written() {
+/** The same path in words that addresses take as they are, where what is written is not. */
+const plainer = computed(() => {
+  const { what, of, text } = writing.value ?? { what: 'new', of: '', text: '' };
+  const parts = trim(text.trim(), '/').split('/');
+  // What is there already is called what it is called.
+  const old = what === 'address' ? of.split('/') : [];
+  const faults = parts.flatMap((part, at) => (part === old[at] ? [] : folderNameFaults(part)));
+  if (faults.length === 0) return undefined;
+  const path = parts.map((part, at) => (part === old[at] ? part : cleanName(part))).join('/');
+  return { path, why: NAME_FAULT_TEXTS[faults[0]!] };
+});
+async function written(exactly = false) {
   const { what, of, text } = writing.value!;
-  const to = trim(text.trim(), '/');
+  const to = exactly ? trim(text.trim(), '/') : (plainer.value?.path ?? trim(text.trim(), '/'));
   writing.value = undefined;
   if (!to) return;
   if (what === 'new') await plan.propose({ kind: 'new-folder', folder: joinPath(of, to) });
@@ -268,7 +280,7 @@ const query = (folder: string) => ({
     <form
       v-if="!byTag && writing"
       class="writing"
-      @submit.prevent="written"
+      @submit.prevent="written()"
       @keydown.escape.stop="writing = undefined"
     >
       <label for="folder-address">{{
@@ -284,8 +296,12 @@ const query = (folder: string) => ({
         spellcheck="false"
         maxlength="1000"
       />
+      <p v-if="plainer" class="soft" role="status">
+        {{ plainer.why }} It becomes <span class="mono">{{ plainer.path }}</span>.
+      </p>
       <span>
         <AppButton look="link" type="submit">Review changes</AppButton>
+        <AppButton v-if="plainer" look="link" @click="written(true)">Keep as typed</AppButton>
         <AppButton look="link" @click="writing = undefined">Cancel</AppButton>
       </span>
     </form>
@@ -318,4 +334,5 @@ const query = (folder: string) => ({
   </nav>
 </template>
 
+<style scoped src="./drawer-rows.css"></style>
 <style scoped src="./FolderDrawer.css"></style>

@@ -1,20 +1,26 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue';
-import { useRoute } from 'vue-router';
+import { useLocalStorage } from '@vueuse/core';
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
 import type { TagCounts, TagSense } from '../../../api/items.ts';
-import { isGroup, readQuery, writeQuery, type Condition } from '../../../core/find/query.ts';
+import { isGroup, readQuery, writeQuery } from '../../../core/find/query.ts';
 import { meantBy } from '../../../core/plan/settings.ts';
 import { takes } from '../../../core/find/tests.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import { useTray } from '../../stores/tray.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppInput from '../../kit/AppInput.vue';
+import AppMenu from '../../kit/AppMenu.vue';
+import AppTree from '../../kit/AppTree.vue';
 
-/** The tags with their counts; of the one that is shown, what often goes with it, its other name, its end. */
+/** The tags with their counts, those below others within them; of the one that is shown, what often goes with it, its other name, its end. */
 const site = useSite();
 const plan = usePlan();
+const tray = useTray();
 const route = useRoute();
+const router = useRouter();
 const tags = ref<TagCounts>([]);
 const sense = ref<TagSense>({ spellings: [], above: [], found: [] });
 const word = ref('');
@@ -34,42 +40,50 @@ watch(
 );
 const same = (one: string, other: string) => one.toLowerCase() === other.toLowerCase();
 const aboveOf = (tag: string) => sense.value.above.find((one) => same(one.tag, tag))?.above;
-/** Every tag with its depth, those below another right after it; while a person types, a plain list of what fits. */
-const listed = computed<{ name: string; items: number; depth: number; spelt?: string }[]>(() => {
+
+interface Branch {
+  name: string;
+  items: number;
+  /** Another spelling that was typed to find it. */
+  spelt?: string | undefined;
+  children: Branch[];
+}
+/** Every tag with what asking for it finds, also those that only stand above others. */
+const all = computed<Branch[]>(() => {
   const counts = new Map(tags.value.map((tag) => [tag.name.toLowerCase(), tag]));
   for (const { above } of sense.value.above)
     if (!counts.has(above.toLowerCase())) counts.set(above.toLowerCase(), { name: above, items: 0 });
-  // Of a tag above others, what asking for it finds.
   const found = new Map(sense.value.found.map((one) => [one.value.toLowerCase(), one.items]));
-  const all = [...counts.values()]
-    .map((tag) => ({ ...tag, items: found.get(tag.name.toLowerCase()) ?? tag.items }))
+  return [...counts.values()]
+    .map((tag) => ({ ...tag, items: found.get(tag.name.toLowerCase()) ?? tag.items, children: [] }))
     .sort((a, b) => a.name.localeCompare(b.name));
-  const part = word.value.trim().toLowerCase();
-  if (part) {
-    const speltOf = (tag: string) =>
-      sense.value.spellings.find((one) => same(one.tag, tag) && one.spelling.toLowerCase().includes(part))
-        ?.spelling;
-    return all.flatMap((tag) => {
-      if (tag.name.toLowerCase().includes(part)) return [{ ...tag, depth: 0 }];
-      const spelt = speltOf(tag.name);
-      return spelt ? [{ ...tag, depth: 0, spelt }] : [];
-    });
-  }
-  if (sense.value.above.length === 0) return all.map((tag) => ({ ...tag, depth: 0 }));
-  const tree: { name: string; items: number; depth: number }[] = [];
-  const grow = (below: string | undefined, depth: number) => {
-    for (const tag of all) {
-      const above = aboveOf(tag.name);
-      if (below === undefined ? above !== undefined : above === undefined || !same(above, below)) continue;
-      tree.push({ ...tag, depth });
-      if (depth < 8) grow(tag.name, depth + 1);
-    }
-  };
-  grow(undefined, 0);
-  return tree;
 });
-const queryOf = (tag: string) =>
-  writeQuery({ join: 'all', not: false, of: [{ test: 'tag', value: tag, not: false }] });
+/** While a person types, a plain list of what fits. */
+const listed = computed<Branch[]>(() => {
+  const part = word.value.trim().toLowerCase();
+  if (part === '') return branched(all.value);
+  return all.value.flatMap((tag) => {
+    if (tag.name.toLowerCase().includes(part)) return [tag];
+    const spelt = sense.value.spellings.find(
+      (one) => same(one.tag, tag.name) && one.spelling.toLowerCase().includes(part),
+    )?.spelling;
+    return spelt ? [{ ...tag, spelt }] : [];
+  });
+});
+function branched(some: readonly Branch[]): Branch[] {
+  const at = new Map(some.map((tag) => [tag.name.toLowerCase(), { ...tag, children: [] as Branch[] }]));
+  const tops: Branch[] = [];
+  for (const tag of at.values()) (at.get(aboveOf(tag.name)?.toLowerCase() ?? '')?.children ?? tops).push(tag);
+  return tops;
+}
+const closed = useLocalStorage<Record<string, boolean>>('iconomos.tags-closed', {});
+const open = computed(() => all.value.map((tag) => tag.name).filter((name) => !closed.value[name]));
+
+const asking = (...names: string[]) =>
+  writeQuery({ join: 'all', not: false, of: names.map((value) => ({ test: 'tag', value, not: false })) });
+const showing = (...names: string[]) => ({
+  query: { ...route.query, where: asking(...names), folder: undefined, item: undefined },
+});
 /** The tag that is shown, when the query asks for one tag and nothing else. */
 const current = computed(() => {
   const where = route.query['where'];
@@ -78,8 +92,7 @@ const current = computed(() => {
     const { of, not } = readQuery(where, takes);
     const [only] = of;
     if (of.length !== 1 || not || !only || isGroup(only)) return undefined;
-    const condition: Condition = only;
-    return condition.test === 'tag' && !condition.not ? condition.value : undefined;
+    return only.test === 'tag' && !only.not ? only.value : undefined;
   } catch {
     return undefined; // The section says what is wrong with the address.
   }
@@ -99,7 +112,7 @@ watch(
     together.value = [];
     if (tag === undefined) return;
     try {
-      const found = (await api.facets({ where: queryOf(tag) }))['tag'] ?? [];
+      const found = (await api.facets({ where: asking(tag) }))['tag'] ?? [];
       if (tag === current.value)
         together.value = found
           .filter((one) => !related(tag).some((name) => same(name, one.value)))
@@ -115,12 +128,11 @@ watch(
 const spellings = computed(() =>
   sense.value.spellings.filter((one) => current.value && same(one.tag, current.value)),
 );
-/** What is being written of the current tag: its new name, another spelling, the tag above it. */
-const writing = ref<{ what: 'name' | 'spelling' | 'above'; text: string }>();
+/** What is being written of a tag: its new name, another spelling, the tag above it. */
+const writing = ref<{ what: 'name' | 'spelling' | 'above'; tag: string; text: string }>();
 const field = ref<InstanceType<typeof AppInput>>();
-async function write(what: 'name' | 'spelling' | 'above') {
-  const tag = current.value!;
-  writing.value = { what, text: what === 'name' ? tag : what === 'above' ? (aboveOf(tag) ?? '') : '' };
+async function write(what: 'name' | 'spelling' | 'above', tag: string) {
+  writing.value = { what, tag, text: what === 'name' ? tag : what === 'above' ? (aboveOf(tag) ?? '') : '' };
   await nextTick();
   field.value?.focus();
 }
@@ -130,22 +142,64 @@ const ASKS = {
   above: 'Parent tag. A search for it finds this tag too. Leave empty for none',
 };
 async function written() {
-  const { what, text } = writing.value!;
-  const tag = current.value!;
+  const { what, tag, text } = writing.value!;
   const value = text.trim();
   writing.value = undefined;
   if (what === 'above') await plan.propose({ kind: 'tag-above', tag, above: value || null });
   else if (value && what === 'spelling') await plan.propose({ kind: 'tag-spelling', tag, spelling: value });
-  else if (value && value !== tag) await plan.propose({ kind: 'tag', tag, to: value });
+  else if (value && value !== tag) await become(tag, value);
+}
+/** Whoever looks at the tag looks at what has become of it. */
+async function become(tag: string, to: string | null) {
+  await plan.propose({ kind: 'tag', tag, to });
+  if (plan.plan && current.value && same(current.value, tag))
+    plan.afterwards(
+      () => void router.replace(to === null ? { query: { ...route.query, where: undefined } } : showing(to)),
+    );
+}
+
+const ACTS = {
+  name: 'Rename or merge …',
+  spelling: 'Add spelling …',
+  above: 'Move under another tag …',
+  drop: 'Remove from all items …',
+};
+type Act = keyof typeof ACTS;
+/** The same below the tag that is shown, and by right click for any. */
+const acts = (Object.keys(ACTS) as Act[]).map((key) => ({ key, label: ACTS[key], danger: key === 'drop' }));
+function act(key: Act, tag: string) {
+  if (key === 'drop') void become(tag, null);
+  else void write(key, tag);
+}
+const menu = useTemplateRef<{ openAt(x: number, y: number): void }>('menu');
+const asked = ref('');
+function ask(event: Event, tag: string) {
+  asked.value = tag;
+  const { left, bottom } = (event.target as HTMLElement).getBoundingClientRect();
+  const { clientX, clientY } = event as MouseEvent;
+  menu.value?.openAt(clientX || left + 16, clientY || bottom);
+}
+
+/** A tag that is dropped on another goes below it; what is gathered is tagged. */
+const TAG = 'application/x-iconomos-tag';
+const over = ref<string>();
+function dropped(event: DragEvent, name: string) {
+  over.value = undefined;
+  const moved = event.dataTransfer?.getData(TAG);
+  if (!moved && !event.dataTransfer?.types.includes('application/x-iconomos-tray')) return;
+  event.preventDefault();
+  event.stopPropagation();
+  if (!moved) void plan.propose({ kind: 'records', itemIds: [...tray.ids], addTags: [name] });
+  else if (!same(moved, name)) void plan.propose({ kind: 'tag-above', tag: moved, above: name });
 }
 </script>
 
 <template>
   <div class="tags">
     <AppInput v-model="word" type="search" aria-label="Find a tag" placeholder="Find a tag …" />
-    <section v-if="current" class="current">
-      <h2>“{{ current }}”</h2>
-      <form v-if="writing" @submit.prevent="written" @keydown.escape.stop="writing = undefined">
+    <section v-if="writing" class="current">
+      <h2>“{{ writing.tag }}”</h2>
+      <form @submit.prevent="written" @keydown.escape.stop="writing = undefined">
         <label for="tag-name">{{ ASKS[writing.what] }}</label>
         <AppInput
           id="tag-name"
@@ -162,63 +216,84 @@ async function written() {
           <AppButton look="link" @click="writing = undefined">Cancel</AppButton>
         </span>
       </form>
-      <template v-else>
-        <p v-if="aboveOf(current)" class="small">
-          Below
-          <RouterLink class="inline" :to="{ query: { where: queryOf(aboveOf(current)!) } }">{{
-            aboveOf(current)
-          }}</RouterLink>
-        </p>
-        <p v-for="one in spellings" :key="one.spelling" class="small">
-          Also found as “{{ one.spelling }}”
-          <AppButton
-            look="link"
-            :aria-label="`Remove the spelling ${one.spelling}`"
-            @click="plan.propose({ kind: 'tag-spelling', tag: current, spelling: one.spelling, drop: true })"
-          >
-            ×
-          </AppButton>
-        </p>
-        <AppButton look="link" @click="write('name')">Rename or merge …</AppButton>
-        <AppButton look="link" @click="write('spelling')">Add spelling …</AppButton>
-        <AppButton look="link" @click="write('above')">Move under another tag …</AppButton>
-        <AppButton look="link" danger @click="plan.propose({ kind: 'tag', tag: current, to: null })">
-          Remove from all items …
+    </section>
+    <section v-else-if="current" class="current">
+      <h2>“{{ current }}”</h2>
+      <p v-if="aboveOf(current)" class="small">
+        Below
+        <RouterLink class="inline" :to="showing(aboveOf(current)!)">{{ aboveOf(current) }}</RouterLink>
+      </p>
+      <p v-for="one in spellings" :key="one.spelling" class="small">
+        Also found as “{{ one.spelling }}”
+        <AppButton
+          look="link"
+          :aria-label="`Remove the spelling ${one.spelling}`"
+          @click="plan.propose({ kind: 'tag-spelling', tag: current, spelling: one.spelling, drop: true })"
+        >
+          ×
         </AppButton>
-      </template>
+      </p>
+      <AppButton
+        v-for="one in acts"
+        :key="one.key"
+        look="link"
+        :danger="one.danger"
+        @click="act(one.key, current)"
+        >{{ one.label }}
+      </AppButton>
       <template v-if="together.length">
         <h3>Often used together</h3>
         <ul>
           <li v-for="tag in together" :key="tag.name">
-            <RouterLink :to="{ query: { ...route.query, where: queryOf(tag.name), item: undefined } }">
+            <RouterLink
+              :to="showing(current, tag.name)"
+              :title="`Items tagged both ${current} and ${tag.name}`"
+            >
               <span>{{ tag.name }}</span><span class="figures">{{ tag.items }}</span>
             </RouterLink>
           </li>
         </ul>
       </template>
     </section>
-    <ul>
-      <li v-for="tag in listed.slice(0, MOST)" :key="`${tag.depth} ${tag.name}`">
+    <AppTree
+      v-if="listed.length"
+      label="Tags"
+      :data="listed.slice(0, MOST)"
+      id-key="name"
+      :open="open"
+      :current="current ?? ''"
+      @toggle="(tag, shut) => (closed = { ...closed, [tag]: shut })"
+      @choose="(tag) => router.push(showing(tag))"
+      @menu="ask"
+    >
+      <template #default="{ node: tag }">
         <RouterLink
-          :to="{ query: { ...route.query, where: queryOf(tag.name), folder: undefined, item: undefined } }"
-          :class="{ current: tag.name === current }"
-          :aria-current="tag.name === current ? 'true' : undefined"
-          :style="{ paddingLeft: `${10 + 13 * tag.depth}px` }"
-        >
-          <span
+          class="branch"
+          tabindex="-1"
+          :to="showing(tag.name)"
+          :data-over="over === tag.name || undefined"
+          draggable="true"
+          @dragstart="$event.dataTransfer?.setData(TAG, tag.name)"
+          @dragover.prevent="over = tag.name"
+          @dragleave="over = undefined"
+          @drop="dropped($event, tag.name)"
+          ><span class="name"
             >{{ tag.name }}<span v-if="tag.spelt" class="soft"> ({{ tag.spelt }})</span></span
-          ><span class="figures">{{ tag.items }}</span>
-        </RouterLink>
-      </li>
-    </ul>
+          ><span class="figures">{{ tag.items }}</span></RouterLink
+        >
+      </template>
+    </AppTree>
     <p v-if="listed.length > MOST" class="soft figures">
       {{ (listed.length - MOST).toLocaleString('en') }} more. Type part of the name to find them.
     </p>
     <p v-if="tags.length === 0" class="soft">No tags yet. Tags you add to items appear here.</p>
+    <p v-else-if="listed.length === 0" class="soft">No tag contains “{{ word.trim() }}”.</p>
+    <AppMenu ref="menu" :label="`Actions for ${asked}`" :items="acts" @choose="(key) => act(key, asked)" />
     <p v-if="fault" class="note losing">{{ fault }}</p>
   </div>
 </template>
 
+<style scoped src="./drawer-rows.css"></style>
 <style scoped>
 form {
   display: flex;
@@ -251,35 +326,6 @@ h3 {
 }
 .losing {
   color: var(--madder);
-}
-ul {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-a {
-  display: flex;
-  min-height: 26px;
-  flex-direction: row;
-  align-items: center;
-  justify-content: space-between;
-  padding: 2px 14px 2px 10px;
-  color: var(--ink);
-  gap: 8px;
-  text-decoration: none;
-}
-a span:first-child {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-a .figures {
-  color: var(--ink-soft);
-}
-a.current {
-  background: var(--verdigris-wash);
-  color: var(--verdigris);
-  font-weight: 600;
 }
 .soft {
   padding: 4px 10px;

@@ -62,6 +62,9 @@ const groups = computed(() => {
   }
   return found;
 });
+/** Those of the page itself, as the list of pages counts them, and those that its style sheets add. */
+const own = computed(() => props.detail.shown.filter((shown) => shown.page === props.detail.path).length);
+const fromElsewhere = computed(() => inOrder(props.detail, props.measured).length - own.value);
 const isChosen = (shown: ShownView) =>
   props.chosen !== undefined &&
   (props.chosen === shown.at || measuredOf(shown)?.starts.includes(props.chosen) === true);
@@ -166,7 +169,10 @@ function remarks(shown: ShownView): string[] {
     </li>
   </ol>
   <p v-if="groups.length === 0" class="soft">It shows no item.</p>
-  <p v-else class="soft figures">{{ count(inOrder(detail, measured).length, 'placement') }}</p>
+  <p v-else class="soft figures">
+    {{ count(own, 'placement')
+    }}<template v-if="fromElsewhere">, {{ fromElsewhere }} more from style sheets</template>
+  </p>
 </template>
 
 <style scoped>
