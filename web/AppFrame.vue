@@ -305,4 +305,54 @@ const itemId = computed(() => {
 .foot {
   grid-area: foot;
 }
+/* One column: the sections stand below, like the tabs of a phone, and the record covers the work. */
+@media (width <= 760px) {
+  .frame {
+    grid-template: auto auto minmax(0, 1fr) auto auto / minmax(0, 1fr);
+    grid-template-areas: 'masthead' 'notice' 'work' 'foot' 'rail';
+  }
+  .masthead {
+    flex-wrap: wrap;
+    padding: 5px 10px;
+    gap: 4px 10px;
+  }
+  .site a {
+    display: none;
+  }
+  .masthead :deep(.person) {
+    width: 170px;
+    margin-left: auto;
+  }
+  .jobs:not(:empty) {
+    min-width: 0;
+    flex: 0 1 auto;
+  }
+  .rail {
+    overflow-x: auto;
+    flex-direction: row;
+    padding: 0;
+    border-top: 1px solid var(--rule-strong);
+    border-right: 0;
+  }
+  .rail a {
+    flex: 1;
+    padding: 4px 4px 3px;
+    border-top: 3px solid transparent;
+    border-left: 0;
+    font-size: 11.5px;
+    gap: 0;
+  }
+  .rail a.current {
+    border-top-color: var(--verdigris);
+  }
+  .waits {
+    position: absolute;
+    top: 2px;
+    left: calc(50% + 13px);
+    font-size: 11px;
+  }
+  #work {
+    overflow: auto;
+  }
+}
 </style>

@@ -201,6 +201,16 @@ function left(event: FocusEvent) {
   max-width: 440px;
   flex: 1;
 }
+@media (width <= 760px) {
+  .find {
+    order: 3;
+    min-width: 220px;
+    max-width: none;
+  }
+  .offers {
+    width: 100%;
+  }
+}
 .offers {
   position: absolute;
   z-index: 12;

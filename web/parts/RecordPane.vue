@@ -200,6 +200,15 @@ header h2 {
   font-size: 14px;
   word-break: break-all;
 }
+@media (width <= 760px) {
+  .record {
+    position: fixed;
+    z-index: 9;
+    width: auto;
+    background: var(--paper);
+    inset: 0;
+  }
+}
 .preview {
   flex: none;
   height: 212px;

@@ -142,4 +142,25 @@ p {
   flex: 1;
   white-space: nowrap;
 }
+@media (width <= 760px) {
+  .tray {
+    min-height: 0;
+    flex-wrap: wrap;
+    padding: 4px 10px;
+    gap: 4px 10px;
+  }
+  .pictures {
+    display: none;
+  }
+  /* One row, moved sideways. */
+  .acts {
+    width: 100%;
+    flex-wrap: nowrap;
+    justify-content: flex-start;
+    overflow-x: auto;
+  }
+  .acts > * {
+    flex: none;
+  }
+}
 </style>

@@ -356,7 +356,52 @@ footer p {
 .buttons button {
   white-space: nowrap;
 }
-@media (max-width: 1100px) {
+@media (width <= 760px) {
+  /* One after the other; saving stays in sight. */
+  .describe {
+    height: auto;
+    grid-template: auto / minmax(0, 1fr);
+  }
+  .describe > * {
+    grid-column: 1;
+  }
+  header {
+    flex-wrap: wrap;
+    padding: 8px 12px;
+    gap: 6px 16px;
+  }
+  .filter {
+    flex-wrap: wrap;
+    margin-left: 0;
+  }
+  .look,
+  .fields {
+    padding: 6px 12px;
+    border: 0;
+    overflow: visible;
+  }
+  .picture {
+    height: 38dvh;
+    min-height: 150px;
+  }
+  .describe footer {
+    position: sticky;
+    bottom: 0;
+    z-index: 3;
+    flex-wrap: wrap;
+    padding: 4px 12px;
+    background: var(--paper);
+    gap: 4px;
+  }
+  .buttons {
+    flex-wrap: wrap;
+    justify-content: flex-end;
+  }
+  .buttons kbd {
+    display: none;
+  }
+}
+@media (width <= 1100px) {
   .coming {
     display: none;
   }

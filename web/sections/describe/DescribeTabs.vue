@@ -17,7 +17,9 @@ const WAYS = [
 <style scoped>
 nav {
   display: flex;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 2px 14px;
+  white-space: nowrap;
 }
 a {
   padding: 2px 0;

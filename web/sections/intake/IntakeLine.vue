@@ -342,4 +342,18 @@ del {
 .stopped .rule {
   background: var(--ochre);
 }
+@media (width <= 760px) {
+  li {
+    grid-template-columns: 16px 56px minmax(0, 1fr) auto;
+  }
+  .says,
+  .act-on {
+    grid-column: 2 / -1;
+  }
+  .act-on {
+    flex-direction: row;
+    justify-content: flex-start;
+    gap: 14px;
+  }
+}
 </style>

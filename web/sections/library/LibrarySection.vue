@@ -18,20 +18,30 @@ import FolderDrawer from './FolderDrawer.vue';
 import ItemTable from './ItemTable.vue';
 import KeepQuery from './KeepQuery.vue';
 import { GROUPING_TEXTS, headed } from './groups.ts';
-import { PhSortAscending, PhSortDescending } from '@phosphor-icons/vue';
+import { PhFolders, PhSortAscending, PhSortDescending } from '@phosphor-icons/vue';
 import { SORTS } from './labels.ts';
 import { useFound } from './useFound.ts';
 import AppButton from '../../kit/AppButton.vue';
+import AppDrawer from '../../kit/AppDrawer.vue';
 import AppMenu from '../../kit/AppMenu.vue';
 import AppOption from '../../kit/AppOption.vue';
 import AppSelect from '../../kit/AppSelect.vue';
 import AppSegmented from '../../kit/AppSegmented.vue';
 import AppSlider from '../../kit/AppSlider.vue';
+import { useFolded } from '../../kit/screen.ts';
 
 const site = useSite();
 const tray = useTray();
 const route = useRoute();
 const router = useRouter();
+
+/** In narrow windows the folders lie in a drawer, until one is chosen. */
+const folded = useFolded();
+const drawer = ref(false);
+watch(
+  () => [route.query['folder'], route.query['where'], route.query['state']],
+  () => (drawer.value = false),
+);
 
 const part = (name: string) => (typeof route.query[name] === 'string' ? (route.query[name] as string) : '');
 /** A query of the address bar that cannot be read is told, and everything is shown. */
@@ -217,11 +227,15 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
 
 <template>
   <div class="library">
-    <FolderDrawer />
+    <FolderDrawer v-if="!folded" />
+    <AppDrawer v-else v-model="drawer" title="Folders and tags"><FolderDrawer class="in-drawer" /></AppDrawer>
     <div class="sheet" @contextmenu="ask">
       <AppMenu ref="menu" label="Actions for the item" :items="menuItems" @choose="chosen" />
       <div class="sentence">
         <h1 class="hidden-words">Library</h1>
+        <AppButton v-if="folded" :aria-expanded="drawer" @click="drawer = true">
+          <PhFolders :size="16" aria-hidden="true" /> Folders
+        </AppButton>
         <span
           >{{
             part('state') === 'aside'

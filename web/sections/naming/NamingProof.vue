@@ -292,4 +292,31 @@ ins mark {
 li.look .said {
   color: var(--ochre);
 }
+@media (width <= 760px) {
+  .heading,
+  .proof {
+    padding-right: 12px;
+    padding-left: 12px;
+  }
+  /* Old above new. */
+  li {
+    gap: 0 8px;
+    grid-template: auto auto / 48px minmax(0, 1fr) 38%;
+  }
+  .picture {
+    grid-row: 1 / 3;
+  }
+  .where,
+  .margin {
+    display: none;
+  }
+  .new {
+    grid-row: 2;
+    grid-column: 2;
+  }
+  .said {
+    grid-row: 1 / 3;
+    grid-column: 3;
+  }
+}
 </style>

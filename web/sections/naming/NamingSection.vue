@@ -92,4 +92,26 @@ header {
 .note {
   margin: 0 24px;
 }
+@media (width <= 760px) {
+  .naming {
+    height: auto;
+    min-height: 100%;
+  }
+  .naming > :deep(.proof) {
+    height: max(300px, 70dvh);
+    flex: none;
+  }
+  .naming > :deep(footer) {
+    position: sticky;
+    bottom: 0;
+    padding: 6px 12px;
+    background: var(--paper);
+  }
+  header,
+  .naming > :deep(.compose) {
+    flex-wrap: wrap;
+    padding-right: 12px;
+    padding-left: 12px;
+  }
+}
 </style>

@@ -20,9 +20,11 @@ import PlacementForm from './PlacementForm.vue';
 import PlacementList from './PlacementList.vue';
 import PlacingForm from './PlacingForm.vue';
 import AppButton from '../../kit/AppButton.vue';
+import { useOneColumn } from '../../kit/screen.ts';
 
 const site = useSite();
 const route = useRoute();
+const oneColumn = useOneColumn();
 const router = useRouter();
 const pages = ref<PageView[]>([]);
 const fault = ref('');
@@ -217,7 +219,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
         <BrokenList v-if="allBroken.length" :broken="allBroken" pages />
         <p v-else class="soft">No broken references.</p>
       </section>
-      <PageList :pages="pages" :current="path" :narrow="looking" @open="open" />
+      <PageList :pages="pages" :current="path" :narrow="looking || oneColumn" @open="open" />
     </div>
     <template v-if="looking && detail">
       <div class="middle">

@@ -167,8 +167,9 @@ async function empty() {
 .keeping,
 .acts {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
-  gap: 14px;
+  gap: 6px 14px;
   margin-bottom: 10px;
 }
 .spread {

@@ -323,4 +323,10 @@ svg path {
   stroke: var(--verdigris);
   stroke-width: 1.5;
 }
+@media (width <= 760px) {
+  .balance {
+    display: block;
+    overflow-x: auto;
+  }
+}
 </style>

@@ -60,4 +60,17 @@ li {
 .facts {
   text-align: right;
 }
+@media (width <= 760px) {
+  li {
+    flex-wrap: wrap;
+    gap: 4px 10px;
+  }
+  .name {
+    flex-basis: 180px;
+  }
+  .facts {
+    padding-left: 34px;
+    text-align: left;
+  }
+}
 </style>

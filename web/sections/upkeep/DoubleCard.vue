@@ -105,8 +105,7 @@ const RELATION_WORDS = {
 <style scoped>
 article {
   display: flex;
-  width: 226px;
-  flex: none;
+  max-width: 262px;
   flex-direction: column;
   align-items: flex-start;
   padding: 8px;

@@ -222,12 +222,19 @@ section {
   padding: 8px 0 12px;
   border-top: 1px solid var(--rule);
 }
+/* However many there are, none is cut off. */
 .cards {
-  display: flex;
+  display: grid;
   margin-top: 6px;
-  padding-bottom: 2px;
   gap: 12px;
-  overflow-x: auto;
+  grid-template-columns: repeat(auto-fill, minmax(min(206px, 100%), 1fr));
+}
+@media (width <= 760px) {
+  .acts,
+  .line {
+    flex-wrap: wrap;
+    gap: 4px 14px;
+  }
 }
 .ochre {
   color: var(--ochre);

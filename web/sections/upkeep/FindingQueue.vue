@@ -236,8 +236,9 @@ async function weigh() {
 }
 .acts {
   display: flex;
+  flex-wrap: wrap;
   align-items: flex-end;
-  gap: 14px;
+  gap: 6px 14px;
   margin-bottom: 8px;
 }
 /* On the line of the buttons' words. */

@@ -72,6 +72,15 @@ nav {
   border-right: 1px solid var(--rule);
   overflow: auto;
 }
+@media (width <= 760px) {
+  nav {
+    width: auto;
+    max-height: 34dvh;
+    padding: 8px 0;
+    border-right: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+}
 h1 {
   padding: 0 16px 8px;
 }

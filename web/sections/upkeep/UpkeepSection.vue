@@ -99,6 +99,12 @@ function open(id: number) {
   min-width: 0;
   flex: 1;
 }
+@media (width <= 760px) {
+  .upkeep {
+    height: auto;
+    flex-direction: column;
+  }
+}
 .head {
   margin-bottom: 10px;
 }
