@@ -70,7 +70,7 @@ export default ts.config(
     rules: {
       'vue/no-restricted-html-elements': [
         'error',
-        ...['button', 'input', 'select', 'textarea', 'dialog', 'details'].map((element) => ({
+        ...['button', 'input', 'select', 'textarea', 'table', 'dialog', 'details'].map((element) => ({
           element,
           message: 'Take a control of web/kit.',
         })),

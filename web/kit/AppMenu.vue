@@ -6,8 +6,8 @@ import 'element-plus/es/components/dropdown-menu/style/css';
 import { useTemplateRef } from 'vue';
 
 /**
- * Acts that hang from a button (the slot). Without one it opens where it is told to: `openAt` with the mouse's place, or with an element
- * for who works by keys.
+ * Acts that hang from a button (the slot). Without one it opens for an event, the right click or the
+ * menu key.
  */
 defineProps<{
   items: readonly {
@@ -25,8 +25,11 @@ const menu = useTemplateRef('menu');
 let at = { x: 0, y: 0 };
 const place = { getBoundingClientRect: () => new DOMRect(at.x, at.y, 0, 0) } as HTMLElement;
 defineExpose({
-  openAt(x: number, y: number) {
-    at = { x, y };
+  /** At the mouse, or below the element for who works by keys. */
+  openFor(event: Event) {
+    const { left, bottom } = (event.target as HTMLElement).getBoundingClientRect();
+    const { clientX, clientY } = event as MouseEvent;
+    at = { x: clientX || left + 16, y: clientY || bottom };
     menu.value?.handleClose();
     setTimeout(() => menu.value?.handleOpen());
   },

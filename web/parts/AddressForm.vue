@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from './PathText.vue';
 import { trim } from '../../core/text/cut.ts';
 import { onMounted, ref } from 'vue';
 import type { ItemDetail } from '../../api/items.ts';
@@ -40,7 +41,9 @@ async function show() {
     </label>
     <p v-if="detail.cleanName !== detail.item.name" class="proposal">
       Suggested:
-      <AppButton look="link" class="mono" @click="name = detail.cleanName">{{ detail.cleanName }}</AppButton>
+      <AppButton look="link" class="mono" @click="name = detail.cleanName"
+        ><PathText :path="detail.cleanName"
+      /></AppButton>
     </p>
     <label>
       <span>Folder</span>
@@ -79,7 +82,6 @@ label span {
   font-size: 13px;
 }
 .proposal .link {
-  word-break: break-all;
   text-align: left;
 }
 .buttons {

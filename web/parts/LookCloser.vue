@@ -10,6 +10,7 @@ import ItemPicture from './ItemPicture.vue';
 import ReadPane from './ReadPane.vue';
 import { differencesInWords, useDifferences } from './differences.ts';
 import { count, moment, USE_WORDS, weight } from './words.ts';
+import AppTable from '../kit/AppTable.vue';
 import AppButton from '../kit/AppButton.vue';
 
 /** One item filling the window, with the next and the one before; or two to four side by side on one zoom. */
@@ -203,6 +204,12 @@ const facts = computed(() => {
     return { name, values, differs: new Set(values).size > 1 };
   });
 });
+/** The same as lines of a table, the item's number naming its column. */
+const compared = computed(() => {
+  const lines = facts.value.map(({ name, values, differs }) => ({ name, differs, cells: values }));
+  const all = seen.value ? [{ name: 'Seen', differs: true, cells: seen.value }, ...lines] : lines;
+  return all.map(({ name, differs, cells }) => ({ name, differs, ...cells.map((cell) => cell || '–') }));
+});
 </script>
 
 <template>
@@ -300,24 +307,19 @@ const facts = computed(() => {
         </svg>
       </div>
     </div>
-    <table v-if="ids.length > 1" class="ruled">
-      <thead>
-        <tr>
-          <th scope="col"><span class="hidden-words">Fact</span></th>
-          <th v-for="item in items" :key="item.id" scope="col" class="mono">{{ item.name }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-if="seen">
-          <th scope="row">Seen</th>
-          <td v-for="(words, at) in seen" :key="at" role="status">{{ words || '–' }}</td>
-        </tr>
-        <tr v-for="fact in facts" :key="fact.name" :class="{ same: !fact.differs }">
-          <th scope="row">{{ fact.name }}<span v-if="fact.differs" class="hidden-words"> (differs)</span></th>
-          <td v-for="(value, at) in fact.values" :key="at">{{ value || '–' }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <AppTable
+      v-if="ids.length > 1"
+      class="facts"
+      role="status"
+      label="Facts compared"
+      :rows="compared"
+      :columns="[
+        { key: 'name', label: 'Fact', width: 120, silent: true },
+        ...items.map((item, at) => ({ key: String(at), label: item.name, mono: true })),
+      ]"
+      :row-key="(row) => row.name"
+      :row-class="(row) => (row.differs ? '' : 'same')"
+    />
   </div>
 </template>
 

@@ -4,6 +4,7 @@ import { OWN_KINDS, type OwnField } from '../../core/describe/fields.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import AppDialog from '../kit/AppDialog.vue';
+import AppTable, { type Column } from '../kit/AppTable.vue';
 import AppButton from '../kit/AppButton.vue';
 import AppInput from '../kit/AppInput.vue';
 import AppOption from '../kit/AppOption.vue';
@@ -24,6 +25,11 @@ const KIND_WORDS: Record<OwnField['kind'], string> = {
   date: 'a day',
   number: 'a number',
 };
+const COLUMNS: Column<OwnField>[] = [
+  { key: 'name', label: 'Name', minWidth: 120 },
+  { key: 'kind', label: 'Type', minWidth: 200 },
+  { key: 'delete', label: 'Delete', width: 90 },
+];
 async function load() {
   fields.value = await api.ownFields();
 }
@@ -60,18 +66,22 @@ async function add() {
       spreadsheets.
     </p>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
-    <table v-if="fields.length" class="ruled">
-      <tbody>
-        <tr v-for="field in fields" :key="field.name">
-          <td>{{ field.name }}</td>
-          <td>
-            {{ KIND_WORDS[field.kind]
-            }}<template v-if="field.choices.length">: {{ field.choices.join(', ') }}</template>
-          </td>
-          <td><AppButton look="link" @click="set(field.name, null)">Delete</AppButton></td>
-        </tr>
-      </tbody>
-    </table>
+    <AppTable
+      v-if="fields.length"
+      label="Custom fields"
+      bare
+      :rows="fields"
+      :columns="COLUMNS"
+      :row-key="(field) => field.name"
+    >
+      <template #kind="{ row: field }">
+        {{ KIND_WORDS[field.kind]
+        }}<template v-if="field.choices.length">: {{ field.choices.join(', ') }}</template>
+      </template>
+      <template #delete="{ row: field }"
+        ><AppButton look="link" @click="set(field.name, null)">Delete</AppButton></template
+      >
+    </AppTable>
     <form class="form-row add" @submit.prevent="add">
       <label><span>Name</span><AppInput v-model="name" required maxlength="60" /></label>
       <label

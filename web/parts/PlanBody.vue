@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import PathText from './PathText.vue';
 import type { PlanView } from '../../api/plans.ts';
 import { computed } from 'vue';
 import { usePlan } from '../stores/plan.ts';
 import { count } from './words.ts';
+import AppTable, { type Column } from '../kit/AppTable.vue';
 import AppButton from '../kit/AppButton.vue';
 import AppFold from '../kit/AppFold.vue';
 
@@ -27,6 +29,22 @@ const more = computed(() =>
     .filter(([key]) => props.plan.more[key] > 0)
     .map(([key, word, many]) => count(props.plan.more[key], `more ${word}`, `more ${many ?? `${word}s`}`)),
 );
+interface Line {
+  key: string;
+}
+const COLUMNS: Column<Line>[] = [
+  { key: 'where', label: 'Where', width: 300 },
+  { key: 'change', label: 'From and to', minWidth: 200 },
+];
+const keyed = <One extends object>(some: readonly One[]): (One & Line)[] =>
+  some.map((one, at) => ({ ...one, key: String(at) }));
+const settings = computed(() => keyed(props.plan.settings));
+const fields = computed(() =>
+  keyed(props.plan.records.flatMap(({ path, fields: all }) => all.map((field) => ({ path, ...field })))),
+);
+const references = computed(() =>
+  keyed(props.plan.pages.flatMap(({ page, changes }) => changes.map((change) => ({ page, ...change })))),
+);
 const shortened = computed(() => props.plan.redirects.filter((one) => one.was !== undefined).length);
 </script>
 
@@ -36,7 +54,7 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
       <strong>This can’t be done yet.</strong>
       <ul>
         <li v-for="(clash, index) in plan.clashes" :key="index">
-          <span class="mono">{{ clash.path }}</span> {{ clash.why }}
+          <span class="mono"><PathText :path="clash.path" /></span> {{ clash.why }}
         </li>
       </ul>
       <AppButton v-if="plan.together" @click="undoTogether(plan.together)">
@@ -51,62 +69,67 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
     <dl v-if="plan.moves.length" class="moves">
       <template v-for="move in plan.moves" :key="move.from">
         <dt class="mono">
-          <del>{{ move.from }}</del>
+          <del><PathText :path="move.from" /></del>
         </dt>
         <dd class="mono">
-          <ins>{{ move.to }}</ins>
+          <ins><PathText :path="move.to" /></ins>
         </dd>
       </template>
     </dl>
     <ul v-if="plan.removed.length" class="paths mono">
       <li v-for="path in plan.removed" :key="path">
-        <del>{{ path }}</del>
+        <del><PathText :path="path" /></del>
       </li>
     </ul>
     <ul v-if="plan.created.length" class="paths mono">
       <li v-for="path in plan.created" :key="path">
-        <ins>{{ path }}</ins>
+        <ins><PathText :path="path" /></ins>
       </li>
     </ul>
-    <table v-if="plan.settings.length" class="ruled">
-      <tbody>
-        <tr v-for="(one, index) in plan.settings" :key="index">
-          <td class="where">{{ one.what }}</td>
-          <td>
-            <del v-if="one.before">{{ one.before }}</del> <ins v-if="one.after">{{ one.after }}</ins>
-            <span v-else class="soft">{{ one.what === 'Folder' ? '' : 'none' }}</span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
-    <table v-if="plan.records.length" class="ruled">
-      <tbody v-for="(record, index) in plan.records" :key="index">
-        <tr v-for="field in record.fields" :key="field.field">
-          <td class="where">
-            <span class="mono">{{ record.path }}</span><br />{{ field.field }}
-          </td>
-          <td>
-            <del v-if="field.before">{{ field.before }}</del> <ins>{{ field.after || '(empty)' }}</ins>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <AppTable
+      v-if="plan.settings.length"
+      label="Settings"
+      bare
+      :rows="settings"
+      :columns="COLUMNS"
+      :row-key="(one) => one.key"
+    >
+      <template #where="{ row: one }">{{ one.what }}</template>
+      <template #change="{ row: one }">
+        <del v-if="one.before">{{ one.before }}</del> <ins v-if="one.after">{{ one.after }}</ins>
+        <span v-else class="soft">{{ one.what === 'Folder' ? '' : 'none' }}</span>
+      </template>
+    </AppTable>
+    <AppTable
+      v-if="plan.records.length"
+      label="Fields"
+      bare
+      :rows="fields"
+      :columns="COLUMNS"
+      :row-key="(one) => one.key"
+    >
+      <template #where="{ row: one }">
+        <span class="mono"><PathText :path="one.path" /></span><br />{{ one.field }}
+      </template>
+      <template #change="{ row: one }">
+        <del v-if="one.before">{{ one.before }}</del> <ins>{{ one.after || '(empty)' }}</ins>
+      </template>
+    </AppTable>
     <template v-if="plan.pages.length">
       <h3>References updated on {{ count(plan.pages.length, 'page') }}</h3>
-      <table class="ruled">
-        <tbody v-for="page in plan.pages" :key="page.page">
-          <tr v-for="(change, index) in page.changes" :key="index">
-            <td class="where">
-              <span class="mono">{{ page.page }}</span><br /><span class="soft figures"
-                >line {{ change.line }}, {{ change.place }}</span
-              >
-            </td>
-            <td class="mono">
-              <del>{{ change.oldUrl }}</del><br /><ins>{{ change.newUrl }}</ins>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <AppTable label="References" bare :rows="references" :columns="COLUMNS" :row-key="(one) => one.key">
+        <template #where="{ row: one }">
+          <span class="mono"><PathText :path="one.page" /></span><br /><span class="soft figures"
+            >line {{ one.line }}, {{ one.place }}</span
+          >
+        </template>
+        <template #change="{ row: one }">
+          <span class="mono"
+            ><del>{{ one.oldUrl }}</del
+            ><br /><ins>{{ one.newUrl }}</ins></span
+          >
+        </template>
+      </AppTable>
     </template>
     <p v-else-if="plan.moves.length && !plan.clashes.length" class="soft">
       No page uses it, so no page changes.
@@ -142,6 +165,9 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
   gap: 12px;
   overflow: auto;
 }
+.proof > * {
+  flex: none;
+}
 del {
   color: var(--madder);
 }
@@ -163,13 +189,6 @@ ul {
 }
 .moves dd {
   margin: 2px 0 8px;
-}
-.where {
-  width: 300px;
-  word-break: break-all;
-}
-td:not(.where) {
-  overflow-wrap: anywhere;
 }
 .note strong {
   display: block;

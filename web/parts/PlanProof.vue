@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import AppDialog from '../kit/AppDialog.vue';
-import { computed, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { usePlan } from '../stores/plan.ts';
 import { api } from '../api/client.ts';
 import { canStop, useSite } from '../stores/site.ts';
 import { useTray } from '../stores/tray.ts';
 import { VERBS } from '../../core/plan/verbs.ts';
-import PlanBody from './PlanBody.vue';
 import { count, weight } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppInput from '../kit/AppInput.vue';
 
+const PlanBody = defineAsyncComponent(() => import('./PlanBody.vue'));
 /** Any plan as a proof: what changes, what cannot be done, totals, and one button that says what it does. */
 const store = usePlan();
 const tray = useTray();

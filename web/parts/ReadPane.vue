@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import type { ItemDetail, ItemText, ItemView } from '../../api/items.ts';
 import { api, sentenceOf } from '../api/client.ts';
+import AppTable from '../kit/AppTable.vue';
 import AppButton from '../kit/AppButton.vue';
 import AppNumber from '../kit/AppNumber.vue';
 
@@ -31,6 +32,13 @@ watch(
     }
   },
   { immediate: true },
+);
+/** The lines of a table below its first, each cell under its column's number. */
+const cells = computed(() =>
+  (text.value?.rows ?? []).slice(1).map((row, line): Record<string, string> => ({
+    ...Object.fromEntries(row.map((cell, at) => [String(at), cell])),
+    line: String(line),
+  })),
 );
 function turn(by: number) {
   page.value = Math.min(pages.value, Math.max(1, page.value + by));
@@ -83,18 +91,12 @@ defineExpose({ onKey });
       role="region"
       :aria-label="`The table ${item.name}`"
     >
-      <table class="ruled">
-        <thead>
-          <tr>
-            <th v-for="(cell, at) in text.rows[0]" :key="at" scope="col">{{ cell }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(row, line) in text.rows.slice(1)" :key="line">
-            <td v-for="(cell, at) in row" :key="at">{{ cell }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <AppTable
+        :label="item.name"
+        :rows="cells"
+        :columns="(text.rows[0] ?? []).map((label, at) => ({ key: String(at), label, minWidth: 110 }))"
+        :row-key="(row) => row.line!"
+      />
       <p v-if="text.more" class="soft">It goes on in the file.</p>
     </div>
     <div

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from './PathText.vue';
 import { computed, ref } from 'vue';
 import type { ItemDetail } from '../../api/items.ts';
 import { sentenceOf } from '../api/client.ts';
@@ -92,7 +93,7 @@ async function assign(name: string) {
       <dd>{{ moment(item.addedAt) }}, {{ item.addedBy ?? 'found on the site' }}</dd>
       <template v-if="item.originalName && item.originalName !== item.name">
         <dt>Original name</dt>
-        <dd class="mono">{{ item.originalName }}</dd>
+        <dd class="mono"><PathText :path="item.originalName" /></dd>
       </template>
       <template v-if="detail.hasOriginal">
         <dt>Original</dt>

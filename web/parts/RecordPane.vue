@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from './PathText.vue';
 import { PhCopySimple, PhX } from '@phosphor-icons/vue';
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -84,7 +85,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
     <p v-if="fault" class="note losing">{{ fault }}</p>
     <template v-if="detail && item">
       <header>
-        <h2 class="mono">{{ item.name }}</h2>
+        <h2 class="mono"><PathText :path="item.name" /></h2>
         <AppButton look="glyph" title="Close the record (Escape)" aria-label="Close the record" @click="close"
           ><PhX :size="16" />
         </AppButton>
@@ -128,7 +129,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
 
       <section>
         <div class="line">
-          <code class="mono address">{{ detail.address }}</code>
+          <code class="mono address"><PathText :path="detail.address" /></code>
           <AppButton
             look="glyph"
             title="Copy the address (A)"
@@ -198,7 +199,6 @@ header,
 header h2 {
   flex: 1;
   font-size: 14px;
-  word-break: break-all;
 }
 @media (width <= 760px) {
   .record {
@@ -227,7 +227,6 @@ section {
 }
 .address {
   flex: 1;
-  word-break: break-all;
 }
 .faults {
   margin: 0;

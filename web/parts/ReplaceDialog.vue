@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from './PathText.vue';
 import { computed, ref } from 'vue';
 import type { ReplacementView } from '../../api/intake.ts';
 import type { ItemView } from '../../api/items.ts';
@@ -62,7 +63,7 @@ const replacement = computed(() => file.value ?? other.value);
       <div>
         <h3>Now</h3>
         <ItemPicture :sha256="item.sha256" :kind="item.kind" :name="item.name" />
-        <p class="mono">{{ item.name }}</p>
+        <p class="mono"><PathText :path="item.name" /></p>
         <p class="soft figures">
           <template v-if="item.width">{{ item.width }} × {{ item.height }} px, </template
           >{{ weight(item.bytes) }}
@@ -72,7 +73,7 @@ const replacement = computed(() => file.value ?? other.value);
         <h3>Then</h3>
         <template v-if="replacement">
           <ItemPicture v-if="other" :sha256="other.sha256" :kind="other.kind" :name="other.name" />
-          <p class="mono">{{ replacement.name }}</p>
+          <p class="mono"><PathText :path="replacement.name" /></p>
           <p class="soft figures">
             <template v-if="replacement.width"
               >{{ replacement.width }} × {{ replacement.height }} px, </template

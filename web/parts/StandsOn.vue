@@ -10,6 +10,12 @@ const props = defineProps<{ detail: ItemDetail }>();
 const site = useSite();
 const route = useRoute();
 const item = computed(() => props.detail.item);
+/** The placement on its page, with the way back to here. */
+const spotOf = ({ page, start }: ItemDetail['placements'][number]) => ({
+  name: 'pages',
+  query: { page, spot: start },
+  state: { from: route.fullPath },
+});
 </script>
 
 <template>
@@ -17,9 +23,12 @@ const item = computed(() => props.detail.item);
     <h3>Used in {{ count(item.placements, 'place') }}</h3>
     <ol v-if="detail.placements.length" class="clippings">
       <li v-for="(one, index) in detail.placements" :key="index">
-        <a :href="site.servedAddress(one.page)" target="_blank" rel="noreferrer">{{
+        <RouterLink :to="spotOf(one)" title="Show this placement in Pages">{{
           one.pageTitle || one.page
-        }}</a>
+        }}</RouterLink>
+        <a class="served soft" :href="site.servedAddress(one.page)" target="_blank" rel="noreferrer"
+          >as served<span class="hidden-words"> (opens in a new window)</span></a
+        >
         <span class="mono soft"
           >{{ one.page }}, line {{ one.line }}, {{ one.place
           }}<template v-if="one.path !== item.path">, as {{ one.path.split('/').at(-1) }}</template></span
@@ -90,9 +99,9 @@ section {
   background: var(--paper-raised);
   border-left: 2px solid var(--rule-strong);
 }
-.clippings span {
+.clippings > li > span {
   display: block;
-  word-break: break-all;
+  overflow-wrap: anywhere;
 }
 .text {
   font-size: 13px;
@@ -103,5 +112,9 @@ mark {
 }
 .ochre {
   color: var(--ochre);
+}
+.served {
+  margin-left: 8px;
+  font-size: 12.5px;
 }
 </style>

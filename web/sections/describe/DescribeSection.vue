@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from '../../parts/PathText.vue';
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { ItemView, Words } from '../../../api/items.ts';
@@ -218,7 +219,7 @@ const passed = computed(() => loaded.value && ids.value.length > 0 && left.value
             :alt="item.words.alt || `The item to describe, ${item.name}`"
           />
         </div>
-        <p class="mono">{{ item.path }}</p>
+        <p class="mono"><PathText :path="item.path" /></p>
         <p v-if="textInside" class="soft">Text in the image: “{{ textInside.replace(/\s+/g, ' ') }}”</p>
         <p v-if="unread" class="soft">Couldn’t read the text in the image: {{ unread }}</p>
         <h2>Used on</h2>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from '../../parts/PathText.vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import type { WordDifferences } from '../../../api/items.ts';
 import { fromPage, inLine } from '../../../core/describe/in-line.ts';
@@ -7,6 +8,7 @@ import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import DescribeTabs from './DescribeTabs.vue';
+import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 
@@ -45,6 +47,14 @@ const rows = computed(() =>
     toRecord: fromPage(one, words(one)),
   })),
 );
+const COLUMNS: Column<(typeof rows.value)[number]>[] = [
+  { key: 'choose', label: 'Choose', width: 48, silent: true },
+  { key: 'path', label: 'Item', minWidth: 150, mono: true },
+  { key: 'page', label: 'Page', minWidth: 150 },
+  { key: 'there', label: 'On the page', minWidth: 170 },
+  { key: 'record', label: 'In the record', minWidth: 170 },
+  { key: 'ways', label: 'Update', width: 136, silent: true },
+];
 /** Those that are ticked; none ticked: all. */
 const meant = computed(() =>
   chosen.value.size === 0 ? rows.value : rows.value.filter((row) => chosen.value.has(row.key)),
@@ -102,63 +112,52 @@ const said = (alt: string | null) => (alt === null ? 'no alt text' : alt === '' 
           Update {{ count(toRecords.length, 'record') }} from the pages
         </AppButton>
       </p>
-      <table class="ruled">
-        <thead>
-          <tr>
-            <th><span class="hidden-words">Choose</span></th>
-            <th>Item</th>
-            <th>Page</th>
-            <th>On the page</th>
-            <th>In the record</th>
-            <th><span class="hidden-words">Update</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in rows" :key="row.key">
-            <td>
-              <AppCheckbox
-                :model-value="chosen.has(row.key)"
-                :aria-label="`Choose ${row.one.path} on ${row.one.pageTitle}`"
-                @change="toggle(row.key)"
-              />
-            </td>
-            <td class="mono path">
-              <RouterLink :to="{ name: 'library', query: { item: row.one.itemId } }">{{
-                row.one.path
-              }}</RouterLink>
-            </td>
-            <td>
-              <a :href="site.servedAddress(row.one.page)" target="_blank" rel="noreferrer">{{
-                row.one.pageTitle || row.one.page
-              }}</a>
-              <span class="soft figures"> line {{ row.one.line }}</span>
-            </td>
-            <td>
-              <p v-if="row.one.takesAlt">{{ said(row.one.alt) }}</p>
-              <p v-if="row.toPage?.title !== undefined">
-                hover text <span class="mono">{{ row.one.title }}</span>
-              </p>
-              <p v-if="row.toPage?.linkText !== undefined">
-                link text <span class="mono">{{ row.one.linkText }}</span>
-              </p>
-            </td>
-            <td>
-              <p v-if="row.one.takesAlt">
-                {{
-                  row.one.decorative ? 'decorative' : row.one.recordAlt ? `“${row.one.recordAlt}”` : 'nothing'
-                }}
-              </p>
-              <p v-if="row.toPage?.title !== undefined || row.toPage?.linkText !== undefined">
-                title “{{ row.one.recordTitle }}”
-              </p>
-            </td>
-            <td class="ways">
-              <AppButton v-if="row.toPage" look="link" @click="write([row])"> Update page … </AppButton>
-              <AppButton v-if="row.toRecord" look="link" @click="take([row])"> Update record … </AppButton>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <AppTable
+        label="Where page and record differ"
+        :rows="rows"
+        :columns="COLUMNS"
+        :row-key="(row) => row.key"
+      >
+        <template #choose="{ row }">
+          <AppCheckbox
+            :model-value="chosen.has(row.key)"
+            :aria-label="`Choose ${row.one.path} on ${row.one.pageTitle}`"
+            @change="toggle(row.key)"
+          />
+        </template>
+        <template #path="{ row }">
+          <RouterLink :to="{ name: 'library', query: { item: row.one.itemId } }"
+            ><PathText :path="row.one.path"
+          /></RouterLink>
+        </template>
+        <template #page="{ row }">
+          <a :href="site.servedAddress(row.one.page)" target="_blank" rel="noreferrer">{{
+            row.one.pageTitle || row.one.page
+          }}</a>
+          <span class="soft figures"> line {{ row.one.line }}</span>
+        </template>
+        <template #there="{ row }">
+          <p v-if="row.one.takesAlt">{{ said(row.one.alt) }}</p>
+          <p v-if="row.toPage?.title !== undefined">
+            hover text <span class="mono">{{ row.one.title }}</span>
+          </p>
+          <p v-if="row.toPage?.linkText !== undefined">
+            link text <span class="mono">{{ row.one.linkText }}</span>
+          </p>
+        </template>
+        <template #record="{ row }">
+          <p v-if="row.one.takesAlt">
+            {{ row.one.decorative ? 'decorative' : row.one.recordAlt ? `“${row.one.recordAlt}”` : 'nothing' }}
+          </p>
+          <p v-if="row.toPage?.title !== undefined || row.toPage?.linkText !== undefined">
+            title “{{ row.one.recordTitle }}”
+          </p>
+        </template>
+        <template #ways="{ row }">
+          <AppButton v-if="row.toPage" look="link" @click="write([row])"> Update page … </AppButton>
+          <AppButton v-if="row.toRecord" look="link" @click="take([row])"> Update record … </AppButton>
+        </template>
+      </AppTable>
     </template>
   </div>
 </template>
@@ -176,15 +175,5 @@ header {
   align-items: center;
   margin-bottom: 10px;
   gap: 10px;
-}
-.path {
-  max-width: 220px;
-  word-break: break-all;
-}
-.ways {
-  white-space: nowrap;
-}
-td p {
-  max-width: 34ch;
 }
 </style>

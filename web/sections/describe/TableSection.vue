@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from '../../parts/PathText.vue';
 import { computed, ref } from 'vue';
 import type { TableView } from '../../../api/items.ts';
 import { api, sentenceOf } from '../../api/client.ts';
@@ -7,12 +8,19 @@ import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import DescribeTabs from './DescribeTabs.vue';
+import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppFile from '../../kit/AppFile.vue';
 import AppOption from '../../kit/AppOption.vue';
 import AppSelect from '../../kit/AppSelect.vue';
 
+const COLUMNS: Column<TableView['changes'][number]>[] = [
+  { key: 'line', label: 'Line', width: 70, number: true },
+  { key: 'path', label: 'Item', minWidth: 180, mono: true },
+  { key: 'field', label: 'Field', width: 130 },
+  { key: 'change', label: 'From and to', minWidth: 260 },
+];
 /** Records as a table for a spreadsheet program, out and in again. */
 const plan = usePlan();
 const tray = useTray();
@@ -136,31 +144,20 @@ function look() {
           <AppCheckbox v-model="over"> Overwrite with the CSV</AppCheckbox>
         </p>
       </template>
-      <table v-if="read.changes.length" class="ruled">
-        <thead>
-          <tr>
-            <th>Line</th>
-            <th>Item</th>
-            <th>Field</th>
-            <th>From and to</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="(one, index) in read.changes.slice(0, 300)"
-            :key="index"
-            :class="{ out: one.conflict && !over }"
-          >
-            <td class="number figures">{{ one.line }}</td>
-            <td class="mono">{{ one.path }}</td>
-            <td>{{ one.field }}</td>
-            <td>
-              <del v-if="one.before">{{ one.before }}</del> <ins>{{ one.after || '(empty)' }}</ins>
-              <span v-if="one.conflict" class="ochre"> changed since by {{ one.conflict }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <AppTable
+        v-if="read.changes.length"
+        label="What the table changes"
+        :rows="read.changes.slice(0, 300)"
+        :columns="COLUMNS"
+        :row-key="(one) => `${one.line} ${one.field}`"
+        :row-class="(one) => (one.conflict && !over ? 'out' : '')"
+      >
+        <template #path="{ row: one }"><PathText :path="one.path" /></template>
+        <template #change="{ row: one }">
+          <del v-if="one.before">{{ one.before }}</del> <ins>{{ one.after || '(empty)' }}</ins>
+          <span v-if="one.conflict" class="ochre"> changed since by {{ one.conflict }}</span>
+        </template>
+      </AppTable>
       <p v-if="read.changes.length > 300" class="soft">
         and {{ count(read.changes.length - 300, 'more cell') }}
       </p>
@@ -189,7 +186,7 @@ section > * {
 .faults {
   padding-left: 28px;
 }
-.out {
+:deep(.out) {
   background: var(--ochre-wash);
 }
 del {

@@ -7,10 +7,19 @@ import { count, moment, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import RedirectRules from './RedirectRules.vue';
+import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppOption from '../../kit/AppOption.vue';
 import AppSelect from '../../kit/AppSelect.vue';
 
+const PAST: Column<ExportView>[] = [
+  { key: 'at', label: 'When', width: 180 },
+  { key: 'person', label: 'By', width: 160 },
+  { key: 'title', label: 'What', minWidth: 180 },
+  { key: 'items', label: 'Items', width: 90, number: true },
+  { key: 'bytes', label: 'File size', width: 110, number: true },
+  { key: 'download', label: 'Download', width: 120, silent: true },
+];
 const site = useSite();
 const tray = useTray();
 const route = useRoute();
@@ -66,28 +75,17 @@ async function make() {
       </AppButton>
     </p>
     <h2>Past exports</h2>
-    <table v-if="past.length" class="ruled">
-      <thead>
-        <tr>
-          <th scope="col">When</th>
-          <th scope="col">By</th>
-          <th scope="col">What</th>
-          <th scope="col" class="number">Items</th>
-          <th scope="col" class="number">File size</th>
-          <th scope="col"><span class="hidden-words">Download</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="one in past" :key="one.id">
-          <td class="figures">{{ moment(one.at) }}</td>
-          <td>{{ one.person }}</td>
-          <td>{{ one.title }}</td>
-          <td class="number">{{ one.items }}</td>
-          <td class="number">{{ weight(one.bytes) }}</td>
-          <td><a :href="`/api/exports/${one.id}/file`">Download</a></td>
-        </tr>
-      </tbody>
-    </table>
+    <AppTable
+      v-if="past.length"
+      label="Past exports"
+      :rows="past"
+      :columns="PAST"
+      :row-key="(one) => String(one.id)"
+    >
+      <template #at="{ row }">{{ moment(row.at) }}</template>
+      <template #bytes="{ row }">{{ weight(row.bytes) }}</template>
+      <template #download="{ row }"><a :href="`/api/exports/${row.id}/file`">Download</a></template>
+    </AppTable>
     <p v-else class="soft">No exports yet. Each export is kept here for two weeks.</p>
     <RedirectRules />
   </div>

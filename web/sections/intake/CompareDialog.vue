@@ -8,8 +8,14 @@ import { api, sentenceOf } from '../../api/client.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';
 import { useIntake } from '../../stores/intake.ts';
+import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
 
+const COLUMNS: Column<(typeof rows.value)[number]>[] = [
+  { key: 'name', label: 'Fact', width: 110 },
+  { key: 'mine', label: 'New file' },
+  { key: 'theirs', label: 'On the site' },
+];
 /** What came beside what is here, at the same size, with the facts that differ; then the choice. */
 const props = defineProps<{ arrival: ArrivalView; finding: FindingView }>();
 const emit = defineEmits<{ close: [] }>();
@@ -73,22 +79,17 @@ async function take(key: string) {
         <ItemPicture :sha256="here.item.sha256" :kind="here.item.kind" :name="here.item.name" :size="1280" />
       </figure>
     </div>
-    <table v-if="rows.length" class="ruled">
-      <thead>
-        <tr>
-          <th scope="col">Fact</th>
-          <th scope="col">New file</th>
-          <th scope="col">On the site</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in rows" :key="row.name" :class="{ soft: row.same }">
-          <th scope="row">{{ row.name }}</th>
-          <td>{{ row.mine || '—' }}</td>
-          <td>{{ row.theirs || '—' }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <AppTable
+      v-if="rows.length"
+      label="Facts of both"
+      :rows="rows"
+      :columns="COLUMNS"
+      :row-key="(row) => row.name!"
+      :row-class="(row) => (row.same ? 'soft' : '')"
+    >
+      <template #mine="{ row }">{{ row.mine || '—' }}</template>
+      <template #theirs="{ row }">{{ row.theirs || '—' }}</template>
+    </AppTable>
     <template #footer>
       <AppButton
         v-for="remedy in finding.remedies"
@@ -124,12 +125,5 @@ figure :deep(img),
 figure :deep(.sign) {
   min-height: 0;
   flex: 1;
-}
-.ruled th[scope='row'] {
-  width: 110px;
-  border-bottom: 0;
-}
-td {
-  padding: 3px 10px;
 }
 </style>

@@ -6,8 +6,17 @@ import PlanBody from '../../parts/PlanBody.vue';
 import { moment } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
 
+const COLUMNS: Column<EntryView>[] = [
+  { key: 'at', label: 'When', width: 170 },
+  { key: 'person', label: 'Who', width: 150 },
+  { key: 'title', label: 'What', minWidth: 240 },
+  { key: 'items', label: 'Items', width: 80, number: true },
+  { key: 'pages', label: 'Pages', width: 80, number: true },
+  { key: 'undo', label: 'Undo', width: 130, silent: true },
+];
 const site = useSite();
 const plan = usePlan();
 const entries = ref<EntryView[]>([]);
@@ -47,47 +56,39 @@ async function show(id: number) {
     <p v-if="!entries.length && !fault" class="empty">
       No changes yet. Every change you make is listed here and can be undone.
     </p>
-    <table v-else class="ruled">
-      <thead>
-        <tr>
-          <th scope="col">When</th>
-          <th scope="col">Who</th>
-          <th scope="col">What</th>
-          <th scope="col" class="number">Items</th>
-          <th scope="col" class="number">Pages</th>
-          <th scope="col"><span class="hidden-words">Undo</span></th>
-        </tr>
-      </thead>
-      <tbody v-for="entry in entries" :key="entry.id">
-        <tr :class="{ undone: entry.undoneBy }">
-          <td class="figures when">{{ moment(entry.at) }}</td>
-          <td class="who">{{ entry.person }}</td>
-          <td>
-            <AppButton look="link" class="what" :aria-expanded="opened === entry.id" @click="show(entry.id)"
-              >{{ entry.title }}
-            </AppButton>
-            <p v-if="entry.note" class="noted soft">“{{ entry.note }}”</p>
-          </td>
-          <td class="number">{{ entry.items || '' }}</td>
-          <td class="number">{{ entry.pages || '' }}</td>
-          <td class="undo">
-            <span v-if="entry.undoneBy" class="soft">undone</span>
-            <span v-else-if="entry.kind === 'empty'" class="soft">can’t be undone</span>
-            <AppButton
-              v-else
-              look="link"
-              :aria-label="`${entry.undoes ? 'Redo' : 'Undo'}: ${entry.title}`"
-              @click="plan.propose({ kind: 'undo', entryId: entry.id })"
-              >{{ entry.undoes ? 'Redo' : 'Undo' }}
-            </AppButton>
-          </td>
-        </tr>
-        <tr v-if="opened === entry.id && proof">
-          <td></td>
-          <td colspan="5"><PlanBody :plan="proof" /></td>
-        </tr>
-      </tbody>
-    </table>
+    <AppTable
+      v-else
+      label="Changes"
+      :rows="entries"
+      :columns="COLUMNS"
+      :row-key="(entry) => String(entry.id)"
+      :expanded="opened !== undefined && proof ? [String(opened)] : []"
+      :row-class="(entry) => (entry.undoneBy ? 'undone' : '')"
+    >
+      <template #at="{ row: entry }">{{ moment(entry.at) }}</template>
+      <template #title="{ row: entry }">
+        <AppButton look="link" class="what" :aria-expanded="opened === entry.id" @click="show(entry.id)"
+          >{{ entry.title }}
+        </AppButton>
+        <p v-if="entry.note" class="noted soft">“{{ entry.note }}”</p>
+      </template>
+      <template #items="{ row: entry }">{{ entry.items || '' }}</template>
+      <template #pages="{ row: entry }">{{ entry.pages || '' }}</template>
+      <template #undo="{ row: entry }">
+        <span v-if="entry.undoneBy" class="soft">undone</span>
+        <span v-else-if="entry.kind === 'empty'" class="soft">can’t be undone</span>
+        <AppButton
+          v-else
+          look="link"
+          :aria-label="`${entry.undoes ? 'Redo' : 'Undo'}: ${entry.title}`"
+          @click="plan.propose({ kind: 'undo', entryId: entry.id })"
+          >{{ entry.undoes ? 'Redo' : 'Undo' }}
+        </AppButton>
+      </template>
+      <template #expanded="{ row: entry }">
+        <PlanBody v-if="proof && opened === entry.id" :plan="proof" />
+      </template>
+    </AppTable>
     <p v-if="mayHaveMore">
       <AppButton look="link" @click="older"> Show older changes </AppButton>
     </p>
@@ -95,18 +96,13 @@ async function show(id: number) {
 </template>
 
 <style scoped>
-.when,
-.who,
-.undo {
-  white-space: nowrap;
-}
 .noted {
   font-style: italic;
 }
 .what {
   text-align: left;
 }
-.undone .what {
+:deep(.undone) .what {
   color: var(--ink-soft);
   text-decoration: line-through;
 }

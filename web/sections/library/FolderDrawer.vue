@@ -159,14 +159,11 @@ function act(key: Act, folder: string) {
   else if (key === 'drop') void plan.propose({ kind: 'drop-folders', folders: [folder] });
   else void write(key, folder);
 }
-const menu = useTemplateRef<{ openAt(x: number, y: number): void }>('menu');
+const menu = useTemplateRef<{ openFor(event: Event): void }>('menu');
 const asked = ref('');
 function ask(event: Event, folder: string) {
   asked.value = folder;
-  const { left, bottom } = (event.target as HTMLElement).getBoundingClientRect();
-  const { clientX, clientY } = event as MouseEvent;
-  // By keys there is no place of the mouse.
-  menu.value?.openAt(clientX || left + 16, clientY || bottom);
+  menu.value?.openFor(event);
 }
 const shown = ref<'folders' | 'tags'>(
   typeof route.query['where'] === 'string' && /^tag:[^,]*$/.test(route.query['where']) ? 'tags' : 'folders',

@@ -175,7 +175,7 @@ useEventListener(window, ['cut', 'copy'], taken);
 useEventListener(window, 'paste', pasted);
 
 /** A right click on an item: what can be done with it, or with the tray when it lies there. */
-const menu = useTemplateRef<{ openAt(x: number, y: number): void }>('menu');
+const menu = useTemplateRef<{ openFor(event: Event): void }>('menu');
 const asked = ref<number>();
 const menuItems = computed(() => {
   const id = asked.value;
@@ -208,8 +208,7 @@ function ask(event: MouseEvent) {
   if (!id) return;
   event.preventDefault();
   asked.value = id;
-  const { left, bottom } = (event.target as HTMLElement).getBoundingClientRect();
-  menu.value?.openAt(event.clientX || left + 16, event.clientY || bottom);
+  menu.value?.openFor(event);
 }
 function chosen(key: string) {
   const id = asked.value!;

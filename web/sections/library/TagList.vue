@@ -171,13 +171,11 @@ function act(key: Act, tag: string) {
   if (key === 'drop') void become(tag, null);
   else void write(key, tag);
 }
-const menu = useTemplateRef<{ openAt(x: number, y: number): void }>('menu');
+const menu = useTemplateRef<{ openFor(event: Event): void }>('menu');
 const asked = ref('');
 function ask(event: Event, tag: string) {
   asked.value = tag;
-  const { left, bottom } = (event.target as HTMLElement).getBoundingClientRect();
-  const { clientX, clientY } = event as MouseEvent;
-  menu.value?.openAt(clientX || left + 16, clientY || bottom);
+  menu.value?.openFor(event);
 }
 
 /** A tag that is dropped on another goes below it; what is gathered is tagged. */

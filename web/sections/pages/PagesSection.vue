@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from '../../parts/PathText.vue';
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { ItemView } from '../../../api/items.ts';
@@ -77,7 +78,12 @@ watch(
     fault.value = '';
     try {
       const next = now ? await api.page(now) : undefined;
-      if (mine === asked) detail.value = next;
+      if (mine !== asked) return;
+      detail.value = next;
+      if (next && now !== before?.[0] && route.query['spot'] !== undefined) {
+        const start = Number(route.query['spot']);
+        chosen.value = next.shown.find((one) => one.page === now && one.start === start)?.at;
+      }
     } catch (error) {
       if (mine === asked) fault.value = sentenceOf(error);
     }
@@ -95,8 +101,14 @@ function rest() {
   planned.value = undefined;
   picking.value = false;
 }
+/** Where one came from, when a placement was opened from the record of its item. */
+const back = computed(() => {
+  void route.fullPath;
+  const from = (history.state as { from?: unknown }).from;
+  return typeof from === 'string' ? from : undefined;
+});
 function open(page: string | undefined) {
-  void router.push({ query: { ...route.query, page, item: undefined } });
+  void router.push({ query: { ...route.query, page, item: undefined, spot: undefined } });
 }
 const src = computed(() => {
   const look = detail.value?.look;
@@ -282,10 +294,11 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
           <div class="title">
             <div>
               <h2>{{ detail.title }}</h2>
-              <p class="mono soft">{{ path }}</p>
+              <p class="mono soft"><PathText :path="path" /></p>
             </div>
             <AppButton look="link" @click="open(undefined)">Close</AppButton>
           </div>
+          <p v-if="back"><RouterLink :to="back">Back to the record</RouterLink></p>
           <p>
             <a :href="site.servedAddress(path)" target="_blank" rel="noreferrer">Open the page as served</a>
           </p>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import type { PageDetail, ShownView } from '../../../api/pages.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { inOrder, type Measured } from './look.ts';
 import AppButton from '../../kit/AppButton.vue';
+import AppMenu from '../../kit/AppMenu.vue';
 
 /** What a page shows, with the numbers that the drawn page has: item, words, shown size against real size. */
 const props = defineProps<{
@@ -24,13 +25,6 @@ const emit = defineEmits<{
 }>();
 
 const plan = usePlan();
-/** The same file under an address without empty segments. */
-const tidy = ({ page, start, path }: ShownView) =>
-  plan.propose({ kind: 'repair', places: [{ page, start, path }] });
-
-const take = ({ page, start }: ShownView) => plan.propose({ kind: 'unplace', places: [{ page, start }] });
-const order = ({ page, start }: ShownView, to: 'up' | 'down') =>
-  plan.propose({ kind: 'order', page, start, to });
 /** Places that are an element of their own on the page: they are edited, moved and taken off. */
 const OWN = /^(?:img|picture|video|audio|a|iframe|object|embed|md) /;
 const isOwn = (shown: ShownView) =>
@@ -40,6 +34,57 @@ const wideOf = (shown: ShownView): number | undefined => {
   const box = measuredOf(shown);
   return box?.background && shown.width && shown.width > box.width * TOO_LARGE * 1.05 ? box.width : undefined;
 };
+
+const ACTS = {
+  edit: 'Edit …',
+  exchange: 'Replace on this page …',
+  focus: 'Focal point …',
+  up: 'Move up …',
+  down: 'Move down …',
+  fit: 'Use a fitting size …',
+  take: 'Remove from page …',
+  record: 'Open the record',
+  tidy: 'Simplify the address …',
+};
+type Act = keyof typeof ACTS;
+/** What can be done with a placement: below the chosen one, and by right click on any. */
+function actsOn(shown: ShownView): { key: Act; label: string; danger: boolean }[] {
+  const { editable } = props.detail;
+  const own = isOwn(shown);
+  const can: Record<Act, boolean> = {
+    edit: own,
+    exchange: editable && ['img src', 'md image', 'css url()'].includes(shown.place),
+    focus: editable && shown.place === 'img src',
+    up: own,
+    down: own,
+    fit: wideOf(shown) !== undefined,
+    take: own || (editable && shown.place === 'css url()'),
+    record: true,
+    tidy: Boolean(shown.untidy),
+  };
+  return (Object.keys(ACTS) as Act[])
+    .filter((key) => can[key])
+    .map((key) => ({ key, label: ACTS[key], danger: key === 'take' }));
+}
+function act(key: Act, shown: ShownView) {
+  const { page, start, path } = shown;
+  if (key === 'edit') emit('edit', shown);
+  else if (key === 'exchange') emit('exchange', shown);
+  else if (key === 'focus') emit('focus', shown);
+  else if (key === 'fit') emit('fit', shown, wideOf(shown)!);
+  else if (key === 'record') emit('item', shown.itemId);
+  else if (key === 'take') void plan.propose({ kind: 'unplace', places: [{ page, start }] });
+  // The same file under an address without empty segments.
+  else if (key === 'tidy') void plan.propose({ kind: 'repair', places: [{ page, start, path }] });
+  else void plan.propose({ kind: 'order', page, start, to: key });
+}
+const menu = useTemplateRef<{ openFor(event: Event): void }>('menu');
+const asked = ref<ShownView>();
+function ask(event: MouseEvent, shown: ShownView) {
+  asked.value = shown;
+  emit('choose', shown.at);
+  menu.value?.openFor(event);
+}
 
 const list = ref<HTMLElement>();
 const measuredOf = (shown: ShownView) => props.measured.find((one) => one.starts.includes(shown.at));
@@ -95,7 +140,12 @@ function remarks(shown: ShownView): string[] {
 
 <template>
   <ol ref="list" class="placements">
-    <li v-for="{ shown, sizes } in groups" :key="shown.at" :class="{ chosen: isChosen(shown) }">
+    <li
+      v-for="{ shown, sizes } in groups"
+      :key="shown.at"
+      :class="{ chosen: isChosen(shown) }"
+      @contextmenu.prevent="ask($event, shown)"
+    >
       <AppButton look="tile" class="line" @click="emit('choose', shown.at)"
         ><b class="number figures">{{ measuredOf(shown)?.number ?? '·' }}</b>
         <ItemPicture class="thumb" :sha256="shown.sha256" :kind="shown.kind" :name="shown.path" />
@@ -134,40 +184,18 @@ function remarks(shown: ShownView): string[] {
       <p v-if="shown.title" class="words soft">Hover: “{{ shown.title }}”</p>
       <p v-for="remark in remarks(shown)" :key="remark" class="ochre words">{{ remark }}</p>
       <p v-if="isChosen(shown)" class="acts">
-        <AppButton v-if="isOwn(shown)" look="link" @click="emit('edit', shown)">Edit …</AppButton>
-        <AppButton
-          v-if="detail.editable && ['img src', 'md image', 'css url()'].includes(shown.place)"
-          look="link"
-          @click="emit('exchange', shown)"
-        >
-          Replace on this page …
+        <AppButton v-for="one in actsOn(shown)" :key="one.key" look="link" @click="act(one.key, shown)"
+          >{{ one.label }}
         </AppButton>
-        <AppButton
-          v-if="detail.editable && shown.place === 'img src'"
-          look="link"
-          @click="emit('focus', shown)"
-        >
-          Focal point …
-        </AppButton>
-        <template v-if="isOwn(shown)">
-          <AppButton look="link" @click="order(shown, 'up')">Move up …</AppButton>
-          <AppButton look="link" @click="order(shown, 'down')">Move down …</AppButton>
-        </template>
-        <AppButton v-if="wideOf(shown)" look="link" @click="emit('fit', shown, wideOf(shown)!)">
-          Use a fitting size …
-        </AppButton>
-        <AppButton
-          v-if="isOwn(shown) || (detail.editable && shown.place === 'css url()')"
-          look="link"
-          @click="take(shown)"
-        >
-          Remove from page …
-        </AppButton>
-        <AppButton look="link" @click="emit('item', shown.itemId)">Open the record</AppButton>
-        <AppButton v-if="shown.untidy" look="link" @click="tidy(shown)"> Simplify the address … </AppButton>
       </p>
     </li>
   </ol>
+  <AppMenu
+    ref="menu"
+    label="Actions for the placement"
+    :items="asked ? actsOn(asked) : []"
+    @choose="(key) => asked && act(key, asked)"
+  />
   <p v-if="groups.length === 0" class="soft">It shows no item.</p>
   <p v-else class="soft figures">
     {{ count(own, 'placement')

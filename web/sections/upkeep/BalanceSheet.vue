@@ -5,6 +5,7 @@ import { writeQuery, type Condition } from '../../../core/find/query.ts';
 import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
 import { count, dayOf, moment, weight } from '../../parts/words.ts';
 import WeightCharts from './WeightCharts.vue';
+import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
 
 /** The library as a balance: what is in good order and what needs care, line by line; each line is a door. */
@@ -144,6 +145,32 @@ const course = (days: readonly Share[]) => {
 };
 const percent = (one: number) => `${(100 * one).toFixed(one === 1 ? 0 : 1)} %`;
 const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + one.fresh, 0));
+
+interface Account {
+  word: string;
+  /** None for references, of which no share is counted. */
+  line: Line | undefined;
+  needs: Line['needs'];
+}
+const accounts = computed<Account[]>(() => {
+  const broken = found('broken').found;
+  return [
+    ...lines.value.map((line) => ({ word: line.word, line, needs: line.needs })),
+    {
+      word: 'References',
+      line: undefined,
+      needs: broken ? [{ words: count(broken, 'broken reference'), to: { query: { queue: 'broken' } } }] : [],
+    },
+  ];
+});
+const COLUMNS: Column<Account>[] = [
+  { key: 'word', label: 'Matter', width: 124, silent: true },
+  { key: 'good', label: 'In order', width: 84, number: true },
+  { key: 'share', label: 'Share', width: 176 },
+  { key: 'course', label: 'Over time', width: 100 },
+  { key: 'issues', label: 'Issues', width: 76, number: true },
+  { key: 'details', label: 'Details', minWidth: 220 },
+];
 </script>
 
 <template>
@@ -174,80 +201,61 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
         </AppButton>
       </p>
     </div>
-    <table class="balance">
-      <thead>
-        <tr>
-          <th scope="col"><span class="hidden-words">Matter</span></th>
-          <th scope="col" class="number">In order</th>
-          <th scope="col">Share</th>
-          <th scope="col">Over time</th>
-          <th scope="col" class="number">Issues</th>
-          <th scope="col">Details</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(line, at) in lines" :key="line.word">
-          <th scope="row">{{ line.word }}</th>
-          <td class="number figures">
-            <RouterLink :to="items(line.test)" :aria-label="`${line.word}, in order: ${line.good}`">{{
-              line.good.toLocaleString('en')
-            }}</RouterLink>
-          </td>
-          <td>
-            <span class="bar" aria-hidden="true"
-              ><span :style="{ width: `${share(line.good, line.of)}%` }"></span
-            ></span>
-            <span class="figures">{{ inWords(line.good, line.of) }}</span>
-          </td>
-          <td>
-            <svg
-              v-if="line.history.length > 1"
-              width="62"
-              height="18"
-              viewBox="-1 0 62 18"
-              role="img"
-              :aria-label="course(line.history)"
-            >
-              <title>{{ course(line.history) }}</title>
-              <path :d="path(line.history)" />
-            </svg>
-            <span v-else-if="at === 0" class="soft">since today</span>
-          </td>
-          <td class="number figures">
-            <RouterLink
-              v-if="line.of > line.good"
-              :to="items(opposite(line.test))"
-              :aria-label="`${line.word}, issues: ${line.of - line.good}`"
-              >{{ (line.of - line.good).toLocaleString('en') }}</RouterLink
-            >
-            <template v-else>0</template>
-          </td>
-          <td class="which">
-            <div class="doors">
-              <RouterLink v-for="one in line.needs" :key="one.words" class="figures" :to="one.to">{{
-                one.words
-              }}</RouterLink>
-              <span v-if="line.needs.length === 0" class="soft">–</span>
-            </div>
-          </td>
-        </tr>
-        <tr>
-          <th scope="row">References</th>
-          <td></td>
-          <td></td>
-          <td></td>
-          <td class="number figures">{{ found('broken').found.toLocaleString('en') }}</td>
-          <td class="which">
-            <div class="doors">
-              <RouterLink v-if="found('broken').found" class="figures" :to="{ query: { queue: 'broken' } }">{{
-                count(found('broken').found, 'broken reference')
-              }}</RouterLink>
-              <span v-else class="soft">None broken</span>
-            </div>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <AppTable
+      class="balance"
+      label="How the library stands"
+      :rows="accounts"
+      :columns="COLUMNS"
+      :row-key="(row) => row.word"
+    >
+      <template #word="{ row }"
+        ><strong>{{ row.word }}</strong></template
+      >
+      <template #good="{ row: { line, word } }">
+        <RouterLink v-if="line" :to="items(line.test)" :aria-label="`${word}, in order: ${line.good}`">{{
+          line.good.toLocaleString('en')
+        }}</RouterLink>
+      </template>
+      <template #share="{ row: { line } }">
+        <template v-if="line"
+          ><span class="bar" aria-hidden="true"
+            ><span :style="{ width: `${share(line.good, line.of)}%` }"></span
+          ></span>
+          <span class="figures">{{ inWords(line.good, line.of) }}</span></template
+        >
+      </template>
+      <template #course="{ row: { line, word } }">
+        <svg
+          v-if="line && line.history.length > 1"
+          width="62"
+          height="18"
+          viewBox="-1 0 62 18"
+          role="img"
+          :aria-label="course(line.history)"
+        >
+          <title>{{ course(line.history) }}</title>
+          <path :d="path(line.history)" />
+        </svg>
+        <span v-else-if="word === lines[0]?.word" class="soft">since today</span>
+      </template>
+      <template #issues="{ row: { line, word } }">
+        <RouterLink
+          v-if="line && line.of > line.good"
+          :to="items(opposite(line.test))"
+          :aria-label="`${word}, issues: ${line.of - line.good}`"
+          >{{ (line.of - line.good).toLocaleString('en') }}</RouterLink
+        >
+        <template v-else>{{ line ? 0 : found('broken').found.toLocaleString('en') }}</template>
+      </template>
+      <template #details="{ row: { needs } }">
+        <div class="doors">
+          <RouterLink v-for="one in needs" :key="one.words" class="figures" :to="one.to">{{
+            one.words
+          }}</RouterLink>
+          <span v-if="needs.length === 0" class="soft">–</span>
+        </div>
+      </template>
+    </AppTable>
     <WeightCharts :overview="overview" />
   </section>
 </template>
@@ -270,30 +278,16 @@ const fresh = computed(() => props.overview.checks.reduce((sum, one) => sum + on
   text-align: right;
 }
 .balance {
-  width: 100%;
   border-top: 2px solid var(--ink);
   border-bottom: 2px solid var(--ink);
-  border-collapse: collapse;
 }
-.balance th,
-.balance td {
-  height: 29px;
-  padding: 2px 10px;
-  border-bottom: 1px solid var(--rule);
-  text-align: left;
+.balance :deep(.el-table__cell) {
+  padding: 1px 0;
+  vertical-align: middle;
   white-space: nowrap;
 }
-thead th {
-  color: var(--ink-soft);
-  font-size: 12.5px;
-  font-weight: 600;
-}
-.balance .number {
-  text-align: right;
-}
 /* The line between the two sides of the account. */
-.balance td:nth-child(5),
-.balance thead th:nth-child(5) {
+.balance :deep(.el-table__cell:nth-child(5)) {
   border-left: 1px solid var(--rule-strong);
 }
 .bar {
@@ -309,9 +303,6 @@ thead th {
   height: 100%;
   background: var(--verdigris);
 }
-.balance .which {
-  width: 40%;
-}
 .doors {
   display: flex;
   flex-wrap: wrap;
@@ -322,11 +313,5 @@ svg path {
   fill: none;
   stroke: var(--verdigris);
   stroke-width: 1.5;
-}
-@media (width <= 760px) {
-  .balance {
-    display: block;
-    overflow-x: auto;
-  }
 }
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from '../../parts/PathText.vue';
 import type { ItemView } from '../../../api/items.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import AppButton from '../../kit/AppButton.vue';
@@ -21,7 +22,7 @@ const emit = defineEmits<{ toggle: []; open: [] }>();
       />
     </AppButton>
     <div class="name">
-      <AppButton look="link" class="mono" @click="emit('open')">{{ item.path }}</AppButton>
+      <AppButton look="link" class="mono" @click="emit('open')"><PathText :path="item.path" /></AppButton>
       <slot></slot>
     </div>
     <p class="facts soft figures"><slot name="facts"></slot></p>
@@ -51,7 +52,6 @@ li {
 }
 .link {
   text-align: left;
-  word-break: break-all;
 }
 .name :slotted(p),
 .facts {

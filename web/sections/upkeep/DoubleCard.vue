@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from '../../parts/PathText.vue';
 import { computed } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
 import type { DoubleGroup } from '../../../api/upkeep.ts';
@@ -88,7 +89,9 @@ const RELATION_WORDS = {
     <AppCheckbox v-if="!stays && keeper" class="choice" :model-value="!leftOut" @change="emit('leave')">
       <span>{{ leftOut ? 'Not merged' : 'Set aside' }}</span>
     </AppCheckbox>
-    <AppButton look="link" class="mono path" @click="emit('open')">{{ member.item.path }}</AppButton>
+    <AppButton look="link" class="mono path" @click="emit('open')"
+      ><PathText :path="member.item.path"
+    /></AppButton>
     <p v-if="member.relation" class="figures">
       {{ RELATION_WORDS[member.relation] }}
       <span class="soft">({{ member.sure >= 0.5 ? 'very sure' : 'less sure' }})</span>
@@ -137,7 +140,6 @@ article.stays {
   max-width: 100%;
   min-height: 24px;
   text-align: left;
-  word-break: break-all;
 }
 p {
   margin: 0;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PathText from '../../parts/PathText.vue';
 import { computed, ref, watch } from 'vue';
 import type { RedirectFindings } from '../../../api/upkeep.ts';
 import type { CheckName } from '../../../core/upkeep/checks.ts';
@@ -6,8 +7,15 @@ import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
+import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
 
+const COLUMNS: Column<RedirectFindings[number]>[] = [
+  { key: 'from', label: 'Old address', minWidth: 180, mono: true },
+  { key: 'to', label: 'Leads to', minWidth: 180, mono: true },
+  { key: 'why', label: 'Why', minWidth: 200 },
+  { key: 'remedy', label: 'Remedy', width: 110, silent: true },
+];
 const props = defineProps<{ check: CheckName }>();
 const site = useSite();
 const plan = usePlan();
@@ -38,33 +46,21 @@ function mend(some: RedirectFindings) {
         >{{ check === 'idle-redirects' ? 'Drop' : 'Shorten:' }} {{ count(found.length, 'redirect') }} …
       </AppButton>
     </p>
-    <table class="ruled">
-      <thead>
-        <tr>
-          <th scope="col">Old address</th>
-          <th scope="col">Leads to</th>
-          <th scope="col">Why</th>
-          <th scope="col"><span class="hidden-words">Remedy</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="one in found" :key="one.from">
-          <td class="mono">{{ one.from }}</td>
-          <td class="mono">{{ one.to }}</td>
-          <td>
-            {{ one.why
-            }}<template v-if="one.better">
-              It should lead to <span class="mono">{{ one.better }}</span>.</template
-            >
-          </td>
-          <td>
-            <AppButton look="link" @click="mend([one])"
-              >{{ one.better === null ? 'Drop …' : 'Shorten …' }}
-            </AppButton>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <AppTable label="Redirects" :rows="found" :columns="COLUMNS" :row-key="(one) => one.from">
+      <template #from="{ row: one }"><PathText :path="one.from" /></template>
+      <template #to="{ row: one }"><PathText :path="one.to" /></template>
+      <template #why="{ row: one }">
+        {{ one.why
+        }}<template v-if="one.better">
+          It should lead to <span class="mono">{{ one.better }}</span>.</template
+        >
+      </template>
+      <template #remedy="{ row: one }">
+        <AppButton look="link" @click="mend([one])"
+          >{{ one.better === null ? 'Drop …' : 'Shorten …' }}
+        </AppButton>
+      </template>
+    </AppTable>
   </template>
   <p v-else-if="all" class="empty">No redirects to fix.</p>
 </template>

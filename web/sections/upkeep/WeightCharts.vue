@@ -4,6 +4,7 @@ import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Overview } from '../../../api/upkeep.ts';
 import { weight } from '../../parts/words.ts';
+import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppFold from '../../kit/AppFold.vue';
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
@@ -19,6 +20,12 @@ const KINDS = {
   document: 'documents',
   other: 'other files',
 };
+const COLUMNS: Column<Bar>[] = [
+  { key: 'name', label: 'What' },
+  { key: 'items', label: 'Items', width: 64, number: true },
+  { key: 'bytes', label: 'File size', width: 80, number: true },
+];
+const UNUSED: Column<Bar> = { key: 'unused', label: 'Unused', width: 110, number: true };
 /** More bars cannot be told apart. */
 const MOST = 7;
 
@@ -180,18 +187,23 @@ onUnmounted(() => {
       <figcaption>{{ chart.title }}</figcaption>
       <div class="drawing"><canvas ref="canvases" aria-hidden="true"></canvas></div>
       <AppFold title="Show numbers">
-        <table class="figures">
-          <tr v-for="bar in chart.bars" :key="bar.name">
-            <th scope="row">
-              <RouterLink v-if="bar.to" :to="bar.to">{{ bar.name }}</RouterLink><template v-else>{{
-                bar.name
-              }}</template>
-            </th>
-            <td>{{ bar.items.toLocaleString('en') }}</td>
-            <td>{{ weight(bar.bytes) }}</td>
-            <td v-if="bar.unused !== undefined">{{ weight(bar.unused) }} unused</td>
-          </tr>
-        </table>
+        <AppTable
+          :label="chart.title"
+          bare
+          :rows="chart.bars"
+          :columns="chart.bars.some((bar) => bar.unused !== undefined) ? [...COLUMNS, UNUSED] : COLUMNS"
+          :row-key="(bar) => bar.name"
+        >
+          <template #name="{ row: bar }"
+            ><RouterLink v-if="bar.to" :to="bar.to">{{ bar.name }}</RouterLink
+            ><template v-else>{{ bar.name }}</template></template
+          >
+          <template #items="{ row: bar }">{{ bar.items.toLocaleString('en') }}</template>
+          <template #bytes="{ row: bar }">{{ weight(bar.bytes) }}</template>
+          <template #unused="{ row: bar }">{{
+            bar.unused === undefined ? '' : `${weight(bar.unused)} unused`
+          }}</template>
+        </AppTable>
       </AppFold>
     </figure>
   </section>
@@ -219,19 +231,7 @@ figcaption {
 summary {
   cursor: pointer;
 }
-table {
-  border-collapse: collapse;
-}
-th,
-td {
-  padding: 1px 12px 1px 0;
-  font-weight: 400;
-  text-align: right;
-}
-th {
-  text-align: left;
-}
-@media (max-width: 1100px) {
+@media (width <= 1100px) {
   .charts {
     grid-template-columns: 1fr;
   }
