@@ -65,8 +65,18 @@ export class Browser {
     ).sendDevToolsCommand(name, values);
   }
 
-  open(address: string): Promise<void> {
-    return this.driver.get(address);
+  /** Sites that this browser has been to: there the tour of a first visit is over. */
+  private readonly visited = new Set<string>();
+
+  /** @param first as a first visit, with the tour */
+  async open(address: string, first = false): Promise<void> {
+    const { origin, protocol } = new URL(address);
+    if (protocol.startsWith('http') && !first && !this.visited.has(origin)) {
+      await this.driver.get(`${origin}/api/site`);
+      await this.driver.executeScript("localStorage.setItem('iconomos.tour-seen', 'true')");
+    }
+    this.visited.add(origin);
+    await this.driver.get(address);
   }
 
   /** The first visible element that fits, waiting up to a minute; a failure says what stood there instead. */
@@ -153,7 +163,27 @@ export class Browser {
   }
 
   async click(name: string): Promise<void> {
-    await this.retry(async () => (await this.button(name)).click());
+    await this.retry(async () => {
+      const button = await this.button(name);
+      await this.still(button);
+      await button.click();
+    });
+  }
+
+  /** Waits until something no longer moves: a menu that opens, a list that unfolds. */
+  private async still(one: WebElement): Promise<void> {
+    let before = '';
+    await this.driver.wait(
+      async () => {
+        const now = JSON.stringify(await one.getRect());
+        const same = now === before;
+        before = now;
+        return same;
+      },
+      5000,
+      'it never came to rest',
+      POLL,
+    );
   }
 
   /** Clicks a button of the dialog that is open. */

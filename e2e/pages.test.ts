@@ -32,7 +32,7 @@ test('pages are found by words and ordered by what they lack; nothing is at faul
   expect(await session.faultsOfAccess()).toEqual([]);
   await session.openPage('contact.html');
   // The logo and the favicon, and what the style sheet shows in the footer.
-  await browser.text('3 placements');
+  await browser.text('2 placements, 1 more from style sheets');
   await browser.text('of css/site.css');
   expect(await session.faultsOfAccess()).toEqual([]);
 });

@@ -1,3 +1,4 @@
+import { Key } from 'selenium-webdriver';
 import { spawn } from 'node:child_process';
 import { appendFile, mkdir, readFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -53,6 +54,7 @@ test('a change that can neither be completed nor taken back is told on every scr
   await browser.open(`${server.address}/library`);
   await browser.click('c.png');
   await browser.fill('Alt text', 'A ridge');
+  await browser.press(Key.TAB);
   await browser.text('Nothing can be changed now');
   await browser.open(server.address);
   await browser.click('Leave the files as they are …');
@@ -67,6 +69,7 @@ test('files that others take away and move: the record waits in Upkeep, is given
   await browser.open(`${server.address}/library`);
   await browser.click('b.png');
   await browser.fill('Alt text', 'A bee');
+  await browser.press(Key.TAB);
   await browser.text('Saved');
   await mkdir(join(root, 'moved'), { recursive: true });
   await rename(join(root, 'img/b.png'), join(root, 'moved/bee.png'));

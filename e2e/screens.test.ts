@@ -1,3 +1,4 @@
+import { Key } from 'selenium-webdriver';
 import { beforeAll, expect, test } from 'vitest';
 import { By, type Browser } from './browser.ts';
 import { Session } from './session.ts';
@@ -12,6 +13,7 @@ beforeAll(() => {
 const SCREENS: [path: string, says: string][] = [
   ['/library?folder=images', 'Add all to tray'],
   ['/library?folder=images&view=table', 'Columns'],
+  ['/library?folder=images/dome&item=24', 'Used in'],
   ['/describe', 'Save and next'],
   ['/describe/pages', 'Text on pages'],
   ['/describe/table', 'Download CSV'],
@@ -29,6 +31,33 @@ async function errors(): Promise<string[]> {
   const entries = await browser.driver.manage().logs().get('browser');
   return entries.filter((one) => one.level.name === 'SEVERE').map((one) => one.message);
 }
+
+test('a first visit has a tour of five steps, left at any of them, and never again unless it is asked for', async () => {
+  await browser.open(`${session.server.address}/library`, true);
+  await browser.text('Bring files in');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  for (const title of ['Find and collect', 'Describe', 'Keep it clean']) {
+    await browser.click('Next');
+    await browser.text(title);
+  }
+  await browser.text('4 of 5');
+  await browser.click('Skip tour');
+  await browser.gone('Keep it clean');
+  await session.go('/library');
+  await browser.text('All folders');
+  expect(await browser.screen()).not.toContain('Bring files in');
+  await browser.click('Help');
+  await browser.click('Show the tour');
+  for (const title of ['Find and collect', 'Describe', 'Keep it clean', 'Undo anything']) {
+    await browser.click('Next');
+    await browser.text(title);
+  }
+  await browser.click('Start');
+  await browser.gone('Undo anything');
+  await browser.click('Help');
+  await browser.click('Keyboard shortcuts');
+  await browser.text('Show keyboard shortcuts');
+});
 
 test.each(['light', 'dark'])(
   'no screen has a fault of accessibility or an error in the console, in the %s scheme',
@@ -90,4 +119,117 @@ test('right click: on an item what can be done with it, on a folder what can be 
       'return document.querySelector(\'a[data-folder="uploads/2024"]\')?.checkVisibility() ?? false',
     ),
   ).toBe(false);
+});
+
+test.each([
+  [390, 844],
+  [640, 400],
+  [1024, 768],
+  [1920, 1080],
+])('at %i × %i nothing goes beyond the window, and what one came for is in sight', async (width, height) => {
+  await browser.size(width, height);
+  try {
+    for (const [path, says] of SCREENS) {
+      await session.go(path);
+      await browser.text(says);
+      const over = await browser.driver.executeScript<number[]>(
+        'const { scrollWidth, scrollHeight } = document.documentElement; return [scrollWidth - innerWidth, scrollHeight - innerHeight]',
+      );
+      expect(Math.max(...over), path).toBeLessThanOrEqual(0);
+    }
+    const inSight = async (what: string) =>
+      browser.driver.wait(
+        () =>
+          browser.driver.executeScript<boolean>(
+            `const one = document.querySelector(arguments[0])?.getBoundingClientRect();
+             return Boolean(one && one.width > 0 && one.top >= 0 && one.left >= 0 && Math.min(one.bottom, one.top + 40) <= innerHeight && one.right <= innerWidth);`,
+            what,
+          ),
+        10_000,
+        `${what} is out of sight`,
+      );
+    await session.go('/library?folder=images/dome');
+    await browser.text('7 items');
+    await inSight('.place .picture');
+    await session.go('/describe');
+    await browser.button('Save and next');
+    await inSight('footer .main');
+    await session.go('/library?folder=images/dome&where=name:dome-dusk');
+    await browser.click('dome-dusk.jpg');
+    await inSight('.record header h2');
+    expect(await session.faultsOfAccess()).toEqual([]);
+    await browser.click('Close the record');
+  } finally {
+    await browser.size(1280, 800);
+  }
+});
+
+test('a narrow window has its folders in a drawer, which closes when one is chosen', async () => {
+  await browser.size(1024, 768);
+  try {
+    await session.go('/library');
+    await browser.click('Folders');
+    await browser.text('Folders and tags');
+    expect(await session.faultsOfAccess()).toEqual([]);
+    await browser.click('dome');
+    await browser.text('Items in “images/dome” or below');
+    await browser.gone('Folders and tags');
+  } finally {
+    await browser.size(1280, 800);
+  }
+});
+
+/** What has the focus, by its name or what stands on it. */
+const focused = () =>
+  browser.driver.executeScript<string>(
+    `const one = document.activeElement;
+     return one.getAttribute('aria-label') || one.labels?.[0]?.innerText || one.innerText.trim() || one.tagName;`,
+  );
+async function hasFocus(name: string): Promise<void> {
+  await browser.driver.wait(
+    async () => (await focused()).includes(name),
+    5000,
+    `the focus is not on “${name}”`,
+  );
+}
+
+test('a dialog begins with its first field and gives the keyboard back; a new filter has it', async () => {
+  await session.go('/library?folder=images/dome');
+  await browser.click('Folder rules …');
+  await hasFocus('Purpose');
+  await browser.press(Key.ESCAPE);
+  await session.alone();
+  await hasFocus('Folder rules …');
+  await browser.click('Add all to tray');
+  await browser.click('Tags …');
+  await hasFocus('Add tags');
+  await browser.press(Key.ESCAPE);
+  await session.alone();
+  await hasFocus('Tags …');
+  await browser.click('Empty tray');
+  await browser.click('Add filter');
+  await browser.click('File type');
+  await browser.click('image');
+  await hasFocus('kind is image');
+});
+
+test('a placement leads from the record to its spot on the page, and back; its acts are there by right click', async () => {
+  await session.go('/library?folder=images/dome&where=name:dome-fog');
+  await browser.click('dome-fog.jpg');
+  await browser.text('Used in');
+  await browser.click('The dome in all weathers');
+  await browser.text('Open the page as served');
+  // Once the page is drawn the list stands in its order.
+  const chosen = await browser.see(
+    By.css('.placements .chosen'),
+    'the chosen placement',
+    /dome-fog[\s\S]*shown \d+/,
+  );
+  await browser.driver.actions().contextClick(chosen).perform();
+  await browser.see(By.xpath("//*[@role='menuitem'][contains(., 'Remove from page')]"), 'its acts');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.press(Key.ESCAPE);
+  await browser.click('Back to the record');
+  await browser.text('Move or rename');
+  await browser.text('dome-fog.jpg');
 });

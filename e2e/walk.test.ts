@@ -42,7 +42,7 @@ test('Library: contact sheet, folder tree, find, record with facts and placement
   await browser.text('1400 × 1050 px');
   await browser.text('Used in 1 place');
   await browser.text('gallery/moon.html, line');
-  const link = await browser.button('The Moon – Corvane Hill Observatory');
+  const link = await browser.button('as served');
   const page = await (
     await fetch((await link.getAttribute('href'))!.replace('site.localhost', '127.0.0.1'))
   ).text();

@@ -12,7 +12,7 @@ import { computed, onMounted, onUnmounted, ref, type Component } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import DoneLine from './parts/DoneLine.vue';
 import FindBox from './parts/FindBox.vue';
-import KeysSheet from './parts/KeysSheet.vue';
+import HelpMenu from './parts/HelpMenu.vue';
 import PersonMenu from './parts/PersonMenu.vue';
 import PlanProof from './parts/PlanProof.vue';
 import SiteNotices from './parts/SiteNotices.vue';
@@ -160,6 +160,7 @@ const itemId = computed(() => {
         </span>
       </div>
       <PersonMenu v-if="store.site" />
+      <HelpMenu v-if="store.site" />
     </header>
     <SiteNotices />
     <nav class="rail" aria-label="Sections">
@@ -188,7 +189,6 @@ const itemId = computed(() => {
     </div>
   </div>
   <PlanProof />
-  <KeysSheet />
 </template>
 
 <style scoped>

@@ -48,7 +48,14 @@ const field = (row: Row, key: string) => (row as Record<string, unknown>)[key];
     tooltip-effect="light"
     scrollbar-always-on
   >
-    <ElTableColumn v-if="$slots['expanded']" type="expand" width="1" class-name="opener">
+    <ElTableColumn
+      v-if="$slots['expanded']"
+      type="expand"
+      width="1"
+      label="Details"
+      class-name="opener"
+      label-class-name="silent"
+    >
       <template #default="{ row }: { row: Row }"
         ><div><slot name="expanded" :row="row"></slot></div
       ></template>

@@ -90,6 +90,7 @@ const groups = computed<[string, Keys][]>(() => [
   ],
 ]);
 
+defineExpose({ show: () => (open.value = true) });
 function onKey(event: KeyboardEvent) {
   const typing =
     event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable]');

@@ -43,6 +43,9 @@ async function leaveOut() {
   if (request?.kind === 'set-aside') await store.propose({ ...request, leavePlaced: true });
 }
 
+const ready = computed(
+  () => store.plan && !store.busy && !store.plan.empty && store.plan.clashes.length === 0,
+);
 async function apply() {
   const ids = store.request?.kind === 'set-aside' ? store.request.itemIds : [];
   if ((await store.apply()) && ids.length > 0) tray.remove(ids);
@@ -67,7 +70,11 @@ async function apply() {
       <div class="foot">
         <label class="note-field"
           ><span class="hidden-words">Note for the ledger</span
-          ><AppInput v-model="store.note" maxlength="500" placeholder="Note for the ledger"
+          ><AppInput
+            v-model="store.note"
+            maxlength="500"
+            placeholder="Note for the ledger"
+            @keydown.enter.prevent="ready && apply()"
         /></label>
         <p class="figures soft">
           {{ count(store.plan.totals.items, 'item')
@@ -91,10 +98,7 @@ async function apply() {
           Skip items in use
         </AppButton>
         <AppButton @click="store.close()">{{ running ? 'Continue in background' : 'Cancel' }} </AppButton>
-        <AppButton
-          look="main"
-          :disabled="store.busy || store.plan.empty || store.plan.clashes.length > 0"
-          @click="apply"
+        <AppButton look="main" :disabled="!ready" @click="apply"
           >{{ store.plan.empty ? 'Nothing changes' : verb }}
         </AppButton>
       </div>

@@ -180,6 +180,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
 
 <style scoped>
 .record {
+  position: relative;
   display: flex;
   width: var(--record);
   min-height: 0;

@@ -113,6 +113,10 @@ mark {
 .ochre {
   color: var(--ochre);
 }
+.clippings a {
+  display: inline-block;
+  line-height: 24px;
+}
 .served {
   margin-left: 8px;
   font-size: 12.5px;

@@ -26,7 +26,7 @@ export function useWords(first: ItemView) {
   function changes(): Partial<Words> {
     const changed: Partial<Words> = {};
     for (const key of Object.keys(words) as (keyof Words)[]) {
-      if (JSON.stringify(words[key]) !== JSON.stringify(base.words[key]))
+      if (asKept(words[key]) !== asKept(base.words[key]))
         Object.assign(changed, { [key]: clone(words[key]) });
     }
     return changed;
@@ -108,7 +108,7 @@ export function useWords(first: ItemView) {
     const kept = drafts.edit(base.id);
     if (!kept) return;
     const changedSince = (Object.keys(kept.words) as (keyof Words)[]).some(
-      (field) => JSON.stringify(kept.before[field]) !== JSON.stringify(base.words[field]),
+      (field) => asKept(kept.before[field]!) !== asKept(base.words[field]),
     );
     Object.assign(words, clone(kept.words));
     unsaved.value = Object.keys(changes()).length > 0;
@@ -137,6 +137,11 @@ export function useWords(first: ItemView) {
     return savedAt.value ? `Saved ${savedAt.value}` : '';
   });
   return { words, state, fault, theirs, touch, save, keepMine, takeTheirs, refresh };
+}
+
+/** For comparing: white space around a text is not kept. */
+function asKept(value: Words[keyof Words]): string {
+  return JSON.stringify(typeof value === 'string' ? value.trim() : value);
 }
 
 /** A copy without Vue's proxies, which structuredClone refuses. */

@@ -312,6 +312,7 @@ header {
 }
 .look,
 .fields {
+  position: relative;
   padding: 6px 24px 18px;
   overflow: auto;
 }

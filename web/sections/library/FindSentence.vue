@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { sentenceOf } from '../../../core/find/holds.ts';
 import {
   conditionsOf,
@@ -48,11 +48,29 @@ function wordsOf(node: Node): string {
   return node.not ? `not (${inner})` : inner;
 }
 const parts = computed(() => props.where.of.map(wordsOf));
-function set(of: Node[]) {
+/** The keyboard goes on from the filter at a place, or from “Add filter”. */
+const sentence = useTemplateRef('sentence');
+let next: number | undefined;
+function set(of: Node[], place = of.length - 1) {
   choosing.value = undefined;
+  next = place;
   emit('change', { ...props.where, of });
 }
-const put = (place: number, node: Node) => set(props.where.of.map((one, at) => (at === place ? node : one)));
+watch(
+  parts,
+  () => {
+    if (next === undefined) return;
+    const filters = sentence.value?.querySelectorAll<HTMLElement>('.condition');
+    (filters?.[next] ?? sentence.value?.querySelector<HTMLElement>('.add'))?.focus();
+    next = undefined;
+  },
+  { flush: 'post' },
+);
+const put = (place: number, node: Node) =>
+  set(
+    props.where.of.map((one, at) => (at === place ? node : one)),
+    place,
+  );
 function add(condition: Condition) {
   const there = at.value === undefined ? undefined : props.where.of[at.value];
   if (there === undefined) set([...props.where.of, condition]);
@@ -79,7 +97,7 @@ const actsOn = (node: Node) =>
 function act(place: number, key: Act) {
   const there = props.where.of[place]!;
   if (key === 'turn') put(place, { ...there, not: !there.not });
-  else if (key === 'remove') set(props.where.of.filter((_, at) => at !== place));
+  else if (key === 'remove') void set(props.where.of.filter((_, at) => at !== place));
   else choosing.value = { how: key, at: place };
 }
 function joined() {
@@ -103,7 +121,7 @@ const counted = computed<Query>(() =>
 </script>
 
 <template>
-  <span class="parts">
+  <span ref="sentence" class="parts">
     <span v-if="words" class="part">
       matching “{{ words }}”
       <AppButton look="link" @click="emit('drop', 'q')">Remove</AppButton>
@@ -123,6 +141,7 @@ const counted = computed<Query>(() =>
     <span class="part">
       <AppButton
         look="link"
+        class="add"
         :aria-expanded="choosing !== undefined"
         @click="choosing = choosing ? undefined : { how: 'new' }"
       >
