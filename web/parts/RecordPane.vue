@@ -20,6 +20,7 @@ import LookCloser from './LookCloser.vue';
 import WordsForm from './WordsForm.vue';
 import { USE_WORDS } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
+import { isCovered } from '../kit/screen.ts';
 
 const props = defineProps<{ itemId: number }>();
 const site = useSite();
@@ -64,7 +65,7 @@ async function copyAddress() {
 function onKey(event: KeyboardEvent) {
   const at = event.target as HTMLElement;
   if (looking.value || document.querySelector('.closer')) return;
-  if (event.key === 'Escape' && !document.querySelector('.el-overlay:not([style*="display: none"])')) {
+  if (event.key === 'Escape' && !isCovered()) {
     if (at.closest?.('input, textarea')) at.blur();
     else close();
     return;

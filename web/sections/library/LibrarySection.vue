@@ -28,7 +28,7 @@ import AppOption from '../../kit/AppOption.vue';
 import AppSelect from '../../kit/AppSelect.vue';
 import AppSegmented from '../../kit/AppSegmented.vue';
 import AppSlider from '../../kit/AppSlider.vue';
-import { useFolded } from '../../kit/screen.ts';
+import { isCovered, useFolded } from '../../kit/screen.ts';
 
 const site = useSite();
 const tray = useTray();
@@ -138,7 +138,7 @@ function currentFolder(): string | undefined {
 }
 const busyElsewhere = (target: EventTarget | null) =>
   (target as HTMLElement).closest?.('input:not([type=checkbox]), textarea, select, [role=dialog]') !== null ||
-  document.querySelector('.el-overlay:not([style*="display: none"])') !== null ||
+  isCovered() ||
   closer.value !== undefined;
 /** Letters start the acts of the tray; with an empty tray, on the item that has the focus. */
 function onKey(event: KeyboardEvent) {

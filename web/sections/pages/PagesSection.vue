@@ -21,7 +21,7 @@ import PlacementForm from './PlacementForm.vue';
 import PlacementList from './PlacementList.vue';
 import PlacingForm from './PlacingForm.vue';
 import AppButton from '../../kit/AppButton.vue';
-import { useOneColumn } from '../../kit/screen.ts';
+import { isCovered, useOneColumn } from '../../kit/screen.ts';
 
 const site = useSite();
 const route = useRoute();
@@ -204,7 +204,7 @@ function onKey(event: KeyboardEvent) {
   const at = event.target as HTMLElement;
   if (event.ctrlKey || event.metaKey || event.altKey || at.closest('input, textarea, select, [role=dialog]'))
     return;
-  if (document.querySelector('.el-overlay:not([style*="display: none"])')) return;
+  if (isCovered()) return;
   if (!act(event.key)) return;
   event.preventDefault();
 }
