@@ -6,6 +6,7 @@ import 'element-plus/es/components/message/style/css';
 import 'element-plus/es/components/message-box/style/css';
 import './theme.css';
 import './kit/kit.css';
+import './kit/more.css';
 import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import AppFrame from './AppFrame.vue';

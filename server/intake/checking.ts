@@ -1,13 +1,12 @@
 import { existsSync } from 'node:fs';
 import { copyFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { mimeOf } from '../../core/address/kinds.ts';
+import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import { joinPath } from '../../core/address/path.ts';
 import { folderWithin } from '../../core/intake/arrival-names.ts';
 import { preparationOf } from '../../core/intake/findings.ts';
 import type { Checked } from '../../core/intake/finding.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
-import { kindOf } from '../../core/address/kinds.ts';
 import type { ArrivalRow } from '../db/arrivals.ts';
 import type { Site } from '../app/site.ts';
 import type { RunningJob } from '../workers/jobs.ts';
@@ -19,9 +18,9 @@ import { FairQueue, onBehalf } from '../workers/fair.ts';
 import { Unended } from '../workers/pool.ts';
 import { HEIF } from '../media/heif.ts';
 import { LIMITS } from '../limits.ts';
-import { breathe } from '../workers/breathe.ts';
 import { nameFor } from './arrival-names.ts';
 import { endingOf } from './ending.ts';
+import { RuleFollowing } from './rule-following.ts';
 
 /** At most this many look-alikes are told of. */
 const ALIKE = 8;
@@ -30,7 +29,7 @@ const ALIKE = 8;
 export class Checking {
   private readonly queue = new FairQueue<number>();
   private running: Promise<void> | undefined;
-  private rechecking: Promise<void> | undefined;
+  private readonly following: RuleFollowing;
   /** Starts more checks while a job runs. */
   private pump: (() => void) | undefined;
   private done = 0;
@@ -59,13 +58,14 @@ export class Checking {
     private readonly matching: Matching,
   ) {
     site.events.on('changed', () => site.arrivals.allChanged());
-    site.events.on('rules', () => this.recheck());
+    this.following = new RuleFollowing(site, (id) => this.prepare(id));
+    site.events.on('rules', () => this.following.start());
     site.events.on('alike-found', (sha256s) => this.likenessFound(sha256s));
   }
 
   /** Goes on with what an earlier run of the server left unchecked. */
   resume(): void {
-    this.recheck();
+    this.following.start();
     for (const row of this.site.arrivals.inState('received')) this.add(row.id, row.personId);
   }
 
@@ -93,38 +93,7 @@ export class Checking {
   /** Resolves when nothing is being checked. */
   async settled(): Promise<void> {
     while (this.running) await this.running;
-    await this.rechecking;
-  }
-
-  /** What waits is named and made ready by the rules that hold now, one file after the other, as a visible job. */
-  private recheck(): void {
-    const { site } = this;
-    site.arrivals.allChanged();
-    site.events.emit('arrivals');
-    const waiting = site.arrivals.inState('ready').map((row) => row.id);
-    if (waiting.length === 0) return;
-    const run = (this.rechecking ?? Promise.resolve()).then(() =>
-      site.jobs.run('intake', 'Applying the folder rules to waiting files', async (job) => {
-        for (const [at, id] of waiting.entries()) {
-          if (job.signal.aborted) return;
-          this.nameByRule(id);
-          await this.prepare(id);
-          job.progress(at + 1, waiting.length, 'files');
-          site.events.emit('arrivals');
-          await breathe();
-        }
-      }),
-    );
-    // A failure stands in the job, for whoever looks; it must not end the server.
-    this.rechecking = run.catch(() => undefined);
-  }
-
-  /** A name that no person has written follows the folder's rule. */
-  private nameByRule(id: number): void {
-    const row = this.site.arrivals.get(id);
-    if (row?.state !== 'ready' || row.named) return;
-    const { name, plain } = nameFor(this.site, row);
-    if (name !== row.name) this.site.arrivals.set(row, { name, plainName: plain });
+    await this.following.settled;
   }
 
   /** Keeps the workers busy as long as files come in. Stopped: what is left is checked at the next start. */

@@ -19,6 +19,7 @@ export interface Column<Row> {
 <script setup lang="ts" generic="Row extends object">
 import { ElTable, ElTableColumn } from 'element-plus/es/components/table/index';
 import 'element-plus/es/components/table/style/css';
+import './table.css';
 
 /** A short table. What stands in a cell is drawn by the slot with the column's key; else the row's own field is shown. */
 defineProps<{

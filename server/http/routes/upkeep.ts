@@ -20,7 +20,6 @@ import { keeperOf } from '../../../core/upkeep/keeper.ts';
 import { Fault } from '../../fault.ts';
 import { runAsJob } from '../../changes/proposal.ts';
 import { emptyAside } from '../../changes/upkeep.ts';
-import { ALL_HERE } from '../../db/item-query.ts';
 import { viewOf } from '../../db/item-view.ts';
 import { dependsOn } from '../../upkeep/depends.ts';
 import { alikeGroups, copyGroups } from '../../upkeep/groups.ts';
