@@ -158,7 +158,9 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
         <template v-else-if="size.from.width"
           >{{ size.from.width }} × {{ size.from.height }} px<br
         /></template>
-        <del v-if="weight(size.from.bytes) !== weight(size.becomes.bytes)">{{ weight(size.from.bytes) }}</del>
+        <del v-if="weight(size.from.bytes) !== weight(size.becomes.bytes)">{{
+          weight(size.from.bytes)
+        }}</del>{{ ' ' }}
         <strong>{{ weight(size.becomes.bytes) }}</strong>
       </template>
       <template v-else>

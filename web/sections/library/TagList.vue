@@ -259,7 +259,7 @@ function dropped(event: DragEvent, name: string) {
       :data="listed.slice(0, MOST)"
       id-key="name"
       :open="open"
-      :current="current ?? ''"
+      :current="all.find((tag) => current && same(tag.name, current))?.name ?? ''"
       @toggle="(tag, shut) => (closed = { ...closed, [tag]: shut })"
       @choose="(tag) => router.push(showing(tag))"
       @menu="ask"
@@ -302,7 +302,7 @@ section.current {
   display: flex;
   flex-direction: column;
   align-items: flex-start;
-  padding: 0 10px 12px;
+  padding: 10px 10px 12px;
   border-bottom: 1px solid var(--rule);
   gap: 4px;
 }
