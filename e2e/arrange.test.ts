@@ -17,7 +17,7 @@ beforeAll(() => {
 /** Every test begins with an empty tray. */
 beforeEach(async () => {
   await go('/ledger');
-  await browser.driver.executeScript('sessionStorage.clear(); localStorage.clear()');
+  await browser.forget();
 });
 
 const applyPlan = (says: string, done: string) => session.applyPlan(says, done);

@@ -68,12 +68,19 @@ export class Browser {
   /** Sites that this browser has been to: there the tour of a first visit is over. */
   private readonly visited = new Set<string>();
 
+  /** Forgets what this window has kept of the site it is at, but for the tour, which is over. */
+  async forget(): Promise<void> {
+    await this.driver.executeScript(
+      "sessionStorage.clear(); localStorage.clear(); localStorage.setItem('iconomos.tour-seen', 'true')",
+    );
+  }
+
   /** @param first as a first visit, with the tour */
   async open(address: string, first = false): Promise<void> {
     const { origin, protocol } = new URL(address);
     if (protocol.startsWith('http') && !first && !this.visited.has(origin)) {
       await this.driver.get(`${origin}/api/site`);
-      await this.driver.executeScript("localStorage.setItem('iconomos.tour-seen', 'true')");
+      await this.forget();
     }
     this.visited.add(origin);
     await this.driver.get(address);

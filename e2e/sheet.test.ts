@@ -13,7 +13,7 @@ beforeAll(() => {
 });
 beforeEach(async () => {
   await session.go('/ledger');
-  await browser.driver.executeScript('sessionStorage.clear(); localStorage.clear()');
+  await browser.forget();
 });
 interface Item {
   id: number;
