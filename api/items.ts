@@ -28,7 +28,7 @@ export const ItemView = z.object({
   mime: z.string(),
   bytes: z.int(),
   sha256: z.string(),
-  /** ThumbHash of how it looks, base64: shown until its small picture has come. Null: not computed, or nothing to see. */
+  /** ThumbHash of how it looks, base64: shown until its small image has come. Null: not computed, or nothing to see. */
   placeholder: z.string().nullable(),
   width: z.int().nullable(),
   height: z.int().nullable(),
@@ -45,7 +45,7 @@ export const ItemView = z.object({
   changedBy: z.string().nullable(),
   owner: z.string().nullable(),
   focal: z.string(),
-  /** The picture that it is a size of, and how many sizes it has itself. */
+  /** The image that it is a size of, and how many sizes it has itself. */
   sizeOf: z.int().nullable(),
   sizes: z.int(),
   words: Words,
@@ -233,7 +233,7 @@ export const ItemDetail = z.object({
   /** What was sent is kept off the site, beside this smaller copy. */
   hasOriginal: z.boolean(),
   family: z.object({
-    /** The picture that it is a size of; null: it stands for itself. */
+    /** The image that it is a size of; null: it stands for itself. */
     of: z.object({ id: z.int(), path: z.string(), name: z.string() }).nullable(),
     /** A person has said so. */
     said: z.boolean(),

@@ -114,7 +114,7 @@ export const PageDetail = z.object({
       gone: z.int(),
     }),
   ),
-  /** Classes that the page and its style sheets have for pictures. */
+  /** Classes that the page and its style sheets have for images. */
   classes: z.array(z.string()),
 });
 export type PageDetail = z.infer<typeof PageDetail>;

@@ -28,7 +28,7 @@ export const Report = z.object({
       height: z.int().positive().nullable(),
       placements: z.int().min(0).describe('How many references of pages lead to it.'),
       use: z.enum(SHOWN_USES),
-      /** The picture that it is a size of: both are one item. */
+      /** The image that it is a size of: both are one item. */
       sizeOf: z.string().nullable(),
     }),
   ),

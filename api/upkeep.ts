@@ -148,14 +148,14 @@ export const Dismissed = z.array(
 );
 export type Dismissed = z.infer<typeof Dismissed>;
 
-/** Pages whose pictures have not been measured since they, or a style sheet, changed; and how many have been. */
+/** Pages whose images have not been measured since they, or a style sheet, changed; and how many have been. */
 export const ToMeasure = z.object({
   measured: z.int(),
   pages: z.array(z.object({ path: z.string(), title: z.string(), look: z.string() })),
 });
 export type ToMeasure = z.infer<typeof ToMeasure>;
 
-/** How wide a browser drew the pictures of a page at most, in CSS pixels, by the byte offsets of their addresses. */
+/** How wide a browser drew the images of a page at most, in CSS pixels, by the byte offsets of their addresses. */
 export const MeasuredPage = z.strictObject({
   page: z.string().max(2000),
   shown: z.array(z.strictObject({ start: z.int().min(0), wide: z.int().min(1).max(100_000) })).max(20_000),
@@ -180,7 +180,7 @@ export const Emptied = z.object({ entryId: z.int(), items: z.int(), bytes: z.int
 export type Emptied = z.infer<typeof Emptied>;
 
 const Part = z.object({ x: z.number(), y: z.number(), w: z.number(), h: z.number() });
-/** Where two pictures differ that show the same (core/picture/difference); null: they show different things. */
+/** Where two images differ that show the same (core/picture/difference); null: they show different things. */
 export const DifferingView = z
   .object({
     window: Part.optional(),

@@ -2,7 +2,7 @@ import { parseArgs } from 'node:util';
 import { AGENCY, makeAgency, serveAgency } from './agency.ts';
 import { SEED } from './make.ts';
 
-/** Runs the demo's picture agency, from which Intake may fetch. */
+/** Runs the demo's image agency, from which Intake may fetch. */
 const { values } = parseArgs({ options: { folder: { type: 'string' }, port: { type: 'string' } } });
 const port = Number(values.port);
 if (!values.folder || !Number.isInteger(port)) {

@@ -6,7 +6,7 @@ import { renderAll } from './make.ts';
 import type { Made } from './recipe.ts';
 import type { Scene } from './sky/scene.ts';
 
-/** The demo's supplier of pictures: an agency with numbers for names, as such suppliers have them. */
+/** The demo's supplier of images: an agency with numbers for names, as such suppliers have them. */
 export const AGENCY = 'Greyling Pictures';
 
 const SHELF: readonly [scene: Omit<Scene, 'seed'>, words: string][] = [
@@ -35,7 +35,7 @@ function pictures(seed: string): Made[] {
   }));
 }
 
-/** Makes the agency's pictures, unless they are there. */
+/** Makes the agency's images, unless they are there. */
 export async function makeAgency(folder: string, seed: string, edge = 900): Promise<void> {
   if (existsSync(folder)) return;
   const unfinished = `${folder}.making`;
@@ -44,7 +44,7 @@ export async function makeAgency(folder: string, seed: string, edge = 900): Prom
   await rename(unfinished, folder);
 }
 
-/** The agency's server: a list at '/', each picture under its number ('/order/40217' leads on to the file). */
+/** The agency's server: a list at '/', each image under its number ('/order/40217' leads on to the file). */
 export function serveAgency(folder: string): Server {
   return createServer((request, answer) => {
     const path = new URL(request.url ?? '/', 'http://agency').pathname;

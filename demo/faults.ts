@@ -19,7 +19,7 @@ export function plantedFaults(seed: string) {
     copies: [...groups.values()].map((group) => group.sort()),
     broken: truth.broken,
     altMissing: truth.altMissing,
-    /** The same picture in other bytes, with what it was made from. */
+    /** The same image in other bytes, with what it was made from. */
     alike: [
       [
         'images/sky/deep/galaxy-lantern.jpg',
@@ -41,7 +41,7 @@ export function plantedFindings(seed: string): Partial<Record<CheckName, string[
   const shown = items.filter(({ path }) => isPicture(path) && path !== 'favicon.ico');
   const pathsOf = (some: readonly Made[]) => some.map(({ path }) => path).sort();
   const byAlt = new Map<string, Made[]>();
-  // Sizes are told with their picture.
+  // Sizes are told with their image.
   for (const item of shown.filter(({ path, alt }) => alt && !/-640\./.test(path)))
     byAlt.set(item.alt!, [...(byAlt.get(item.alt!) ?? []), item]);
   const heroes = ['images/hero/evening-at-the-dome.jpg', 'images/hero/milky-way-over-corvane-hill.jpg'];

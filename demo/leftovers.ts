@@ -63,7 +63,7 @@ export function addLeftovers(items: Made[], seed: string): void {
   );
   picture('uploads/2025/WhatsNew.jpg', { motif: 'galaxy', seed: `${seed} unused galaxy` }, 1100);
   picture('uploads/2025/banner_old.jpg', { motif: 'milkyway', seed: `${seed} unused banner` }, 1800);
-  // The same picture in other bytes.
+  // The same image in other bytes.
   const lantern: Scene = { motif: 'galaxy', seed: `${seed} Lantern` };
   picture('uploads/2025/lantern-small.jpg', lantern, 800, { quality: 70 });
   picture('uploads/2025/lantern-reexport.jpg', lantern, 1600, { quality: 60 });
@@ -74,7 +74,7 @@ export function addLeftovers(items: Made[], seed: string): void {
     1200,
     { edit: 'brighter' },
   );
-  // Agency pictures with and without rights.
+  // Agency images with and without rights.
   picture('images/press/comet-agency.jpg', { motif: 'comet', seed: `${seed} agency` }, 1400, {
     title: 'Comet over the moor',
     alt: 'A comet with two tails above the horizon',

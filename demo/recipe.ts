@@ -36,7 +36,7 @@ export type Recipe =
   | { make: 'calendar' }
   | { make: 'copy'; of: string };
 
-/** What someone did to a picture before bringing it in again. */
+/** What someone did to an image before bringing it in again. */
 export type Edit = 'crop' | 'brighter' | 'torn';
 
 export interface Made {

@@ -56,7 +56,7 @@ export function slug(text: string): string {
     .replace(/[^a-z0-9]+/g, '-');
 }
 
-/** One picture in its full size and the small one that pages offer to phones. */
+/** One image in its full size and the small one that pages offer to phones. */
 export function pair(
   items: Made[],
   path: string,

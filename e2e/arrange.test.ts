@@ -219,7 +219,7 @@ test('versions: a note, words brought back; replaced bytes are compared and brou
   await browser.text(`Restore “${name}” as it was before`);
   await applyPlan('Change 1 item', 'Restore');
 
-  // Another picture under the same name takes the file's place.
+  // Another image under the same name takes the file's place.
   const before = await readFile(join(root, `images/dome/${name}`));
   await go('/intake');
   await session.drop(await session.put(name, await painted(77, 900, 600)));

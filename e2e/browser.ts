@@ -270,7 +270,7 @@ export class Browser {
     await writeFile(file, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
   }
 
-  /** Waits until no picture is still loading. */
+  /** Waits until no image is still loading. */
   async settled(): Promise<void> {
     await this.driver.wait(
       () =>

@@ -6,7 +6,7 @@ import { treeOf } from '../server/test/site.ts';
 import { By, type Browser } from './browser.ts';
 import { Session } from './session.ts';
 
-/** A picture with its sizes is one item, and a placement is changed where it stands: as a person does both. */
+/** An image with its sizes is one item, and a placement is changed where it stands: as a person does both. */
 const session = new Session('family');
 let browser: Browser;
 let root: string;

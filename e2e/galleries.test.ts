@@ -91,7 +91,7 @@ test('a gallery of a folder in an order of one’s own; made anew when the folde
   );
   expect(order).toEqual(wished);
   expect(page).not.toContain('<script');
-  // Someone else puts a picture into the folder.
+  // Someone else puts an image into the folder.
   await writeFile(join(root, 'images/trails/new-trail.jpg'), await painted(91, 900, 600));
   await browser.text('1 new, 0 gone since.');
   await browser.click('Update');

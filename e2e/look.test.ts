@@ -5,7 +5,7 @@ import { beforeAll, expect, test } from 'vitest';
 import { By, type Browser } from './browser.ts';
 import { Session } from './session.ts';
 
-/** The Library looked at: films and sounds played, the sheet's size, the table's columns, four side by side, what looks alike. */
+/** The Library looked at: videos and sounds played, the sheet's size, the table's columns, four side by side, what looks alike. */
 const session = new Session('look');
 let browser: Browser;
 beforeAll(() => {
@@ -40,13 +40,15 @@ test('the sheet gets larger and smaller images by its slider', async () => {
   await session.go('/library?folder=images/moon');
   await browser.text('6 items');
   const slider = await browser.see(By.css('[role=slider]'), 'the slider');
+  await browser.see(By.css('.place img'), 'a thumbnail');
+  await browser.settled();
   const width = () =>
-    ask<number>("Math.max(...[...document.querySelectorAll('img')].map((one) => one.width))");
+    ask<number>("Math.max(...[...document.querySelectorAll('.place img')].map((one) => one.width))");
   const before = await width();
   await slider.sendKeys(...Array.from({ length: 12 }, () => Key.ARROW_RIGHT));
-  await browser.driver.wait(async () => (await width()) > before * 1.2, 5000, 'larger');
+  await browser.driver.wait(async () => (await width()) > before * 1.2, 20_000, 'larger');
   await slider.sendKeys(...Array.from({ length: 24 }, () => Key.ARROW_LEFT));
-  await browser.driver.wait(async () => (await width()) < before, 5000, 'smaller');
+  await browser.driver.wait(async () => (await width()) < before, 20_000, 'smaller');
 });
 
 test('columns are put in another order and made wider, and stay so', async () => {

@@ -13,7 +13,7 @@ let browser: Browser;
 let server: RunningServer;
 let root: string;
 
-/** Renames a picture in a process that is killed when its first page has been written. */
+/** Renames an image in a process that is killed when its first page has been written. */
 function renameHalfWay(): Promise<void> {
   return new Promise((done, failed) => {
     const child = spawn(process.execPath, [builtFile('crash-driver.js'), root, 'rename', '14']);

@@ -6,7 +6,7 @@ import { Browser, By } from './browser.ts';
 import { settled } from './known-demo.ts';
 import { RunningServer } from './server.ts';
 
-/** Pictures of the main views for the README, from the demo site. Arguments: the demo's folder, where to put them. */
+/** Images of the main views for the README, from the demo site. Arguments: the demo's folder, where to put them. */
 const [site = '', to = ''] = process.argv.slice(2);
 const VIEWS: [string, string][] = [
   ['library', '/library?folder=images'],

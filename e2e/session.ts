@@ -18,7 +18,7 @@ export class Session {
   browser!: Browser;
 
   /**
-   * Starts before the tests of the calling file and ends after them; of a failed test a picture is kept.
+   * Starts before the tests of the calling file and ends after them; of a failed test an image is kept.
    * @param from the site that is copied
    */
   constructor(
@@ -113,7 +113,7 @@ export class Session {
   }
 }
 
-/** A picture that looks like no other: stripes and noise by its number. */
+/** An image that looks like no other: stripes and noise by its number. */
 export function painted(number: number, width = 600, height = 400): Promise<Buffer> {
   const stripes = Array.from({ length: 12 }, (_, i) => {
     const x = (i * 83 + number * 131) % 600;

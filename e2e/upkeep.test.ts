@@ -31,7 +31,7 @@ const isThere = (path: string) =>
     () => false,
   );
 
-/** A picture that is heavy for its 1700 pixels. */
+/** An image that is heavy for its 1700 pixels. */
 async function noisy(path: string): Promise<void> {
   const noise = { type: 'gaussian', mean: 90, sigma: 40 } as const;
   await sharp({ create: { width: 1700, height: 1100, channels: 3, background: '#000', noise } })

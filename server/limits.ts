@@ -25,7 +25,7 @@ export const LIMITS = {
   textPages: 200,
   officeBytes: 50_000_000,
   /**
-   * Milliseconds for checking and measuring one file, and one that is called a picture; MB that one task may take on top of what its worker had, decoders
+   * Milliseconds for checking and measuring one file, and one that is called an image; MB that one task may take on top of what its worker had, decoders
    * included; MB of a worker's JavaScript heap.
    */
   checkTime: 120_000,
@@ -49,5 +49,5 @@ export const LIMITS = {
   fetchRedirects: 5,
 } as const;
 
-/** Milliseconds that the encoding of a film may take. */
+/** Milliseconds that the encoding of a video may take. */
 export const FILM_LIMIT = 30 * 60_000;

@@ -91,7 +91,7 @@ function dropped(event: DragEvent) {
 function dragged(event: DragEvent) {
   over.value = event.dataTransfer?.types.includes('Files') ?? false;
 }
-/** A picture from the clipboard (a screen grab) gets a name that says when; copied files keep theirs. */
+/** An image from the clipboard (a screen grab) gets a name that says when; copied files keep theirs. */
 function pasted(event: ClipboardEvent) {
   const files = [...(event.clipboardData?.files ?? [])];
   if (files.length === 0 || clipboard.meant(event)) return;

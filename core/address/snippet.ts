@@ -11,7 +11,7 @@ export interface SnippetItem {
 }
 
 /**
- * An item's address, bare or ready to be put on a page: pictures with their alt text and size, films and sounds with
+ * An item's address, bare or ready to be put on a page: images with their alt text and size, videos and sounds with
  * controls, anything else as a link whose text is its title.
  */
 export function snippetOf(

@@ -2,7 +2,7 @@ import { baseName, stemOf, type SitePath } from '../address/path.ts';
 import { fold } from '../find/marks.ts';
 import type { Words } from './fields.ts';
 
-/** Where a picture stands on a page, as far as its words are concerned. */
+/** Where an image stands on a page, as far as its words are concerned. */
 export interface PlacementContext {
   page: SitePath;
   pageTitle: string;
@@ -12,7 +12,7 @@ export interface PlacementContext {
   figcaption: string;
   before: string;
   after: string;
-  /** Alt texts of the other pictures close by. */
+  /** Alt texts of the other images close by. */
   neighbours: readonly string[];
   /** The link it stands in; null: none. `alone`: nothing else in the link says anything. */
   link: { href: string; alone: boolean; targetTitle: string } | null;
@@ -22,9 +22,9 @@ export interface AltFacts {
   path: SitePath;
   words: Pick<Words, 'alt' | 'decorative' | 'title' | 'caption' | 'longDescription' | 'tags'>;
   contexts: readonly PlacementContext[];
-  /** Names of other pictures, with other bytes, that have the same alt text. */
+  /** Names of other images, with other bytes, that have the same alt text. */
   sameAlt: readonly string[];
-  /** Text recognised in the picture; '': none, or not looked for. */
+  /** Text recognised in the image; '': none, or not looked for. */
   textInside: string;
 }
 
@@ -50,7 +50,7 @@ interface Rule {
   test: (facts: AltFacts) => string | { says: string; about: string } | undefined;
 }
 
-/** Characters beyond which a screen reader's user loses the thread; short for a picture that shows much. */
+/** Characters beyond which a screen reader's user loses the thread; short for an image that shows much. */
 export const LONGEST_ALT = 150;
 const SHORT_FOR_COMPLEX = 40;
 
@@ -217,7 +217,7 @@ export const ALT_RULES = {
     test: (facts) => {
       const link = linked(facts);
       if (!link || facts.words.alt.trim() === '') return undefined;
-      // A link to the picture itself, large, may well say what it shows.
+      // A link to the image itself, large, may well say what it shows.
       if (/\.(?:jpe?g|png|gif|webp|avif|svg)(?:[?#]|$)/i.test(link.href)) return undefined;
       const target = new Set(
         tellingWords(`${link.targetTitle} ${decoded(link.href).replace(/[-_/.]/g, ' ')}`),
@@ -233,11 +233,11 @@ export const ALT_RULES = {
 export type AltRuleName = keyof typeof ALT_RULES;
 const ORDER: Record<Severity, number> = { fault: 0, doubt: 1, hint: 2 };
 
-/** What is to be said of a picture's words, the worst first. Words that fit say nothing. */
+/** What is to be said of a image's words, the worst first. Words that fit say nothing. */
 export function altFindings(facts: AltFacts): AltFinding[] {
   const found: AltFinding[] = [];
   for (const [name, rule] of Object.entries(ALT_RULES) as [AltRuleName, Rule][]) {
-    // Of a decorative picture there is nothing else to say.
+    // Of a decorative image there is nothing else to say.
     if (facts.words.decorative && name !== 'decorative-link' && name !== 'text-inside') continue;
     const broken = rule.test(facts);
     if (broken === undefined) continue;

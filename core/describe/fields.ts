@@ -171,7 +171,7 @@ export const KEYWORD_NAMES = ['XMP-dc:Subject', 'IPTC:Keywords'] as const;
 
 /** The texts of a record that a person writes. Empty string: not given. */
 export interface Words extends Record<TextField, string> {
-  /** True: the picture says nothing that the text does not, so its alt text is empty on purpose. */
+  /** True: the image says nothing that the text does not, so its alt text is empty on purpose. */
   decorative: boolean;
   tags: string[];
   /** Values of the site's own fields, by the field's name; none is empty. */

@@ -26,7 +26,7 @@ export function isFileName(text: string): boolean {
 }
 
 /**
- * How the words of a page are brought in line with the record: its alt text (empty for decorative pictures), and its title
+ * How the words of a page are brought in line with the record: its alt text (empty for decorative images), and its title
  * in place of hover and link texts that are file names. Undefined: the page says what the record says, or the record says
  * nothing.
  */

@@ -14,7 +14,7 @@ export interface Metadata {
   /** When it was taken, ISO 8601 in local time ('2026-08-12T23:14:05'), or null. */
   takenAt: string | null;
   colourProfile: string | null;
-  /** Pixels, upright, of pictures; null: it does not say. */
+  /** Pixels, upright, of images; null: it does not say. */
   size: { width: number; height: number } | null;
   /** It says where it was taken; it names a device's serial number or owner. */
   place: boolean;
@@ -68,10 +68,10 @@ export function metadataOf(tags: Tags): Metadata {
   };
 }
 
-/** Tracks of a film that measure where it is while it is taken. */
+/** Tracks of a video that measure where it is while it is taken. */
 const MEASURES = /^(gpmd|camm)$/;
 
-/** Positions anywhere; what is called a location only in films: in pictures that is a text for readers (IPTC). */
+/** Positions anywhere; what is called a location only in videos: in images that is a text for readers (IPTC). */
 function tellsPlace(name: string, value: unknown): boolean {
   if (String(value).trim() === '') return false;
   return (
@@ -83,7 +83,7 @@ function tellsPlace(name: string, value: unknown): boolean {
   );
 }
 
-/** Where formats say how many pixels they have, with the whole picture before smaller ones inside. */
+/** Where formats say how many pixels they have, with the whole image before smaller ones inside. */
 const SIZES = ['Photoshop:Image', 'Jpeg2000:Image', 'File:Image', 'ExifIFD:ExifImage', 'IFD0:Image'];
 
 function sizeOf(tags: Tags): Metadata['size'] {

@@ -15,8 +15,8 @@ export interface CareMarks {
 }
 
 /**
- * True for pictures that readers meet and that have words of their own: icons for browser tabs (.ico, .cur) are shown beside
- * the address, without words; a size of a picture has that one's words.
+ * True for images that readers meet and that have words of their own: icons for browser tabs (.ico, .cur) are shown beside
+ * the address, without words; a size of an image has that one's words.
  */
 export function needsAlt(item: { path: SitePath; kind: Kind; sizeOf?: number | null }): boolean {
   return item.kind === 'image' && !/\.(ico|cur)$/i.test(item.path) && (item.sizeOf ?? null) === null;

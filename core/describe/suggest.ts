@@ -19,9 +19,9 @@ export interface SuggestionFacts {
   /** What the file says of itself. */
   embedded: Partial<Words>;
   contexts: readonly (PlacementContext & { alt: string | null })[];
-  /** Words of pictures that look the same. */
+  /** Words of images that look the same. */
   alike: readonly { name: string; words: Pick<Words, 'alt' | 'title' | 'caption'> }[];
-  /** Text recognised in the picture. */
+  /** Text recognised in the image. */
   textInside: string;
 }
 
@@ -38,7 +38,7 @@ const TRUST = {
   heading: 0.3,
 } as const;
 
-/** Words for a picture from real sources, the most trusted first; those it has already are left out. */
+/** Words for an image from real sources, the most trusted first; those it has already are left out. */
 export function suggestionsFor(facts: SuggestionFacts): Suggestion[] {
   const found: Suggestion[] = [];
   const add = (field: Suggestion['field'], text: string | undefined, source: string, confidence: number) => {

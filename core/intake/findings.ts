@@ -298,7 +298,7 @@ export function preparationOf(file: Checked): {
   };
 }
 
-/** Kinds of pictures that hardly any browser shows, in words. */
+/** Kinds of images that hardly any browser shows, in words. */
 const UNSEEN: Record<string, string> = {
   'image/heic': 'HEIC images, which phones send',
   'image/heif': 'HEIF images',

@@ -7,18 +7,18 @@ import { patternInWords, type NamePattern } from '../naming/pattern.ts';
 /** What a folder is for: what its items must have, what is more than useful, what they are given. Null: no such rule. */
 export interface FolderRule {
   folder: SitePath;
-  /** In the person's words: 'wide pictures at the head of a page'. */
+  /** In the person's words: 'wide images at the head of a page'. */
   purpose: string;
-  /** Pixels that a picture needs at least. */
+  /** Pixels that an image needs at least. */
   leastWidth: number | null;
   leastHeight: number | null;
-  /** Pixels of the longer side beyond which a picture is made smaller. */
+  /** Pixels of the longer side beyond which an image is made smaller. */
   largestSide: number | null;
   /** Width to height, '3:2'. */
   shape: string | null;
-  /** Bytes beyond which a picture is made lighter. */
+  /** Bytes beyond which an image is made lighter. */
   largestBytes: number | null;
-  /** Keep the picture as it was sent beside a smaller copy. */
+  /** Keep the image as it was sent beside a smaller copy. */
   keepOriginal: boolean;
   /** Kinds of items that belong there. */
   kinds: readonly Kind[] | null;
@@ -64,7 +64,7 @@ export function shapeOf(text: string): number | undefined {
   return width > 0 && height > 0 ? width / height : undefined;
 }
 
-/** How far a picture's shape may be from its rule's: 2 in 100. */
+/** How far a image's shape may be from its rule's: 2 in 100. */
 const SHAPE_TOLERANCE = 0.02;
 
 export function hasShape(width: number, height: number, shape: string): boolean {
@@ -80,7 +80,7 @@ const KIND_WORDS: Record<Kind, string> = {
   other: 'other files',
 };
 
-/** 'pictures and films'. */
+/** 'pictures and videos'. */
 export function kindsInWords(kinds: readonly Kind[]): string {
   const words = kinds.map((kind) => KIND_WORDS[kind]);
   return words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : (words[0] ?? 'nothing');
@@ -142,11 +142,11 @@ export function ruleInWords(rule: Omit<FolderRule, 'folder'>): string {
 /** Formats that can be made smaller at the door without changing what they are. */
 const SHRINKABLE = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif', 'image/tiff']);
 
-/** Once as long as it is wide so many times, a picture is a panorama or a strip; below so many bytes, nothing is saved. */
+/** Once as long as it is wide so many times, an image is a panorama or a strip; below so many bytes, nothing is saved. */
 const EXTREME_SHAPE = 3;
 const LIGHT = 20_000;
 
-/** Whether a picture is larger than a folder's longest side. A panorama would be shrunk to nothing: its shorter side counts. */
+/** Whether an image is larger than a folder's longest side. A panorama would be shrunk to nothing: its shorter side counts. */
 function isTooLarge(picture: { width: number; height: number; bytes: number }, largestSide: number): boolean {
   const longer = Math.max(picture.width, picture.height);
   const shorter = Math.min(picture.width, picture.height);
@@ -155,8 +155,8 @@ function isTooLarge(picture: { width: number; height: number; bytes: number }, l
 }
 
 /**
- * The size a picture is brought to by its folder's rule: never larger than it is. Undefined: it stays as it is.
- * @param picture pixels after orientation, bytes, media type; `frames` over 1: an animation, which stays
+ * The size an image is brought to by its folder's rule: never larger than it is. Undefined: it stays as it is.
+ * @param image pixels after orientation, bytes, media type; `frames` over 1: an animation, which stays
  */
 export function shrunkSize(
   picture: { width: number; height: number; bytes: number; mime: string; frames: number },

@@ -1,9 +1,9 @@
 import type { PictureHashes } from '../picture/windows.ts';
 
-/** Longer side, in pixels, of the two pictures made of every item that can be seen: contact sheet, and one item. */
+/** Longer side, in pixels, of the two images made of every item that can be seen: contact sheet, and one item. */
 export const THUMBNAIL_SIZES = [320, 1280] as const;
 
-/** What a picture is compared by (core/picture/windows). */
+/** What an image is compared by (core/picture/windows). */
 export interface Signature extends PictureHashes {
   plane: Uint8Array;
   chroma: Int8Array;
@@ -13,14 +13,14 @@ export interface Signature extends PictureHashes {
 
 /** What is computed from bytes beside their hash and measures. */
 export interface Analysis {
-  /** The two small pictures lie in the thumbnail folder. */
+  /** The two small images lie in the thumbnail folder. */
   preview: boolean;
-  /** ThumbHash of the picture, base64: what is shown until the thumbnail has come. */
+  /** ThumbHash of the image, base64: what is shown until the thumbnail has come. */
   placeholder: string | null;
   colours: string[];
-  /** For look-alikes: pictures only. */
+  /** For look-alikes: images only. */
   signature: Signature | null;
-  /** Different colours in the small picture, as a share of its pixels; null: there is none. */
+  /** Different colours in the small image, as a share of its pixels; null: there is none. */
   shades: number | null;
   /** Nothing shines through. */
   opaque: boolean;

@@ -5,12 +5,12 @@ export interface ItemFacts {
   sha256: string;
   /** The media type of the content, where it can be told; undefined for plain text and unknown formats. */
   contentMime?: string;
-  /** Pixels after orientation, for pictures and films. */
+  /** Pixels after orientation, for images and videos. */
   width?: number;
   height?: number;
-  /** Seconds, for films and sounds. */
+  /** Seconds, for videos and sounds. */
   duration?: number;
-  /** Formats of the tracks, for films and sounds: 'AVC, AAC'. */
+  /** Formats of the tracks, for videos and sounds: 'AVC, AAC'. */
   codecs?: string;
   /** Why the content could not be read by its kind, in a sentence. */
   unreadable?: string;

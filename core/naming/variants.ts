@@ -10,24 +10,24 @@ export interface VariantFacts {
   height: number | null;
 }
 
-/** A size variant: it is called as its picture is, with a suffix. */
+/** A size variant: it is called as its image is, with a suffix. */
 export interface Variant {
   id: number;
-  /** The picture that it is a size of. */
+  /** The image that it is a size of. */
   of: number;
-  /** '-400', '@2x', '' for the same picture in another format. */
+  /** '-400', '@2x', '' for the same image in another format. */
   suffix: string;
 }
 
 /** What programs put behind a name for a size: -400, -400w, -400x300, @2x, -small. */
 const SUFFIX =
   /^(.+?)([-_.]\d{2,5}x\d{2,5}|[-_.]\d{2,5}(?:w|px)?|@[1-4]x|[-_](?:tiny|thumb|thumbnail|small|medium|large|xs|sm|md|lg|xl|mobile|tablet|desktop))$/i;
-/** What a picture would be called whose size bears this stem; undefined: it is no name of a size. */
+/** What an image would be called whose size bears this stem; undefined: it is no name of a size. */
 export const plainStem = (stem: string): string | undefined => SUFFIX.exec(stem)?.[1];
 
 /**
- * What a size is called when its picture is called otherwise: hill-480 of hill becomes slope-480 of slope. A name that has nothing in common
- * with the picture's stays. All are stems, without folder and extension.
+ * What a size is called when its image is called otherwise: hill-480 of hill becomes slope-480 of slope. A name that has nothing in common
+ * with the image's stays. All are stems, without folder and extension.
  */
 export function nameOfSize(size: string, before: string, after: string): string {
   if (before === after) return size;
@@ -42,8 +42,8 @@ export function nameOfSize(size: string, before: string, after: string): string 
 const SHAPE_TOLERANCE = 0.02;
 
 /**
- * Recognises the size variants of pictures: in one folder, the same stem with a size behind it and the same shape; or
- * offered together in one srcset. The plain name is the picture, else the widest one. A number that is no size (moon-2)
+ * Recognises the size variants of images: in one folder, the same stem with a size behind it and the same shape; or
+ * offered together in one srcset. The plain name is the image, else the widest one. A number that is no size (moon-2)
  * makes no variant: it must be the width or height in pixels, or half of it.
  * @param sets ids that one srcset offers for one place, in any order
  */
@@ -97,7 +97,7 @@ export async function variantsOf(
     for (const item of loose) {
       if (
         item.id === main ||
-        // As wide as the widest: another picture, or another format of it, and no size.
+        // As wide as the widest: another image, or another format of it, and no size.
         item.width === widest!.width ||
         !sameShape(item, widest!) ||
         isMain(item.id)
@@ -110,7 +110,7 @@ export async function variantsOf(
 }
 
 /**
- * The picture that each of some is a size of; the same name in another format is a picture of its own.
+ * The image that each of some is a size of; the same name in another format is an image of its own.
  * @param sets ids that one srcset offers for one place: that is said, so they need not look alike
  * @param alike whether two that are only called so show the same; undefined: it is not known, and the name is believed
  */
@@ -138,8 +138,8 @@ export async function sizesAmong(
 }
 
 /**
- * What was found, with what people have said of it: a size of a size is one of the picture that both belong to.
- * @param byHand the picture that one is a size of; null: it stands for itself, whatever it is called
+ * What was found, with what people have said of it: a size of a size is one of the image that both belong to.
+ * @param byHand the image that one is a size of; null: it stands for itself, whatever it is called
  */
 export async function familiesOf(
   found: ReadonlyMap<number, number>,
@@ -151,7 +151,7 @@ export async function familiesOf(
     if (main === null) of.delete(id);
     else of.set(id, main);
   });
-  // A picture that others were put to by hand is no size because of its name alone.
+  // An image that others were put to by hand is no size because of its name alone.
   await each(byHand.values(), breathe, (main) => main !== null && !byHand.has(main) && of.delete(main));
   const families = new Map<number, number>();
   await each(of, breathe, ([id]) => {

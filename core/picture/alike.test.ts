@@ -32,7 +32,7 @@ class Scene {
       }
   }
 
-  /** The picture that a window of it makes, after something was done to each value, in one of 8 orientations. */
+  /** The image that a window of it makes, after something was done to each value, in one of 8 orientations. */
   seen(
     window = { x: 0, y: 0, w: 1, h: 1 },
     change: (value: number) => number = (value) => value,
@@ -76,7 +76,7 @@ class Scene {
   }
 }
 
-/** What is painted over a part of a picture, in stripes: a caption, a logo. */
+/** What is painted over a part of an image, in stripes: a caption, a logo. */
 function over({ picture }: Prepared, x: number, y: number, w: number, h: number, stripe = 0): Prepared {
   const plane = picture.plane.slice();
   for (let py = Math.round(y * PLANE); py < Math.round((y + h) * PLANE); py++)

@@ -1,5 +1,5 @@
 /**
- * Compares pictures by what they show, whatever their size, format, crop, border, mirroring or turning: windows of one whose
+ * Compares images by what they show, whatever their size, format, crop, border, mirroring or turning: windows of one whose
  * hash is near the whole of the other are aligned and verified. Correlation after J. P. Lewis, "Fast Normalized
  * Cross-Correlation" (1995).
  */
@@ -16,7 +16,7 @@ import {
 
 const VERIFY_SIDE = 64;
 
-/** Two pictures whose hashes are near. */
+/** Two images whose hashes are near. */
 export interface Candidate {
   /** Which of the windows of the one. */
   window: number;
@@ -30,10 +30,10 @@ export interface Candidate {
 export const RELATIONS = ['re-encoded', 'resized', 'cropped', 'edited', 'turned'] as const;
 export type Relation = (typeof RELATIONS)[number];
 
-/** How two pictures show the same. */
+/** How two images show the same. */
 export interface Alike {
   relation: Relation;
-  /** Part of the first picture (or, when exchanged, of the second) that the other shows. */
+  /** Part of the first image (or, when exchanged, of the second) that the other shows. */
   window: Window;
   exchanged: boolean;
   orientation: number;
@@ -43,7 +43,7 @@ export interface Alike {
   weak: boolean;
 }
 
-/** How much the shape of a window may differ from that of the picture which it shall show, as a natural logarithm. */
+/** How much the shape of a window may differ from that of the image which it shall show, as a natural logarithm. */
 const SHAPE = 0.12;
 
 /** Beside a window itself, some within it, and some of the shape that is wanted, from which the best fit is looked for. */
@@ -91,7 +91,7 @@ const MOVES = [
 ] as const;
 
 /**
- * Shifts and sizes a window of a picture until another, turned, fits best; undefined: it never will.
+ * Shifts and sizes a window of an image until another, turned, fits best; undefined: it never will.
  * @param hasty gives up on what is not likely to be accepted in the end
  */
 function fitted(
@@ -149,7 +149,7 @@ function fitted(
   return best;
 }
 
-/** Width by height of a picture that is turned. */
+/** Width by height of an image that is turned. */
 const shapeOf = ({ picture: { width, height } }: Prepared, orientation: number) =>
   orientation & 4 ? height / width : width / height;
 
@@ -159,7 +159,7 @@ const inverse = (orientation: number) =>
 
 /**
  * Verifies a candidate. Undefined: they show something else. Shape, correlation of the whole, of the details and of the
- * textured blocks one by one must all agree; pictures with hardly any structure only when they are the same but for size.
+ * textured blocks one by one must all agree; images with hardly any structure only when they are the same but for size.
  */
 export function verify(
   a: Prepared,
@@ -180,7 +180,7 @@ export function verify(
   return found && exchanged ? (found.sure >= exchanged.sure ? found : exchanged) : (found ?? exchanged);
 }
 
-/** Two pictures of one shape that agree in a large part, at the same place; what lies outside it has been changed. */
+/** Two images of one shape that agree in a large part, at the same place; what lies outside it has been changed. */
 function samePart(a: Prepared, b: Prepared, window: Window): Alike | undefined {
   if (Math.abs(Math.log(shapeOf(a, 0) / shapeOf(b, 0))) > SHAPE / 3) return undefined;
   const [p, q] = [sampled(a.sums, window, VERIFY_SIDE), sampled(b.sums, window, VERIFY_SIDE)];
@@ -196,7 +196,7 @@ function samePart(a: Prepared, b: Prepared, window: Window): Alike | undefined {
   };
 }
 
-/** How one picture lies on another. */
+/** How one image lies on another. */
 export interface Fit {
   window: Window;
   exchanged: boolean;
@@ -260,7 +260,7 @@ function judged(
   };
 }
 
-/** How well two pictures agree, VERIFY_SIDE squared each. */
+/** How well two images agree, VERIFY_SIDE squared each. */
 function agreement(p: Float64Array, q: Float64Array) {
   const [pd, qd] = [detailOf(p, VERIFY_SIDE, 3), detailOf(q, VERIFY_SIDE, 3)];
   return {
@@ -302,7 +302,7 @@ function sameColours(a: Int8Array | null, b: Int8Array | null): boolean {
   return (one < 3 && other < 3) || correlation(Float64Array.from(a), Float64Array.from(b)) > 0.9;
 }
 
-/** The first that fits, from what changes a picture most to what changes it least. */
+/** The first that fits, from what changes an image most to what changes it least. */
 function relationOf(
   a: Prepared,
   b: Prepared,

@@ -1,5 +1,5 @@
 /**
- * The colours that make up most of a picture, the largest share first, as '#rrggbb'.
+ * The colours that make up most of an image, the largest share first, as '#rrggbb'.
  * Colours are counted in cells of 32 levels a channel; neighbours of a colour already taken are left out.
  * @param rgb 3 bytes a pixel
  */

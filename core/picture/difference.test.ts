@@ -60,7 +60,7 @@ test('what was painted over is marked in both images, wherever and however the o
     const at = scene(number);
     const orientation = number % 8;
     const place = { x: 0.1 + below(50) / 100, y: 0.1 + below(50) / 100, w: 0.15, h: 0.2 };
-    // As the other picture is, `place` is painted over; turned by its orientation it fits the first.
+    // As the other image is, `place` is painted over; turned by its orientation it fits the first.
     const other = painted(at, place);
     const [mirrorX, mirrorY, swap] = [orientation & 1, orientation & 2, orientation & 4];
     const turned =

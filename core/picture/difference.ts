@@ -1,7 +1,7 @@
 import { mean, orient } from './signature.ts';
 import type { Window } from './windows.ts';
 
-/** Two pictures are laid over each other on so many points a side. */
+/** Two images are laid over each other on so many points a side. */
 export const OVERLAY = 256;
 const CELL = 4;
 const CELLS = OVERLAY / CELL;
@@ -13,7 +13,7 @@ export const MOST_MARKS = 40;
 /** Hardly anything is missing of it. */
 export const isWhole = ({ w, h }: Window) => w > 0.985 && h > 0.985;
 
-/** Where two pictures that show the same differ, when one is laid over the other. */
+/** Where two images that show the same differ, when one is laid over the other. */
 export interface Difference {
   /** Part of the first that the other shows; undefined: the whole of it. */
   window?: Window;
@@ -21,11 +21,11 @@ export interface Difference {
   share: number;
   /** By how many levels the other is lighter in all, -255 to 255. */
   lighter: number;
-  /** Places that differ, the largest first: where they are in each picture, as parts of it. At most MOST_MARKS. */
+  /** Places that differ, the largest first: where they are in each image, as parts of it. At most MOST_MARKS. */
   marks: { one: Window; other: Window }[];
 }
 
-/** The same of two pictures of which either may be the part. */
+/** The same of two images of which either may be the part. */
 export interface Differing extends Difference {
   /** The window is of the second: the first shows a part of it. */
   exchanged: boolean;
@@ -34,7 +34,7 @@ export interface Differing extends Difference {
 }
 
 /**
- * Lays two pictures over each other.
+ * Lays two images over each other.
  * @param one OVERLAY x OVERLAY x 3 levels of the part of the first that the other shows
  * @param other the same of the whole of the other, as it is
  * @param window that part of the first
@@ -163,7 +163,7 @@ function placesOf(differs: Uint8Array): Window[] {
   return places;
 }
 
-/** Where a place of the turned picture is in the picture as it is. */
+/** Where a place of the turned image is in the image as it is. */
 function turnedBack({ x, y, w, h }: Window, orientation: number): Window {
   const mx = orientation & 1 ? 1 - x - w : x;
   const my = orientation & 2 ? 1 - y - h : y;

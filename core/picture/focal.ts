@@ -1,10 +1,10 @@
-/** A point of a picture: parts of its width and height, from 0 to 1. */
+/** A point of an image: parts of its width and height, from 0 to 1. */
 export interface FocalPoint {
   x: number;
   y: number;
 }
 
-/** Shapes that screens make of a picture that fills them, as width over height. */
+/** Shapes that screens make of an image that fills them, as width over height. */
 export const SCREENS = [
   { name: 'phone', ratio: 9 / 16 },
   { name: 'tablet', ratio: 4 / 3 },
@@ -27,16 +27,16 @@ export function writeFocal({ x, y }: FocalPoint): string {
 
 /**
  * The position by which CSS keeps a focal point in sight whatever the crop (CSS Images 3, object-position): the point at
- * p percent of the picture comes to lie at p percent of the box.
+ * p percent of the image comes to lie at p percent of the box.
  */
 export function positionOf(focal: FocalPoint | undefined): string {
   return focal ? `${Math.round(focal.x * 100)}% ${Math.round(focal.y * 100)}%` : '50% 50%';
 }
 
 /**
- * What is seen of a picture that fills a box (object-fit: cover).
+ * What is seen of an image that fills a box (object-fit: cover).
  * @param ratio width over height of the box
- * @returns offsets and size in pixels of the picture
+ * @returns offsets and size in pixels of the image
  */
 export function coverCrop(
   picture: { width: number; height: number },

@@ -1,6 +1,6 @@
 import type { Relation } from './alike.ts';
 
-/** A pair of pictures that show the same; `weak`: with hardly any structure, so that it says nothing of others. */
+/** A pair of images that show the same; `weak`: with hardly any structure, so that it says nothing of others. */
 export interface Pair {
   one: number;
   other: number;
@@ -24,7 +24,7 @@ export interface Member {
 }
 
 /**
- * Puts pairs together to groups. The original is the picture with the most pixels, then the most bytes. A picture belongs to a group
+ * Puts pairs together to groups. The original is the image with the most pixels, then the most bytes. An image belongs to a group
  * when it is like its original or like two of its members: pairs alone would chain things that have nothing in common.
  * @returns groups of two or more, the original first, then the others, the surest first
  */

@@ -18,7 +18,7 @@ const alike = (relation: Relation, sure: number): Alike => ({
   exchanged: false,
   orientation: 0,
 });
-/** Every two of some pictures, in both ways. */
+/** Every two of some images, in both ways. */
 const everyTwo = (count: number) =>
   Array.from({ length: count * count }, (_, at) => [Math.floor(at / count), at % count] as const)
     .filter(([a, b]) => a !== b)

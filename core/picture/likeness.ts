@@ -4,21 +4,21 @@ import type { MatchCandidate } from './matcher.ts';
 
 /** From here on a likeness is beyond doubt: no other way round is tried, and it counts for others. */
 const BEYOND_DOUBT = 0.3;
-/** So many looks in vain, the nearest first, and a picture is taken to be like no others that were asked for at once. */
+/** So many looks in vain, the nearest first, and an image is taken to be like no others that were asked for at once. */
 const IN_VAIN = 32;
 /** Two that are both like so many others, beyond doubt, are like each other. */
 const COMMON = 2;
 
 /**
- * What is known of which pictures show the same. Of a picture with many variants not every two are verified: the largest first, and two
- * that are both like two others are taken to be alike, so that the work grows with the number of pictures and not with its square.
+ * What is known of which images show the same. Of an image with many variants not every two are verified: the largest first, and two
+ * that are both like two others are taken to be alike, so that the work grows with the number of images and not with its square.
  */
 export class Likenesses {
   private readonly known = new Map<number, Map<number, Pair>>();
 
   /**
-   * @param verify looks at two pictures
-   * @param pixels of a picture: what it is compared with first decides how a group is told
+   * @param verify looks at two images
+   * @param pixels of an image: what it is compared with first decides how a group is told
    */
   constructor(
     private readonly verify: (candidate: MatchCandidate) => Alike | undefined,
@@ -125,5 +125,5 @@ export class Likenesses {
   }
 }
 
-/** What changes a picture more has the higher number. */
+/** What changes an image more has the higher number. */
 const RANK: Record<Relation, number> = { 're-encoded': 0, resized: 1, cropped: 2, edited: 3, turned: 4 };

@@ -4,7 +4,7 @@ import { bitsOf, NEAR } from './hash-index.ts';
 import { Matcher, MOST_CANDIDATES, PART_NEAR, type MatchCandidate } from './matcher.ts';
 import { PARTS } from './windows.ts';
 
-/** Pictures with random hashes, some near an earlier one's. */
+/** Images with random hashes, some near an earlier one's. */
 function library(seed: number, size: number) {
   const chance = seeded(seed);
   const word = () => (chance.below(65_536) << 16) | chance.below(65_536);

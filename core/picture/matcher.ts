@@ -2,21 +2,21 @@ import type { Candidate } from './alike.ts';
 import { bitsOf, HashIndex, NEAR } from './hash-index.ts';
 import { hashesOf, PARTS, type PictureHashes, type Prepared } from './windows.ts';
 
-/** Two pictures that may show the same: a window of `one` is near the whole of `other`, or the same window of it. */
+/** Two images that may show the same: a window of `one` is near the whole of `other`, or the same window of it. */
 export interface MatchCandidate extends Candidate {
   one: number;
   other: number;
 }
 
-/** So many candidates of one picture are worth verifying, the nearest first. */
+/** So many candidates of one image are worth verifying, the nearest first. */
 export const MOST_CANDIDATES = 100;
 /** Bits by which the same part of two may differ: nothing has been moved or sized there. */
 export const PART_NEAR = 6;
-/** Below so many pictures asked for at once, going through all hashes is quicker than an index of theirs. */
+/** Below so many images asked for at once, going through all hashes is quicker than an index of theirs. */
 const FEW = 6;
 
 /**
- * All pictures by their hashes. What is asked for is found among all: windows of all against the whole of each that is asked for, and,
+ * All images by their hashes. What is asked for is found among all: windows of all against the whole of each that is asked for, and,
  * with those that were asked for before, the other way round; with the others that will be done when they are asked for. The index is
  * made anew when many have come since; those few are gone through one by one.
  */
@@ -31,7 +31,7 @@ export class Matcher {
 
   /**
    * @param asked it has been asked for before, by an earlier matcher
-   * @returns the number by which the picture is spoken of
+   * @returns the number by which the image is spoken of
    */
   add({ windows, oriented }: PictureHashes, asked = false): number {
     const id = this.entries.push({ windows, oriented }) - 1;
@@ -40,7 +40,7 @@ export class Matcher {
   }
 
   /**
-   * Candidates of some pictures, the nearest first: of each two, for each way round and each orientation, the nearest window. Of no picture
+   * Candidates of some images, the nearest first: of each two, for each way round and each orientation, the nearest window. Of no image
    * that is asked for more than MOST_CANDIDATES.
    */
   candidates(asked: readonly number[]): MatchCandidate[] {
@@ -108,21 +108,21 @@ export class Matcher {
   }
 }
 
-/** The first so many pictures by their windows; of a few there is none. */
+/** The first so many images by their windows; of a few there is none. */
 interface Index {
   size: number;
   hashes?: WindowIndex;
   parts?: WindowIndex;
 }
 
-/** Candidates of two pictures alone: the first is spoken of as 0. */
+/** Candidates of two images alone: the first is spoken of as 0. */
 export function candidatesOf(first: Prepared, second: Prepared): MatchCandidate[] {
   const matcher = new Matcher();
   for (const picture of [first, second]) matcher.add(hashesOf(picture), true);
   return matcher.candidates([0]);
 }
 
-/** Of all windows that are near one hash, the nearest of each picture. */
+/** Of all windows that are near one hash, the nearest of each image. */
 class Nearest {
   readonly all: MatchCandidate[] = [];
   private readonly bits: Uint8Array;
@@ -154,7 +154,7 @@ class Nearest {
   }
 }
 
-/** The windows of some pictures, to be found by a hash. */
+/** The windows of some images, to be found by a hash. */
 class WindowIndex {
   private readonly hashes: HashIndex;
   private readonly owners: Int32Array;
@@ -212,7 +212,7 @@ function bitsBetween({ windows }: PictureHashes, window: number, high: number, l
 const wholeFirst = (a: MatchCandidate, b: MatchCandidate) =>
   Number(a.part ?? false) - Number(b.part ?? false);
 
-/** The nearest first, and of no picture that was asked for more than are worth it. */
+/** The nearest first, and of no image that was asked for more than are worth it. */
 function bounded(candidates: MatchCandidate[], asked: ReadonlySet<number>): MatchCandidate[] {
   const counts = new Map<number, number>();
   const room = (id: number) => asked.has(id) && (counts.get(id) ?? 0) < MOST_CANDIDATES;

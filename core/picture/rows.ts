@@ -1,8 +1,8 @@
-/** A row of the contact sheet: the pictures from `start` to before `end`, all of one height. */
+/** A row of the contact sheet: the images from `start` to before `end`, all of one height. */
 export interface Row {
   start: number;
   end: number;
-  /** Height of the pictures in CSS pixels. */
+  /** Height of the images in CSS pixels. */
   height: number;
 }
 
@@ -12,27 +12,27 @@ export interface Layout {
   width: number;
   /** Height that rows should have. */
   wished: number;
-  /** Between pictures. */
+  /** Between images. */
   gap: number;
   /** Least width of a place, so that a name can be read in it. */
   least: number;
 }
 
-/** Very wide or tall pictures count as 3:1 or 1:2, so that no row gets extreme. */
+/** Very wide or tall images count as 3:1 or 1:2, so that no row gets extreme. */
 function shapeOf(aspect: number, { least, wished }: Layout): number {
   return Math.max(least / wished, Math.min(3, Math.max(0.5, aspect || 1)));
 }
 
-/** Width of a picture's place in a row. */
+/** Width of a image's place in a row. */
 export function placeWidth(aspect: number, row: Row, layout: Layout): number {
   return shapeOf(aspect, layout) * row.height;
 }
 
 /**
- * Lays pictures out in justified rows: each row fills the width, pictures keep their proportions. The last row keeps the
- * wished height. One walk over the pictures, so that a hundred thousand are laid out between two frames.
+ * Lays images out in justified rows: each row fills the width, images keep their proportions. The last row keeps the
+ * wished height. One walk over the images, so that a hundred thousand are laid out between two frames.
  *
- * @param aspect width / height of the picture with this index
+ * @param aspect width / height of the image with this index
  * @param breaks indexes, ascending, at which a new row starts whatever came before
  */
 export function justifiedRows(
@@ -55,7 +55,7 @@ export function justifiedRows(
       const heightWith = (width - gap * (end - start)) / next;
       if (end > start && heightWith < wished) {
         filled = true;
-        // Without this picture, if the row's height is nearer to the wished one then.
+        // Without this image, if the row's height is nearer to the wished one then.
         const heightWithout = (width - gap * (end - start - 1)) / sum;
         if (wished - heightWith > heightWithout - wished) break;
       }
@@ -69,7 +69,7 @@ export function justifiedRows(
   return rows;
 }
 
-/** Index of the row that holds a picture. */
+/** Index of the row that holds an image. */
 export function rowOf(rows: readonly Row[], index: number): number {
   let [low, high] = [0, rows.length - 1];
   while (low < high) {

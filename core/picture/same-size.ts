@@ -1,6 +1,6 @@
 import { PLANE } from './signature.ts';
 
-/** How a whole picture looks, small. */
+/** How a whole image looks, small. */
 export interface SmallLook {
   /** Luminance of PLANE x PLANE pixels, 0 to 255. */
   plane: Uint8Array;
@@ -8,15 +8,15 @@ export interface SmallLook {
   chroma: Int8Array;
 }
 
-/** Fields on each side that two pictures are compared on: what sizing blurs is left out. */
+/** Fields on each side that two images are compared on: what sizing blurs is left out. */
 const SIDE = 16;
 /** Grey levels by which two may differ on the mean of all fields, and on any one. */
 const MEAN = 6;
 const ONE = 40;
 
 /**
- * Whether two pictures of one shape are the same picture in two sizes: nothing is moved, cropped or drawn over. Sizing and encoding
- * change a field by a few levels at most; another picture differs by tens.
+ * Whether two images of one shape are the same image in two sizes: nothing is moved, cropped or drawn over. Sizing and encoding
+ * change a field by a few levels at most; another image differs by tens.
  */
 export function showsTheSame(one: SmallLook, other: SmallLook): boolean {
   const [a, b] = [fields(one.plane), fields(other.plane)];

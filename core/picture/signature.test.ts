@@ -7,7 +7,7 @@ import { candidatesOf } from './matcher.ts';
 import { Prepared } from './windows.ts';
 import { PLANE, planeOf } from './signature.ts';
 
-/** A picture of blobs, by its number, drawn at any point from 0 to 1. */
+/** An image of blobs, by its number, drawn at any point from 0 to 1. */
 function scene(seed: number): (x: number, y: number) => number {
   let state = seed * 2654435761;
   const next = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;

@@ -1,5 +1,5 @@
 /**
- * What pictures are compared by: 64-bit hashes of the lowest coefficients of a DCT, correlation, detail and texture of their luminance.
+ * What images are compared by: 64-bit hashes of the lowest coefficients of a DCT, correlation, detail and texture of their luminance.
  * After C. Zauner, "Implementation and Benchmarking of Perceptual Image Hash Functions" (2010), and
  * J. P. Lewis, "Fast Normalized Cross-Correlation" (1995).
  */
@@ -9,7 +9,7 @@ export const PLANE = 128;
 /** Side that hashes are computed on, and the one that pairs are verified on. */
 const HASH_SIDE = 32;
 const VERIFY_SIDE = 64;
-/** Luminance (ITU-R BT.601) of an RGB picture of PLANE x PLANE pixels, 3 bytes each. */
+/** Luminance (ITU-R BT.601) of an RGB image of PLANE x PLANE pixels, 3 bytes each. */
 export function planeOf(rgb: Uint8Array): Uint8Array {
   const plane = new Uint8Array(PLANE * PLANE);
   for (let i = 0; i < plane.length; i++)
@@ -20,7 +20,7 @@ export function planeOf(rgb: Uint8Array): Uint8Array {
 /** Fields of the colour grid, on each side. */
 const CHROMA_SIDE = 8;
 
-/** Mean colour differences R-Y and B-Y on 8 x 8 fields of an RGB picture of PLANE x PLANE pixels, -128 to 127: 128 numbers. */
+/** Mean colour differences R-Y and B-Y on 8 x 8 fields of an RGB image of PLANE x PLANE pixels, -128 to 127: 128 numbers. */
 export function chromaOf(rgb: Uint8Array): Int8Array {
   const fields = CHROMA_SIDE * CHROMA_SIDE;
   const sums = new Float64Array(2 * fields);
@@ -177,7 +177,7 @@ export function detailOf(plane: Float64Array, side: number, reach: number): Floa
   return detail;
 }
 
-/** Of the 8 x 8-pixel blocks: the share with texture in either picture, and the share of those that agree. */
+/** Of the 8 x 8-pixel blocks: the share with texture in either image, and the share of those that agree. */
 export function textureOf(p: Float64Array, q: Float64Array): { textured: number; agreeing: number } {
   const size = 64;
   let [blocks, textured, agreeing] = [0, 0, 0];

@@ -161,7 +161,7 @@ describe('windows', () => {
     expect(withinBorder(framed(0, 0, 30, 0))).toBeUndefined();
     expect(prepared(framed(8, 8, 8, 8)).windows.at(-1)).toEqual(withinBorder(framed(8, 8, 8, 8)));
     expect(withinBorder(noise())).toBeUndefined();
-    // One line is no border, and nothing but a border leaves no picture.
+    // One line is no border, and nothing but a border leaves no image.
     expect(withinBorder(framed(1, 1, 1, 1))).toBeUndefined();
     expect(withinBorder(framed(60, 0, 60, 0))).toBeUndefined();
     expect(withinBorder(new Uint8Array(PLANE * PLANE).fill(9))).toBeUndefined();

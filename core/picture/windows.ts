@@ -1,5 +1,5 @@
 /**
- * A picture made ready to be compared: sums over its plane, and hashes of windows of it and of the whole turned. Sums over areas after
+ * An image made ready to be compared: sums over its plane, and hashes of windows of it and of the whole turned. Sums over areas after
  * F. Crow, "Summed-Area Tables for Texture Mapping" (SIGGRAPH 1984).
  */
 import {
@@ -16,7 +16,7 @@ import {
 /** Hashes are made of so many means a side. */
 export const HASH_SIDE = 32;
 
-/** Part of a picture: offsets and sizes as parts of its width and height, 0 to 1. */
+/** Part of an image: offsets and sizes as parts of its width and height, 0 to 1. */
 export interface Window {
   x: number;
   y: number;
@@ -25,7 +25,7 @@ export interface Window {
 }
 export const WHOLE: Window = { x: 0, y: 0, w: 1, h: 1 };
 
-/** What is known of a picture to be compared. */
+/** What is known of an image to be compared. */
 export interface Picture {
   /** Luminance, PLANE x PLANE, 0 to 255, upright, its shape ignored. */
   plane: Uint8Array;
@@ -36,7 +36,7 @@ export interface Picture {
   chroma: Int8Array | null;
 }
 
-/** A picture made ready: sums over its plane, its windows and orientations as hashes. */
+/** An image made ready: sums over its plane, its windows and orientations as hashes. */
 export class Prepared {
   readonly sums: Int32Array;
   readonly deviation: number;
@@ -60,7 +60,7 @@ export class Prepared {
   }
   private readonly wanted: (Wanted | undefined)[] = [];
 
-  /** Hashes of the whole in 8 orientations (bit 0 mirrors x, bit 1 mirrors y, bit 2 swaps them); of flat pictures only upright. */
+  /** Hashes of the whole in 8 orientations (bit 0 mirrors x, bit 1 mirrors y, bit 2 swaps them); of flat images only upright. */
   get oriented(): readonly (readonly [number, number])[] {
     if (this.turnedHashes) return this.turnedHashes;
     const low = lowCoefficients(this.whole(HASH_SIDE));
@@ -75,7 +75,7 @@ export class Prepared {
     return this.deviation < 4;
   }
 
-  /** The whole, and windows within that a crop may have left; of a flat picture only the whole, of a blank one nothing. */
+  /** The whole, and windows within that a crop may have left; of a flat image only the whole, of a blank one nothing. */
   get windows(): readonly Window[] {
     return (this.parts ??= this.deviation < 1 ? [] : this.isFlat ? [WHOLE] : windowsOf(this.picture));
   }
@@ -90,7 +90,7 @@ export class Prepared {
   private hashed: readonly (readonly [number, number])[] | undefined;
 }
 
-/** What is looked for in another picture: normalised means, and what is left of the fine ones without those around. */
+/** What is looked for in another image: normalised means, and what is left of the fine ones without those around. */
 interface Wanted {
   fine: Float64Array;
   coarse: Float64Array;
@@ -130,17 +130,17 @@ const placesAt = (scale: number) => (scale === 0.95 ? CORNERS : [...CORNERS, ...
 /** How much one side less is. */
 const ONE_SIDE = [0.06, 0.12, 0.2];
 /**
- * Which windows leave out a fifth at one side: there stand captions, logos and dates. Pictures that agree in one of them, at the same
+ * Which windows leave out a fifth at one side: there stand captions, logos and dates. Images that agree in one of them, at the same
  * place, show the same but for what has been put over it.
  */
 export const PARTS: readonly number[] = [0, 1, 2, 3].map(
   (at) => 1 + SCALES.reduce((sum, scale) => sum + placesAt(scale).length, 0) + 4 * (ONE_SIDE.length - 1) + at,
 );
-/** Shapes to which pictures are cropped, width by height. */
+/** Shapes to which images are cropped, width by height. */
 const SHAPES = [16 / 9, 3 / 2, 4 / 3, 1, 3 / 4, 2 / 3];
 
 /**
- * Windows of a picture that is not flat: the whole; nine tenths and so on at the centre and the corners; one side less; both sides of one
+ * Windows of an image that is not flat: the whole; nine tenths and so on at the centre and the corners; one side less; both sides of one
  * axis less; the middle in another shape; what a border leaves. Crops between these are near enough to one of them.
  */
 function windowsOf(picture: Picture): readonly Window[] {
@@ -167,7 +167,7 @@ function windowsOf(picture: Picture): readonly Window[] {
   return windows;
 }
 
-/** What a border of one brightness leaves of a picture; undefined: it has none, or hardly anything else. */
+/** What a border of one brightness leaves of an image; undefined: it has none, or hardly anything else. */
 export function withinBorder(plane: Uint8Array): Window | undefined {
   const flat = (at: (i: number) => number, from: number, to: number) => {
     let [least, most] = [255, 0];
@@ -195,7 +195,7 @@ export function withinBorder(plane: Uint8Array): Window | undefined {
   return window.w < 0.3 || window.h < 0.3 ? undefined : window;
 }
 
-/** What a picture is found by: two words for each hash. */
+/** What an image is found by: two words for each hash. */
 export interface PictureHashes {
   /** Of its windows, in their order. */
   windows: Int32Array;
@@ -203,7 +203,7 @@ export interface PictureHashes {
   oriented: Int32Array;
 }
 
-/** The hashes of a picture as they are kept; none of a blank one. */
+/** The hashes of an image as they are kept; none of a blank one. */
 export function hashesOf(picture: Prepared): PictureHashes {
   const windows = picture.hashes.flat();
   return {
@@ -238,7 +238,7 @@ const withinPlane = (at: number) => Math.min(PLANE, Math.max(0, at * PLANE));
 
 /** Sums over the fields of a window, side x side of them, into `fields`; borders between pixels are met by their parts. */
 function fill(sums: Int32Array, { x, y, w, h }: Window, side: number): void {
-  // This runs some hundred times for two pictures: what it works on is held in variables of its own.
+  // This runs some hundred times for two images: what it works on is held in variables of its own.
   const [left, parts, last, to] = [columns, columnParts, above, fields];
   const stride = PLANE + 1;
   for (let i = 0; i <= side; i++) {
@@ -286,8 +286,8 @@ export function sampled(sums: Int32Array, window: Window, side: number): Float64
 }
 
 /**
- * How well a window agrees with a picture, as correlation(sampled(...), ...) tells it, without keeping the means.
- * @param wanted means of the picture, less their mean, of length 1; of side x side fields
+ * How well a window agrees with an image, as correlation(sampled(...), ...) tells it, without keeping the means.
+ * @param wanted means of the image, less their mean, of length 1; of side x side fields
  */
 export function agreementAt(sums: Int32Array, window: Window, wanted: Float64Array, side: number): number {
   fill(sums, window, side);

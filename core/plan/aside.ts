@@ -11,7 +11,7 @@ export interface AsideItem {
   bytes: number;
   rowVersion: number;
   use: ShownUse;
-  /** References that lead to it itself, not to another size of the same picture. */
+  /** References that lead to it itself, not to another size of the same image. */
   placements?: number;
   /** Where its name is mentioned, for the warning. */
   mentions: { page: SitePath; line: number }[];

@@ -35,9 +35,9 @@ export interface RecordValues extends Words {
   outside: boolean;
   /** Where it lay before others moved it, until that has been seen; null: they have not. */
   movedFrom: SitePath | null;
-  /** What must be seen of a picture, as percents from the left and from the top: '31.5 40'; '': its middle. */
+  /** What must be seen of an image, as percents from the left and from the top: '31.5 40'; '': its middle. */
   focal: string;
-  /** What a person has said of its family: null: as it is found; 0: it stands for itself; else the picture that it is a size of. */
+  /** What a person has said of its family: null: as it is found; 0: it stands for itself; else the image that it is a size of. */
   family: number | null;
 }
 

@@ -49,7 +49,7 @@ export function selectorsAt(rules: readonly CssRule[], offsets: readonly number[
 /** Names of classes that say where something stands. */
 const STANDS = /left|right|cent|wide|full|float|align|frame|figure|caption|border|round/i;
 
-/** Classes that a style sheet seems to have for pictures: by their names, or as they hold for pictures and figures. */
+/** Classes that a style sheet seems to have for images: by their names, or as they hold for images and figures. */
 export function pictureClasses(css: string): string[] {
   const found = new Set<string>();
   // What stands before a brace or a comma is a selector; what is within braces has no classes.

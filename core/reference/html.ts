@@ -334,7 +334,7 @@ export function embeddedHtml(source: Source, start: number, end: number): Found[
   }));
 }
 
-/** CSS pixels that a picture takes by its own element: its style's width, else its attribute. */
+/** CSS pixels that an image takes by its own element: its style's width, else its attribute. */
 function shownWidth(attribute: string | undefined, style: string | undefined): number | undefined {
   const said =
     /(?:^|[;\s])width\s*:\s*(\d+)px/i.exec(style ?? '')?.[1] ??

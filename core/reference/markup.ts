@@ -9,7 +9,7 @@ export interface Placed {
   width: number | null;
   height: number | null;
   words: { alt: string; decorative: boolean; title: string; caption: string };
-  /** The same picture in other widths, for srcset; with the item's own. */
+  /** The same image in other widths, for srcset; with the item's own. */
   sizes?: readonly { path: SitePath; width: number }[];
   /** Where the crop is made by CSS: what must be seen of it, as CSS writes a position. */
   position?: string | undefined;
@@ -68,7 +68,7 @@ export function imageAttributes(item: Placed, style: AddressStyle, shownWidth: n
   );
 }
 
-/** The size in which a picture is shown, in CSS pixels: a file that is wider holds more for screens that show more. */
+/** The size in which an image is shown, in CSS pixels: a file that is wider holds more for screens that show more. */
 function sizeAttributesOf({ width, height }: Placed, shownWidth: number | null): string {
   const shown = width && height && shownWidth && shownWidth < width ? shownWidth : undefined;
   return (
@@ -78,7 +78,7 @@ function sizeAttributesOf({ width, height }: Placed, shownWidth: number | null):
 }
 
 /**
- * What browsers choose a picture's size by.
+ * What browsers choose a image's size by.
  * @param shownWidth CSS pixels in which it is shown at most; null: as wide as the window
  */
 export function sizeAttributes(
@@ -97,7 +97,7 @@ export function sizeAttributes(
 }
 
 /**
- * An item as HTML for a page: a picture with its size, alt text and sizes to choose from; films and sounds with controls;
+ * An item as HTML for a page: an image with its size, alt text and sizes to choose from; videos and sounds with controls;
  * anything else as a link whose text is its title, never its file name. One line each, to be indented by the caller.
  */
 export function placedHtml(item: Placed, placing: Placing, style: AddressStyle): string[] {
@@ -126,7 +126,7 @@ export function placedHtml(item: Placed, placing: Placing, style: AddressStyle):
   ];
 }
 
-/** The same as Markdown; films and sounds have no form of their own there, and are written as HTML. */
+/** The same as Markdown; videos and sounds have no form of their own there, and are written as HTML. */
 export function placedMarkdown(item: Placed, placing: Placing, style: AddressStyle): string[] {
   const plain = (text: string) =>
     text
@@ -156,22 +156,22 @@ export function titleOf(item: Pick<Placed, 'path' | 'words'>): string {
 export interface Gallery {
   /** A folder, a tag, or the items as they were gathered. */
   from: { folder: SitePath } | { tag: string } | { gathered: true };
-  /** Longer side of its small pictures, in pixels. */
+  /** Longer side of its small images, in pixels. */
   side: number;
-  /** Quality of the small pictures, 1 to 100. */
+  /** Quality of the small images, 1 to 100. */
   quality: number;
   captions: boolean;
   classes: string;
 }
 
 export interface GalleryPicture extends Placed {
-  /** The small picture that stands on the page and leads to the large one. */
+  /** The small image that stands on the page and leads to the large one. */
   small: { path: SitePath; width: number; height: number };
 }
 
 const GALLERY_MARK = 'data-gallery';
 
-/** A gallery as plain HTML that needs no script: small pictures in their order, each a link to its large one. */
+/** A gallery as plain HTML that needs no script: small images in their order, each a link to its large one. */
 export function galleryHtml(
   gallery: Gallery,
   pictures: readonly GalleryPicture[],
@@ -182,7 +182,7 @@ export function galleryHtml(
   ];
   for (const picture of pictures) {
     const { words } = picture;
-    // The picture is all that its link says. Where the record says nothing, nothing is written: a file's name is no description.
+    // The image is all that its link says. Where the record says nothing, nothing is written: a file's name is no description.
     const alt = words.decorative ? '' : words.alt.trim() || words.title.trim() || null;
     const image = `<img${attribute('src', style.of(picture.small.path))}${attribute('alt', alt)}${attribute('width', String(picture.small.width))}${attribute('height', String(picture.small.height))} loading="lazy">`;
     const link = `<a${attribute('href', style.of(picture.path))}>${image}</a>`;
@@ -206,7 +206,7 @@ function galleryMark({ from, side, quality, captions }: Gallery): string {
   return `${source} side=${side} quality=${quality} captions=${captions ? 'yes' : 'no'}`;
 }
 
-/** Where the pictures of a gallery come from; undefined: it is written in a way that says nothing. */
+/** Where the images of a gallery come from; undefined: it is written in a way that says nothing. */
 function sourceOf(parts: ReadonlyMap<string, string | undefined>): Gallery['from'] | undefined {
   try {
     const [folder, tag] = [parts.get('folder'), parts.get('tag')];

@@ -38,7 +38,7 @@ export interface Reference {
   alt?: string | null;
   /** CSS pixels that an `img` is wide by its own attribute or style. */
   wide?: number;
-  /** Of an element that offers one picture in several sizes (srcset): where it starts, the same for all of them. */
+  /** Of an element that offers one image in several sizes (srcset): where it starts, the same for all of them. */
   sizesOf?: number;
   /**
    * Its place does not say what it is relative to (data, front matter, Markdown that a generator builds elsewhere): from

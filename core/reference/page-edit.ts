@@ -20,11 +20,11 @@ import { bytesOf, decodeRaw, lineAt, lineStarts, readSource, type Source } from 
 export type PageEdit =
   /** New lines of markup between two blocks. */
   | { do: 'insert'; at: number; lines: readonly string[]; what: string }
-  /** An item where another picture stands now: the element keeps its other attributes. `start`: of the old address. */
+  /** An item where another image stands now: the element keeps its other attributes. `start`: of the old address. */
   | { do: 'exchange'; start: number; item: Placed; shownWidth: number | null }
-  /** Smaller sizes for the browser to choose from, beside a picture's address. `start`: of that. */
+  /** Smaller sizes for the browser to choose from, beside a image's address. `start`: of that. */
   | { do: 'offer'; start: number; sizes: readonly { path: SitePath; width: number }[]; shownWidth: number }
-  /** Width and height written beside a picture, where they are the old ones. */
+  /** Width and height written beside an image, where they are the old ones. */
   | { do: 'resize'; start: number; from: Size; to: Size }
   /** What must be seen where CSS crops: `object-position` in the element's style. */
   | { do: 'focus'; start: number; position: string }

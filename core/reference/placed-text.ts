@@ -12,7 +12,7 @@ export interface PlacedWords {
   start: number;
   place: string;
   alt: string | null;
-  /** False where there is no alt text by nature: a link, a film, a style sheet. */
+  /** False where there is no alt text by nature: a link, a video, a style sheet. */
   takesAlt: boolean;
   /** The hover text. */
   title: string | null;

@@ -12,7 +12,7 @@ export type PlacementEdit =
   /** The caption of its figure; where there is none, a figure is put around it. Null: it is taken away. */
   | { do: 'caption'; start: number; text: string | null }
   | { do: 'link-text'; start: number; text: string }
-  /** The film's captions: a track in a language; null: every track of captions is taken away. */
+  /** The video's captions: a track in a language; null: every track of captions is taken away. */
   | { do: 'captions'; start: number; track: { src: string; language: string; label: string } | null }
   /** The placement goes, with what holds only it; of a link in a text, the words stay. */
   | { do: 'remove'; start: number; end: number }

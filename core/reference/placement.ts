@@ -4,7 +4,7 @@ import type { DefaultTreeAdapterTypes as Tree } from 'parse5';
 import type { PageElement } from './page-element.ts';
 import type { Source } from './source.ts';
 
-/** Bytes of a page that are one thing: a picture with its link and its figure, a link, a block. */
+/** Bytes of a page that are one thing: an image with its link and its figure, a link, a block. */
 export interface Unit {
   start: number;
   end: number;
@@ -38,7 +38,7 @@ const isBlank = (node: Tree.ChildNode) =>
 export function htmlPlacement(elements: readonly PageElement[], start: number): HtmlPlacement | undefined {
   const holder = elements.find(({ tag }) => tag.start <= start && start < tag.end);
   if (!holder) return undefined;
-  // A source of a film or a picture is none by itself.
+  // A source of a video or an image is none by itself.
   const parent = elements.find((one) => one.node === holder.node.parentNode);
   const element =
     ['source', 'track'].includes(holder.name) && parent && ['video', 'audio', 'picture'].includes(parent.name)

@@ -62,7 +62,7 @@ export class Repairs {
   }
 
   /**
-   * What a broken reference most likely means. Only items of its kind: a picture is never mended with a film.
+   * What a broken reference most likely means. Only items of its kind: an image is never mended with a video.
    * @param missing where it leads, decoded: there is no such file
    */
   async for(missing: SitePath): Promise<Repair[]> {

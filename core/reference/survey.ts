@@ -67,8 +67,8 @@ export function useOf(path: SitePath, placed: boolean, mentioned: boolean): Use 
 }
 
 /**
- * The uses of pictures and their sizes: a family is one item, so what shows one of it shows all.
- * @param mainOf the picture that one is a size of; itself, if it is none
+ * The uses of images and their sizes: a family is one item, so what shows one of it shows all.
+ * @param mainOf the image that one is a size of; itself, if it is none
  */
 export async function familyUses<Id>(
   uses: ReadonlyMap<Id, Use>,

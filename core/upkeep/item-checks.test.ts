@@ -11,7 +11,7 @@ const HABITS: LibraryHabits = {
   languages: false,
   licences: false,
 };
-/** A picture of which there is nothing to be said. */
+/** An image of which there is nothing to be said. */
 const GOOD: CheckInput = {
   path: 'images/dome-at-dusk.jpg',
   state: 'here',

@@ -28,13 +28,13 @@ export interface CheckInput {
   /** Other items with the same bytes; and with other bytes, that show the same and are no sizes of it. */
   copies: number;
   alike: number;
-  /** It is a smaller size of another picture. */
+  /** It is a smaller size of another image. */
   isSize: boolean;
-  /** Another picture, that shows something else, has the same alt text. */
+  /** Another image, that shows something else, has the same alt text. */
   sameAlt: boolean;
   /** Placements whose alt text is another than the record's. */
   disagreeing: number;
-  /** Placements as a picture; of them, those that offer no sizes. */
+  /** Placements as an image; of them, those that offer no sizes. */
   shown: number;
   unsized: number;
   /** CSS pixels of its widest placement; null: no page says it, or one leads to the whole file. */
@@ -74,13 +74,13 @@ export interface ItemFinding {
   saves: number;
 }
 
-/** CSS pixels that a picture has on the widest page that is usual, where no page says how wide it is shown. */
+/** CSS pixels that an image has on the widest page that is usual, where no page says how wide it is shown. */
 const WIDEST_PAGE = 1920;
 /** Pixels for each CSS pixel that dense screens draw. */
 const DENSITY = 2;
 const FILM_BITS = 8_000_000;
 const PDF_PAGE = 1_500_000;
-/** Pictures below this are not worth the trouble. */
+/** Images below this are not worth the trouble. */
 const LIGHT = 60_000;
 
 function listed(parts: readonly string[]): string {
@@ -121,7 +121,7 @@ export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFindi
       `${item.copies === 1 ? 'Another item has' : `${item.copies} other items have`} identical content.`,
       0,
     );
-  // A size has its picture's words, use and rights, and is called after it: only its file is looked at.
+  // A size has its image's words, use and rights, and is called after it: only its file is looked at.
   if (item.isSize) {
     checkFile(item, say);
     return found;

@@ -101,7 +101,7 @@ export function wordsToTakeOver(keeper: Pick<Words, keyof Words>, others: readon
   const taken: Partial<Record<keyof Words, unknown>> = {};
   for (const field of Object.keys(keeper) as (keyof Words)[]) {
     if (field === 'tags' || field === 'own' || field === 'decorative' || RIGHTS.includes(field)) continue;
-    // An empty alt text of a decorative picture is meant.
+    // An empty alt text of a decorative image is meant.
     if (keeper[field] !== '' || (field === 'alt' && keeper.decorative)) continue;
     const best = others.map((one) => one[field] as string).filter((text) => text.trim() !== '');
     if (best.length > 0) taken[field] = best.sort((a, b) => b.length - a.length)[0];

@@ -3,7 +3,7 @@ import { mix, smooth, type Colour } from '../canvas.ts';
 import { Chance, Noise } from '../chance.ts';
 import type { Weather } from './scene.ts';
 
-/** Height of a ridge of hills at x, from 0 to 1 of the picture's height (measured from the top). */
+/** Height of a ridge of hills at x, from 0 to 1 of the image's height (measured from the top). */
 function ridge(noise: Noise, x: number, level: number, rough: number): number {
   return level + rough * noise.layers(x * 1.3 + level * 40, level * 13, 5);
 }

@@ -4,7 +4,7 @@ import { dome, milkyway, trails } from './landscape.ts';
 import type { Scene } from './scene.ts';
 import { moon, planet, saturn, sun } from './solar-system.ts';
 
-/** Paints a scene. The same scene at the same size is the same picture. */
+/** Paints a scene. The same scene at the same size is the same image. */
 export function paint(scene: Scene, width: number, height: number): Canvas {
   const canvas = new Canvas(width, height);
   switch (scene.motif) {

@@ -1,4 +1,4 @@
-/** What a picture shows. The same motif with the same seed is the same picture. */
+/** What an image shows. The same motif with the same seed is the same image. */
 export const MOTIFS = [
   'galaxy',
   'nebula',
@@ -15,7 +15,7 @@ export const MOTIFS = [
 ] as const;
 export type Motif = (typeof MOTIFS)[number];
 
-/** Weather of the dome's pictures. */
+/** Weather of the dome's images. */
 export type Weather = 'dusk' | 'night' | 'snow' | 'fog' | 'aurora' | 'morning' | 'storm';
 
 export interface Scene {

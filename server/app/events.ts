@@ -6,7 +6,7 @@ interface Told {
   arrivals: [];
   /** The rules of a folder are others now. */
   rules: [];
-  /** Pictures with these bytes turned out to look like others. */
+  /** Images with these bytes turned out to look like others. */
   'alike-found': [sha256s: readonly string[]];
 }
 

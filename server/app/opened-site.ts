@@ -9,7 +9,7 @@ export interface OpenedSite extends Site {
   /** The door: files that have arrived are checked by it. */
   readonly checking: Checking;
   readonly analyser: Analyser;
-  /** Finds pictures that show the same. */
+  /** Finds images that show the same. */
   readonly matching: Matching;
   /** What is to be done in the library. */
   readonly checks: Checks;

@@ -88,7 +88,7 @@ export async function proposeNames(
   return proposal;
 }
 
-/** Other addresses for items; the sizes of pictures go with them. */
+/** Other addresses for items; the sizes of images go with them. */
 async function withSizes(
   site: Needs,
   items: Item[],

@@ -16,7 +16,7 @@ import { wide } from '../test/media.ts';
 
 afterEach(closeSites);
 
-/** A picture with something in it, as wide as it is said; other numbers, other pictures. */
+/** An image with something in it, as wide as it is said; other numbers, other images. */
 const drawn = (width: number, number = 1) =>
   sharp(
     Buffer.from(
@@ -29,7 +29,7 @@ const drawn = (width: number, number = 1) =>
     .jpeg()
     .toBuffer();
 
-/** Sizes beside the picture and in a folder below it, on a page that shows all of them. */
+/** Sizes beside the image and in a folder below it, on a page that shows all of them. */
 async function familySite() {
   const root = await siteFolder({
     'index.html': `<!doctype html><title>Home</title><body><p>One</p>

@@ -8,7 +8,7 @@ import { wide } from '../test/media.ts';
 
 afterEach(closeSites);
 
-/** A page that shows only sizes of the picture, and a picture of its own beside it. */
+/** A page that shows only sizes of the image, and an image of its own beside it. */
 async function sizedSite() {
   const root = await siteFolder({
     'index.html':
@@ -70,7 +70,7 @@ test('placed by us with sizes, then cleaned as a whole: the original with its wo
   const unused = await plan(site, { kind: 'set-aside', itemIds: [id], leavePlaced: true });
   expect(unused.plan.files).toEqual([]);
   expect(site.items.need(id)).toMatchObject({ use: 'placed', words: { alt: 'A pond', credit: 'Ann' } });
-  // A picture that is no size of it, whatever its name says, stands for itself.
+  // An image that is no size of it, whatever its name says, stands for itself.
   await writeFile(join(root, 'img/pond-2.jpg'), await wide(1000));
   await site.scanner.scan();
   expect(site.items.atPath('img/pond-2.jpg')).toMatchObject({ use: 'unused', sizeOf: null });
@@ -122,7 +122,7 @@ test('a gallery of images without alt text writes none, says so, and takes no wo
   await applyProposal(site, proposal, 1);
   expect(await readFile(join(root, 'index.html'), 'utf8')).not.toMatch(/alt=|IMG 2041/);
   await site.checks.refresh();
-  // The large picture behind a link is as large as it is meant to be.
+  // The large image behind a link is as large as it is meant to be.
   expect(await site.findings.ids('too-large')).toEqual([]);
 });
 

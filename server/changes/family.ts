@@ -21,23 +21,23 @@ import { ANY_HEIGHT } from '../media/rendering.ts';
 import { renderedImage } from './rendered.ts';
 import { breathe } from '../workers/breathe.ts';
 
-/** Picture formats that are made smaller without changing what they are. */
+/** Image formats that are made smaller without changing what they are. */
 export const SCALED: ReadonlySet<string> = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
 
-/** Sizes that go along with their pictures. */
+/** Sizes that go along with their images. */
 export interface SizesAlong {
-  /** Sizes that get another address with their picture. */
+  /** Sizes that get another address with their image. */
   sizes: Item[];
   to: Map<number, SitePath>;
-  /** Those that stay where they are: a person's word keeps them with their picture, as their names no longer do. */
+  /** Those that stay where they are: a person's word keeps them with their image, as their names no longer do. */
   staying: RecordStep[];
   /** Which stay, and why. */
   warnings: string[];
 }
 
 /**
- * Where the sizes of pictures go when these get other addresses: into the same folder, or below it as before, called as their picture is
- * now. One whose new address is taken stays, as its picture's record does not depend on it.
+ * Where the sizes of images go when these get other addresses: into the same folder, or below it as before, called as their image is
+ * now. One whose new address is taken stays, as its image's record does not depend on it.
  * @param extension what all of them end with now; undefined: as before
  */
 export async function sizesFollow(
@@ -89,7 +89,7 @@ function addressOfSize(size: SitePath, main: SitePath, to: SitePath, extension?:
 }
 
 /**
- * Makes the sizes of a picture anew, as it gets other bytes.
+ * Makes the sizes of an image anew, as it gets other bytes.
  * @param file the new bytes, on the disk
  * @param at where each size lies by then
  */
@@ -124,9 +124,9 @@ export async function remakeSizes(
 }
 
 /**
- * Plans what a person says of families: that pictures are sizes of another one, that they stand for themselves, or that it is to be found
- * out again. Words that sizes have and their picture lacks become the picture's.
- * @param of the picture; 'apart': they stand for themselves; 'found': as it is found
+ * Plans what a person says of families: that images are sizes of another one, that they stand for themselves, or that it is to be found
+ * out again. Words that sizes have and their image lacks become the image's.
+ * @param of the image; 'apart': they stand for themselves; 'found': as it is found
  */
 export async function proposeFamily(
   site: Pick<Site, 'items'>,
@@ -153,7 +153,7 @@ export async function proposeFamily(
   for (const item of items)
     if (item.family !== after) plan.records.push(step(item, { family: item.family }, { family: after }));
   if (main) {
-    // It may be called a size of another one itself: it is the picture now.
+    // It may be called a size of another one itself: it is the image now.
     const before: Partial<RecordValues> = {};
     const becomes: Partial<RecordValues> = {};
     if (main.sizeOf !== null) Object.assign(before, { family: main.family });

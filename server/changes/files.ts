@@ -16,7 +16,7 @@ export async function proposeAside(
   leavePlaced = false,
 ): Promise<Proposal> {
   await site.scanner.scan();
-  // The sizes of a picture go with it.
+  // The sizes of an image go with it.
   const items = (await needAllHere(site, await site.families.whole(ids))).filter(
     (item) => !leavePlaced || item.use !== 'placed',
   );

@@ -141,7 +141,7 @@ export async function proposeMerge(
 const count = (number: number, what: string) =>
   `${number.toLocaleString('en')} ${what}${number === 1 ? '' : 's'}`;
 
-/** A picture and its sizes. */
+/** An image and its sizes. */
 const familyOf = (site: Pick<Site, 'items' | 'families'>, item: Item): Item[] => [
   item,
   ...site.items.some(site.families.sizesOfOne(item.id)).filter((size) => size.state === 'here'),

@@ -9,7 +9,7 @@ import { apply, plan, idOf, undo } from '../test/unchecked-plans.ts';
 
 afterEach(closeSites);
 
-/** A site of many pictures, each on a page, and some that nothing uses. */
+/** A site of many images, each on a page, and some that nothing uses. */
 async function manySite(): Promise<string> {
   const files: Record<string, string | Uint8Array> = { 'other.txt': 'nothing to see' };
   for (let i = 0; i < 40; i++) {

@@ -39,7 +39,7 @@ export interface PlacementChange {
   classes?: string | undefined;
   /** By the small style sheet, which is made and linked where it is needed. */
   ours?: { align: Alignment; space: Spacing } | undefined;
-  /** Of a film: the picture that stands there until it plays. */
+  /** Of a video: the image that stands there until it plays. */
   posterId?: number | null | undefined;
   captions?: { path: SitePath; language: string; label: string } | null | undefined;
 }
@@ -141,7 +141,7 @@ export async function placementFacts(
   };
 }
 
-/** Plans a change of one placement: its words, how it looks, where a film has its poster and captions. */
+/** Plans a change of one placement: its words, how it looks, where a video has its poster and captions. */
 export async function proposePlacement(site: Needs, change: PlacementChange): Promise<Proposal> {
   await site.scanner.scan();
   const { page, start } = change;

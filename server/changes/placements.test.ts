@@ -195,7 +195,7 @@ test('a gallery: small images beside the large ones; made anew when its folder h
   expect(await text(root, 'index.html')).toMatch(
     /<ul class="gallery"[^]*wide\.jpg[^]*c\.png[^]*b\.jpg[^]*a\.jpg[^]*<\/ul>\n {2}<p>One/,
   );
-  // Its own small pictures do not count as pictures of the folder.
+  // Its own small images do not count as images of the folder.
   expect(await galleriesOn(site, 'index.html')).toMatchObject([{ added: 0, gone: 0 }]);
   await writeFile(join(root, 'img/new.jpg'), await paint(500, 500, 77));
   await site.scanner.scan();

@@ -88,7 +88,7 @@ export async function proposePointing(
   return proposal;
 }
 
-/** Where an item is put: between two blocks, in place of a picture, as the background of a block that has one, or of one that has none. */
+/** Where an item is put: between two blocks, in place of an image, as the background of a block that has one, or of one that has none. */
 export type Spot =
   { at: number } | { insteadOf: number } | { background: number; in: SitePath } | { behind: number };
 
@@ -96,9 +96,9 @@ export interface PlacingRequest extends Placing {
   page: SitePath;
   spot: Spot;
   itemId: number;
-  /** Other widths of the picture are made and offered to the browser. */
+  /** Other widths of the image are made and offered to the browser. */
   sizes: boolean;
-  /** The picture as it is, instead of one that is no wider than the web needs. */
+  /** The image as it is, instead of one that is no wider than the web needs. */
   full: boolean;
 }
 
@@ -192,7 +192,7 @@ export function snippetFor(
   return web ? snippetOf({ ...web, words: item.words }, form, roots) : null;
 }
 
-/** What the record says of a picture's focal point, and the placements that are to follow it. */
+/** What the record says of a image's focal point, and the placements that are to follow it. */
 export async function proposeFocal(
   site: PlacingNeeds,
   itemId: number,
@@ -228,11 +228,11 @@ export interface GalleryRequest extends Gallery {
   page: SitePath;
   /** Between two blocks; or the gallery that stands there, by the byte offset of its element, made anew. */
   spot: { at: number } | { gallery: number };
-  /** The pictures in their order; of a gallery made anew: those that stand first, then what is new in folder or tag. */
+  /** The images in their order; of a gallery made anew: those that stand first, then what is new in folder or tag. */
   itemIds: readonly number[];
 }
 
-/** Plans a gallery: small pictures are made beside the large ones, and plain HTML is written to the page. */
+/** Plans a gallery: small images are made beside the large ones, and plain HTML is written to the page. */
 export async function proposeGallery(site: PlacingNeeds, request: GalleryRequest): Promise<Proposal> {
   await site.scanner.scan();
   const { page, spot } = request;
@@ -277,9 +277,9 @@ export interface GalleryOnPage {
   end: number;
   gallery: Gallery;
   itemIds: number[];
-  /** Pictures that are in its folder or under its tag now and not on the page. */
+  /** Images that are in its folder or under its tag now and not on the page. */
   added: number;
-  /** Pictures on the page that are there no longer, or no longer belong to it. */
+  /** Images on the page that are there no longer, or no longer belong to it. */
   gone: number;
 }
 
@@ -311,7 +311,7 @@ export async function galleriesOn(site: PlacingNeeds, page: SitePath): Promise<G
   return found;
 }
 
-/** Ids of the pictures of a folder or a tag, by name; small pictures of galleries and sizes of others are not among them. */
+/** Ids of the images of a folder or a tag, by name; small images of galleries and sizes of others are not among them. */
 export async function membersOf(
   site: Pick<Site, 'reader' | 'items' | 'finder'>,
   from: Gallery['from'],
@@ -332,7 +332,7 @@ const tagged = (tag: string) => ({
   not: false,
 });
 
-/** The small picture of a gallery; of what cannot be made smaller, it is the picture itself. */
+/** The small image of a gallery; of what cannot be made smaller, it is the image itself. */
 async function smallPicture(
   site: PlacingNeeds,
   proposal: Proposal,

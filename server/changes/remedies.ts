@@ -38,7 +38,7 @@ export type Copy = NewBytes | { stays: string };
 type Copier = (item: Item, progress?: (share: number) => void) => Promise<Copy>;
 
 /**
- * Plans pictures with as many pixels as the widest place needs twice over, and PDFs whose pictures have as many as a screen shows, at the
+ * Plans images with as many pixels as the widest place needs twice over, and PDFs whose images have as many as a screen shows, at the
  * same address; the bytes of before become a version.
  */
 export async function proposeLighter(
@@ -161,9 +161,9 @@ async function lighterFilm(
   }
 }
 
-/** Seconds of a film that are encoded to know what all of it would weigh. */
+/** Seconds of a video that are encoded to know what all of it would weigh. */
 const PIECE = 3;
-/** What a film would weigh if all of it were as its beginning. */
+/** What a video would weigh if all of it were as its beginning. */
 export async function filmSample(
   site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
   item: Item,
@@ -175,7 +175,7 @@ export async function filmSample(
   return 'stays' in made ? item.bytes : Math.min(item.bytes, (made.bytes * duration) / seconds);
 }
 
-/** A copy of a picture that is so many pixels wide at most. */
+/** A copy of an image that is so many pixels wide at most. */
 async function ofWidth(
   site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
   item: Item,
@@ -187,7 +187,7 @@ async function ofWidth(
 
 /** CSS pixels that a phone is wide, on a screen twice as dense. */
 const PHONE = 2 * 400;
-/** What a phone would load of a picture if it were offered a size for it. */
+/** What a phone would load of an image if it were offered a size for it. */
 export async function phoneCopy(
   site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
   item: Item,

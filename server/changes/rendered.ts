@@ -6,7 +6,7 @@ import type { NewBytes } from './plan-bytes.ts';
 /** What new bytes are made with. */
 export type Making = Pick<Site, 'pool' | 'data' | 'planBytes'>;
 
-/** Milliseconds for hashing one file, which may be a long film. */
+/** Milliseconds for hashing one file, which may be a long video. */
 const HASH_LIMIT = 600_000;
 
 /** An image as it is to be, as new bytes of a plan. @throws Error when it cannot be decoded */

@@ -18,22 +18,22 @@ type Needs = Pick<
   'folder' | 'data' | 'planBytes' | 'index' | 'scanner' | 'items' | 'references' | 'pool'
 >;
 
-/** Widths that a picture is offered in, in pixels, as far as it has them. */
+/** Widths that an image is offered in, in pixels, as far as it has them. */
 const WIDTHS = [480, 800, 1200, 1600, 2400];
-/** What the web size of a picture is at most, in pixels of its width. */
+/** What the web size of an image is at most, in pixels of its width. */
 export const WEB_WIDTH = 1600;
 
 /** How an item is put on a page. */
 interface Wanted {
-  /** Other widths of the picture are made and offered to the browser. */
+  /** Other widths of the image are made and offered to the browser. */
   sizes: boolean;
-  /** The picture as it is, instead of one that is no wider than the web needs. */
+  /** The image as it is, instead of one that is no wider than the web needs. */
   full: boolean;
   /** CSS pixels; null: not known. */
   shownWidth: number | null;
 }
 
-/** Plans the other sizes of a picture, as files beside it. */
+/** Plans the other sizes of an image, as files beside it. */
 export async function proposeSizes(site: Needs, itemId: number): Promise<Proposal> {
   await site.scanner.scan();
   const item = needHere(site, itemId);
@@ -46,7 +46,7 @@ export async function proposeSizes(site: Needs, itemId: number): Promise<Proposa
 }
 
 /**
- * Plans that pages offer pictures in smaller sizes: these are made beside each, and the places that show it get a list of them. What visitors
+ * Plans that pages offer images in smaller sizes: these are made beside each, and the places that show it get a list of them. What visitors
  * see stays as large as it is, and the address of before stays the one for readers that know no lists.
  */
 export async function proposeOffered(
@@ -100,14 +100,14 @@ class Pages {
 
 type Place = ReturnType<Site['references']['placementsOf']>[number];
 
-/** Without a width of its own a picture is drawn as wide as it is: browsers go by this instead, once there is a list. */
+/** Without a width of its own an image is drawn as wide as it is: browsers go by this instead, once there is a list. */
 const offer = (
   item: Item,
   { start, wide }: Place,
   sizes: readonly { path: SitePath; width: number }[],
 ): PageEdit => ({ do: 'offer', start, sizes, shownWidth: wide ?? item.width! });
 
-/** Where a picture is shown so that sizes of it can be offered; and why not where it cannot, each as the end of a sentence. */
+/** Where an image is shown so that sizes of it can be offered; and why not where it cannot, each as the end of a sentence. */
 async function offerable(
   site: Pick<Site, 'references'>,
   item: Item,
@@ -175,7 +175,7 @@ export async function placedItem(
   };
 }
 
-/** Another size of a picture: one that lies there already under its name and has it, else one that is made now. */
+/** Another size of an image: one that lies there already under its name and has it, else one that is made now. */
 export async function scaled(
   site: Needs,
   proposal: Proposal,

@@ -113,7 +113,7 @@ export async function emptyAside(
 ): Promise<{ entryId: number; items: number; bytes: number }> {
   const chosen = new Set(ids).size;
   await each(ids, breathe, (id) => site.items.need(id));
-  // Sizes are lost with their picture.
+  // Sizes are lost with their image.
   const items = await site.items.many(await site.families.whole([...new Set(ids)]));
   for (const item of items)
     if (item.state !== 'aside')

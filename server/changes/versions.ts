@@ -111,7 +111,7 @@ export async function proposeBringBack(
   return { plan };
 }
 
-/** The sizes of a picture that were replaced with it come back with it. */
+/** The sizes of an image that were replaced with it come back with it. */
 async function bringBackSizes(
   site: Pick<Site, 'blobs' | 'reader' | 'items' | 'families' | 'rows'>,
   plan: Plan,

@@ -21,7 +21,7 @@ export async function proposeEmbed(
   progress?: Progress,
 ): Promise<Proposal> {
   await site.scanner.scan();
-  // Sizes bear the words of their picture.
+  // Sizes bear the words of their image.
   const items = (await needAllHere(site, await site.families.whole(ids))).map((item) =>
     item.sizeOf === null ? item : { ...item, words: site.items.need(item.sizeOf).words },
   );

@@ -12,7 +12,7 @@ export interface AlikePair {
   weak: boolean;
 }
 
-/** Pictures that show the same in other bytes, by the hashes of their contents. */
+/** Images that show the same in other bytes, by the hashes of their contents. */
 export class Alikes {
   constructor(private readonly db: Db) {}
 
@@ -35,7 +35,7 @@ export class Alikes {
     return rows.map((row) => ({ ...row, weak: row.weak === 1 }));
   }
 
-  /** Pictures on the site or at the door for which no others have been looked for yet. */
+  /** Images on the site or at the door for which no others have been looked for yet. */
   unmatched(most: number): string[] {
     return this.db.values<string>(
       `select sha256 from content where matched = 0 and windows is not null
@@ -45,7 +45,7 @@ export class Alikes {
     );
   }
 
-  /** What was found for some pictures. */
+  /** What was found for some images. */
   save(matched: readonly string[], pairs: readonly AlikePair[]): void {
     const insert = 'insert or replace into alike (one, other, relation, sure, weak) values (?, ?, ?, ?, ?)';
     const mark = 'update content set matched = 1 where sha256 = ?';

@@ -20,7 +20,7 @@ export interface CareDay {
 }
 type Marks = Omit<CareDay, 'troubled'>;
 
-/** A picture and its sizes are one item, and weigh what all of them weigh. */
+/** An image and its sizes are one item, and weigh what all of them weigh. */
 const NOW = `select @day as day, count(*) as items, coalesce(sum(${FAMILY_BYTES}), 0) as bytes, count(case when ${MARKS['described']} then 1 end) as described,
   count(case when ${MARKS['named']} then 1 end) as named, count(case when ${MARKS['filed']} then 1 end) as filed,
   count(case when ${MARKS['placed']} then 1 end) as placed from item where state = 'here' and size_of is null`;

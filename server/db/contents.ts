@@ -6,7 +6,7 @@ import { storedJson } from './stored-json.ts';
 /** Raise this when more or other things are derived from bytes: everything is then derived anew. */
 const ANALYSIS_VERSION = 7;
 
-/** What the same picture in other bytes has too. */
+/** What the same image in other bytes has too. */
 const COPIED =
   'sha256, version, preview, placeholder, colours, plane, windows, oriented, chroma, aspect, frames, pages, codecs, profile, taken_at, text, notes, main_colour, shades, opaque, tells_place, damaged';
 
@@ -54,7 +54,7 @@ export class Contents {
     );
   }
 
-  /** Whether no part of a picture is transparent; undefined: it has not been looked at yet. */
+  /** Whether no part of an image is transparent; undefined: it has not been looked at yet. */
   isOpaque(sha256: string): boolean | undefined {
     const opaque = this.db.value<number | null>(
       `select opaque from content where sha256 = ? and version = ${ANALYSIS_VERSION}`,
@@ -63,7 +63,7 @@ export class Contents {
     return opaque === undefined || opaque === null ? undefined : opaque === 1;
   }
 
-  /** Text that was read in a picture; undefined: it has not been looked for. */
+  /** Text that was read in an image; undefined: it has not been looked for. */
   recognised(sha256: string): string | undefined {
     return this.db.value<string>('select text from recognised where sha256 = ?', sha256);
   }

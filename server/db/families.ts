@@ -8,8 +8,8 @@ import type { Db } from './database.ts';
 type Row = VariantFacts & { sizeOf: number | null; sha256: string; family: number | null };
 
 /**
- * Which pictures are sizes of which: by their names and looks, where one place offers them together, or as people say. A family is one item:
- * the picture stands for its sizes.
+ * Which images are sizes of which: by their names and looks, where one place offers them together, or as people say. A family is one item:
+ * the image stands for its sizes.
  */
 export class Families {
   constructor(private readonly db: Db) {}
@@ -82,7 +82,7 @@ export class Families {
     return a && b && showsTheSame(looked(a), looked(b));
   }
 
-  /** Ids of items that one element offers as sizes of one picture. */
+  /** Ids of items that one element offers as sizes of one image. */
   private async sets(): Promise<number[][]> {
     const some = `select placement.id as row, placement.page, placement.sizes_of as at, item.id
        from (select id, page, path, sizes_of from placement
@@ -106,12 +106,12 @@ export class Families {
     return [...sets.values()];
   }
 
-  /** The sizes of one picture that are where it is: on the site, set aside, or missing. */
+  /** The sizes of one image that are where it is: on the site, set aside, or missing. */
   sizesOfOne(id: number): number[] {
     return this.db.values<number>('select id from item where size_of = ? order by path', id);
   }
 
-  /** Those of any number of pictures, each with its own in the order of their paths. */
+  /** Those of any number of images, each with its own in the order of their paths. */
   async sizesOf(ids: readonly number[]): Promise<number[]> {
     const some = `select item.id from json_each(?) as wanted cross join item on item.size_of = wanted.value order by item.path`;
     const found: number[] = [];
@@ -134,7 +134,7 @@ export class Families {
 /** Rows that are read or written between two breaths of the server's thread. */
 const AT_ONCE = 250;
 
-/** What people have said, as far as it still can be: a picture that is gone has no sizes. */
+/** What people have said, as far as it still can be: an image that is gone has no sizes. */
 async function byHand(rows: readonly Row[]): Promise<Map<number, number | null>> {
   const there = await setOf(rows, breathe, (row) => row.id);
   return mapOf(rows, breathe, ({ id, family }) => {

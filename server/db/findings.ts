@@ -13,16 +13,16 @@ import type { Db } from './database.ts';
 import type { Reader } from './reader.ts';
 import { USE_KNOWN } from './site-state.ts';
 
-/** So many pictures with one alt text are looked at to find one that shows something else. */
+/** So many images with one alt text are looked at to find one that shows something else. */
 const SAME_ALT = 12;
 
-/** An item as the checks see it, but for what only other pictures can tell. */
+/** An item as the checks see it, but for what only other images can tell. */
 export interface StoredCheckInput extends Omit<CheckInput, 'alike' | 'isSize' | 'sameAlt' | 'leftBehind'> {
   id: number;
   sha256: string;
   /** Some that have the same alt text and do not show the same. */
   sharesAlt: (VariantFacts & { sizeOf: number | null })[];
-  /** The picture that it is a size of. */
+  /** The image that it is a size of. */
   sizeOf: number | null;
 }
 
@@ -60,9 +60,9 @@ interface CheckInputRow extends Record<TextField, string> {
   widest: number | null;
 }
 
-/** Placements that show the picture, and those through which visitors get the whole file. */
+/** Placements that show the image, and those through which visitors get the whole file. */
 const SHOWS = `placement.place in ('img src', 'img srcset', 'source srcset', 'img data-src', 'image href', 'css url()', 'video poster', 'object data', 'md image')`;
-/** CSS pixels that a picture is taken to have where its place does not say it. */
+/** CSS pixels that an image is taken to have where its place does not say it. */
 const UNSAID_WIDTH = 1920;
 
 const CHECK_INPUTS = `

@@ -110,7 +110,7 @@ export class ItemFinder {
     return [...(await reader.ids(sql, { ...values, ...ranked }))];
   }
 
-  /** Names of other pictures, with other bytes, that have an alt text; at most ten. */
+  /** Names of other images, with other bytes, that have an alt text; at most ten. */
   withAlt(alt: string, id: number): string[] {
     return this.db.values<string>(
       `select name from item where state = 'here' and kind = 'image' and alt = @alt and alt <> '' and id <> @id
@@ -167,7 +167,7 @@ export class ItemFinder {
     return [...groups.values()];
   }
 
-  /** How many there are: a picture and its sizes are one, and weigh what all of them weigh. */
+  /** How many there are: an image and its sizes are one, and weigh what all of them weigh. */
   counts(): Counts {
     return this.db.get<Counts>(COUNTS)!;
   }
@@ -182,7 +182,7 @@ export class ItemFinder {
     return { ...counts, ...found };
   }
 
-  /** What is set aside, the longest kept first; the sizes of a picture are one with it. */
+  /** What is set aside, the longest kept first; the sizes of an image are one with it. */
   aside(most: number): Promise<Item[]> {
     const ids = this.db.values<number>(
       `select id from item where state = 'aside' and size_of is null order by aside_at, path limit ?`,

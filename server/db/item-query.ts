@@ -10,7 +10,7 @@ import { USE_KNOWN } from './site-state.ts';
 
 export interface ItemQuery {
   state: ItemState;
-  /** Sizes of pictures too, each by itself; else a picture stands for its sizes. */
+  /** Sizes of images too, each by itself; else an image stands for its sizes. */
   sizes?: boolean;
   folder?: SitePath | undefined;
   /** Also everything below the folder. */
@@ -38,7 +38,7 @@ export const ALL_HERE: ItemQuery = {
   limit: 500,
 };
 
-/** Of a picture and its sizes, the one that stands for all. A walk over the few sizes, not over all rows. */
+/** Of an image and its sizes, the one that stands for all. A walk over the few sizes, not over all rows. */
 export const STANDS_FOR_ITSELF =
   'item.id not in (select sized.id from item as sized where sized.size_of is not null)';
 /** What an item weighs with its sizes. */
@@ -53,7 +53,7 @@ export interface Sql {
   values: Record<string, Value>;
 }
 
-/** Hashes of pictures that look like an item; the store cannot ask that in SQL. */
+/** Hashes of images that look like an item; the store cannot ask that in SQL. */
 export type LikeLookup = (itemId: number) => readonly string[];
 
 /** A query as SQL for rows of item, with its values. */
@@ -248,7 +248,7 @@ class Building {
           return `(item.kind = 'image' and ${NEEDS_ALT} and item.alt = '' and item.decorative = 0)`;
         return `(item.${TEXT_FIELDS[value as TextField].column} = '')`;
       case 'tag':
-        // What a size bears of its own finds its picture too.
+        // What a size bears of its own finds its image too.
         return `(item.id in (select coalesce(bearer.size_of, bearer.id) from item_tag join tag on tag.id = item_tag.tag_id
           join item as bearer on bearer.id = item_tag.item_id where tag.name in (${tagsUnder(this.bind(value))})))`;
       case 'own':
@@ -297,7 +297,7 @@ class Building {
         return `(item.sha256 <> '' and exists (select 1 from item as twin
           where twin.sha256 = item.sha256 and twin.state = 'here' and twin.id <> item.id))`;
       case 'found':
-        // What is said of a size is said of its picture.
+        // What is said of a size is said of its image.
         return `(item.id in (select coalesce(told.size_of, told.id) from finding join item as told on told.id = finding.item_id
           where finding.name in (select value from json_each(${this.bind(JSON.stringify(checksMeant(value)))})) and ${OPEN}))`;
       case 'like':

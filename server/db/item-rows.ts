@@ -41,7 +41,7 @@ export interface Item {
   outside: boolean;
   /** Where it lay before others moved it. */
   movedFrom: SitePath | null;
-  /** The picture that it is a size of: that one's words are its own. */
+  /** The image that it is a size of: that one's words are its own. */
   sizeOf: number | null;
   /** How many sizes it has. */
   sizes: number;

@@ -15,7 +15,7 @@ export class ItemUse {
    * Counts placements and derives the use of every item anew, in slices: what is not there yet is as it was.
    */
   async refresh(): Promise<void> {
-    // A place that offers a picture in sizes is one place of it.
+    // A place that offers an image in sizes is one place of it.
     const count = `
       update item set placements = counted.placements from
         (select item.id, count(placement.id) + (

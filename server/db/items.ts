@@ -41,7 +41,7 @@ export class Items {
     return this.where("item.path = @path and item.state = 'here'", { path })[0];
   }
 
-  /** The item whose words a file bears: of a size, its picture. */
+  /** The item whose words a file bears: of a size, its image. */
   bearerAt(path: SitePath): Item | undefined {
     const item = this.atPath(path);
     return item && item.sizeOf !== null ? (this.get(item.sizeOf) ?? item) : item;
@@ -126,7 +126,7 @@ export class Items {
     return this.db.values<string>("select name from item where state = 'here' and folder = ?", folder);
   }
 
-  /** What tells the pictures in some folders apart by size: those that lie in them, not below. */
+  /** What tells the images in some folders apart by size: those that lie in them, not below. */
   async inFolders(
     folders: readonly SitePath[],
   ): Promise<Pick<Item, 'id' | 'path' | 'kind' | 'width' | 'height'>[]> {

@@ -12,7 +12,7 @@ export interface Asked {
 /** Every item of a query, in its order, with all that laying out a contact sheet needs. */
 export interface Found {
   ids: Uint32Array;
-  /** Width to height of pictures, in thousandths; 1000 for everything else. */
+  /** Width to height of images, in thousandths; 1000 for everything else. */
   ratios: Uint16Array;
   /** Weight of all. */
   bytes: number;

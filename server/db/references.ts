@@ -130,7 +130,7 @@ export class References {
     return rows.map((row) => ({ ...row, path, hasAlt: row.hasAlt === 1, sized: row.sizesOf !== null }));
   }
 
-  /** Where a picture or one of its sizes is placed: a place that offers several of them comes once. */
+  /** Where an image or one of its sizes is placed: a place that offers several of them comes once. */
   placementsOfFamily(picture: SitePath, sizes: readonly SitePath[]): PlacedRow[] {
     const own = this.placementsOf(picture);
     const key = ({ page, sizesOf, start }: PlacedRow) => `${sizesOf ?? start} ${page}`;
@@ -182,7 +182,7 @@ export class References {
     );
   }
 
-  /** Ids of items that one element offers as sizes of one picture, for each element that offers one of some items. */
+  /** Ids of items that one element offers as sizes of one image, for each element that offers one of some items. */
   sizeSets(ids: readonly number[]): number[][] {
     const rows = this.db.all<{ page: SitePath; at: number; id: number }>(
       `select distinct other.page, other.sizes_of as at, shown.id from json_each(?) as wanted
@@ -212,7 +212,7 @@ export class References {
     );
   }
 
-  /** Whether one of some pages offers a picture in sizes. */
+  /** Whether one of some pages offers an image in sizes. */
   offersSizes(pages: readonly SitePath[]): boolean {
     return (
       this.db.value(

@@ -19,7 +19,7 @@ async function tooLarge(site: OpenedSite): Promise<Record<string, string>> {
   const rows = await site.findings.list('too-large', 100, 0);
   return Object.fromEntries(rows.map(({ itemId, why }) => [site.items.need(itemId).path, why]));
 }
-/** As a browser would tell it: every picture of the page that wide. */
+/** As a browser would tell it: every image of the page that wide. */
 function drawn(site: OpenedSite, path: string, wide: number): void {
   const starts = ['a.jpg', 'b.jpg', 'c.jpg'].flatMap((item) =>
     site.references.placementsOf(item).filter((one) => one.page === path),
@@ -65,7 +65,7 @@ test('what is measured decides how large an image is shown, until page, style sh
   expect(site.widths.toMeasure().map((one) => one.path)).toEqual(['other.html']);
   expect(Object.keys(await tooLarge(site))).toEqual(['a.jpg']);
 
-  // The picture has other pixels: it may be drawn otherwise.
+  // The image has other pixels: it may be drawn otherwise.
   drawn(site, 'other.html', 700);
   await writeFile(join(root, 'a.jpg'), await picture(2600));
   await site.scanner.scan();

@@ -2,13 +2,13 @@ import type { SitePath } from '../../core/address/path.ts';
 import { isHtmlPage } from '../../core/reference/page-edit.ts';
 import type { Db } from './database.ts';
 
-/** A page on which pictures are shown whose widths were not measured since it, or a style sheet, has changed. */
+/** A page on which images are shown whose widths were not measured since it, or a style sheet, has changed. */
 export interface PageToMeasure {
   path: SitePath;
   title: string;
 }
 
-/** How wide a browser draws the pictures of the pages, in CSS pixels: more than a page's own words tell. */
+/** How wide a browser draws the images of the pages, in CSS pixels: more than a page's own words tell. */
 export class ShownWidths {
   constructor(private readonly db: Db) {}
 
@@ -29,8 +29,8 @@ export class ShownWidths {
   }
 
   /**
-   * Keeps what a page was measured to show. What is not shown by it as a picture is passed over.
-   * @param shown byte offsets of addresses, and how wide their pictures are drawn at most
+   * Keeps what a page was measured to show. What is not shown by it as an image is passed over.
+   * @param shown byte offsets of addresses, and how wide their images are drawn at most
    */
   save(page: SitePath, shown: readonly { start: number; wide: number }[], at: string): void {
     const pathOf =

@@ -59,7 +59,7 @@ export async function placementContextsOf(
   return { contexts, more: rows.length - shown.length };
 }
 
-/** Where an item is placed; of a picture, also where one of its sizes is. */
+/** Where an item is placed; of an image, also where one of its sizes is. */
 export function familyPlacements(
   site: Pick<Site, 'items' | 'families' | 'references'>,
   { id, path, sizes }: Item,

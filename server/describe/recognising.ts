@@ -1,7 +1,7 @@
 import type { OpenedSite } from '../app/opened-site.ts';
 import type { Item } from '../db/item-rows.ts';
 
-/** Milliseconds that one picture may take. */
+/** Milliseconds that one image may take. */
 const LIMIT = 60_000;
 
 interface Waiting {
@@ -11,8 +11,8 @@ interface Waiting {
 }
 
 /**
- * Reads the text in pictures, each once for its bytes and one at a time, so that it never takes all the workers from
- * those who wait for something else. The picture asked for last comes first: it is the one being looked at.
+ * Reads the text in images, each once for its bytes and one at a time, so that it never takes all the workers from
+ * those who wait for something else. The image asked for last comes first: it is the one being looked at.
  */
 export class Recognising {
   private readonly waiting: Waiting[] = [];
@@ -45,7 +45,7 @@ export class Recognising {
   }
 }
 
-/** The text in the picture of an item, from the store or read now: as it looks, in its large thumbnail. */
+/** The text in the image of an item, from the store or read now: as it looks, in its large thumbnail. */
 export async function recognised(
   site: Pick<OpenedSite, 'contents' | 'pool' | 'analyser'>,
   item: Item,

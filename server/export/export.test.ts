@@ -36,7 +36,7 @@ test('the table holds every record field and the pages that show each item; form
   );
   expect(csv.split('\r\n')[0]!.split(',')).toHaveLength(42);
   const [row, size] = parse(csv, { columns: true }) as Record<string, string>[];
-  // Offered by one place with another one, and as wide as that: another picture.
+  // Offered by one place with another one, and as wide as that: another image.
   expect(size).toMatchObject({ size_of: '' });
   expect(row).toMatchObject({
     path: 'img/IMG_1234.png',

@@ -134,7 +134,7 @@ export class Exports {
     const whole = await site.items.many(await site.families.whole(chosen));
     const known = await setOf(whole, breathe, (item) => item.id);
     await each(chosen, breathe, (id) => known.has(id) || site.items.need(id));
-    // The sizes of pictures go with them.
+    // The sizes of images go with them.
     const items = await flatMap(whole, breathe, (item) =>
       item.state === 'here' ? [withWordsOf(site, item)] : [],
     );

@@ -13,7 +13,7 @@ export class DataPaths {
   readonly blobs: string;
   /** Bytes that are still coming in, and work that is going on; on the file system of the content. */
   readonly arrivals: string;
-  /** Small pictures by the SHA-256 of what they show. */
+  /** Small images by the SHA-256 of what they show. */
   readonly thumbnails: string;
   /** New bytes of plans that are at hand. */
   readonly plans: string;
@@ -51,12 +51,12 @@ export class DataPaths {
     return `${this.thumbnailStem(sha256)}-${side}.webp`;
   }
 
-  /** What the paths of all small pictures of some content begin with. */
+  /** What the paths of all small images of some content begin with. */
   thumbnailStem(sha256: string): string {
     return join(this.thumbnails, sha256);
   }
 
-  /** A page of a PDF as a picture. @param number from 1 */
+  /** A page of a PDF as an image. @param number from 1 */
   pageOfPdf(sha256: string, number: number): string {
     return join(this.thumbnails, `${sha256}-page-${number}.webp`);
   }

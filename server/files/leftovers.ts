@@ -12,7 +12,7 @@ type Needs = Pick<Site, 'data' | 'blobs' | 'db' | 'contents' | 'arrivals' | 'row
 const AT_WORK = 3600_000;
 
 /**
- * Removes what nobody will come back for: files that are no longer being sent, bytes of work that was cut off, small pictures of files that
+ * Removes what nobody will come back for: files that are no longer being sent, bytes of work that was cut off, small images of files that
  * are gone, parts of exports and old ones.
  * @param started nothing is at work yet, so all that belongs to nothing can go
  */

@@ -10,7 +10,7 @@ import { readBody } from './body.ts';
 import type { State } from './context.ts';
 import { largeJson } from './large-json.ts';
 
-/** Bytes as an answer: a file, a picture, a download. */
+/** Bytes as an answer: a file, an image, a download. */
 export interface FileAnswer {
   body: Readable | Buffer;
   /** MIME type. */

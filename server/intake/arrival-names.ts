@@ -49,7 +49,7 @@ export function nameFor(
   return { name, plain: name };
 }
 
-/** A caption of a few words names a picture as well as a title does. */
+/** A caption of a few words names an image as well as a title does. */
 function shortCaption(caption = ''): string {
   return caption.split(/\s+/).length <= 10 ? caption : '';
 }

@@ -277,7 +277,7 @@ export class Arrivals {
   }
 }
 
-/** Whether what goes to the site is another picture than what was sent: smaller, or of another format. */
+/** Whether what goes to the site is another image than what was sent: smaller, or of another format. */
 function isAnother({ ready, facts }: ArrivalRow): boolean {
   return (
     ready !== null &&

@@ -36,7 +36,7 @@ test('one file that fails keeps no other from being looked at; a lost worker is 
   expect(known('a.png')).toBeUndefined();
   expect([known('b.png')?.preview, known('c.png')?.preview]).toEqual([true, true]);
   expect(tried.filter((path) => path === 'a.png')).toHaveLength(2);
-  // A request for its picture does not try without end.
+  // A request for its image does not try without end.
   await expect(site.analyser.file(site.items.atPath('a.png')!.sha256, 320)).rejects.toMatchObject({
     code: 'not-found',
   });

@@ -207,7 +207,7 @@ export class Checking {
     this.site.arrivals.set(row, { state: 'refused', refused: sentence, upload: null });
   }
 
-  /** Other pictures have been found to show the same as these: who waits with them is told anew. */
+  /** Other images have been found to show the same as these: who waits with them is told anew. */
   private likenessFound(sha256s: readonly string[]): void {
     const waiting = this.site.arrivals.withHash(sha256s);
     for (const id of waiting) this.site.arrivals.touch(id);
@@ -355,7 +355,7 @@ export class Checking {
       const facts = await site.pool.run('inspect', { file: bare, path });
       const thumbs = site.data.thumbnails;
       if (!site.contents.get(facts.sha256)) {
-        // The same pixels, so the same small pictures: those of what was sent.
+        // The same pixels, so the same small images: those of what was sent.
         site.contents.copy(row.sha256, facts.sha256);
         for (const side of THUMBNAIL_SIZES)
           await copyFile(
@@ -387,15 +387,15 @@ function whyNot(error: unknown): string {
   return full ? 'the disk is full' : 'what reads it failed on it';
 }
 
-/** Quality of a picture that is saved as JPEG because browsers do not show it as it was sent. */
+/** Quality of an image that is saved as JPEG because browsers do not show it as it was sent. */
 const CONVERTED = 90;
-/** Said of a picture that could not be saved as JPEG. */
+/** Said of an image that could not be saved as JPEG. */
 const STAYS_AS_SENT = 'It couldn’t be converted, so it stays as it is.';
 
-/** Said of a picture that could not be made smaller. */
+/** Said of an image that could not be made smaller. */
 const STAYS_LARGE = 'It couldn’t be shrunk, so it keeps its size.';
 
-/** Milliseconds for checking a file. Its name is only a hint: what is called a picture and is a film is told so. */
+/** Milliseconds for checking a file. Its name is only a hint: what is called an image and is a video is told so. */
 function timeFor(row: ArrivalRow): number {
   return kindOf(row.givenName) === 'image' ? LIMITS.pictureTime : LIMITS.checkTime;
 }

@@ -47,7 +47,7 @@ describe('what tells where a video was taken goes from what is stored', () => {
       false,
     ]);
     expect((await site.metadata.read(join(site.folder.root, `boats.${name.slice(2)}`))).place).toBe(false);
-    // It is the same film: as long, with the same frames, and with what else it says.
+    // It is the same video: as long, with the same frames, and with what else it says.
     const frames = (bytes: Buffer) => filmAs(bytes, 'a.rgb', ['-f', 'rawvideo', '-pix_fmt', 'gray']);
     expect((await frames(stored)).equals(await frames(sent))).toBe(true);
     if (args.includes('TITLE=Boats')) expect(stored.includes('Boats')).toBe(true);

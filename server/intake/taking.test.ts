@@ -15,7 +15,7 @@ import { zipOf } from '../test/arrived.ts';
 
 afterEach(closeSites);
 
-/** A layered picture of 800 x 600 (8BPS, version 1) whose resources hold a thumbnail (1036), or nothing. */
+/** A layered image of 800 x 600 (8BPS, version 1) whose resources hold a thumbnail (1036), or nothing. */
 function layered(thumbnail: Buffer): Buffer {
   const header = Buffer.alloc(26);
   header.write('8BPS');

@@ -18,8 +18,8 @@ import { LONGEST_WAVE, posterOf, WAVE_COLUMNS, waveformOf } from './audio-video.
 /**
  * Decodes a file once and derives all there is to see of it. Runs in workers.
  * @param path its name tells the kind, as its content has been checked before
- * @param thumbs where the small pictures go, without '-320.webp'
- * @throws Undecodable for a picture that no decoder reads to its end
+ * @param thumbs where the small images go, without '-320.webp'
+ * @throws Undecodable for an image that no decoder reads to its end
  */
 export async function analyse(file: string, path: SitePath, thumbs: string, duration = 0): Promise<Analysis> {
   const kind = kindOf(path);
@@ -69,7 +69,7 @@ export async function analyse(file: string, path: SitePath, thumbs: string, dura
   return NOTHING;
 }
 
-/** A page of a PDF as a picture (WebP). @param number from 1 */
+/** A page of a PDF as an image (WebP). @param number from 1 */
 export async function drawPdfPage(file: string, number: number, to: string, side: number): Promise<void> {
   const { data, width, height } = await readPdfPage(file, number, side);
   await writeThumbnail(sharp(data, { raw: { width, height, channels: 4 } }), to);
@@ -119,7 +119,7 @@ async function analysePicture(file: string, mime: string, thumbs: string): Promi
     return { ...NOTHING, ...views, frames: animated ? frames : 1, pages: animated ? null : frames, notes };
   } catch (error) {
     if (error instanceof Undecodable) throw error;
-    // The decoder's own words help nobody; what it means is that the picture cannot be shown.
+    // The decoder's own words help nobody; what it means is that the image cannot be shown.
     throw new Undecodable(
       size === ''
         ? 'The image is damaged and can’t be read. Export it again and upload the new copy.'
@@ -146,7 +146,7 @@ async function readFrames(file: string, frames: number, pixels: number): Promise
       .toBuffer();
 }
 
-/** Decodes every page of a picture; they may differ in size and kind. @throws when one of them cannot be read */
+/** Decodes every page of an image; they may differ in size and kind. @throws when one of them cannot be read */
 async function readPages(file: string, pages: number): Promise<void> {
   for (let page = 0; page < pages; page++)
     await sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated', page })
@@ -174,7 +174,7 @@ async function analyseBitmap(file: string, thumbs: string): Promise<Analysis> {
   }
 }
 
-/** Pictures as phones send them. One that is not decoded here may still show the preview that it carries. */
+/** Images as phones send them. One that is not decoded here may still show the preview that it carries. */
 async function analyseHeif(file: string, thumbs: string): Promise<Analysis> {
   const pixels = await heifPixels(file);
   if (!pixels) return NOTHING;
@@ -212,7 +212,7 @@ async function seen(
   return { preview: true, ...look };
 }
 
-/** Writes the smaller thumbnail, and computes from it what pictures are known by. */
+/** Writes the smaller thumbnail, and computes from it what images are known by. */
 async function drawPreview(
   { data, info }: { data: Buffer; info: OutputInfo },
   to: string,
@@ -237,7 +237,7 @@ async function drawPreview(
   };
 }
 
-/** How many different colours a picture has for its pixels, and whether nothing shines through it. */
+/** How many different colours an image has for its pixels, and whether nothing shines through it. */
 function shadesOf(pixels: Uint8Array, channels: number): { shades: number; opaque: boolean } {
   const seen = new Set<number>();
   let opaque = true;
@@ -252,7 +252,7 @@ function shadesOf(pixels: Uint8Array, channels: number): { shades: number; opaqu
   return { shades: (seen.size * channels) / Math.max(1, pixels.length), opaque };
 }
 
-/** What a picture is compared by, without small pictures of it. Null: it is no picture, or not one that can be decoded. */
+/** What an image is compared by, without small images of it. Null: it is no image, or not one that can be decoded. */
 export async function signatureAlone(file: string, path: SitePath): Promise<Signature | null> {
   const mime = mimeOf(path);
   if (kindOf(path) !== 'image' || !DECODED.has(mime) || /bmp|icon/.test(mime)) return null;

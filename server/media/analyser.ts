@@ -13,14 +13,14 @@ const TRIES = 2;
 /** Pixels of the longer side of a PDF's page. */
 const PAGE_SIDE = 1800;
 
-/** Who finds out which pictures show the same, as soon as they have been looked at. */
+/** Who finds out which images show the same, as soon as they have been looked at. */
 interface Matches {
   match(sha256: string): Promise<unknown>;
   matchSome(): Promise<unknown>;
   matchAll(): Promise<void>;
 }
 
-/** What is derived from the bytes of items: small pictures, placeholder, colours, signature, text, the file's own words. */
+/** What is derived from the bytes of items: small images, placeholder, colours, signature, text, the file's own words. */
 export class Analyser {
   private readonly making = new Map<string, Promise<void>>();
 
@@ -42,7 +42,7 @@ export class Analyser {
     private readonly matching: Matches,
   ) {}
 
-  /** The picture of a page of a PDF, made now if need be. @param number from 1 */
+  /** The image of a page of a PDF, made now if need be. @param number from 1 */
   async page(sha256: string, path: string, number: number): Promise<string> {
     const { site } = this;
     const to = site.data.pageOfPdf(sha256, number);

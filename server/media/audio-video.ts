@@ -62,7 +62,7 @@ function decode(file: string, args: readonly string[], out: string): Promise<Uin
   );
 }
 
-/** A frame of a film as PNG: one that says something, from its first hundred frames after a tenth of it (5 s at most). */
+/** A frame of a video as PNG: one that says something, from its first hundred frames after a tenth of it (5 s at most). */
 export async function posterOf(file: string, duration: number, side: number): Promise<Buffer | undefined> {
   const at = Math.min(5, duration / 10).toFixed(2);
   const scale = `thumbnail=25,scale=${side}:${side}:force_original_aspect_ratio=decrease`;
@@ -100,24 +100,24 @@ export async function waveformOf(file: string): Promise<{ wave: number[]; second
   return { wave, seconds: samples.length / WAVE_RATE };
 }
 
-/** Why a film is left as it is, as the end of a sentence. */
+/** Why a video is left as it is, as the end of a sentence. */
 export class FilmLeft extends Error {}
 
-/** Containers that films are encoded for, as the encoder calls them. */
+/** Containers that videos are encoded for, as the encoder calls them. */
 const CONTAINERS: Record<string, string> = {
   'video/mp4': 'mp4',
   'video/x-m4v': 'mp4',
   'video/quicktime': 'mov',
 };
-/** Pixels of the longer side that a film keeps. */
+/** Pixels of the longer side that a video keeps. */
 const LONGEST_FRAME = 1920;
-/** Bits a second that its pictures take at most, and on the average of a second or two. */
+/** Bits a second that its images take at most, and on the average of a second or two. */
 const MOST_BITS = '6M';
 /** What is made is held in memory. */
 const MOST_SECONDS = 240;
 
 /**
- * A copy of a film with fewer bits: H.264 (ITU-T H.264), at most LONGEST_FRAME pixels wide or high; sound, texts and chapters as they are.
+ * A copy of a video with fewer bits: H.264 (ITU-T H.264), at most LONGEST_FRAME pixels wide or high; sound, texts and chapters as they are.
  * @param piece only a part of it, in seconds
  * @param progress 0 to 1
  * @throws FilmLeft when it cannot be encoded here without losing something
@@ -155,7 +155,7 @@ export async function shrinkFilm(
     const code = decoder.exec(
       ...CAREFUL,
       ...['-i', 'input'],
-      // Decoded up to there: not every film says rightly where it can be entered.
+      // Decoded up to there: not every video says rightly where it can be entered.
       ...(piece ? ['-ss', String(piece.from), '-t', String(piece.seconds)] : []),
       ...['-map', '0:v:0', '-map', '0:a?', '-map', '0:s?'],
       ...['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '23', '-maxrate', MOST_BITS, '-bufsize', '12M'],
@@ -173,7 +173,7 @@ export async function shrinkFilm(
   await writeFile(to, made);
 }
 
-/** How long a film is, by what the decoder says of it. */
+/** How long a video is, by what the decoder says of it. */
 function secondsIn(facts: string): number | undefined {
   const found = /Duration: (\d+):(\d\d):(\d\d(?:\.\d+)?)/.exec(facts);
   return found ? Number(found[1]) * 3600 + Number(found[2]) * 60 + Number(found[3]) : undefined;

@@ -9,7 +9,7 @@ export interface Comparable {
 }
 
 /**
- * Decoded pixels as pictures are compared: on white where they are transparent, or on black when nothing can be seen of them on white, as
+ * Decoded pixels as images are compared: on white where they are transparent, or on black when nothing can be seen of them on white, as
  * of a white drawing.
  */
 export async function comparable({ data, info }: { data: Buffer; info: OutputInfo }): Promise<Comparable> {

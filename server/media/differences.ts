@@ -12,7 +12,7 @@ const LEAST = 0.5;
 const SIDE = 1024;
 
 /**
- * Where two pictures differ that show the same, whatever their size and crop and however they are turned. Null: they show different things.
+ * Where two images differ that show the same, whatever their size and crop and however they are turned. Null: they show different things.
  * @throws when one of them cannot be decoded
  */
 export async function differences(one: string, other: string): Promise<Differing | null> {
@@ -81,7 +81,7 @@ function overlay(
   return raw(data, OVERLAY, part);
 }
 
-/** Levels of a picture or a part of it, its shape ignored: side x side x 3. */
+/** Levels of an image or a part of it, its shape ignored: side x side x 3. */
 function raw(
   data: Buffer,
   side: number,

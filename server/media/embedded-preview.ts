@@ -6,7 +6,7 @@ import type { Analysis } from '../../core/media/analysis.ts';
 import { LIMITS } from '../limits.ts';
 
 /**
- * What a picture of a format that is not decoded here (raw, HEIC, layered) shows all the same: the preview that its
+ * What an image of a format that is not decoded here (raw, HEIC, layered) shows all the same: the preview that its
  * camera or program has put into it. Everything that has been derived already stays as it is.
  */
 export async function withEmbedded(

@@ -1,19 +1,19 @@
 import { open, type FileHandle } from 'node:fs/promises';
 
-/** Bytes of a film that tell where it was taken, and what is written over them: as many, so nothing else moves. */
+/** Bytes of a video that tell where it was taken, and what is written over them: as many, so nothing else moves. */
 interface Spot {
   at: number;
   over: Buffer;
 }
 
-/** Elements that are looked at in one film, and bytes of one that is read whole. */
+/** Elements that are looked at in one video, and bytes of one that is read whole. */
 const MOST_ELEMENTS = 500_000;
 const LARGEST_READ = 1_000_000;
 const DEEPEST = 8;
 
 const TELLS_PLACE = /location|gps|latitude|longitude|coordinates|geotag/i;
 
-/** How many places a film names that the metadata tool cannot take out. @param file a film in a container of ISO 14496-12, or Matroska (RFC 9559) */
+/** How many places a video names that the metadata tool cannot take out. @param file a video in a container of ISO 14496-12, or Matroska (RFC 9559) */
 export async function filmPlaces(file: string): Promise<number> {
   const handle = await open(file, 'r');
   try {
@@ -23,7 +23,7 @@ export async function filmPlaces(file: string): Promise<number> {
   }
 }
 
-/** Writes over every place that a film names. Its length, its pictures and its sound stay as they are. */
+/** Writes over every place that a video names. Its length, its images and its sound stay as they are. */
 export async function blankPlaces(file: string): Promise<void> {
   const handle = await open(file, 'r+');
   try {

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 
-/** Pixels of a picture that is decoded here at most: it is held three times over meanwhile. */
+/** Pixels of an image that is decoded here at most: it is held three times over meanwhile. */
 const MOST_PIXELS = 60_000_000;
 
 /** Media types that are decoded here, and that hardly any browser shows. */
@@ -13,13 +13,13 @@ export interface HeifPixels {
   height: number;
 }
 
-/** How such pixels are handed to the picture library. */
+/** How such pixels are handed to the image library. */
 export const rgba = ({ width, height }: { width: number; height: number }) => ({
   raw: { width, height, channels: 4 as const },
 });
 
 /**
- * Decodes the main picture of a HEIF file (ISO/IEC 23008-12), in a worker.
+ * Decodes the main image of a HEIF file (ISO/IEC 23008-12), in a worker.
  * @returns undefined when it cannot be decoded here: its codec is another one, it is too large, or damaged
  */
 export async function heifPixels(file: string): Promise<HeifPixels | undefined> {

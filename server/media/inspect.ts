@@ -16,7 +16,7 @@ const PIXEL_LIMIT = LIMITS.framePixels;
 /** Bytes up to which a file is read whole. */
 const AT_ONCE = 4_000_000;
 
-/** Pictures that are decoded here. Others are kept without preview, or with the one that they carry inside. */
+/** Images that are decoded here. Others are kept without preview, or with the one that they carry inside. */
 export const DECODED: ReadonlySet<string> = new Set(
   ['jpeg', 'png', 'apng', 'gif', 'webp', 'avif', 'tiff', 'svg+xml', 'bmp', 'vnd.microsoft.icon'].map(
     (type) => `image/${type}`,
@@ -32,7 +32,7 @@ export async function hashFile(file: string): Promise<string> {
 
 /** Hashes a media file and measures it by its kind. Never throws for what the file holds: it says so in `unreadable`. */
 export async function inspectItem(file: string, path: SitePath): Promise<ItemFacts> {
-  // Most pictures of a site are small: their bytes are read once for all that is asked of them.
+  // Most images of a site are small: their bytes are read once for all that is asked of them.
   const bytes = statSync(file).size <= AT_ONCE ? readFileSync(file) : undefined;
   const facts: ItemFacts = {
     sha256: bytes ? createHash('sha256').update(bytes).digest('hex') : await hashFile(file),
@@ -66,7 +66,7 @@ async function measurePicture(
     }
     if (!facts.contentMime && found.format === 'svg') facts.contentMime = mimeOf(path);
   } catch {
-    // The picture library refuses what it cannot decode; icons and bitmaps say their size in their header.
+    // The image library refuses what it cannot decode; icons and bitmaps say their size in their header.
     const header = await readHeader(file);
     const size = headerSize(header);
     if (size) Object.assign(facts, size);
@@ -74,7 +74,7 @@ async function measurePicture(
   }
 }
 
-/** Bytes in which a picture says its size; those of the HEIF family list tiles before it. */
+/** Bytes in which an image says its size; those of the HEIF family list tiles before it. */
 const HEADER = 65_536;
 
 async function readHeader(file: string): Promise<Buffer> {
@@ -88,7 +88,7 @@ async function readHeader(file: string): Promise<Buffer> {
   }
 }
 
-/** Pixel size from the header of an icon (largest entry), a bitmap, a layered picture, or one of the HEIF family. */
+/** Pixel size from the header of an icon (largest entry), a bitmap, a layered image, or one of the HEIF family. */
 export function headerSize(header: Buffer): { width: number; height: number } | undefined {
   if (header.length >= 26 && header.toString('latin1', 0, 4) === '8BPS')
     return { width: header.readUInt32BE(18), height: header.readUInt32BE(14) };
@@ -110,7 +110,7 @@ export function headerSize(header: Buffer): { width: number; height: number } | 
   return undefined;
 }
 
-/** ISO 23008-12: the largest of the sizes that stand among a picture's properties (others are of its tiles and previews), as it is turned. */
+/** ISO 23008-12: the largest of the sizes that stand among a image's properties (others are of its tiles and previews), as it is turned. */
 function heifSize(header: Buffer): { width: number; height: number } | undefined {
   let best = { width: 0, height: 0 };
   for (

@@ -13,10 +13,10 @@ import { limited } from '../workers/limited.ts';
 import { blankPlaces, filmPlaces } from './film-places.ts';
 import { LIMITS } from '../limits.ts';
 
-/** Groups by family 1, numbers as numbers, nothing composed, unmarked IPTC as Latin (it is looked at again), large films. */
+/** Groups by family 1, numbers as numbers, nothing composed, unmarked IPTC as Latin (it is looked at again), large videos. */
 const READ = ['-G1', '-n', '-fast', '-e', '-charset', 'iptc=Latin', '-api', 'largefilesupport=1'];
 
-/** What tells where, with which device and by whose it was taken, and pictures from before an edit. */
+/** What tells where, with which device and by whose it was taken, and images from before an edit. */
 const PRIVATE = [
   '-gps:all=',
   '-xmp:gps*=',
@@ -34,7 +34,7 @@ const PRIVATE = [
   '-OwnerName=',
   '-CameraOwnerName=',
 ];
-/** Where cameras and programs put a picture of the picture, the largest first. */
+/** Where cameras and programs put an image of the image, the largest first. */
 const PREVIEWS = [
   'JpgFromRaw',
   'PreviewImage',
@@ -73,7 +73,7 @@ function wordArguments(words: Words, only?: 'XMP'): string[] {
   return args;
 }
 
-/** How archives begin, whose names and contents say nothing of a picture. */
+/** How archives begin, whose names and contents say nothing of an image. */
 const ARCHIVES = ['504b0304', '1f8b', '377abcaf', '52617221', '425a68', 'fd377a585a'];
 
 /** True for what is an archive by its name and by its first bytes: each alone may be wrong. */
@@ -117,7 +117,7 @@ export class MetadataTool {
     try {
       const tags = (await (await this.start()).readRaw(file, READ)) as Record<string, unknown>;
       const meta = metadataOf(tags);
-      // The tool ends where the pictures of a film begin, and does not name all keys.
+      // The tool ends where the images of a video begin, and does not name all keys.
       const film = /^(video|audio)\//.test(String(tags['File:MIMEType']));
       return film && !meta.place ? { ...meta, place: (await filmPlaces(file)) > 0 } : meta;
     } catch {
@@ -148,7 +148,7 @@ export class MetadataTool {
     await this.write(to, STALE);
   }
 
-  /** Gives a picture that was made of another what that one tells of itself: when, where and by whom it was taken. It is upright already. */
+  /** Gives an image that was made of another what that one tells of itself: when, where and by whom it was taken. It is upright already. */
   async carryOver(from: string, to: string): Promise<void> {
     await this.write(to, ['-TagsFromFile', from, '-all:all', '-ICC_Profile', '-Orientation#=1', ...STALE]);
   }
@@ -181,7 +181,7 @@ export class MetadataTool {
 
   /**
    * Writes a copy that carries a record's words under their IPTC and XMP names; an empty field takes its name out. Nothing
-   * else of the file changes, and no picture is encoded anew. @throws for formats that cannot be written
+   * else of the file changes, and no image is encoded anew. @throws for formats that cannot be written
    */
   async copyWithWords(file: string, to: string, words: Words): Promise<void> {
     await copyFile(file, to);

@@ -2,10 +2,10 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { PDFArray, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream } from 'pdf-lib';
 import sharp from 'sharp';
 
-/** Pixels of the longer side that a picture in a PDF keeps: a page of it at 150 dots an inch (A4 is 1754 high). */
+/** Pixels of the longer side that an image in a PDF keeps: a page of it at 150 dots an inch (A4 is 1754 high). */
 const LONGEST = 1754;
 const QUALITY = 78;
-/** A picture that is hardly lighter is not worth a generation of losses. */
+/** An image that is hardly lighter is not worth a generation of losses. */
 const WORTH = 0.9;
 
 /** Why a PDF is left as it is, in a sentence. */
@@ -13,8 +13,8 @@ export class LeftAlone extends Error {}
 
 /**
  * A copy of a PDF (ISO 32000-1) whose photographs have as many pixels as a screen shows; texts, drawings and all else stay as they are.
- * Only pictures that are JPEGs in grey or in colours of a screen are encoded anew.
- * @returns how many pictures were made lighter
+ * Only images that are JPEGs in grey or in colours of a screen are encoded anew.
+ * @returns how many images were made lighter
  * @throws LeftAlone when it is signed or protected, which a copy would break, or cannot be read
  */
 export async function shrinkPdf(file: string, to: string): Promise<number> {
@@ -48,7 +48,7 @@ export async function shrinkPdf(file: string, to: string): Promise<number> {
   return shrunk;
 }
 
-/** A picture encoded as JPEG and as nothing else, with the usual meaning of its values. */
+/** An image encoded as JPEG and as nothing else, with the usual meaning of its values. */
 function isJpeg(dict: PDFDict): boolean {
   const filter = dict.lookup(PDFName.of('Filter'));
   const only = filter instanceof PDFArray && filter.size() === 1 ? filter.lookup(0) : filter;

@@ -6,14 +6,14 @@ import { createWorker, type Worker } from 'tesseract.js';
 const require = createRequire(import.meta.url);
 /** The trained data lies in a package: nothing is fetched. */
 const DATA = join(dirname(require.resolve('@tesseract.js-data/eng/package.json')), '4.0.0_best_int');
-/** Pixels of the longer side: letters of a headline are then high enough, and a picture takes about a second. */
+/** Pixels of the longer side: letters of a headline are then high enough, and an image takes about a second. */
 const SIDE = 1600;
 /** Percent; below it, letters are mostly stars and gravel. */
 const SURE = 70;
 
 let starting: Promise<Worker> | undefined;
 
-/** Text read in a picture, line by line; only what the reader is sure of and what holds words. '' for none. */
+/** Text read in an image, line by line; only what the reader is sure of and what holds words. '' for none. */
 export async function recognise(file: string): Promise<string> {
   starting ??= createWorker('eng', 1, { langPath: DATA, cacheMethod: 'none', gzip: true });
   const reader = await starting;

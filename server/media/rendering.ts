@@ -1,4 +1,4 @@
-/** How an image is to be written: same picture, upright, with its metadata and colour profile, never enlarged. */
+/** How an image is to be written: same image, upright, with its metadata and colour profile, never enlarged. */
 export interface Rendering {
   /** The box that it fits into, in pixels. */
   width: number;

@@ -39,7 +39,7 @@ class Reader {
   }
 }
 
-/** ISO/IEC 14496-12 and its relatives: boxes that follow each other to the end; films and sounds have their index. */
+/** ISO/IEC 14496-12 and its relatives: boxes that follow each other to the end; videos and sounds have their index. */
 async function boxes(file: Reader, mime: string): Promise<boolean> {
   const needsIndex = /^(video|audio)/.test(mime);
   let at = 0;
@@ -117,7 +117,7 @@ async function icon(file: Reader): Promise<boolean> {
   return count === 0;
 }
 
-/** Layered pictures: three parts that say their length, then the picture itself. */
+/** Layered images: three parts that say their length, then the image itself. */
 async function layered(file: Reader): Promise<boolean> {
   let at = 26;
   const wide = (await file.bytes(5, 1))[0] === 2;

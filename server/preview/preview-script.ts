@@ -86,7 +86,7 @@ function look(
     [...document.querySelectorAll<HTMLElement>('body [data-look-at], body[data-look-at]')].filter(
       (element) => {
         const rect = element.getBoundingClientRect();
-        // A link around a picture is shown with it.
+        // A link around an image is shown with it.
         const around = element.matches('a') && element.querySelector('img[data-look-at]') !== null;
         return rect.width > 0 && rect.height > 0 && !around;
       },

@@ -36,7 +36,7 @@ export function previewAddress(
 
 /**
  * A page as it is served, with marks and the one script that draws its placements; the page's own scripts do not run. With
- * `plan`, as it would be once that plan is applied: new pictures come from the plan too.
+ * `plan`, as it would be once that plan is applied: new images come from the plan too.
  */
 export async function drawPreview(
   ctx: Koa.Context,
@@ -101,7 +101,7 @@ export async function drawPreview(
   );
   ctx.type = 'text/html; charset=utf-8';
   const sheetsChange = [...planned.keys()].some((one) => /\.css$/i.test(one));
-  // New pictures of a plan are not on the disk yet: the script puts them where they are asked for.
+  // New images of a plan are not on the disk yet: the script puts them where they are asked for.
   const pictures = Object.fromEntries(
     [...planned]
       .filter(([one]) => one !== page && !/\.css$/i.test(one))
@@ -123,7 +123,7 @@ export async function drawPreview(
 /** Bytes of a plan's new files that are drawn with it at most: a page shows few of those of a plan for thousands. */
 const MOST_DRAWN = 50e6;
 
-/** What a plan would write, by path: pages and style sheets first, then as many pictures as are drawn with it. */
+/** What a plan would write, by path: pages and style sheets first, then as many images as are drawn with it. */
 async function plannedFiles(
   { planBytes }: Pick<Site, 'planBytes'>,
   proposal: Proposal | undefined,

@@ -92,7 +92,7 @@ export function createServedSite({ site, log, appOrigins, hosts, preview }: Serv
   return app;
 }
 
-/** Sends a file, or the one range of it that was asked for (RFC 9110), which players of film and sound need. */
+/** Sends a file, or the one range of it that was asked for (RFC 9110), which players of video and sound need. */
 async function sendFile(ctx: Koa.Context, absolute: string, bytes: number): Promise<void> {
   ctx.set('Accept-Ranges', 'bytes');
   const range = /^bytes=(\d*)-(\d*)$/.exec(ctx.get('Range'));

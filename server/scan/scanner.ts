@@ -108,7 +108,7 @@ export class Scanner {
     this.events.emit('changed');
   }
 
-  /** Which pictures are sizes of which is found anew: people say so, or their looks are known now. Only within `alone`. */
+  /** Which images are sizes of which is found anew: people say so, or their looks are known now. Only within `alone`. */
   async regroup(): Promise<void> {
     await this.store.families.refresh();
     await this.refreshUse();

@@ -1,4 +1,4 @@
-// HEIC files for tests (ISO/IEC 23008-12), of one picture in HEVC (ITU-T H.265) whose blocks are all written as plain samples: what it must
+// HEIC files for tests (ISO/IEC 23008-12), of one image in HEVC (ITU-T H.265) whose blocks are all written as plain samples: what it must
 // decode to is known to the sample, and nothing but the entropy coder is needed to write it.
 
 const BLOCK = 16;
@@ -157,7 +157,7 @@ const numbers = (...values: [size: 1 | 2 | 4, value: number][]): Buffer =>
   );
 
 /**
- * A picture as phones send it.
+ * An image as phones send it.
  * @param width pixels, a multiple of 16, as the height
  * @param sample luma, blue and red difference of a pixel (0 to 255, ITU-T T.871)
  * @param quarters it is to be turned by so many quarters, against the clock

@@ -45,7 +45,7 @@ function noise(width: number, height: number): Sharp {
   return sharp(pixels, { raw: { width, height, channels: 3 } });
 }
 
-/** A film with noise, of 2 seconds at 12 frames a second. @param quality quantization, 10 (best) to 51 */
+/** A video with noise, of 2 seconds at 12 frames a second. @param quality quantization, 10 (best) to 51 */
 export async function film(quality: number, width = 320, height = 240): Promise<Uint8Array> {
   const { below } = seeded(quality);
   const encoder = await h264.createH264MP4Encoder();
@@ -63,7 +63,7 @@ export async function film(quality: number, width = 320, height = 240): Promise<
 }
 
 /**
- * A film of another format or with more metadata; nothing is encoded anew where the arguments say `-c copy`.
+ * A video of another format or with more metadata; nothing is encoded anew where the arguments say `-c copy`.
  * @param name of the format's ending ('a.webm') @param args as the decoder's program takes them, between input and output
  */
 export async function filmAs(film: Uint8Array, name: string, args: readonly string[]): Promise<Buffer> {
@@ -75,7 +75,7 @@ export async function filmAs(film: Uint8Array, name: string, args: readonly stri
   return Buffer.from(decoder.FS.readFile(name));
 }
 
-/** A film whose second track measures where the camera is, which cannot be taken out without making the film anew. */
+/** A video whose second track measures where the camera is, which cannot be taken out without making the video anew. */
 export async function stubbornFilm(): Promise<Buffer> {
   const two = await filmAs(await film(30), 'a.mp4', ['-map', '0', '-map', '0', '-c', 'copy']);
   const second = two.lastIndexOf('trak', undefined, 'latin1');

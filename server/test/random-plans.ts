@@ -192,7 +192,7 @@ const MAKERS: Makers = {
   sizes: (at) => ({ itemId: at.chance.pick(at.which(wide)).id }),
   offer: (at) => ({ itemIds: at.which(wide).map((item) => item.id) }),
   lighten: async (at) => {
-    // How wide pictures are shown at most is found out in the background.
+    // How wide images are shown at most is found out in the background.
     await at.site.checks.refresh();
     const some = at.which((item) => wide(item) || item.kind === 'video').map((item) => item.id);
     return some.length === 0 ? undefined : { itemIds: [at.chance.pick(some)] };

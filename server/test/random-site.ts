@@ -7,8 +7,8 @@ import { film, photograph, placedPhotograph, scannedPng } from './media.ts';
 import { picture } from './site.ts';
 
 /**
- * Pages in several folders that show pictures in many spellings; of 20 pictures each is there several times. One page shows what there is
- * to be done: too large and wrongly named pictures, a film, references that lead nowhere (`lost…`).
+ * Pages in several folders that show images in many spellings; of 20 images each is there several times. One page shows what there is
+ * to be done: too large and wrongly named images, a video, references that lead nowhere (`lost…`).
  */
 export async function linkedFiles(
   chance: Chance,

@@ -12,7 +12,7 @@ import type { OpenedSite } from '../app/opened-site.ts';
 import { openSite as openBare, type SiteOptions } from '../app/open-site.ts';
 import { Pool } from '../workers/pool.ts';
 
-/** A small real picture; other numbers, other bytes. */
+/** A small real image; other numbers, other bytes. */
 export function picture(number: number, format: 'png' | 'jpeg' = 'png', width = 24): Promise<Buffer> {
   const background = { r: (number * 37) % 256, g: (number * 91) % 256, b: (number * 53) % 256 };
   return sharp({ create: { width, height: 16, channels: 3, background } })
@@ -31,7 +31,7 @@ export async function siteFolder(files: Record<string, string | Uint8Array>): Pr
   return root;
 }
 
-/** The usual small site: a page, a style sheet and a script that use pictures in different ways. */
+/** The usual small site: a page, a style sheet and a script that use images in different ways. */
 export async function smallSite(): Promise<string> {
   return siteFolder({
     'index.html': `<!doctype html>\r\n<title>Home \u00e9</title>\r\n<link rel=stylesheet href=css/s.css>\r\n<h1>Hill</h1>\r\n<p>Look: <img src="img/IMG_1234.png" alt="A hill"> and <img srcset="img/IMG_1234.png 1x, /img/b.png 2x" src='img/b.png'></p>\r\n<div style="background:url(img/IMG_1234.png)"></div>\r\n<video poster="img/IMG_1234.png?v=1"></video><a href="img/IMG_1234.png#x">\u00fc</a>\r\n`,

@@ -10,13 +10,13 @@ import type { Pool } from '../workers/pool.ts';
 import { familyOf } from './checks.ts';
 import { sizeSets } from './survey-families.ts';
 
-/** Pictures are compared in slices of so many, so that their candidates need not all be held at once. */
+/** Images are compared in slices of so many, so that their candidates need not all be held at once. */
 const SLICE = 1000;
 
 /**
- * Pictures of a surveyed site that show the same in other bytes, as groups of paths, the original first; without a data folder. Copies and
- * sizes of one picture stand for it and are no members of their own.
- * @param families of each size its picture
+ * Images of a surveyed site that show the same in other bytes, as groups of paths, the original first; without a data folder. Copies and
+ * sizes of one image stand for it and are no members of their own.
+ * @param families of each size its image
  */
 export async function alikeFiles(
   survey: Survey,

@@ -105,7 +105,7 @@ export class Checks {
     findings.save(ids, found, this.site.now());
   }
 
-  /** Of how many other pictures each shows the same; sizes of one picture count as one, and its own not at all. */
+  /** Of how many other images each shows the same; sizes of one image count as one, and its own not at all. */
   private async alikeCounts(inputs: readonly StoredCheckInput[]): Promise<Map<number, number>> {
     const { alikes, items, references } = this.site;
     const counts = new Map<number, number>();
@@ -117,7 +117,7 @@ export class Checks {
       const own = items.withHash(sha256);
       const group = [...own, ...others];
       const mainOf = await familyOf(group, references.sizeSets(group.map((one) => one.id)));
-      // Of a size, it is told with its picture.
+      // Of a size, it is told with its image.
       if (mainOf(id) !== id) continue;
       const mains = new Set(own.map((one) => mainOf(one.id)));
       const shown = new Map<string, number>();
@@ -132,7 +132,7 @@ export class Checks {
     return counts;
   }
 
-  /** Whether another picture that is none of its sizes has its alt text. */
+  /** Whether another image that is none of its sizes has its alt text. */
   private async sharesAlt(input: StoredCheckInput): Promise<boolean> {
     const others = input.sharesAlt;
     if (others.length === 0) return false;
@@ -191,7 +191,7 @@ export class Checks {
   }
 }
 
-/** Which of some pictures each is a size, or another format, of: itself, if it is none. */
+/** Which of some images each is a size, or another format, of: itself, if it is none. */
 export async function familyOf(
   items: readonly (VariantFacts & { sizeOf: number | null })[],
   sets: readonly (readonly number[])[],

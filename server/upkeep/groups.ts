@@ -24,7 +24,7 @@ export async function copyGroups(site: Pick<Site, 'reader' | 'finder' | 'finding
 }
 
 /**
- * Groups of pictures that show the same in other bytes, the original first. Sizes of a picture stand with it and are none of the group; so a
+ * Groups of images that show the same in other bytes, the original first. Sizes of an image stand with it and are none of the group; so a
  * family alone is no group.
  */
 export async function alikeGroups(

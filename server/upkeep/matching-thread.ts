@@ -7,7 +7,7 @@ import { Prepared } from '../../core/picture/windows.ts';
 import type { AlikePair } from '../db/alikes.ts';
 import { answerQuestions, type Progress } from '../workers/thread.ts';
 
-/** Finds pictures that show the same, on a thread of its own: hashes are held in memory, planes are read where they are needed. */
+/** Finds images that show the same, on a thread of its own: hashes are held in memory, planes are read where they are needed. */
 const db = new Database((workerData as { file: string }).file, { readonly: true });
 
 /** Whose hashes are held, and what is known of their likenesses. */
@@ -25,7 +25,7 @@ class Held {
     },
     (id) => this.pixels[id]!,
   );
-  /** Pictures made ready for verifying, the latest used: one takes up to 150 kB. */
+  /** Images made ready for verifying, the latest used: one takes up to 150 kB. */
   private readonly ready = new Map<number, Prepared | undefined>();
 
   /** All that are there, and what was found among them earlier. */

@@ -9,7 +9,7 @@ afterEach(closeSites);
 
 const NAMES = ['images/moon/moon-full.jpg', 'images/planets/saturn-june.jpg', 'images/dome/dome-snow.jpg'];
 
-/** A folder with variants of three pictures of the demo, each in a folder of its own. */
+/** A folder with variants of three images of the demo, each in a folder of its own. */
 async function variants(): Promise<string> {
   const root = await siteFolder({ 'index.html': '<title>x</title>' });
   for (const [at, name] of NAMES.entries()) {

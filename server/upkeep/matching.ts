@@ -2,12 +2,12 @@ import type { Site } from '../app/site.ts';
 import type { AlikePair } from '../db/alikes.ts';
 import { ThreadClient, type Progress } from '../workers/thread.ts';
 
-/** So many pictures are looked for in one go; what was found is then kept, also when the server stops. */
+/** So many images are looked for in one go; what was found is then kept, also when the server stops. */
 const SLICE = 500;
 /** More are shown as running work. */
 const FEW = 8;
 
-/** Finds pictures that show the same as others: a new one when it comes, a whole library as a job that goes on after a restart. */
+/** Finds images that show the same as others: a new one when it comes, a whole library as a job that goes on after a restart. */
 export class Matching {
   private readonly thread: ThreadClient<readonly string[], AlikePair[]>;
   private running: Promise<void> = Promise.resolve();
@@ -19,12 +19,12 @@ export class Matching {
     this.thread = new ThreadClient('matching.js', { file });
   }
 
-  /** Looks for what shows the same as one picture. */
+  /** Looks for what shows the same as one image. */
   async match(sha256: string): Promise<void> {
     this.keep([sha256], await this.thread.ask([sha256]));
   }
 
-  /** Looks for what shows the same as each picture for which that has not been done yet. */
+  /** Looks for what shows the same as each image for which that has not been done yet. */
   matchAll(): Promise<void> {
     const work = () => this.matchUnmatched();
     this.running = this.running.then(work, work);
@@ -64,7 +64,7 @@ export class Matching {
           );
         }
       });
-    // Whether what is called like a size of a picture is one.
+    // Whether what is called like a size of an image is one.
     await this.site.scanner.alone(() => this.site.scanner.regroup());
   }
 

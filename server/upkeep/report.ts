@@ -76,7 +76,7 @@ export async function reportOf(
   };
 }
 
-/** A picture and its sizes are one item: it is used when any of them is. */
+/** An image and its sizes are one item: it is used when any of them is. */
 async function followFamilies(
   items: Report['items'],
   families: ReadonlyMap<SitePath, SitePath>,

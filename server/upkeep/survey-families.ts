@@ -51,7 +51,7 @@ export async function familiesIn(
   return new Map([...(await familiesOf(sizes))].map(([id, of]) => [images[id]!.path, images[of]!.path]));
 }
 
-/** Ids of items that one element offers as sizes of one picture. */
+/** Ids of items that one element offers as sizes of one image. */
 export function sizeSets(survey: Survey, ids: ReadonlyMap<SitePath, number>): number[][] {
   const sets = new Map<string, Set<number>>();
   for (const [page, placements] of survey.placements)

@@ -26,7 +26,7 @@ test.runIf(process.platform === 'linux')(
   },
 );
 
-/** A picture whose text unpacks to hundreds of megabytes. */
+/** An image whose text unpacks to hundreds of megabytes. */
 async function packed(megabytes: number): Promise<Buffer> {
   const png = await picture(3);
   const chunk = (name: string, body: Buffer) => {

@@ -79,16 +79,16 @@ export interface Tasks {
   };
   /** Searches a text file for the names, leaving out the given spans. */
   search: { in: { file: string; version: number; spans: { start: number; end: number }[] }; out: Mention[] };
-  /** Thumbnails and all else there is to see of an item; `thumbs` is the path of its small pictures without ending. */
+  /** Thumbnails and all else there is to see of an item; `thumbs` is the path of its small images without ending. */
   analyse: {
     in: { file: string; path: SitePath; thumbs: string; duration: number };
     out: Analysis | { undecodable: string; damaged: boolean };
   };
-  /** What a picture is compared by, and nothing else; null: it cannot be decoded. */
+  /** What an image is compared by, and nothing else; null: it cannot be decoded. */
   signature: { in: { file: string; path: SitePath }; out: Signature | null };
-  /** Where two pictures differ that show the same; null: they show different things. */
+  /** Where two images differ that show the same; null: they show different things. */
   differences: { in: { one: string; other: string }; out: Differing | null };
-  /** One page of a PDF, from 1, as a picture whose longer side has so many pixels. */
+  /** One page of a PDF, from 1, as an image whose longer side has so many pixels. */
   page: { in: { file: string; number: number; to: string; side: number }; out: null };
   /** The words with some references of a page, known by the byte offsets of their addresses. */
   words: { in: { file: string; path: SitePath; starts: number[] }; out: PlacedWords[] };
@@ -118,7 +118,7 @@ export interface Tasks {
     in: { path: SitePath; bytes: Uint8Array; wanted: readonly WordChange[] };
     out: EditedPage | { refused: string } | null;
   };
-  /** What the pictures of a page say, by where their tags lie; and the classes that it has for pictures, with its style sheets. */
+  /** What the images of a page say, by where their tags lie; and the classes that it has for images, with its style sheets. */
   pictures: {
     in: { file: string; path: SitePath; sheets: string[] };
     out: { images: { start: number; end: number; attributes: string[] }[]; classes: string[] };
@@ -128,7 +128,7 @@ export interface Tasks {
    * @throws Error when it is none
    */
   table: { in: { text: string; delimiter: string; most: number; together: number }; out: string[] };
-  /** Text read in a picture; '' for none. */
+  /** Text read in an image; '' for none. */
   recognise: { in: { file: string }; out: string };
   /** SHA-256 of a file, lower-case hex. */
   hash: { in: { file: string }; out: string };
@@ -136,12 +136,12 @@ export interface Tasks {
   receive: { in: { file: string; name: string; thumbs: string }; out: Received };
   /** Writes an image as it is to be. */
   render: { in: { file: string; to: string; rendering: Rendering }; out: null };
-  /** A copy of a film, or of a piece of it in seconds, with fewer bits; or why it is left as it is. Tells how far it is. */
+  /** A copy of a video, or of a piece of it in seconds, with fewer bits; or why it is left as it is. Tells how far it is. */
   shrinkFilm: {
     in: { file: string; to: string; mime: string; piece?: { from: number; seconds: number } | undefined };
     out: { left?: string };
   };
-  /** A copy of a PDF with lighter pictures: how many there are, or why it is left as it is. */
+  /** A copy of a PDF with lighter images: how many there are, or why it is left as it is. */
   shrinkPdf: { in: { file: string; to: string }; out: { shrunk: number } | { left: string } };
 }
 

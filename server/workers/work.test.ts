@@ -135,7 +135,7 @@ describe('the pool of worker processes', () => {
       await sharp({ create: { width: 4300, height: 4300, channels: 4, background: '#246' } })
         .png()
         .toFile(path);
-      // Choosing a palette takes the whole picture at once, 74 MB.
+      // Choosing a palette takes the whole image at once, 74 MB.
       const wide = {
         file: path,
         to: `${path}.out`,

@@ -31,7 +31,7 @@ const media = {
   inspect: () => alone(import('../media/inspect.ts')),
   differences: () => alone(import('../media/differences.ts')),
 };
-/** One picture at a time in each worker; the pool has as many workers as there are cores. */
+/** One image at a time in each worker; the pool has as many workers as there are cores. */
 async function alone<Module>(module: Promise<Module>): Promise<Module> {
   const before = process.memoryUsage.rss();
   const { default: sharp } = await import('sharp');

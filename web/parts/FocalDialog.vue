@@ -13,7 +13,7 @@ import AppDialog from '../kit/AppDialog.vue';
 import AppButton from '../kit/AppButton.vue';
 import AppCheckbox from '../kit/AppCheckbox.vue';
 
-/** What must be seen of a picture, and what phone, tablet and wide screen make of it, side by side. */
+/** What must be seen of an image, and what phone, tablet and wide screen make of it, side by side. */
 const props = defineProps<{
   item: {
     id: number;
@@ -54,7 +54,7 @@ function onKey(event: KeyboardEvent) {
   const part = (at: number) => Math.round(Math.min(1, Math.max(0, at)) * 100) / 100;
   point.value = { x: part(point.value.x + by[0]! * step), y: part(point.value.y + by[1]! * step) };
 }
-/** How much of the picture is seen in a shape. */
+/** How much of the image is seen in a shape. */
 function seen(ratio: number): string {
   const { width, height } = props.item;
   if (!width || !height) return '';

@@ -22,7 +22,7 @@ const props = defineProps<{
   sha256: string;
   kind: string;
   name: string;
-  /** ThumbHash, base64: shown until the picture has come. */
+  /** ThumbHash, base64: shown until the image has come. */
   placeholder?: string | null;
   size?: 320 | 1280;
   alt?: string;

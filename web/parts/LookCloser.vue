@@ -39,14 +39,14 @@ watch(
   { immediate: true },
 );
 
-/** Screen pixels to one pixel of the picture; 0: it fits its pane. The middle of what is seen, in shares of the picture. */
+/** Screen pixels to one pixel of the image; 0: it fits its pane. The middle of what is seen, in shares of the image. */
 const zoom = ref(0);
 const middle = ref({ x: 0.5, y: 0.5 });
 function fit() {
   zoom.value = 0;
   middle.value = { x: 0.5, y: 0.5 };
 }
-/** Pictures and the pages of PDFs can be seen larger; texts and tables are read as they are. */
+/** Images and the pages of PDFs can be seen larger; texts and tables are read as they are. */
 const zoomable = computed(() =>
   items.value.some((item) => item.kind === 'image' || item.mime === 'application/pdf'),
 );
@@ -67,7 +67,7 @@ function zoomBy(factor: number) {
 }
 function styleOf(item: ItemView): Record<string, string> {
   if (zoom.value === 0 || !item.width || !item.height) return {};
-  // Side by side the same part is seen, so a smaller picture is drawn as large as the first.
+  // Side by side the same part is seen, so a smaller image is drawn as large as the first.
   const first = items.value[0]!;
   const width = (first.width ?? item.width) * zoom.value;
   const height = (width * item.height) / item.width;
@@ -150,7 +150,7 @@ const panes = computed(() =>
         sha256: item.sha256,
       })),
 );
-/** What differs, laid over each other: of each picture against the first. */
+/** What differs, laid over each other: of each image against the first. */
 const comparable = computed(
   () => !props.bytes && items.value.length > 1 && items.value.every((item) => item.kind === 'image'),
 );
@@ -161,7 +161,7 @@ const {
   of: differing,
   toggle: mark,
 } = useDifferences(() => props.ids);
-/** Outlines over one picture: places that differ, and the part of it that the other shows. */
+/** Outlines over one image: places that differ, and the part of it that the other shows. */
 function outlines(at: number) {
   if (!marked.value) return [];
   const part = (window: Window | undefined) => (window ? [{ ...window, part: true }] : []);

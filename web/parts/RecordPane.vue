@@ -92,7 +92,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
         </AppButton>
       </header>
       <div class="preview">
-        <!-- The site's own films may lack captions; the person looks at the file as it is. -->
+        <!-- The site's own videos may lack captions; the person looks at the file as it is. -->
         <video
           v-if="item.kind === 'video' && item.state === 'here'"
           :src="served"

@@ -3,12 +3,12 @@ import type { DifferingView } from '../../api/upkeep.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { count } from './words.ts';
 
-/** Where pictures differ from the first of them; asked for when they are to be marked. */
+/** Where images differ from the first of them; asked for when they are to be marked. */
 export function useDifferences(ids: () => readonly number[]) {
   const shown = ref(false);
   const busy = ref(false);
   const fault = ref('');
-  /** One for each picture but the first; null: it shows something else. */
+  /** One for each image but the first; null: it shows something else. */
   const of = ref<DifferingView[]>([]);
   watch(ids, () => {
     shown.value = false;

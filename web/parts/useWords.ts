@@ -106,7 +106,8 @@ export function useWords(first: ItemView) {
   /** What was typed here before and never saved; where the record has changed since, the person decides. */
   function restore() {
     const kept = drafts.edit(base.id);
-    if (!kept) return;
+    // What is being typed already is newer.
+    if (!kept || Object.keys(changes()).length > 0) return;
     const changedSince = (Object.keys(kept.words) as (keyof Words)[]).some(
       (field) => asKept(kept.before[field]!) !== asKept(base.words[field]),
     );
@@ -121,7 +122,11 @@ export function useWords(first: ItemView) {
       touch();
     }
   }
-  restore();
+  watch(
+    () => drafts.ready,
+    (yes) => yes && restore(),
+    { immediate: true },
+  );
   watch(words, keepDraft, { flush: 'sync' });
 
   onScopeDispose(() => {

@@ -30,22 +30,29 @@ export const useDrafts = defineStore('drafts', () => {
   /** Records whose text is being edited in this window. */
   const open = ref(new Set<number>());
   const faults = ref(new Map<number, string>());
+  /** Whose drafts these are is known, and they have been read. */
+  const ready = ref(false);
   /** Texts that wait and whose record is not open in this window. */
   const unsent = computed(() => [...drafts.value.values()].filter((draft) => !open.value.has(draft.item)));
-  const key = (item: number) => `${PREFIX} ${site.site?.folder ?? ''} ${item}`;
+  /** Drafts are a person's own: they are saved under the name of who typed them. */
+  const mine = computed(() => `${PREFIX} ${site.site?.folder ?? ''} ${site.site?.person.id ?? ''} `);
+  const key = (item: number) => mine.value + item;
 
   /** Reads what earlier windows left; what cannot be read as a draft is no draft of this version and stays where it lies. */
   function read() {
-    if (!site.site) return;
+    drafts.value = new Map();
+    faults.value = new Map();
+    ready.value = site.site !== undefined;
+    if (!ready.value) return;
     for (let at = 0; at < localStorage.length; at++) {
       const name = localStorage.key(at)!;
-      if (!name.startsWith(`${PREFIX} ${site.site.folder} `)) continue;
+      if (!name.startsWith(mine.value)) continue;
       const found = Draft.safeParse(JSON.parse(localStorage.getItem(name)!));
       if (found.success) drafts.value.set(found.data.item, found.data);
     }
     void sendLeft();
   }
-  watch(() => site.site?.folder, read, { immediate: true });
+  watch(mine, read, { immediate: true });
   watch(
     () => site.connected,
     (yes) => yes && void sendLeft(),
@@ -58,6 +65,7 @@ export const useDrafts = defineStore('drafts', () => {
   });
 
   function put(draft: Draft) {
+    if (!ready.value) return;
     drafts.value.set(draft.item, draft);
     localStorage.setItem(key(draft.item), JSON.stringify(draft));
   }
@@ -110,5 +118,5 @@ export const useDrafts = defineStore('drafts', () => {
   async function sendLeft() {
     for (const draft of unsent.value) if (draft.left) await send(draft.item);
   }
-  return { unsent, faults, edit, keep, failed, leave, drop, send };
+  return { ready, unsent, faults, edit, keep, failed, leave, drop, send };
 });

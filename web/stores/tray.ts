@@ -76,7 +76,7 @@ export const useTray = defineStore('tray', () => {
     set(new Set());
   }
 
-  /** Weight and pictures follow, once the gathering rests. What is no longer there falls out. */
+  /** Weight and images follow, once the gathering rests. What is no longer there falls out. */
   let timer: ReturnType<typeof setTimeout> | undefined;
   async function look() {
     if (size.value === 0) {

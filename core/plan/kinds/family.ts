@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { ids } from './fields.ts';
 import { kindOfPlan } from './kind.ts';
 
-/** Which picture some images are sizes of: one that is named, none, or as it is found. */
+/** Which image some images are sizes of: one that is named, none, or as it is found. */
 export const family = kindOfPlan('family', {
   right: 'organise',
   changes: 'files',

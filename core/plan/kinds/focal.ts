@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { Place } from '../../reference/schema.ts';
 import { kindOfPlan } from './kind.ts';
 
-/** What must be seen of a picture; the placements that are to follow it. */
+/** What must be seen of an image; the placements that are to follow it. */
 export const focal = kindOfPlan('focal', {
   right: 'place',
   changes: 'files',

@@ -1,7 +1,7 @@
 import { idsUpTo } from '../ids.ts';
 import { kindOfPlan } from './kind.ts';
 
-/** Pictures, films and documents with fewer bytes, at the same address. */
+/** Images, videos and documents with fewer bytes, at the same address. */
 export const lighten = kindOfPlan('lighten', {
   right: 'clean',
   changes: 'files',

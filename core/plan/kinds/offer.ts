@@ -1,7 +1,7 @@
 import { idsUpTo } from '../ids.ts';
 import { kindOfPlan } from './kind.ts';
 
-/** Pages offer a picture in smaller sizes. */
+/** Pages offer an image in smaller sizes. */
 export const offer = kindOfPlan('offer', {
   right: 'clean',
   changes: 'files',

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { classes, folder } from './fields.ts';
 import { kindOfPlan } from './kind.ts';
 
-/** An item onto a page: between two blocks, in place of a picture, or as a background. */
+/** An item onto a page: between two blocks, in place of an image, or as a background. */
 export const place = kindOfPlan('place', {
   right: 'place',
   changes: 'files',

@@ -22,7 +22,7 @@ export const describeRoutes = ({ site }: Services): Route[] => {
       handle: ({ params }) => describeView(site, site.items.need(params.id)),
     }),
 
-    /** The text in a picture; null for whoever went on before its turn came. */
+    /** The text in an image; null for whoever went on before its turn came. */
     defineRoute({
       method: 'post',
       path: '/items/:id/recognise',
@@ -37,7 +37,7 @@ export const describeRoutes = ({ site }: Services): Route[] => {
       },
     }),
 
-    /** Other pictures, with other bytes, that have the same alt text. */
+    /** Other images, with other bytes, that have the same alt text. */
     defineRoute({
       method: 'get',
       path: '/same-alt',

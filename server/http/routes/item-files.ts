@@ -13,7 +13,7 @@ import { defineRoute, Id, type Route } from '../route.ts';
 import { textOf } from '../views/text.ts';
 import { versionView } from '../views/version.ts';
 
-/** Kinds of picture that browsers draw and that cannot run anything. */
+/** Kinds of image that browsers draw and that cannot run anything. */
 const HARMLESS = /^image\/(jpeg|png|gif|webp|avif|bmp)$/;
 const id = z.coerce.number().int().min(1);
 const sha256 = z.string().regex(/^[0-9a-f]{64}$/);
@@ -96,7 +96,7 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
       (await versionsOf(site, site.items.need(params.id).id)).map((version) => versionView(site, version)),
   }),
 
-  /** Bytes that an item had. Only those of its own versions, and only as a picture or a download. */
+  /** Bytes that an item had. Only those of its own versions, and only as an image or a download. */
   defineRoute({
     method: 'get',
     path: '/items/:id/versions/:sha/file',
@@ -120,7 +120,7 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
     },
   }),
 
-  /** Where two pictures on the site differ. */
+  /** Where two images on the site differ. */
   defineRoute({
     method: 'get',
     path: '/items/:id/differences/:other',
@@ -141,7 +141,7 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
     },
   }),
 
-  /** A small picture of some bytes. Its address holds their hash, so browsers may keep it for ever. */
+  /** A small image of some bytes. Its address holds their hash, so browsers may keep it for ever. */
   defineRoute({
     method: 'get',
     path: '/thumbnails/:size/:sha',

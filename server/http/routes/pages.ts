@@ -70,7 +70,7 @@ export const pageRoutes = ({ site, servedAt, preview, fetching }: Services): Rou
       handle: ({ query }) => placementFacts(site, query.page, query.start),
     }),
 
-    /** Ids of the pictures that a gallery of a folder or a tag would hold. */
+    /** Ids of the images that a gallery of a folder or a tag would hold. */
     defineRoute({
       method: 'get',
       path: '/gallery-members',

@@ -11,7 +11,7 @@ import { viewOf } from '../../db/item-view.ts';
 /** Placements shown in a record with their surrounding text; the rest is counted. */
 const SHOWN_PLACEMENTS = 50;
 
-/** Hashes of the pictures that look like an item, as the door tells them. */
+/** Hashes of the images that look like an item, as the door tells them. */
 export function lookAlikes(site: Pick<Site, 'items' | 'alikes'>, id: number): string[] {
   const item = site.items.get(id);
   const alike = item ? site.alikes.of(item.sha256) : [];

@@ -118,7 +118,7 @@ async function sheetViews(
   });
 }
 
-/** What the pictures of a page say, and the classes for pictures that it and its style sheets have; parsed by a worker. */
+/** What the images of a page say, and the classes for images that it and its style sheets have; parsed by a worker. */
 async function picturesOf(site: Pick<Site, 'folder' | 'index' | 'pool'>, page: SitePath) {
   const sheets: string[] = [];
   for (const reference of site.index.factsOf(page)?.reading?.references ?? []) {

@@ -44,7 +44,7 @@ onMounted(async () => (folders.value = (await api.folders()).map((one) => one.fo
 
 const item = computed(() => view.value?.item);
 const textInside = ref('');
-/** Why the text in the picture could not be read. */
+/** Why the text in the image could not be read. */
 const unread = ref('');
 const suggestions = computed(() => {
   const found = view.value?.suggestions ?? [];
@@ -64,7 +64,7 @@ const form = ref<
 const offers = ref<InstanceType<typeof SuggestionList>>();
 const altField = () => fields.value?.querySelector<HTMLElement>('textarea:not([disabled]), input');
 
-/** Ends the reading of the picture that stood here: a browser keeps six connections only, and the next one needs them. */
+/** Ends the reading of the image that stood here: a browser keeps six connections only, and the next one needs them. */
 let reading = new AbortController();
 onUnmounted(() => reading.abort());
 watch(view, async (found) => {
@@ -114,7 +114,7 @@ async function decorative() {
   form.value.words.decorative = true;
   await next(true);
 }
-/** The same words as the one before: for rows of nearly the same picture. */
+/** The same words as the one before: for rows of nearly the same image. */
 function same() {
   if (!form.value || !previous.value) return;
   const { alt, decorative: without, title, caption, tags } = previous.value;

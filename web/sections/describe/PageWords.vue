@@ -60,7 +60,7 @@ const meant = computed(() =>
   chosen.value.size === 0 ? rows.value : rows.value.filter((row) => chosen.value.has(row.key)),
 );
 const toPages = computed(() => meant.value.filter((row) => row.toPage));
-/** Two pages may call one picture differently: then nobody but a person can say which is right. */
+/** Two pages may call one image differently: then nobody but a person can say which is right. */
 const toRecords = computed(() => {
   const byItem = new Map<number, string>();
   const torn = new Set<number>();

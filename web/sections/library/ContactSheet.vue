@@ -168,7 +168,7 @@ async function go(index: number, gathering: boolean) {
   // With the record open, the record follows.
   if (props.focused !== undefined && !gathering) emit('open', props.ids[current.value]);
 }
-/** The picture above or below: the one whose middle is nearest. */
+/** The image above or below: the one whose middle is nearest. */
 function vertical(step: 1 | -1): number {
   const at = rowOf(rows.value, current.value);
   const to = rows.value[at + step];

@@ -7,7 +7,7 @@ import ItemPicture from '../../parts/ItemPicture.vue';
 import MarkedText from '../../parts/MarkedText.vue';
 import { count, USE_WORDS, weight } from '../../parts/words.ts';
 
-/** One picture of the contact sheet; without an item it is only the place that it will have. */
+/** One image of the contact sheet; without an item it is only the place that it will have. */
 const props = defineProps<{
   item: ItemView | undefined;
   index: number;

@@ -16,7 +16,7 @@ import AppOption from '../../kit/AppOption.vue';
 import AppRadio from '../../kit/AppRadio.vue';
 import AppSelect from '../../kit/AppSelect.vue';
 
-/** A gallery of a folder, a tag or what is gathered: its order, its small pictures, its captions. */
+/** A gallery of a folder, a tag or what is gathered: its order, its small images, its captions. */
 const props = defineProps<{
   detail: PageDetail;
   spot: { at: number } | { gallery: number };
@@ -38,7 +38,7 @@ const classes = ref(was?.classes ?? '');
 const items = ref<ItemView[]>([]);
 const folders = ref<string[]>([]);
 const tags = ref<string[]>([]);
-/** Why its pictures could not be asked for. */
+/** Why its images could not be asked for. */
 const trouble = ref('');
 
 onMounted(async () => {

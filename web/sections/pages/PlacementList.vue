@@ -95,7 +95,7 @@ watch(
     list.value?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' });
   },
 );
-/** Other sizes of one picture stand with it: they are the same to whoever looks. */
+/** Other sizes of one image stand with it: they are the same to whoever looks. */
 const groups = computed(() => {
   const found: { shown: ShownView; sizes: ShownView[] }[] = [];
   for (const shown of inOrder(props.detail, props.measured)) {

@@ -31,8 +31,8 @@ export interface LookMessage {
 }
 
 /**
- * How wide a picture would have to be to be drawn as large as it is, in CSS pixels; one that is cropped or stretched is larger than its box.
- * 0: it is no picture, or not there.
+ * How wide an image would have to be to be drawn as large as it is, in CSS pixels; one that is cropped or stretched is larger than its box.
+ * 0: it is no image, or not there.
  */
 export function shownWidth({ width, height, naturalWidth, naturalHeight }: Measured): number {
   if (naturalWidth === 0 || naturalHeight === 0) return 0;

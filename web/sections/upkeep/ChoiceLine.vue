@@ -5,7 +5,7 @@ import ItemPicture from '../../parts/ItemPicture.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 
-/** One item of a queue: chosen by its tick, opened by its picture or name; what is said of it stands beside. */
+/** One item of a queue: chosen by its tick, opened by its image or name; what is said of it stands beside. */
 defineProps<{ item: ItemView; chosen: boolean }>();
 const emit = defineEmits<{ toggle: []; open: [] }>();
 </script>

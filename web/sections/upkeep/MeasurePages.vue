@@ -7,10 +7,10 @@ import { useSite } from '../../stores/site.ts';
 import { shownWidth, type LookMessage, type Measured } from '../pages/look.ts';
 import AppButton from '../../kit/AppButton.vue';
 
-/** Pages are drawn one after the other, at the widths of screens, and how large they show their pictures is kept. */
+/** Pages are drawn one after the other, at the widths of screens, and how large they show their images is kept. */
 const emit = defineEmits<{ done: [] }>();
 
-/** In CSS pixels; the widest first: there most pictures are largest. */
+/** In CSS pixels; the widest first: there most images are largest. */
 const WINDOWS = [1920, 1024, 390];
 const HEIGHT = 1080;
 /** The page in small, as it is drawn. */
