@@ -332,8 +332,8 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
         {{ firstScan.what }}. Items appear here when it is done. You can leave this page meanwhile.
       </p>
       <p v-else-if="loaded && ids.length === 0 && site.site?.counts.items === 0" class="empty">
-        This site has no items yet. <RouterLink to="/intake">Bring in files</RouterLink>, or drop them anywhere in
-        this window.
+        This site has no items yet. <RouterLink to="/intake">Bring in files</RouterLink>, or drop them
+        anywhere in this window.
       </p>
       <p v-else-if="loaded && ids.length === 0" class="empty">
         No items match. Remove a filter, or choose “All folders” on the left.
