@@ -70,8 +70,21 @@ export class Session {
   /** Drops files and folders of this machine on the window, as a file manager does. */
   async drop(...paths: string[]): Promise<void> {
     const data = { items: [], files: paths, dragOperationsMask: 1 };
-    for (const type of ['dragEnter', 'dragOver', 'drop'])
-      await this.browser.command('Input.dispatchDragEvent', { type, x: 640, y: 500, data });
+    const { driver } = this.browser;
+    await this.browser.see(By.css('main > *'), 'the section');
+    await driver.executeScript(
+      "window.letGo = false; document.addEventListener('drop', () => (window.letGo = true), { capture: true, once: true })",
+    );
+    // What hangs over a window that has not answered yet is not let go in it: it is held over it once more.
+    const letGo = async () => {
+      for (const type of ['dragEnter', 'dragOver', 'drop'])
+        await this.browser.command('Input.dispatchDragEvent', { type, x: 640, y: 500, data });
+      return driver
+        .wait(() => driver.executeScript<boolean>('return window.letGo'), 5_000)
+        .catch(() => false);
+    };
+    for (let times = 0; times < 4; times++) if (await letGo()) return;
+    throw new Error('what was dropped did not reach the window');
   }
 
   /** Presses a plan's one button, whatever it says, and waits until it is done. */

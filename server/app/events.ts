@@ -18,8 +18,18 @@ export class Events {
     rules: new Set(),
     'alike-found': new Set(),
   };
+  private changes = 0;
+
+  /** Which state of the library an answer tells of: another one after each 'changed', and after each start. */
+  get revision(): string {
+    return `${this.begun}.${this.changes}`;
+  }
+
+  /** @param begun what no other start has */
+  constructor(private readonly begun = Date.now().toString(36)) {}
 
   emit<Name extends keyof Told>(name: Name, ...told: Told[Name]): void {
+    if (name === 'changed') this.changes++;
     for (const listener of this.listeners[name]) listener(...told);
   }
 

@@ -6,7 +6,7 @@ import { Proposals } from '../changes/proposal.ts';
 import type { AppParts, Services } from './context.ts';
 import { ownHostsOnly, readableAddresses, tidyCookies } from './middleware/guard.ts';
 import { answerFaults } from './middleware/faults.ts';
-import { securityHeaders } from './middleware/headers.ts';
+import { libraryRevision, securityHeaders } from './middleware/headers.ts';
 import { logRequests } from './middleware/log.ts';
 import { routerOf } from './route.ts';
 import { routesOf } from './routes/index.ts';
@@ -35,6 +35,7 @@ export function createApp(parts: AppParts): Koa {
   app.use(logRequests(parts.log));
   app.use(answerFaults(parts.log));
   app.use(securityHeaders(parts.servedAt));
+  app.use(libraryRevision(parts.site.events));
   app.use(readableAddresses);
   app.use(ownHostsOnly(parts.hosts));
   app.use(tidyCookies);

@@ -252,3 +252,23 @@ test('for names, a page gives the title people wrote; a style sheet or data file
   const { items } = (await answer.json()) as { items: { pages: string[] }[] };
   expect(items.map(({ pages }) => pages)).toEqual([[], ['Home é', 'Sub']]);
 });
+
+test('events begin with the state of the library they go on from; answers tell of theirs', async () => {
+  const revision = async () => (await fetch(`${app}/api/site`)).headers.get('library-revision');
+  const before = await revision();
+  const stopping = new AbortController();
+  const answer = await fetch(`${app}/api/events`, { signal: stopping.signal });
+  const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
+  let told = '';
+  const until = async (event: string) => {
+    while (!told.includes(event)) told += (await reader.read()).value ?? '';
+  };
+  await until(`event: following\ndata: "${before}"\n\n`);
+  expect(await revision()).toBe(before);
+  await writeFile(join(site.folder.root, 'img/later.png'), await picture(9));
+  await site.scanner.scan();
+  const after = await revision();
+  expect(after).not.toBe(before);
+  await until(`event: changed\ndata: "${after}"\n\n`);
+  stopping.abort();
+});

@@ -77,6 +77,23 @@ export function sentenceOf(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
 
+/** The state of the library that events told of last; none until they are followed. */
+let followed: string | undefined;
+/** Of which states the answers tell that came before events were followed. */
+const seenBefore = new Set<string>();
+let onMissed = () => {};
+
+/** Asks the server. What was asked before events were followed may tell of a state that no event has ended. */
+async function fetched(path: string, init: RequestInit = {}): Promise<Response> {
+  const unfollowed = followed === undefined;
+  const answer = await fetch(path, init);
+  const revision = answer.headers.get('Library-Revision');
+  if (!unfollowed || !revision) return answer;
+  if (followed === undefined) seenBefore.add(revision);
+  else if (revision !== followed) onMissed();
+  return answer;
+}
+
 async function ask<Schema extends z.ZodType>(
   schema: Schema,
   method: string,
@@ -84,7 +101,7 @@ async function ask<Schema extends z.ZodType>(
   body?: unknown,
   signal?: AbortSignal,
 ): Promise<z.infer<Schema>> {
-  const answer = await fetch(`/api${path}`, {
+  const answer = await fetched(`/api${path}`, {
     method,
     ...(signal ? { signal } : {}),
     ...(body === undefined
@@ -103,7 +120,7 @@ export interface FoundItems extends FoundGroups {
   bytes: number;
 }
 async function found(query: Query): Promise<FoundItems> {
-  const answer = await fetch(`/api/items/found${search(query)}`);
+  const answer = await fetched(`/api/items/found${search(query)}`);
   if (!answer.ok) throw new Refused(FaultView.parse(await answer.json()));
   const packed = await answer.arrayBuffer();
   const [length, json] = new Uint32Array(packed, 8, 2) as unknown as [number, number];
@@ -241,12 +258,19 @@ export function follow(on: {
   job: (job: JobView) => void;
   changed: () => void;
   arrivals: () => void;
-  connected: (yes: boolean) => void;
+  following: () => void;
+  /** Something has changed since what was answered, and no event told of it. */
+  missed: () => void;
+  lost: () => void;
 }): void {
+  onMissed = on.missed;
   const hand = ({ event, data }: EventMessage) => {
-    if (event === 'job') on.job(JobView.parse(data));
-    else if (event === 'connected') on.connected(data === true);
-    else on[event]();
+    if (event === 'job') return on.job(JobView.parse(data));
+    if (event === 'changed' || event === 'following') followed = String(data);
+    on[event]();
+    if (event !== 'following') return;
+    if ([...seenBefore].some((revision) => revision !== followed)) on.missed();
+    seenBefore.clear();
   };
   let leave = () => {};
   const start = () => {

@@ -8,10 +8,12 @@ const windows = new Set<MessagePort>();
 /** What a window that comes later has to be told. */
 const jobs = new Map<string, EventMessage>();
 const MOST_JOBS = 40;
-let connected: EventMessage | undefined;
+let connection: EventMessage | undefined;
 
 connect((message) => {
-  if (message.event === 'connected') connected = message;
+  if (message.event === 'following' || message.event === 'lost') connection = message;
+  // Who comes later follows from here.
+  if (message.event === 'changed') connection = { event: 'following', data: message.data };
   if (message.event === 'job') {
     const { id } = message.data as { id: string };
     jobs.delete(id);
@@ -27,6 +29,6 @@ scope.onconnect = ({ ports }) => {
   windows.add(port);
   // A window that is left says so.
   port.onmessage = () => windows.delete(port);
-  if (connected) port.postMessage(connected);
+  if (connection) port.postMessage(connection);
   for (const one of jobs.values()) port.postMessage(one);
 };

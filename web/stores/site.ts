@@ -23,6 +23,12 @@ export const useSite = defineStore('site', () => {
     site.value = await api.site();
   }
 
+  /** Every list that shows items, and the counts. */
+  function again() {
+    revision.value++;
+    void load();
+  }
+
   function start() {
     void load();
     follow({
@@ -30,17 +36,16 @@ export const useSite = defineStore('site', () => {
         jobs.value.set(job.id, job);
         if (job.state === 'done') void load();
       },
-      changed: () => {
-        revision.value++;
-        void load();
-      },
+      changed: again,
+      missed: again,
       arrivals: () => void arrivals.value++,
-      connected: (yes) => {
-        if (yes && !connected.value) {
-          revision.value++;
-          void load();
-        }
-        connected.value = yes;
+      following: () => {
+        arrivals.value++;
+        if (!connected.value) again();
+        connected.value = true;
+      },
+      lost: () => {
+        connected.value = false;
       },
     });
   }

@@ -1,4 +1,5 @@
 import type { Context, Next } from 'koa';
+import type { Events } from '../../app/events.ts';
 
 /** What browsers may do with an answer (Content Security Policy 3, Fetch). */
 export function securityHeaders(servedAt: string) {
@@ -23,6 +24,14 @@ export function securityHeaders(servedAt: string) {
       // What may be kept says so itself.
       ...(ctx.path.startsWith('/api/') ? { 'Cache-Control': 'no-store' } : {}),
     });
+    await next();
+  };
+}
+
+/** Which state of the library an answer tells of, at the least: a window that follows events sees what it has missed. */
+export function libraryRevision(events: Pick<Events, 'revision'>) {
+  return async (ctx: Context, next: Next) => {
+    if (ctx.path.startsWith('/api/')) ctx.set('Library-Revision', events.revision);
     await next();
   };
 }

@@ -48,7 +48,7 @@ export const jobRoutes = ({ site }: Services): Route[] => [
         }, 250));
       const stops = [
         site.jobs.onProgress((job) => send('job', job)),
-        site.events.on('changed', () => send('changed', {})),
+        site.events.on('changed', () => send('changed', site.events.revision)),
         site.events.on('arrivals', arrivalsSoon),
       ];
       const beat = setInterval(() => stream.write(': still here\n\n'), 20_000);
@@ -62,6 +62,7 @@ export const jobRoutes = ({ site }: Services): Route[] => [
       ctx.type = 'text/event-stream';
       ctx.status = 200;
       ctx.body = stream;
+      send('following', site.events.revision);
       for (const job of site.jobs.list()) send('job', job);
     },
   }),
