@@ -1,5 +1,6 @@
-import { existsSync, rmSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
 import { bin, fail, root, run, say } from './command.mjs';
 import { ensureInstalled } from './install.mjs';
 
@@ -48,6 +49,19 @@ export async function build() {
     say('Building the interface …');
     if (run(bin('vite'), ['build', '--logLevel', 'warn']) !== 0)
       fail('The interface could not be built; the lines above say why.');
+    compress(join(root, 'build', 'web'));
+  }
+}
+
+/** Beside each text of the interface, what browsers take of it compressed: served as it lies, never made at a request. */
+function compress(folder) {
+  const params = { [constants.BROTLI_PARAM_QUALITY]: 9 };
+  for (const name of readdirSync(folder, { recursive: true })) {
+    if (!/\.(js|css|html|svg|json)$/.test(name)) continue;
+    const path = join(folder, name);
+    const bytes = readFileSync(path);
+    writeFileSync(`${path}.br`, brotliCompressSync(bytes, { params }));
+    writeFileSync(`${path}.gz`, gzipSync(bytes, { level: 9 }));
   }
 }
 

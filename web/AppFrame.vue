@@ -16,7 +16,6 @@ import HelpMenu from './parts/HelpMenu.vue';
 import PersonMenu from './parts/PersonMenu.vue';
 import PlanProof from './parts/PlanProof.vue';
 import SiteNotices from './parts/SiteNotices.vue';
-import RecordPane from './parts/RecordPane.vue';
 import TrayBar from './parts/TrayBar.vue';
 import { api } from './api/client.ts';
 import { useClipboard } from './stores/clipboard.ts';
@@ -25,6 +24,9 @@ import { usePlan } from './stores/plan.ts';
 import { canStop, useSite } from './stores/site.ts';
 import { count } from './parts/words.ts';
 import AppButton from './kit/AppButton.vue';
+import { laterPart } from './kit/later.ts';
+
+const RecordPane = laterPart(() => import('./parts/RecordPane.vue'));
 
 const store = useSite();
 const plan = usePlan();

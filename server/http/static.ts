@@ -1,39 +1,30 @@
-import { createReadStream } from 'node:fs';
-import { stat } from 'node:fs/promises';
-import { extname, join, normalize } from 'node:path';
+import { extname, join } from 'node:path';
 import type { Context, Next } from 'koa';
+import { HttpError } from 'koa';
+import send from 'koa-send';
+import { Fault } from '../fault.ts';
 import { buildFolder } from '../built.ts';
 
-const TYPES: Record<string, string> = {
-  '.html': 'text/html; charset=utf-8',
-  '.js': 'text/javascript; charset=utf-8',
-  '.css': 'text/css; charset=utf-8',
-  '.svg': 'image/svg+xml',
-  '.woff2': 'font/woff2',
-  '.woff': 'font/woff',
-  '.png': 'image/png',
-};
-
-/** The built interface. Addresses of the application's own sections all get its one page. */
+/**
+ * The built interface, compressed as it was built where the browser takes that. Addresses of the application's own sections
+ * all get its one page.
+ */
 export function staticFiles() {
   const root = join(buildFolder(), 'web');
   return async (ctx: Context, next: Next) => {
     if (ctx.method !== 'GET' && ctx.method !== 'HEAD') return next();
-    const path = normalize(decodeURI(ctx.path)).replace(/^[/\\]+/, '');
-    const type = TYPES[extname(path)];
-    const file = type && !path.startsWith('..') ? join(root, path) : join(root, 'index.html');
-    const found = await stat(file).catch((error: NodeJS.ErrnoException) => {
-      if (error.code === 'ENOENT' || error.code === 'ENOTDIR') return undefined;
-      throw error;
-    });
-    if (!found?.isFile()) {
-      ctx.status = 404;
-      ctx.body = 'Not found';
-      return;
+    const file = extname(ctx.path) ? ctx.path : '/index.html';
+    const kept = file.startsWith('/assets/');
+    ctx.vary('Accept-Encoding');
+    try {
+      await send(ctx, file, {
+        root,
+        setHeaders: (res) =>
+          res.setHeader('Cache-Control', kept ? 'public, max-age=31536000, immutable' : 'no-cache'),
+      });
+    } catch (error) {
+      if (!(error instanceof HttpError) || error.status >= 500) throw error;
+      throw new Fault('not-found', 'There is nothing at this address.', 'Start at the Library.');
     }
-    ctx.set('Cache-Control', path.startsWith('assets/') ? 'public, max-age=31536000, immutable' : 'no-cache');
-    ctx.type = type ?? TYPES['.html']!;
-    ctx.length = found.size;
-    ctx.body = createReadStream(file);
   };
 }

@@ -42,6 +42,7 @@ defineExpose({
     class="app-menu"
     trigger="click"
     append-to="#menus"
+    :persistent="false"
     placement="bottom-start"
     :virtual-triggering="!$slots['default']"
     :virtual-ref="$slots['default'] ? undefined : place"

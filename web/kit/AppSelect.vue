@@ -15,6 +15,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: NonNullable<T>]; change:
   <ElSelect
     ref="list"
     append-to="#menus"
+    :persistent="false"
     class="app-select"
     :model-value="modelValue"
     :empty-values="[null, undefined]"

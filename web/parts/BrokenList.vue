@@ -2,8 +2,10 @@
 import { ref } from 'vue';
 import type { BrokenView } from '../../api/pages.ts';
 import { usePlan } from '../stores/plan.ts';
-import ItemPicker from './ItemPicker.vue';
 import AppButton from '../kit/AppButton.vue';
+import { laterPart } from '../kit/later.ts';
+
+const ItemPicker = laterPart(() => import('./ItemPicker.vue'));
 
 /** References that lead nowhere, each with what it likely means: one click makes the plan that mends it. */
 const props = defineProps<{ broken: readonly BrokenView[]; pages?: boolean }>();

@@ -3,10 +3,12 @@ import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
 import { usePlan } from '../stores/plan.ts';
-import ItemPicker from './ItemPicker.vue';
 import { FIELD_NAMES, TEXT_FIELD_KEYS } from '../../core/describe/fields.ts';
 import { weight } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
+import { laterPart } from '../kit/later.ts';
+
+const ItemPicker = laterPart(() => import('./ItemPicker.vue'));
 
 /** The image that this file is a size of; or the sizes of this image, which share its record. */
 const props = defineProps<{ detail: ItemDetail }>();

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { PhQuestion } from '@phosphor-icons/vue';
 import { useLocalStorage } from '@vueuse/core';
-import { defineAsyncComponent, useTemplateRef } from 'vue';
+import { useTemplateRef } from 'vue';
 import AppButton from '../kit/AppButton.vue';
 import AppMenu from '../kit/AppMenu.vue';
 import KeysSheet from './KeysSheet.vue';
+import { laterPart } from '../kit/later.ts';
 
 /** Help, and the tour that a first visit begins with. */
-const FirstTour = defineAsyncComponent(() => import('./FirstTour.vue'));
+const FirstTour = laterPart(() => import('./FirstTour.vue'));
 const seen = useLocalStorage('iconomos.tour-seen', false);
 const keys = useTemplateRef('keys');
 const ITEMS = [

@@ -4,10 +4,12 @@ import type { ItemView, VersionView } from '../../api/items.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
-import LookCloser from './LookCloser.vue';
 import { count, moment } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppInput from '../kit/AppInput.vue';
+import { laterPart } from '../kit/later.ts';
+
+const LookCloser = laterPart(() => import('./LookCloser.vue'));
 
 /** What became of an item, the newest first: who, when, what changed; to be looked at, compared and brought back. */
 const props = defineProps<{ item: ItemView }>();

@@ -7,7 +7,7 @@ import AppDialog from '../kit/AppDialog.vue';
 import AppTable, { type Column } from '../kit/AppTable.vue';
 import AppButton from '../kit/AppButton.vue';
 import AppInput from '../kit/AppInput.vue';
-import AppOption from '../kit/AppOption.vue';
+import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
 
 /** The fields that a site has of its own: added, changed, taken away. Values of a field that is taken away are kept. */

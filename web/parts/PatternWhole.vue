@@ -10,7 +10,7 @@ import {
   type StopWordLanguage,
 } from '../../core/naming/pattern.ts';
 import AppNumber from '../kit/AppNumber.vue';
-import AppOption from '../kit/AppOption.vue';
+import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
 
 /** What holds for a whole name. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useSite } from '../stores/site.ts';
-import AppOption from '../kit/AppOption.vue';
+import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
 
 const store = useSite();

@@ -10,7 +10,7 @@ import {
 import AppButton from '../kit/AppButton.vue';
 import AppInput from '../kit/AppInput.vue';
 import AppNumber from '../kit/AppNumber.vue';
-import AppOption from '../kit/AppOption.vue';
+import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
 
 /** What can be set of one name piece. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import AppDialog from '../kit/AppDialog.vue';
-import { computed, defineAsyncComponent, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { usePlan } from '../stores/plan.ts';
 import { api } from '../api/client.ts';
 import { canStop, useSite } from '../stores/site.ts';
@@ -9,8 +9,9 @@ import { VERBS } from '../../core/plan/verbs.ts';
 import { count, weight } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppInput from '../kit/AppInput.vue';
+import { laterPart } from '../kit/later.ts';
 
-const PlanBody = defineAsyncComponent(() => import('./PlanBody.vue'));
+const PlanBody = laterPart(() => import('./PlanBody.vue'));
 /** Any plan as a proof: what changes, what cannot be done, totals, and one button that says what it does. */
 const store = usePlan();
 const tray = useTray();

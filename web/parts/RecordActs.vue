@@ -15,11 +15,13 @@ import { useRouter } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
-import FocalDialog from './FocalDialog.vue';
-import ReplaceDialog from './ReplaceDialog.vue';
 import AppButton from '../kit/AppButton.vue';
-import AppOption from '../kit/AppOption.vue';
+import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
+import { laterPart } from '../kit/later.ts';
+
+const FocalDialog = laterPart(() => import('./FocalDialog.vue'));
+const ReplaceDialog = laterPart(() => import('./ReplaceDialog.vue'));
 
 /** The toolbar of a record: what can be done with the item beside describing it. */
 const props = defineProps<{ detail: ItemDetail; served: string }>();

@@ -6,7 +6,7 @@ import { sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import { clock, moment, weight } from './words.ts';
-import AppOption from '../kit/AppOption.vue';
+import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
 
 /** What is known of an item's file, and who looks after it. */

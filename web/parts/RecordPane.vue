@@ -16,11 +16,13 @@ import ItemPicture from './ItemPicture.vue';
 import ItemVersions from './ItemVersions.vue';
 import GuessedRoot from './GuessedRoot.vue';
 import FamilyMembers from './FamilyMembers.vue';
-import LookCloser from './LookCloser.vue';
 import WordsForm from './WordsForm.vue';
 import { USE_WORDS } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
 import { isCovered } from '../kit/screen.ts';
+import { laterPart } from '../kit/later.ts';
+
+const LookCloser = laterPart(() => import('./LookCloser.vue'));
 
 const props = defineProps<{ itemId: number }>();
 const site = useSite();

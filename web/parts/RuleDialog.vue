@@ -14,7 +14,7 @@ import AppButton from '../kit/AppButton.vue';
 import AppCheckbox from '../kit/AppCheckbox.vue';
 import AppInput from '../kit/AppInput.vue';
 import AppNumber from '../kit/AppNumber.vue';
-import AppOption from '../kit/AppOption.vue';
+import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
 
 /** What a folder is for: what its items must have, what is more than useful, what they are given. Holds below it too. */

@@ -16,7 +16,7 @@ import AppButton from '../kit/AppButton.vue';
 import AppCheckbox from '../kit/AppCheckbox.vue';
 import AppDate from '../kit/AppDate.vue';
 import AppInput from '../kit/AppInput.vue';
-import AppOption from '../kit/AppOption.vue';
+import AppOption from '../kit/AppOption.ts';
 import AppRadio from '../kit/AppRadio.vue';
 import AppSelect from '../kit/AppSelect.vue';
 

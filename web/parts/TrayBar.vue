@@ -4,12 +4,14 @@ import { useRouter } from 'vue-router';
 import { usePlan } from '../stores/plan.ts';
 import { useTray, type TrayAct } from '../stores/tray.ts';
 import ItemPicture from './ItemPicture.vue';
-import LookCloser from './LookCloser.vue';
-import TrayActs from './TrayActs.vue';
 import { offered } from './tray-acts.ts';
 import { count, weight } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppMenu from '../kit/AppMenu.vue';
+import { laterPart } from '../kit/later.ts';
+
+const LookCloser = laterPart(() => import('./LookCloser.vue'));
+const TrayActs = laterPart(() => import('./TrayActs.vue'));
 
 const tray = useTray();
 const plan = usePlan();

@@ -3,17 +3,19 @@ import { computed, onMounted, ref, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
 import { FIELD_NAMES, TEXT_FIELDS, type OwnField } from '../../core/describe/fields.ts';
 import { api } from '../api/client.ts';
-import OwnFields from './OwnFields.vue';
 import WordField from './WordField.vue';
 import { useWords } from './useWords.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppDate from '../kit/AppDate.vue';
 import AppCheckbox from '../kit/AppCheckbox.vue';
 import AppInput from '../kit/AppInput.vue';
-import AppOption from '../kit/AppOption.vue';
+import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
 import AppTags from '../kit/AppTags.vue';
 import AppFold from '../kit/AppFold.vue';
+import { laterPart } from '../kit/later.ts';
+
+const OwnFields = laterPart(() => import('./OwnFields.vue'));
 
 const props = defineProps<{ item: ItemView; rights?: boolean }>();
 const { words, state, fault, theirs, touch, save, keepMine, takeTheirs, refresh } = useWords(props.item);

@@ -1,5 +1,6 @@
-import { Upload } from 'tus-js-client';
+import type { Upload } from 'tus-js-client';
 import { markRaw, reactive } from 'vue';
+import { later } from '../kit/later.ts';
 import { allKept, fileOf, forget, keep, type KeptFile } from './keep.ts';
 
 /** A file on its way from this browser to the server. */
@@ -19,12 +20,15 @@ export interface Sending {
 const AT_ONCE = 3;
 /** Small files are sent with their first request; larger ones get their place first, so that they can be resumed. */
 const SMALL = 500_000;
+const tus = later(() => import('tus-js-client'));
 const RETRY = [0, 1000, 3000, 5000, 10_000, ...Array.from({ length: 60 }, () => 15_000)];
 
 /** Sends files by the tus protocol, a few at a time, on after lost connections and reloads. */
 export class Sender {
   readonly sendings = reactive<Sending[]>([]);
   private readonly uploads = new Map<string, Upload>();
+  /** Where those go on that were begun before. */
+  private readonly begun = new Map<string, string>();
   /** Kept files that the browser reads again only with the person's leave, by their name on the server. */
   readonly held = reactive(new Map<string, { key: string; kept: KeptFile }>());
 
@@ -74,15 +78,28 @@ export class Sender {
   private push(from: { key: string; file: File; below: string; folder: string; uploadUrl: string }) {
     const { uploadUrl, ...rest } = from;
     this.sendings.push({ ...rest, upload: nameOf(uploadUrl), state: 'waiting', sent: 0, fault: '' });
-    this.uploads.set(from.key, this.uploadFor(this.sendings.at(-1)!, uploadUrl));
+    this.begun.set(from.key, uploadUrl);
     this.feed();
   }
 
-  private uploadFor(sending: Sending, uploadUrl: string): Upload {
+  private async start(sending: Sending): Promise<void> {
+    sending.state = 'sending';
+    try {
+      const { Upload } = await tus();
+      // It may have been given up meanwhile.
+      if (this.begun.has(sending.key)) this.uploadFor(sending, Upload).start();
+    } catch {
+      // Without the server, what sends cannot be had either.
+      sending.state = 'resting';
+      setTimeout(() => this.begun.has(sending.key) && void this.start(sending), 3000);
+    }
+  }
+
+  private uploadFor(sending: Sending, Tus: typeof Upload): Upload {
     const { file, key, below, folder } = sending;
-    const upload = new Upload(file, {
+    const upload = new Tus(file, {
       endpoint: '/api/uploads',
-      uploadUrl: uploadUrl || null,
+      uploadUrl: this.begun.get(key) || null,
       metadata: { name: file.name, below, folder },
       retryDelays: RETRY,
       storeFingerprintForResuming: false,
@@ -114,22 +131,21 @@ export class Sender {
         this.feed();
       },
     });
+    this.uploads.set(key, upload);
     return upload;
   }
 
   private feed(): void {
     const busy = this.sendings.filter((one) => one.state === 'sending' || one.state === 'resting').length;
-    for (const next of this.sendings.filter((one) => one.state === 'waiting').slice(0, AT_ONCE - busy)) {
-      next.state = 'sending';
-      this.uploads.get(next.key)!.start();
-    }
+    for (const next of this.sendings.filter((one) => one.state === 'waiting').slice(0, AT_ONCE - busy))
+      void this.start(next);
   }
 
   /** The connection is back: no need to wait for the next try. */
   private again(): void {
     for (const one of this.sendings.filter((sending) => sending.state === 'resting')) {
-      const upload = this.uploads.get(one.key)!;
-      void upload.abort().then(() => upload.start());
+      const upload = this.uploads.get(one.key);
+      void upload?.abort().then(() => upload.start());
     }
   }
 
@@ -153,6 +169,7 @@ export class Sender {
     const at = this.sendings.findIndex((one) => one.key === key);
     if (at >= 0) this.sendings.splice(at, 1);
     this.uploads.delete(key);
+    this.begun.delete(key);
     void forget(key);
   }
 }

@@ -14,7 +14,7 @@ import PlacementContextList from './PlacementContextList.vue';
 import SuggestionList from './SuggestionList.vue';
 import { useQueue } from './useQueue.ts';
 import AppButton from '../../kit/AppButton.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 
 /** One item after the other that needs words, the most used on the live site first. */

@@ -12,7 +12,7 @@ import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppFile from '../../kit/AppFile.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 
 const COLUMNS: Column<TableView['changes'][number]>[] = [

@@ -9,7 +9,7 @@ import { useTray } from '../../stores/tray.ts';
 import RedirectRules from './RedirectRules.vue';
 import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 
 const PAST: Column<ExportView>[] = [

@@ -5,7 +5,7 @@ import type { RedirectsView } from '../../../api/upkeep.ts';
 import { api } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppSelect from '../../kit/AppSelect.vue';
 

@@ -15,12 +15,14 @@ import { useTray } from '../../stores/tray.ts';
 import ArrivalFields from './ArrivalFields.vue';
 import CompareDialog from './CompareDialog.vue';
 import IntakeLine from './IntakeLine.vue';
-import RuleDialog from '../../parts/RuleDialog.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppFile from '../../kit/AppFile.vue';
 import AppInput from '../../kit/AppInput.vue';
 import AppSegmented from '../../kit/AppSegmented.vue';
+import { laterPart } from '../../kit/later.ts';
+
+const RuleDialog = laterPart(() => import('../../parts/RuleDialog.vue'));
 
 const intake = useIntake();
 const { atOnce, show } = storeToRefs(intake);

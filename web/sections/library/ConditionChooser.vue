@@ -9,7 +9,7 @@ import { choiceText, TEST_GROUPS, unitOf } from './labels.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppDate from '../../kit/AppDate.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 import AppInput from '../../kit/AppInput.vue';
 

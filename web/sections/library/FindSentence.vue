@@ -10,9 +10,11 @@ import {
   type Node,
 } from '../../../core/find/query.ts';
 import { api, type Query } from '../../api/client.ts';
-import ConditionChooser from './ConditionChooser.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppMenu from '../../kit/AppMenu.vue';
+import { laterPart } from '../../kit/later.ts';
+
+const ConditionChooser = laterPart(() => import('./ConditionChooser.vue'));
 
 /** The query as a sentence: each condition can be turned round, given another choice beside it, or taken out. */
 const props = defineProps<{

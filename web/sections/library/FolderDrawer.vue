@@ -11,13 +11,15 @@ import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
-import RuleDialog from '../../parts/RuleDialog.vue';
 import TagList from './TagList.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppInput from '../../kit/AppInput.vue';
 import AppMenu from '../../kit/AppMenu.vue';
 import AppTree from '../../kit/AppTree.vue';
 import AppSegmented from '../../kit/AppSegmented.vue';
+import { laterPart } from '../../kit/later.ts';
+
+const RuleDialog = laterPart(() => import('../../parts/RuleDialog.vue'));
 
 const site = useSite();
 const route = useRoute();

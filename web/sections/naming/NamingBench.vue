@@ -15,7 +15,7 @@ import type { z } from 'zod';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppInput from '../../kit/AppInput.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 
 /** The composing line, and below it the proof of all the new names. */

@@ -12,7 +12,7 @@ import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppInput from '../../kit/AppInput.vue';
 import AppNumber from '../../kit/AppNumber.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppRadio from '../../kit/AppRadio.vue';
 import AppSelect from '../../kit/AppSelect.vue';
 

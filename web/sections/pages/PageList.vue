@@ -7,7 +7,7 @@ import { count, weight } from '../../parts/words.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppInput from '../../kit/AppInput.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 
 /** The content files of the site, of any number: found by words, sorted by any of their facts. */

@@ -6,9 +6,7 @@ import type { ItemView } from '../../../api/items.ts';
 import type { BrokenView, PageDetail, PageView, ShownView } from '../../../api/pages.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import BrokenList from '../../parts/BrokenList.vue';
-import FocalDialog from '../../parts/FocalDialog.vue';
 import GuessedRoot from '../../parts/GuessedRoot.vue';
-import ItemPicker from '../../parts/ItemPicker.vue';
 import LayoutDialog from '../../parts/LayoutDialog.vue';
 import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
@@ -22,6 +20,10 @@ import PlacementList from './PlacementList.vue';
 import PlacingForm from './PlacingForm.vue';
 import AppButton from '../../kit/AppButton.vue';
 import { isCovered, useOneColumn } from '../../kit/screen.ts';
+import { laterPart } from '../../kit/later.ts';
+
+const FocalDialog = laterPart(() => import('../../parts/FocalDialog.vue'));
+const ItemPicker = laterPart(() => import('../../parts/ItemPicker.vue'));
 
 const site = useSite();
 const route = useRoute();

@@ -5,7 +5,6 @@ import type { PageDetail, PlacementDetail, ShownView } from '../../../api/pages.
 import type { PlanRequest } from '../../../api/plans.ts';
 import { ALIGNMENTS, SPACINGS } from '../../../core/reference/placed-styles.ts';
 import { api, sentenceOf } from '../../api/client.ts';
-import ItemPicker from '../../parts/ItemPicker.vue';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import ClassChoice from './ClassChoice.vue';
 import { usePlanned } from './usePlanned.ts';
@@ -14,8 +13,11 @@ import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppInput from '../../kit/AppInput.vue';
 import AppNumber from '../../kit/AppNumber.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
+import { laterPart } from '../../kit/later.ts';
+
+const ItemPicker = laterPart(() => import('../../parts/ItemPicker.vue'));
 
 /** One placement as it stands on the page: its words and its look. The page beside it shows each change before it is written. */
 const props = defineProps<{ detail: PageDetail; shown: ShownView }>();

@@ -4,7 +4,6 @@ import type { DoubleGroup } from '../../../api/upkeep.ts';
 import { SURENESS, CHECKS } from '../../../core/upkeep/checks.ts';
 import { KEEPER_RULES, type KeeperRule } from '../../../core/upkeep/keeper.ts';
 import { api, sentenceOf } from '../../api/client.ts';
-import LookCloser from '../../parts/LookCloser.vue';
 import { count, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
@@ -12,8 +11,11 @@ import DoubleCard from './DoubleCard.vue';
 import LeaveAlone from './LeaveAlone.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
+import { laterPart } from '../../kit/later.ts';
+
+const LookCloser = laterPart(() => import('../../parts/LookCloser.vue'));
 
 /** Groups of doubles: for each the one that stays, by a rule for all, and changed where the person knows better. */
 const props = defineProps<{ check: 'copies' | 'look-alikes' }>();

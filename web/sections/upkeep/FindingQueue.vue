@@ -12,7 +12,7 @@ import LeaveAlone from './LeaveAlone.vue';
 import MeasurePages from './MeasurePages.vue';
 import WriteAll from './WriteAll.vue';
 import AppButton from '../../kit/AppButton.vue';
-import AppOption from '../../kit/AppOption.vue';
+import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 
 /** What one check finds, with its remedy for many at once. */
