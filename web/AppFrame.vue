@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core';
 import {
   PhBooks,
   PhBroom,
@@ -8,7 +9,7 @@ import {
   PhPencilLine,
   PhTray,
 } from '@phosphor-icons/vue';
-import { computed, onMounted, onUnmounted, ref, type Component } from 'vue';
+import { computed, onMounted, ref, type Component } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import DoneLine from './parts/DoneLine.vue';
 import FindBox from './parts/FindBox.vue';
@@ -35,9 +36,8 @@ const router = useRouter();
 onMounted(() => {
   store.start();
   void intake.start();
-  window.addEventListener('paste', pasted);
 });
-onUnmounted(() => window.removeEventListener('paste', pasted));
+useEventListener('paste', pasted);
 
 const counts = computed(() => store.site?.counts);
 const sections = computed<

@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core';
 import AppDialog from '../kit/AppDialog.vue';
-import { computed, onMounted, onUnmounted, ref } from 'vue';
+import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { offered, type OfferedAct } from './tray-acts.ts';
 
@@ -101,8 +102,7 @@ function onKey(event: KeyboardEvent) {
     document.getElementById('find')?.focus();
   }
 }
-onMounted(() => window.addEventListener('keydown', onKey));
-onUnmounted(() => window.removeEventListener('keydown', onKey));
+useEventListener('keydown', onKey);
 </script>
 
 <template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { followPointer } from '../kit/pointer.ts';
+import { useEventListener } from '@vueuse/core';
 import { PhX } from '@phosphor-icons/vue';
 import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
@@ -91,8 +93,7 @@ function drag(event: PointerEvent) {
       Math.min(1, Math.max(0, from.start[axis] - (at - from[axis]) / size[axis]));
     middle.value = { x: share('x', to.clientX), y: share('y', to.clientY) };
   };
-  window.addEventListener('pointermove', move);
-  window.addEventListener('pointerup', () => window.removeEventListener('pointermove', move), { once: true });
+  followPointer(move);
 }
 
 const place = computed(() => (props.among ? Array.prototype.indexOf.call(props.among, props.ids[0]) : -1));
@@ -123,14 +124,9 @@ function onKey(event: KeyboardEvent) {
   act();
 }
 const before = document.activeElement as HTMLElement | null;
-onMounted(() => {
-  window.addEventListener('keydown', onKey, true);
-  frame.value?.focus();
-});
-onUnmounted(() => {
-  window.removeEventListener('keydown', onKey, true);
-  before?.focus();
-});
+useEventListener('keydown', onKey, { capture: true });
+onMounted(() => frame.value?.focus());
+onUnmounted(() => before?.focus());
 
 /** What stands side by side: several items, or one item's bytes of several times. */
 const panes = computed(() =>

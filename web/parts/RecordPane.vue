@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core';
 import PathText from './PathText.vue';
 import { PhCopySimple, PhX } from '@phosphor-icons/vue';
-import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
 import { api, sentenceOf } from '../api/client.ts';
@@ -79,8 +80,7 @@ function onKey(event: KeyboardEvent) {
     moving.value = true;
   }
 }
-onMounted(() => window.addEventListener('keydown', onKey));
-onUnmounted(() => window.removeEventListener('keydown', onKey));
+useEventListener('keydown', onKey);
 </script>
 
 <template>

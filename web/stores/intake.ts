@@ -1,3 +1,4 @@
+import { useLocalStorage } from '@vueuse/core';
 import { fromEvent } from 'file-selector';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -22,8 +23,6 @@ export interface Line {
 
 export type Show = 'all' | 'asks' | 'doubts' | 'left-out' | 'refused';
 
-const AT_ONCE = 'iconomos.bring-in-at-once';
-
 /** Files on their way in. They go on being sent and checked while the person works elsewhere. */
 export const useIntake = defineStore('intake', () => {
   const arrivals = shallowRef<ArrivalView[]>([]);
@@ -35,8 +34,7 @@ export const useIntake = defineStore('intake', () => {
   const fault = ref('');
   /** Ids of the lines that the person has chosen; none: all are meant. */
   const chosen = ref(new Set<number>());
-  const atOnce = ref(localStorage.getItem(AT_ONCE) === 'yes');
-  watch(atOnce, (yes) => localStorage.setItem(AT_ONCE, yes ? 'yes' : 'no'));
+  const atOnce = useLocalStorage('iconomos.bring-in-at-once', false);
 
   const sender = new Sender(() => void load());
   let loading: Promise<void> | undefined;

@@ -1,3 +1,4 @@
+import { useEventListener } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
@@ -55,7 +56,7 @@ export const useTray = defineStore('tray', () => {
     keeping = undefined;
     sessionStorage.setItem(KEPT, JSON.stringify([...ids.value]));
   }
-  window.addEventListener('pagehide', () => keeping && keep());
+  useEventListener('pagehide', () => keeping && keep());
   const has = (id: number) => ids.value.has(id);
   function toggle(id: number) {
     const next = new Set(ids.value);

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core';
 import PathText from '../../parts/PathText.vue';
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -160,8 +161,7 @@ function onKey(event: KeyboardEvent) {
 function atEnd(field: HTMLTextAreaElement): boolean {
   return field.selectionStart === field.value.length;
 }
-onMounted(() => window.addEventListener('keydown', onKey));
-onUnmounted(() => window.removeEventListener('keydown', onKey));
+useEventListener('keydown', onKey);
 
 const coming = ref<ItemView[]>([]);
 watch(

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { followPointer } from '../../kit/pointer.ts';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, nextTick, ref, watch } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
@@ -163,11 +164,7 @@ let dragged = '';
 function drag(event: PointerEvent, column: Column) {
   const from = event.clientX;
   const before = column.width;
-  const moveTo = (at: PointerEvent) => resize(column.key, before + at.clientX - from);
-  window.addEventListener('pointermove', moveTo);
-  window.addEventListener('pointerup', () => window.removeEventListener('pointermove', moveTo), {
-    once: true,
-  });
+  followPointer((at) => resize(column.key, before + at.clientX - from));
 }
 const WIDTHS = [
   ['–', -30, 'narrower'],

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core';
 import { useEventListener } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -111,15 +112,13 @@ function open(id: number | undefined) {
 const closer = ref<number>();
 const closerIds = computed(() => (closer.value === undefined ? [] : [closer.value]));
 
-const VIEW = 'iconomos.library-view';
-const SIZE = 'iconomos.sheet-size';
-const view = computed(() => part('view') || localStorage.getItem(VIEW) || 'sheet');
+const lastView = useLocalStorage('iconomos.library-view', 'sheet');
+const view = computed(() => part('view') || lastView.value);
 function show(name: string) {
-  localStorage.setItem(VIEW, name);
+  lastView.value = name;
   void router.replace({ query: { ...route.query, view: name === 'sheet' ? undefined : name } });
 }
-const size = ref(Number(localStorage.getItem(SIZE)) || 128);
-watch(size, (pixels) => localStorage.setItem(SIZE, String(pixels)));
+const size = useLocalStorage('iconomos.sheet-size', 128);
 const sorts = computed(() => SORTS.filter((one) => one.key !== 'rank' || part('q') !== ''));
 const way = computed(() => {
   const sort = SORTS.find((one) => one.key === query.value['sort']);

@@ -1,4 +1,5 @@
-import { computed, onMounted, ref, watch } from 'vue';
+import { useLocalStorage } from '@vueuse/core';
+import { computed, onMounted, ref } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
 import {
   fieldFault,
@@ -140,7 +141,6 @@ const COLUMNS: readonly Column[] = [
   ),
 ];
 
-const KEPT = 'iconomos.table-columns';
 const FIRST = ['name', 'marks', 'title', 'alt', 'tags', 'pixels', 'bytes', 'use'];
 
 /** Which columns are shown, in which order, how wide; kept in this browser. The site's own fields are columns too. */
@@ -148,17 +148,8 @@ export function useColumns() {
   const own = ref<OwnField[]>([]);
   onMounted(async () => (own.value = await api.ownFields()));
   const all = computed(() => [...COLUMNS, ...own.value.map(ownColumn)]);
-  const kept = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as {
-    chosen?: string[];
-    widths?: Record<string, number>;
-  };
-  const chosen = ref(kept.chosen ?? FIRST);
-  const widths = ref(kept.widths ?? {});
-  watch(
-    [chosen, widths],
-    () => localStorage.setItem(KEPT, JSON.stringify({ chosen: chosen.value, widths: widths.value })),
-    { deep: true },
-  );
+  const chosen = useLocalStorage('iconomos.columns', [...FIRST]);
+  const widths = useLocalStorage<Record<string, number>>('iconomos.column-widths', {});
   const shown = computed(() =>
     chosen.value.flatMap((key) => {
       const column = all.value.find((one) => one.key === key);

@@ -1,3 +1,4 @@
+import { followPointer } from '../../kit/pointer.ts';
 import { onUnmounted, shallowRef, type Ref } from 'vue';
 
 interface Box {
@@ -18,6 +19,7 @@ export function useBand(area: Ref<HTMLElement | undefined>, onDrawn: (box: Box) 
   let from: { x: number; y: number } | undefined;
   let box: Box | undefined;
   let ended = 0;
+  let stop = () => {};
 
   function place(event: PointerEvent): { x: number; y: number } {
     const edge = area.value!.getBoundingClientRect();
@@ -32,8 +34,7 @@ export function useBand(area: Ref<HTMLElement | undefined>, onDrawn: (box: Box) 
     if ((event.target as HTMLElement).closest('[draggable="true"], input')) return;
     if (event.clientX > area.value!.getBoundingClientRect().left + area.value!.clientWidth) return;
     from = place(event);
-    window.addEventListener('pointermove', move);
-    window.addEventListener('pointerup', end, { once: true });
+    stop = followPointer(move, end);
   }
   function move(event: PointerEvent) {
     const to = place(event);
@@ -56,17 +57,13 @@ export function useBand(area: Ref<HTMLElement | undefined>, onDrawn: (box: Box) 
     else if (event.clientY < edge.top + 30) area.value!.scrollTop -= 20;
   }
   function end() {
-    window.removeEventListener('pointermove', move);
     if (box) {
       ended = performance.now();
       onDrawn(box);
     }
     from = box = frame.value = undefined;
   }
-  onUnmounted(() => {
-    window.removeEventListener('pointermove', move);
-    window.removeEventListener('pointerup', end);
-  });
+  onUnmounted(() => stop());
   /** The click that ends a frame is none. */
   const justDrawn = () => performance.now() - ended < 100;
   return { frame, start, justDrawn };

@@ -1,4 +1,5 @@
-import { computed, onMounted, onUnmounted, ref, type Ref } from 'vue';
+import { useEventListener } from '@vueuse/core';
+import { computed, ref, type Ref } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
 import { blockOf } from '../../../core/describe/table.ts';
 import { api } from '../../api/client.ts';
@@ -44,8 +45,7 @@ export function useSheetCells(
     }));
     await plan.propose({ kind: 'cells', cells });
   }
-  onMounted(() => window.addEventListener('paste', paste));
-  onUnmounted(() => window.removeEventListener('paste', paste));
+  useEventListener('paste', paste);
 
   const cellWithFocus = ref<{ at: number; column: Column }>();
   function focusOn(event: FocusEvent) {

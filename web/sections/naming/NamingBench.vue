@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onMounted, reactive, ref, watch } from 'vue';
+import { useSessionStorage } from '@vueuse/core';
+import { computed, onMounted, ref } from 'vue';
 import type { NamingTable, SavedPatterns } from '../../../api/naming.ts';
 import type { OwnField } from '../../../core/describe/fields.ts';
 import { baseName } from '../../../core/address/path.ts';
@@ -28,12 +29,11 @@ const props = defineProps<{
 }>();
 const plan = usePlan();
 
-const KEPT = 'iconomos.naming';
-const before = JSON.parse(sessionStorage.getItem(KEPT) ?? 'null') as NamePattern | null;
-const pattern = reactive<NamePattern>(
-  before ?? { ...PLAIN_PATTERN, pieces: [newPiece('title'), newPiece('counter')] },
-);
-watch(pattern, () => sessionStorage.setItem(KEPT, JSON.stringify(pattern)), { deep: true });
+const written = useSessionStorage<NamePattern>('iconomos.naming', {
+  ...PLAIN_PATTERN,
+  pieces: [newPiece('title'), newPiece('counter')],
+});
+const pattern = written.value;
 const naming = useNaming(props.table, props.asked, pattern, props.choices);
 const { order, together, typed, names, pending, rows } = naming;
 const pieces = computed({

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { useElementSize, useEventListener, useLocalStorage } from '@vueuse/core';
+import { computed, ref, watch } from 'vue';
 import { count } from '../../parts/words.ts';
 import { DEVICES, type LookMessage, type Measured } from './look.ts';
 import AppButton from '../../kit/AppButton.vue';
@@ -30,14 +31,11 @@ watch(
   () => (loadsElsewhere.value = false),
 );
 const room = ref<HTMLElement>();
-const width = ref(0);
-const height = ref(0);
-const DEVICE = 'iconomos.look-width';
-const device = ref(DEVICES.find((one) => one.name === localStorage.getItem(DEVICE)) ?? DEVICES[1]);
-watch(device, (one) => localStorage.setItem(DEVICE, one.name));
-const observer = new ResizeObserver(([entry]) => {
-  width.value = entry?.contentRect.width ?? 0;
-  height.value = entry?.contentRect.height ?? 0;
+const { width, height } = useElementSize(room);
+const deviceName = useLocalStorage('iconomos.look-width', DEVICES[1].name);
+const device = computed({
+  get: () => DEVICES.find((one) => one.name === deviceName.value) ?? DEVICES[1],
+  set: (one) => (deviceName.value = one.name),
 });
 /** The page is drawn in its full width and made smaller to fit. */
 const scale = computed(() => (width.value === 0 ? 1 : Math.min(1, width.value / device.value.width)));
@@ -57,14 +55,7 @@ function heard(event: MessageEvent<{ iconomos?: LookMessage }>) {
   if (message.measured) emit('measured', message.measured);
   if (typeof message.key === 'string') emit('key', message.key);
 }
-onMounted(() => {
-  window.addEventListener('message', heard);
-  observer.observe(room.value!);
-});
-onUnmounted(() => {
-  window.removeEventListener('message', heard);
-  observer.disconnect();
-});
+useEventListener('message', heard);
 watch(
   () => props.chosen,
   (start) => start !== undefined && tell({ choose: start }),

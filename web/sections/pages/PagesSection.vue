@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core';
 import PathText from '../../parts/PathText.vue';
-import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { ItemView } from '../../../api/items.ts';
 import type { BrokenView, PageDetail, PageView, ShownView } from '../../../api/pages.ts';
@@ -210,8 +211,7 @@ function onKey(event: KeyboardEvent) {
   if (!act(event.key)) return;
   event.preventDefault();
 }
-onMounted(() => window.addEventListener('keydown', onKey));
-onUnmounted(() => window.removeEventListener('keydown', onKey));
+useEventListener('keydown', onKey);
 </script>
 
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { useEventListener } from '@vueuse/core';
+import { computed, onUnmounted, ref, watch } from 'vue';
 import type { ToMeasure } from '../../../api/upkeep.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
@@ -47,11 +48,8 @@ function hear(event: MessageEvent<{ iconomos?: LookMessage }>) {
   const message = event.source === frame.value?.contentWindow ? event.data.iconomos : undefined;
   if (message) heard(message);
 }
-onMounted(() => window.addEventListener('message', hear));
-onUnmounted(() => {
-  stopped = true;
-  window.removeEventListener('message', hear);
-});
+useEventListener('message', hear);
+onUnmounted(() => (stopped = true));
 
 /** What the page says once all of it is there and it is drawn in that width; undefined: it never does. */
 function measuredAt(wanted: number): Promise<Measured[] | undefined> {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { usePreferredDark } from '@vueuse/core';
 import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js';
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
@@ -169,14 +170,9 @@ function draw() {
     });
   });
 }
-const scheme = window.matchMedia('(prefers-color-scheme: dark)');
-onMounted(() => {
-  draw();
-  scheme.addEventListener('change', draw);
-});
-watch(charts, draw, { flush: 'post' });
+onMounted(draw);
+watch([charts, usePreferredDark()], draw, { flush: 'post' });
 onUnmounted(() => {
-  scheme.removeEventListener('change', draw);
   for (const chart of drawn) chart.destroy();
 });
 </script>
