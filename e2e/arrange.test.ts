@@ -105,13 +105,7 @@ test('a folder is made, a gathered item cut and pasted into it by keys, the fold
 
   const folder = await browser.see(By.css('a[data-folder="images/comets"]'), 'comets');
   const target = await browser.see(By.css('a[data-folder="media"]'), 'media');
-  await browser.driver.executeScript(
-    `const [from, to] = arguments; const data = new DataTransfer();
-     from.dispatchEvent(new DragEvent('dragstart', { bubbles: true, dataTransfer: data }));
-     to.dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: data }));`,
-    folder,
-    target,
-  );
+  await browser.drag(folder, target);
   await browser.text('Move the folder “images/comets” to “media/comets”');
   await applyPlan('Move', 'Move the folder');
   expect(await names('media/comets')).toEqual(['moon-full-640.jpg', 'moon-full.jpg']);
@@ -123,6 +117,41 @@ test('a folder is made, a gathered item cut and pasted into it by keys, the fold
   await browser.click('Delete 1 empty folder');
   await applyPlan('Apply', 'Delete the empty folder');
   expect(await treeOf(root)).toEqual(before);
+});
+
+test('a tag dragged on another goes below it; the tray dragged on a tag gives it to all that is gathered', async () => {
+  await go('/library?folder=images/moon&view=sheet&sort=name');
+  await tick('moon-full.jpg');
+  await tick('moon-waning-gibbous.jpg');
+  await browser.text('2 items in the tray');
+  await browser.click('Tags …');
+  await browser.fill('Add tags', 'lunar night');
+  await browser.press(Key.ENTER);
+  await browser.inDialog('Review changes');
+  await applyPlan('Change', 'Add');
+  await browser.click('Empty tray');
+  await tick('moon-first-quarter.jpg');
+  await browser.text('1 item in the tray');
+
+  await browser.click('Tags');
+  const tag = (name: string) =>
+    browser.see(By.css('.tags a.branch'), `the tag ${name}`, new RegExp(`^${name}`));
+  await browser.drag(
+    await browser.see(By.css('[data-item][title*="moon-first-quarter.jpg"]'), 'what is gathered'),
+    await tag('lunar night'),
+  );
+  await browser.text('moon-first-quarter.jpg');
+  await applyPlan('Change', 'Add');
+  await go('/library?where=tag:"lunar night"');
+  await browser.text('3 items');
+
+  await browser.click('Tags');
+  await browser.drag(await tag('lunar night'), await tag('moon'));
+  await browser.text('Move the tag “lunar night” under “moon”');
+  await applyPlan('Apply', 'Move the tag “lunar night” under “moon”');
+  const above = await tag('moon');
+  const below = await tag('lunar night');
+  expect((await below.getRect()).x).toBeGreaterThan((await above.getRect()).x);
 });
 
 test('a folder with pages is renamed: links from everywhere follow, merged into one that is there; undone', async () => {

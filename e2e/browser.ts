@@ -224,6 +224,19 @@ export class Browser {
     );
   }
 
+  /** Drags one thing onto another with the pointer. */
+  async drag(from: WebElement, to: WebElement): Promise<void> {
+    await this.driver
+      .actions({ async: true })
+      .move({ origin: from })
+      .press()
+      .move({ origin: from, x: 6, y: 4 })
+      .move({ origin: to, duration: 300 })
+      .move({ origin: to, x: 2, y: 1, duration: 100 })
+      .release()
+      .perform();
+  }
+
   /** Presses keys, wherever the focus is. */
   press(...keys: string[]): Promise<void> {
     return this.driver

@@ -95,3 +95,27 @@ test('what was typed before someone else changed the record is shown beside thei
   await browser.click('Keep mine');
   await expect.poll(async () => (await itemOf('dome-dusk.jpg')).words.title).toBe('Dusk, as I see it');
 });
+
+test('a draft that nobody wants is discarded, once it was said twice; the record stays as it was', async () => {
+  await session.go('/library?folder=images/dome');
+  await browser.click('dome-night.jpg');
+  await browser.field('Alt text');
+  const { words } = await itemOf('dome-night.jpg');
+  await connection(true);
+  await browser.fill('Title', 'A night that I take back');
+  await browser.press(Key.TAB);
+  await browser.text('Not saved');
+  await browser.click('Close the record');
+  await browser.text('Your text for dome-night.jpg is not saved yet.');
+  await browser.click('Discard …');
+  await browser.text('Your text for dome-night.jpg is not saved yet.');
+  await browser.click('Discard this text for good');
+  await browser.gone('is not saved yet');
+  await connection(false);
+  await browser.driver.sleep(1500);
+  expect((await itemOf('dome-night.jpg')).words).toEqual(words);
+  await session.go('/library?folder=images/dome');
+  await browser.click('dome-night.jpg');
+  await browser.field('Alt text');
+  expect(await valueOf('Title')).toBe(words.title);
+});

@@ -234,3 +234,85 @@ test('a placement leads from the record to its spot on the page, and back; its a
   await browser.text('Move or rename');
   await browser.text('dome-fog.jpg');
 });
+
+test('the panes are as wide as one makes them, by the pointer and by keys, and stay so', async () => {
+  await session.go('/library?folder=images/dome');
+  await browser.click('dome-fog.jpg');
+  await browser.text('Used in');
+  const width = async (what: string) =>
+    Math.round((await (await browser.see(By.css(what), what)).getRect()).width);
+  const [folders, record] = [await width('nav.drawer'), await width('.record')];
+  for (const [at, by] of [
+    [0, 60],
+    [1, -50],
+  ] as const) {
+    const edge = (await browser.driver.findElements(By.css('.el-splitter-bar__dragger')))[at]!;
+    const actions = browser.driver.actions({ async: true });
+    await actions
+      .move({ origin: edge })
+      .press()
+      .move({ origin: edge, x: by, duration: 200 })
+      .release()
+      .perform();
+  }
+  const about = async (what: string, wanted: number) =>
+    browser.driver.wait(async () => Math.abs((await width(what)) - wanted) <= 3, 5000, `${what}: ${wanted}`);
+  await about('nav.drawer', folders + 60);
+  await about('.record', record + 50);
+  await browser.driver.executeScript(
+    'document.querySelector(\'[role=separator][aria-label="Width of the record"]\').focus()',
+  );
+  await browser.press(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+  await about('.record', record + 50 - 32);
+  await browser.driver.navigate().refresh();
+  await browser.text('Used in');
+  await about('nav.drawer', folders + 60);
+  await about('.record', record + 50 - 32);
+});
+
+test('the first screen comes with less than 300 kB of code and styles, compressed', async () => {
+  await browser.command('Network.clearBrowserCache', {});
+  await session.go('/library');
+  const [bytes, packed] = await browser.driver.executeScript<[number, boolean]>(
+    `const code = performance.getEntriesByType('resource').filter(({ name }) => /\\.(js|css)$/.test(name));
+     return [code.reduce((sum, one) => sum + one.transferSize, 0), code.every((one) => one.encodedBodySize < one.decodedBodySize || one.decodedBodySize < 200)];`,
+  );
+  expect(packed).toBe(true);
+  expect(bytes).toBeGreaterThan(50_000);
+  expect(bytes).toBeLessThan(300_000);
+});
+
+test.each(['light', 'dark'])(
+  'dialogs, menus and drawers have no fault of accessibility, in the %s scheme',
+  async (scheme) => {
+    await browser.command('Emulation.setEmulatedMedia', {
+      features: [{ name: 'prefers-color-scheme', value: scheme }],
+    });
+    const faultless = async (what: string) => expect(await session.faultsOfAccess(), what).toEqual([]);
+    const opened = async (...ways: [button: string, says: string][]) => {
+      for (const [button, says] of ways) {
+        await browser.click(button);
+        await browser.text(says);
+        await faultless(button);
+        await browser.press(Key.ESCAPE);
+        await session.alone();
+      }
+    };
+    await session.go('/library?folder=images/dome');
+    await opened(['Help', 'Show the tour'], ['Folder rules …', 'Purpose']);
+    await browser.click('Add all to tray');
+    await browser.text('7 items in the tray');
+    await opened(['More …', 'Export'], ['Tags …', 'Add tags'], ['Move …', 'Folder']);
+    await browser.click('Set aside');
+    await browser.text('What changes');
+    await faultless('a plan');
+    await browser.press(Key.ESCAPE);
+    await session.alone();
+    await browser.click('Empty tray');
+    await browser.click('dome-fog.jpg');
+    await browser.text('Used in');
+    await opened(['Replace', 'Upload a file'], ['Focal point', 'wide screen'], ['Snippet', 'Copy']);
+    await session.go('/intake');
+    await opened(['Folder rules …', 'Purpose']);
+  },
+);

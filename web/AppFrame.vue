@@ -25,7 +25,9 @@ import { usePlan } from './stores/plan.ts';
 import { canStop, useSite } from './stores/site.ts';
 import { count } from './parts/words.ts';
 import AppButton from './kit/AppButton.vue';
+import AppPanes from './kit/AppPanes.vue';
 import { laterPart } from './kit/later.ts';
+import { useOneColumn } from './kit/screen.ts';
 
 const RecordPane = laterPart(() => import('./parts/RecordPane.vue'));
 
@@ -114,6 +116,7 @@ function pasted(event: ClipboardEvent) {
   if (route.name !== 'intake') void router.push({ name: 'intake' });
 }
 
+const oneColumn = useOneColumn();
 const itemId = computed(() => {
   const id = Number(route.query['item']);
   return Number.isInteger(id) && id > 0 ? id : undefined;
@@ -179,12 +182,24 @@ const itemId = computed(() => {
         >
       </RouterLink>
     </nav>
-    <main id="work" tabindex="-1">
-      <RouterView v-slot="{ Component: section }">
-        <component :is="section" />
-      </RouterView>
-    </main>
-    <RecordPane v-if="itemId !== undefined" :key="itemId" :item-id="itemId" />
+    <AppPanes
+      class="middle"
+      name="record"
+      side="end"
+      label="Width of the record"
+      :shown="itemId !== undefined && !oneColumn"
+      :width="348"
+      :min="280"
+      :max="640"
+    >
+      <main id="work" tabindex="-1">
+        <RouterView v-slot="{ Component: section }">
+          <component :is="section" />
+        </RouterView>
+      </main>
+      <template #pane><RecordPane v-if="itemId !== undefined" :key="itemId" :item-id="itemId" /></template>
+    </AppPanes>
+    <RecordPane v-if="itemId !== undefined && oneColumn" :key="itemId" :item-id="itemId" />
     <div class="foot">
       <DoneLine />
       <TrayBar />
@@ -208,8 +223,8 @@ const itemId = computed(() => {
 .frame {
   display: grid;
   height: 100%;
-  grid-template: var(--masthead) auto minmax(0, 1fr) auto / var(--rail) minmax(0, 1fr) auto;
-  grid-template-areas: 'masthead masthead masthead' 'notice notice notice' 'rail work record' 'rail foot foot';
+  grid-template: var(--masthead) auto minmax(0, 1fr) auto / var(--rail) minmax(0, 1fr);
+  grid-template-areas: 'masthead masthead' 'notice notice' 'rail work' 'rail foot';
 }
 /* What hangs over the window will be taken in, wherever it is let go. */
 .frame.over::after {
@@ -299,9 +314,12 @@ const itemId = computed(() => {
   font-weight: 600;
   line-height: 1;
 }
-#work {
+.middle {
   grid-area: work;
   min-height: 0;
+}
+#work {
+  height: 100%;
   outline: none;
 }
 .foot {

@@ -185,13 +185,11 @@ useEventListener('keydown', onKey);
 .record {
   position: relative;
   display: flex;
-  width: var(--record);
+  height: 100%;
   min-height: 0;
-  grid-area: record;
   flex-direction: column;
   gap: 12px;
   padding: 12px 16px 32px;
-  border-left: 1px solid var(--rule-strong);
   overflow: auto;
 }
 header,

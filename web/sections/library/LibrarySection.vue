@@ -26,6 +26,7 @@ import AppSelect from '../../kit/AppSelect.vue';
 import AppSegmented from '../../kit/AppSegmented.vue';
 import AppSlider from '../../kit/AppSlider.vue';
 import { isCovered, useFolded } from '../../kit/screen.ts';
+import AppPanes from '../../kit/AppPanes.vue';
 import { laterPart } from '../../kit/later.ts';
 
 const LookCloser = laterPart(() => import('../../parts/LookCloser.vue'));
@@ -226,9 +227,20 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
 </script>
 
 <template>
-  <div class="library">
-    <FolderDrawer v-if="!folded" />
-    <AppDrawer v-else v-model="drawer" title="Folders and tags"><FolderDrawer class="in-drawer" /></AppDrawer>
+  <AppPanes
+    class="library"
+    name="folders"
+    side="start"
+    label="Width of the folders"
+    :shown="!folded"
+    :width="208"
+    :min="150"
+    :max="480"
+  >
+    <template #pane><FolderDrawer v-if="!folded" /></template>
+    <AppDrawer v-if="folded" v-model="drawer" title="Folders and tags"
+      ><FolderDrawer class="in-drawer"
+    /></AppDrawer>
     <div class="sheet" @contextmenu="ask">
       <AppMenu ref="menu" label="Actions for the item" :items="menuItems" @choose="chosen" />
       <div class="sentence">
@@ -373,7 +385,7 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
       @go="(id) => (closer = id)"
       @close="closer = undefined"
     />
-  </div>
+  </AppPanes>
 </template>
 
 <style scoped src="./LibrarySection.css"></style>

@@ -160,5 +160,11 @@ const sizeOf = (item: ItemView) =>
   align-items: center;
   justify-content: space-between;
   font-size: 11.5px;
+  gap: 6px;
+}
+.line > :last-child {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 </style>
