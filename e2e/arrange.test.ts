@@ -128,7 +128,7 @@ test('a tag dragged on another goes below it; the tray dragged on a tag gives it
   await browser.fill('Add tags', 'lunar night');
   await browser.press(Key.ENTER);
   await browser.inDialog('Review changes');
-  await applyPlan('Change', 'Add');
+  await applyPlan('Change 2 items', 'Tag “lunar night”');
   await browser.click('Empty tray');
   await tick('moon-first-quarter.jpg');
   await browser.text('1 item in the tray');
@@ -140,8 +140,7 @@ test('a tag dragged on another goes below it; the tray dragged on a tag gives it
     await browser.see(By.css('[data-item][title*="moon-first-quarter.jpg"]'), 'what is gathered'),
     await tag('lunar night'),
   );
-  await browser.text('moon-first-quarter.jpg');
-  await applyPlan('Change', 'Add');
+  await applyPlan('Change 1 item', 'Tag “lunar night”');
   await go('/library?where=tag:"lunar night"');
   await browser.text('3 items');
 
@@ -262,6 +261,7 @@ test('versions: a note, words brought back; replaced bytes are compared and brou
   await (await browser.button(name)).click();
   await browser.text('File replaced');
   await browser.click('Compare with previous version');
+  await browser.see(By.css('.closer .pane img'), 'both images');
   const shown = await browser.driver.findElements(By.css('.closer .pane img'));
   expect(shown).toHaveLength(2);
   await browser.settled();

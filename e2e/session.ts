@@ -1,7 +1,6 @@
 import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll } from 'vitest';
 import { buildFolder } from '../server/built.ts';
 import { copySite } from '../server/test/site.ts';
@@ -126,18 +125,4 @@ export class Session {
   }
 }
 
-/** An image that looks like no other: stripes and noise by its number. */
-export function painted(number: number, width = 600, height = 400): Promise<Buffer> {
-  const stripes = Array.from({ length: 12 }, (_, i) => {
-    const x = (i * 83 + number * 131) % 600;
-    const y = (i * 47 + number * 71) % 400;
-    return `<rect x="${x}" y="${y}" width="${30 + ((i * number) % 90)}" height="${20 + ((i + number) % 7) * 20}" fill="hsl(${(i * 40 + number * 57) % 360} 60% 50%)"/>`;
-  }).join('');
-  return sharp(
-    Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="600" height="400">${stripes}</svg>`),
-  )
-    .resize(width, height, { fit: 'fill' })
-    .flatten({ background: `hsl(${number * 40}, 30%, 80%)` })
-    .jpeg({ quality: 92 })
-    .toBuffer();
-}
+export { painted } from '../server/test/media.ts';

@@ -3,11 +3,12 @@ import { ElSplitter, ElSplitterPanel } from 'element-plus/es/components/splitter
 import 'element-plus/es/components/splitter/style/css';
 import 'element-plus/es/components/splitter-panel/style/css';
 import { useLocalStorage } from '@vueuse/core';
-import { computed } from 'vue';
+import { computed, provide, reactive, toRef } from 'vue';
+import { PANE_EDGE } from './panes.ts';
 
 /**
- * The work, and a pane before or after it whose width people set: by the pointer, or by the arrow keys on its edge. The
- * width is kept in this browser.
+ * The work, and a pane before or after it whose width people set: by the pointer, or by the arrow keys on its edge, which
+ * the pane draws (AppPaneEdge). The width is kept in this browser.
  */
 const props = defineProps<{
   /** What the width is kept by. */
@@ -35,6 +36,17 @@ function onKey(event: KeyboardEvent) {
   event.stopPropagation();
   resize(size.value + (props.side === 'start' ? by : -by));
 }
+provide(
+  PANE_EDGE,
+  reactive({
+    side: toRef(() => props.side),
+    label: toRef(() => props.label),
+    min: toRef(() => props.min),
+    max: toRef(() => props.max),
+    size,
+    onKey,
+  }),
+);
 </script>
 
 <template>
@@ -52,18 +64,6 @@ function onKey(event: KeyboardEvent) {
         @update:size="resize"
       >
         <slot name="pane"></slot>
-        <div
-          class="edge"
-          role="separator"
-          aria-orientation="vertical"
-          tabindex="0"
-          :title="label"
-          :aria-label="label"
-          :aria-valuenow="size"
-          :aria-valuemin="min"
-          :aria-valuemax="max"
-          @keydown="onKey"
-        ></div>
       </ElSplitterPanel>
     </template>
   </ElSplitter>

@@ -20,6 +20,7 @@ import FamilyMembers from './FamilyMembers.vue';
 import WordsForm from './WordsForm.vue';
 import { USE_WORDS } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
+import AppPaneEdge from '../kit/AppPaneEdge.vue';
 import { isCovered } from '../kit/screen.ts';
 import { laterPart } from '../kit/later.ts';
 
@@ -85,6 +86,7 @@ useEventListener('keydown', onKey);
 
 <template>
   <aside class="record" aria-label="Record">
+    <AppPaneEdge />
     <p v-if="fault" class="note losing">{{ fault }}</p>
     <template v-if="detail && item">
       <header>
@@ -183,7 +185,6 @@ useEventListener('keydown', onKey);
 
 <style scoped>
 .record {
-  position: relative;
   display: flex;
   height: 100%;
   min-height: 0;

@@ -31,6 +31,8 @@ export interface Geometry {
   toOutput(point: Point): Point;
   /** The other way. */
   toSource(point: Point): Point;
+  /** Where a point of the oriented image lies in the output, before it is straightened. */
+  orientedToOutput(point: Point): Point;
 }
 
 /** The largest part of an image, of its own shape and about its middle, that lies within it once it is straightened. */
@@ -105,17 +107,18 @@ export function geometry(recipe: Recipe, size: Extent, focal: FocalPoint = { x: 
   const beyond = corners.some(
     ({ x, y }) => x < -0.5 || y < -0.5 || x > oriented.width + 0.5 || y > oriented.height + 0.5,
   );
+  const orientedToOutput = (part: Point): Point => {
+    const at = rotate({ x: part.x * oriented.width, y: part.y * oriented.height }, 1);
+    return { x: (at.x - frame.x) / frame.width, y: (at.y - frame.y) / frame.height };
+  };
   return {
     oriented,
     frame,
     beyond,
     output,
     keptSmall,
-    toOutput: (from) => {
-      const part = orient(from);
-      const at = rotate({ x: part.x * oriented.width, y: part.y * oriented.height }, 1);
-      return { x: (at.x - frame.x) / frame.width, y: (at.y - frame.y) / frame.height };
-    },
+    toOutput: (from) => orientedToOutput(orient(from)),
+    orientedToOutput,
     toSource: (to) => {
       const at = rotate({ x: frame.x + to.x * frame.width, y: frame.y + to.y * frame.height }, -1);
       return disorient({ x: at.x / oriented.width, y: at.y / oriented.height });

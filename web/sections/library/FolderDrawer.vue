@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import AppPaneEdge from '../../kit/AppPaneEdge.vue';
 import { trim } from '../../../core/text/cut.ts';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
@@ -188,6 +189,7 @@ const query = (folder: string) => ({
 
 <template>
   <nav class="drawer" aria-label="Folders and tags">
+    <AppPaneEdge />
     <AppSegmented
       v-model="shown"
       class="which"

@@ -1,0 +1,339 @@
+import { stat, writeFile } from 'node:fs/promises';
+import sharp, { type Sharp } from 'sharp';
+import type { FocalPoint } from '../../core/picture/focal.ts';
+import { applyCovers, type Pixels } from '../../core/picture/recipe/cover.ts';
+import { geometry, type Box, type Geometry } from '../../core/picture/recipe/geometry.ts';
+import type { Beyond, Format, Recipe } from '../../core/picture/recipe/recipe.ts';
+import {
+  applyTone,
+  histogramOf,
+  LUMA,
+  rgbOf,
+  toneTables,
+  withLevels,
+} from '../../core/picture/recipe/tone.ts';
+import { leastQuality, looksSame, ssim } from '../../core/picture/ssim.ts';
+import { LIMITS } from '../limits.ts';
+import { HEIF, heifPixels, rgba } from './heif.ts';
+import { Undecodable } from './undecodable.ts';
+
+export interface Preparing {
+  recipe: Recipe;
+  /** Media type of the original. */
+  mime: string;
+  focal?: FocalPoint | undefined;
+}
+
+export interface Prepared {
+  width: number;
+  height: number;
+  bytes: number;
+  mime: string;
+  /** That it was encoded with; for formats that have one. */
+  quality?: number;
+  /** What was not done as asked, in sentences. */
+  notes: string[];
+}
+
+const QUALITY = 82;
+const FORMAT_OF: Record<string, Format> = {
+  'image/jpeg': 'jpeg',
+  'image/png': 'png',
+  'image/webp': 'webp',
+  'image/avif': 'avif',
+};
+const WHITE = '#ffffff';
+
+/**
+ * Makes of an original what its recipe says, and writes it to a file: sRGB, eight bits a channel, without metadata. Runs in workers.
+ * @throws Undecodable with a sentence when it cannot be decoded, is animated, or no pixel would be left
+ */
+export async function prepare(file: string, to: string, asked: Preparing): Promise<Prepared> {
+  const { open, width, height } = await opened(file, asked.mime);
+  const made = shaped(() => geometry(asked.recipe, { width, height }, asked.focal));
+  const notes: string[] = [];
+  const { output } = made;
+  const format = asked.recipe.file?.format ?? FORMAT_OF[asked.mime] ?? 'png';
+  if (made.keptSmall)
+    notes.push(`It stays at ${output.width} × ${output.height} px, as it would have to be enlarged.`);
+
+  const placed = await content(open, made, asked.recipe);
+  const recipe = withLevels(asked.recipe, histogramOf(placed.pixels.data, placed.pixels.channels));
+  const { veil, ...tone } = recipe.tone ?? {};
+  const tables = toneTables(tone);
+  if (tables) applyTone(placed.pixels.data, placed.pixels.channels, tables);
+  let pixels = await grounded(placed, made, recipe);
+  const veils = veil && toneTables({ veil });
+  if (veils) applyTone(pixels.data, pixels.channels, veils);
+  applyCovers(pixels, recipe, made);
+  if (format === 'jpeg' && pixels.channels === 4) {
+    if (seenThrough(pixels)) notes.push(`What was transparent is now ${recipe.file?.ground ?? 'white'}.`);
+    pixels = await flattened(pixels, recipe.file?.ground ?? WHITE);
+  }
+  const smaller = output.width < made.frame.width;
+  const sharpened = await sharpen(pixels, smaller ? recipe.size?.sharpen : undefined);
+  const quality = await encode(sharpened, to, format, recipe.file?.quality ?? QUALITY, notes);
+  return {
+    width: output.width,
+    height: output.height,
+    bytes: (await stat(to)).size,
+    mime: `image/${format}`,
+    ...(quality === undefined ? {} : { quality }),
+    notes,
+  };
+}
+
+function shaped(compute: () => Geometry): Geometry {
+  try {
+    return compute();
+  } catch (error) {
+    if (error instanceof RangeError) throw new Undecodable(error.message);
+    throw error;
+  }
+}
+
+/** The original, upright; its size as that. */
+async function opened(
+  file: string,
+  mime: string,
+): Promise<{ open: () => Sharp; width: number; height: number }> {
+  if (HEIF.has(mime)) {
+    const pixels = await heifPixels(file);
+    if (!pixels) throw new Undecodable('The image cannot be decoded here.');
+    return { open: () => sharp(pixels.data, rgba(pixels)), width: pixels.width, height: pixels.height };
+  }
+  const open = () => sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' }).autoOrient();
+  const meta = await open()
+    .metadata()
+    .catch((error: Error) => {
+      throw new Undecodable(`The image cannot be decoded: ${error.message}`);
+    });
+  if ((meta.pages ?? 1) > 1) throw new Undecodable('An animated image can’t be edited here.');
+  return { open, width: meta.autoOrient.width, height: meta.autoOrient.height };
+}
+
+/** Pixels, and where they lie in the output. */
+interface Placed {
+  pixels: Pixels;
+  left: number;
+  top: number;
+}
+
+/** What of the frame is of the image, in the size that it has in the output. */
+async function content(open: () => Sharp, made: Geometry, recipe: Recipe): Promise<Placed> {
+  const { frame, output } = made;
+  const straightened = await turned(open, recipe);
+  const room: Box = {
+    x: (made.oriented.width - straightened.width) / 2,
+    y: (made.oriented.height - straightened.height) / 2,
+    width: straightened.width,
+    height: straightened.height,
+  };
+  const left = Math.max(frame.x, Math.round(room.x));
+  const top = Math.max(frame.y, Math.round(room.y));
+  const right = Math.min(frame.x + frame.width, Math.round(room.x + room.width));
+  const bottom = Math.min(frame.y + frame.height, Math.round(room.y + room.height));
+  if (right <= left || bottom <= top)
+    throw new Undecodable('The frame holds nothing of the image. Move it back over the image.');
+  const [across, down] = [output.width / frame.width, output.height / frame.height];
+  const edges = {
+    left: Math.round((left - frame.x) * across),
+    top: Math.round((top - frame.y) * down),
+    right: Math.max(1, Math.round((right - frame.x) * across)),
+    bottom: Math.max(1, Math.round((bottom - frame.y) * down)),
+  };
+  const at = { left: Math.min(edges.left, edges.right - 1), top: Math.min(edges.top, edges.bottom - 1) };
+  const pixels = await rawOf(
+    straightened
+      .open()
+      .extract({
+        left: left - Math.round(room.x),
+        top: top - Math.round(room.y),
+        width: right - left,
+        height: bottom - top,
+      })
+      .resize({ width: edges.right - at.left, height: edges.bottom - at.top, fit: 'fill' }),
+  );
+  // Only what was turned is seen through at its corners; none of them is in sight.
+  const opaque = pixels.channels === 4 && (!seenThrough(pixels) || !(straightened.clear || made.beyond));
+  return { pixels: opaque ? await withoutAlpha(pixels) : pixels, ...at };
+}
+
+/** The image after quarter turns, mirrors and straightening, to be read from: straightened, it has grown about its middle. */
+async function turned(
+  open: () => Sharp,
+  recipe: Recipe,
+): Promise<{ open: () => Sharp; width: number; height: number; clear: boolean }> {
+  const { turns = 0, mirror = false, flip = false, straighten = 0 } = recipe.orient ?? {};
+  const flat = () => open().toColourspace('srgb');
+  // One step after the other, as the library has an order of its own.
+  const steps: ((image: Sharp) => Sharp)[] = [];
+  if (turns) steps.push((image) => image.rotate(90 * turns));
+  if (mirror) steps.push((image) => image.flop());
+  if (flip) steps.push((image) => image.flip());
+  if (straighten)
+    steps.push((image) =>
+      image.ensureAlpha().rotate(straighten, { background: { r: 0, g: 0, b: 0, alpha: 0 } }),
+    );
+  if (steps.length === 0) {
+    const { autoOrient } = await open().metadata();
+    return { open: flat, ...autoOrient, clear: true };
+  }
+  let pixels = await rawOf(flat());
+  const clear = pixels.channels === 4;
+  for (const step of steps) pixels = await rawOf(step(sharpOf(pixels)));
+  return { open: () => sharpOf(pixels), width: pixels.width, height: pixels.height, clear };
+}
+
+async function rawOf(image: Sharp): Promise<Pixels> {
+  const { data, info } = await image.raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  return { data, width: info.width, height: info.height, channels: info.channels as 3 | 4 };
+}
+
+/** The content on what fills the frame beyond it. */
+async function grounded(placed: Placed, made: Geometry, recipe: Recipe): Promise<Pixels> {
+  const { pixels, left, top } = placed;
+  const { output } = made;
+  const whole = pixels.width === output.width && pixels.height === output.height;
+  if (whole && !made.beyond) return pixels;
+  const beyond = recipe.frame?.beyond ?? { fill: 'colour', colour: WHITE };
+  const raw = { raw: { width: pixels.width, height: pixels.height, channels: pixels.channels } };
+  const ground = await groundOf(pixels, beyond, output);
+  const all = await rawOf(ground.composite([{ input: Buffer.from(pixels.data), ...raw, left, top }]));
+  return beyond.fill === 'none' ? all : withoutAlpha(all);
+}
+
+async function groundOf(
+  pixels: Pixels,
+  beyond: Beyond,
+  output: { width: number; height: number },
+): Promise<Sharp> {
+  const plain = (background: { r: number; g: number; b: number; alpha: number }, channels: 3 | 4) =>
+    sharp({ create: { ...output, channels, background } });
+  if (beyond.fill === 'none') return plain({ r: 0, g: 0, b: 0, alpha: 0 }, 4);
+  if (beyond.fill === 'blur') {
+    const raw = { raw: { width: pixels.width, height: pixels.height, channels: pixels.channels } };
+    const blurred = await sharp(Buffer.from(pixels.data), raw)
+      .removeAlpha()
+      .resize({ ...output, fit: 'cover' })
+      .blur(Math.max(1, Math.max(output.width, output.height) / 30))
+      .raw()
+      .toBuffer();
+    return sharp(blurred, { raw: { ...output, channels: 3 } });
+  }
+  const [r, g, b] = beyond.fill === 'colour' ? rgbOf(beyond.colour) : edgeColour(pixels);
+  return plain({ r, g, b, alpha: 1 }, 3);
+}
+
+/** The mean colour of the outermost pixels, in sRGB. */
+function edgeColour({ data, width, height, channels }: Pixels): [number, number, number] {
+  const wide = Math.max(1, Math.round(Math.min(width, height) * 0.02));
+  const sums: [number, number, number] = [0, 0, 0];
+  let count = 0;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      if (x >= wide && x < width - wide && y >= wide && y < height - wide) continue;
+      const at = (y * width + x) * channels;
+      if (channels === 4 && data[at + 3]! < 128) continue;
+      for (let channel = 0; channel < 3; channel++) sums[channel]! += data[at + channel]!;
+      count++;
+    }
+  return sums.map((sum) => (count === 0 ? 255 : Math.round(sum / count))) as [number, number, number];
+}
+
+function seenThrough({ data }: Pixels): boolean {
+  for (let at = 3; at < data.length; at += 4) if (data[at]! < 255) return true;
+  return false;
+}
+
+const sharpOf = ({ data, width, height, channels }: Pixels) =>
+  sharp(Buffer.from(data.buffer, data.byteOffset, data.byteLength), { raw: { width, height, channels } });
+
+const withoutAlpha = (pixels: Pixels) => rawOf(sharpOf(pixels).removeAlpha());
+
+async function flattened(pixels: Pixels, ground: string): Promise<Pixels> {
+  const data = await sharpOf(pixels).flatten({ background: ground }).raw().toBuffer();
+  return { ...pixels, data, channels: 3 };
+}
+
+async function sharpen(pixels: Pixels, how: 'light' | 'strong' | undefined): Promise<Pixels> {
+  if (!how) return pixels;
+  const data = await sharpOf(pixels)
+    .sharpen({ sigma: how === 'light' ? 0.6 : 1, m1: how === 'light' ? 0.6 : 1.2 })
+    .raw()
+    .toBuffer();
+  return { ...pixels, data };
+}
+
+/** Writes the file. @returns the quality that it got; undefined for what loses nothing */
+async function encode(
+  pixels: Pixels,
+  to: string,
+  format: Format,
+  wanted: number | 'same' | { mostBytes: number },
+  notes: string[],
+): Promise<number | undefined> {
+  const bytesOf = (quality: number) => encoded(sharpOf(pixels), format, quality).toBuffer();
+  if (format === 'png') {
+    const bytes = await bytesOf(100);
+    await writeFile(to, bytes);
+    if (typeof wanted === 'object' && bytes.length > wanted.mostBytes)
+      notes.push(`PNG keeps every pixel, so the file has ${Math.round(bytes.length / 1000)} kB.`);
+    return undefined;
+  }
+  if (typeof wanted === 'number') {
+    await writeFile(to, await bytesOf(wanted));
+    return wanted;
+  }
+  const tried = new Map<number, Buffer>();
+  const light = wanted === 'same' ? undefined : wanted.mostBytes;
+  const reference = light === undefined ? luminance(pixels) : undefined;
+  const tryOne = async (quality: number) => {
+    const bytes = await bytesOf(quality);
+    tried.set(quality, bytes);
+    return bytes;
+  };
+  let quality: number;
+  if (light === undefined)
+    quality = await leastQuality(async (one) => {
+      const { data } = await sharp(await tryOne(one))
+        .removeAlpha()
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      const seen = luminance({ ...pixels, data, channels: 3 });
+      return looksSame(ssim(reference!, seen, pixels.width, pixels.height));
+    });
+  // The highest quality below the limit: the one before the least that is too heavy.
+  else quality = Math.max(1, (await leastQuality(async (one) => (await tryOne(one)).length > light)) - 1);
+  const bytes = tried.get(quality) ?? (await tryOne(quality));
+  if (light !== undefined && bytes.length > light)
+    notes.push(
+      `It can’t be made smaller than ${Math.round(bytes.length / 1000)} kB at a quality that is still fit to look at.`,
+    );
+  await writeFile(to, bytes);
+  return quality;
+}
+
+function luminance({ data, width, height, channels }: Pixels): Uint8Array {
+  const out = new Uint8Array(width * height);
+  for (let at = 0; at < out.length; at++)
+    out[at] = Math.round(
+      LUMA[0] * data[at * channels]! +
+        LUMA[1] * data[at * channels + 1]! +
+        LUMA[2] * data[at * channels + 2]!,
+    );
+  return out;
+}
+
+function encoded(image: Sharp, format: Format, quality: number): Sharp {
+  switch (format) {
+    case 'jpeg':
+      return image.jpeg({ quality, mozjpeg: true });
+    case 'png':
+      return image.png({ compressionLevel: 9 });
+    case 'webp':
+      return image.webp({ quality });
+    case 'avif':
+      return image.avif({ quality: Math.max(1, quality - 20) });
+  }
+}
