@@ -37,6 +37,8 @@ export interface RecordValues extends Words {
   movedFrom: SitePath | null;
   /** What must be seen of an image, as percents from the left and from the top: '31.5 40'; '': its middle. */
   focal: string;
+  /** How its file was made of its original, as JSON (see recipe/edit.ts); '': it was not. */
+  edit: string;
   /** What a person has said of its family: null: as it is found; 0: it stands for itself; else the image that it is a size of. */
   family: number | null;
 }

@@ -23,6 +23,8 @@ export const VERBS = {
   move: (plan) => `Move ${items(plan)}${rewrite(plan)}`,
   copy: (plan) => `Copy ${items(plan)}`,
   replace: (plan) => (plan.title.startsWith('Replace') ? `Replace file${rewrite(plan)}` : 'Restore version'),
+  prepare: (plan) =>
+    `Save ${plan.totals.items === 1 ? 'image' : count(plan.totals.items, 'image')}${rewrite(plan)}`,
   'set-aside': (plan) => `Set aside ${items(plan)}`,
   restore: (plan) => `Restore ${items(plan)}`,
   'bring-in': () => 'Apply',

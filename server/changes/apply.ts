@@ -112,27 +112,28 @@ const COPIED_AT_ONCE = 100;
 
 async function applyAlone(
   site: Applying,
-  { plan, readings, copies = [], ends = [] }: Proposal,
+  { plan, readings, copies = [], keeps = [], ends = [] }: Proposal,
   personId: number,
   following: ApplyOptions,
   scan: (after?: Promise<unknown>) => Promise<unknown>,
 ): Promise<number> {
+  for (const one of keeps) await site.blobs.put(one);
   for (const { of } of copies)
     await site.blobs.put({ file: await site.folder.locate(of.path), sha256: of.sha256 });
   // In slices: what a crash leaves of them is collected at the next start, as nothing has touched it.
-  const made: { path: SitePath; id: number }[] = [];
+  const made: { path: SitePath; id: number; edit: string | undefined }[] = [];
   for (let at = 0; at < copies.length; at += COPIED_AT_ONCE) {
     site.db.write(() => {
-      for (const { path, of } of copies.slice(at, at + COPIED_AT_ONCE))
-        made.push({ path, id: site.records.addCopy(of.id, path, personId, site.now()) });
+      for (const { path, of, edit } of copies.slice(at, at + COPIED_AT_ONCE))
+        made.push({ path, edit, id: site.records.addCopy(of.id, path, personId, site.now()) });
     });
     await breathe();
   }
-  const records = made.map(({ path, id }) => ({
+  const records = made.map(({ path, id, edit }) => ({
     itemId: id,
     rowVersion: 1,
-    before: { state: 'absent' as const, path },
-    after: { state: 'here' as const, path },
+    before: { state: 'absent' as const, path, ...(edit ? { edit: '' } : {}) },
+    after: { state: 'here' as const, path, ...(edit ? { edit } : {}) },
   }));
   const wrote = new Map<SitePath, { bytes: number; mtimeMs: number }>();
   let scanned: Promise<unknown> | undefined;
@@ -167,6 +168,7 @@ async function applyAlone(
   if (layoutChanges || (plan.files.length > 0 && !scanned)) await scan();
   if (plan.files.length === 0) await site.scanner.refreshUse();
   for (const { of } of copies) await collectBlob(site, of.sha256);
+  for (const { sha256 } of keeps) await collectBlob(site, sha256);
   for (const arrival of ends) {
     const row = site.arrivals.get(arrival);
     site.arrivals.remove(arrival);

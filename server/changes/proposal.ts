@@ -61,7 +61,9 @@ export interface Proposal {
   /** What pages that it writes will say, by path, where that is known: they need not be read again. */
   readings?: Map<SitePath, PageReading>;
   /** Items that the plan makes: copies of others, with their records. They get their rows when it is applied. */
-  copies?: { path: SitePath; of: Item }[];
+  copies?: { path: SitePath; of: Item; edit?: string }[];
+  /** Files whose bytes are kept for as long as a record names them. */
+  keeps?: { file: string; sha256: string }[];
   /** Files at the door that it brings in: they leave the list when it is applied. */
   ends?: number[];
   /** What it was computed from beside its own files (see rests.ts). */

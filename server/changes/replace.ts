@@ -5,6 +5,7 @@ import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
+import type { Item } from '../db/item-rows.ts';
 import { planMoves } from './addresses.ts';
 import { remakeSizes, SCALED, sizesFollow } from './family.ts';
 import { editedPage, readdressed, readingOf } from './page-rewrites.ts';
@@ -22,7 +23,7 @@ export interface Replacing {
   dates: 'keep' | 'new';
 }
 
-interface NewFile {
+export interface NewFile {
   sha256: string;
   name: string;
   width: number | null;
@@ -35,32 +36,42 @@ interface NewFile {
   arrival?: number;
 }
 
+/** What is needed of a site to give an item other bytes. */
+type Replaceable = Pick<
+  Site,
+  'folder' | 'data' | 'planBytes' | 'index' | 'items' | 'families' | 'references' | 'pool'
+>;
+
 /**
  * Plans that an item gets other bytes: its record and its references stay, the old file becomes a version of it. Width and
  * height written on pages follow where they were those of the old file. Another format needs another extension, and thus a
  * new address.
  */
 export async function proposeReplace(
-  site: Pick<
-    Site,
-    | 'folder'
-    | 'data'
-    | 'blobs'
-    | 'planBytes'
-    | 'index'
-    | 'scanner'
-    | 'items'
-    | 'families'
-    | 'references'
-    | 'arrivals'
-    | 'pool'
-  >,
+  site: Replaceable & Pick<Site, 'blobs' | 'scanner' | 'arrivals'>,
   replacing: Replacing,
   personId: number,
 ): Promise<Proposal> {
   await site.scanner.scan();
   const item = needHere(site, replacing.itemId);
   const file = await newFile(site, replacing.by, personId);
+  const proposal = await replaced(site, item, file, replacing);
+  if (file.arrival !== undefined && proposal.plan.clashes.length === 0) proposal.ends = [file.arrival];
+  return proposal;
+}
+
+/**
+ * Plans that an item gets the bytes of a file.
+ * @param sizes whether its sizes are made anew from them
+ * @throws Fault when these are the bytes that it has
+ */
+export async function replaced(
+  site: Replaceable,
+  item: Item,
+  file: NewFile,
+  replacing: Pick<Replacing, 'name' | 'dates'>,
+  sizes = true,
+): Promise<Proposal> {
   if (file.sha256 === item.sha256)
     throw new Fault('bad-request', 'This is the same file.', 'Choose another one.');
   const sameFormat = extensionOf(file.name) === extensionOf(item.name);
@@ -116,7 +127,7 @@ export async function proposeReplace(
   }
   plan.warnings.push(...along.warnings);
   plan.records.push(...along.staying);
-  await remakeSizes(site, proposal, item, { ...file, mime: mimeOf(path) }, along.to);
+  if (sizes) await remakeSizes(site, proposal, item, { ...file, mime: mimeOf(path) }, along.to);
   await resizeOnPages(site, proposal, item, path, moves, file);
   if (file.width && item.width && file.width < item.width)
     plan.warnings.push(
@@ -127,7 +138,6 @@ export async function proposeReplace(
     if (Math.abs(change - 1) > 0.02)
       plan.warnings.push('The new file has another aspect ratio. Check the pages that use it afterwards.');
   }
-  if (file.arrival !== undefined) proposal.ends = [file.arrival];
   plan.totals.pages = plan.pages.length;
   plan.totals.spans = plan.pages.reduce((sum, page) => sum + page.changes.length, 0);
   plan.folders = await newFolders(site, plan);

@@ -201,13 +201,14 @@ function leftBehind({ makes, folders, kind }: Plan): SitePath[] {
 }
 
 function addRecordClashes(plan: Plan, item: Item, expected: Partial<RecordValues>): void {
-  const { path, state, owner, focal, outside, movedFrom, family } = item;
+  const { path, state, owner, focal, edit, outside, movedFrom, family } = item;
   const current: Record<string, unknown> = {
     ...item.words,
     path,
     state,
     owner,
     focal,
+    edit,
     outside,
     movedFrom,
     family,

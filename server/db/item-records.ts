@@ -221,6 +221,7 @@ export class ItemRecords {
     for (const field of TEXT_FIELD_KEYS)
       if (after[field] !== undefined) set(TEXT_FIELDS[field].column, after[field]);
     if (after.focal !== undefined) set('focal', after.focal);
+    if (after.edit !== undefined) set('edit', after.edit);
     if (after.own !== undefined) set('own', JSON.stringify(after.own));
     if (after.owner !== undefined) {
       sets.push('owner_id = (select id from person where name = @owner)');

@@ -45,6 +45,8 @@ export interface Item {
   sizeOf: number | null;
   /** How many sizes it has. */
   sizes: number;
+  /** How its file was made of its original (see RecordValues). */
+  edit: string;
   /** What a person has said of its family (see RecordValues). */
   family: number | null;
   nameFaults: NameFault[];
@@ -92,6 +94,7 @@ const SOURCES: Record<keyof ItemRow, string> = {
   movedFrom: 'item.moved_from',
   sizeOf: 'item.size_of',
   sizes: '(select count(*) from item as sized where sized.size_of = item.id)',
+  edit: 'item.edit',
   family: 'item.family',
   ...(Object.fromEntries(
     TEXT_FIELD_KEYS.map((field) => [field, `item.${TEXT_FIELDS[field].column}`]),
@@ -146,6 +149,7 @@ function itemOf(row: ItemRow): Item {
     movedFrom: row.movedFrom,
     sizeOf: row.sizeOf,
     sizes: row.sizes,
+    edit: row.edit,
     family: row.family,
     nameFaults: row.nameFaults === '' ? [] : (row.nameFaults.split(' ') as NameFault[]),
     words: {

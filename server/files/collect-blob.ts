@@ -12,7 +12,8 @@ export async function collectBlob(
   const { db, blobs, arrivals, contents, rows } = site;
   const kept = db.get(
     `select 1 from item where (sha256 = @sha256 and state <> 'here' and (state = 'aside' or @emptied = 0))
-         or (original_sha256 = @sha256 and (state <> 'absent' or @emptied = 0))`,
+         or (original_sha256 = @sha256 and (state <> 'absent' or @emptied = 0))
+         or (edit <> '' and json_extract(edit, '$.original.of') = @sha256 and (state <> 'absent' or @emptied = 0))`,
     { sha256, emptied: Number(emptied) },
   );
   if (!arrivals.needs(sha256) && !kept && !rows.needs(sha256)) await blobs.drop(sha256);

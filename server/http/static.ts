@@ -13,7 +13,9 @@ export function staticFiles() {
   const root = join(buildFolder(), 'web');
   return async (ctx: Context, next: Next) => {
     if (ctx.method !== 'GET' && ctx.method !== 'HEAD') return next();
-    const file = extname(ctx.path) ? ctx.path : '/index.html';
+    // Browsers ask for it wherever they are.
+    const asked = ctx.path === '/favicon.ico' ? '/mark.svg' : ctx.path;
+    const file = extname(asked) ? asked : '/index.html';
     const kept = file.startsWith('/assets/');
     ctx.vary('Accept-Encoding');
     try {

@@ -191,6 +191,26 @@ const MAKERS: Makers = {
   }),
   sizes: (at) => ({ itemId: at.chance.pick(at.which(wide)).id }),
   offer: (at) => ({ itemIds: at.which(wide).map((item) => item.id) }),
+  prepare: (at) => {
+    const images = at.which(
+      (item) => item.kind === 'image' && item.mime !== 'image/svg+xml' && (item.width ?? 0) > 1,
+    );
+    if (images.length === 0) return undefined;
+    const { id } = at.chance.pick(images);
+    const recipe = at.chance.pick([
+      { version: 1, orient: { turns: 1 } },
+      { version: 1, tone: { blackAndWhite: true }, size: { by: 'percent', percent: 50 } },
+      { version: 1, frame: { x: -0.1, y: 0, width: 1.2, height: 0.9 }, file: { format: 'webp' } },
+    ] as const);
+    return {
+      itemId: id,
+      recipe,
+      to: at.chance.pick([
+        { as: 'this', sizes: at.chance.pick(['all', 'none', 'sizes']) },
+        { as: 'new', folder: at.folder, stem: at.name },
+      ] as const),
+    };
+  },
   lighten: async (at) => {
     // How wide images are shown at most is found out in the background.
     await at.site.checks.refresh();

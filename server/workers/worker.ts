@@ -26,6 +26,7 @@ const media = {
   timed: () => import('../media/audio-video.ts'),
   analyse: () => alone(import('../media/analyse.ts')),
   render: () => alone(import('../media/render.ts')),
+  prepare: () => alone(import('../media/prepare.ts')),
   recognise: () => alone(import('../media/recognise.ts')),
   receive: () => alone(import('../media/receive.ts')),
   inspect: () => alone(import('../media/inspect.ts')),
@@ -243,6 +244,14 @@ const handlers: {
   async render({ file, to, rendering }) {
     await (await media.render()).render(file, to, rendering);
     return null;
+  },
+  async prepare({ file, to, asked }) {
+    try {
+      return await (await media.prepare()).prepare(file, to, asked);
+    } catch (error) {
+      if (error instanceof Undecodable) return { refused: error.message };
+      throw error;
+    }
   },
   async shrinkFilm({ file, to, mime, piece }, progress) {
     const { FilmLeft, shrinkFilm } = await media.timed();

@@ -29,6 +29,7 @@ import { ownField } from './own-field.ts';
 import { pageWords } from './page-words.ts';
 import { place } from './place.ts';
 import { placement } from './placement.ts';
+import { prepare } from './prepare.ts';
 import { publicFolders } from './public.ts';
 import { records } from './records.ts';
 import { redirects } from './redirects.ts';
@@ -79,6 +80,7 @@ export const KINDS_OF_PLAN = {
   'page-words': pageWords,
   place,
   placement,
+  prepare,
   public: publicFolders,
   records,
   redirects,
@@ -131,6 +133,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   pageWords.request,
   place.request,
   placement.request,
+  prepare.request,
   publicFolders.request,
   records.request,
   redirects.request,

@@ -29,6 +29,7 @@ import { ownField } from './own-field.ts';
 import { pageWords } from './page-words.ts';
 import { place } from './place.ts';
 import { placement } from './placement.ts';
+import { prepare } from './prepare.ts';
 import { publicFolders } from './public.ts';
 import { records } from './records.ts';
 import { redirects } from './redirects.ts';
@@ -84,6 +85,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   'page-words': pageWords,
   place,
   placement,
+  prepare,
   public: publicFolders,
   records,
   redirects,

@@ -19,6 +19,7 @@ import m018 from './018-what-indexes-hold.ts';
 import m019 from './019-crowds.ts';
 import m020 from './020-plans-in-parts.ts';
 import m021 from './021-namespaces-of-settings.ts';
+import m022 from './022-edits.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -43,4 +44,5 @@ export const MIGRATIONS: readonly string[] = [
   m019,
   m020,
   m021,
+  m022,
 ];
