@@ -5,6 +5,7 @@ import { NamingRequest } from './naming.ts';
 import { LiveRequest } from './pages.ts';
 import { ApplyRequest, NoteRequest, PlanRequest } from './plans.ts';
 import { ChoosePerson, ExportRequest, SettleRequest } from './site.ts';
+import { TryRecipe } from './edits.ts';
 import { EmptyRequest, MeasuredPage } from './upkeep.ts';
 
 /** A request that says nothing beyond its address. */
@@ -32,6 +33,7 @@ export const BODIES = {
   SettleRequest,
   TableOutRequest,
   TableRequest,
+  TryRecipe,
 } satisfies Record<string, z.ZodType>;
 export type BodyName = keyof typeof BODIES;
 export type Body<Name extends BodyName> = z.infer<(typeof BODIES)[Name]>;

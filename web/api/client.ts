@@ -35,6 +35,8 @@ import {
   Unpacked,
   type ArrivalChange,
 } from '../../api/intake.ts';
+import { EditView, TriedView } from '../../api/edits.ts';
+import type { Recipe } from '../../core/picture/recipe/recipe.ts';
 import { NamingTable, SavedPatterns } from '../../api/naming.ts';
 import {
   Dismissed,
@@ -247,6 +249,9 @@ export const api = {
   ownFields: () => ask(OwnFields, 'GET', '/own-fields'),
   redirects: () => ask(RedirectsView, 'GET', '/redirects'),
   exports: () => ask(z.array(ExportView), 'GET', '/exports'),
+  edit: (id: number) => ask(EditView, 'GET', `/items/${id}/edit`),
+  tryRecipe: (id: number, recipe: Recipe, signal?: AbortSignal) =>
+    ask(TriedView, 'POST', `/items/${id}/edit/try`, { recipe }, signal),
   makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),
 };
 

@@ -20,6 +20,7 @@ const KEYS: Record<string, [string, Keys][]> = {
         ['Home, End', 'First or last item'],
         ['Enter', 'Open the record; in the table, save the cell and go to the next'],
         ['L', 'Look closer (or double-click)'],
+        ['B', 'Edit the image'],
         ['Space', 'Add to tray, or remove'],
         ['Shift + arrows', 'Add the next items to the tray'],
         ['Escape', 'Close the record'],
@@ -40,6 +41,7 @@ const KEYS: Record<string, [string, Keys][]> = {
       'With a record open',
       [
         ['A', 'Copy the address'],
+        ['B', 'Edit the image'],
         ['N', 'Move or rename'],
       ],
     ],
@@ -61,6 +63,22 @@ const KEYS: Record<string, [string, Keys][]> = {
         ['B', 'Set a background'],
         ['E', 'Edit the selected placement'],
         ['Escape', 'Cancel, or close the page'],
+      ],
+    ],
+  ],
+  edit: [
+    [
+      'On the frame or one of its corners (Tab moves between them)',
+      [
+        ['Arrows', 'Move by 1 pixel'],
+        ['Shift + arrows', 'Move by 10 pixels'],
+      ],
+    ],
+    [
+      'Anywhere',
+      [
+        ['V (held)', 'Show the original'],
+        ['Ctrl + Z, Ctrl + Y', 'Undo, redo'],
       ],
     ],
   ],

@@ -3,6 +3,7 @@ import {
   PhArrowSquareOut,
   PhBookOpenText,
   PhCode,
+  PhCrop,
   PhCrosshairSimple,
   PhCursorText,
   PhDownloadSimple,
@@ -91,6 +92,13 @@ const places = computed(() =>
         ><PhStackSimple :size="20" />Find similar
       </AppButton>
       <template v-if="here">
+        <AppButton
+          v-if="item.kind === 'image' && item.mime !== 'image/svg+xml'"
+          look="tool"
+          title="Crop, straighten, lighten, resize (B)"
+          @click="router.push({ name: 'edit', params: { id: item.id } })"
+          ><PhCrop :size="20" />Edit image
+        </AppButton>
         <AppButton look="tool" title="Move or rename (N)" @click="emit('rename')"
           ><PhCursorText :size="20" />Move or rename …
         </AppButton>

@@ -76,6 +76,8 @@ function onKey(event: KeyboardEvent) {
   }
   if (event.ctrlKey || event.metaKey || event.altKey || at.closest?.('input, textarea, select')) return;
   if (event.key === 'a') void copyAddress();
+  if (event.key === 'b' && item.value?.state === 'here' && item.value.kind === 'image')
+    void router.push({ name: 'edit', params: { id: item.value.id } });
   if (event.key === 'n' && item.value?.state === 'here') {
     event.preventDefault();
     moving.value = true;

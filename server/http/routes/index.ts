@@ -2,6 +2,7 @@ import type { Services } from '../context.ts';
 import type { Route } from '../route.ts';
 import { arrivalRoutes } from './arrivals.ts';
 import { describeRoutes } from './describe.ts';
+import { editRoutes } from './edits.ts';
 import { exportRoutes } from './exports.ts';
 import { itemFileRoutes } from './item-files.ts';
 import { itemRoutes } from './items.ts';
@@ -20,6 +21,7 @@ export const routesOf = (services: Services): Route[] =>
     siteRoutes,
     itemRoutes,
     itemFileRoutes,
+    editRoutes,
     savedQueryRoutes,
     namingRoutes,
     describeRoutes,

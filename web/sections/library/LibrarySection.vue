@@ -145,8 +145,12 @@ const busyElsewhere = (target: EventTarget | null) =>
 /** Letters start the acts of the tray; with an empty tray, on the item that has the focus. */
 function onKey(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey || busyElsewhere(event.target)) return;
-  if ('an'.includes(event.key) && focused.value !== undefined) return; // The open record's own keys.
+  if ('abn'.includes(event.key) && focused.value !== undefined) return; // The open record's own keys.
   const id = current();
+  if (event.key === 'b' && id !== undefined && items.get(id)?.kind === 'image') {
+    event.preventDefault();
+    return void router.push({ name: 'edit', params: { id } });
+  }
   const alone = tray.size === 0 && id !== undefined;
   const act = actOfKey(event.key, alone ? 1 : tray.size, alone && part('state') === 'aside' ? 1 : tray.aside);
   if (!act || (tray.size === 0 && !alone)) return;
@@ -191,7 +195,12 @@ const menuItems = computed(() => {
   return [
     { key: 'open', label: 'Open record', keys: 'Enter' },
     { key: 'look', label: 'Look closer', keys: 'L' },
-    ...(items.get(id)?.kind === 'image' ? [{ key: 'like', label: 'Find similar' }] : []),
+    ...(items.get(id)?.kind === 'image'
+      ? [
+          { key: 'edit', label: 'Edit image', keys: 'B' },
+          { key: 'like', label: 'Find similar' },
+        ]
+      : []),
     inTray
       ? { key: 'out', label: 'Remove from tray', keys: 'Space' }
       : { key: 'in', label: 'Add to tray', keys: 'Space' },
@@ -216,6 +225,7 @@ function chosen(key: string) {
   const id = asked.value!;
   if (key === 'open') open(id);
   else if (key === 'look') closer.value = id;
+  else if (key === 'edit') void router.push({ name: 'edit', params: { id } });
   else if (key === 'like') void router.push({ query: { where: `like:${id}`, item: id } });
   else if (key === 'out') tray.remove([id]);
   else tray.add([id]);

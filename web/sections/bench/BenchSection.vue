@@ -1,0 +1,308 @@
+<script setup lang="ts">
+import { PhArrowArcLeft, PhArrowArcRight, PhX } from '@phosphor-icons/vue';
+import { useDebouncedRefHistory, useEventListener, useSessionStorage, watchDebounced } from '@vueuse/core';
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import type { EditView, TriedView } from '../../../api/edits.ts';
+import type { ItemDetail } from '../../../api/items.ts';
+import type { PlanRequest } from '../../../api/plans.ts';
+import { stepTexts } from '../../../core/picture/recipe/describe.ts';
+import {
+  isNothing,
+  merge,
+  NO_RECIPE,
+  type Recipe,
+  type RecipeChange,
+  type Step,
+} from '../../../core/picture/recipe/recipe.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import { laterPart } from '../../kit/later.ts';
+import { isCovered } from '../../kit/screen.ts';
+import { count, weight } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import BenchStage from './BenchStage.vue';
+import BenchTools from './BenchTools.vue';
+
+const SaveDialog = laterPart(() => import('./SaveDialog.vue'));
+
+/** One image on the bench: what is to become of it, seen at once, and saved as a plan. Always made of its original. */
+const route = useRoute();
+const router = useRouter();
+const plan = usePlan();
+const id = Number(route.params['id']);
+const edit = ref<EditView>();
+const detail = ref<ItemDetail>();
+const image = shallowRef<ImageBitmap>();
+const fault = ref('');
+
+/** What is being made; kept in this window until it is saved. */
+const kept = useSessionStorage<{ of: string; recipe: Recipe } | null>(`iconomos.bench.${id}`, null, {
+  serializer: { read: (text) => JSON.parse(text) as { of: string; recipe: Recipe }, write: JSON.stringify },
+});
+const recipe = ref<Recipe>(NO_RECIPE);
+const { undo, redo, canUndo, canRedo, clear } = useDebouncedRefHistory(recipe, {
+  debounce: 350,
+  capacity: 300,
+});
+/** Steps that are left out for a while. */
+const off = ref<Step[]>([]);
+const effective = computed(() =>
+  off.value.length === 0
+    ? recipe.value
+    : merge(recipe.value, Object.fromEntries(off.value.map((step) => [step, null]))),
+);
+const before = ref(false);
+const shown = computed(() => (before.value ? NO_RECIPE : effective.value));
+const tool = ref<'frame' | 'level' | 'cover'>('frame');
+const stage = useTemplateRef('stage');
+const changed = computed(
+  () => edit.value !== undefined && JSON.stringify(effective.value) !== JSON.stringify(edit.value.recipe),
+);
+
+async function load() {
+  try {
+    [edit.value, detail.value] = await Promise.all([api.edit(id), api.item(id)]);
+    const { original, recipe: saved } = edit.value;
+    recipe.value = kept.value?.of === original.sha256 ? kept.value.recipe : saved;
+    const answer = await fetch(`/api/items/${id}/edit/image?of=${original.sha256}`);
+    if (!answer.ok) throw new Error('The image couldn’t be opened. Reload the page.');
+    image.value = await createImageBitmap(await answer.blob());
+    clear();
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+void load();
+watch(recipe, (now) => {
+  if (edit.value) kept.value = changed.value ? { of: edit.value.original.sha256, recipe: now } : null;
+});
+function change(what: RecipeChange) {
+  recipe.value = merge(recipe.value, what);
+  off.value = off.value.filter((step) => !(step in what));
+  if ('covers' in what || 'orient' in what) tool.value = 'frame';
+}
+
+const steps = computed(() => stepTexts(recipe.value) as { step: Step; text: string }[]);
+const tried = ref<TriedView>();
+const trying = ref(false);
+let asked: AbortController | undefined;
+watchDebounced(
+  [effective, edit],
+  async () => {
+    if (!edit.value) return;
+    asked?.abort();
+    asked = new AbortController();
+    const mine = asked;
+    trying.value = true;
+    try {
+      tried.value = await api.tryRecipe(id, effective.value, mine.signal);
+      fault.value = '';
+    } catch (error) {
+      if (mine.signal.aborted) return;
+      tried.value = undefined;
+      fault.value = sentenceOf(error);
+    } finally {
+      if (mine === asked) trying.value = false;
+    }
+  },
+  { debounce: 500 },
+);
+
+const saving = ref(false);
+async function save(to: Extract<PlanRequest, { kind: 'prepare' }>['to']) {
+  saving.value = false;
+  await plan.propose({ kind: 'prepare', itemId: id, recipe: effective.value, to });
+  if (plan.plan)
+    plan.afterwards(() => {
+      kept.value = null;
+      void leave();
+    });
+}
+function leave() {
+  return router.push({
+    name: 'library',
+    query: { folder: detail.value?.item.folder || undefined, item: id },
+  });
+}
+function back() {
+  kept.value = null;
+  void leave();
+}
+useEventListener('keydown', (event) => {
+  if (isCovered()) return;
+  const at = event.target as HTMLElement;
+  const typing = at.closest('input:not([type=checkbox]), textarea') !== null;
+  if ((event.ctrlKey || event.metaKey) && !typing && /^[zy]$/i.test(event.key)) {
+    event.preventDefault();
+    if (event.key.toLowerCase() === 'y' || event.shiftKey) redo();
+    else undo();
+    return;
+  }
+  if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === 'v' && !event.repeat) before.value = true;
+});
+useEventListener('keyup', (event) => {
+  if (event.key === 'v') before.value = false;
+});
+const pages = computed(() => new Set(detail.value?.placements.map((one) => one.page)).size);
+</script>
+
+<template>
+  <div class="bench">
+    <header>
+      <h1>
+        Edit image <span v-if="detail" class="mono">{{ detail.item.name }}</span>
+      </h1>
+      <AppButton look="glyph" title="Undo (Ctrl + Z)" aria-label="Undo" :disabled="!canUndo" @click="undo()"
+        ><PhArrowArcLeft :size="18"
+      /></AppButton>
+      <AppButton look="glyph" title="Redo (Ctrl + Y)" aria-label="Redo" :disabled="!canRedo" @click="redo()"
+        ><PhArrowArcRight :size="18"
+      /></AppButton>
+      <AppButton :aria-pressed="before" @click="before = !before"
+        >{{ before ? 'Show the edit' : 'Show the original' }} <kbd>V</kbd></AppButton
+      >
+      <AppButton @click="back">{{ changed ? 'Discard and close' : 'Close' }}</AppButton>
+      <AppButton look="main" :disabled="!changed || Boolean(fault)" @click="saving = true">Save …</AppButton>
+    </header>
+    <div class="work">
+      <BenchStage
+        v-if="edit"
+        ref="stage"
+        :image="image"
+        :recipe="shown"
+        :size="edit.original"
+        :tool="tool"
+        @frame="change({ frame: $event })"
+        @straighten="change({ orient: { ...recipe.orient, straighten: $event } })"
+        @cover="change({ covers: [...(recipe.covers ?? []), { ...$event, as: 'blur' }] })"
+      />
+      <aside v-if="edit" aria-label="Steps and settings">
+        <BenchTools
+          v-model:tool="tool"
+          :recipe="recipe"
+          :size="edit.original"
+          :mime="edit.original.mime"
+          :histogram="stage?.histogram"
+          :levels="stage?.levels"
+          @change="change"
+        />
+      </aside>
+    </div>
+    <footer>
+      <ul v-if="steps.length" class="steps" aria-label="Steps">
+        <li v-for="one in steps" :key="one.step">
+          <AppCheckbox
+            :model-value="!off.includes(one.step)"
+            @update:model-value="off = $event ? off.filter((step) => step !== one.step) : [...off, one.step]"
+            >{{ one.text }}</AppCheckbox
+          >
+          <AppButton
+            look="glyph"
+            :aria-label="`Remove: ${one.text}`"
+            title="Remove this step"
+            @click="change({ [one.step]: null })"
+            ><PhX :size="13"
+          /></AppButton>
+        </li>
+        <li><AppButton look="link" @click="recipe = NO_RECIPE">Back to the original</AppButton></li>
+      </ul>
+      <p v-else class="soft">This is the original. Drag the frame, or change something on the right.</p>
+      <p v-if="edit" class="figures facts" role="status">
+        <span
+          >Original {{ edit.original.width }} × {{ edit.original.height }} px, {{ weight(edit.bytes) }}</span
+        >
+        <template v-if="!isNothing(effective)">
+          <span v-if="tried" :class="{ soft: trying }"
+            >Saved {{ tried.width }} × {{ tried.height }} px,
+            {{ tried.mime.replace('image/', '').toUpperCase() }}, {{ weight(tried.bytes)
+            }}{{ tried.quality ? `, quality ${tried.quality}` : '' }}</span
+          >
+          <span v-else-if="trying" class="soft">Measuring …</span>
+        </template>
+        <span v-if="pages">{{ count(pages, 'page') }} shows it</span>
+      </p>
+      <p v-for="one in tried?.notes ?? []" :key="one" class="note">{{ one }}</p>
+      <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    </footer>
+    <SaveDialog
+      v-if="saving && edit && detail"
+      :path="detail.item.path"
+      :sizes-there="edit.sizes"
+      @close="saving = false"
+      @save="save"
+    />
+  </div>
+</template>
+
+<style scoped>
+.bench {
+  display: flex;
+  height: 100%;
+  flex-direction: column;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  padding: 8px 16px;
+  border-bottom: 1px solid var(--rule);
+  gap: 6px 8px;
+}
+h1 {
+  flex: 1;
+  font-size: 17px;
+}
+h1 .mono {
+  font-size: 14px;
+  font-weight: 400;
+}
+.work {
+  display: flex;
+  min-height: 0;
+  flex: 1;
+}
+aside {
+  position: relative;
+  width: 320px;
+  flex: none;
+  border-left: 1px solid var(--rule-strong);
+  overflow: auto;
+}
+footer {
+  padding: 8px 16px;
+  border-top: 1px solid var(--rule-strong);
+}
+.steps {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 16px;
+}
+.steps li {
+  display: flex;
+  align-items: center;
+}
+.facts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 20px;
+}
+@media (width <= 760px) {
+  .bench {
+    height: auto;
+  }
+  .work {
+    flex-direction: column;
+  }
+  .work :deep(.stage) {
+    height: 56dvh;
+    flex: none;
+  }
+  aside {
+    width: auto;
+    border-left: 0;
+  }
+}
+</style>

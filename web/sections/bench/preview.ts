@@ -1,0 +1,61 @@
+import { onUnmounted, ref, shallowRef, watch, type Ref } from 'vue';
+import type { Levels, Recipe } from '../../../core/picture/recipe/recipe.ts';
+
+export type PreviewRequest =
+  | { image: ImageBitmap }
+  | {
+      number: number;
+      recipe: Recipe;
+      /** Pixels of the canvas for each of the image. */
+      scale: number;
+    };
+export interface PreviewAnswer {
+  number: number;
+  bitmap: ImageBitmap;
+  histogram: Uint32Array;
+  /** Those that were found. */
+  levels?: Levels;
+}
+
+/** An image drawn in a worker as its recipe says. While one is drawn, only the last that was wanted meanwhile waits. */
+export function usePreview(image: Ref<ImageBitmap | undefined>, recipe: Ref<Recipe>, scale: Ref<number>) {
+  const worker = new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' });
+  onUnmounted(() => worker.terminate());
+  const bitmap = shallowRef<ImageBitmap>();
+  const histogram = shallowRef<Uint32Array>();
+  const levels = ref<Levels>();
+  let asked = 0;
+  let drawing = false;
+  let wanted = false;
+
+  function draw() {
+    if (!image.value || scale.value <= 0) return;
+    if (drawing) {
+      wanted = true;
+      return;
+    }
+    drawing = true;
+    wanted = false;
+    const look = {
+      number: ++asked,
+      recipe: JSON.parse(JSON.stringify(recipe.value)) as Recipe,
+      scale: scale.value,
+    };
+    worker.postMessage(look satisfies PreviewRequest);
+  }
+  worker.onmessage = ({ data }: MessageEvent<PreviewAnswer>) => {
+    drawing = false;
+    bitmap.value?.close();
+    bitmap.value = data.bitmap;
+    histogram.value = data.histogram;
+    levels.value = data.levels;
+    if (wanted) draw();
+  };
+  watch(image, async (one) => {
+    if (!one) return;
+    worker.postMessage({ image: await createImageBitmap(one) } satisfies PreviewRequest);
+    draw();
+  });
+  watch([recipe, scale], draw);
+  return { bitmap, histogram, levels };
+}
