@@ -52,12 +52,12 @@ export function ssim(one: Uint8Array, other: Uint8Array, width: number, height: 
 }
 
 /** Bounds above which hardly anyone tells two images apart beside each other. */
-export const LOOKS_SAME: Likeness = { mean: 0.97, worst: 0.9 };
+export const LOOKS_SAME: Likeness = { mean: 0.98, worst: 0.93 };
 
 export const looksSame = ({ mean, worst }: Likeness) => mean >= LOOKS_SAME.mean && worst >= LOOKS_SAME.worst;
 
 /** Qualities that are tried: below and above, nobody wants what comes out. */
-const LEAST = 40;
+const LEAST = 55;
 const MOST = 92;
 
 /**

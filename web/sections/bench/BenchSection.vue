@@ -6,7 +6,7 @@ import { useRoute, useRouter } from 'vue-router';
 import type { EditView, TriedView } from '../../../api/edits.ts';
 import type { ItemDetail } from '../../../api/items.ts';
 import type { PlanRequest } from '../../../api/plans.ts';
-import { stepTexts } from '../../../core/picture/recipe/describe.ts';
+import { FORMAT_NAMES, stepTexts } from '../../../core/picture/recipe/describe.ts';
 import {
   isNothing,
   merge,
@@ -146,6 +146,7 @@ useEventListener('keydown', (event) => {
 useEventListener('keyup', (event) => {
   if (event.key === 'v') before.value = false;
 });
+const formatOf = (mime: string) => FORMAT_NAMES[mime.replace('image/', '') as keyof typeof FORMAT_NAMES];
 const pages = computed(() => new Set(detail.value?.placements.map((one) => one.page)).size);
 </script>
 
@@ -209,7 +210,7 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
         </li>
         <li><AppButton look="link" @click="recipe = NO_RECIPE">Back to the original</AppButton></li>
       </ul>
-      <p v-else class="soft">This is the original. Drag the frame, or change something on the right.</p>
+      <p v-else-if="edit" class="soft">This is the original. Drag the frame, or change something on the right.</p>
       <p v-if="edit" class="figures facts" role="status">
         <span
           >Original {{ edit.original.width }} × {{ edit.original.height }} px, {{ weight(edit.bytes) }}</span
@@ -217,12 +218,12 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
         <template v-if="!isNothing(effective)">
           <span v-if="tried" :class="{ soft: trying }"
             >Saved {{ tried.width }} × {{ tried.height }} px,
-            {{ tried.mime.replace('image/', '').toUpperCase() }}, {{ weight(tried.bytes)
+            {{ formatOf(tried.mime) }}, {{ weight(tried.bytes)
             }}{{ tried.quality ? `, quality ${tried.quality}` : '' }}</span
           >
           <span v-else-if="trying" class="soft">Measuring …</span>
         </template>
-        <span v-if="pages">{{ count(pages, 'page') }} shows it</span>
+        <span v-if="pages">Shown on {{ count(pages, 'page') }}</span>
       </p>
       <p v-for="one in tried?.notes ?? []" :key="one" class="note">{{ one }}</p>
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
@@ -278,6 +279,7 @@ footer {
 .steps {
   display: flex;
   flex-wrap: wrap;
+  padding: 0;
   gap: 2px 16px;
 }
 .steps li {

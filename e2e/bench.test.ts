@@ -1,0 +1,183 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import sharp from 'sharp';
+import { beforeAll, expect, test } from 'vitest';
+import { treeOf } from '../server/test/site.ts';
+import { By, type Browser } from './browser.ts';
+import { Session } from './session.ts';
+
+/** One image on the bench, as a person edits it: by the pointer and by keys, saved as a plan, always from the original. */
+const session = new Session('bench');
+let browser: Browser;
+let root: string;
+beforeAll(() => {
+  ({ browser, root } = session);
+});
+
+const DUSK = 'images/dome/dome-dusk.jpg';
+const bytesOf = (path: string) => readFile(join(root, path));
+const sizeOf = async (path: string) => {
+  const { width, height } = await sharp(await bytesOf(path)).metadata();
+  return [width, height];
+};
+async function open(name: string): Promise<void> {
+  await session.go(`/library?folder=images/dome&where=name:${name.replace('.jpg', '')}`);
+  await browser.click(name);
+  await browser.text('Used in');
+  await browser.press('b');
+  await browser.text('Edit image');
+  await browser.text('Original 1600 × 1067 px');
+}
+const framed = async () =>
+  (await (await browser.see(By.css('.framed'), 'the frame')).getAttribute('aria-label'))!;
+
+test('squared, lightened and black and white, in place: pages follow; opened again it can be changed; back to the original byte by byte', async () => {
+  const before = await treeOf(root);
+  await open('dome-dusk.jpg');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.choose('Ratio', '1:1 (square)');
+  await browser.text('Cropped to 1:1'.toLowerCase());
+  await (await browser.field('Automatic')).click();
+  await (await browser.field('Black and white')).click();
+  await browser.text('automatic levels, black and white');
+  await browser.text('Saved 1067 × 1067 px');
+  await browser.click('Save …');
+  await browser.inDialog('Review changes');
+  await browser.text('Edit “dome-dusk.jpg”: Cropped to 1:1, automatic levels, black and white');
+  await session.applyPlan('Save image', 'Edit “dome-dusk.jpg”');
+  await browser.text('Used in');
+  expect(await sizeOf(DUSK)).toEqual([1067, 1067]);
+  const { channels } = await sharp(await bytesOf(DUSK)).stats();
+  expect(Math.abs(channels[0]!.mean - channels[2]!.mean)).toBeLessThan(1.5);
+  const after = await treeOf(root);
+  const changed = Object.keys(after).filter((path) => after[path] !== before[path]);
+  const pages = changed.filter((path) => path.endsWith('.html'));
+  for (const page of pages)
+    expect(await readFile(join(root, page), 'utf8')).toMatch(
+      /dome-dusk\.jpg"[^>]*width="1067"[^>]*height="1067"/,
+    );
+  // Its smaller size has the new shape too.
+  const [wide, high] = await sizeOf('images/dome/dome-dusk-640.jpg');
+  expect(wide).toBe(high);
+
+  await browser.press('b');
+  await browser.text('automatic levels, black and white');
+  await browser.click('Back to the original');
+  await browser.text('This is the original.');
+  await browser.click('Save …');
+  await browser.inDialog('Review changes');
+  await session.applyPlan('Save image', 'Edit “dome-dusk.jpg”: Back to the original');
+  expect((await treeOf(root))[DUSK]).toBe(before[DUSK]);
+  for (let entries = 0; entries < 2; entries++) {
+    await session.go('/ledger');
+    const at = By.xpath("//button[normalize-space(.)='Undo …' or normalize-space(.)='Undo']");
+    await (await browser.see(at, 'an undo')).click();
+    await session.applyPlan('Undo', 'Undo');
+  }
+  expect(await treeOf(root)).toEqual(before);
+});
+
+test('the frame by keys and by the pointer, to the pixel; undone, done again, and kept when the page is loaded anew', async () => {
+  await open('dome-fog.jpg');
+  expect(await framed()).toContain('1600 by 1067');
+  await browser.driver.executeScript('document.querySelector(\'.grip[aria-label*="right lower"]\').focus()');
+  await browser.press(Key.ARROW_LEFT, Key.ARROW_LEFT);
+  await browser.hold(Key.SHIFT, Key.ARROW_UP);
+  expect(await framed()).toContain('1598 by 1057');
+  await browser.driver.executeScript("document.querySelector('.framed').focus()");
+  await browser.press(Key.ARROW_RIGHT);
+  await browser.text('Saved 1598 × 1057 px');
+  await browser.driver.sleep(500);
+  await browser.hold(Key.CONTROL, 'z');
+  await browser.driver.wait(async () => !(await framed()).includes('1598 by 1057'), 5000, 'undone');
+  await browser.hold(Key.CONTROL, 'y');
+  await browser.driver.wait(async () => (await framed()).includes('1598 by 1057'), 5000, 'done again');
+
+  const grip = await browser.see(By.css('.grip[aria-label*="left edge"]'), 'the left edge');
+  const actions = browser.driver.actions({ async: true });
+  await actions
+    .move({ origin: grip })
+    .press()
+    .move({ origin: grip, x: 100, duration: 200 })
+    .release()
+    .perform();
+  const drawn = Number(/Frame: (\d+) by/.exec(await framed())![1]);
+  expect(drawn).toBeLessThan(1598 - 100);
+  await browser.driver.navigate().refresh();
+  await browser.text('Edit image');
+  await browser.driver.wait(
+    async () => (await framed()).includes(`${drawn} by 1057`),
+    10_000,
+    'the frame as it was',
+  );
+  await browser.click('Discard and close');
+  await browser.text('Used in');
+  await browser.press('b');
+  await browser.text('This is the original.');
+});
+
+test('a part is covered, the image straightened by a line, made smaller, and saved as a new item; the old one stays', async () => {
+  const before = await treeOf(root);
+  await open('dome-night.jpg');
+  await browser.click('Straighten by a line');
+  const stage = await browser.see(By.css('.stage'), 'the image');
+  const line = browser.driver.actions({ async: true });
+  await line
+    .move({ origin: stage, x: -200, y: 0 })
+    .press()
+    .move({ origin: stage, x: 200, y: 20, duration: 200 })
+    .release()
+    .perform();
+  await browser.text('straightened by 2.9° left');
+  await browser.click('Cover parts');
+  await browser.click('Cover a part');
+  const part = browser.driver.actions({ async: true });
+  await part
+    .move({ origin: stage, x: -60, y: -40 })
+    .press()
+    .move({ origin: stage, x: 60, y: 40, duration: 200 })
+    .release()
+    .perform();
+  await browser.text('1 part covered');
+  await browser.choose('Resize', 'width');
+  await browser.text('px wide');
+  const width = await browser.field('Width');
+  await browser.driver.executeScript('arguments[0].scrollIntoView()', width);
+  const fields = await browser.driver.findElements(
+    By.xpath("//aside//label[starts-with(normalize-space(.), 'Width')]//input"),
+  );
+  await fields.at(-1)!.sendKeys(Key.chord(Key.CONTROL, 'a'), '800', Key.TAB);
+  await browser.text('resized to 800 px wide');
+  await browser.choose('Format', 'WebP');
+  await browser.text('Saved 800 ×');
+  await browser.text('px, WebP');
+  await browser.click('Save …');
+  await (await browser.field('Save as a new item')).click();
+  await browser.fill('Name, without extension', 'dome-night-small');
+  await browser.inDialog('Review changes');
+  await browser.text('Save an edited copy of “dome-night.jpg” as “images/dome/dome-night-small.webp”');
+  await session.applyPlan('Save image', 'Save an edited copy');
+  const [wide] = await sizeOf('images/dome/dome-night-small.webp');
+  expect(wide).toBe(800);
+  const after = await treeOf(root);
+  expect(Object.keys(after).filter((path) => after[path] !== before[path])).toEqual([
+    'images/dome/dome-night-small.webp',
+  ]);
+});
+
+test('what cannot be done is said: too small stays as it is, a frame beyond all of it, what is no image', async () => {
+  await open('dome-snow.jpg');
+  await browser.choose('Resize', 'width');
+  const fields = await browser.driver.findElements(
+    By.xpath("//aside//label[starts-with(normalize-space(.), 'Width')]//input"),
+  );
+  await fields.at(-1)!.sendKeys(Key.chord(Key.CONTROL, 'a'), '5000', Key.TAB);
+  await browser.text('It stays at 1600 × 1067 px, as it would have to be enlarged.');
+  await browser.click('Discard and close');
+  const { items } = (await (
+    await fetch(`${session.server.address}/api/items?where=kind:document&limit=1`)
+  ).json()) as { items: { id: number; name: string }[] };
+  await session.go(`/library/edit/${items[0]!.id}`);
+  await browser.text('can’t be edited here: it isn’t an image.');
+});
