@@ -4,6 +4,7 @@ import { PLAN_KINDS } from '../core/plan/verbs.ts';
 
 export { PlanRequest };
 
+const ImageFacts = z.object({ width: z.int(), height: z.int(), bytes: z.int(), mime: z.string() });
 const Totals = z.object({ items: z.int(), pages: z.int(), spans: z.int(), bytesFreed: z.int() });
 
 /** A plan as it is shown: what it does to the site, without the bytes. */
@@ -29,6 +30,10 @@ export const PlanView = z.object({
         z.object({ line: z.int(), place: z.string(), oldUrl: z.string(), newUrl: z.string() }),
       ),
     }),
+  ),
+  /** Images that are made anew. */
+  images: z.array(
+    z.object({ path: z.string(), before: ImageFacts, after: ImageFacts, notes: z.array(z.string()) }),
   ),
   clashes: z.array(z.object({ path: z.string(), why: z.string() })),
   warnings: z.array(z.string()),

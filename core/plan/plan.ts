@@ -95,6 +95,23 @@ export interface Clash {
   why: string;
 }
 
+/** An image as its file is. */
+export interface ImageFacts {
+  /** In pixels. */
+  width: number;
+  height: number;
+  bytes: number;
+  mime: string;
+}
+/** An image that a plan makes anew, as it is shown. */
+export interface ChangedImage {
+  path: SitePath;
+  before: ImageFacts;
+  after: ImageFacts;
+  /** What was not done as asked, in sentences. */
+  notes: string[];
+}
+
 /** A proposed change of the site and its records. */
 export interface Plan {
   kind: PlanKind;
@@ -115,6 +132,8 @@ export interface Plan {
   makes?: SitePath[];
   /** Folders that are removed when the plan leaves them empty, the innermost first. */
   leaves?: SitePath[];
+  /** Images that are made anew, before and after. */
+  images?: ChangedImage[];
   /** What words go into files and beside them, in words, by path. */
   written?: Record<SitePath, string>;
   totals: { items: number; pages: number; spans: number; bytesFreed: number };

@@ -13,7 +13,7 @@ import { readEdit, writeEdit, type Edit } from '../../core/picture/recipe/edit.t
 import { geometry } from '../../core/picture/recipe/geometry.ts';
 import { isNothing, normalise, NO_RECIPE, type Recipe } from '../../core/picture/recipe/recipe.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
-import { emptyPlan } from '../../core/plan/plan.ts';
+import { emptyPlan, type ChangedImage } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
@@ -25,7 +25,7 @@ import { fromWorkFile } from './rendered.ts';
 import { replaced } from './replace.ts';
 
 type Reading = Pick<Site, 'folder' | 'blobs' | 'items'>;
-type Making = Reading & Pick<Site, 'data' | 'planBytes' | 'pool' | 'metadata'>;
+export type Making = Reading & Pick<Site, 'data' | 'planBytes' | 'pool' | 'metadata'>;
 
 /** Endings by format; a file keeps its own where that is one of its format’s. */
 const ENDINGS: Record<string, readonly [string, ...string[]]> = {
@@ -159,6 +159,7 @@ export async function proposePrepare(
   plan.kind = 'prepare';
   plan.title = `Edit “${item.name}”: ${back}`;
   plan.warnings.unshift(...made.notes);
+  plan.images = [shownImage(item, made)];
   const focal = focalAfter(item, source, recipe);
   const changes = { edit, ...(focal === item.focal ? {} : { focal }) };
   const before = { edit: item.edit, ...(focal === item.focal ? {} : { focal: item.focal }) };
@@ -171,7 +172,7 @@ export async function proposePrepare(
 }
 
 /** New bytes of a plan as a file, for as long as they are needed as one. */
-async function onDisk<Result>(
+export async function onDisk<Result>(
   { planBytes, data }: Making,
   sha256: string,
   use: (file: string) => Promise<Result>,
@@ -204,12 +205,13 @@ async function newItem(
   plan.files.push({ do: 'create', path, sha256: made.sha256 });
   plan.totals.items = 1;
   plan.warnings.push(...made.notes);
+  plan.images = [shownImage(item, made)];
   plan.folders = await newFolders(site, plan);
   return { plan, copies: [{ path, of: item, edit }], ...(keeps ? { keeps } : {}) };
 }
 
 /** The focal point in the image as it will be: it stays on what it was set on, and is the middle where that was cut away. */
-function focalAfter(item: Item, source: Source, recipe: Recipe): string {
+export function focalAfter(item: Item, source: Source, recipe: Recipe): string {
   const focal = focalOf(item);
   if (!focal) return item.focal;
   const { x, y } = geometry(recipe, source.original, focal).toOutput(focal);
@@ -217,7 +219,7 @@ function focalAfter(item: Item, source: Source, recipe: Recipe): string {
 }
 
 /** The bytes that a recipe makes, with what the original tells of itself, but for places, serial numbers and names of owners. */
-async function madeBytes(
+export async function madeBytes(
   site: Making,
   source: Source,
   item: Item,
@@ -248,7 +250,15 @@ async function madeBytes(
   });
 }
 
-function endingFor(name: string, mime: string): string {
+export function endingFor(name: string, mime: string): string {
   const known = ENDINGS[mime]!;
   return known.includes(extensionOf(name).toLowerCase()) ? extensionOf(name) : known[0];
 }
+
+/** An image before and after, as a plan shows it. */
+export const shownImage = (item: Item, made: Prepared): ChangedImage => ({
+  path: item.path,
+  before: { width: item.width!, height: item.height!, bytes: item.bytes, mime: item.mime },
+  after: { width: made.width, height: made.height, bytes: made.bytes, mime: made.mime },
+  notes: [],
+});

@@ -221,13 +221,13 @@ async function newFile(
 }
 
 /** Width and height beside the item on pages become those of the new file, where they were those of the old. */
-async function resizeOnPages(
+export async function resizeOnPages(
   site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'references' | 'pool'>,
   proposal: Proposal,
   item: { path: SitePath; width: number | null; height: number | null },
   path: SitePath,
   moves: ReadonlyMap<SitePath, SitePath>,
-  file: NewFile,
+  file: Pick<NewFile, 'width' | 'height'>,
 ): Promise<void> {
   if (!item.width || !item.height || !file.width || !file.height) return;
   const from = { width: item.width, height: item.height };

@@ -57,7 +57,11 @@ export async function prepare(file: string, to: string, asked: Preparing): Promi
   if (made.keptSmall)
     notes.push(`It stays at ${output.width} × ${output.height} px, as it would have to be enlarged.`);
 
-  const placed = await content(open, made, asked.recipe);
+  const placed = await content(open, made, asked.recipe).catch((error: Error) => {
+    throw error instanceof Undecodable
+      ? error
+      : new Undecodable('The image can’t be decoded: it is damaged or cut off.');
+  });
   const recipe = withLevels(asked.recipe, histogramOf(placed.pixels.data, placed.pixels.channels));
   const { veil, ...tone } = recipe.tone ?? {};
   const tables = toneTables(tone);

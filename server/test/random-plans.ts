@@ -191,6 +191,24 @@ const MAKERS: Makers = {
   }),
   sizes: (at) => ({ itemId: at.chance.pick(at.which(wide)).id }),
   offer: (at) => ({ itemIds: at.which(wide).map((item) => item.id) }),
+  treat: (at) => {
+    const images = at.which(
+      (item) => item.kind === 'image' && item.mime !== 'image/svg+xml' && (item.width ?? 0) > 1,
+    );
+    if (images.length === 0) return undefined;
+    const itemIds = [...new Set([at.chance.pick(images).id, at.chance.pick(images).id])];
+    const format = at.chance.pick(['webp', 'jpeg'] as const);
+    const recipe = { version: 1 as const, size: { by: 'percent' as const, percent: 60 }, file: { format } };
+    const shape = { ratio: [1, 1] as [number, number], how: 'whole' as const };
+    return {
+      itemIds,
+      treatment: { name: 'Smaller', recipe, ...(at.chance.below(2) === 0 ? { shape } : {}) },
+      to: at.chance.pick([
+        { as: 'these', sizes: at.chance.below(2) === 0 },
+        { as: 'new', folder: at.folder },
+      ] as const),
+    };
+  },
   prepare: (at) => {
     const images = at.which(
       (item) => item.kind === 'image' && item.mime !== 'image/svg+xml' && (item.width ?? 0) > 1,

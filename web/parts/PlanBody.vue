@@ -3,12 +3,27 @@ import PathText from './PathText.vue';
 import type { PlanView } from '../../api/plans.ts';
 import { computed } from 'vue';
 import { usePlan } from '../stores/plan.ts';
-import { count } from './words.ts';
+import { FORMAT_NAMES } from '../../core/picture/recipe/describe.ts';
+import { count, weight } from './words.ts';
 import AppTable, { type Column } from '../kit/AppTable.vue';
 import AppButton from '../kit/AppButton.vue';
 import AppFold from '../kit/AppFold.vue';
 
 const props = defineProps<{ plan: PlanView }>();
+type Image = PlanView['images'][number];
+const IMAGES: Column<Image>[] = [
+  { key: 'path', label: 'Image', mono: true },
+  { key: 'before', label: 'Before', width: 200 },
+  { key: 'after', label: 'After', width: 200 },
+  { key: 'saved', label: 'Size', width: 80, number: true },
+];
+const imageText = ({ width, height, bytes, mime }: Image['before']) =>
+  `${width} × ${height}, ${FORMAT_NAMES[mime.replace('image/', '') as keyof typeof FORMAT_NAMES] ?? mime.replace('image/', '').toUpperCase()}, ${weight(bytes)}`;
+const savedText = (before: number, after: number) =>
+  before === 0
+    ? ''
+    : `${after > before ? '+' : '−'}${Math.abs(Math.round((100 * (after - before)) / before))} %`;
+const sumOf = (when: 'before' | 'after') => props.plan.images.reduce((sum, one) => sum + one[when].bytes, 0);
 const plans = usePlan();
 const undoTogether = ({ entryId }: NonNullable<PlanView['together']>) =>
   plans.propose({ kind: 'undo', entryId, withLater: true });
@@ -66,6 +81,32 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
         <li v-for="(warning, index) in plan.warnings" :key="index">{{ warning }}</li>
       </ul>
     </div>
+    <section v-if="plan.images.length">
+      <AppTable
+        label="Images before and after"
+        :rows="plan.images"
+        :columns="IMAGES"
+        :row-key="(one) => one.path"
+      >
+        <template #path="{ row }"
+          ><span class="mono"><PathText :path="row.path" /></span
+        ></template>
+        <template #before="{ row }"
+          ><span class="figures">{{ imageText(row.before) }}</span></template
+        >
+        <template #after="{ row }"
+          ><span class="figures">{{ imageText(row.after) }}</span
+          ><span v-for="note in row.notes" :key="note" class="soft noted">{{ note }}</span></template
+        >
+        <template #saved="{ row }"
+          ><span class="figures">{{ savedText(row.before.bytes, row.after.bytes) }}</span></template
+        >
+      </AppTable>
+      <p class="figures">
+        Together {{ weight(sumOf('before')) }} before, {{ weight(sumOf('after')) }} after:
+        {{ savedText(sumOf('before'), sumOf('after')) }}
+      </p>
+    </section>
     <dl v-if="plan.moves.length" class="moves">
       <template v-for="move in plan.moves" :key="move.from">
         <dt class="mono">
@@ -158,6 +199,9 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
 </template>
 
 <style scoped>
+.noted {
+  display: block;
+}
 .proof {
   display: flex;
   max-height: 58vh;

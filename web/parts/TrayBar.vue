@@ -11,6 +11,7 @@ import AppMenu from '../kit/AppMenu.vue';
 import { laterPart } from '../kit/later.ts';
 
 const LookCloser = laterPart(() => import('./LookCloser.vue'));
+const PrepareDialog = laterPart(() => import('./PrepareDialog.vue'));
 const TrayActs = laterPart(() => import('./TrayActs.vue'));
 
 const tray = useTray();
@@ -18,6 +19,7 @@ const plan = usePlan();
 const router = useRouter();
 /** Two to four that are looked at side by side. */
 const compared = ref<number[]>();
+const preparing = ref(false);
 const bar = ref<HTMLElement>();
 
 const acts = computed(() => offered(tray.size, tray.aside));
@@ -41,6 +43,7 @@ watch(
     tray.act = undefined;
     const itemIds = [...tray.ids];
     if (act === 'compare') compared.value = itemIds;
+    else if (act === 'prepare') preparing.value = true;
     else if (act === 'duplicate') void plan.propose({ kind: 'copies', itemIds, folder: null });
     else if (act === 'restore') void plan.propose({ kind: 'restore', itemIds });
     else if (act === 'aside') void plan.propose({ kind: 'set-aside', itemIds });
@@ -96,6 +99,7 @@ function start(act: TrayAct) {
       </AppMenu>
     </div>
     <LookCloser v-if="compared" :ids="compared" @close="compared = undefined" />
+    <PrepareDialog v-if="preparing" @close="preparing = false" />
     <TrayActs v-if="dialog" :key="dialog" :act="dialog" @close="tray.act = undefined" />
   </section>
 </template>

@@ -11,6 +11,7 @@ export interface OfferedAct {
 const ACTS: Record<TrayAct, OfferedAct> = {
   compare: { act: 'compare', words: 'Compare', key: '=' },
   tags: { act: 'tags', words: 'Tags …', key: 'T' },
+  prepare: { act: 'prepare', words: 'Prepare images …', key: 'P' },
   words: { act: 'words', words: 'Edit fields …', key: 'W' },
   embed: { act: 'embed', words: 'Write metadata into files …', key: 'I' },
   sidecars: { act: 'sidecars', words: 'Write XMP sidecar files …', key: 'X' },
@@ -40,6 +41,7 @@ export function offered(size: number, aside: number): { first: OfferedAct[]; mor
   return {
     first: [...compare, ACTS.tags, ACTS.words, ACTS.names, ACTS.move, ACTS.aside],
     more: [
+      ACTS.prepare,
       ACTS.addresses,
       ACTS.copy,
       ACTS.duplicate,

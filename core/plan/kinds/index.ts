@@ -44,6 +44,7 @@ import { sizes } from './sizes.ts';
 import { tag } from './tag.ts';
 import { tagAbove } from './tag-above.ts';
 import { tagSpelling } from './tag-spelling.ts';
+import { treat } from './treat.ts';
 import { undo } from './undo.ts';
 import { unplace } from './unplace.ts';
 import { withoutPlace } from './without-place.ts';
@@ -95,6 +96,7 @@ export const KINDS_OF_PLAN = {
   tag,
   'tag-above': tagAbove,
   'tag-spelling': tagSpelling,
+  treat,
   undo,
   unplace,
   'without-place': withoutPlace,
@@ -148,6 +150,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   tag.request,
   tagAbove.request,
   tagSpelling.request,
+  treat.request,
   undo.request,
   unplace.request,
   withoutPlace.request,

@@ -44,6 +44,7 @@ import { sizes } from './sizes.ts';
 import { tag } from './tag.ts';
 import { tagAbove } from './tag-above.ts';
 import { tagSpelling } from './tag-spelling.ts';
+import { treat } from './treat.ts';
 import { undo } from './undo.ts';
 import { unplace } from './unplace.ts';
 import { withoutPlace } from './without-place.ts';
@@ -100,6 +101,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   tag,
   'tag-above': tagAbove,
   'tag-spelling': tagSpelling,
+  treat,
   undo,
   unplace,
   'without-place': withoutPlace,

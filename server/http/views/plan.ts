@@ -90,6 +90,7 @@ export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan
       })),
     })),
     pages,
+    images: (plan.images ?? []).slice(0, SHOWN),
     more: {
       clashes: more(plan.clashes),
       moves: moves.more,

@@ -210,16 +210,17 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
         </li>
         <li><AppButton look="link" @click="recipe = NO_RECIPE">Back to the original</AppButton></li>
       </ul>
-      <p v-else-if="edit" class="soft">This is the original. Drag the frame, or change something on the right.</p>
+      <p v-else-if="edit" class="soft">
+        This is the original. Drag the frame, or change something on the right.
+      </p>
       <p v-if="edit" class="figures facts" role="status">
         <span
           >Original {{ edit.original.width }} × {{ edit.original.height }} px, {{ weight(edit.bytes) }}</span
         >
         <template v-if="!isNothing(effective)">
           <span v-if="tried" :class="{ soft: trying }"
-            >Saved {{ tried.width }} × {{ tried.height }} px,
-            {{ formatOf(tried.mime) }}, {{ weight(tried.bytes)
-            }}{{ tried.quality ? `, quality ${tried.quality}` : '' }}</span
+            >Saved {{ tried.width }} × {{ tried.height }} px, {{ formatOf(tried.mime) }},
+            {{ weight(tried.bytes) }}{{ tried.quality ? `, quality ${tried.quality}` : '' }}</span
           >
           <span v-else-if="trying" class="soft">Measuring …</span>
         </template>

@@ -1,0 +1,96 @@
+import { z } from 'zod';
+import type { Extent } from './geometry.ts';
+import { Beyond, merge, Recipe } from './recipe.ts';
+
+/**
+ * A recipe for many images: steps that are the same for all, and a shape that each is brought to, whatever its own. A frame of
+ * its own would be of one image only.
+ */
+export const Treatment = z.strictObject({
+  name: z.string().trim().min(1).max(100),
+  recipe: Recipe.omit({ frame: true, covers: true }),
+  shape: z
+    .strictObject({
+      /** Width to height. */
+      ratio: z.tuple([z.number().positive().max(100), z.number().positive().max(100)]),
+      /** 'whole': all of the image, with a ground where it is missing; 'filled': as much of it as fills the shape. */
+      how: z.enum(['whole', 'filled']),
+      beyond: Beyond.optional(),
+    })
+    .optional(),
+});
+export type Treatment = z.infer<typeof Treatment>;
+
+/** What comes with the application. */
+export const TREATMENTS: readonly Treatment[] = [
+  {
+    name: 'Web photo',
+    recipe: {
+      version: 1,
+      size: { by: 'fit', width: 1600, height: 1600 },
+      file: { quality: 'same' },
+    },
+  },
+  {
+    name: 'Square shop image on white',
+    shape: { ratio: [1, 1], how: 'whole', beyond: { fill: 'colour', colour: '#ffffff' } },
+    recipe: {
+      version: 1,
+      size: { by: 'fit', width: 1200, height: 1200 },
+      file: { format: 'jpeg', quality: 85 },
+    },
+  },
+  {
+    name: 'Event gallery',
+    recipe: {
+      version: 1,
+      size: { by: 'fit', width: 800, height: 600, sharpen: 'light' },
+      file: { format: 'jpeg', quality: 82 },
+    },
+  },
+  {
+    name: 'Page header',
+    recipe: {
+      version: 1,
+      size: { by: 'cover', width: 1600, height: 600 },
+      file: { quality: 'same' },
+    },
+  },
+  {
+    name: 'Black-and-white portrait',
+    shape: { ratio: [4, 5], how: 'filled' },
+    recipe: {
+      version: 1,
+      tone: { blackAndWhite: true, levels: 'auto', contrast: 8 },
+      size: { by: 'fit', width: 1200, height: 1500 },
+    },
+  },
+  {
+    name: 'Document scan',
+    recipe: {
+      version: 1,
+      tone: { blackAndWhite: true, levels: 'auto', contrast: 30 },
+      size: { by: 'longest', pixels: 2000, sharpen: 'light' },
+    },
+  },
+];
+
+/** The recipe that a treatment is for an image of this size, upright, in pixels. */
+export function recipeFor({ recipe, shape }: Omit<Treatment, 'name'>, { width, height }: Extent): Recipe {
+  if (!shape) return merge(recipe, {});
+  const turned = (recipe.orient?.turns ?? 0) % 2 === 1;
+  const [wide, high] = turned ? [height, width] : [width, height];
+  // Width to height in parts of the image.
+  const parts = ((shape.ratio[0] / shape.ratio[1]) * high) / wide;
+  const grows = shape.how === 'whole' ? parts > 1 : parts < 1;
+  const frame = grows ? { width: parts, height: 1 } : { width: 1, height: 1 / parts };
+  return merge(recipe, {
+    frame: {
+      ...frame,
+      x: (1 - frame.width) / 2,
+      y: (1 - frame.height) / 2,
+      ratio: shape.ratio,
+      ...(shape.beyond ? { beyond: shape.beyond } : {}),
+    },
+  });
+}

@@ -1,0 +1,154 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { afterEach, expect, test } from 'vitest';
+import type { PlanRequest } from '../../api/plans.ts';
+import { TREATMENTS, type Treatment } from '../../core/picture/recipe/treatments.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import { gallerySite, idOf, text, there } from '../test/galleries.ts';
+import { painted } from '../test/media.ts';
+import { closeSites, openSite, treeOf } from '../test/site.ts';
+import { applyProposal } from './apply.ts';
+import { propose } from './kinds/index.ts';
+import { sourceOf } from './prepare.ts';
+
+afterEach(closeSites);
+
+type To = Extract<PlanRequest, { kind: 'treat' }>['to'];
+const SMALL: Treatment = {
+  name: 'Small',
+  recipe: { version: 1, size: { by: 'fit', width: 300, height: 300 }, file: { format: 'jpeg' } },
+};
+const treated = (
+  site: OpenedSite,
+  itemIds: number[],
+  treatment = SMALL,
+  to: To = { as: 'these', sizes: true },
+) => propose(site, { kind: 'treat', itemIds, treatment, to }, { personId: 1 });
+const sizeOf = async (root: string, path: string) => {
+  const { width, height } = await sharp(await readFile(join(root, path))).metadata();
+  return [width, height];
+};
+const all = (site: OpenedSite) =>
+  ['img/wide.jpg', 'img/a.jpg', 'img/b.jpg', 'img/c.png'].map((path) => idOf(site, path));
+
+test('in place: each fits, another format gets another address, pages follow; before and after are told; undone to the byte', async () => {
+  const root = await gallerySite();
+  const site = await openSite(root);
+  const proposal = await treated(site, all(site));
+  expect(proposal.plan.title).toBe('Small: 4 images');
+  expect(
+    proposal.plan.images!.map(({ path, before, after }) => [path, before.width, after.width, after.height]),
+  ).toEqual([
+    ['img/wide.jpg', 2000, 300, 150],
+    ['img/a.jpg', 400, 300, 225],
+    ['img/b.jpg', 900, 300, 200],
+    ['img/c.png', 800, 200, 300],
+  ]);
+  await there(site, root, proposal, async () => {
+    expect(await sizeOf(root, 'img/wide.jpg')).toEqual([300, 150]);
+    expect(await sizeOf(root, 'img/c.jpg')).toEqual([200, 300]);
+    expect(await text(root, 'index.html')).toContain(
+      '<img src="img/wide.jpg" width="300" height="150" alt="w">',
+    );
+    expect(await text(root, 'iconomos-redirects.csv')).toContain('/img/c.png,/img/c.jpg,301');
+  });
+});
+
+test('treated twice it is made of the original both times', async () => {
+  const root = await gallerySite();
+  await writeFile(join(root, 'img/wide.jpg'), await painted(4, 1000, 500));
+  const site = await openSite(root);
+  const id = idOf(site, 'img/wide.jpg');
+  const original = await readFile(join(root, 'img/wide.jpg'));
+  await applyProposal(site, await treated(site, [id]), 1);
+  const larger = {
+    ...SMALL,
+    recipe: { ...SMALL.recipe, size: { by: 'fit', width: 800, height: 800 } as const },
+  };
+  await applyProposal(site, await treated(site, [id], larger), 1);
+  expect(await sizeOf(root, 'img/wide.jpg')).toEqual([800, 400]);
+  expect((await readFile((await sourceOf(site, id)).file)).equals(original)).toBe(true);
+});
+
+test('one that cannot be is one line, and the others go on; one that is like that already stays', async () => {
+  const root = await gallerySite();
+  await writeFile(join(root, 'img/torn.jpg'), (await painted(3)).subarray(0, 900));
+  await writeFile(
+    join(root, 'img/line.svg'),
+    '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>',
+  );
+  const site = await openSite(root);
+  const ids = ['img/torn.jpg', 'img/line.svg', 'img/b.jpg'].map((path) => idOf(site, path));
+  const { plan } = await treated(site, ids);
+  expect(plan.images!.map(({ path }) => path)).toEqual(['img/b.jpg']);
+  expect(plan.warnings.join('\n')).toMatch(/“img\/torn\.jpg” is unchanged/);
+  expect(plan.warnings.join('\n')).toContain(
+    '“img/line.svg” is unchanged: “line.svg” can’t be edited here: it is a drawing without pixels.',
+  );
+});
+
+test('as new items in a folder: names that are taken get a number, what there is stays', async () => {
+  const root = await gallerySite();
+  await writeFile(
+    join(root, 'img/a.png'),
+    await sharp(await painted(6))
+      .png()
+      .toBuffer(),
+  );
+  const site = await openSite(root);
+  const before = await treeOf(root);
+  await applyProposal(
+    site,
+    await treated(site, [idOf(site, 'img/a.jpg'), idOf(site, 'img/a.png')], SMALL, {
+      as: 'new',
+      folder: 'small',
+    }),
+    1,
+  );
+  const after = await treeOf(root);
+  expect(
+    Object.keys(after)
+      .filter((path) => after[path] !== before[path] && !path.endsWith('/'))
+      .sort(),
+  ).toEqual(['small/a-2.jpg', 'small/a.jpg']);
+  expect(site.items.atPath('small/a.jpg')!.edit).not.toBe('');
+});
+
+test('sizes are made anew with their images, and not twice when both are chosen', async () => {
+  const root = await gallerySite();
+  await writeFile(join(root, 'img/wide.jpg'), await painted(4, 1600, 800));
+  const site = await openSite(root);
+  const id = idOf(site, 'img/wide.jpg');
+  await applyProposal(site, await propose(site, { kind: 'sizes', itemId: id }, { personId: 1 }), 1);
+  await site.scanner.scan();
+  const size = site.items.atPath('img/wide-480.jpg')!.id;
+  const grey: Treatment = { name: 'Grey', recipe: { version: 1, tone: { blackAndWhite: true } } };
+  const { plan } = await treated(site, [id, size], grey);
+  const written = plan.files
+    .flatMap((step) => (step.do === 'write' ? [step.path] : []))
+    .filter((path) => path.endsWith('.jpg'));
+  expect(new Set(written).size).toBe(written.length);
+  expect(written).toContain('img/wide-480.jpg');
+});
+
+test.each(TREATMENTS.map((treatment) => [treatment.name, treatment] as const))(
+  '“%s” does what it says to any image, and is undone',
+  async (_, treatment) => {
+    const root = await gallerySite();
+    await writeFile(join(root, 'img/wide.jpg'), await painted(9, 1500, 900));
+    const site = await openSite(root);
+    await there(
+      site,
+      root,
+      await treated(site, [idOf(site, 'img/wide.jpg'), idOf(site, 'img/c.png')], treatment),
+      async () => {
+        const { width = 0, height = 0 } = site.items.atPath('img/wide.jpg')!;
+        if (treatment.shape)
+          expect(width! / height!).toBeCloseTo(treatment.shape.ratio[0] / treatment.shape.ratio[1], 1);
+        expect(width).toBeLessThanOrEqual(1500);
+        return Promise.resolve();
+      },
+    );
+  },
+);

@@ -1,0 +1,183 @@
+import { numberedName } from '../../core/address/name.ts';
+import { clashKey, joinPath, pathFault, stemOf, type SitePath } from '../../core/address/path.ts';
+import { writeEdit } from '../../core/picture/recipe/edit.ts';
+import { geometry } from '../../core/picture/recipe/geometry.ts';
+import { recipeFor } from '../../core/picture/recipe/treatments.ts';
+import type { Recipe } from '../../core/picture/recipe/recipe.ts';
+import { setOf } from '../../core/paced.ts';
+import type { RequestOf } from '../../core/plan/kinds/index.ts';
+import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
+import { Fault } from '../fault.ts';
+import type { Site } from '../app/site.ts';
+import type { Item } from '../db/item-rows.ts';
+import type { Prepared } from '../media/prepare.ts';
+import { breathe } from '../workers/breathe.ts';
+import { planMoves } from './addresses.ts';
+import { remakeSizes, sizesFollow } from './family.ts';
+import type { NewBytes } from './plan-bytes.ts';
+import {
+  endingFor,
+  focalAfter,
+  madeBytes,
+  onDisk,
+  shownImage,
+  sourceOf,
+  type Making,
+  type Source,
+} from './prepare.ts';
+import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
+import { resizeOnPages } from './replace.ts';
+
+type Needs = Making & Pick<Site, 'index' | 'scanner' | 'families' | 'references'>;
+
+/** An image that was treated. */
+interface Treated {
+  item: Item;
+  source: Source;
+  recipe: Recipe;
+  made: NewBytes & Prepared;
+}
+
+/**
+ * Plans many images made anew from their originals by one treatment. What cannot be treated, or would not be changed, stays and
+ * is told; the others go on.
+ */
+export async function proposeTreat(
+  site: Needs,
+  { itemIds, treatment, to }: RequestOf<'treat'>,
+  progress?: Progress,
+): Promise<Proposal> {
+  const items = await itemsNow(site, itemIds);
+  const done: Treated[] = [];
+  const left: string[] = [];
+  const chosen = new Set(itemIds);
+  for (const [at, item] of items.entries()) {
+    progress?.(at, items.length, 'images treated');
+    if (to.as === 'these' && to.sizes && item.sizeOf !== null && chosen.has(item.sizeOf)) {
+      left.push(`“${item.path}” is a smaller size and is made anew with its image.`);
+      continue;
+    }
+    try {
+      const source = await sourceOf(site, item.id);
+      const recipe = recipeFor(treatment, source.original);
+      geometry(recipe, source.original);
+      const made = await madeBytes(site, source, item, recipe);
+      if (made.sha256 === item.sha256) left.push(`“${item.path}” is unchanged: it is like that already.`);
+      else done.push({ item, source, recipe, made });
+    } catch (error) {
+      // What one image cannot keeps none of the others; where the cause is the disk, or a stop, all of it ends.
+      const why =
+        error instanceof Fault && ['bad-request', 'not-found'].includes(error.code)
+          ? error.message
+          : error instanceof RangeError
+            ? error.message
+            : undefined;
+      if (why === undefined) throw error;
+      left.push(`“${item.path}” is unchanged: ${why}`);
+    }
+  }
+  const proposal =
+    to.as === 'new' ? await asNewItems(site, done, to.folder) : await inPlace(site, done, to.sizes, progress);
+  const { plan } = proposal;
+  plan.kind = 'prepare';
+  plan.title = `${treatment.name}: ${done.length === 1 ? '1 image' : `${done.length.toLocaleString('en')} images`}`;
+  plan.totals.items = done.length;
+  plan.totals.bytesFreed = done.reduce((sum, { item, made }) => sum + item.bytes - made.bytes, 0);
+  plan.images = done.map(({ item, made }) => ({ ...shownImage(item, made), notes: made.notes }));
+  plan.warnings = [...new Set([...left, ...plan.warnings])];
+  plan.folders = await newFolders(site, plan);
+  return {
+    ...proposal,
+    keeps: done.map(({ source }) => ({ file: source.file, sha256: source.original.sha256 })),
+  };
+}
+
+async function asNewItems(
+  site: Pick<Site, 'index'>,
+  done: readonly Treated[],
+  folder: SitePath,
+): Promise<Proposal> {
+  const plan = emptyPlan('prepare', '');
+  const taken = await setOf(site.index.paths, breathe, clashKey);
+  const copies: NonNullable<Proposal['copies']> = [];
+  for (const { item, source, recipe, made } of done) {
+    const name = `${stemOf(item.name)}${endingFor(item.name, made.mime)}`;
+    let path = joinPath(folder, name);
+    for (let number = 2; taken.has(clashKey(path)); number++)
+      path = joinPath(folder, numberedName(name, number));
+    taken.add(clashKey(path));
+    const fault = pathFault(path);
+    if (fault) plan.clashes.push({ path, why: fault });
+    plan.files.push({ do: 'create', path, sha256: made.sha256 });
+    copies.push({ path, of: item, edit: writeEdit({ recipe, original: source.original }, made.sha256) });
+  }
+  return { plan, copies };
+}
+
+async function inPlace(
+  site: Needs,
+  done: readonly Treated[],
+  sizes: boolean,
+  progress?: Progress,
+): Promise<Proposal> {
+  const to = new Map(
+    done.map(({ item, made }): [number, SitePath] => [
+      item.id,
+      joinPath(item.folder, `${stemOf(item.name)}${endingFor(item.name, made.mime)}`),
+    ]),
+  );
+  const moving = done.filter(({ item }) => to.get(item.id) !== item.path).map(({ item }) => item);
+  const moves = new Map(moving.map((item): [SitePath, SitePath] => [item.path, to.get(item.id)!]));
+  const sizesTo = new Map<number, SitePath>();
+  let proposal: Proposal = { plan: emptyPlan('prepare', '') };
+  if (moving.length > 0) {
+    const own = new Map(moving.map(({ id }) => [id, to.get(id)!]));
+    const along = await sizesFollow(site, moving, own);
+    for (const [id, path] of along.to) sizesTo.set(id, path);
+    proposal = await planMoves(
+      site,
+      [...moving],
+      new Map([...own, ...along.to]),
+      [],
+      progress,
+      true,
+      along.sizes,
+    );
+    proposal.plan.warnings.push(...along.warnings);
+    proposal.plan.records.push(...along.staying);
+  }
+  const { plan } = proposal;
+  if (plan.clashes.length > 0) return proposal;
+  for (const { item, source, recipe, made } of done) {
+    const path = to.get(item.id)!;
+    plan.files.push({ do: 'write', path, before: item.sha256, after: made.sha256 });
+    const focal = focalAfter(item, source, recipe);
+    record(plan, item, {
+      edit: [item.edit, writeEdit({ recipe, original: source.original }, made.sha256)],
+      ...(focal === item.focal ? {} : { focal: [item.focal, focal] }),
+    });
+    if (sizes)
+      await onDisk(site, made.sha256, (file) =>
+        remakeSizes(site, proposal, item, { file, width: made.width, mime: made.mime }, sizesTo),
+      );
+    await resizeOnPages(site, proposal, item, path, moves, made);
+  }
+  plan.totals.pages = plan.pages.length;
+  plan.totals.spans = plan.pages.reduce((sum, page) => sum + page.changes.length, 0);
+  return proposal;
+}
+
+/** Adds to the record step of an item, or makes one. */
+function record(
+  plan: Plan,
+  item: Item,
+  changes: Partial<Record<'edit' | 'focal', [before: string, after: string]>>,
+): void {
+  const before = Object.fromEntries(Object.entries(changes).map(([key, [value]]) => [key, value]));
+  const after = Object.fromEntries(Object.entries(changes).map(([key, [, value]]) => [key, value]));
+  const step = plan.records.find((one) => one.itemId === item.id);
+  if (step) {
+    Object.assign(step.before, before);
+    Object.assign(step.after, after);
+  } else plan.records.push({ itemId: item.id, rowVersion: item.rowVersion, before, after });
+}
