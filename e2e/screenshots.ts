@@ -17,7 +17,6 @@ const VIEWS: [string, string][] = [
   ['pages', '/pages?page=index.html'],
   ['upkeep', '/upkeep'],
   ['doubles', '/upkeep?queue=copies'],
-  ['export', '/export'],
   ['ledger', '/ledger'],
 ];
 
@@ -70,10 +69,26 @@ await browser.open(`${server.address}/library?folder=images&view=sheet&group=pag
 await browser.text('Add to tray');
 await browser.driver.sleep(1200);
 await shoot('groups');
-await browser.fill('Find items', 'moon');
-await browser.text('with these words');
+await browser.open(`${server.address}/library/edit/${await find('dome-dusk.jpg')}`);
+await browser.text('This is the original.');
+await browser.choose('Ratio', '1:1 (square)');
+await (await browser.field('Automatic')).click();
+await browser.choose('Resize', 'longest side');
+await browser.choose('Quality', 'as small as looks the same');
+await browser.text('px, JPEG');
+await browser.driver.sleep(2500);
+await shoot('bench');
+await browser.click('Discard and close');
+await browser.open(`${server.address}/library?folder=images/shop`);
+await browser.click('Add all to tray');
+await browser.press('p');
+await (await browser.field('Square shop image on white')).click();
+await browser.click('Review changes');
+await browser.text('Together');
 await browser.driver.sleep(800);
-await shoot('suggestions');
+await shoot('prepare');
+await browser.click('Cancel');
+await browser.click('Empty tray');
 await browser.open(`${server.address}/library?where=tag:moon&view=sheet&item=${await find('moon-full.jpg')}`);
 await browser.text('Add spelling');
 await browser.driver.executeScript(

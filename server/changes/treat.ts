@@ -1,7 +1,6 @@
 import { numberedName } from '../../core/address/name.ts';
 import { clashKey, joinPath, pathFault, stemOf, type SitePath } from '../../core/address/path.ts';
 import { writeEdit } from '../../core/picture/recipe/edit.ts';
-import { geometry } from '../../core/picture/recipe/geometry.ts';
 import { recipeFor } from '../../core/picture/recipe/treatments.ts';
 import type { Recipe } from '../../core/picture/recipe/recipe.ts';
 import { setOf } from '../../core/paced.ts';
@@ -12,6 +11,7 @@ import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
 import type { Prepared } from '../media/prepare.ts';
 import { breathe } from '../workers/breathe.ts';
+import { inLanes } from '../workers/lanes.ts';
 import { planMoves } from './addresses.ts';
 import { remakeSizes, sizesFollow } from './family.ts';
 import type { NewBytes } from './plan-bytes.ts';
@@ -29,6 +29,9 @@ import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.t
 import { resizeOnPages } from './replace.ts';
 
 type Needs = Making & Pick<Site, 'index' | 'scanner' | 'families' | 'references'>;
+
+/** So many images at once: while one is encoded, metadata of another are written. */
+const LANES = 4;
 
 /** An image that was treated. */
 interface Treated {
@@ -48,33 +51,29 @@ export async function proposeTreat(
   progress?: Progress,
 ): Promise<Proposal> {
   const items = await itemsNow(site, itemIds);
+  const chosen = new Set(itemIds);
+  const outcomes = new Map<number, Treated | string>();
+  let at = 0;
+  await inLanes(
+    items,
+    async (item) => {
+      progress?.(at, items.length, 'images treated');
+      outcomes.set(
+        item.id,
+        to.as === 'these' && to.sizes && item.sizeOf !== null && chosen.has(item.sizeOf)
+          ? 'It is a smaller size and is made anew with its image.'
+          : await treatedOne(site, item, treatment),
+      );
+      at++;
+    },
+    LANES,
+  );
   const done: Treated[] = [];
   const left: string[] = [];
-  const chosen = new Set(itemIds);
-  for (const [at, item] of items.entries()) {
-    progress?.(at, items.length, 'images treated');
-    if (to.as === 'these' && to.sizes && item.sizeOf !== null && chosen.has(item.sizeOf)) {
-      left.push(`“${item.path}” is a smaller size and is made anew with its image.`);
-      continue;
-    }
-    try {
-      const source = await sourceOf(site, item.id);
-      const recipe = recipeFor(treatment, source.original);
-      geometry(recipe, source.original);
-      const made = await madeBytes(site, source, item, recipe);
-      if (made.sha256 === item.sha256) left.push(`“${item.path}” is unchanged: it is like that already.`);
-      else done.push({ item, source, recipe, made });
-    } catch (error) {
-      // What one image cannot keeps none of the others; where the cause is the disk, or a stop, all of it ends.
-      const why =
-        error instanceof Fault && ['bad-request', 'not-found'].includes(error.code)
-          ? error.message
-          : error instanceof RangeError
-            ? error.message
-            : undefined;
-      if (why === undefined) throw error;
-      left.push(`“${item.path}” is unchanged: ${why}`);
-    }
+  for (const item of items) {
+    const outcome = outcomes.get(item.id)!;
+    if (typeof outcome === 'string') left.push(`“${item.path}” is unchanged: ${outcome}`);
+    else done.push(outcome);
   }
   const proposal =
     to.as === 'new' ? await asNewItems(site, done, to.folder) : await inPlace(site, done, to.sizes, progress);
@@ -90,6 +89,24 @@ export async function proposeTreat(
     ...proposal,
     keeps: done.map(({ source }) => ({ file: source.file, sha256: source.original.sha256 })),
   };
+}
+
+/** One image by a treatment, or why it stays as it is: what one cannot keeps none of the others. */
+async function treatedOne(
+  site: Making,
+  item: Item,
+  treatment: RequestOf<'treat'>['treatment'],
+): Promise<Treated | string> {
+  try {
+    const source = await sourceOf(site, item.id);
+    const recipe = recipeFor(treatment, source.original);
+    const made = await madeBytes(site, source, item, recipe);
+    return made.sha256 === item.sha256 ? 'It is like that already.' : { item, source, recipe, made };
+  } catch (error) {
+    // Where the cause is the disk, or a stop, all of it ends.
+    if (error instanceof Fault && ['bad-request', 'not-found'].includes(error.code)) return error.message;
+    throw error;
+  }
 }
 
 async function asNewItems(

@@ -354,7 +354,7 @@ const MAKERS: Makers = {
     const item = at.which((one) => one.use === 'unused' && one.sizes === 0 && one.mime === 'image/png')[0];
     if (!item) return undefined;
     const away = at.file(`../away-${item.name}`);
-    const path = `img/found-${at.name}.png`;
+    const path = `${item.folder === '' ? '' : `${item.folder}/`}found-${at.name}.png`;
     await at.others(
       item,
       async () => {

@@ -87,7 +87,7 @@ async function review() {
         <legend>Treatment</legend>
         <p v-for="(one, at) in TREATMENTS" :key="one.name">
           <AppRadio :model-value="chosen" :value="at" name="treatment" @update:model-value="choose(at)"
-            >{{ one.name }} <span class="soft">{{ says(one) }}</span></AppRadio
+            ><strong>{{ one.name }}</strong> <span class="soft">{{ says(one) }}</span></AppRadio
           >
         </p>
       </fieldset>
@@ -145,7 +145,7 @@ async function review() {
           >Folder <AppInput v-model="folder" placeholder="the site’s root"
         /></label>
       </fieldset>
-      <p class="soft">Nothing gets larger than it is. Files that are no images stay as they are.</p>
+      <p class="soft">Nothing gets larger than it is. Files that aren’t images stay as they are.</p>
     </form>
     <template #footer>
       <AppButton @click="emit('close')">Cancel</AppButton>
@@ -166,6 +166,9 @@ p :deep(.el-radio) {
   height: auto;
   padding: 3px 0;
   white-space: normal;
+}
+.row label {
+  display: grid;
 }
 .row {
   display: flex;
