@@ -91,6 +91,7 @@ await browser.click('Cancel');
 await browser.click('Empty tray');
 await browser.open(`${server.address}/library?where=tag:moon&view=sheet&item=${await find('moon-full.jpg')}`);
 await browser.text('Add spelling');
+await browser.text('Versions');
 await browser.driver.executeScript(
   "[...document.querySelectorAll('.record h3')].find((one) => one.textContent === 'Versions').scrollIntoView()",
 );

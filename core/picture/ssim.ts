@@ -56,19 +56,23 @@ export const LOOKS_SAME: Likeness = { mean: 0.98, worst: 0.93 };
 
 export const looksSame = ({ mean, worst }: Likeness) => mean >= LOOKS_SAME.mean && worst >= LOOKS_SAME.worst;
 
-/** Qualities that are tried: below and above, nobody wants what comes out. */
+/** Below and above these qualities, nobody wants what comes out. */
 const LEAST = 55;
 const MOST = 92;
 
 /**
- * The least quality of an encoder that passes, found by halving what is left: five tries at most.
+ * The least quality of an encoder that passes, found by halving what is left: between 55 and 92 in five tries at most.
  * @param passes encodes with a quality of 1 to 100 and says whether that will do; asked for each at most once
  * @returns the highest quality where none passes
  */
-export async function leastQuality(passes: (quality: number) => Promise<boolean>): Promise<number> {
-  let low: number = LEAST;
+export async function leastQuality(
+  passes: (quality: number) => Promise<boolean>,
+  least = LEAST,
+): Promise<number> {
+  let low = least;
   let high: number = MOST;
-  for (let tries = 0; tries < 5 && low < high; tries++) {
+  // Within two of it is near enough: nobody sees that.
+  while (high - low > 1) {
     const middle = (low + high) >> 1;
     if (await passes(middle)) high = middle;
     else low = middle + 1;

@@ -189,7 +189,7 @@ test('sizes: never larger unless asked, to the pixel otherwise', async () => {
   const bytes = await png(fields(80, 40));
   const small = await made(bytes, { size: { by: 'fit', width: 800, height: 600 } });
   expect(small).toMatchObject({ width: 80, height: 40 });
-  expect(small.notes).toEqual(['It stays at 80 × 40 px, as it would have to be enlarged.']);
+  expect(small.notes).toEqual(['Already small enough: it isn’t enlarged.']);
   expect(await made(bytes, { size: { by: 'fit', width: 800, height: 600, enlarge: true } })).toMatchObject({
     width: 800,
     height: 400,

@@ -36,6 +36,8 @@ export interface Prepared {
 }
 
 const QUALITY = 82;
+/** Nothing is encoded with less. */
+const FIT_TO_LOOK_AT = 15;
 const FORMAT_OF: Record<string, Format> = {
   'image/jpeg': 'jpeg',
   'image/png': 'png',
@@ -54,8 +56,7 @@ export async function prepare(file: string, to: string, asked: Preparing): Promi
   const notes: string[] = [];
   const { output } = made;
   const format = asked.recipe.file?.format ?? FORMAT_OF[asked.mime] ?? 'png';
-  if (made.keptSmall)
-    notes.push(`It stays at ${output.width} × ${output.height} px, as it would have to be enlarged.`);
+  if (made.keptSmall) notes.push('Already small enough: it isn’t enlarged.');
 
   const placed = await content(open, made, asked.recipe).catch((error: Error) => {
     throw error instanceof Undecodable
@@ -308,7 +309,10 @@ async function encode(
       return looksSame(ssim(reference!, seen, pixels.width, pixels.height));
     });
   // The highest quality below the limit: the one before the least that is too heavy.
-  else quality = Math.max(1, (await leastQuality(async (one) => (await tryOne(one)).length > light)) - 1);
+  else {
+    const tooHeavy = async (one: number) => (await tryOne(one)).length > light;
+    quality = Math.max(FIT_TO_LOOK_AT, (await leastQuality(tooHeavy, FIT_TO_LOOK_AT)) - 1);
+  }
   const bytes = tried.get(quality) ?? (await tryOne(quality));
   if (light !== undefined && bytes.length > light)
     notes.push(

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, rename, rm, rmdir, writeFile } from 'node:fs/promises';
 import { PlanRequest } from '../../api/plans.ts';
 import { readRedirects, REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { Plan } from '../../core/plan/plan.ts';
@@ -354,15 +354,19 @@ const MAKERS: Makers = {
     const item = at.which((one) => one.use === 'unused' && one.sizes === 0 && one.mime === 'image/png')[0];
     if (!item) return undefined;
     const away = at.file(`../away-${item.name}`);
-    const path = `${item.folder === '' ? '' : `${item.folder}/`}found-${at.name}.png`;
+    const path = `img/found-${at.name}.png`;
+    // Others may have moved all of that folder.
+    const fresh = !existsSync(at.file('img'));
     await at.others(
       item,
       async () => {
         await rename(at.file(item.path), away);
+        await mkdir(at.file('img'), { recursive: true });
         await writeFile(at.file(path), await picture(5000 + at.chance.below(1000)));
       },
       async () => {
         await rm(at.file(path));
+        if (fresh) await rmdir(at.file('img'));
         await rename(away, at.file(item.path));
       },
     );

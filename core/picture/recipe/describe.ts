@@ -1,4 +1,3 @@
-import { geometry, type Extent } from './geometry.ts';
 import { normalise, reachesBeyond, type Frame, type Recipe, type Size, type Tone } from './recipe.ts';
 
 /** What a recipe does, in one sentence that names every step; for lists, the ledger, and people. */
@@ -106,12 +105,4 @@ function sizeText(size: Size): string {
   ]
     .filter(Boolean)
     .join(', ');
-}
-
-/** What of a recipe can't be done with an image, in sentences; for tables and the bench. */
-export function leftUndone(recipe: Recipe, size: Extent): string[] {
-  const { output, keptSmall } = geometry(recipe, size);
-  return keptSmall
-    ? [`It stays at ${output.width} × ${output.height} px, as it would have to be enlarged.`]
-    : [];
 }
