@@ -152,3 +152,46 @@ test.each(TREATMENTS.map((treatment) => [treatment.name, treatment] as const))(
     );
   },
 );
+
+/** A red thing on white, somewhere. */
+const product = async (width: number, height: number, at: { left: number; top: number; side: number }) =>
+  sharp({ create: { width, height, channels: 3, background: '#f8f8f6' } })
+    .composite([
+      {
+        input: { create: { width: at.side, height: at.side, channels: 3, background: '#a02a24' } },
+        left: at.left,
+        top: at.top,
+      },
+    ])
+    .jpeg({ quality: 92 })
+    .toBuffer();
+
+test('a set of products gets one framing, wherever each stood; where it isn’t clear, that is said', async () => {
+  const root = await gallerySite();
+  await writeFile(join(root, 'img/one.jpg'), await product(900, 600, { left: 100, top: 80, side: 200 }));
+  await writeFile(join(root, 'img/two.jpg'), await product(700, 900, { left: 350, top: 500, side: 300 }));
+  await writeFile(join(root, 'img/busy.jpg'), await painted(7, 900, 600));
+  const site = await openSite(root);
+  const shop = TREATMENTS.find(({ shape }) => shape?.how === 'subject')!;
+  const ids = ['one', 'two', 'busy'].map((name) => idOf(site, `img/${name}.jpg`));
+  const proposal = await treated(site, ids, shop);
+  expect(
+    proposal.plan.images!.map(({ notes }) => notes.some((note) => note.startsWith('Framed as a whole'))),
+  ).toEqual([false, false, true]);
+  await there(site, root, proposal, async () => {
+    for (const name of ['one', 'two']) {
+      const { data, info } = await sharp(await readFile(join(root, `img/${name}.jpg`)))
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      expect(info.width).toBe(info.height);
+      const red = (x: number, y: number) =>
+        data[(y * info.width + x) * 3]! > 120 && data[(y * info.width + x) * 3 + 1]! < 90;
+      let [left, right] = [info.width, 0];
+      for (let x = 0; x < info.width; x++)
+        if (red(x, info.height >> 1)) [left, right] = [Math.min(left, x), Math.max(right, x)];
+      // The margin of the treatment on either side, within one in a hundred.
+      expect(Math.abs(left / info.width - 0.08)).toBeLessThan(0.012);
+      expect(Math.abs((info.width - 1 - right) / info.width - 0.08)).toBeLessThan(0.012);
+    }
+  });
+});

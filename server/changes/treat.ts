@@ -3,6 +3,7 @@ import { clashKey, joinPath, pathFault, stemOf, type SitePath } from '../../core
 import { writeEdit } from '../../core/picture/recipe/edit.ts';
 import { recipeFor } from '../../core/picture/recipe/treatments.ts';
 import type { Recipe } from '../../core/picture/recipe/recipe.ts';
+import { SURE, type Subject } from '../../core/picture/subject.ts';
 import { setOf } from '../../core/paced.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
 import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
@@ -99,14 +100,26 @@ async function treatedOne(
 ): Promise<Treated | string> {
   try {
     const source = await sourceOf(site, item.id);
-    const recipe = recipeFor(treatment, source.original);
+    const found = treatment.shape?.how === 'subject' ? await subjectIn(site, source) : undefined;
+    const recipe = recipeFor(treatment, source.original, typeof found === 'string' ? undefined : found);
     const made = await madeBytes(site, source, item, recipe);
+    if (typeof found === 'string') made.notes.push(`Framed as a whole: ${found}.`);
     return made.sha256 === item.sha256 ? 'It is like that already.' : { item, source, recipe, made };
   } catch (error) {
     // Where the cause is the disk, or a stop, all of it ends.
     if (error instanceof Fault && ['bad-request', 'not-found'].includes(error.code)) return error.message;
     throw error;
   }
+}
+
+/** What stands in an image, or why that is not known. */
+async function subjectIn(site: Pick<Site, 'pool'>, { file, original }: Source): Promise<Subject | string> {
+  const answer = await site.pool.run('subject', { file, mime: original.mime });
+  if ('refused' in answer) throw new Fault('bad-request', answer.refused, 'Choose another image.');
+  const { found } = answer;
+  if (found === 'no plain ground') return 'it has no plain ground';
+  if (found === 'nothing on it') return 'nothing stands out from its ground';
+  return found.sure < SURE ? 'it isn’t clear where the thing on it ends' : found;
 }
 
 async function asNewItems(

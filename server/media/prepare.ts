@@ -98,7 +98,7 @@ function shaped(compute: () => Geometry): Geometry {
 }
 
 /** The original, upright; its size as that. */
-async function opened(
+export async function opened(
   file: string,
   mime: string,
 ): Promise<{ open: () => Sharp; width: number; height: number }> {

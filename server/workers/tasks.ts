@@ -10,6 +10,7 @@ import type { Named } from '../../core/reference/read.ts';
 import type { PageReading, Reference } from '../../core/reference/model.ts';
 import type { GalleryElement, PlacementReading } from '../../core/reference/placement-reading.ts';
 import type { Analysis, Signature } from '../../core/media/analysis.ts';
+import type { NoSubject, Subject } from '../../core/picture/subject.ts';
 import type { Prepared, Preparing } from '../media/prepare.ts';
 import type { Rendering } from '../media/rendering.ts';
 import type { Received } from '../media/receive.ts';
@@ -137,6 +138,8 @@ export interface Tasks {
   receive: { in: { file: string; name: string; thumbs: string }; out: Received };
   /** Writes an image as it is to be. */
   render: { in: { file: string; to: string; rendering: Rendering }; out: null };
+  /** What stands on the plain ground of an image; `refused`: a sentence. */
+  subject: { in: { file: string; mime: string }; out: { found: Subject | NoSubject } | { refused: string } };
   /** Makes of an original what a recipe says; `refused`: a sentence for the person. */
   prepare: { in: { file: string; to: string; asked: Preparing }; out: Prepared | { refused: string } };
   /** A copy of a video, or of a piece of it in seconds, with fewer bits; or why it is left as it is. Tells how far it is. */

@@ -27,11 +27,21 @@ const media = {
   analyse: () => alone(import('../media/analyse.ts')),
   render: () => alone(import('../media/render.ts')),
   prepare: () => alone(import('../media/prepare.ts')),
+  subject: () => alone(import('../media/subject.ts')),
   recognise: () => alone(import('../media/recognise.ts')),
   receive: () => alone(import('../media/receive.ts')),
   inspect: () => alone(import('../media/inspect.ts')),
   differences: () => alone(import('../media/differences.ts')),
 };
+/** What cannot be decoded is answered with its sentence. */
+async function orRefused<Answer>(work: () => Promise<Answer>): Promise<Answer | { refused: string }> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof Undecodable) return { refused: error.message };
+    throw error;
+  }
+}
 /** One image at a time in each worker; the pool has as many workers as there are cores. */
 async function alone<Module>(module: Promise<Module>): Promise<Module> {
   const before = process.memoryUsage.rss();
@@ -245,14 +255,9 @@ const handlers: {
     await (await media.render()).render(file, to, rendering);
     return null;
   },
-  async prepare({ file, to, asked }) {
-    try {
-      return await (await media.prepare()).prepare(file, to, asked);
-    } catch (error) {
-      if (error instanceof Undecodable) return { refused: error.message };
-      throw error;
-    }
-  },
+  prepare: ({ file, to, asked }) => orRefused(async () => (await media.prepare()).prepare(file, to, asked)),
+  subject: ({ file, mime }) =>
+    orRefused(async () => ({ found: await (await media.subject()).subject(file, mime) })),
   async shrinkFilm({ file, to, mime, piece }, progress) {
     const { FilmLeft, shrinkFilm } = await media.timed();
     try {

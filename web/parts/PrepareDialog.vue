@@ -31,7 +31,7 @@ function choose(at: number) {
 const says = (one: Treatment) => {
   const steps = stepTexts(one.recipe).map(({ text }) => text);
   const shape = one.shape
-    ? `${one.shape.how === 'whole' ? 'brought to' : 'cropped to'} ${one.shape.ratio.join(':')}${one.shape.beyond ? ' on white' : ''}`
+    ? `${{ whole: 'brought to', filled: 'cropped to', subject: 'the thing on it framed alike,' }[one.shape.how]} ${one.shape.ratio.join(':')}${one.shape.beyond ? ' on white' : ''}`
     : '';
   return [shape, ...steps].filter(Boolean).join(', ');
 };
@@ -93,6 +93,26 @@ async function review() {
       </fieldset>
       <fieldset class="row">
         <legend>Adjust</legend>
+        <template v-if="treatment.shape?.how === 'subject'">
+          <label
+            >Margin, %
+            <AppNumber
+              :model-value="Math.round(100 * (treatment.shape.margin ?? 0.08))"
+              :min="0"
+              :max="45"
+              @change="$event !== null && (treatment.shape!.margin = $event / 100)"
+            />
+          </label>
+          <label
+            >Thing stands
+            <AppSelect
+              :chars="10"
+              :model-value="treatment.shape.place ?? 'centred'"
+              @update:model-value="treatment.shape!.place = $event as 'centred' | 'base'"
+              ><AppOption value="centred" label="in the middle" /><AppOption value="base" label="on a line" />
+            </AppSelect>
+          </label>
+        </template>
         <template v-if="box">
           <label
             >Width

@@ -35,3 +35,22 @@ test.each([
       }
     }
 });
+
+test('framed by what stands on it, it lies in the middle with its margin; turned images too', () => {
+  const subject = { x: 0.1, y: 0.2, width: 0.2, height: 0.4 };
+  const size = { width: 1000, height: 500 };
+  for (const turns of [0, 1, 2, 3] as const) {
+    const recipe = recipeFor(
+      { recipe: { version: 1, orient: { turns } }, shape: { ratio: [1, 1], how: 'subject', margin: 0.1 } },
+      size,
+      subject,
+    );
+    const { toOutput, output } = geometry(recipe, size);
+    const middle = toOutput({ x: 0.2, y: 0.4 });
+    expect(middle.x).toBeCloseTo(0.5, 1);
+    expect(middle.y).toBeCloseTo(0.5, 1);
+    // Two hundred pixels each way, and a tenth of the frame free on either side.
+    expect(Math.abs(output.width - 250)).toBeLessThanOrEqual(1);
+    expect(output.height).toBe(output.width);
+  }
+});

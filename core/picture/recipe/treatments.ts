@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import type { Extent } from './geometry.ts';
+import { framing, type Subject } from '../subject.ts';
+import { geometry, type Extent } from './geometry.ts';
 import { Beyond, merge, Recipe } from './recipe.ts';
 
 /**
@@ -13,8 +14,14 @@ export const Treatment = z.strictObject({
     .strictObject({
       /** Width to height. */
       ratio: z.tuple([z.number().positive().max(100), z.number().positive().max(100)]),
-      /** 'whole': all of the image, with a ground where it is missing; 'filled': as much of it as fills the shape. */
-      how: z.enum(['whole', 'filled']),
+      /**
+       * 'whole': all of the image, with a ground where it is missing; 'filled': as much of it as fills the shape; 'subject':
+       * what stands on its plain ground, with the same margin around each.
+       */
+      how: z.enum(['whole', 'filled', 'subject']),
+      /** Free room on either side of the subject, in parts of the frame. */
+      margin: z.number().min(0).max(0.45).optional(),
+      place: z.enum(['centred', 'base']).optional(),
       beyond: Beyond.optional(),
     })
     .optional(),
@@ -33,7 +40,7 @@ export const TREATMENTS: readonly Treatment[] = [
   },
   {
     name: 'Square shop image on white',
-    shape: { ratio: [1, 1], how: 'whole', beyond: { fill: 'colour', colour: '#ffffff' } },
+    shape: { ratio: [1, 1], how: 'subject', margin: 0.08, beyond: { fill: 'colour', colour: '#ffffff' } },
     recipe: {
       version: 1,
       size: { by: 'fit', width: 1200, height: 1200 },
@@ -75,14 +82,36 @@ export const TREATMENTS: readonly Treatment[] = [
   },
 ];
 
-/** The recipe that a treatment is for an image of this size, upright, in pixels. */
-export function recipeFor({ recipe, shape }: Omit<Treatment, 'name'>, { width, height }: Extent): Recipe {
+/**
+ * The recipe that a treatment is for an image of this size, upright, in pixels.
+ * @param subject where it stands in the upright image; without it, a shape takes all of the image
+ */
+export function recipeFor(
+  { recipe, shape }: Omit<Treatment, 'name'>,
+  size: Extent,
+  subject?: Pick<Subject, 'x' | 'y' | 'width' | 'height'>,
+): Recipe {
   if (!shape) return merge(recipe, {});
-  const turned = (recipe.orient?.turns ?? 0) % 2 === 1;
-  const [wide, high] = turned ? [height, width] : [width, height];
+  const { oriented, toOutput } = geometry(
+    { version: 1, ...(recipe.orient ? { orient: recipe.orient } : {}) },
+    size,
+  );
+  const beyond = shape.beyond ? { beyond: shape.beyond } : {};
+  if (shape.how === 'subject' && subject) {
+    const one = toOutput({ x: subject.x, y: subject.y });
+    const other = toOutput({ x: subject.x + subject.width, y: subject.y + subject.height });
+    const box = {
+      x: Math.min(one.x, other.x),
+      y: Math.min(one.y, other.y),
+      width: Math.abs(one.x - other.x),
+      height: Math.abs(one.y - other.y),
+    };
+    const { ratio, margin = 0.08, place = 'centred' } = shape;
+    return merge(recipe, { frame: { ...framing(box, { ratio, margin, place }, oriented), ...beyond } });
+  }
   // Width to height in parts of the image.
-  const parts = ((shape.ratio[0] / shape.ratio[1]) * high) / wide;
-  const grows = shape.how === 'whole' ? parts > 1 : parts < 1;
+  const parts = ((shape.ratio[0] / shape.ratio[1]) * oriented.height) / oriented.width;
+  const grows = shape.how === 'filled' ? parts < 1 : parts > 1;
   const frame = grows ? { width: parts, height: 1 } : { width: 1, height: 1 / parts };
   return merge(recipe, {
     frame: {
@@ -90,7 +119,7 @@ export function recipeFor({ recipe, shape }: Omit<Treatment, 'name'>, { width, h
       x: (1 - frame.width) / 2,
       y: (1 - frame.height) / 2,
       ratio: shape.ratio,
-      ...(shape.beyond ? { beyond: shape.beyond } : {}),
+      ...beyond,
     },
   });
 }
