@@ -73,3 +73,31 @@ test('as square images on white in a folder of their own; what is no image is to
   }
   for (const path of Object.keys(before)) expect(after[path], path).toBe(before[path]);
 });
+
+test('settings are kept as a treatment, come first the next time, and go again', async () => {
+  await session.go('/library?folder=images/moon');
+  await browser.click('Empty tray');
+  await browser.click('Add all to tray');
+  await browser.press('p');
+  await (await browser.field('Event gallery')).click();
+  await browser.fill('Width', '500');
+  await browser.press(Key.TAB);
+  await browser.fill('Name of the treatment', 'Moon album');
+  await browser.click('Keep as treatment');
+  await browser.text('resized to fit 500 × 600 px');
+  await browser.press(Key.ESCAPE);
+  await session.alone();
+  await browser.press('p');
+  await browser.text('Moon album');
+  const [first] = await browser.driver.findElements(By.css('#prepare .el-radio'));
+  expect(await first!.getText()).toContain('Moon album');
+  await browser.fill('Name of the treatment', 'Web photo');
+  await browser.click('Keep as treatment');
+  await browser.text('“Web photo” comes with Iconomos.');
+  await browser.click('Delete “Moon album”');
+  await browser.gone('Moon album');
+  await browser.press(Key.ESCAPE);
+  await session.alone();
+  await session.go('/ledger');
+  await browser.text('Delete the treatment “Moon album”');
+});

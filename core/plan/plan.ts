@@ -59,6 +59,7 @@ export const SETTING_NAMESPACES = [
   'tag-above',
   'kept-query',
   'name-pattern',
+  'treatment',
   'own-field',
   'layout',
   'dismissal',

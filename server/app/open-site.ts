@@ -40,7 +40,7 @@ import { Settings } from '../db/settings.ts';
 import { ShownWidths } from '../db/shown-widths.ts';
 import { SiteState } from '../db/site-state.ts';
 import { Tags } from '../db/tags.ts';
-import { NamePatterns, OwnFields } from '../db/vocabulary.ts';
+import { NamePatterns, OwnFields, Treatments } from '../db/vocabulary.ts';
 import { Checks } from '../upkeep/checks.ts';
 import { Matching } from '../upkeep/matching.ts';
 import { Jobs } from '../workers/jobs.ts';
@@ -101,6 +101,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const tags = new Tags(db);
   const savedQueries = new SavedQueries(db);
   const namePatterns = new NamePatterns(db);
+  const treatments = new Treatments(db);
   const ownFields = new OwnFields(db);
   const settings = new Settings({
     itemNames,
@@ -108,6 +109,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     tags,
     queries: savedQueries,
     patterns: namePatterns,
+    treatments,
     fields: ownFields,
     layout,
     findings,
@@ -190,6 +192,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     tags,
     savedQueries,
     namePatterns,
+    treatments,
     ownFields,
     pool,
     jobs,

@@ -28,7 +28,7 @@ import type { SavedQueries } from '../db/saved-queries.ts';
 import type { Settings } from '../db/settings.ts';
 import type { ShownWidths } from '../db/shown-widths.ts';
 import type { Tags } from '../db/tags.ts';
-import type { NamePatterns, OwnFields } from '../db/vocabulary.ts';
+import type { NamePatterns, OwnFields, Treatments } from '../db/vocabulary.ts';
 import type { Jobs } from '../workers/jobs.ts';
 import type { Pool } from '../workers/pool.ts';
 import type { Events } from './events.ts';
@@ -75,6 +75,7 @@ export interface Site {
   readonly tags: Tags;
   readonly savedQueries: SavedQueries;
   readonly namePatterns: NamePatterns;
+  readonly treatments: Treatments;
   readonly ownFields: OwnFields;
 
   /** Work beside the server's thread. */

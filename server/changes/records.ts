@@ -1,3 +1,4 @@
+import { TREATMENTS, type Treatment } from '../../core/picture/recipe/treatments.ts';
 import { edited, editInWords, type Edit } from '../../core/describe/edits.ts';
 import { FIELD_NAMES, fieldFault, ownFault, type TextField, type Words } from '../../core/describe/fields.ts';
 import { cleanTag } from '../../core/describe/record.ts';
@@ -223,6 +224,20 @@ export function proposeNamePattern(
   const title = pattern === null ? `Delete the pattern “${name}”` : `Save the pattern “${name}”`;
   return {
     plan: planSetting(title, 'name-pattern', name, site.namePatterns.value(name), pattern && { ...pattern }),
+  };
+}
+
+/** Plans to keep a treatment of images; null: it is forgotten. */
+export function proposeTreatment(
+  site: Pick<Site, 'treatments'>,
+  name: string,
+  treatment: Omit<Treatment, 'name'> | null,
+): Proposal {
+  if (TREATMENTS.some((one) => one.name.toLowerCase() === name.toLowerCase()))
+    throw new Fault('bad-request', `“${name}” comes with Iconomos.`, 'Choose another name.');
+  const title = treatment === null ? `Delete the treatment “${name}”` : `Save the treatment “${name}”`;
+  return {
+    plan: planSetting(title, 'treatment', name, site.treatments.value(name), treatment && { ...treatment }),
   };
 }
 

@@ -5,7 +5,7 @@ import type { Rules } from './rules.ts';
 import type { SavedQueries } from './saved-queries.ts';
 import type { Tags } from './tags.ts';
 import type { Layout } from './layout.ts';
-import type { NamePatterns, OwnFields } from './vocabulary.ts';
+import type { NamePatterns, OwnFields, Treatments } from './vocabulary.ts';
 
 interface Parts {
   itemNames: ItemNames;
@@ -13,6 +13,7 @@ interface Parts {
   tags: Tags;
   queries: SavedQueries;
   patterns: NamePatterns;
+  treatments: Treatments;
   fields: OwnFields;
   layout: Layout;
   findings: Findings;
@@ -23,10 +24,12 @@ export class Settings {
   constructor(private readonly parts: Parts) {}
 
   get(namespace: SettingNamespace, key: string): SettingValue {
-    const { rules, tags, queries, patterns, fields, layout, findings } = this.parts;
+    const { rules, tags, queries, patterns, treatments, fields, layout, findings } = this.parts;
     switch (namespace) {
       case 'name-pattern':
         return patterns.value(key);
+      case 'treatment':
+        return treatments.value(key);
       case 'own-field':
         return fields.value(key);
       case 'folder-rule':
@@ -48,10 +51,12 @@ export class Settings {
 
   /** Sets what a step says. */
   set({ namespace, key, after }: SettingStep, personId: number, now: string): void {
-    const { itemNames, rules, tags, queries, patterns, fields, layout, findings } = this.parts;
+    const { itemNames, rules, tags, queries, patterns, treatments, fields, layout, findings } = this.parts;
     switch (namespace) {
       case 'name-pattern':
         return patterns.setValue(key, after);
+      case 'treatment':
+        return treatments.setValue(key, after);
       case 'own-field':
         return fields.setValue(key, after);
       case 'folder-rule':

@@ -308,6 +308,10 @@ const MAKERS: Makers = {
     },
   }),
   'own-field': (at) => ({ name: at.name, field: { kind: 'text', choices: [] } }),
+  treatment: (at) => ({
+    name: at.name,
+    treatment: { recipe: { version: 1, size: { by: 'width', width: 300 } } },
+  }),
   'name-pattern': (at) => ({
     name: at.name,
     pattern: {

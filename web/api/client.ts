@@ -36,6 +36,7 @@ import {
   type ArrivalChange,
 } from '../../api/intake.ts';
 import { EditView, TriedView } from '../../api/edits.ts';
+import { Treatment } from '../../core/picture/recipe/treatments.ts';
 import type { Recipe } from '../../core/picture/recipe/recipe.ts';
 import { NamingTable, SavedPatterns } from '../../api/naming.ts';
 import {
@@ -250,6 +251,7 @@ export const api = {
   redirects: () => ask(RedirectsView, 'GET', '/redirects'),
   exports: () => ask(z.array(ExportView), 'GET', '/exports'),
   edit: (id: number) => ask(EditView, 'GET', `/items/${id}/edit`),
+  treatments: () => ask(z.array(Treatment), 'GET', '/treatments'),
   tryRecipe: (id: number, recipe: Recipe, signal?: AbortSignal) =>
     ask(TriedView, 'POST', `/items/${id}/edit/try`, { recipe }, signal),
   makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),

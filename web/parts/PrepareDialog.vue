@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
-import { FORMAT_NAMES, stepTexts } from '../../core/picture/recipe/describe.ts';
+import { computed, onMounted, ref } from 'vue';
+import { api, sentenceOf } from '../api/client.ts';
+import { FORMAT_NAMES } from '../../core/picture/recipe/describe.ts';
 import { FORMATS } from '../../core/picture/recipe/recipe.ts';
-import { TREATMENTS, type Treatment } from '../../core/picture/recipe/treatments.ts';
+import { TREATMENTS, treatmentInWords, type Treatment } from '../../core/picture/recipe/treatments.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppCheckbox from '../kit/AppCheckbox.vue';
 import AppDialog from '../kit/AppDialog.vue';
@@ -19,22 +20,27 @@ import { count } from './words.ts';
 const emit = defineEmits<{ close: [] }>();
 const plan = usePlan();
 const tray = useTray();
+/** Those that people keep come first. */
+const kept = ref<Treatment[]>([]);
+const all = computed(() => [...kept.value, ...TREATMENTS]);
+const fault = ref('');
+onMounted(async () => {
+  try {
+    kept.value = await api.treatments();
+    choose(0);
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+});
 const chosen = ref(0);
 const treatment = ref<Treatment>(copy(0));
 function copy(at: number): Treatment {
-  return JSON.parse(JSON.stringify(TREATMENTS[at])) as Treatment;
+  return JSON.parse(JSON.stringify(all.value[at])) as Treatment;
 }
 function choose(at: number) {
   chosen.value = at;
   treatment.value = copy(at);
 }
-const says = (one: Treatment) => {
-  const steps = stepTexts(one.recipe).map(({ text }) => text);
-  const shape = one.shape
-    ? `${{ whole: 'brought to', filled: 'cropped to', subject: 'the thing on it framed alike,' }[one.shape.how]} ${one.shape.ratio.join(':')}${one.shape.beyond ? ' on white' : ''}`
-    : '';
-  return [shape, ...steps].filter(Boolean).join(', ');
-};
 const size = computed(() => treatment.value.recipe.size);
 const box = computed(() => {
   const one = size.value;
@@ -60,6 +66,28 @@ const format = computed({
 const as = ref<'these' | 'new'>('these');
 const sizes = ref(true);
 const folder = ref('');
+/** Kept by a name, to be taken again. */
+const name = ref('');
+async function keep(what: string, how: Omit<Treatment, 'name'> | null) {
+  fault.value = '';
+  try {
+    await plan.make({ kind: 'treatment', name: what, treatment: how });
+    kept.value = await api.treatments();
+    choose(
+      Math.max(
+        0,
+        all.value.findIndex((one) => one.name === what),
+      ),
+    );
+    name.value = '';
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+function keepThis() {
+  const { recipe, shape } = treatment.value;
+  return keep(name.value.trim(), shape ? { recipe, shape } : { recipe });
+}
 async function review() {
   const wanted = {
     kind: 'treat' as const,
@@ -85,9 +113,9 @@ async function review() {
     <form id="prepare" @submit.prevent="review">
       <fieldset>
         <legend>Treatment</legend>
-        <p v-for="(one, at) in TREATMENTS" :key="one.name">
+        <p v-for="(one, at) in all" :key="one.name">
           <AppRadio :model-value="chosen" :value="at" name="treatment" @update:model-value="choose(at)"
-            ><strong>{{ one.name }}</strong> <span class="soft">{{ says(one) }}</span></AppRadio
+            ><strong>{{ one.name }}</strong> <span class="soft">{{ treatmentInWords(one) }}</span></AppRadio
           >
         </p>
       </fieldset>
@@ -150,6 +178,17 @@ async function review() {
           /></AppSelect>
         </label>
       </fieldset>
+      <p class="keep">
+        <label
+          ><span class="hidden-words">Name of the treatment</span
+          ><AppInput v-model="name" :chars="26" placeholder="Name, to keep these settings"
+        /></label>
+        <AppButton :disabled="!name.trim()" @click="keepThis">Keep as treatment</AppButton>
+        <AppButton v-if="chosen < kept.length" look="link" @click="keep(kept[chosen]!.name, null)"
+          >Delete “{{ kept[chosen]!.name }}”</AppButton
+        >
+      </p>
+      <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
       <fieldset>
         <legend>Save</legend>
         <p>
@@ -194,6 +233,11 @@ p :deep(.el-radio) {
   display: flex;
   align-items: end;
   gap: 14px;
+}
+.keep {
+  display: flex;
+  align-items: center;
+  gap: 10px;
 }
 .more {
   padding-left: 24px;

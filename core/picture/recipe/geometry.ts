@@ -35,6 +35,11 @@ export interface Geometry {
   orientedToOutput(point: Point): Point;
 }
 
+/** The same recipe before its size: its frame in pixels of the oriented image. */
+export function unsized({ size: _, ...rest }: Recipe): Recipe {
+  return rest;
+}
+
 /** The largest part of an image, of its own shape and about its middle, that lies within it once it is straightened. */
 export function withinStraightened({ width, height }: Extent, degrees: number): number {
   const angle = (Math.abs(degrees) * Math.PI) / 180;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { stepTexts } from './describe.ts';
 import { framing, type Subject } from '../subject.ts';
 import { geometry, type Extent } from './geometry.ts';
 import { Beyond, merge, Recipe } from './recipe.ts';
@@ -81,6 +82,26 @@ export const TREATMENTS: readonly Treatment[] = [
     },
   },
 ];
+
+const SHAPES = {
+  whole: 'brought to',
+  filled: 'cropped to',
+  subject: 'the thing on it framed alike,',
+} as const;
+
+/** What a treatment does, in a few words. */
+export function treatmentInWords({ recipe, shape }: Omit<Treatment, 'name'>): string {
+  const on =
+    shape?.beyond?.fill === 'colour'
+      ? ` on ${shape.beyond.colour === '#ffffff' ? 'white' : shape.beyond.colour}`
+      : '';
+  return [
+    shape ? `${SHAPES[shape.how]} ${shape.ratio.join(':')}${on}` : '',
+    ...stepTexts(recipe).map(({ text }) => text),
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
 
 /**
  * The recipe that a treatment is for an image of this size, upright, in pixels.

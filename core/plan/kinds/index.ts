@@ -45,6 +45,7 @@ import { tag } from './tag.ts';
 import { tagAbove } from './tag-above.ts';
 import { tagSpelling } from './tag-spelling.ts';
 import { treat } from './treat.ts';
+import { treatment } from './treatment.ts';
 import { undo } from './undo.ts';
 import { unplace } from './unplace.ts';
 import { withoutPlace } from './without-place.ts';
@@ -97,6 +98,7 @@ export const KINDS_OF_PLAN = {
   'tag-above': tagAbove,
   'tag-spelling': tagSpelling,
   treat,
+  treatment,
   undo,
   unplace,
   'without-place': withoutPlace,
@@ -151,6 +153,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   tagAbove.request,
   tagSpelling.request,
   treat.request,
+  treatment.request,
   undo.request,
   unplace.request,
   withoutPlace.request,

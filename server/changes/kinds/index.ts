@@ -45,6 +45,7 @@ import { tag } from './tag.ts';
 import { tagAbove } from './tag-above.ts';
 import { tagSpelling } from './tag-spelling.ts';
 import { treat } from './treat.ts';
+import { treatment } from './treatment.ts';
 import { undo } from './undo.ts';
 import { unplace } from './unplace.ts';
 import { withoutPlace } from './without-place.ts';
@@ -102,6 +103,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   'tag-above': tagAbove,
   'tag-spelling': tagSpelling,
   treat,
+  treatment,
   undo,
   unplace,
   'without-place': withoutPlace,

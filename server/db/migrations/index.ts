@@ -20,6 +20,7 @@ import m019 from './019-crowds.ts';
 import m020 from './020-plans-in-parts.ts';
 import m021 from './021-namespaces-of-settings.ts';
 import m022 from './022-edits.ts';
+import m023 from './023-treatments.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -45,4 +46,5 @@ export const MIGRATIONS: readonly string[] = [
   m020,
   m021,
   m022,
+  m023,
 ];

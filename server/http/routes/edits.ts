@@ -1,6 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
 import { z } from 'zod';
+import { Treatment } from '../../../core/picture/recipe/treatments.ts';
 import { EditView, TriedView } from '../../../api/edits.ts';
 import { sourceOf, tryRecipe } from '../../changes/prepare.ts';
 import { HEIF } from '../../media/heif.ts';
@@ -53,6 +54,15 @@ export const editRoutes = ({ site }: Services): Route[] => [
         body,
       };
     },
+  }),
+
+  /** The treatments that people keep; those that come along are known to the interface. */
+  defineRoute({
+    method: 'get',
+    path: '/treatments',
+    right: 'look',
+    answer: z.array(Treatment),
+    handle: () => site.treatments.all(),
   }),
 
   /** What a recipe would come to, with its real size. */

@@ -2,6 +2,7 @@ import type { PlanView } from '../../../api/plans.ts';
 import type { SitePath } from '../../../core/address/path.ts';
 import type { OwnField } from '../../../core/describe/fields.ts';
 import { ruleInWords, type FolderRule } from '../../../core/intake/rules.ts';
+import { treatmentInWords, type Treatment } from '../../../core/picture/recipe/treatments.ts';
 import { patternInWords, type NamePattern } from '../../../core/naming/pattern.ts';
 import { each, setOf } from '../../../core/paced.ts';
 import {
@@ -147,6 +148,11 @@ function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after
       return { what: `Saved search “${key}”`, before: query(before), after: query(after) };
     case 'name-pattern':
       return { what: `Pattern “${key}”`, before: pattern(before), after: pattern(after) };
+    case 'treatment': {
+      const said = (value: SettingValue) =>
+        value === null ? '' : treatmentInWords(value as unknown as Omit<Treatment, 'name'>);
+      return { what: `Treatment “${key}”`, before: said(before), after: said(after) };
+    }
     case 'own-field':
       return { what: `Field “${key}”`, before: field(before), after: field(after) };
     case 'tag-spelling':

@@ -2,7 +2,7 @@
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watchEffect } from 'vue';
 import { drawn, inPixels, levelling, moved, type Grip } from '../../../core/picture/recipe/frame.ts';
-import { geometry, type Extent } from '../../../core/picture/recipe/geometry.ts';
+import { geometry, unsized, type Extent } from '../../../core/picture/recipe/geometry.ts';
 import type { Cover, Frame, Recipe } from '../../../core/picture/recipe/recipe.ts';
 import { followPointer } from '../../kit/pointer.ts';
 import { usePreview } from './preview.ts';
@@ -24,7 +24,7 @@ const emit = defineEmits<{
 
 const room = useTemplateRef('room');
 const { width: roomWide, height: roomHigh } = useElementSize(room);
-const shape = computed(() => geometry({ ...props.recipe, size: undefined } as Recipe, props.size));
+const shape = computed(() => geometry(unsized(props.recipe), props.size));
 const oriented = computed(() => shape.value.oriented);
 /** The frame as it is, also where the recipe has none of its own. */
 const frame = computed<Frame>(() => {

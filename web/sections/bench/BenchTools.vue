@@ -8,7 +8,7 @@ import {
 import { computed, ref } from 'vue';
 import { FORMAT_NAMES } from '../../../core/picture/recipe/describe.ts';
 import { heldTo, inPixels, typed, WHOLE } from '../../../core/picture/recipe/frame.ts';
-import { geometry, type Extent } from '../../../core/picture/recipe/geometry.ts';
+import { geometry, unsized, type Extent } from '../../../core/picture/recipe/geometry.ts';
 import {
   FORMATS,
   merge,
@@ -71,7 +71,7 @@ const oriented = computed(
 const frame = computed(() => props.recipe.frame ?? WHOLE);
 const pixels = computed(() => {
   if (props.recipe.frame) return inPixels(props.recipe.frame, oriented.value);
-  const { frame: box } = geometry({ ...props.recipe, size: undefined } as Recipe, props.size);
+  const { frame: box } = geometry(unsized(props.recipe), props.size);
   return box;
 });
 const RATIOS = ['1:1', '3:2', '4:3', '16:9', '2:3', '3:4', '9:16'];

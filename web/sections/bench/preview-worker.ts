@@ -1,6 +1,5 @@
 import { applyCovers } from '../../../core/picture/recipe/cover.ts';
-import { geometry, type Box } from '../../../core/picture/recipe/geometry.ts';
-import type { Recipe } from '../../../core/picture/recipe/recipe.ts';
+import { geometry, unsized, type Box } from '../../../core/picture/recipe/geometry.ts';
 import { applyTone, histogramOf, toneTables, withLevels } from '../../../core/picture/recipe/tone.ts';
 import type { PreviewRequest, PreviewAnswer } from './preview.ts';
 
@@ -29,7 +28,7 @@ function drawn(
   const { turns = 0, mirror, flip, straighten = 0 } = recipe.orient ?? {};
   const upright = { width: source.width, height: source.height };
   const angle = (straighten * Math.PI) / 180;
-  const { oriented, frame } = geometry({ ...recipe, size: undefined } as Recipe, upright);
+  const { oriented, frame } = geometry(unsized(recipe), upright);
   const [cos, sin] = [Math.abs(Math.cos(angle)), Math.abs(Math.sin(angle))];
   const room: Box = {
     width: oriented.width * cos + oriented.height * sin,
