@@ -125,10 +125,10 @@ test('a tag dragged on another goes below it; the tray dragged on a tag gives it
   await tick('moon-waning-gibbous.jpg');
   await browser.text('2 items in the tray');
   await browser.click('Tags …');
-  await browser.fill('Add tags', 'lunar night');
+  await browser.fill('Add tags', 'lunar night, heavens');
   await browser.press(Key.ENTER);
   await browser.inDialog('Review changes');
-  await applyPlan('Change 2 items', 'Tag “lunar night”');
+  await applyPlan('Change 2 items', 'Tag “lunar night”, “heavens”');
   await browser.click('Empty tray');
   await tick('moon-first-quarter.jpg');
   await browser.text('1 item in the tray');
@@ -143,10 +143,10 @@ test('a tag dragged on another goes below it; the tray dragged on a tag gives it
   await applyPlan('Change 1 item', 'Tag “lunar night”');
   await (await tag('lunar night')).click();
   await browser.text('3 items');
-  await browser.drag(await tag('lunar night'), await tag('moon'));
-  await browser.text('Move the tag “lunar night” under “moon”');
-  await applyPlan('Apply', 'Move the tag “lunar night” under “moon”');
-  const above = await tag('moon');
+  await browser.drag(await tag('lunar night'), await tag('heavens'));
+  await browser.text('Move the tag “lunar night” under “heavens”');
+  await applyPlan('Apply', 'Move the tag “lunar night” under “heavens”');
+  const above = await tag('heavens');
   const below = await tag('lunar night');
   expect((await below.getRect()).x).toBeGreaterThan((await above.getRect()).x);
 });

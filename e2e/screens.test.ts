@@ -273,9 +273,11 @@ test('the panes are as wide as one makes them, by the pointer and by keys, and s
 test('the first screen comes with less than 300 kB of code and styles, compressed', async () => {
   await browser.command('Network.clearBrowserCache', {});
   await session.go('/library');
+  // What was asked for before all of that was there; the rest comes when there is nothing else to do.
   const [bytes, packed] = await browser.driver.executeScript<[number, boolean]>(
-    `const code = performance.getEntriesByType('resource').filter(({ name }) => /\\.(js|css)$/.test(name));
-     return [code.reduce((sum, one) => sum + one.transferSize, 0), code.every((one) => one.encodedBodySize < one.decodedBodySize || one.decodedBodySize < 200)];`,
+    `const { loadEventEnd } = performance.getEntriesByType('navigation')[0];
+     const code = performance.getEntriesByType('resource').filter(({ name, startTime }) => /\\.(js|css)$/.test(name) && startTime < loadEventEnd);
+     return [code.reduce((sum, one) => sum + one.encodedBodySize, 0), code.every((one) => one.encodedBodySize < one.decodedBodySize || one.decodedBodySize < 200)];`,
   );
   expect(packed).toBe(true);
   expect(bytes).toBeGreaterThan(50_000);
