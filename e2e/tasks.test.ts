@@ -93,45 +93,34 @@ test('all images of a folder get a common name with a counter: five clicks, two 
     expect(changing).toBeGreaterThan(50);
     await browser.click(`Review ${changing} new names`);
     await browser.text('References updated on');
-    await browser.press(Key.ENTER);
-    await browser.text('Done. Rename');
+    await session.applyPlan('Rename');
   });
-  // The last click, on the plan's button, is a key here; filling a field that has the focus takes none.
-  expect(done.clicks).toBeLessThanOrEqual(5);
-  expect(done.keys).toBeLessThanOrEqual(4);
-  await session.alone();
+  expect(done).toEqual({ clicks: 5, drags: 0, keys: 2 });
   await browser.click('Undo');
   await session.applyPlan('Undo');
   expect(await treeOf(root)).toEqual(before);
   await browser.click('Empty tray');
 });
 
-test('found, filtered, and the search kept: four clicks, three keys; its filter changed: three clicks', async () => {
+test('found, filtered, and the search kept: four clicks, three keys', async () => {
   await session.go('/library');
   await browser.text('Add all to tray');
   const kept = await counted(async () => {
     await browser.press('f');
-    await browser.press('moon', Key.ENTER);
-    await browser.text('matching “moon”');
+    await browser.press('sky', Key.ENTER);
+    await browser.text('matching “sky”');
     await browser.click('Add filter');
     await browser.click('File type');
     const image = By.xpath("//*[@aria-label='Add a filter']//button[starts-with(., 'image')]");
     await (await browser.see(image, 'the kind image')).click();
     await browser.text('kind is image');
     await browser.click('Save search');
-    await browser.text('Name of the search');
-    await browser.press('Moon images', Key.ENTER);
-    await browser.button('Moon images');
+    await browser.field('Name of the search');
+    await browser.press('Sky images', Key.ENTER);
+    await browser.button('Sky images');
   });
   expect(kept).toEqual({ clicks: 4, drags: 0, keys: 3 });
-  const changed = await counted(async () => {
-    await browser.click('kind is image');
-    const document = By.xpath("//*[contains(@aria-label, 'filter')]//button[starts-with(., 'document')]");
-    await (await browser.see(document, 'the kind document')).click();
-    await browser.text('kind is document');
-  });
-  expect(changed.clicks).toBeLessThanOrEqual(3);
-  await browser.click('Delete saved search Moon images');
+  await browser.click('Delete saved search Sky images');
 });
 
 test('eight items are moved by two drags and one key; by keys alone in eleven', async () => {
@@ -178,7 +167,15 @@ test('eight items are moved by two drags and one key; by keys alone in eleven', 
     for (let more = 0; more < 7; more++) await browser.hold(Key.SHIFT, Key.ARROW_RIGHT);
     await browser.text('8 items in the tray');
     await browser.press('m');
-    await browser.field('Folder');
+    await browser.field('To folder');
+    await browser.driver.wait(
+      () =>
+        browser.driver.executeScript<boolean>(
+          "return document.activeElement?.closest('.el-dialog') !== null && document.activeElement.matches('input')",
+        ),
+      10_000,
+      'the field has the focus',
+    );
     await browser.press('media', Key.ENTER);
     await browser.text('to “media”');
     await browser.press(Key.ENTER);

@@ -18,6 +18,8 @@ async function opened() {
   // Behind the library's own focus on the box.
   requestAnimationFrame(() => focusFirst(dialog));
 }
+/** The library has put the focus on the box: only now is it ours to give. */
+const trapped = () => requestAnimationFrame(() => focusFirst(contents.value?.closest('.el-dialog')));
 const FIELDS =
   'input:not([type=checkbox], [type=radio], [type=file], [type=hidden], :disabled, [readonly]), textarea:not(:disabled, [readonly])';
 function focusFirst(dialog: Element | null | undefined) {
@@ -44,7 +46,7 @@ onBeforeUnmount(back);
 </script>
 
 <template>
-  <ElDialog @open="opened" @closed="back">
+  <ElDialog @open="opened" @open-auto-focus="trapped" @closed="back">
     <div ref="contents"><slot></slot></div>
     <template v-if="$slots['footer']" #footer><slot name="footer"></slot></template>
   </ElDialog>
