@@ -11,6 +11,7 @@ import { closeSites, openSite, treeOf } from '../test/site.ts';
 import { applyProposal } from './apply.ts';
 import { propose } from './kinds/index.ts';
 import { sourceOf, tryRecipe } from './prepare.ts';
+import { emptyAside } from './upkeep.ts';
 
 afterEach(closeSites);
 
@@ -191,4 +192,22 @@ test('credit and copyright stay in the file, where it was taken does not', async
   const meta = await site.metadata.read(join(root, 'img/wide.jpg'));
   expect(meta.place).toBeFalsy();
   expect(JSON.stringify(meta)).toContain('Corvane Hill Observatory');
+});
+
+test('an edited copy that is deleted for good takes the original that was kept for it along', async () => {
+  const root = await gallerySite();
+  const site = await openSite(root);
+  const id = idOf(site, 'img/b.jpg');
+  const original = site.items.need(id).sha256;
+  await applyProposal(site, await prepared(site, id, HALF, { as: 'new', folder: 'img', stem: 'half' }), 1);
+  const made = idOf(site, 'img/half.jpg');
+  expect(site.blobs.has(original)).toBe(true);
+  await applyProposal(
+    site,
+    await propose(site, { kind: 'set-aside', itemIds: [made], leavePlaced: false }, { personId: 1 }),
+    1,
+  );
+  expect(site.blobs.has(original)).toBe(true);
+  await emptyAside(site, [made], '1', 1);
+  expect(site.blobs.has(original)).toBe(false);
 });

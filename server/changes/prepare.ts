@@ -82,11 +82,16 @@ function editOf(item: Pick<Item, 'edit' | 'sha256'>): Edit | undefined {
   }
 }
 
-/** What a recipe makes of an image, as it would be saved; the bytes are let go of. */
-export async function tryRecipe(site: Making, itemId: number, recipe: Recipe): Promise<Prepared> {
+/** What a recipe makes of an image, as it would be saved; the bytes are let go of. `signal`: nobody waits for it any more. */
+export async function tryRecipe(
+  site: Making,
+  itemId: number,
+  recipe: Recipe,
+  signal?: AbortSignal,
+): Promise<Prepared> {
   const item = needHere(site, itemId);
   const source = await sourceOf(site, itemId);
-  return fromWorkFile(site, (to) => rendered(site, source, item, recipe, to));
+  return fromWorkFile(site, (to) => rendered(site, source, item, recipe, to, signal));
 }
 
 async function rendered(
@@ -95,10 +100,11 @@ async function rendered(
   item: Item,
   recipe: Recipe,
   to: string,
+  signal?: AbortSignal,
 ): Promise<Prepared> {
   const focal = focalOf(item);
   const task = { file, to, asked: { recipe, mime: original.mime, ...(focal ? { focal } : {}) } };
-  const answer = await site.pool.run('prepare', task);
+  const answer = await site.pool.run('prepare', task, { signal });
   if ('refused' in answer) throw new Fault('bad-request', answer.refused, 'Change the edit, then try again.');
   return answer;
 }

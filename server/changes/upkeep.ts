@@ -1,3 +1,4 @@
+import { originalIn } from '../../core/picture/recipe/edit.ts';
 import { addressFault, readRedirects, REDIRECTS_FILE, writeRedirects } from '../../core/address/redirects.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { CHECKS, type CheckName } from '../../core/upkeep/checks.ts';
@@ -141,6 +142,10 @@ export async function emptyAside(
   const bytes = items.reduce((sum, item) => sum + item.bytes, 0);
   plan.totals = { items: chosen, pages: 0, spans: 0, bytesFreed: bytes };
   const entryId = await applyProposal(site, { plan }, personId);
-  for (const item of items) await collectBlob(site, item.sha256, true);
+  for (const item of items) {
+    await collectBlob(site, item.sha256, true);
+    const original = originalIn(item.edit);
+    if (original) await collectBlob(site, original, true);
+  }
   return { entryId, items: chosen, bytes };
 }

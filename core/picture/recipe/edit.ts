@@ -39,6 +39,10 @@ export function writeEdit({ recipe, original }: Edit, made: string): string {
   });
 }
 
+/** The hash of the original that a record names, whatever has become of its file since; undefined: none. */
+export const originalIn = (text: string): string | undefined =>
+  text === '' ? undefined : Kept.parse(JSON.parse(text)).original.of;
+
 /**
  * Reads how a file was made.
  * @param sha256 of the file as it is

@@ -73,6 +73,11 @@ export const editRoutes = ({ site }: Services): Route[] => [
     params: Id,
     body: 'TryRecipe',
     answer: TriedView,
-    handle: ({ params, body }) => tryRecipe(site, params.id, body.recipe),
+    handle: ({ params, body, ctx }) => {
+      // Who changes something again before this is known asks anew.
+      const leaving = new AbortController();
+      ctx.res.once('close', () => leaving.abort());
+      return tryRecipe(site, params.id, body.recipe, leaving.signal);
+    },
   }),
 ];
