@@ -174,7 +174,12 @@ test('what cannot be done is said: too small stays as it is, a frame beyond all 
   );
   await fields.at(-1)!.sendKeys(Key.chord(Key.CONTROL, 'a'), '5000', Key.TAB);
   await browser.text('Already small enough: it isn’t enlarged.');
-  await browser.click('Discard and close');
+  // A step that is taken out leaves its settings as they were before.
+  await browser.click('Back to the original');
+  await browser.text('This is the original.');
+  const resize = By.xpath("//aside//label[starts-with(normalize-space(.), 'Resize')]");
+  expect(await (await browser.see(resize, 'Resize')).getText()).toContain('as it is');
+  await browser.click('Close');
   const { items } = (await (
     await fetch(`${session.server.address}/api/items?where=kind:document&limit=1`)
   ).json()) as { items: { id: number; name: string }[] };

@@ -5,21 +5,17 @@ import {
   PhFlipHorizontal,
   PhFlipVertical,
 } from '@phosphor-icons/vue';
-import { computed, ref } from 'vue';
-import { FORMAT_NAMES } from '../../../core/picture/recipe/describe.ts';
+import { computed } from 'vue';
 import { heldTo, inPixels, typed, WHOLE } from '../../../core/picture/recipe/frame.ts';
 import { geometry, unsized, type Extent } from '../../../core/picture/recipe/geometry.ts';
 import {
-  FORMATS,
   merge,
   type Beyond,
-  type FileStep,
   type Frame,
   type Levels,
   type Orient,
   type Recipe,
   type RecipeChange,
-  type Size,
   type Tone,
 } from '../../../core/picture/recipe/recipe.ts';
 import AppButton from '../../kit/AppButton.vue';
@@ -31,6 +27,7 @@ import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 import AppSlider from '../../kit/AppSlider.vue';
 import LevelsTool from './LevelsTool.vue';
+import OutputTools from './OutputTools.vue';
 
 /** The steps of a recipe, each with its settings. */
 const props = defineProps<{
@@ -113,60 +110,6 @@ const COVERS = [
   ['colour', 'Black'],
 ] as const;
 
-const by = ref<Size['by'] | 'as-is'>(props.recipe.size?.by ?? 'as-is');
-const SIZES: [Size['by'] | 'as-is', string][] = [
-  ['as-is', 'as it is'],
-  ['fit', 'fit within'],
-  ['cover', 'fill exactly'],
-  ['width', 'width'],
-  ['height', 'height'],
-  ['longest', 'longest side'],
-  ['percent', 'per cent'],
-];
-function setSize(change: Record<string, number | boolean | string | undefined>) {
-  if (by.value === 'as-is') return emit('change', { size: null });
-  const { width, height } = pixels.value;
-  const first = {
-    fit: { width: Math.min(1600, width), height: Math.min(1600, height) },
-    cover: { width: Math.min(1600, width), height: Math.min(600, height) },
-    width: { width: Math.min(1600, width) },
-    height: { height: Math.min(1600, height) },
-    longest: { pixels: Math.min(1600, Math.max(width, height)) },
-    percent: { percent: 50 },
-  }[by.value];
-  const { enlarge, sharpen } = props.recipe.size ?? {};
-  const before = props.recipe.size?.by === by.value ? props.recipe.size : {};
-  const next = { ...first, ...before, enlarge, sharpen, ...change, by: by.value };
-  emit('change', { size: JSON.parse(JSON.stringify(next)) as Size });
-}
-const sizeNumbers = computed(() => {
-  const { size } = props.recipe;
-  if (!size) return [];
-  const names = { width: 'Width', height: 'Height', pixels: 'Pixels', percent: 'Per cent' } as const;
-  return (Object.keys(names) as (keyof typeof names)[]).flatMap((key) =>
-    key in size ? [{ key, name: names[key], value: (size as unknown as Record<string, number>)[key]! }] : [],
-  );
-});
-
-const file = computed<FileStep>(() => props.recipe.file ?? {});
-function setFile(change: { [Name in keyof FileStep]?: FileStep[Name] | undefined }) {
-  emit('change', { file: JSON.parse(JSON.stringify({ ...file.value, ...change })) as FileStep });
-}
-const format = computed(() => file.value.format ?? 'keep');
-const lossless = computed(
-  () => file.value.format === 'png' || (!file.value.format && props.mime === 'image/png'),
-);
-const quality = computed(() => {
-  const { quality } = file.value;
-  return quality === undefined || typeof quality === 'number'
-    ? 'number'
-    : quality === 'same'
-      ? 'same'
-      : 'most';
-});
-function setQuality(how: string) {
-  setFile({ quality: how === 'same' ? 'same' : how === 'most' ? { mostBytes: 200_000 } : 82 });
-}
 const isMerged = (change: RecipeChange) =>
   JSON.stringify(merge(props.recipe, change)) === JSON.stringify(props.recipe);
 const nothingToReset = computed(() => isMerged({ tone: null }));
@@ -358,90 +301,11 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
         </li>
       </ul>
     </AppFold>
-    <AppFold title="Size" open>
-      <label class="field"
-        >Resize
-        <AppSelect v-model="by" @change="setSize({})"
-          ><AppOption v-for="[key, name] in SIZES" :key="key" :value="key" :label="name"
-        /></AppSelect>
-      </label>
-      <div v-if="recipe.size" class="four">
-        <label v-for="one in sizeNumbers" :key="one.key"
-          >{{ one.name }}
-          <AppNumber
-            :model-value="one.value"
-            :min="1"
-            :max="one.key === 'percent' ? 400 : 20000"
-            @change="$event !== null && setSize({ [one.key]: $event })"
-          />
-        </label>
-      </div>
-      <template v-if="recipe.size">
-        <AppCheckbox
-          :model-value="recipe.size.enlarge ?? false"
-          @update:model-value="setSize({ enlarge: $event || undefined })"
-          >Enlarge where it is smaller</AppCheckbox
-        >
-        <label class="field"
-          >Sharpen
-          <AppSelect
-            :model-value="recipe.size.sharpen ?? 'off'"
-            @update:model-value="setSize({ sharpen: $event === 'off' ? undefined : $event })"
-            ><AppOption value="off" label="off" /><AppOption value="light" label="light" /><AppOption
-              value="strong"
-              label="strong"
-          /></AppSelect>
-        </label>
-      </template>
-    </AppFold>
-    <AppFold title="File" open>
-      <label class="field"
-        >Format
-        <AppSelect
-          :model-value="format"
-          @update:model-value="setFile({ format: $event === 'keep' ? undefined : $event })"
-          ><AppOption value="keep" label="as it is" /><AppOption
-            v-for="one in FORMATS"
-            :key="one"
-            :value="one"
-            :label="FORMAT_NAMES[one]"
-        /></AppSelect>
-      </label>
-      <label v-if="!lossless" class="field"
-        >Quality
-        <AppSelect :model-value="quality" @update:model-value="setQuality"
-          ><AppOption value="number" label="a number" /><AppOption
-            value="same"
-            label="as small as looks the same" /><AppOption value="most" label="at most so many kB"
-        /></AppSelect>
-      </label>
-      <label v-if="!lossless && quality === 'number'" class="field"
-        >Number
-        <AppNumber
-          :model-value="typeof file.quality === 'number' ? file.quality : 82"
-          :min="1"
-          :max="100"
-          @change="$event !== null && setFile({ quality: $event })"
-      /></label>
-      <label v-if="!lossless && quality === 'most'" class="field"
-        >kB
-        <AppNumber
-          :model-value="typeof file.quality === 'object' ? Math.round(file.quality.mostBytes / 1000) : 200"
-          :min="1"
-          :max="1000000"
-          @change="$event !== null && setFile({ quality: { mostBytes: 1000 * $event } })"
-      /></label>
-      <label v-if="file.format === 'jpeg' && mime !== 'image/jpeg'" class="field"
-        >Where it is transparent
-        <AppInput
-          type="color"
-          :model-value="file.ground ?? '#ffffff'"
-          @update:model-value="setFile({ ground: $event })"
-      /></label>
-    </AppFold>
+    <OutputTools :recipe="recipe" :framed="pixels" :mime="mime" @change="emit('change', $event)" />
   </div>
 </template>
 
+<style scoped src="./tools.css"></style>
 <style scoped>
 .tools {
   padding: 4px 14px 24px;
@@ -459,22 +323,6 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
 .slide > label {
   width: 64px;
   flex: none;
-}
-.field {
-  display: grid;
-  align-items: center;
-  padding: 3px 0;
-  grid-template-columns: 110px minmax(0, 1fr);
-  gap: 8px;
-}
-.four {
-  display: grid;
-  padding: 4px 0;
-  grid-template-columns: 1fr 1fr;
-  gap: 4px 10px;
-}
-.four label {
-  font-size: 12.5px;
 }
 ul {
   padding: 6px 0 0;
