@@ -174,6 +174,12 @@ test('what cannot be done is said: too small stays as it is, a frame beyond all 
   );
   await fields.at(-1)!.sendKeys(Key.chord(Key.CONTROL, 'a'), '5000', Key.TAB);
   await browser.text('Already small enough: it isn’t enlarged.');
+  // A part is covered by keys: it is framed, and the frame becomes the part.
+  await browser.driver.executeScript('document.querySelector(\'.grip[aria-label*="right lower"]\').focus()');
+  for (let times = 0; times < 20; times++) await browser.hold(Key.SHIFT, Key.ARROW_LEFT);
+  await browser.click('Cover parts');
+  await browser.click('Cover what the frame holds');
+  await browser.text('1 part covered');
   // A step that is taken out leaves its settings as they were before.
   await browser.click('Back to the original');
   await browser.text('This is the original.');

@@ -110,6 +110,14 @@ const COVERS = [
   ['colour', 'Black'],
 ] as const;
 
+/** For who draws by keys: the frame becomes a part that is covered, and is the whole image again. */
+function coverFrame() {
+  const { x, y, width, height } = frame.value;
+  emit('change', {
+    frame: null,
+    covers: [...(props.recipe.covers ?? []), { x, y, width, height, as: 'blur' }],
+  });
+}
 const isMerged = (change: RecipeChange) =>
   JSON.stringify(merge(props.recipe, change)) === JSON.stringify(props.recipe);
 const nothingToReset = computed(() => isMerged({ tone: null }));
@@ -276,6 +284,7 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
       <AppButton :aria-pressed="tool === 'cover'" @click="tool = tool === 'cover' ? 'frame' : 'cover'">{{
         tool === 'cover' ? 'Draw over the part' : 'Cover a part'
       }}</AppButton>
+      <AppButton v-if="recipe.frame" look="link" @click="coverFrame">Cover what the frame holds</AppButton>
       <ul v-if="recipe.covers">
         <li v-for="(one, at) in recipe.covers" :key="at" class="row">
           <label
