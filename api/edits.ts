@@ -3,6 +3,7 @@ import { Recipe } from '../core/picture/recipe/recipe.ts';
 
 /** An image on the bench: its original, and what has been made of it so far. */
 export const EditView = z.object({
+  name: z.string(),
   original: z.object({ sha256: z.string(), mime: z.string(), width: z.int(), height: z.int() }),
   bytes: z.int(),
   recipe: Recipe,

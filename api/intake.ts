@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { CHOICES, FINDING_CODES } from '../core/intake/finding.ts';
+import { Recipe } from '../core/picture/recipe/recipe.ts';
 import { SomeWords, Words } from './items.ts';
 import { FolderRuleValue, FolderRuleView } from '../core/intake/schema.ts';
 
@@ -40,6 +41,8 @@ export const ArrivalView = z.object({
   folder: z.string(),
   below: z.string(),
   words: Words.partial(),
+  recipe: Recipe.nullable(),
+  editable: z.boolean(),
   findings: z.array(FindingView),
   outcome: z.enum(['bring-in', 'replace', 'leave-out', 'unpack', 'ask']),
 });
@@ -68,6 +71,7 @@ export const Choices = z.strictObject({
   alike: z.enum(CHOICES.alike).optional(),
   clash: z.enum(CHOICES.clash).optional(),
   small: z.enum(CHOICES.small).optional(),
+  treat: z.enum(CHOICES.treat).optional(),
   heavy: z.enum(CHOICES.heavy).optional(),
   place: z.enum(CHOICES.place).optional(),
   type: z.enum(CHOICES.type).optional(),
@@ -78,6 +82,8 @@ export const ArrivalChange = z.strictObject({
   folder: folder.optional(),
   name: z.string().min(1).max(255).optional(),
   words: SomeWords.optional(),
+  /** What is made of the image; null: it stays as it was sent. */
+  recipe: Recipe.nullable().optional(),
   addTags: z.array(z.string().min(1).max(80)).max(50).optional(),
   choices: Choices.optional(),
 });

@@ -84,24 +84,11 @@ test('a dropped folder tree keeps its nesting; one bad file among twenty stops n
 test('an image pasted from the clipboard arrives under a name that says when', async () => {
   await go('/intake');
   await browser.text('No files waiting');
-  await browser.command('Browser.grantPermissions', {
-    origin: server.address,
-    permissions: ['clipboardReadWrite', 'clipboardSanitizedWrite'],
-  });
-  const png = (
+  await session.paste(
     await sharp(await painted(50))
       .png()
-      .toBuffer()
-  ).toString('base64');
-  const written = await browser.driver.executeAsyncScript(
-    `const done = arguments[1];
-     const bytes = Uint8Array.from(atob(arguments[0]), (char) => char.charCodeAt(0));
-     navigator.clipboard.write([new ClipboardItem({ 'image/png': new Blob([bytes], { type: 'image/png' }) })])
-       .then(done, (error) => done(String(error)));`,
-    png,
+      .toBuffer(),
   );
-  expect(written).toBeNull();
-  await browser.driver.actions().keyDown(Key.CONTROL).sendKeys('v').keyUp(Key.CONTROL).perform();
   await browser.text('pasted-image-');
   await browser.text('600 × 400 px');
   await browser.click('Skip: pasted-image-');

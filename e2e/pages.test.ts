@@ -151,7 +151,7 @@ test('by keys alone: a spot, an item, and it is written', async () => {
 test('by keys alone: a background behind a block, and a poster and captions for a video', async () => {
   const before = await treeOf(root);
   await session.openPage('imprint.html');
-  await browser.press('b');
+  await browser.press('h');
   await browser.text('Choose a spot on the page');
   await tabToSpots();
   // The first spot is the background that the page has.

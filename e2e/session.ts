@@ -1,6 +1,7 @@
 import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
+import { Key } from 'selenium-webdriver';
 import { afterAll, afterEach, beforeAll } from 'vitest';
 import { buildFolder } from '../server/built.ts';
 import { copySite } from '../server/test/site.ts';
@@ -64,6 +65,24 @@ export class Session {
     await mkdir(dirname(path), { recursive: true });
     await writeFile(path, bytes);
     return path;
+  }
+
+  /** An image that is in the clipboard, as a screen grab is, pasted by the keyboard. */
+  async paste(png: Buffer): Promise<void> {
+    await this.browser.command('Browser.grantPermissions', {
+      origin: this.server.address,
+      permissions: ['clipboardReadWrite', 'clipboardSanitizedWrite'],
+    });
+    await this.browser.command('Page.bringToFront', {});
+    const written = await this.browser.driver.executeAsyncScript(
+      `const done = arguments[1];
+       const bytes = Uint8Array.from(atob(arguments[0]), (char) => char.charCodeAt(0));
+       navigator.clipboard.write([new ClipboardItem({ 'image/png': new Blob([bytes], { type: 'image/png' }) })])
+         .then(done, (error) => done(String(error)));`,
+      png.toString('base64'),
+    );
+    if (written !== null) throw new Error(`The clipboard took no image: ${String(written)}`);
+    await this.browser.hold(Key.CONTROL, 'v');
   }
 
   /** Drops files and folders of this machine on the window, as a file manager does. */

@@ -32,6 +32,11 @@ export const router = createRouter({
       name: 'edit',
       component: () => import('./sections/bench/BenchSection.vue'),
     },
+    {
+      path: '/intake/edit/:id(\\d+)',
+      name: 'edit-arrival',
+      component: () => import('./sections/bench/BenchSection.vue'),
+    },
     { path: '/pages', name: 'pages', component: () => import('./sections/pages/PagesSection.vue') },
     { path: '/upkeep', name: 'upkeep', component: () => import('./sections/upkeep/UpkeepSection.vue') },
     { path: '/export', name: 'export', component: () => import('./sections/export/ExportSection.vue') },

@@ -1,9 +1,11 @@
 import type { SitePath } from '../address/path.ts';
+import type { Recipe } from '../picture/recipe/recipe.ts';
 import type { FolderRule } from './rules.ts';
 
 /** What the door can find about a file, in the order it is told. */
 export const FINDING_CODES = [
   'archive',
+  'edited',
   'same',
   'twin',
   'alike',
@@ -12,6 +14,7 @@ export const FINDING_CODES = [
   'kind',
   'small',
   'shape',
+  'treat',
   'heavy',
   'place',
   'name',
@@ -31,6 +34,7 @@ export const CHOICES = {
   alike: ['keep', 'replace', 'skip'],
   clash: ['number', 'replace'],
   small: ['keep', 'skip'],
+  treat: ['treat', 'keep'],
   heavy: ['shrink', 'keep'],
   place: ['remove', 'keep', 'skip'],
   type: ['convert', 'keep'],
@@ -111,6 +115,8 @@ export interface Checked {
   clash: Known | null;
   rule: FolderRule;
   choices: Choices;
+  /** What a person has made of it on the bench; null: nothing. */
+  recipe: Recipe | null;
 }
 
 /** What will become of a file when it is brought in. */

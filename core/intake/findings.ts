@@ -3,7 +3,12 @@ import { extensionOf, joinPath, type SitePath } from '../address/path.ts';
 import { nameCheck } from '../naming/check.ts';
 import { followsPattern } from '../naming/follows.ts';
 import { patternInWords } from '../naming/pattern.ts';
-import { hasShape, kindsInWords, shrunkSize, type FolderRule } from './rules.ts';
+import { describe } from '../picture/recipe/describe.ts';
+import { isNothing, type Recipe } from '../picture/recipe/recipe.ts';
+import { treatmentInWords } from '../picture/recipe/treatments.ts';
+import type { Subject } from '../picture/subject.ts';
+import { canBeEdited, editedSize, isTreated, limitedSize, recipeAtDoor } from './preparing.ts';
+import { hasShape, kindsInWords, type FolderRule } from './rules.ts';
 import type { ChoiceCode, Finding, Checked, Outcome } from './finding.ts';
 
 /** Everything the door has to say about a file. */
@@ -28,6 +33,14 @@ export function findingsOf(file: Checked): Finding[] {
         { key: 'keep', text: 'Keep as one file' },
       ],
       ...(choices.archive ? { chosen: choices.archive } : {}),
+    });
+  }
+  if (file.recipe) {
+    found.push({
+      code: 'edited',
+      text: `Edited: ${describe(file.recipe)}`,
+      weight: 'tells',
+      remedies: [{ key: 'original', text: 'Back to the original' }],
     });
   }
   const [same] = file.same;
@@ -116,15 +129,16 @@ export function findingsOf(file: Checked): Finding[] {
       remedies: [{ key: 'rename', text: 'Enter another name' }],
     });
   }
-  if (file.kind === 'image' && file.width && file.height) {
+  const size = file.kind === 'image' ? editedSize(file) : null;
+  if (size) {
     const need = needOf(rule);
     const small =
-      (rule.leastWidth !== null && file.width < rule.leastWidth) ||
-      (rule.leastHeight !== null && file.height < rule.leastHeight);
+      (rule.leastWidth !== null && size.width < rule.leastWidth) ||
+      (rule.leastHeight !== null && size.height < rule.leastHeight);
     if (small) {
       found.push({
         code: 'small',
-        text: `Smaller than the folder requires: ${file.width} × ${file.height} px, ${need} wanted${rule.purpose ? ` for ${rule.purpose}` : ''}. Is this a preview instead of the original?`,
+        text: `Smaller than the folder requires: ${size.width} × ${size.height} px, ${need} wanted${rule.purpose ? ` for ${rule.purpose}` : ''}.${file.recipe ? '' : ' Is this a preview instead of the original?'}`,
         weight: 'warns',
         remedies: [
           { key: 'keep', text: 'Keep it' },
@@ -133,7 +147,7 @@ export function findingsOf(file: Checked): Finding[] {
         chosen: choices.small ?? 'keep',
       });
     }
-    if (rule.shape && !hasShape(file.width, file.height, rule.shape)) {
+    if (rule.shape && !hasShape(size.width, size.height, rule.shape)) {
       found.push({
         code: 'shape',
         text: `Its aspect ratio isn’t ${rule.shape}, as the folder requires.`,
@@ -141,33 +155,45 @@ export function findingsOf(file: Checked): Finding[] {
         remedies: [],
       });
     }
-    const size = shrunkSize({ ...file, width: file.width, height: file.height }, rule);
-    if (size) {
-      const smaller = size.width !== file.width || size.height !== file.height;
+    if (rule.treatment && !file.recipe && canBeEdited(file)) {
+      found.push({
+        code: 'treat',
+        text: `The folder’s treatment “${rule.treatment.name}”: ${treatmentInWords(rule.treatment)}.`,
+        weight: 'tells',
+        remedies: [
+          { key: 'treat', text: 'Apply it' },
+          { key: 'keep', text: 'Keep as it is' },
+        ],
+        chosen: isTreated(file) ? 'treat' : 'keep',
+      });
+    }
+    const limit = limitedSize(file);
+    if (limit) {
+      const smaller = limit.width !== size.width || limit.height !== size.height;
       found.push({
         code: 'heavy',
         text:
           (smaller
-            ? `Larger than needed: ${file.width} × ${file.height} px, ${weight(file.bytes)}.`
+            ? `Larger than needed: ${size.width} × ${size.height} px, ${weight(file.bytes)}.`
             : `File larger than needed: ${weight(file.bytes)}.`) +
           (rule.keepOriginal ? ' The original is kept off the site.' : ''),
         weight: 'tells',
         remedies: [
           {
             key: 'shrink',
-            text: smaller ? `Shrink to ${size.width} × ${size.height} px` : 'Compress',
+            text: smaller ? `Shrink to ${limit.width} × ${limit.height} px` : 'Compress',
           },
           { key: 'keep', text: 'Keep as it is' },
         ],
         chosen: choices.heavy ?? 'shrink',
       });
     }
-    const willBe = size && choices.heavy !== 'keep' ? file.readyBytes : file.bytes;
+    const willBe = limit && choices.heavy !== 'keep' ? file.readyBytes : file.bytes;
     const most = rule.largestBytes;
-    if (most !== null && willBe !== null && willBe > most && !(size && choices.heavy === 'keep')) {
+    if (most !== null && willBe !== null && willBe > most && !(limit && choices.heavy === 'keep')) {
       found.push({
         code: 'heavy',
-        text: size
+        text: limit
           ? `It is still ${weight(willBe)}, and the folder allows ${weight(most)}. Any smaller, it would no longer look sharp.`
           : `File larger than the folder allows: ${weight(willBe)}, at most ${weight(most)}. Files of this type can’t be compressed here.`,
         weight: 'warns',
@@ -177,18 +203,22 @@ export function findingsOf(file: Checked): Finding[] {
   }
   const unseen = file.kind === 'image' ? UNSEEN[file.convertible ?? file.mime] : undefined;
   if (unseen && file.convertible !== null) {
-    const kept = choices.type === 'keep';
+    // What is edited is written anew, and in a format that browsers show.
+    const edited = file.recipe !== null || isTreated(file);
+    const kept = choices.type === 'keep' && !edited;
     found.push({
       code: 'type',
       text: kept
         ? `Browsers can’t display ${unseen}. Visitors would see nothing.`
         : `Browsers can’t display ${unseen}, so it is saved as JPEG.${rule.keepOriginal ? ' The original is kept off the site.' : ''}`,
       weight: kept ? 'warns' : 'tells',
-      remedies: [
-        { key: 'convert', text: 'Save as JPEG' },
-        { key: 'keep', text: 'Keep as it is' },
-      ],
-      chosen: choices.type ?? 'convert',
+      remedies: edited
+        ? []
+        : [
+            { key: 'convert', text: 'Save as JPEG' },
+            { key: 'keep', text: 'Keep as it is' },
+          ],
+      chosen: edited ? 'convert' : (choices.type ?? 'convert'),
     });
   } else if (unseen) {
     found.push({
@@ -279,20 +309,20 @@ export function outcomeOf(file: Checked): Outcome {
   return { do: 'bring-in' };
 }
 
-/** Whether the copy that goes to the site is shrunk, or saved as JPEG, and whether private facts are taken out of it. */
-export function preparationOf(file: Checked): {
-  size: { width: number; height: number } | undefined;
-  convert: boolean;
-  removePrivate: boolean;
-} {
+/** What the copy that goes to the site is made by, and whether private facts are taken out of it. */
+export function preparationOf(
+  file: Checked,
+  subject?: Subject,
+): { recipe: Recipe | undefined; removePrivate: boolean } {
   const findings = findingsOf(file);
-  const shrink = findings.find((one) => one.code === 'heavy')?.chosen === 'shrink';
+  const chosen = (code: ChoiceCode) => findings.find((one) => one.code === code)?.chosen;
+  const recipe = recipeAtDoor(
+    file,
+    { shrink: chosen('heavy') === 'shrink', convert: chosen('type') === 'convert' },
+    subject,
+  );
   return {
-    size:
-      shrink && file.width && file.height
-        ? shrunkSize({ ...file, width: file.width, height: file.height }, file.rule)
-        : undefined,
-    convert: findings.find((one) => one.code === 'type')?.chosen === 'convert',
+    recipe: isNothing(recipe) ? undefined : recipe,
     // Also of what is not stored as it stands: the choice may yet change.
     removePrivate: (file.private.place || file.private.device) && privateChoice(file) === 'remove',
   };

@@ -1,6 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { findingsOf, outcomeOf, preparationOf } from './findings.ts';
 import type { Checked } from './finding.ts';
+import type { Recipe } from '../picture/recipe/recipe.ts';
+import { TREATMENTS } from '../picture/recipe/treatments.ts';
 import { folderWithin, proposedName, safeFolder } from './arrival-names.ts';
 import { hasShape, ruleBreaks, ruleFor, shapeOf, shrunkSize, SITE_RULE, type FolderRule } from './rules.ts';
 
@@ -35,6 +37,7 @@ const file = (values: Partial<Checked> = {}): Checked => ({
   clash: null,
   rule: rule({}),
   choices: {},
+  recipe: null,
   ...values,
 });
 const codes = (checked: Checked) => findingsOf(checked).map((one) => one.code);
@@ -161,13 +164,13 @@ describe('findings', () => {
     const sent = file({ name: 'a.heic', mime: 'image/heic' });
     const type = (one: Checked) => findingsOf(one).find((found) => found.code === 'type');
     expect(type(sent)).toMatchObject({ weight: 'warns', remedies: [] });
-    expect(preparationOf(sent).convert).toBe(false);
+    expect(preparationOf(sent).recipe).toBeUndefined();
     const convertible = { ...sent, convertible: 'image/heic' };
     expect(type(convertible)).toMatchObject({ weight: 'tells', chosen: 'convert' });
-    expect(preparationOf(convertible).convert).toBe(true);
+    expect(preparationOf(convertible).recipe?.file).toEqual({ format: 'jpeg', quality: 90 });
     const kept = { ...convertible, choices: { type: 'keep' as const } };
     expect(type(kept)).toMatchObject({ weight: 'warns', chosen: 'keep' });
-    expect(preparationOf(kept).convert).toBe(false);
+    expect(preparationOf(kept).recipe).toBeUndefined();
     // What it becomes is shown.
     expect(type(file({ name: 'a.jpg', convertible: 'image/heic' }))?.text).toContain('HEIC');
     expect(type(file({ name: 'a.jpg' }))).toBeUndefined();
@@ -180,15 +183,81 @@ describe('findings', () => {
     });
     expect(codes(large)).toEqual(['heavy', 'place']);
     expect(preparationOf(large)).toEqual({
-      size: { width: 800, height: 500 },
-      convert: false,
+      recipe: { version: 1, size: { by: 'width', width: 800 } },
       removePrivate: true,
     });
     expect(preparationOf({ ...large, choices: { heavy: 'keep', place: 'keep' } })).toEqual({
-      size: undefined,
-      convert: false,
+      recipe: undefined,
       removePrivate: false,
     });
+    const light = file({ rule: rule({ largestBytes: 100_000 }), height: 3000 });
+    expect(preparationOf(light).recipe).toEqual({ version: 1, file: { quality: { mostBytes: 100_000 } } });
+  });
+  test('what a person edited is told, judged by what it becomes, and brought within the limits of the folder', () => {
+    const square: Recipe = {
+      version: 1,
+      frame: { x: 0.1875, y: 0, width: 0.625, height: 1, ratio: [1, 1] },
+    };
+    const strict = rule({ shape: '1:1', leastWidth: 900, largestSide: 900 });
+    const sent = file({ rule: strict });
+    expect(codes(sent)).toEqual(['shape', 'heavy']);
+    const edited = { ...sent, recipe: square };
+    expect(codes(edited)).toEqual(['edited', 'heavy']);
+    expect(findingsOf(edited)[0]!.text).toBe('Edited: Cropped to 1:1.');
+    expect(findingsOf(edited)[1]!.text).toContain('1000 × 1000 px');
+    expect(preparationOf(edited).recipe).toEqual({ ...square, size: { by: 'width', width: 900 } });
+    expect(preparationOf({ ...edited, choices: { heavy: 'keep' } }).recipe).toEqual(square);
+    // What crops to a size goes on cropping to its shape.
+    const cover: Recipe = { version: 1, size: { by: 'cover', width: 1200, height: 600 } };
+    expect(preparationOf({ ...sent, recipe: cover }).recipe).toEqual({
+      version: 1,
+      size: { by: 'cover', width: 900, height: 450 },
+    });
+    // What is edited is written anew, so it becomes what browsers show.
+    const phone = { ...edited, convertible: 'image/heic', choices: { type: 'keep' as const } };
+    expect(preparationOf(phone).recipe?.file?.format).toBe('jpeg');
+    expect(findingsOf(phone).find((one) => one.code === 'type')).toMatchObject({
+      chosen: 'convert',
+      remedies: [],
+    });
+  });
+  test('the treatment of a folder is offered and applied unless the image stays, or was edited; films and drawings stay', () => {
+    const treatment = TREATMENTS.find((one) => one.name === 'Event gallery')!;
+    const treated = file({ rule: rule({ treatment }) });
+    expect(findingsOf(treated)).toMatchObject([{ code: 'treat', chosen: 'treat' }]);
+    expect(preparationOf(treated).recipe).toEqual(treatment.recipe);
+    expect(preparationOf({ ...treated, choices: { treat: 'keep' } }).recipe).toBeUndefined();
+    const own: Recipe = { version: 1, tone: { blackAndWhite: true } };
+    expect(preparationOf({ ...treated, recipe: own }).recipe).toEqual(own);
+    for (const not of [{ mime: 'image/svg+xml' }, { mime: 'image/gif', frames: 8 }, { kind: 'video' }])
+      expect(preparationOf({ ...treated, ...not }).recipe).toBeUndefined();
+  });
+  test('Upkeep tells which images are not as the treatment of their folder makes them', () => {
+    const treatment = TREATMENTS.find((one) => one.name === 'Event gallery')!;
+    const breaks = (values: { mime?: string; width?: number; height?: number }) =>
+      ruleBreaks(
+        {
+          path: 'images/a.jpg',
+          kind: 'image',
+          mime: 'image/jpeg',
+          width: 800,
+          height: 533,
+          bytes: 90_000,
+          ...values,
+        },
+        rule({ treatment }),
+      );
+    expect(breaks({})).toEqual([]);
+    expect(breaks({ width: 300, height: 200 })).toEqual([]);
+    expect(breaks({ mime: 'image/png' })[0]).toBe('The folder’s treatment “Event gallery” makes JPEG files.');
+    expect(breaks({ width: 1600, height: 1066 })[0]).toContain('800 × 533 px');
+    const shop = TREATMENTS.find((one) => one.shape?.how === 'subject')!;
+    expect(
+      ruleBreaks(
+        { path: 'a.jpg', kind: 'image', mime: 'image/jpeg', width: 900, height: 600, bytes: 1 },
+        rule({ treatment: shop }),
+      )[0],
+    ).toContain('the shape 1:1');
   });
   test('an image without alt text waits in Describe; a sound does not', () => {
     expect(codes(file({ described: false }))).toEqual(['undescribed']);

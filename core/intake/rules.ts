@@ -2,6 +2,7 @@ import type { Kind } from '../address/kinds.ts';
 import type { SitePath } from '../address/path.ts';
 import type { Words } from '../describe/fields.ts';
 import { followsPattern } from '../naming/follows.ts';
+import { missesTreatment, type Treatment } from '../picture/recipe/treatments.ts';
 import { patternInWords, type NamePattern } from '../naming/pattern.ts';
 
 /** What a folder is for: what its items must have, what is more than useful, what they are given. Null: no such rule. */
@@ -24,6 +25,8 @@ export interface FolderRule {
   kinds: readonly Kind[] | null;
   /** The pattern of names there; null: as they like. */
   pattern: NamePattern | null;
+  /** What is made of images that come in, unless a person says that they stay. */
+  treatment: Treatment | null;
   /** Tags that what comes in is given. */
   tags: readonly string[];
   /** Licence of what comes in without one. */
@@ -42,6 +45,7 @@ export const SITE_RULE: FolderRule = {
   keepOriginal: true,
   kinds: null,
   pattern: null,
+  treatment: null,
   tags: [],
   licence: '',
 };
@@ -88,7 +92,14 @@ export function kindsInWords(kinds: readonly Kind[]): string {
 
 /** In what an item that lies in a folder does not fit its rule: a sentence for each. */
 export function ruleBreaks(
-  item: { path: SitePath; kind: Kind; width: number | null; height: number | null; bytes: number },
+  item: {
+    path: SitePath;
+    kind: Kind;
+    mime: string;
+    width: number | null;
+    height: number | null;
+    bytes: number;
+  },
   rule: FolderRule,
 ): string[] {
   const broken: string[] = [];
@@ -109,6 +120,8 @@ export function ruleBreaks(
     broken.push(`The file is larger than its folder's ${Math.round(rule.largestBytes / 1000)} kB.`);
   if (rule.shape && !hasShape(width, height, rule.shape))
     broken.push(`Its aspect ratio isn’t ${rule.shape}, as the folder requires.`);
+  const misses = rule.treatment && missesTreatment({ ...item, width, height }, rule.treatment);
+  if (misses) broken.push(`The folder’s treatment “${rule.treatment!.name}” ${misses}.`);
   return broken;
 }
 
@@ -131,6 +144,7 @@ export function ruleInWords(rule: Omit<FolderRule, 'folder'>): string {
     largestSide && `at most ${largestSide} px`,
     largestBytes && `at most ${Math.round(largestBytes / 1000)} kB`,
     rule.shape,
+    rule.treatment && `treated as “${rule.treatment.name}”`,
     rule.pattern && `names of ${patternInWords(rule.pattern)}`,
     rule.tags.length > 0 && `tagged ${rule.tags.map((tag) => `“${tag}”`).join(', ')}`,
     rule.licence && `licence ${rule.licence}`,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { KINDS } from '../address/kinds.ts';
 import { NamePattern } from '../naming/schema.ts';
+import { Treatment } from '../picture/recipe/treatments.ts';
 import { shapeOf } from './rules.ts';
 
 const folder = z.string().max(2000);
@@ -20,6 +21,7 @@ export const FolderRuleView = z.object({
   keepOriginal: z.boolean(),
   kinds: z.array(z.enum(KINDS)).min(1).nullable(),
   pattern: NamePattern.nullable(),
+  treatment: Treatment.nullable().default(null),
   tags: z.array(z.string().min(1).max(80)).max(20),
   licence: z.string().max(500),
 });

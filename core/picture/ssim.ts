@@ -65,11 +65,8 @@ const MOST = 92;
  * @param passes encodes with a quality of 1 to 100 and says whether that will do; asked for each at most once
  * @returns the highest quality where none passes
  */
-export async function leastQuality(
-  passes: (quality: number) => Promise<boolean>,
-  least = LEAST,
-): Promise<number> {
-  let low = least;
+export async function leastQuality(passes: (quality: number) => Promise<boolean>): Promise<number> {
+  let low = LEAST;
   let high: number = MOST;
   // Within two of it is near enough: nobody sees that.
   while (high - low > 1) {

@@ -1,13 +1,7 @@
 import { rm, writeFile } from 'node:fs/promises';
-import {
-  clashKey,
-  extensionOf,
-  joinPath,
-  pathFault,
-  stemOf,
-  type SitePath,
-} from '../../core/address/path.ts';
-import { readFocal, writeFocal } from '../../core/picture/focal.ts';
+import { clashKey, joinPath, pathFault, stemOf, type SitePath } from '../../core/address/path.ts';
+import { endingFor } from '../../core/picture/ending.ts';
+import { readFocal, writeFocal, type FocalPoint } from '../../core/picture/focal.ts';
 import { describe } from '../../core/picture/recipe/describe.ts';
 import { readEdit, writeEdit, type Edit } from '../../core/picture/recipe/edit.ts';
 import { geometry } from '../../core/picture/recipe/geometry.ts';
@@ -26,14 +20,6 @@ import { replaced } from './replace.ts';
 
 type Reading = Pick<Site, 'folder' | 'blobs' | 'items'>;
 export type Making = Reading & Pick<Site, 'data' | 'planBytes' | 'pool' | 'metadata'>;
-
-/** Endings by format; a file keeps its own where that is one of its format’s. */
-const ENDINGS: Record<string, readonly [string, ...string[]]> = {
-  'image/jpeg': ['.jpg', '.jpeg', '.jpe', '.jfif'],
-  'image/png': ['.png'],
-  'image/webp': ['.webp'],
-  'image/avif': ['.avif'],
-};
 
 /** What an image is edited from: its own original, or the file as it is. */
 export interface Source extends Edit {
@@ -91,19 +77,28 @@ export async function tryRecipe(
 ): Promise<Prepared> {
   const item = needHere(site, itemId);
   const source = await sourceOf(site, itemId);
-  return fromWorkFile(site, (to) => rendered(site, source, item, recipe, to, signal));
+  return tried(site, source, recipe, { focal: focalOf(item), signal });
+}
+
+/** What a recipe makes of an original; the bytes are let go of. */
+export function tried(
+  site: Pick<Site, 'data' | 'planBytes' | 'pool'>,
+  source: Source,
+  recipe: Recipe,
+  how: { focal?: FocalPoint | undefined; signal?: AbortSignal | undefined } = {},
+): Promise<Prepared> {
+  return fromWorkFile(site, (to) => rendered(site, source, recipe, to, how));
 }
 
 async function rendered(
   site: Pick<Site, 'pool'>,
   { original, file }: Source,
-  item: Item,
   recipe: Recipe,
   to: string,
-  signal?: AbortSignal,
+  how: { focal?: FocalPoint | undefined; signal?: AbortSignal | undefined; bare?: boolean } = {},
 ): Promise<Prepared> {
-  const focal = focalOf(item);
-  const task = { file, to, asked: { recipe, mime: original.mime, ...(focal ? { focal } : {}) } };
+  const { focal, signal, bare } = how;
+  const task = { file, to, asked: { recipe, mime: original.mime, bare, ...(focal ? { focal } : {}) } };
   const answer = await site.pool.run('prepare', task, { signal });
   if ('refused' in answer) throw new Fault('bad-request', answer.refused, 'Change the edit, then try again.');
   return answer;
@@ -234,19 +229,18 @@ export async function madeBytes(
   if (isNothing(recipe)) {
     const kept = await site.planBytes.copy(source.file, source.original.sha256);
     const { width, height, mime } = source.original;
-    return { ...kept, width, height, mime, notes: [] };
+    return { ...kept, width, height, mime, carried: true, notes: [] };
   }
   return fromWorkFile(site, async (to) => {
-    const prepared = await rendered(site, source, item, recipe, to);
+    const focal = focalOf(item);
+    const prepared = await rendered(site, source, recipe, to, { focal });
     return fromWorkFile(site, async (bare, take) => {
-      const carried = await site.metadata
-        .carryOver(source.file, to)
-        .then(() => site.metadata.copyWithoutPrivate(to, bare))
-        .catch(() => false);
+      const whole = prepared.carried ? Promise.resolve() : site.metadata.carryOver(source.file, to);
+      const carried = await whole.then(() => site.metadata.copyWithoutPrivate(to, bare)).catch(() => false);
       if (carried) return { ...prepared, ...(await take()) };
       // What it tells of itself could not be written, or held what must not get out: the image goes without it.
       await rm(bare, { force: true });
-      await rendered(site, source, item, recipe, bare);
+      await rendered(site, source, recipe, bare, { focal, bare: true });
       return {
         ...prepared,
         ...(await take()),
@@ -254,11 +248,6 @@ export async function madeBytes(
       };
     });
   });
-}
-
-export function endingFor(name: string, mime: string): string {
-  const known = ENDINGS[mime]!;
-  return known.includes(extensionOf(name).toLowerCase()) ? extensionOf(name) : known[0];
 }
 
 /** An image before and after, as a plan shows it. */

@@ -1,5 +1,6 @@
 import { numberedName } from '../../core/address/name.ts';
 import { clashKey, joinPath, pathFault, stemOf, type SitePath } from '../../core/address/path.ts';
+import { endingFor } from '../../core/picture/ending.ts';
 import { writeEdit } from '../../core/picture/recipe/edit.ts';
 import { recipeFor } from '../../core/picture/recipe/treatments.ts';
 import type { Recipe } from '../../core/picture/recipe/recipe.ts';
@@ -17,7 +18,6 @@ import { planMoves } from './addresses.ts';
 import { remakeSizes, sizesFollow } from './family.ts';
 import type { NewBytes } from './plan-bytes.ts';
 import {
-  endingFor,
   focalAfter,
   madeBytes,
   onDisk,

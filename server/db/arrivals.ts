@@ -2,6 +2,7 @@ import type { Words } from '../../core/describe/fields.ts';
 import type { Archive, Choices } from '../../core/intake/finding.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { ItemFacts } from '../../core/media/facts.ts';
+import type { Recipe } from '../../core/picture/recipe/recipe.ts';
 import type { Db } from './database.ts';
 import { freshId } from './fresh-id.ts';
 import { storedJson } from './stored-json.ts';
@@ -15,6 +16,8 @@ export interface Prepared {
   facts: ItemFacts;
   /** What was done, to tell whether it must be done anew. */
   done: string;
+  /** What made them of those that were sent; undefined: only private facts were taken out. */
+  recipe?: Recipe;
 }
 
 /** A file between its first byte and its being brought in. */
@@ -37,6 +40,8 @@ export interface ArrivalRow {
     device?: boolean;
     /** The media type it was sent as, when browsers do not show it and it can be decoded here. */
     convertible?: string;
+    /** Of what was sent, with its dot. */
+    extension?: string;
     /** What it tells of place and owner could not be taken out of it. */
     privateStays?: boolean;
     title?: string;
@@ -50,6 +55,8 @@ export interface ArrivalRow {
   archive: Archive | null;
   inside: boolean;
   ready: Prepared | null;
+  /** What a person has made of it on the bench. */
+  recipe: Recipe | null;
 }
 
 /** Column and whether it holds JSON, by field. */
@@ -74,6 +81,7 @@ const FIELDS: Record<Exclude<keyof ArrivalRow, 'id'>, readonly [string, 'plain' 
   archive: ['archive', 'json'],
   inside: ['inside', 'flag'],
   ready: ['ready', 'json'],
+  recipe: ['recipe', 'json'],
 };
 const ENTRIES = Object.entries(FIELDS) as [keyof typeof FIELDS, (typeof FIELDS)[keyof typeof FIELDS]][];
 const SELECT = `select id, ${ENTRIES.map(([field, [column]]) => `${column} as ${field}`).join(', ')} from arrival`;
@@ -86,6 +94,7 @@ const EMPTY = {
   choices: {},
   archive: null,
   ready: null,
+  recipe: null,
 } satisfies Partial<ArrivalRow>;
 
 export class ArrivalRows {

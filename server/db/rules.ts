@@ -2,15 +2,17 @@ import { folderOf } from '../../core/address/path.ts';
 import type { Kind } from '../../core/address/kinds.ts';
 import type { FolderRule } from '../../core/intake/rules.ts';
 import type { NamePattern } from '../../core/naming/pattern.ts';
+import type { Treatment } from '../../core/picture/recipe/treatments.ts';
 import type { SettingValue } from '../../core/plan/plan.ts';
 import type { Db } from './database.ts';
 import { storedJson } from './stored-json.ts';
 
-interface RuleRow extends Omit<FolderRule, 'keepOriginal' | 'kinds' | 'tags' | 'pattern'> {
+interface RuleRow extends Omit<FolderRule, 'keepOriginal' | 'kinds' | 'tags' | 'pattern' | 'treatment'> {
   keepOriginal: number;
   kinds: string | null;
   tags: string;
   pattern: string | null;
+  treatment: string | null;
 }
 
 const patterns = new Map<string, NamePattern | null>();
@@ -41,19 +43,20 @@ export class Rules {
   all(): FolderRule[] {
     const rows = this.db
       .all<RuleRow>(`select folder, purpose, least_width as leastWidth, least_height as leastHeight, largest_side as largestSide,
-           shape, largest_bytes as largestBytes, keep_original as keepOriginal, kinds, pattern, tags, licence
+           shape, largest_bytes as largestBytes, keep_original as keepOriginal, kinds, pattern, treatment, tags, licence
          from folder_rule order by folder`);
-    return rows.map((row) => ({
-      ...row,
-      keepOriginal: row.keepOriginal === 1,
-      kinds:
-        row.kinds === null ? null : storedJson<Kind[] | null>(row.kinds, null, `the rule of “${row.folder}”`),
-      tags: storedJson<string[]>(row.tags, [], `the rule of “${row.folder}”`),
-      pattern:
-        row.pattern === null
-          ? null
-          : storedJson<NamePattern | null>(row.pattern, null, `the rule of “${row.folder}”`),
-    }));
+    return rows.map((row) => {
+      const read = <Value>(text: string | null): Value | null =>
+        text === null ? null : storedJson<Value | null>(text, null, `the rule of “${row.folder}”`);
+      return {
+        ...row,
+        keepOriginal: row.keepOriginal === 1,
+        kinds: read<Kind[]>(row.kinds),
+        tags: read<string[]>(row.tags) ?? [],
+        pattern: read<NamePattern>(row.pattern),
+        treatment: read<Treatment>(row.treatment),
+      };
+    });
   }
 
   /** A folder's own rule as a setting, without the folder. */
@@ -72,8 +75,8 @@ export class Rules {
   private set(rule: FolderRule): void {
     this.db.run(
       `insert or replace into folder_rule (folder, purpose, least_width, least_height, largest_side, shape, largest_bytes,
-           keep_original, kinds, pattern, tags, licence)
-         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+           keep_original, kinds, pattern, treatment, tags, licence)
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       rule.folder,
       rule.purpose,
       rule.leastWidth,
@@ -84,6 +87,8 @@ export class Rules {
       Number(rule.keepOriginal),
       rule.kinds && JSON.stringify(rule.kinds),
       rule.pattern && JSON.stringify(rule.pattern),
+      // One from before there were treatments has none.
+      rule.treatment ? JSON.stringify(rule.treatment) : null,
       JSON.stringify(rule.tags),
       rule.licence,
     );

@@ -7,14 +7,20 @@ import type { Words } from '../../core/describe/fields.ts';
 import { givenByRule } from '../../core/intake/rules.ts';
 import { findingsOf, outcomeOf } from '../../core/intake/findings.ts';
 import type { Choices, Finding, Outcome } from '../../core/intake/finding.ts';
+import { canBeEdited } from '../../core/intake/preparing.ts';
+import { writeEdit, type Original } from '../../core/picture/recipe/edit.ts';
+import { geometry } from '../../core/picture/recipe/geometry.ts';
+import { isNothing, normalise, NO_RECIPE, type Recipe } from '../../core/picture/recipe/recipe.ts';
 import { tidyWords } from '../../core/plan/words.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { remakeSizes } from '../changes/family.ts';
 import { proposeBringIn, type Incoming } from '../changes/files.ts';
+import type { Source } from '../changes/prepare.ts';
 import { applyProposal, type Applying } from '../changes/apply.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import { nameFor } from './arrival-names.ts';
+import { sentMime } from './preparing.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import { breathe } from '../workers/breathe.ts';
 import type { ArrivalRow } from '../db/arrivals.ts';
@@ -38,6 +44,10 @@ export interface Arrival {
   folder: SitePath;
   below: SitePath;
   words: Partial<Words>;
+  /** What a person made of it on the bench. */
+  recipe: Recipe | null;
+  /** It can be edited on the bench. */
+  editable: boolean;
   findings: Finding[];
   outcome: Outcome['do'];
 }
@@ -47,6 +57,8 @@ export interface ArrivalChange {
   folder?: SitePath | undefined;
   name?: string | undefined;
   words?: Partial<Words> | undefined;
+  /** What is made of the image; null: it stays as it was sent. */
+  recipe?: Recipe | null | undefined;
   addTags?: string[] | undefined;
   choices?: Choices | undefined;
 }
@@ -90,11 +102,24 @@ export class Arrivals {
     return this.view(this.row(id, personId));
   }
 
+  /** What was sent, as the bench edits it. @throws Fault when it can’t be edited */
+  sourceOf(id: number, personId: number): Source & { bytes: number } {
+    const row = this.row(id, personId);
+    this.checkRecipe(row, NO_RECIPE);
+    return {
+      file: this.site.blobs.get(row.sha256),
+      original: originalOf(row),
+      bytes: row.bytes,
+      recipe: row.recipe ?? NO_RECIPE,
+    };
+  }
+
   /** Sets what a person decides for arrivals, then prepares anew what must be. @throws Fault, then nothing is set */
   async change(ids: readonly number[], personId: number, change: ArrivalChange): Promise<Arrival[]> {
     const { site } = this;
     const rows = ids.map((id) => this.row(id, personId));
     for (const row of rows) if (change.name !== undefined) this.checkName(row, change.name);
+    for (const row of rows) if (change.recipe) this.checkRecipe(row, change.recipe);
     site.db.write(() => {
       for (const row of rows) {
         const words = { ...row.words, ...change.words };
@@ -111,14 +136,32 @@ export class Arrivals {
             ? { name: nameFor(site, { ...row, words, folder: change.folder ?? row.folder }).name }
             : {}),
           ...(change.name !== undefined ? { name: change.name.normalize('NFC'), named: true } : {}),
+          ...(change.recipe !== undefined
+            ? { recipe: change.recipe && !isNothing(change.recipe) ? normalise(change.recipe) : null }
+            : {}),
           ...(change.choices ? { choices: { ...row.choices, ...change.choices } } : {}),
         });
       }
     });
-    if (change.folder !== undefined || change.choices)
+    if (change.folder !== undefined || change.choices || change.recipe !== undefined)
       for (const row of rows) await site.checking.prepare(row.id);
     site.events.emit('arrivals');
     return ids.map((id) => this.need(id, personId));
+  }
+
+  private checkRecipe(row: ArrivalRow, recipe: Recipe): void {
+    if (row.state !== 'ready' || !canBeEdited(this.site.checking.checked(row)))
+      throw new Fault(
+        'bad-request',
+        `“${row.givenName}” can’t be edited before it is brought in.`,
+        'Choose a JPEG, PNG, WebP, AVIF, TIFF or HEIC image that isn’t animated.',
+      );
+    try {
+      geometry(recipe, { width: row.facts.width!, height: row.facts.height! });
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      throw new Fault('bad-request', error.message, 'Change the edit, then try again.');
+    }
   }
 
   private checkName(row: ArrivalRow, name: string): void {
@@ -164,6 +207,8 @@ export class Arrivals {
     const ended: ArrivalRow[] = [];
     const used: number[] = [];
     const replaced = new Set<number>();
+    /** How those that take the place of others were made. */
+    const edits = new Map<number, string>();
     // What stood in its way may have left the list since: the copies for the site are made now, where they are missing.
     for (const id of ids) await site.checking.prepare(id);
     for (const row of ids.map((id) => this.row(id, personId))) {
@@ -190,6 +235,7 @@ export class Arrivals {
           before: item.sha256,
           width,
         });
+        edits.set(item.id, editOf(row, checked.rule.keepOriginal));
         continue;
       }
       let path = joinPath(checked.folder, row.name);
@@ -207,9 +253,10 @@ export class Arrivals {
         originalSha256: isAnother(row) && checked.rule.keepOriginal ? row.sha256 : null,
       });
       // The words are the new record's own from the start: taking the file off the site again does not touch them.
-      const words = tidyWords(givenByRule(row.words, checked.rule));
-      if (Object.keys(words).length > 0)
-        site.records.apply({ itemId, rowVersion: 1, before: {}, after: words }, personId, site.now());
+      const edit = editOf(row, checked.rule.keepOriginal);
+      const own = { ...tidyWords(givenByRule(row.words, checked.rule)), ...(edit ? { edit } : {}) };
+      if (Object.keys(own).length > 0)
+        site.records.apply({ itemId, rowVersion: 1, before: {}, after: own }, personId, site.now());
       incoming.push({ do: 'create', path, sha256, itemId, rowVersion: site.items.need(itemId).rowVersion });
     }
     let entryId: number | null = null;
@@ -221,6 +268,14 @@ export class Arrivals {
         for (const one of incoming) {
           if (one.do === 'create') continue;
           const item = site.items.need(one.itemId);
+          const edit = edits.get(one.itemId) ?? '';
+          if (edit !== item.edit)
+            plan.records.push({
+              itemId: item.id,
+              rowVersion: item.rowVersion,
+              before: { edit: item.edit },
+              after: { edit },
+            });
           await remakeSizes(site, proposal, item, {
             file: site.blobs.get(one.sha256),
             width: one.width,
@@ -271,11 +326,27 @@ export class Arrivals {
       folder: row.folder,
       below: row.below,
       words: row.words,
+      recipe: row.recipe,
+      editable: checked !== undefined && canBeEdited(checked),
       findings: checked ? findingsOf(checked) : [],
       outcome: checked ? outcomeOf(checked).do : 'ask',
     };
   }
 }
+
+/** How what goes to the site was made of what was sent, as its record keeps it, so that it can be made anew; '': it is not kept. */
+function editOf(row: ArrivalRow, keepOriginal: boolean): string {
+  const { ready, facts } = row;
+  if (!ready?.recipe || !facts.width || !facts.height || !(row.recipe || keepOriginal)) return '';
+  return writeEdit({ recipe: ready.recipe, original: originalOf(row) }, ready.sha256);
+}
+
+const originalOf = (row: ArrivalRow): Original => ({
+  sha256: row.sha256,
+  mime: sentMime(row),
+  width: row.facts.width!,
+  height: row.facts.height!,
+});
 
 /** Whether what goes to the site is another image than what was sent: smaller, or of another format. */
 function isAnother({ ready, facts }: ArrivalRow): boolean {

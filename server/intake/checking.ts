@@ -1,16 +1,13 @@
 import { existsSync } from 'node:fs';
-import { copyFile, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { rm, stat } from 'node:fs/promises';
 import { kindOf, mimeOf } from '../../core/address/kinds.ts';
 import { joinPath } from '../../core/address/path.ts';
 import { folderWithin } from '../../core/intake/arrival-names.ts';
-import { preparationOf } from '../../core/intake/findings.ts';
 import type { Checked } from '../../core/intake/finding.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import type { ArrivalRow } from '../db/arrivals.ts';
 import type { Site } from '../app/site.ts';
 import type { RunningJob } from '../workers/jobs.ts';
-import { THUMBNAIL_SIZES } from '../../core/media/analysis.ts';
 import { withEmbedded } from '../media/embedded-preview.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import type { Matching } from '../upkeep/matching.ts';
@@ -19,7 +16,7 @@ import { Unended } from '../workers/pool.ts';
 import { HEIF } from '../media/heif.ts';
 import { LIMITS } from '../limits.ts';
 import { nameFor } from './arrival-names.ts';
-import { endingOf } from './ending.ts';
+import { prepareArrival } from './preparing.ts';
 import { RuleFollowing } from './rule-following.ts';
 
 /** At most this many look-alikes are told of. */
@@ -173,7 +170,14 @@ export class Checking {
         bytes: row.bytes,
         name: latest.named ? latest.name : naming.name,
         plainName: naming.plain,
-        facts: { ...facts, ...convertible, place, device: meta.device, takenAt: meta.takenAt },
+        facts: {
+          ...facts,
+          ...convertible,
+          extension: answer.extension,
+          place,
+          device: meta.device,
+          takenAt: meta.takenAt,
+        },
         notes: [
           ...answer.notes,
           ...derived.notes.filter((note) => !answer.notes.includes(note)),
@@ -219,7 +223,8 @@ export class Checking {
     const { site } = this;
     const folder = folderWithin(row.folder, row.below);
     const path = joinPath(folder, row.name);
-    const same = site.items.withHash(row.sha256);
+    // An edited image is another one than was sent.
+    const same = row.recipe ? [] : site.items.withHash(row.sha256);
     if (row.ready) same.push(...site.items.withHash(row.ready.sha256));
     const there = site.items.atPath(path);
     const convertible = row.facts.convertible ?? null;
@@ -259,7 +264,7 @@ export class Checking {
       notes: row.notes,
       described: Boolean(row.words.alt?.trim()) || row.words.decorative === true,
       same: same.map(known),
-      twin: site.arrivals.twinOf(row),
+      twin: row.recipe ? null : site.arrivals.twinOf(row),
       namesake: site.arrivals.namesakeOf(row),
       // The largest is the one that others were made from.
       alike: site.alikes
@@ -272,6 +277,7 @@ export class Checking {
       clash: there ? known(there) : null,
       rule: ruleFor(folder, site.rules.all()),
       choices: row.choices,
+      recipe: row.recipe,
     };
   }
 
@@ -283,100 +289,12 @@ export class Checking {
     const before = this.preparing.get(id) ?? Promise.resolve();
     const next = before
       .catch(() => undefined)
-      .then(() => this.prepareNow(id))
+      .then(() => prepareArrival(this.site, id, (row) => this.checked(row)))
       .finally(() => {
         if (this.preparing.get(id) === next) this.preparing.delete(id);
       });
     this.preparing.set(id, next);
     return next;
-  }
-
-  private async prepareNow(id: number): Promise<void> {
-    const { site } = this;
-    const row = site.arrivals.get(id);
-    if (!row || row.state !== 'ready') return;
-    const { size, removePrivate, convert } = preparationOf(
-      this.checked({ ...row, ready: null, facts: { ...row.facts, privateStays: false } }),
-    );
-    const mostBytes = size
-      ? ruleFor(folderWithin(row.folder, row.below), site.rules.all()).largestBytes
-      : null;
-    const done =
-      size || removePrivate || convert ? JSON.stringify([size, removePrivate, mostBytes, convert]) : '';
-    if (done === (row.ready?.done ?? '') && !row.facts.privateStays) return;
-    const set = (values: { ready?: ArrivalRow['ready']; large?: boolean; stays?: boolean }) =>
-      site.arrivals.set(row, {
-        ...endingOf(row, values.ready !== undefined && convert),
-        ready: values.ready ?? null,
-        notes: [
-          ...row.notes.filter((note) => note !== STAYS_LARGE && note !== STAYS_AS_SENT),
-          ...(values.large ? [convert ? STAYS_AS_SENT : STAYS_LARGE] : []),
-        ],
-        facts: { ...row.facts, privateStays: values.stays ?? false },
-      });
-    if (done === '') {
-      set({});
-      return;
-    }
-    const sent = site.blobs.get(row.sha256);
-    const work = site.data.workFile();
-    const bare = site.data.workFile();
-    const path = endingOf(row, convert).name ?? row.name;
-    let large = false;
-    try {
-      if (size || convert) {
-        const { width, height } = size ?? { width: row.facts.width!, height: row.facts.height! };
-        const sentAs = row.facts.convertible;
-        const rendering = {
-          width,
-          height,
-          mime: mimeOf(path),
-          ...(mostBytes === null ? {} : { mostBytes }),
-          ...(sentAs ? { sentAs, quality: CONVERTED } : {}),
-        };
-        await site.pool
-          .run('render', { file: sent, to: work, rendering }, { limit: LIMITS.checkTime })
-          .then(() => (convert ? site.metadata.carryOver(sent, work) : undefined))
-          .catch(() => (large = true));
-      }
-      if (convert && large) return void set({ large, stays: removePrivate });
-      const shrunk = convert || (size !== undefined && !large && (await stat(work)).size < row.bytes);
-      if (!shrunk && !removePrivate) {
-        set({ large });
-        return;
-      }
-      const from = shrunk ? work : sent;
-      if (removePrivate) {
-        if (!(await site.metadata.copyWithoutPrivate(from, bare))) {
-          set({ large, stays: true });
-          return;
-        }
-      } else await site.metadata.copyWithoutPreviews(from, bare);
-      const facts = await site.pool.run('inspect', { file: bare, path });
-      const thumbs = site.data.thumbnails;
-      if (!site.contents.get(facts.sha256)) {
-        // The same pixels, so the same small images: those of what was sent.
-        site.contents.copy(row.sha256, facts.sha256);
-        for (const side of THUMBNAIL_SIZES)
-          await copyFile(
-            join(thumbs, `${row.sha256}-${side}.webp`),
-            join(thumbs, `${facts.sha256}-${side}.webp`),
-          ).catch((error: NodeJS.ErrnoException) => {
-            if (error.code !== 'ENOENT') throw error;
-          });
-      }
-      const { size: bytes } = await stat(bare);
-      await site.blobs.link(bare, facts.sha256);
-      // Left out meanwhile: nobody needs the copy.
-      if (!set({ large, ready: { sha256: facts.sha256, bytes, facts, done } }))
-        await collectBlob(site, facts.sha256);
-    } catch {
-      // Whatever failed, what is private must not get out for it: a person decides.
-      set(removePrivate ? { stays: true } : { large: true });
-    } finally {
-      await rm(work, { force: true });
-      await rm(bare, { force: true });
-    }
   }
 }
 
@@ -386,14 +304,6 @@ function whyNot(error: unknown): string {
   const full = ['ENOSPC', 'SQLITE_FULL'].includes((error as NodeJS.ErrnoException).code ?? '');
   return full ? 'the disk is full' : 'what reads it failed on it';
 }
-
-/** Quality of an image that is saved as JPEG because browsers do not show it as it was sent. */
-const CONVERTED = 90;
-/** Said of an image that could not be saved as JPEG. */
-const STAYS_AS_SENT = 'It couldn’t be converted, so it stays as it is.';
-
-/** Said of an image that could not be made smaller. */
-const STAYS_LARGE = 'It couldn’t be shrunk, so it keeps its size.';
 
 /** Milliseconds for checking a file. Its name is only a hint: what is called an image and is a video is told so. */
 function timeFor(row: ArrivalRow): number {

@@ -14,6 +14,7 @@ import {
 } from '../../core/picture/recipe/tone.ts';
 import { leastQuality, looksSame, ssim } from '../../core/picture/ssim.ts';
 import { LIMITS } from '../limits.ts';
+import { encoded, LEAST_QUALITY, QUALITY, type Written } from './encode.ts';
 import { HEIF, heifPixels, rgba } from './heif.ts';
 import { Undecodable } from './undecodable.ts';
 
@@ -22,6 +23,10 @@ export interface Preparing {
   /** Media type of the original. */
   mime: string;
   focal?: FocalPoint | undefined;
+  /** A TIFF stays one, though no browser shows it. */
+  keepTiff?: boolean | undefined;
+  /** Nothing that the original tells of itself goes along. */
+  bare?: boolean | undefined;
 }
 
 export interface Prepared {
@@ -31,13 +36,12 @@ export interface Prepared {
   mime: string;
   /** That it was encoded with; for formats that have one. */
   quality?: number;
+  /** What the original tells of itself stands in the file already, but for its colour profile: that is sRGB. */
+  carried: boolean;
   /** What was not done as asked, in sentences. */
   notes: string[];
 }
 
-const QUALITY = 82;
-/** Nothing is encoded with less. */
-const FIT_TO_LOOK_AT = 15;
 const FORMAT_OF: Record<string, Format> = {
   'image/jpeg': 'jpeg',
   'image/png': 'png',
@@ -47,7 +51,8 @@ const FORMAT_OF: Record<string, Format> = {
 const WHITE = '#ffffff';
 
 /**
- * Makes of an original what its recipe says, and writes it to a file: sRGB, eight bits a channel, without metadata. Runs in workers.
+ * Makes of an original what its recipe says, and writes it to a file: sRGB, eight bits a channel, without metadata unless it is
+ * `carried`. Runs in workers; what needs no reckoning with pixels goes through in one stream.
  * @throws Undecodable with a sentence when it cannot be decoded, is animated, or no pixel would be left
  */
 export async function prepare(file: string, to: string, asked: Preparing): Promise<Prepared> {
@@ -55,14 +60,33 @@ export async function prepare(file: string, to: string, asked: Preparing): Promi
   const made = shaped(() => geometry(asked.recipe, { width, height }, asked.focal));
   const notes: string[] = [];
   const { output } = made;
-  const format = asked.recipe.file?.format ?? FORMAT_OF[asked.mime] ?? 'png';
+  const format: Written =
+    asked.recipe.file?.format ??
+    FORMAT_OF[asked.mime] ??
+    (asked.keepTiff && asked.mime === 'image/tiff' ? 'tiff' : 'png');
   if (made.keptSmall) notes.push('Already small enough: it isn’t enlarged.');
-
-  const placed = await content(open, made, asked.recipe).catch((error: Error) => {
-    throw error instanceof Undecodable
-      ? error
-      : new Undecodable('The image can’t be decoded: it is damaged or cut off.');
+  const told = async (quality: number | undefined, carried: boolean): Promise<Prepared> => ({
+    width: output.width,
+    height: output.height,
+    bytes: (await stat(to)).size,
+    mime: `image/${format}`,
+    ...(quality === undefined ? {} : { quality }),
+    carried,
+    notes,
   });
+  const stream = streamed(open, made, asked.recipe);
+  if (stream && !HEIF.has(asked.mime)) {
+    const { hasAlpha } = await open().metadata();
+    const wanted = asked.recipe.file?.quality ?? QUALITY;
+    if (wanted !== 'same' && !(format === 'jpeg' && hasAlpha)) {
+      // Whoever asks for less weight may get several encodings: each is a stream of its own.
+      const source = () => (asked.bare ? stream() : stream().keepMetadata().withIccProfile('srgb'));
+      const bytesOf = (quality: number) => encoded(source(), format, quality).toBuffer().catch(damaged);
+      return told(await written(bytesOf, to, format, wanted, notes), !asked.bare);
+    }
+  }
+
+  const placed = await content(open, made, asked.recipe).catch(damaged);
   const recipe = withLevels(asked.recipe, histogramOf(placed.pixels.data, placed.pixels.channels));
   const { veil, ...tone } = recipe.tone ?? {};
   const tables = toneTables(tone);
@@ -78,13 +102,28 @@ export async function prepare(file: string, to: string, asked: Preparing): Promi
   const smaller = output.width < made.frame.width;
   const sharpened = await sharpen(pixels, smaller ? recipe.size?.sharpen : undefined);
   const quality = await encode(sharpened, to, format, recipe.file?.quality ?? QUALITY, notes);
-  return {
-    width: output.width,
-    height: output.height,
-    bytes: (await stat(to)).size,
-    mime: `image/${format}`,
-    ...(quality === undefined ? {} : { quality }),
-    notes,
+  return told(quality, false);
+}
+
+function damaged(error: Error): never {
+  throw error instanceof Undecodable
+    ? error
+    : new Undecodable('The image can’t be decoded: it is damaged or cut off.');
+}
+
+/** The image as one stream of pixels, where a recipe only crops within it and makes it smaller; else undefined. */
+function streamed(open: () => Sharp, made: Geometry, recipe: Recipe): (() => Sharp) | undefined {
+  const { orient, tone, covers, size } = recipe;
+  if (orient || tone || covers?.length || made.beyond) return undefined;
+  const { frame, output, oriented } = made;
+  const whole = frame.width === oriented.width && frame.height === oriented.height;
+  const smaller = output.width < frame.width;
+  return () => {
+    let image = open();
+    if (!whole)
+      image = image.extract({ left: frame.x, top: frame.y, width: frame.width, height: frame.height });
+    image = image.resize({ ...output, fit: 'fill' }).toColourspace('srgb');
+    return smaller && size?.sharpen ? image.sharpen(SHARPENED[size.sharpen]) : image;
   };
 }
 
@@ -261,12 +300,11 @@ async function flattened(pixels: Pixels, ground: string): Promise<Pixels> {
   return { ...pixels, data, channels: 3 };
 }
 
+const SHARPENED = { light: { sigma: 0.6, m1: 0.6 }, strong: { sigma: 1, m1: 1.2 } } as const;
+
 async function sharpen(pixels: Pixels, how: 'light' | 'strong' | undefined): Promise<Pixels> {
   if (!how) return pixels;
-  const data = await sharpOf(pixels)
-    .sharpen({ sigma: how === 'light' ? 0.6 : 1, m1: how === 'light' ? 0.6 : 1.2 })
-    .raw()
-    .toBuffer();
+  const data = await sharpOf(pixels).sharpen(SHARPENED[how]).raw().toBuffer();
   return { ...pixels, data };
 }
 
@@ -274,52 +312,56 @@ async function sharpen(pixels: Pixels, how: 'light' | 'strong' | undefined): Pro
 async function encode(
   pixels: Pixels,
   to: string,
-  format: Format,
+  format: Written,
   wanted: number | 'same' | { mostBytes: number },
   notes: string[],
 ): Promise<number | undefined> {
   const bytesOf = (quality: number) => encoded(sharpOf(pixels), format, quality).toBuffer();
-  if (format === 'png') {
-    const bytes = await bytesOf(100);
-    await writeFile(to, bytes);
-    if (typeof wanted === 'object' && bytes.length > wanted.mostBytes)
-      notes.push(`PNG keeps every pixel, so the file has ${Math.round(bytes.length / 1000)} kB.`);
-    return undefined;
-  }
-  if (typeof wanted === 'number') {
-    await writeFile(to, await bytesOf(wanted));
-    return wanted;
-  }
+  if (wanted !== 'same' || format === 'png' || format === 'tiff')
+    return written(bytesOf, to, format, wanted === 'same' ? QUALITY : wanted, notes);
   const tried = new Map<number, Buffer>();
-  const light = wanted === 'same' ? undefined : wanted.mostBytes;
-  const reference = light === undefined ? luminance(pixels) : undefined;
-  const tryOne = async (quality: number) => {
-    const bytes = await bytesOf(quality);
-    tried.set(quality, bytes);
-    return bytes;
-  };
-  let quality: number;
-  if (light === undefined)
-    quality = await leastQuality(async (one) => {
-      const { data } = await sharp(await tryOne(one))
-        .removeAlpha()
-        .raw()
-        .toBuffer({ resolveWithObject: true });
-      const seen = luminance({ ...pixels, data, channels: 3 });
-      return looksSame(ssim(reference!, seen, pixels.width, pixels.height));
-    });
-  // The highest quality below the limit: the one before the least that is too heavy.
-  else {
-    const tooHeavy = async (one: number) => (await tryOne(one)).length > light;
-    quality = Math.max(FIT_TO_LOOK_AT, (await leastQuality(tooHeavy, FIT_TO_LOOK_AT)) - 1);
+  const reference = luminance(pixels);
+  const quality = await leastQuality(async (one) => {
+    const bytes = await bytesOf(one);
+    tried.set(one, bytes);
+    const { data } = await sharp(bytes).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    const seen = luminance({ ...pixels, data, channels: 3 });
+    return looksSame(ssim(reference, seen, pixels.width, pixels.height));
+  });
+  await writeFile(to, tried.get(quality) ?? (await bytesOf(quality)));
+  return quality;
+}
+
+/** Writes it with the quality that is wanted, or with the usual one, or less where it must be lighter. */
+async function written(
+  bytesOf: (quality: number) => Promise<Buffer>,
+  to: string,
+  format: Written,
+  wanted: number | { mostBytes: number },
+  notes: string[],
+): Promise<number | undefined> {
+  const lossless = format === 'png' || format === 'tiff';
+  let quality = typeof wanted === 'number' && !lossless ? wanted : QUALITY;
+  let bytes = await bytesOf(quality);
+  if (typeof wanted === 'object' && bytes.length > wanted.mostBytes && format !== 'tiff') {
+    // The highest that fits; where none does, the least, which is tried last.
+    let [low, high, fits] = [LEAST_QUALITY, quality - 1, false];
+    while (low <= high) {
+      const middle = (low + high) >> 1;
+      const made = await bytesOf(middle);
+      const light = made.length <= wanted.mostBytes;
+      if (light || !fits) [bytes, quality] = [made, middle];
+      fits ||= light;
+      if (light) low = middle + 1;
+      else high = middle - 1;
+    }
   }
-  const bytes = tried.get(quality) ?? (await tryOne(quality));
-  if (light !== undefined && bytes.length > light)
+  if (typeof wanted === 'object' && bytes.length > wanted.mostBytes)
     notes.push(
       `It can’t be made smaller than ${Math.round(bytes.length / 1000)} kB at a quality that is still fit to look at.`,
     );
   await writeFile(to, bytes);
-  return quality;
+  return lossless && quality === QUALITY ? undefined : quality;
 }
 
 function luminance({ data, width, height, channels }: Pixels): Uint8Array {
@@ -331,17 +373,4 @@ function luminance({ data, width, height, channels }: Pixels): Uint8Array {
         LUMA[2] * data[at * channels + 2]!,
     );
   return out;
-}
-
-function encoded(image: Sharp, format: Format, quality: number): Sharp {
-  switch (format) {
-    case 'jpeg':
-      return image.jpeg({ quality, mozjpeg: true });
-    case 'png':
-      return image.png({ compressionLevel: 9 });
-    case 'webp':
-      return image.webp({ quality });
-    case 'avif':
-      return image.avif({ quality: Math.max(1, quality - 20) });
-  }
 }

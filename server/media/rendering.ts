@@ -3,12 +3,10 @@ export interface Rendering {
   /** The box that it fits into, in pixels. */
   width: number;
   height: number;
-  /** One of those that rules shrink. */
+  /** One of those that are written here. */
   mime: string;
   /** The media type of the file, where it is another one. */
   sentAs?: string;
-  /** Written with less quality until it weighs no more, within reason. */
-  mostBytes?: number;
   /** 1 to 100, as encoders count. */
   quality?: number;
 }

@@ -139,7 +139,7 @@ describe('the pool of worker processes', () => {
       const wide = {
         file: path,
         to: `${path}.out`,
-        rendering: { width: 5000, height: 5000, mime: 'image/png', mostBytes: 1 },
+        rendering: { width: 5000, height: 5000, mime: 'image/png', quality: 60 },
       };
       await expect(tight.run('render', wide)).rejects.toThrow('more memory than one file may');
       expect(await pool.run('render', wide)).toBeNull();

@@ -250,10 +250,10 @@ export const api = {
   ownFields: () => ask(OwnFields, 'GET', '/own-fields'),
   redirects: () => ask(RedirectsView, 'GET', '/redirects'),
   exports: () => ask(z.array(ExportView), 'GET', '/exports'),
-  edit: (id: number) => ask(EditView, 'GET', `/items/${id}/edit`),
+  edit: (of: 'items' | 'arrivals', id: number) => ask(EditView, 'GET', `/${of}/${id}/edit`),
   treatments: () => ask(z.array(Treatment), 'GET', '/treatments'),
-  tryRecipe: (id: number, recipe: Recipe, signal?: AbortSignal) =>
-    ask(TriedView, 'POST', `/items/${id}/edit/try`, { recipe }, signal),
+  tryRecipe: (of: 'items' | 'arrivals', id: number, recipe: Recipe, signal?: AbortSignal) =>
+    ask(TriedView, 'POST', `/${of}/${id}/edit/try`, { recipe }, signal),
   makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),
 };
 

@@ -60,7 +60,8 @@ const KEYS: Record<string, [string, Keys][]> = {
         ['J, K', 'Next or previous placement'],
         ['P', 'Place an item (Tab moves between spots)'],
         ['G', 'Place a gallery'],
-        ['B', 'Set a background'],
+        ['H', 'Set a background'],
+        ['B', 'Edit the image of the selected placement'],
         ['E', 'Edit the selected placement'],
         ['Escape', 'Cancel, or close the page'],
       ],
@@ -79,9 +80,12 @@ const KEYS: Record<string, [string, Keys][]> = {
       [
         ['V (held)', 'Show the original'],
         ['Ctrl + Z, Ctrl + Y', 'Undo, redo'],
+        ['Ctrl + Enter', 'Save'],
       ],
     ],
   ],
+  intake: [['On a line of the list', [['B', 'Edit the image']]]],
+  upkeep: [['On a line of a queue', [['B', 'Edit the image']]]],
   describe: [
     [
       '',
@@ -99,7 +103,7 @@ const KEYS: Record<string, [string, Keys][]> = {
   ],
 };
 const groups = computed<[string, Keys][]>(() => [
-  ...(KEYS[String(route.name)] ?? []),
+  ...(KEYS[String(route.name).replace('edit-arrival', 'edit')] ?? []),
   [
     'Everywhere',
     [

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { stepTexts } from './describe.ts';
+import { FORMAT_NAMES, stepTexts } from './describe.ts';
 import { framing, type Subject } from '../subject.ts';
 import { geometry, type Extent } from './geometry.ts';
 import { Beyond, merge, Recipe } from './recipe.ts';
@@ -143,4 +143,28 @@ export function recipeFor(
       ...beyond,
     },
   });
+}
+
+/** How far a shape may be off before it counts as another one. */
+const SHAPE_TOLERANCE = 0.02;
+
+/**
+ * What an image is not that a treatment would make of it, as the end of a sentence; undefined: it may have been treated. Only what
+ * can be told without looking at pixels counts: its format, its size, its shape.
+ */
+export function missesTreatment(
+  { mime, width, height }: { mime: string; width: number; height: number },
+  treatment: Omit<Treatment, 'name'>,
+): string | undefined {
+  const { recipe, shape } = treatment;
+  const { format } = recipe.file ?? {};
+  if (format && mime !== `image/${format}`) return `makes ${FORMAT_NAMES[format]} files`;
+  if (shape && Math.abs(width / height / (shape.ratio[0] / shape.ratio[1]) - 1) > SHAPE_TOLERANCE)
+    return `gives images the shape ${shape.ratio.join(':')}`;
+  if (recipe.size) {
+    const { output } = geometry({ version: 1, size: recipe.size }, { width, height });
+    if (output.width < width - 1 || output.height < height - 1)
+      return `makes images of this shape ${output.width} × ${output.height} px`;
+  }
+  return undefined;
 }

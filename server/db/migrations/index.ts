@@ -21,6 +21,7 @@ import m020 from './020-plans-in-parts.ts';
 import m021 from './021-namespaces-of-settings.ts';
 import m022 from './022-edits.ts';
 import m023 from './023-treatments.ts';
+import m024 from './024-arrival-recipes.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -47,4 +48,5 @@ export const MIGRATIONS: readonly string[] = [
   m021,
   m022,
   m023,
+  m024,
 ];

@@ -15,15 +15,17 @@ import {
   type RecipeChange,
   type Step,
 } from '../../../core/picture/recipe/recipe.ts';
-import { api, sentenceOf } from '../../api/client.ts';
+import { sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import { laterPart } from '../../kit/later.ts';
 import { isCovered } from '../../kit/screen.ts';
 import { count, weight } from '../../parts/words.ts';
+import { useIntake } from '../../stores/intake.ts';
 import { usePlan } from '../../stores/plan.ts';
 import BenchStage from './BenchStage.vue';
 import BenchTools from './BenchTools.vue';
+import { arrivalPiece, itemPiece } from './workpiece.ts';
 
 const SaveDialog = laterPart(() => import('./SaveDialog.vue'));
 
@@ -31,14 +33,16 @@ const SaveDialog = laterPart(() => import('./SaveDialog.vue'));
 const route = useRoute();
 const router = useRouter();
 const plan = usePlan();
+const intake = useIntake();
 const id = Number(route.params['id']);
+const piece = route.name === 'edit-arrival' ? arrivalPiece(id) : itemPiece(id);
 const edit = ref<EditView>();
 const detail = ref<ItemDetail>();
 const image = shallowRef<ImageBitmap>();
 const fault = ref('');
 
 /** What is being made; kept in this window until it is saved. */
-const kept = useSessionStorage<{ of: string; recipe: Recipe } | null>(`iconomos.bench.${id}`, null, {
+const kept = useSessionStorage<{ of: string; recipe: Recipe } | null>(`iconomos.bench.${piece.key}`, null, {
   serializer: { read: (text) => JSON.parse(text) as { of: string; recipe: Recipe }, write: JSON.stringify },
 });
 const recipe = ref<Recipe>(NO_RECIPE);
@@ -61,12 +65,15 @@ const changed = computed(
   () => edit.value !== undefined && JSON.stringify(effective.value) !== JSON.stringify(edit.value.recipe),
 );
 
+const canSave = computed(() => changed.value && !fault.value);
+
 async function load() {
   try {
-    [edit.value, detail.value] = await Promise.all([api.edit(id), api.item(id)]);
+    const loaded = await piece.load();
+    [edit.value, detail.value] = [loaded.edit, loaded.detail];
     const { original, recipe: saved } = edit.value;
     recipe.value = kept.value?.of === original.sha256 ? kept.value.recipe : saved;
-    const answer = await fetch(`/api/items/${id}/edit/image?of=${original.sha256}`);
+    const answer = await fetch(piece.image(edit.value));
     if (!answer.ok) throw new Error('The image couldn’t be opened. Reload the page.');
     image.value = await createImageBitmap(await answer.blob());
     clear();
@@ -97,7 +104,7 @@ watchDebounced(
     const mine = asked;
     trying.value = true;
     try {
-      tried.value = await api.tryRecipe(id, effective.value, mine.signal);
+      tried.value = await piece.tryRecipe(effective.value, mine.signal);
       fault.value = '';
     } catch (error) {
       if (mine.signal.aborted) return;
@@ -120,16 +127,41 @@ async function save(to: Extract<PlanRequest, { kind: 'prepare' }>['to']) {
       void leave();
     });
 }
+/** What waits is not on the site yet: nothing has to be agreed to. */
+async function finish() {
+  if (!canSave.value) return;
+  if (piece.arrival === undefined) {
+    saving.value = true;
+    return;
+  }
+  if (await intake.change([piece.arrival], { recipe: effective.value })) {
+    kept.value = null;
+    await leave();
+  } else fault.value = intake.fault;
+}
+/** Back to where the image was chosen, as it was left there. */
 function leave() {
-  return router.push({
-    name: 'library',
-    query: { folder: detail.value?.item.folder || undefined, item: id },
-  });
+  const { back } = router.options.history.state;
+  if (typeof back === 'string') router.back();
+  else return router.push(piece.place(detail.value));
 }
 function back() {
   kept.value = null;
   void leave();
 }
+// Before the fields and lists, which take Enter for themselves.
+useEventListener(
+  'keydown',
+  (event) => {
+    if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || isCovered()) return;
+    event.preventDefault();
+    event.stopPropagation();
+    // What is being typed counts once the field is left.
+    (event.target as HTMLElement).blur();
+    void finish();
+  },
+  { capture: true },
+);
 useEventListener('keydown', (event) => {
   if (isCovered()) return;
   const at = event.target as HTMLElement;
@@ -154,7 +186,7 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
   <div class="bench">
     <header>
       <h1>
-        Edit image <span v-if="detail" class="mono">{{ detail.item.name }}</span>
+        Edit image <span v-if="edit" class="mono">{{ edit.name }}</span>
       </h1>
       <AppButton look="glyph" title="Undo (Ctrl + Z)" aria-label="Undo" :disabled="!canUndo" @click="undo()"
         ><PhArrowArcLeft :size="18"
@@ -166,7 +198,9 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
         >{{ before ? 'Show the edit' : 'Show the original' }} <kbd>V</kbd></AppButton
       >
       <AppButton @click="back">{{ changed ? 'Discard and close' : 'Close' }}</AppButton>
-      <AppButton look="main" :disabled="!changed || Boolean(fault)" @click="saving = true">Save …</AppButton>
+      <AppButton look="main" title="Ctrl + Enter" :disabled="!canSave" @click="finish">{{
+        piece.arrival === undefined ? 'Save …' : 'Use for intake'
+      }}</AppButton>
     </header>
     <div class="work">
       <BenchStage

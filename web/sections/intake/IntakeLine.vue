@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onUnmounted, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
 import type { FindingView } from '../../../api/intake.ts';
 import type { Words } from '../../../api/items.ts';
 import type { Choices } from '../../../core/intake/finding.ts';
@@ -15,6 +16,7 @@ import AppInput from '../../kit/AppInput.vue';
 const props = defineProps<{ line: Line }>();
 const emit = defineEmits<{ compare: [finding: FindingView] }>();
 const intake = useIntake();
+const router = useRouter();
 const arrival = computed(() => props.line.arrival);
 const stem = ref('');
 const editing = ref(false);
@@ -62,10 +64,18 @@ function saveWords(words: Partial<Words>) {
 }
 function take(finding: FindingView, key: string) {
   if (key === 'rename') void edit();
+  else if (key === 'original') void intake.change([arrival.value!.id], { recipe: null });
   else if (key === 'describe') open.value = true;
   else if (key === 'unpack') void intake.unpack(props.line);
   else void intake.change([arrival.value!.id], { choices: { [finding.code]: key } as Choices });
 }
+/** Nothing but keys that are pressed on the line itself. */
+function onKey(event: KeyboardEvent) {
+  const typing = (event.target as HTMLElement).closest('input:not([type=checkbox]), textarea');
+  if (typing || event.ctrlKey || event.metaKey || event.altKey || event.key !== 'b') return;
+  if (arrival.value?.editable) toBench();
+}
+const toBench = () => router.push({ name: 'edit-arrival', params: { id: arrival.value!.id } });
 function choose(yes: boolean) {
   const ids = new Set(intake.chosen);
   if (yes) ids.add(arrival.value!.id);
@@ -113,7 +123,7 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
 </script>
 
 <template>
-  <li ref="row" :class="[line.state, arrival?.outcome]">
+  <li ref="row" :class="[line.state, arrival?.outcome]" @keydown="onKey">
     <AppCheckbox
       v-if="arrival && line.state === 'ready'"
       :aria-label="`Choose ${line.givenName}`"
@@ -211,6 +221,15 @@ const where = computed(() => [arrival.value?.folder, arrival.value?.below].filte
         @click="open = !open"
       >
         Fields
+      </AppButton>
+      <AppButton
+        v-if="arrival?.editable && line.state === 'ready'"
+        look="link"
+        title="Edit image (B)"
+        :aria-label="`Edit image: ${line.givenName}`"
+        @click="toBench"
+      >
+        Edit image
       </AppButton>
       <AppButton
         look="link"

@@ -192,8 +192,11 @@ function act(key: string): boolean {
   if (!detail.value) return false;
   if (key === 'p' && detail.value.editable) placing.value = 'item';
   else if (key === 'g' && detail.value.editable) placing.value = 'gallery';
-  else if (key === 'b' && detail.value.editable) placing.value = 'background';
-  else if (key === 'e' && detail.value.editable) {
+  else if (key === 'h' && detail.value.editable) placing.value = 'background';
+  else if (key === 'b' && !route.query['item']) {
+    const one = detail.value.shown.find((one) => one.at === chosen.value && one.kind === 'image');
+    if (one) void router.push({ name: 'edit', params: { id: one.itemId } });
+  } else if (key === 'e' && detail.value.editable) {
     const one = detail.value.shown.find((one) => one.at === chosen.value && one.page === path.value);
     if (one) edited.value = one;
   } else if (key === 'j' || key === 'k') {
@@ -256,7 +259,7 @@ useEventListener('keydown', onKey);
           <template v-else-if="detail.editable && !placing && !edited">
             <AppButton look="main" @click="placing = 'item'">Place an item <kbd>p</kbd></AppButton>
             <AppButton @click="placing = 'gallery'">Gallery <kbd>g</kbd></AppButton>
-            <AppButton @click="placing = 'background'"> Background <kbd>b</kbd> </AppButton>
+            <AppButton @click="placing = 'background'"> Background <kbd>h</kbd> </AppButton>
           </template>
         </PagePreview>
         <p v-else class="empty">This file has no preview. Its references are listed on the right.</p>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import { useRouter } from 'vue-router';
 import type { PageDetail, ShownView } from '../../../api/pages.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';
@@ -25,6 +26,7 @@ const emit = defineEmits<{
 }>();
 
 const plan = usePlan();
+const router = useRouter();
 /** Places that are an element of their own on the page: they are edited, moved and taken off. */
 const OWN = /^(?:img|picture|video|audio|a|iframe|object|embed|md) /;
 const isOwn = (shown: ShownView) =>
@@ -43,6 +45,7 @@ const ACTS = {
   down: 'Move down …',
   fit: 'Use a fitting size …',
   take: 'Remove from page …',
+  bench: 'Edit image',
   record: 'Open the record',
   tidy: 'Simplify the address …',
 };
@@ -59,6 +62,7 @@ function actsOn(shown: ShownView): { key: Act; label: string; danger: boolean }[
     down: own,
     fit: wideOf(shown) !== undefined,
     take: own || (editable && shown.place === 'css url()'),
+    bench: shown.kind === 'image',
     record: true,
     tidy: Boolean(shown.untidy),
   };
@@ -72,6 +76,7 @@ function act(key: Act, shown: ShownView) {
   else if (key === 'exchange') emit('exchange', shown);
   else if (key === 'focus') emit('focus', shown);
   else if (key === 'fit') emit('fit', shown, wideOf(shown)!);
+  else if (key === 'bench') void router.push({ name: 'edit', params: { id: shown.itemId } });
   else if (key === 'record') emit('item', shown.itemId);
   else if (key === 'take') void plan.propose({ kind: 'unplace', places: [{ page, start }] });
   // The same file under an address without empty segments.
