@@ -5,7 +5,7 @@ import { NamingRequest } from './naming.ts';
 import { LiveRequest } from './pages.ts';
 import { ApplyRequest, NoteRequest, PlanRequest } from './plans.ts';
 import { ChoosePerson, ExportRequest, SettleRequest } from './site.ts';
-import { TryRecipe } from './edits.ts';
+import { FramingRequest, TryRecipe } from './edits.ts';
 import { EmptyRequest, MeasuredPage } from './upkeep.ts';
 
 /** A request that says nothing beyond its address. */
@@ -33,6 +33,7 @@ export const BODIES = {
   SettleRequest,
   TableOutRequest,
   TableRequest,
+  FramingRequest,
   TryRecipe,
 } satisfies Record<string, z.ZodType>;
 export type BodyName = keyof typeof BODIES;

@@ -1,5 +1,7 @@
 import { z } from 'zod';
-import { Recipe } from '../core/picture/recipe/recipe.ts';
+import { Frame, Orient, Recipe } from '../core/picture/recipe/recipe.ts';
+import { idsUpTo } from '../core/plan/ids.ts';
+import { Treatment } from '../core/picture/recipe/treatments.ts';
 
 /** An image on the bench: its original, and what has been made of it so far. */
 export const EditView = z.object({
@@ -24,3 +26,26 @@ export const TriedView = z.object({
   notes: z.array(z.string()),
 });
 export type TriedView = z.infer<typeof TriedView>;
+
+const Box = z.object({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
+
+/** Images and a treatment that they are to be looked at with. */
+export const FramingRequest = z.strictObject({
+  itemIds: idsUpTo(24),
+  treatment: Treatment,
+});
+
+/** How a treatment frames an image. */
+export const FramingView = z.object({
+  itemId: z.int(),
+  path: z.string(),
+  /** Null: it can’t be treated, and `why`. */
+  original: z.object({ sha256: z.string(), mime: z.string(), width: z.int(), height: z.int() }).nullable(),
+  orient: Orient.nullable(),
+  /** In parts of the oriented image. */
+  frame: Frame,
+  /** What was found on its ground, in parts of the oriented image. */
+  subject: Box.nullable(),
+  why: z.string(),
+});
+export type FramingView = z.infer<typeof FramingView>;

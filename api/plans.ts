@@ -4,7 +4,13 @@ import { PLAN_KINDS } from '../core/plan/verbs.ts';
 
 export { PlanRequest };
 
-const ImageFacts = z.object({ width: z.int(), height: z.int(), bytes: z.int(), mime: z.string() });
+const ImageFacts = z.object({
+  width: z.int(),
+  height: z.int(),
+  bytes: z.int(),
+  mime: z.string(),
+  sha256: z.string().optional(),
+});
 const Totals = z.object({ items: z.int(), pages: z.int(), spans: z.int(), bytesFreed: z.int() });
 
 /** A plan as it is shown: what it does to the site, without the bytes. */
@@ -33,7 +39,13 @@ export const PlanView = z.object({
   ),
   /** Images that are made anew. */
   images: z.array(
-    z.object({ path: z.string(), before: ImageFacts, after: ImageFacts, notes: z.array(z.string()) }),
+    z.object({
+      path: z.string(),
+      to: z.string().optional(),
+      before: ImageFacts,
+      after: ImageFacts,
+      notes: z.array(z.string()),
+    }),
   ),
   clashes: z.array(z.object({ path: z.string(), why: z.string() })),
   warnings: z.array(z.string()),

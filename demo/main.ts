@@ -5,6 +5,7 @@ import { parseArgs } from 'node:util';
 import { besideSite } from '../server/files/data-folder.ts';
 import { openSite } from '../server/app/open-site.ts';
 import { makeDemo, SEED } from './make.ts';
+import { freshSets } from './sets.ts';
 import { DEMO_PEOPLE, writeDemoRecords } from './records.ts';
 
 /** Makes the demo site and its records, unless they are there. */
@@ -21,11 +22,12 @@ async function main(): Promise<void> {
   process.stdout.write(
     'Painting the demo site, the Corvane Hill Observatory. This takes about a minute and a half.\n',
   );
-  await makeDemo(folder, SEED, (done, total) => {
+  const tell = (done: number, total: number) => {
     if (Date.now() - told < 2000 && done < total) return;
     told = Date.now();
     process.stdout.write(`  ${done} of ${total} items made\n`);
-  });
+  };
+  await makeDemo(folder, SEED, tell, () => true, 900, freshSets(SEED));
   const site = await openSite({ site: folder, people: DEMO_PEOPLE });
   await site.scanner.scan();
   await writeDemoRecords(site, SEED);

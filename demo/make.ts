@@ -14,6 +14,7 @@ export const SEED = 'corvane hill';
  * Makes the demo site in a folder. The same seed gives the same bytes.
  * @param only makes just the items of which it says so; pages are always whole
  * @param edge pixels at which skies are painted before they are enlarged to their size
+ * @param beside items that no page and no list of faults knows of
  */
 export async function makeDemo(
   folder: string,
@@ -21,11 +22,12 @@ export async function makeDemo(
   onProgress: (done: number, total: number) => void,
   only: (item: Made) => boolean = () => true,
   edge = 900,
+  beside: readonly Made[] = [],
 ): Promise<void> {
   const unfinished = `${folder}.making`;
   await rm(unfinished, { recursive: true, force: true });
   const all = catalogue(seed);
-  const wanted = all.filter(only);
+  const wanted = [...all.filter(only), ...beside];
   const rendered = wanted.filter((item) => item.recipe.make !== 'copy');
   await renderAll(rendered, unfinished, edge, (done) => onProgress(done, wanted.length));
   for (const item of wanted) {

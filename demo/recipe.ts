@@ -1,3 +1,4 @@
+import type { Shot } from './shots.ts';
 import type { Scene } from './sky/scene.ts';
 
 /** How the file of an item is made. */
@@ -23,6 +24,8 @@ export type Recipe =
       size: number;
       format: 'jpg' | 'png' | 'webp';
     }
+  /** A thing for sale as it was photographed. */
+  | { make: 'shot'; shot: Shot; seed: string }
   /** As SVG, or in so many pixels as JPEG. */
   | { make: 'drawing'; drawing: string; jpegWidth?: number }
   | { make: 'icon' }

@@ -2,7 +2,9 @@ import { SITE_RULE, type FolderRule } from '../core/intake/rules.ts';
 import { emptyPlan } from '../core/plan/plan.ts';
 import { planWords } from '../core/plan/words.ts';
 import type { Site } from '../server/app/site.ts';
+import { TREATMENTS } from '../core/picture/recipe/treatments.ts';
 import { catalogue } from './catalogue.ts';
+import { EVENT_FOLDER, freshSets } from './sets.ts';
 
 /** What the observatory's folders are for. */
 const RULES: readonly FolderRule[] = [
@@ -33,6 +35,12 @@ const RULES: readonly FolderRule[] = [
     shape: '1:1',
     keepOriginal: false,
   },
+  {
+    ...SITE_RULE,
+    folder: EVENT_FOLDER,
+    purpose: 'photographs of the open nights, for the album',
+    treatment: TREATMENTS.find((one) => one.name === 'Event gallery')!,
+  },
 ];
 
 export const DEMO_PEOPLE = [
@@ -44,7 +52,7 @@ export const DEMO_PEOPLE = [
 /** Gives the demo's items the words that its people have written so far: one plan, one ledger entry. */
 export async function writeDemoRecords(site: Site, seed: string): Promise<void> {
   const plan = emptyPlan('describe', '');
-  for (const made of catalogue(seed)) {
+  for (const made of [...catalogue(seed), ...freshSets(seed)]) {
     const item = site.items.atPath(made.path);
     if (!item) continue;
     const { alt, title, caption, tags, creator, licence, licenceDays } = made;
@@ -67,7 +75,7 @@ export async function writeDemoRecords(site: Site, seed: string): Promise<void> 
     namespace: 'folder-rule',
     key: folder,
     before: null,
-    after: rule,
+    after: { ...rule },
   }));
   await site.ledger.apply(rules, site.people.all()[0]!.id);
 }

@@ -6,6 +6,7 @@ import h264 from 'h264-mp4-encoder';
 import type { Recipe } from './recipe.ts';
 import { Chance } from './chance.ts';
 import { paint } from './sky/paint.ts';
+import { shotDrawing } from './shots.ts';
 import type { Scene } from './sky/scene.ts';
 import { calendar, docx, pdf, xlsx } from './documents.ts';
 import { drawing } from './drawings.ts';
@@ -21,6 +22,10 @@ export async function render(
       return picture(recipe, edge);
     case 'product':
       return product(recipe, edge);
+    case 'shot': {
+      const drawn = sharp(Buffer.from(shotDrawing(recipe.shot))).flatten();
+      return encode(await grainy(drawn, 3, recipe.seed), 'jpg', 92);
+    }
     case 'drawing':
       if (recipe.jpegWidth)
         return sharp(Buffer.from(drawing(recipe.drawing)), { density: 300 })

@@ -22,6 +22,7 @@ import { api } from './api/client.ts';
 import { useClipboard } from './stores/clipboard.ts';
 import { useIntake } from './stores/intake.ts';
 import { usePlan } from './stores/plan.ts';
+import { usePreparing } from './stores/preparing.ts';
 import { canStop, useSite } from './stores/site.ts';
 import { count } from './parts/words.ts';
 import AppButton from './kit/AppButton.vue';
@@ -29,10 +30,12 @@ import AppPanes from './kit/AppPanes.vue';
 import { laterPart } from './kit/later.ts';
 import { useOneColumn } from './kit/screen.ts';
 
+const PrepareDialog = laterPart(() => import('./sections/bench/PrepareDialog.vue'));
 const RecordPane = laterPart(() => import('./parts/RecordPane.vue'));
 
 const store = useSite();
 const plan = usePlan();
+const preparing = usePreparing();
 const route = useRoute();
 const router = useRouter();
 onMounted(() => {
@@ -205,6 +208,7 @@ const itemId = computed(() => {
       <TrayBar />
     </div>
   </div>
+  <PrepareDialog v-if="preparing.ids" />
   <PlanProof />
 </template>
 

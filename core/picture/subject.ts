@@ -57,8 +57,8 @@ export function subjectOf(
     distances[at] = far(at);
     mask[at] = Number(distances[at]! > threshold);
   }
-  withoutShadows(mask, lab, ground, width, height, noise);
-  return boxed(mask, distances, width, height, plain);
+  const shaded = withoutShadows(mask, lab, ground, width, height, noise);
+  return boxed(mask, distances, width, height, plain, shaded);
 }
 
 /** The outermost two of a hundred pixels of each side. */
@@ -162,7 +162,10 @@ function distance(lab: Float32Array, at: number, ground: Ground, width: number, 
   return Math.sqrt(sum);
 }
 
-/** Takes out of the mask what is darker than the ground in its own colour, and soft: a thing has an edge. */
+/**
+ * Takes out of the mask what is darker than the ground in its own colour, and soft: a thing has an edge.
+ * @returns what is left in the mask and has the colour of a shadow: where a thing stands on its ground, its shadow has an edge too
+ */
 function withoutShadows(
   mask: Uint8Array,
   lab: Float32Array,
@@ -170,7 +173,7 @@ function withoutShadows(
   width: number,
   height: number,
   noise: number,
-): void {
+): Uint8Array {
   const soft = new Uint8Array(mask.length);
   for (let at = 0; at < mask.length; at++) {
     if (!mask[at]) continue;
@@ -196,6 +199,48 @@ function withoutShadows(
     const change = Math.max(...near.map((other) => Math.abs(lab[3 * other]! - lab[3 * at]!)));
     if (change < steep) mask[at] = 0;
   }
+  return soft;
+}
+
+/** A thing of which no more than this is of the colour of a shadow is not itself as grey as one. */
+const HARDLY_SHADED = 0.25;
+/** Share of a row that must be shadow for it to be none of the thing. */
+const ALL_SHADED = 0.85;
+
+/** The box without those of its outer rows and columns that are nothing but the shadow that a thing throws where it stands. */
+function withoutContact(box: Part, mask: Uint8Array, shaded: Uint8Array, width: number): void {
+  let [inside, dark] = [0, 0];
+  for (let y = box.top; y <= box.bottom; y++)
+    for (let x = box.left; x <= box.right; x++) {
+      if (!mask[y * width + x]) continue;
+      inside++;
+      dark += shaded[y * width + x]!;
+    }
+  if (dark > HARDLY_SHADED * inside) return;
+  const allShaded = (line: number, across: boolean) => {
+    let [there, shadow] = [0, 0];
+    const [from, to] = across ? [box.left, box.right] : [box.top, box.bottom];
+    for (let one = from; one <= to; one++) {
+      const at = across ? line * width + one : one * width + line;
+      if (!mask[at]) continue;
+      there++;
+      shadow += shaded[at]!;
+    }
+    return shadow >= ALL_SHADED * there;
+  };
+  // What goes on for longer is a part of the thing that is as grey as a shadow: a lid, a foot.
+  const thin = (most: number, lineAt: (times: number) => number, across: boolean) => {
+    let times = 0;
+    while (times < most && allShaded(lineAt(times), across)) times++;
+    return times < most ? times : 0;
+  };
+  const high = Math.ceil((box.bottom - box.top) / 20);
+  const wide = Math.ceil((box.right - box.left) / 20);
+  const { left, right, top, bottom } = box;
+  box.bottom -= thin(high, (times) => bottom - times, true);
+  box.top += thin(high, (times) => top + times, true);
+  box.left += thin(wide, (times) => left + times, false);
+  box.right -= thin(wide, (times) => right - times, false);
 }
 
 /** The box of the largest part and of those that are not much smaller. */
@@ -205,15 +250,22 @@ function boxed(
   width: number,
   height: number,
   plain: number,
+  shaded?: Uint8Array,
 ): Subject | NoSubject {
   const parts = partsOf(mask, width, height);
   const most = Math.max(0, ...parts.map(({ area }) => area));
   if (most < 0.002 * width * height) return 'nothing on it';
   const joined = parts.filter(({ area }) => area >= 0.04 * most);
-  const left = Math.min(...joined.map((one) => one.left));
-  const top = Math.min(...joined.map((one) => one.top));
-  const right = Math.max(...joined.map((one) => one.right)) + 1;
-  const bottom = Math.max(...joined.map((one) => one.bottom)) + 1;
+  const box: Part = {
+    area: 0,
+    left: Math.min(...joined.map((one) => one.left)),
+    top: Math.min(...joined.map((one) => one.top)),
+    right: Math.max(...joined.map((one) => one.right)),
+    bottom: Math.max(...joined.map((one) => one.bottom)),
+  };
+  if (shaded) withoutContact(box, mask, shaded, width);
+  const { left, top } = box;
+  const [right, bottom] = [box.right + 1, box.bottom + 1];
   // Reasons to doubt: it touches the edge, so there may be more of it; it is all there is; it is hardly apart from its ground.
   const touching = [left === 0, top === 0, right === width, bottom === height].filter(Boolean).length;
   const covers = ((right - left) * (bottom - top)) / (width * height);

@@ -103,10 +103,14 @@ export interface ImageFacts {
   height: number;
   bytes: number;
   mime: string;
+  /** Of its bytes; of entries from before it was kept: not known. */
+  sha256?: string;
 }
 /** An image that a plan makes anew, as it is shown. */
 export interface ChangedImage {
   path: SitePath;
+  /** Where it lies then, where that is elsewhere. */
+  to?: SitePath;
   before: ImageFacts;
   after: ImageFacts;
   /** What was not done as asked, in sentences. */

@@ -206,7 +206,7 @@ async function newItem(
   plan.files.push({ do: 'create', path, sha256: made.sha256 });
   plan.totals.items = 1;
   plan.warnings.push(...made.notes);
-  plan.images = [shownImage(item, made)];
+  plan.images = [shownImage(item, made, path)];
   plan.folders = await newFolders(site, plan);
   return { plan, copies: [{ path, of: item, edit }], ...(keeps ? { keeps } : {}) };
 }
@@ -251,9 +251,26 @@ export async function madeBytes(
 }
 
 /** An image before and after, as a plan shows it. */
-export const shownImage = (item: Item, made: Prepared): ChangedImage => ({
+export const shownImage = (
+  item: Item,
+  made: NewBytes & Prepared,
+  to: SitePath = item.path,
+): ChangedImage => ({
   path: item.path,
-  before: { width: item.width!, height: item.height!, bytes: item.bytes, mime: item.mime },
-  after: { width: made.width, height: made.height, bytes: made.bytes, mime: made.mime },
+  ...(to === item.path ? {} : { to }),
+  before: {
+    width: item.width!,
+    height: item.height!,
+    bytes: item.bytes,
+    mime: item.mime,
+    sha256: item.sha256,
+  },
+  after: {
+    width: made.width,
+    height: made.height,
+    bytes: made.bytes,
+    mime: made.mime,
+    sha256: made.sha256,
+  },
   notes: [],
 });

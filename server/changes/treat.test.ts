@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, expect, test } from 'vitest';
 import type { PlanRequest } from '../../api/plans.ts';
+import { PLAIN_PATTERN } from '../../core/naming/pattern.ts';
 import { TREATMENTS, type Treatment } from '../../core/picture/recipe/treatments.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import { gallerySite, idOf, text, there } from '../test/galleries.ts';
@@ -11,6 +12,7 @@ import { closeSites, openSite, treeOf } from '../test/site.ts';
 import { applyProposal } from './apply.ts';
 import { propose } from './kinds/index.ts';
 import { sourceOf } from './prepare.ts';
+import { framings } from './treat.ts';
 
 afterEach(closeSites);
 
@@ -143,7 +145,8 @@ test.each(TREATMENTS.map((treatment) => [treatment.name, treatment] as const))(
       root,
       await treated(site, [idOf(site, 'img/wide.jpg'), idOf(site, 'img/c.png')], treatment),
       async () => {
-        const { width = 0, height = 0 } = site.items.atPath('img/wide.jpg')!;
+        const path = treatment.pattern ? 'img/img-001.jpg' : 'img/wide.jpg';
+        const { width = 0, height = 0 } = site.items.atPath(path)!;
         if (treatment.shape)
           expect(width! / height!).toBeCloseTo(treatment.shape.ratio[0] / treatment.shape.ratio[1], 1);
         expect(width).toBeLessThanOrEqual(1500);
@@ -194,4 +197,76 @@ test('a set of products gets one framing, wherever each stood; where it isn’t 
       expect(Math.abs((info.width - 1 - right) / info.width - 0.08)).toBeLessThan(0.012);
     }
   });
+});
+
+const COUNTED: Treatment = {
+  ...SMALL,
+  name: 'Counted',
+  pattern: {
+    ...PLAIN_PATTERN,
+    pieces: [
+      { piece: 'text', text: 'Open night' },
+      { piece: 'counter', start: 1, step: 1, width: 3, restart: 'never' },
+    ],
+  },
+};
+
+test('named with a counter, in place: pages and redirects follow; names that others have get a number; undone to the byte', async () => {
+  const root = await gallerySite();
+  await writeFile(join(root, 'img/open-night-002.jpg'), await painted(9, 200, 100));
+  const site = await openSite(root);
+  const proposal = await treated(site, all(site), COUNTED);
+  expect(proposal.plan.images!.map(({ path, to }) => [path, to])).toEqual([
+    ['img/wide.jpg', 'img/open-night-001.jpg'],
+    ['img/a.jpg', 'img/open-night-002-2.jpg'],
+    ['img/b.jpg', 'img/open-night-003.jpg'],
+    ['img/c.png', 'img/open-night-004.jpg'],
+  ]);
+  await there(site, root, proposal, async () => {
+    expect(await sizeOf(root, 'img/open-night-004.jpg')).toEqual([200, 300]);
+    expect(await text(root, 'index.html')).toContain(
+      '<img src="img/open-night-001.jpg" width="300" height="150"',
+    );
+    expect(await text(root, 'iconomos-redirects.csv')).toContain('/img/c.png,/img/open-night-004.jpg,301');
+  });
+});
+
+test('named with a counter, as new items: counted in the new folder, and what is there stays', async () => {
+  const root = await gallerySite();
+  const site = await openSite(root);
+  const proposal = await treated(site, all(site), COUNTED, { as: 'new', folder: 'album' });
+  await there(site, root, proposal, async () => {
+    for (const number of [1, 2, 3, 4])
+      expect((await sizeOf(root, `album/open-night-00${number}.jpg`))[0]).toBeLessThanOrEqual(300);
+    expect(await sizeOf(root, 'img/wide.jpg')).toEqual([2000, 1000]);
+  });
+});
+
+test('one image has a frame of its own; the others keep the common one', async () => {
+  const root = await gallerySite();
+  const site = await openSite(root);
+  const [wide, a] = all(site);
+  const square: Treatment = { ...SMALL, shape: { ratio: [1, 1], how: 'filled' } };
+  const frame = { x: 0, y: 0, width: 0.25, height: 0.5, ratio: [1, 1] as [number, number] };
+  const looked = await framings(site, [a!, wide!], square);
+  expect(looked.map(({ path }) => path)).toEqual(['img/a.jpg', 'img/wide.jpg']);
+  expect(looked[1]!.frame).toMatchObject({ x: 0.25, width: 0.5, height: 1 });
+  const { plan } = await propose(
+    site,
+    {
+      kind: 'treat',
+      itemIds: [wide!, a!],
+      treatment: square,
+      own: [{ itemId: wide!, frame }],
+      to: { as: 'these', sizes: false },
+    },
+    { personId: 1 },
+  );
+  expect(plan.images!.map(({ after }) => [after.width, after.height])).toEqual([
+    [300, 300],
+    [300, 300],
+  ]);
+  const edit = (id: number) => plan.records.find((step) => step.itemId === id)!.after.edit!;
+  expect(JSON.parse(edit(wide!))).toMatchObject({ recipe: { frame: { width: 0.25, height: 0.5 } } });
+  expect(JSON.parse(edit(a!))).toMatchObject({ recipe: { frame: { height: 1 } } });
 });

@@ -1,11 +1,23 @@
 import { numberedName } from '../../core/address/name.ts';
-import { clashKey, joinPath, pathFault, stemOf, type SitePath } from '../../core/address/path.ts';
+import type { FramingView } from '../../api/edits.ts';
+import {
+  baseName,
+  clashKey,
+  folderOf,
+  joinPath,
+  pathFault,
+  stemOf,
+  type SitePath,
+} from '../../core/address/path.ts';
+import { newNames } from '../../core/naming/names.ts';
+import type { NamePattern } from '../../core/naming/pattern.ts';
+import { WHOLE } from '../../core/picture/recipe/frame.ts';
 import { endingFor } from '../../core/picture/ending.ts';
 import { writeEdit } from '../../core/picture/recipe/edit.ts';
-import { recipeFor } from '../../core/picture/recipe/treatments.ts';
-import type { Recipe } from '../../core/picture/recipe/recipe.ts';
+import { inOriented, recipeFor, type Treatment } from '../../core/picture/recipe/treatments.ts';
+import { merge, type Frame, type Recipe } from '../../core/picture/recipe/recipe.ts';
 import { SURE, type Subject } from '../../core/picture/subject.ts';
-import { setOf } from '../../core/paced.ts';
+import { each, setOf } from '../../core/paced.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
 import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
@@ -16,16 +28,9 @@ import { breathe } from '../workers/breathe.ts';
 import { inLanes } from '../workers/lanes.ts';
 import { planMoves } from './addresses.ts';
 import { remakeSizes, sizesFollow } from './family.ts';
+import { namingFacts } from './naming-facts.ts';
 import type { NewBytes } from './plan-bytes.ts';
-import {
-  focalAfter,
-  madeBytes,
-  onDisk,
-  shownImage,
-  sourceOf,
-  type Making,
-  type Source,
-} from './prepare.ts';
+import { focalAfter, madeBytes, onDisk, shownImage, sourceOf, type Making, type Source } from './prepare.ts';
 import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
 import { resizeOnPages } from './replace.ts';
 
@@ -48,11 +53,12 @@ interface Treated {
  */
 export async function proposeTreat(
   site: Needs,
-  { itemIds, treatment, to }: RequestOf<'treat'>,
+  { itemIds, treatment, own, to }: RequestOf<'treat'>,
   progress?: Progress,
 ): Promise<Proposal> {
   const items = await itemsNow(site, itemIds);
   const chosen = new Set(itemIds);
+  const frames = new Map((own ?? []).map((one) => [one.itemId, one.frame]));
   const outcomes = new Map<number, Treated | string>();
   let at = 0;
   await inLanes(
@@ -63,7 +69,7 @@ export async function proposeTreat(
         item.id,
         to.as === 'these' && to.sizes && item.sizeOf !== null && chosen.has(item.sizeOf)
           ? 'It is a smaller size and is made anew with its image.'
-          : await treatedOne(site, item, treatment),
+          : await treatedOne(site, item, treatment, frames.get(item.id)),
       );
       at++;
     },
@@ -76,14 +82,19 @@ export async function proposeTreat(
     if (typeof outcome === 'string') left.push(`“${item.path}” is unchanged: ${outcome}`);
     else done.push(outcome);
   }
+  const folder = to.as === 'new' ? to.folder : undefined;
+  const paths = await pathsOf(site, done, treatment.pattern, folder);
   const proposal =
-    to.as === 'new' ? await asNewItems(site, done, to.folder) : await inPlace(site, done, to.sizes, progress);
+    to.as === 'new' ? asNewItems(done, paths) : await inPlace(site, done, paths, to.sizes, progress);
   const { plan } = proposal;
   plan.kind = 'prepare';
   plan.title = `${treatment.name}: ${done.length === 1 ? '1 image' : `${done.length.toLocaleString('en')} images`}`;
   plan.totals.items = done.length;
   plan.totals.bytesFreed = done.reduce((sum, { item, made }) => sum + item.bytes - made.bytes, 0);
-  plan.images = done.map(({ item, made }) => ({ ...shownImage(item, made), notes: made.notes }));
+  plan.images = done.map(({ item, made }) => ({
+    ...shownImage(item, made, paths.get(item.id)),
+    notes: made.notes,
+  }));
   plan.warnings = [...new Set([...left, ...plan.warnings])];
   plan.folders = await newFolders(site, plan);
   return {
@@ -97,11 +108,11 @@ async function treatedOne(
   site: Making,
   item: Item,
   treatment: RequestOf<'treat'>['treatment'],
+  frame: Frame | undefined,
 ): Promise<Treated | string> {
   try {
     const source = await sourceOf(site, item.id);
-    const found = treatment.shape?.how === 'subject' ? await subjectIn(site, source) : undefined;
-    const recipe = recipeFor(treatment, source.original, typeof found === 'string' ? undefined : found);
+    const { found, recipe } = await framed(site, source, treatment, frame);
     const made = await madeBytes(site, source, item, recipe);
     if (typeof found === 'string') made.notes.push(`Framed as a whole: ${found}.`);
     return made.sha256 === item.sha256 ? 'It is like that already.' : { item, source, recipe, made };
@@ -110,6 +121,58 @@ async function treatedOne(
     if (error instanceof Fault && ['bad-request', 'not-found'].includes(error.code)) return error.message;
     throw error;
   }
+}
+
+/** The recipe that a treatment is for an image, with what was found on it: a frame of its own needs nothing found. */
+async function framed(
+  site: Pick<Site, 'pool'>,
+  source: Source,
+  treatment: Treatment,
+  frame: Frame | undefined,
+): Promise<{ found: Subject | string | undefined; recipe: Recipe }> {
+  const wanted = treatment.shape?.how === 'subject' && !frame;
+  const found = wanted ? await subjectIn(site, source) : undefined;
+  const common = recipeFor(treatment, source.original, typeof found === 'string' ? undefined : found);
+  return { found, recipe: frame ? merge(common, { frame }) : common };
+}
+
+/** How a treatment frames images, to be looked at side by side before anything is made. */
+export async function framings(
+  site: Making & Pick<Site, 'items'>,
+  itemIds: readonly number[],
+  treatment: Treatment,
+): Promise<FramingView[]> {
+  const views: FramingView[] = [];
+  await inLanes(
+    itemIds,
+    async (itemId) => {
+      const item = site.items.get(itemId);
+      if (!item) return;
+      const told = { itemId, path: item.path };
+      try {
+        const source = await sourceOf(site, itemId);
+        const { found, recipe } = await framed(site, source, treatment, undefined);
+        const { original } = source;
+        const { orient, frame = WHOLE } = recipe;
+        const subject = typeof found === 'object' ? inOriented(found, orient, original) : null;
+        const why = typeof found === 'string' ? `Framed as a whole: ${found}.` : '';
+        views.push({ ...told, original, orient: orient ?? null, frame, subject, why });
+      } catch (error) {
+        if (!(error instanceof Fault) || !['bad-request', 'not-found'].includes(error.code)) throw error;
+        views.push({
+          ...told,
+          original: null,
+          orient: null,
+          frame: WHOLE,
+          subject: null,
+          why: error.message,
+        });
+      }
+    },
+    LANES,
+  );
+  const order = new Map(itemIds.map((id, at) => [id, at]));
+  return views.sort((a, b) => order.get(a.itemId)! - order.get(b.itemId)!);
 }
 
 /** What stands in an image, or why that is not known. */
@@ -122,20 +185,57 @@ async function subjectIn(site: Pick<Site, 'pool'>, { file, original }: Source): 
   return found.sure < SURE ? 'it isn’t clear where the thing on it ends' : found;
 }
 
-async function asNewItems(
-  site: Pick<Site, 'index'>,
+/**
+ * Where each image goes, by the names that a pattern gives, else by its own with the ending of what it becomes. Names that are taken get
+ * a number; in place, those that stay keep theirs.
+ * @param folder of new items; undefined: each stays in its own
+ */
+async function pathsOf(
+  site: Pick<Site, 'index' | 'references'>,
   done: readonly Treated[],
-  folder: SitePath,
-): Promise<Proposal> {
+  pattern: NamePattern | undefined,
+  folder: SitePath | undefined,
+): Promise<Map<number, SitePath>> {
+  const ended = ({ item, made }: Treated) =>
+    joinPath(folder ?? item.folder, `${stemOf(item.name)}${endingFor(item.name, made.mime)}`);
+  const named = pattern && pattern.pieces.length > 0 ? pattern : undefined;
+  if (!named && folder === undefined) return new Map(done.map((one) => [one.item.id, ended(one)]));
+  const leaving = new Set(folder === undefined ? done.map(({ item }) => clashKey(item.path)) : []);
+  if (!named) {
+    const taken = await setOf(site.index.paths, breathe, clashKey);
+    return new Map(
+      done.map((one): [number, SitePath] => {
+        const wanted = ended(one);
+        let path = wanted;
+        for (let number = 2; taken.has(clashKey(path)); number++)
+          path = joinPath(folderOf(wanted), numberedName(baseName(wanted), number));
+        taken.add(clashKey(path));
+        return [one.item.id, path];
+      }),
+    );
+  }
+  const titles = site.references.pageTitles(
+    done.map(({ item }) => item.id),
+    true,
+  );
+  const facts = done.map((one) => ({
+    ...namingFacts(one.item, titles.get(one.item.id) ?? []),
+    path: ended(one),
+    width: one.made.width,
+    height: one.made.height,
+  }));
+  const taken = new Map<SitePath, string[]>(facts.map(({ path }) => [folderOf(path), []]));
+  await each(site.index.paths, breathe, (path) => {
+    if (!leaving.has(clashKey(path))) taken.get(folderOf(path))?.push(baseName(path));
+  });
+  return new Map(newNames(facts, named, taken).map(({ id, to }) => [id, to]));
+}
+
+function asNewItems(done: readonly Treated[], paths: ReadonlyMap<number, SitePath>): Proposal {
   const plan = emptyPlan('prepare', '');
-  const taken = await setOf(site.index.paths, breathe, clashKey);
   const copies: NonNullable<Proposal['copies']> = [];
   for (const { item, source, recipe, made } of done) {
-    const name = `${stemOf(item.name)}${endingFor(item.name, made.mime)}`;
-    let path = joinPath(folder, name);
-    for (let number = 2; taken.has(clashKey(path)); number++)
-      path = joinPath(folder, numberedName(name, number));
-    taken.add(clashKey(path));
+    const path = paths.get(item.id)!;
     const fault = pathFault(path);
     if (fault) plan.clashes.push({ path, why: fault });
     plan.files.push({ do: 'create', path, sha256: made.sha256 });
@@ -147,15 +247,10 @@ async function asNewItems(
 async function inPlace(
   site: Needs,
   done: readonly Treated[],
+  to: ReadonlyMap<number, SitePath>,
   sizes: boolean,
   progress?: Progress,
 ): Promise<Proposal> {
-  const to = new Map(
-    done.map(({ item, made }): [number, SitePath] => [
-      item.id,
-      joinPath(item.folder, `${stemOf(item.name)}${endingFor(item.name, made.mime)}`),
-    ]),
-  );
   const moving = done.filter(({ item }) => to.get(item.id) !== item.path).map(({ item }) => item);
   const moves = new Map(moving.map((item): [SitePath, SitePath] => [item.path, to.get(item.id)!]));
   const sizesTo = new Map<number, SitePath>();

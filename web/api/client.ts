@@ -35,7 +35,7 @@ import {
   Unpacked,
   type ArrivalChange,
 } from '../../api/intake.ts';
-import { EditView, TriedView } from '../../api/edits.ts';
+import { EditView, FramingView, TriedView } from '../../api/edits.ts';
 import { Treatment } from '../../core/picture/recipe/treatments.ts';
 import type { Recipe } from '../../core/picture/recipe/recipe.ts';
 import { NamingTable, SavedPatterns } from '../../api/naming.ts';
@@ -251,6 +251,8 @@ export const api = {
   redirects: () => ask(RedirectsView, 'GET', '/redirects'),
   exports: () => ask(z.array(ExportView), 'GET', '/exports'),
   edit: (of: 'items' | 'arrivals', id: number) => ask(EditView, 'GET', `/${of}/${id}/edit`),
+  framings: (itemIds: readonly number[], treatment: Treatment) =>
+    ask(z.array(FramingView), 'POST', '/treatments/framing', { itemIds, treatment }),
   treatments: () => ask(z.array(Treatment), 'GET', '/treatments'),
   tryRecipe: (of: 'items' | 'arrivals', id: number, recipe: Recipe, signal?: AbortSignal) =>
     ask(TriedView, 'POST', `/${of}/${id}/edit/try`, { recipe }, signal),

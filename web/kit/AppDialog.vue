@@ -13,13 +13,17 @@ let before: Element | null = null;
 async function opened() {
   before ??= document.activeElement;
   await nextTick();
-  const dialog = contents.value?.closest('.el-dialog');
-  dialog?.querySelector(':scope > header')?.setAttribute('role', 'presentation');
+  const dialog = unheaded();
   // Behind the library's own focus on the box.
   requestAnimationFrame(() => focusFirst(dialog));
 }
-/** The library has put the focus on the box: only now is it ours to give. */
-const trapped = () => requestAnimationFrame(() => focusFirst(contents.value?.closest('.el-dialog')));
+/** The library has put the focus on the box: only now is it ours to give. One that is open from the start stands there only now. */
+const trapped = () => requestAnimationFrame(() => focusFirst(unheaded()));
+function unheaded() {
+  const dialog = contents.value?.closest('.el-dialog');
+  dialog?.querySelector(':scope > header')?.setAttribute('role', 'presentation');
+  return dialog;
+}
 const FIELDS =
   'input:not([type=checkbox], [type=radio], [type=file], [type=hidden], :disabled, [readonly]), textarea:not(:disabled, [readonly])';
 function focusFirst(dialog: Element | null | undefined) {

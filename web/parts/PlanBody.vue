@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { baseName } from '../../core/address/path.ts';
+import ItemPicture from './ItemPicture.vue';
 import PathText from './PathText.vue';
 import type { PlanView } from '../../api/plans.ts';
 import { computed } from 'vue';
@@ -13,8 +15,8 @@ const props = defineProps<{ plan: PlanView }>();
 type Image = PlanView['images'][number];
 const IMAGES: Column<Image>[] = [
   { key: 'path', label: 'Image', mono: true },
-  { key: 'before', label: 'Before', width: 200 },
-  { key: 'after', label: 'After', width: 200 },
+  { key: 'before', label: 'Before', width: 210 },
+  { key: 'after', label: 'After', width: 210 },
   { key: 'saved', label: 'Size', width: 80, number: true },
 ];
 const imageText = ({ width, height, bytes, mime }: Image['before']) =>
@@ -90,12 +92,21 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
       >
         <template #path="{ row }"
           ><span class="mono"><PathText :path="row.path" /></span
+          ><span v-if="row.to" class="mono noted"
+            ><ins><PathText :path="baseName(row.to)" /></ins></span
         ></template>
         <template #before="{ row }"
-          ><span class="figures">{{ imageText(row.before) }}</span></template
+          ><span class="seen"
+            ><span v-if="row.before.sha256 && plan.id" class="small"
+              ><ItemPicture :sha256="row.before.sha256" kind="image" :name="row.path" /></span
+            ><span class="figures">{{ imageText(row.before) }}</span></span
+          ></template
         >
         <template #after="{ row }"
-          ><span class="figures">{{ imageText(row.after) }}</span
+          ><span class="seen"
+            ><span v-if="row.after.sha256 && plan.id" class="small"
+              ><img :src="`/api/plans/${plan.id}/images/${row.after.sha256}`" alt="" loading="lazy" /></span
+            ><span class="figures">{{ imageText(row.after) }}</span></span
           ><span v-for="note in row.notes" :key="note" class="soft noted">{{ note }}</span></template
         >
         <template #saved="{ row }"
@@ -199,6 +210,22 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
 </template>
 
 <style scoped>
+.seen {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.small {
+  width: 56px;
+  height: 42px;
+  flex: none;
+}
+.small :deep(img),
+.small img {
+  width: 100%;
+  height: 100%;
+  object-fit: contain;
+}
 .noted {
   display: block;
 }

@@ -5,6 +5,7 @@ import type { FolderRuleView } from '../../api/intake.ts';
 import { KINDS } from '../../core/address/kinds.ts';
 import type { OwnField } from '../../core/describe/fields.ts';
 import { PLAIN_PATTERN, type NamePattern, type NamePiece } from '../../core/naming/pattern.ts';
+import { TREATMENTS, treatmentInWords, type Treatment } from '../../core/picture/recipe/treatments.ts';
 import { kindsInWords, ruleFor, SITE_RULE } from '../../core/intake/rules.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
@@ -36,8 +37,22 @@ function takeKept(name: string) {
   const found = kept.value.find((one) => one.name === name);
   if (found) rule.pattern = JSON.parse(JSON.stringify(found.pattern)) as NamePattern;
 }
+const keptTreatments = ref<Treatment[]>([]);
+/** Those to choose from, and the one that the rule has, which may have changed under its name since. */
+const treatments = computed(() => {
+  const all = [...keptTreatments.value, ...TREATMENTS];
+  const { treatment } = rule;
+  return treatment && !all.some((one) => one.name === treatment.name) ? [treatment, ...all] : all;
+});
+function treatBy(name: string) {
+  rule.treatment = treatments.value.find((one) => one.name === name) ?? null;
+}
 onMounted(async () => {
-  [kept.value, ownFields.value] = await Promise.all([api.namePatterns(), api.ownFields()]);
+  [kept.value, ownFields.value, keptTreatments.value] = await Promise.all([
+    api.namePatterns(),
+    api.ownFields(),
+    api.treatments(),
+  ]);
   const { rules, otherwise } = await api.folderRules();
   const found = ruleFor(props.folder, [{ ...otherwise, folder: '' }, ...rules]);
   own.value = rules.some((one) => one.folder === props.folder);
@@ -145,8 +160,18 @@ async function save(drop = false) {
           <PatternWhole v-model="rule.pattern as NamePattern" class="wide" />
         </template>
       </fieldset>
+      <label class="wide"
+        ><span>Treatment of new images</span>
+        <AppSelect :model-value="rule.treatment?.name ?? ''" @update:model-value="treatBy"
+          ><AppOption value="" label="none" /><AppOption
+            v-for="one in treatments"
+            :key="one.name"
+            :value="one.name"
+            :label="`${one.name}: ${treatmentInWords(one)}`"
+        /></AppSelect>
+      </label>
       <AppCheckbox v-model="rule.keepOriginal" class="wide">
-        Keep the original off the site when an image is shrunk</AppCheckbox
+        Keep the original off the site when an image is shrunk or treated</AppCheckbox
       >
     </form>
     <template #footer>

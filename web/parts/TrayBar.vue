@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { usePlan } from '../stores/plan.ts';
+import { usePreparing } from '../stores/preparing.ts';
 import { useTray, type TrayAct } from '../stores/tray.ts';
 import ItemPicture from './ItemPicture.vue';
 import { offered } from './tray-acts.ts';
@@ -11,7 +12,6 @@ import AppMenu from '../kit/AppMenu.vue';
 import { laterPart } from '../kit/later.ts';
 
 const LookCloser = laterPart(() => import('./LookCloser.vue'));
-const PrepareDialog = laterPart(() => import('./PrepareDialog.vue'));
 const TrayActs = laterPart(() => import('./TrayActs.vue'));
 
 const tray = useTray();
@@ -19,7 +19,7 @@ const plan = usePlan();
 const router = useRouter();
 /** Two to four that are looked at side by side. */
 const compared = ref<number[]>();
-const preparing = ref(false);
+const preparing = usePreparing();
 const bar = ref<HTMLElement>();
 
 const acts = computed(() => offered(tray.size, tray.aside));
@@ -43,7 +43,7 @@ watch(
     tray.act = undefined;
     const itemIds = [...tray.ids];
     if (act === 'compare') compared.value = itemIds;
-    else if (act === 'prepare') preparing.value = true;
+    else if (act === 'prepare') preparing.start(itemIds, 'in the tray');
     else if (act === 'duplicate') void plan.propose({ kind: 'copies', itemIds, folder: null });
     else if (act === 'restore') void plan.propose({ kind: 'restore', itemIds });
     else if (act === 'aside') void plan.propose({ kind: 'set-aside', itemIds });
@@ -99,7 +99,6 @@ function start(act: TrayAct) {
       </AppMenu>
     </div>
     <LookCloser v-if="compared" :ids="compared" @close="compared = undefined" />
-    <PrepareDialog v-if="preparing" @close="preparing = false" />
     <TrayActs v-if="dialog" :key="dialog" :act="dialog" @close="tray.act = undefined" />
   </section>
 </template>

@@ -1,8 +1,10 @@
 import { z } from 'zod';
+import { patternInWords, PLAIN_PATTERN } from '../../naming/pattern.ts';
+import { NamePattern } from '../../naming/schema.ts';
 import { FORMAT_NAMES, stepTexts } from './describe.ts';
 import { framing, type Subject } from '../subject.ts';
-import { geometry, type Extent } from './geometry.ts';
-import { Beyond, merge, Recipe } from './recipe.ts';
+import { geometry, type Box as Rect, type Extent } from './geometry.ts';
+import { Beyond, merge, Recipe, type Orient } from './recipe.ts';
 
 /**
  * A recipe for many images: steps that are the same for all, and a shape that each is brought to, whatever its own. A frame of
@@ -25,6 +27,15 @@ export const Treatment = z.strictObject({
       place: z.enum(['centred', 'base']).optional(),
       beyond: Beyond.optional(),
     })
+    .optional(),
+  /** How what comes of it is named; left out: as it is. */
+  pattern: NamePattern.optional(),
+  /** Where it goes; left out: it is asked each time. */
+  target: z
+    .union([
+      z.strictObject({ as: z.literal('these') }),
+      z.strictObject({ as: z.literal('new'), folder: z.string().max(1000) }),
+    ])
     .optional(),
 });
 export type Treatment = z.infer<typeof Treatment>;
@@ -54,6 +65,13 @@ export const TREATMENTS: readonly Treatment[] = [
       version: 1,
       size: { by: 'fit', width: 800, height: 600, sharpen: 'light' },
       file: { format: 'jpeg', quality: 82 },
+    },
+    pattern: {
+      ...PLAIN_PATTERN,
+      pieces: [
+        { piece: 'folder', levels: 1 },
+        { piece: 'counter', start: 1, step: 1, width: 3, restart: 'folder' },
+      ],
     },
   },
   {
@@ -90,7 +108,7 @@ const SHAPES = {
 } as const;
 
 /** What a treatment does, in a few words. */
-export function treatmentInWords({ recipe, shape }: Omit<Treatment, 'name'>): string {
+export function treatmentInWords({ recipe, shape, pattern }: Omit<Treatment, 'name'>): string {
   const on =
     shape?.beyond?.fill === 'colour'
       ? ` on ${shape.beyond.colour === '#ffffff' ? 'white' : shape.beyond.colour}`
@@ -98,6 +116,7 @@ export function treatmentInWords({ recipe, shape }: Omit<Treatment, 'name'>): st
   return [
     shape ? `${SHAPES[shape.how]} ${shape.ratio.join(':')}${on}` : '',
     ...stepTexts(recipe).map(({ text }) => text),
+    pattern && pattern.pieces.length > 0 ? `named by ${patternInWords(pattern)}` : '',
   ]
     .filter(Boolean)
     .join(', ');
@@ -113,20 +132,10 @@ export function recipeFor(
   subject?: Pick<Subject, 'x' | 'y' | 'width' | 'height'>,
 ): Recipe {
   if (!shape) return merge(recipe, {});
-  const { oriented, toOutput } = geometry(
-    { version: 1, ...(recipe.orient ? { orient: recipe.orient } : {}) },
-    size,
-  );
+  const { oriented } = geometry({ version: 1, ...(recipe.orient ? { orient: recipe.orient } : {}) }, size);
   const beyond = shape.beyond ? { beyond: shape.beyond } : {};
   if (shape.how === 'subject' && subject) {
-    const one = toOutput({ x: subject.x, y: subject.y });
-    const other = toOutput({ x: subject.x + subject.width, y: subject.y + subject.height });
-    const box = {
-      x: Math.min(one.x, other.x),
-      y: Math.min(one.y, other.y),
-      width: Math.abs(one.x - other.x),
-      height: Math.abs(one.y - other.y),
-    };
+    const box = inOriented(subject, recipe.orient, size);
     const { ratio, margin = 0.08, place = 'centred' } = shape;
     return merge(recipe, { frame: { ...framing(box, { ratio, margin, place }, oriented), ...beyond } });
   }
@@ -143,6 +152,19 @@ export function recipeFor(
       ...beyond,
     },
   });
+}
+
+/** Where a box of the upright image lies once that is turned and mirrored; both in parts. */
+export function inOriented({ x, y, width, height }: Rect, orient: Orient | undefined, size: Extent): Rect {
+  const { toOutput } = geometry({ version: 1, ...(orient ? { orient } : {}) }, size);
+  const one = toOutput({ x, y });
+  const other = toOutput({ x: x + width, y: y + height });
+  return {
+    x: Math.min(one.x, other.x),
+    y: Math.min(one.y, other.y),
+    width: Math.abs(one.x - other.x),
+    height: Math.abs(one.y - other.y),
+  };
 }
 
 /** How far a shape may be off before it counts as another one. */

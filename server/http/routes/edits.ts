@@ -3,17 +3,21 @@ import { rm, stat } from 'node:fs/promises';
 import type { Context } from 'koa';
 import { z } from 'zod';
 import { Treatment } from '../../../core/picture/recipe/treatments.ts';
-import { EditView, TriedView } from '../../../api/edits.ts';
-import { sourceOf, tried, tryRecipe, type Source } from '../../changes/prepare.ts';
+import { EditView, FramingView, TriedView } from '../../../api/edits.ts';
+import { onDisk, sourceOf, tried, tryRecipe, type Source } from '../../changes/prepare.ts';
+import { framings } from '../../changes/treat.ts';
 import { HEIF } from '../../media/heif.ts';
+import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Id, type Route } from '../route.ts';
 
 /** Pixels of a side of what the bench works on: enough to judge by, quick to reckon with. */
 const SHOWN = 1800;
+/** Of what stands in a table. */
+const SMALL = 160;
 
-/** Images on the bench: items, and what waits to be brought in. */
-export const editRoutes = ({ site, arrivals }: Services): Route[] => [
+/** Images on the bench: items, and what waits to be brought in; and what treatments make of many. */
+export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => [
   defineRoute({
     method: 'get',
     path: '/items/:id/edit',
@@ -49,7 +53,7 @@ export const editRoutes = ({ site, arrivals }: Services): Route[] => [
     params: Id,
     query: Of,
     answer: 'file',
-    handle: async ({ params }) => shown(site, await sourceOf(site, params.id)),
+    handle: async ({ params, query }) => shown(site, await sourceOf(site, params.id), query.side),
   }),
 
   defineRoute({
@@ -59,7 +63,7 @@ export const editRoutes = ({ site, arrivals }: Services): Route[] => [
     params: Id,
     query: Of,
     answer: 'file',
-    handle: ({ params, person }) => shown(site, arrivals.sourceOf(params.id, person.id)),
+    handle: ({ params, query, person }) => shown(site, arrivals.sourceOf(params.id, person.id), query.side),
   }),
 
   /** The treatments that people keep; those that come along are known to the interface. */
@@ -69,6 +73,32 @@ export const editRoutes = ({ site, arrivals }: Services): Route[] => [
     right: 'look',
     answer: z.array(Treatment),
     handle: () => site.treatments.all(),
+  }),
+
+  /** How a treatment frames some images. */
+  defineRoute({
+    method: 'post',
+    path: '/treatments/framing',
+    right: 'look',
+    body: 'FramingRequest',
+    answer: z.array(FramingView),
+    handle: ({ body }) => framings(site, body.itemIds, body.treatment),
+  }),
+
+  /** An image that a plan would make, small; it lies there as long as the plan. */
+  defineRoute({
+    method: 'get',
+    path: '/plans/:id/images/:sha256',
+    right: 'look',
+    params: z.strictObject({ id: z.string().max(100), sha256: z.string().max(64) }),
+    answer: 'file',
+    handle: ({ params: { id, sha256 } }) => {
+      const image = proposals.at(id)?.plan.images?.find(({ after }) => after.sha256 === sha256);
+      if (!image || !site.planBytes.at(sha256))
+        throw new Fault('not-found', 'These changes are no longer available.', 'Start again.');
+      const original = { ...image.after, sha256 };
+      return onDisk(site, sha256, (file) => shown(site, { file, original }, SMALL));
+    },
   }),
 
   /** What a recipe would come to, with its real size. Who changes something again before this is known asks anew. */
@@ -94,7 +124,11 @@ export const editRoutes = ({ site, arrivals }: Services): Route[] => [
   }),
 ];
 
-const Of = z.strictObject({ of: z.string().regex(/^[0-9a-f]{64}$/) });
+const Of = z.strictObject({
+  of: z.string().regex(/^[0-9a-f]{64}$/),
+  /** Pixels of its longer side at most. */
+  side: z.coerce.number().int().min(40).max(SHOWN).default(SHOWN),
+});
 
 function leaving(ctx: Context): AbortSignal {
   const gone = new AbortController();
@@ -103,13 +137,17 @@ function leaving(ctx: Context): AbortSignal {
 }
 
 /** An original as the bench shows it. */
-async function shown(site: Services['site'], { file, original }: Pick<Source, 'file' | 'original'>) {
+async function shown(
+  site: Services['site'],
+  { file, original }: Pick<Source, 'file' | 'original'>,
+  side: number,
+) {
   const to = site.data.workFile();
   const sentAs = HEIF.has(original.mime) ? { sentAs: original.mime } : {};
   await site.pool.run('render', {
     file,
     to,
-    rendering: { width: SHOWN, height: SHOWN, mime: 'image/webp', quality: 90, ...sentAs },
+    rendering: { width: side, height: side, mime: 'image/webp', quality: 90, ...sentAs },
   });
   const body = createReadStream(to);
   body.once('close', () => {

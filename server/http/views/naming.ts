@@ -1,6 +1,7 @@
 import type { NamingTable } from '../../../api/naming.ts';
 import { variantsOf } from '../../../core/naming/variants.ts';
 import { each, filter, map, mapOf, setOf } from '../../../core/paced.ts';
+import { namingFacts } from '../../changes/naming-facts.ts';
 import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import { breathe } from '../../workers/breathe.ts';
@@ -50,27 +51,10 @@ export async function namingTable(
     if (names && !concerned.has(path)) names.push(path.slice(slash + 1));
   });
   return {
-    items: await map(
-      items,
-      breathe,
-      ({ id, path, kind, sha256, words, addedAt, width, height, placements }) => ({
-        id,
-        path,
-        kind,
-        sha256,
-        title: words.title,
-        alt: words.alt,
-        caption: words.caption,
-        tags: words.tags,
-        takenAt: words.taken || null,
-        addedAt,
-        width,
-        height,
-        pages: titles.get(id) ?? [],
-        placements,
-        own: words.own,
-      }),
-    ),
+    items: await map(items, breathe, (item) => {
+      const { sha256, placements } = item;
+      return { ...namingFacts(item, titles.get(item.id) ?? []), sha256, placements };
+    }),
     taken: [...taken].map(([folder, names]) => ({ folder, names })),
     variants,
   };

@@ -10,6 +10,7 @@ import { baseName, folderOf, isWithin, joinPath } from '../../../core/address/pa
 import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
+import { usePreparing } from '../../stores/preparing.ts';
 import { useSite } from '../../stores/site.ts';
 import { useTray } from '../../stores/tray.ts';
 import TagList from './TagList.vue';
@@ -27,6 +28,7 @@ const route = useRoute();
 const router = useRouter();
 const tray = useTray();
 const plan = usePlan();
+const preparing = usePreparing();
 const folders = ref<FolderView[]>([]);
 const kept = ref<SavedQuery[]>([]);
 watch(
@@ -148,6 +150,7 @@ const ruling = ref<string>();
 const ACTS = {
   new: 'New folder …',
   address: 'Rename, move or merge …',
+  prepare: 'Prepare its images …',
   rules: 'Folder rules …',
   drop: 'Delete empty folder …',
 };
@@ -159,8 +162,18 @@ const actsOn = (folder: string) =>
     .map((key) => ({ key, label: ACTS[key], danger: key === 'drop' }));
 function act(key: Act, folder: string) {
   if (key === 'rules') ruling.value = folder;
+  else if (key === 'prepare') void prepare(folder);
   else if (key === 'drop') void plan.propose({ kind: 'drop-folders', folders: [folder] });
   else void write(key, folder);
+}
+/** All images that lie in a folder or below it; sizes of others are made anew with theirs. */
+async function prepare(folder: string) {
+  try {
+    const { ids } = await api.itemsFound({ folder: folder || undefined, where: 'kind:image' });
+    preparing.start([...ids], folder ? `in “${folder}”` : 'in all folders');
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
 }
 const menu = useTemplateRef<{ openFor(event: Event): void }>('menu');
 const asked = ref('');

@@ -10,6 +10,7 @@ import { api, sentenceOf, type Query } from '../../api/client.ts';
 import { count, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
 import { useClipboard } from '../../stores/clipboard.ts';
+import { usePreparing } from '../../stores/preparing.ts';
 import { useTray, type TrayAct } from '../../stores/tray.ts';
 import { actOfKey, offered } from '../../parts/tray-acts.ts';
 import ContactSheet from './ContactSheet.vue';
@@ -36,6 +37,7 @@ const KeepQuery = laterPart(() => import('./KeepQuery.vue'));
 
 const site = useSite();
 const tray = useTray();
+const preparing = usePreparing();
 const route = useRoute();
 const router = useRouter();
 
@@ -289,6 +291,13 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
         </AppButton>
         <AppButton v-else-if="ids.length" look="link" @click="tray.remove(ids)">
           Remove all from tray
+        </AppButton>
+        <AppButton
+          v-if="ids.length && !part('state') && (query['where'] || query['q'])"
+          look="link"
+          @click="preparing.start([...ids], 'that were found')"
+        >
+          Prepare all …
         </AppButton>
         <span class="looks">
           <span class="sort"

@@ -1,32 +1,39 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue';
-import { api, sentenceOf } from '../api/client.ts';
-import { FORMAT_NAMES } from '../../core/picture/recipe/describe.ts';
-import { FORMATS } from '../../core/picture/recipe/recipe.ts';
-import { TREATMENTS, treatmentInWords, type Treatment } from '../../core/picture/recipe/treatments.ts';
-import AppButton from '../kit/AppButton.vue';
-import AppCheckbox from '../kit/AppCheckbox.vue';
-import AppDialog from '../kit/AppDialog.vue';
-import AppInput from '../kit/AppInput.vue';
-import AppNumber from '../kit/AppNumber.vue';
-import AppOption from '../kit/AppOption.ts';
-import AppRadio from '../kit/AppRadio.vue';
-import AppSelect from '../kit/AppSelect.vue';
-import { usePlan } from '../stores/plan.ts';
-import { useTray } from '../stores/tray.ts';
-import { count } from './words.ts';
+import { computed, onMounted, ref, watch } from 'vue';
+import type { OwnField } from '../../../core/describe/fields.ts';
+import { PLAIN_PATTERN, type NamePattern, type NamePiece } from '../../../core/naming/pattern.ts';
+import { FORMAT_NAMES } from '../../../core/picture/recipe/describe.ts';
+import { FORMATS, type Frame } from '../../../core/picture/recipe/recipe.ts';
+import { TREATMENTS, treatmentInWords, type Treatment } from '../../../core/picture/recipe/treatments.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppDialog from '../../kit/AppDialog.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppNumber from '../../kit/AppNumber.vue';
+import AppOption from '../../kit/AppOption.ts';
+import AppRadio from '../../kit/AppRadio.vue';
+import AppSelect from '../../kit/AppSelect.vue';
+import ComposingLine from '../../parts/ComposingLine.vue';
+import { count } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import { usePreparing } from '../../stores/preparing.ts';
+import FramingView from './FramingView.vue';
 
-/** One treatment for everything in the tray: chosen, adjusted, and looked at image by image before it is applied. */
-const emit = defineEmits<{ close: [] }>();
+/** One treatment for many images: chosen, adjusted, looked at side by side, and then line by line before it is applied. */
 const plan = usePlan();
-const tray = useTray();
+const preparing = usePreparing();
+const ids = computed(() => preparing.ids ?? []);
+/** As many as one plan takes. */
+const MOST = 500;
 /** Those that people keep come first. */
 const kept = ref<Treatment[]>([]);
+const ownFields = ref<OwnField[]>([]);
 const all = computed(() => [...kept.value, ...TREATMENTS]);
 const fault = ref('');
 onMounted(async () => {
   try {
-    kept.value = await api.treatments();
+    [kept.value, ownFields.value] = await Promise.all([api.treatments(), api.ownFields()]);
     choose(0);
   } catch (error) {
     fault.value = sentenceOf(error);
@@ -34,12 +41,38 @@ onMounted(async () => {
 });
 const chosen = ref(0);
 const treatment = ref<Treatment>(copy(0));
+const as = ref<'these' | 'new'>('these');
+const sizes = ref(true);
+const folder = ref('');
+/** Frames that single images have instead of the common one. */
+const own = ref(new Map<number, Frame>());
+const looking = ref(false);
 function copy(at: number): Treatment {
   return JSON.parse(JSON.stringify(all.value[at])) as Treatment;
 }
 function choose(at: number) {
   chosen.value = at;
   treatment.value = copy(at);
+  own.value = new Map();
+  const { target } = treatment.value;
+  if (!target) return;
+  as.value = target.as;
+  if (target.as === 'new') folder.value = target.folder;
+}
+const pieces = computed({
+  get: () => [...(treatment.value.pattern?.pieces ?? [])] as NamePiece[],
+  set: (next) => (treatment.value.pattern = { ...treatment.value.pattern!, pieces: next }),
+});
+function nameThem(yes: boolean) {
+  const { pattern: _, ...rest } = treatment.value;
+  const counted: NamePattern = {
+    ...PLAIN_PATTERN,
+    pieces: [
+      { piece: 'text', text: '' },
+      { piece: 'counter', start: 1, step: 1, width: 3, restart: 'never' },
+    ],
+  };
+  treatment.value = yes ? { ...rest, pattern: counted } : rest;
 }
 const size = computed(() => treatment.value.recipe.size);
 const box = computed(() => {
@@ -63,9 +96,6 @@ const format = computed({
     treatment.value.recipe.file = value === 'keep' ? file : { ...file, format: value };
   },
 });
-const as = ref<'these' | 'new'>('these');
-const sizes = ref(true);
-const folder = ref('');
 /** Kept by a name, to be taken again. */
 const name = ref('');
 async function keep(what: string, how: Omit<Treatment, 'name'> | null) {
@@ -85,32 +115,59 @@ async function keep(what: string, how: Omit<Treatment, 'name'> | null) {
   }
 }
 function keepThis() {
-  const { recipe, shape } = treatment.value;
-  return keep(name.value.trim(), shape ? { recipe, shape } : { recipe });
+  const { name: _, target: _target, ...how } = treatment.value;
+  const target =
+    as.value === 'new' && folder.value.trim()
+      ? { target: { as: 'new' as const, folder: folder.value.trim() } }
+      : {};
+  return keep(name.value.trim(), { ...how, ...target });
 }
+/** The dialog waits behind the plan, and comes back when that is left. */
+const reviewing = ref(false);
 async function review() {
-  const wanted = {
-    kind: 'treat' as const,
-    itemIds: [...tray.ids],
+  reviewing.value = true;
+  const before = plan.done;
+  const frames = [...own.value].map(([itemId, frame]) => ({ itemId, frame }));
+  await plan.propose({
+    kind: 'treat',
+    itemIds: [...ids.value],
     treatment: treatment.value,
+    ...(frames.length > 0 ? { own: frames } : {}),
     to:
-      as.value === 'these'
-        ? { as: 'these' as const, sizes: sizes.value }
-        : { as: 'new' as const, folder: folder.value.trim() },
+      as.value === 'these' ? { as: 'these', sizes: sizes.value } : { as: 'new', folder: folder.value.trim() },
+  });
+  const over = () => {
+    if (plan.done !== before) preparing.close();
+    reviewing.value = false;
   };
-  emit('close');
-  await plan.propose(wanted);
+  if (!plan.request) return over();
+  const stop = watch(
+    () => plan.request,
+    (request) => {
+      if (request) return;
+      stop();
+      over();
+    },
+  );
 }
+const closed = () => {
+  if (!reviewing.value) preparing.close();
+};
 </script>
 
 <template>
   <AppDialog
-    :model-value="true"
-    :title="`Prepare ${count(tray.size, 'item')}`"
-    width="640px"
-    @closed="emit('close')"
+    :model-value="!reviewing"
+    :title="`Prepare ${count(ids.length, 'item')} ${preparing.where}`"
+    :width="looking ? '1180px' : '680px'"
+    top="6vh"
+    @close="closed"
   >
-    <form id="prepare" @submit.prevent="review">
+    <FramingView v-if="looking" v-model:own="own" :ids="ids" :treatment="treatment" />
+    <form v-show="!looking" id="prepare" @submit.prevent="review">
+      <p v-if="ids.length > MOST" class="note losing" role="alert">
+        A treatment takes up to {{ MOST }} images at a time. Choose fewer.
+      </p>
       <fieldset>
         <legend>Treatment</legend>
         <p v-for="(one, at) in all" :key="one.name">
@@ -178,6 +235,18 @@ async function review() {
           /></AppSelect>
         </label>
       </fieldset>
+      <fieldset>
+        <legend>Names</legend>
+        <AppCheckbox :model-value="treatment.pattern !== undefined" @change="nameThem"
+          >New names by a pattern</AppCheckbox
+        >
+        <ComposingLine
+          v-if="treatment.pattern"
+          v-model="pieces"
+          :separator="treatment.pattern.separator"
+          :own="ownFields"
+        />
+      </fieldset>
       <p class="keep">
         <label
           ><span class="hidden-words">Name of the treatment</span
@@ -204,11 +273,27 @@ async function review() {
           >Folder <AppInput v-model="folder" placeholder="the site’s root"
         /></label>
       </fieldset>
-      <p class="soft">Nothing gets larger than it is. Files that aren’t images stay as they are.</p>
+      <p class="soft">
+        <template v-if="own.size">{{ count(own.size, 'image') }} with a frame of its own. </template>
+        Nothing gets larger than it is. Files that aren’t images stay as they are.
+      </p>
     </form>
     <template #footer>
-      <AppButton @click="emit('close')">Cancel</AppButton>
-      <AppButton look="main" type="submit" form="prepare" :busy="plan.busy">Review changes</AppButton>
+      <template v-if="looking">
+        <AppButton look="main" @click="looking = false">Back to the settings</AppButton>
+      </template>
+      <template v-else>
+        <AppButton :disabled="ids.length > MOST" @click="looking = true">Look at the framing …</AppButton>
+        <AppButton @click="preparing.close()">Cancel</AppButton>
+        <AppButton
+          look="main"
+          type="submit"
+          form="prepare"
+          :busy="plan.busy"
+          :disabled="ids.length > MOST || ids.length === 0"
+          >Review changes</AppButton
+        >
+      </template>
     </template>
   </AppDialog>
 </template>

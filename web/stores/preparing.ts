@@ -1,0 +1,17 @@
+import { defineStore } from 'pinia';
+import { ref } from 'vue';
+
+/** Images that one treatment is being chosen for, from wherever they were taken: the tray, a folder, what was found. */
+export const usePreparing = defineStore('preparing', () => {
+  const ids = ref<readonly number[]>();
+  /** Where they come from, as the end of a title: 'in the tray'. */
+  const where = ref('');
+  function start(of: readonly number[], from: string) {
+    ids.value = of;
+    where.value = from;
+  }
+  function close() {
+    ids.value = undefined;
+  }
+  return { ids, where, start, close };
+});
