@@ -26,6 +26,7 @@ test('a folder of images as an event gallery: before and after line by line with
   await (await browser.field('Event gallery')).click();
   await browser.fill('Width', '400');
   await browser.press(Key.TAB);
+  await (await browser.field('New names by a pattern')).click();
   await browser.inDialog('Review changes');
   await browser.text('Event gallery: 6 images');
   await browser.text('400 × 300, JPEG');

@@ -22,7 +22,8 @@ const running = computed(() => site.running.find((job) => job.kind === 'apply'))
 const open = computed({
   get: () => store.plan !== undefined || store.fault !== '',
   set: (yes) => {
-    if (!yes) store.close();
+    // Said again when it has faded: by then the next one may be under way.
+    if (!yes && open.value) store.close();
   },
 });
 

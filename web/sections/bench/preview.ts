@@ -27,9 +27,11 @@ export function usePreview(image: Ref<ImageBitmap | undefined>, recipe: Ref<Reci
   let asked = 0;
   let drawing = false;
   let wanted = false;
+  /** The worker has the image; before, it could draw nothing and would answer nothing. */
+  let there = false;
 
   function draw() {
-    if (!image.value || scale.value <= 0) return;
+    if (!there || scale.value <= 0) return;
     if (drawing) {
       wanted = true;
       return;
@@ -53,7 +55,9 @@ export function usePreview(image: Ref<ImageBitmap | undefined>, recipe: Ref<Reci
   };
   watch(image, async (one) => {
     if (!one) return;
-    worker.postMessage({ image: await createImageBitmap(one) } satisfies PreviewRequest);
+    const copy = await createImageBitmap(one);
+    worker.postMessage({ image: copy } satisfies PreviewRequest, [copy]);
+    there = true;
     draw();
   });
   watch([recipe, scale], draw);
