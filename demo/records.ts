@@ -1,4 +1,4 @@
-import { SITE_RULE, type FolderRule } from '../core/intake/rules.ts';
+import { asSetting, SITE_RULE, type FolderRule } from '../core/intake/rules.ts';
 import { emptyPlan } from '../core/plan/plan.ts';
 import { planWords } from '../core/plan/words.ts';
 import type { Site } from '../server/app/site.ts';
@@ -75,7 +75,7 @@ export async function writeDemoRecords(site: Site, seed: string): Promise<void> 
     namespace: 'folder-rule',
     key: folder,
     before: null,
-    after: { ...rule },
+    after: { ...asSetting(rule) },
   }));
   await site.ledger.apply(rules, site.people.all()[0]!.id);
 }

@@ -33,6 +33,13 @@ export interface FolderRule {
   licence: string;
 }
 
+/** A rule as it is kept: without a treatment it reads as those from before there were any. */
+export function asSetting<Rule extends { treatment?: Treatment | null }>(rule: Rule): Rule {
+  if (rule.treatment) return rule;
+  const { treatment: _, ...rest } = rule;
+  return rest as Rule;
+}
+
 /** What holds where no folder says otherwise: nothing is needed, and 4096 pixels are enough for any page. */
 export const SITE_RULE: FolderRule = {
   folder: '',

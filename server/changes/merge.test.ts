@@ -11,6 +11,7 @@ import { proposeJpegs, proposeLighter } from './remedies.ts';
 import { proposeMerge } from './merge.ts';
 import { applyProposal } from './apply.ts';
 import { proposeRecords } from './records.ts';
+import { sourceOf } from './prepare.ts';
 import { proposeUndo } from './undo.ts';
 import { emptyAside, proposeKeepingDays, proposeRedirects } from './upkeep.ts';
 
@@ -195,8 +196,12 @@ describe('weight and redirects', () => {
     const entry = await applyProposal(site, proposal, 1);
     expect(site.items.atPath('wide.jpg')).toMatchObject({ width: 600, height: 300 });
     expect(await text(root, 'index.html')).toContain('width="300"');
+    // It can be made anew of its original, and goes on being made of that.
+    const { original, recipe } = await sourceOf(site, id(site, 'wide.jpg'));
+    expect([original.width, recipe.size]).toEqual([2000, { by: 'width', width: 600 }]);
     await applyProposal(site, await proposeUndo(site, entry), 1);
     expect(await treeOf(root)).toEqual(before);
+    expect((await sourceOf(site, id(site, 'wide.jpg'))).recipe).toEqual({ version: 1 });
   });
 
   test('photographs as PNG become JPEGs: references follow, the record stays, redirects lead on; undone to the byte', async () => {

@@ -7,7 +7,7 @@ import { readEdit, writeEdit, type Edit } from '../../core/picture/recipe/edit.t
 import { geometry } from '../../core/picture/recipe/geometry.ts';
 import { isNothing, normalise, NO_RECIPE, type Recipe } from '../../core/picture/recipe/recipe.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
-import { emptyPlan, type ChangedImage } from '../../core/plan/plan.ts';
+import { emptyPlan, type ChangedImage, type Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
@@ -162,13 +162,10 @@ export async function proposePrepare(
   plan.warnings.unshift(...made.notes);
   plan.images = [shownImage(item, made)];
   const focal = focalAfter(item, source, recipe);
-  const changes = { edit, ...(focal === item.focal ? {} : { focal }) };
-  const before = { edit: item.edit, ...(focal === item.focal ? {} : { focal: item.focal }) };
-  const step = plan.records.find((one) => one.itemId === item.id);
-  if (step) {
-    Object.assign(step.before, before);
-    Object.assign(step.after, changes);
-  } else plan.records.push({ itemId: item.id, rowVersion: item.rowVersion, before, after: changes });
+  recordStep(plan, item, {
+    edit: [item.edit, edit],
+    ...(focal === item.focal ? {} : { focal: [item.focal, focal] as [string, string] }),
+  });
   return { ...proposal, keeps };
 }
 
@@ -274,3 +271,18 @@ export const shownImage = (
   },
   notes: [],
 });
+
+/** Adds to the record step of an item, or makes one. */
+export function recordStep(
+  plan: Plan,
+  item: Item,
+  changes: Partial<Record<'edit' | 'focal', [before: string, after: string]>>,
+): void {
+  const before = Object.fromEntries(Object.entries(changes).map(([key, [value]]) => [key, value]));
+  const after = Object.fromEntries(Object.entries(changes).map(([key, [, value]]) => [key, value]));
+  const step = plan.records.find((one) => one.itemId === item.id);
+  if (step) {
+    Object.assign(step.before, before);
+    Object.assign(step.after, after);
+  } else plan.records.push({ itemId: item.id, rowVersion: item.rowVersion, before, after });
+}

@@ -4,6 +4,7 @@ import { FIELD_NAMES, fieldFault, ownFault, type TextField, type Words } from '.
 import { cleanTag } from '../../core/describe/record.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { targetFault } from '../../core/address/target.ts';
+import { asSetting } from '../../core/intake/rules.ts';
 import type { NamePattern } from '../../core/naming/pattern.ts';
 import { emptyPlan, type Plan, type RecordStep, type SettingValue } from '../../core/plan/plan.ts';
 import { planAbove, planSetting, planSpelling, tagBecomes } from '../../core/plan/settings.ts';
@@ -210,8 +211,9 @@ export function proposeRule(site: Pick<Site, 'rules'>, folder: SitePath, rule: S
   if (fault) throw new Fault('bad-request', `${where} can’t have rules: ${fault}`, 'Choose another folder.');
   const title =
     rule === null ? `Remove the rules of the folder ${where}` : `Set the rules of the folder ${where}`;
+  const kept = rule === null ? null : (asSetting(rule as object) as SettingValue);
   return {
-    plan: planSetting(title, 'folder-rule', folder, site.rules.value(folder), rule),
+    plan: planSetting(title, 'folder-rule', folder, site.rules.value(folder), kept),
   };
 }
 

@@ -1,6 +1,9 @@
 import { joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
+import { writeEdit } from '../../core/picture/recipe/edit.ts';
+import { merge, type Recipe, type Size } from '../../core/picture/recipe/recipe.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import type { PlanKind } from '../../core/plan/verbs.ts';
+import { Fault } from '../fault.ts';
 import { FILM_LIMIT } from '../limits.ts';
 import { ANY_HEIGHT } from '../media/rendering.ts';
 import type { Site } from '../app/site.ts';
@@ -8,6 +11,7 @@ import type { Item } from '../db/item-rows.ts';
 import type { Running } from '../workers/pool.ts';
 import { planMoves } from './addresses.ts';
 import type { NewBytes } from './plan-bytes.ts';
+import { madeBytes, recordStep, sourceOf, type Making, type Source } from './prepare.ts';
 import { fromWorkFile, renderedImage } from './rendered.ts';
 import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
 
@@ -25,6 +29,7 @@ type Needs = Pick<
   | 'findings'
   | 'pool'
   | 'metadata'
+  | 'blobs'
 >;
 
 /** Formats that are made smaller without changing what they are. */
@@ -32,8 +37,13 @@ const SHRUNK = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif']);
 /** A copy that saves less is not worth a generation of losses. */
 const WORTH = 0.95;
 
+/** How an image was made anew of its original: what its record says of that from then on. */
+interface Edited {
+  edit: string;
+  source: Source;
+}
 /** Other bytes of an item, or in a sentence's end why it stays as it is. */
-export type Copy = NewBytes | { stays: string };
+export type Copy = (NewBytes & { edited?: Edited }) | { stays: string };
 /** Makes it; `progress`: how much of a long one is done, 0 to 1. */
 type Copier = (item: Item, progress?: (share: number) => void) => Promise<Copy>;
 
@@ -100,15 +110,24 @@ async function rewritten(
       continue;
     }
     plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: made.sha256 });
+    remember(proposal, item, made.edited);
     plan.totals.items++;
     plan.totals.bytesFreed += item.bytes - made.bytes;
   }
   return proposal;
 }
 
+/** The original stays at hand, and the record knows how the image was made of it. */
+function remember(proposal: Proposal, item: Item, edited: Edited | undefined): void {
+  if (!edited) return;
+  const { file, original } = edited.source;
+  proposal.keeps = [...(proposal.keeps ?? []), { file, sha256: original.sha256 }];
+  recordStep(proposal.plan, item, { edit: [item.edit, edited.edit] });
+}
+
 /** Makes items lighter that are shown somewhere: only for their own ids. */
 export function lighterCopies(
-  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'findings' | 'pool'>,
+  site: Making & Pick<Site, 'findings'>,
   ids: readonly number[],
   signal?: AbortSignal,
 ): Copier {
@@ -122,12 +141,43 @@ export function lighterCopies(
     const wide = widest.get(item.id) ?? null;
     if (!SHRUNK.has(item.mime) || !item.width || wide === null || item.width <= 2 * wide)
       return { stays: 'no page displays it smaller' };
-    return worth(item, await ofWidth(site, item, 2 * wide, item.mime));
+    return madeAnew(site, item, (recipe) => merge(recipe, { size: noWider(recipe.size, item, 2 * wide) }));
   };
 }
 
-const worth = (item: Item, made: NewBytes): Copy =>
+const worth = (item: Item, made: NewBytes & { edited?: Edited }): Copy =>
   made.bytes > item.bytes * WORTH ? { stays: 'it would hardly get smaller' } : made;
+
+/** An image made anew of its original by a further step of its recipe: it loses once, however often it was changed. */
+async function madeAnew(site: Making, item: Item, further: (recipe: Recipe) => Recipe): Promise<Copy> {
+  try {
+    const source = await sourceOf(site, item.id);
+    const recipe = further(source.recipe);
+    const made = await madeBytes(site, source, item, recipe);
+    const edit = writeEdit({ recipe, original: source.original }, made.sha256);
+    return worth(item, { sha256: made.sha256, bytes: made.bytes, edited: { edit, source } });
+  } catch (error) {
+    if (error instanceof Fault && ['bad-request', 'not-found'].includes(error.code))
+      return { stays: lowered(error.message) };
+    throw error;
+  }
+}
+/** A sentence as the end of another one. */
+const lowered = (sentence: string) =>
+  sentence.replace(/\.$/, '').replace(/^[A-Z](?=[a-z ])/, (one) => one.toLowerCase());
+
+/** The size step that brings an image to a width, in the shape that it has now. */
+function noWider(size: Size | undefined, item: Item, width: number): Size {
+  const sharpen = size?.sharpen ? { sharpen: size.sharpen } : {};
+  if (size?.by === 'cover')
+    return {
+      by: 'cover',
+      width,
+      height: Math.max(1, Math.round((item.height! * width) / item.width!)),
+      ...sharpen,
+    };
+  return { by: 'width', width, ...sharpen };
+}
 
 async function lighterPdf(
   site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
@@ -175,16 +225,6 @@ export async function filmSample(
   return 'stays' in made ? item.bytes : Math.min(item.bytes, (made.bytes * duration) / seconds);
 }
 
-/** A copy of an image that is so many pixels wide at most. */
-async function ofWidth(
-  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'pool'>,
-  item: Item,
-  width: number,
-  mime: string,
-): Promise<NewBytes> {
-  return renderedImage(site, await site.folder.locate(item.path), { width, height: ANY_HEIGHT, mime });
-}
-
 /** CSS pixels that a phone is wide, on a screen twice as dense. */
 const PHONE = 2 * 400;
 /** What a phone would load of an image if it were offered a size for it. */
@@ -193,14 +233,13 @@ export async function phoneCopy(
   item: Item,
 ): Promise<Copy> {
   if (!SHRUNK.has(item.mime)) return { stays: 'no sizes can be made of it' };
-  return worth(item, await ofWidth(site, item, PHONE, item.mime));
+  const file = await site.folder.locate(item.path);
+  const box = { width: PHONE, height: ANY_HEIGHT, mime: item.mime };
+  return worth(item, await renderedImage(site, file, box));
 }
 
 /** A photograph that is a PNG, as a JPEG. */
-export async function jpegCopy(
-  site: Pick<Site, 'folder' | 'data' | 'planBytes' | 'contents' | 'pool'>,
-  item: Item,
-): Promise<Copy> {
+export async function jpegCopy(site: Making & Pick<Site, 'contents'>, item: Item): Promise<Copy> {
   if (item.mime === 'image/jpeg')
     return {
       stays: 'a drawing saved as JPEG can’t get its clean edges back; replace it with the original',
@@ -209,7 +248,7 @@ export async function jpegCopy(
   const opaque = site.contents.isOpaque(item.sha256);
   if (opaque === undefined) return { stays: 'it hasn’t been checked yet and may be transparent' };
   if (!opaque) return { stays: 'it has transparent parts, which JPEG can’t store' };
-  return worth(item, await ofWidth(site, item, item.width, 'image/jpeg'));
+  return madeAnew(site, item, (recipe) => merge(recipe, { file: { ...recipe.file, format: 'jpeg' } }));
 }
 
 /**
@@ -222,7 +261,7 @@ export async function proposeJpegs(
   progress?: Progress,
 ): Promise<Proposal> {
   const items = await itemsNow(site, ids);
-  const encoded = new Map<number, NewBytes>();
+  const encoded = new Map<number, NewBytes & { edited?: Edited }>();
   const copy = async (item: Item) => {
     const made = await jpegCopy(site, item);
     if (!('stays' in made)) encoded.set(item.id, made);
@@ -238,13 +277,11 @@ export async function proposeJpegs(
   plan.warnings.push(...tried.warnings);
   plan.totals.bytesFreed = tried.totals.bytesFreed;
   if (plan.clashes.length > 0) return proposal;
-  for (const item of turned)
-    plan.files.push({
-      do: 'write',
-      path: to.get(item.id)!,
-      before: item.sha256,
-      after: encoded.get(item.id)!.sha256,
-    });
+  for (const item of turned) {
+    const { sha256: after, edited } = encoded.get(item.id)!;
+    plan.files.push({ do: 'write', path: to.get(item.id)!, before: item.sha256, after });
+    remember(proposal, item, edited);
+  }
   plan.folders = await newFolders(site, plan);
   return proposal;
 }

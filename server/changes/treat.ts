@@ -30,7 +30,16 @@ import { planMoves } from './addresses.ts';
 import { remakeSizes, sizesFollow } from './family.ts';
 import { namingFacts } from './naming-facts.ts';
 import type { NewBytes } from './plan-bytes.ts';
-import { focalAfter, madeBytes, onDisk, shownImage, sourceOf, type Making, type Source } from './prepare.ts';
+import {
+  focalAfter,
+  madeBytes,
+  onDisk,
+  recordStep,
+  shownImage,
+  sourceOf,
+  type Making,
+  type Source,
+} from './prepare.ts';
 import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
 import { resizeOnPages } from './replace.ts';
 
@@ -277,7 +286,7 @@ async function inPlace(
     const path = to.get(item.id)!;
     plan.files.push({ do: 'write', path, before: item.sha256, after: made.sha256 });
     const focal = focalAfter(item, source, recipe);
-    record(plan, item, {
+    recordStep(plan, item, {
       edit: [item.edit, writeEdit({ recipe, original: source.original }, made.sha256)],
       ...(focal === item.focal ? {} : { focal: [item.focal, focal] }),
     });
@@ -290,19 +299,4 @@ async function inPlace(
   plan.totals.pages = plan.pages.length;
   plan.totals.spans = plan.pages.reduce((sum, page) => sum + page.changes.length, 0);
   return proposal;
-}
-
-/** Adds to the record step of an item, or makes one. */
-function record(
-  plan: Plan,
-  item: Item,
-  changes: Partial<Record<'edit' | 'focal', [before: string, after: string]>>,
-): void {
-  const before = Object.fromEntries(Object.entries(changes).map(([key, [value]]) => [key, value]));
-  const after = Object.fromEntries(Object.entries(changes).map(([key, [, value]]) => [key, value]));
-  const step = plan.records.find((one) => one.itemId === item.id);
-  if (step) {
-    Object.assign(step.before, before);
-    Object.assign(step.after, after);
-  } else plan.records.push({ itemId: item.id, rowVersion: item.rowVersion, before, after });
 }

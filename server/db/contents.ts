@@ -139,11 +139,13 @@ export class Contents {
     return (this.db.value('select frames from content where sha256 = ?', sha256) ?? 1) as number;
   }
 
-  /** Forgets what belongs to no item and no arrival any more. */
+  /** Forgets what belongs to no item and no arrival any more, and is the original of none. */
   drop(sha256: string): void {
     this.db.run(
       `delete from content where sha256 = @sha256 and not exists (select 1 from item where item.sha256 = @sha256)
-           and not exists (select 1 from arrival where arrival.sha256 = @sha256)`,
+           and not exists (select 1 from arrival where arrival.sha256 = @sha256)
+           and not exists (
+             select 1 from item where edit <> '' and json_extract(edit, '$.original.of') = @sha256)`,
       { sha256 },
     );
     this.db.run(

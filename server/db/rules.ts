@@ -1,6 +1,6 @@
 import { folderOf } from '../../core/address/path.ts';
 import type { Kind } from '../../core/address/kinds.ts';
-import type { FolderRule } from '../../core/intake/rules.ts';
+import { asSetting, type FolderRule } from '../../core/intake/rules.ts';
 import type { NamePattern } from '../../core/naming/pattern.ts';
 import type { Treatment } from '../../core/picture/recipe/treatments.ts';
 import type { SettingValue } from '../../core/plan/plan.ts';
@@ -64,7 +64,7 @@ export class Rules {
     const rule = this.all().find((one) => one.folder === folder);
     if (!rule) return null;
     const { folder: _folder, ...value } = rule;
-    return value;
+    return asSetting(value) as unknown as SettingValue;
   }
 
   setValue(folder: string, value: SettingValue): void {

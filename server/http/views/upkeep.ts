@@ -25,6 +25,8 @@ type Needs = Pick<
   | 'pool'
   | 'now'
   | 'checks'
+  | 'blobs'
+  | 'metadata'
 >;
 
 /** Days to keep items set aside, where nobody says otherwise. */
