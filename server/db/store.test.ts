@@ -186,14 +186,18 @@ test('the write-ahead log is moved into the database while it is open, not by wh
 
 test('the parts of the index of words are merged after what was written, and words are found throughout', async () => {
   const checkpoints = new Checkpoints(db, join(folder, 'x.db'));
-  onTestFinished(() => checkpoints.close());
   const parts = () => db.value<number>('select count(distinct segid) from item_words_idx')!;
   const found = () => db.value<number>("select count(*) from item_words where item_words match 'm*'")!;
-  for (let at = 0; at < 300; at++) add(`m${at}.png`);
-  expect([parts(), found()]).toEqual([300, 300]);
-  await expect.poll(parts, { timeout: 15_000 }).toBeLessThan(20);
-  expect(found()).toBe(300);
-  expect(db.pragma('synchronous')).toBe(2);
+  try {
+    for (let at = 0; at < 300; at++) add(`m${at}.png`);
+    expect([parts(), found()]).toEqual([300, 300]);
+    await expect.poll(parts, { timeout: 15_000 }).toBeLessThan(20);
+    expect(found()).toBe(300);
+    expect(db.pragma('synchronous')).toBe(2);
+  } finally {
+    // Before the database is, which it goes on merging in.
+    await checkpoints.close();
+  }
 });
 
 describe('records', () => {
