@@ -11,6 +11,8 @@ export const EditView = z.object({
   recipe: Recipe,
   /** Files beside it that are sizes of it. */
   sizes: z.int(),
+  /** CSS pixels that pages show it wide at most; null: not known. */
+  widest: z.int().nullable(),
 });
 export type EditView = z.infer<typeof EditView>;
 

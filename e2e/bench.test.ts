@@ -192,3 +192,79 @@ test('what cannot be done is said: too small stays as it is, a frame beyond all 
   await session.go(`/library/edit/${items[0]!.id}`);
   await browser.text('can’t be edited here: it isn’t an image.');
 });
+
+test('looked at closely: before and after by a divider, what is clipped, whether text can be read on it, the result pixel by pixel', async () => {
+  await open('dome-dusk.jpg');
+  await (await browser.field('Automatic')).click();
+  await browser.text('automatic levels');
+  const column = () =>
+    browser.driver.executeScript<number>(
+      `const canvas = document.querySelector('.stage > canvas');
+       const { data } = canvas.getContext('2d').getImageData(Math.round(canvas.width * 0.4), 0, 1, canvas.height);
+       return data.reduce((sum, value, at) => sum + (at % 4 === 3 ? 0 : value), 0);`,
+    );
+  const becomes = (wanted: (sum: number) => boolean, what: string) =>
+    browser.driver.wait(async () => wanted(await column()), 5000, what);
+  const edited = await column();
+  await browser.press('c');
+  const divider = await browser.see(By.css('[aria-label^="Divider"]'), 'the divider');
+  // Left of it the canvas shows the original, right of it the edit: the same column, before and after it is moved over.
+  await becomes((sum) => sum < edited, 'the original is drawn there');
+  await divider.sendKeys(...Array.from({ length: 20 }, () => Key.ARROW_LEFT));
+  await becomes((sum) => sum === edited, 'the edit is drawn there again');
+  await browser.press('c');
+
+  await browser.fill('White', '90');
+  await browser.press(Key.TAB);
+  await (await browser.field('Mark pure white and pure black')).click();
+  const marked = () =>
+    browser.driver.executeScript<number>(
+      `const canvas = document.querySelector('.stage > canvas');
+       const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
+       let count = 0;
+       for (let at = 0; at < data.length; at += 4) if (data[at] === 226 && data[at + 1] === 52) count++;
+       return count;`,
+    );
+  await browser.driver.wait(async () => (await marked()) > 20, 5000, 'pure white is marked');
+  await (await browser.field('Mark pure white and pure black')).click();
+
+  await (await browser.field('Text will stand on it')).click();
+  await browser.text('Text needs 4.5 to be read everywhere.');
+  await (await browser.see(By.xpath("//button[contains(., 'Veil at')]"), 'the veil')).click();
+  await browser.text('It can be read everywhere.');
+  expect(await session.faultsOfAccess()).toEqual([]);
+
+  await browser.click('100 %');
+  await browser.driver.wait(
+    () =>
+      browser.driver.executeScript<boolean>(
+        `const image = document.querySelector('.close img');
+         return image !== null && image.naturalWidth === 1600 && image.getBoundingClientRect().width === 1600;`,
+      ),
+    20_000,
+    'each pixel of the saved file is one on the screen',
+  );
+  await browser.click('100 %');
+
+  await browser.click('Keep as treatment …');
+  await browser.fill('Name', 'Sunset banner');
+  await browser.inDialog('Keep');
+  await browser.text('Save the treatment “Sunset banner”');
+  await browser.click('Discard and close');
+  await browser.text('Used in');
+});
+
+test('a smaller size of another image leads to that one', async () => {
+  await session.go('/library?folder=images/dome&where=name:dome-fog');
+  const small = await browser.driver.executeScript<number>(
+    `const ask = (path) => fetch('/api/' + path).then((one) => one.json());
+     return ask('items?where=name:dome-fog&limit=9')
+       .then(({ items }) => ask('items/' + items.find((one) => one.name === 'dome-fog.jpg').id))
+       .then(({ family }) => family.sizes[0].id);`,
+  );
+  expect(small).toBeGreaterThan(0);
+  await session.go(`/library/edit/${small}`);
+  await browser.text('This is a smaller size of');
+  await browser.click('dome-fog.jpg');
+  await browser.text('Original 1600 × 1067 px');
+});

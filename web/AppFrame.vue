@@ -197,7 +197,8 @@ const itemId = computed(() => {
     >
       <main id="work" tabindex="-1">
         <RouterView v-slot="{ Component: section }">
-          <component :is="section" />
+          <!-- Another image is another piece of work; all else goes on where it was. -->
+          <component :is="section" :key="String(route.params['id'] ?? '')" />
         </RouterView>
       </main>
       <template #pane><RecordPane v-if="itemId !== undefined" :key="itemId" :item-id="itemId" /></template>

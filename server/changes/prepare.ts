@@ -90,7 +90,8 @@ export function tried(
   return fromWorkFile(site, (to) => rendered(site, source, recipe, to, how));
 }
 
-async function rendered(
+/** Writes what a recipe makes of an original. @throws Fault when nothing can be made */
+export async function rendered(
   site: Pick<Site, 'pool'>,
   { original, file }: Source,
   recipe: Recipe,
@@ -105,7 +106,7 @@ async function rendered(
 }
 
 /** What must be seen of the original: of an image that was edited, the point lies where the recipe took it. */
-function focalOf(item: Item) {
+export function focalOf(item: Item) {
   const focal = readFocal(item.focal);
   const edit = editOf(item);
   if (!focal || !edit) return focal;

@@ -116,6 +116,22 @@ async function ask<Schema extends z.ZodType>(
   return schema.parse(value);
 }
 
+async function madeImage(
+  of: 'items' | 'arrivals',
+  id: number,
+  recipe: Recipe,
+  signal: AbortSignal,
+): Promise<Blob> {
+  const answer = await fetched(`/api/${of}/${id}/edit/made`, {
+    method: 'POST',
+    signal,
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ recipe }),
+  });
+  if (!answer.ok) throw new Refused(FaultView.parse(await answer.json()));
+  return answer.blob();
+}
+
 /** All that a query finds, as the server packs it. */
 export interface FoundItems extends FoundGroups {
   ids: Uint32Array;
@@ -256,6 +272,7 @@ export const api = {
   treatments: () => ask(z.array(Treatment), 'GET', '/treatments'),
   tryRecipe: (of: 'items' | 'arrivals', id: number, recipe: Recipe, signal?: AbortSignal) =>
     ask(TriedView, 'POST', `/${of}/${id}/edit/try`, { recipe }, signal),
+  madeImage,
   makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),
 };
 

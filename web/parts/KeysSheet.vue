@@ -79,6 +79,8 @@ const KEYS: Record<string, [string, Keys][]> = {
       'Anywhere',
       [
         ['V (held)', 'Show the original'],
+        ['C', 'Compare before and after'],
+        ['1', 'Look at the result pixel by pixel'],
         ['Ctrl + Z, Ctrl + Y', 'Undo, redo'],
         ['Ctrl + Enter', 'Save'],
       ],

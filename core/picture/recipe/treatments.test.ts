@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
 import { describe as tell } from './describe.ts';
 import { geometry } from './geometry.ts';
-import { recipeFor, Treatment, TREATMENTS } from './treatments.ts';
+import type { Recipe } from './recipe.ts';
+import { asTreatment, recipeFor, Treatment, TREATMENTS } from './treatments.ts';
 
 test('the treatments that come along are ones that could be kept, and say what they do', () => {
   expect(TREATMENTS).toHaveLength(6);
@@ -53,4 +54,26 @@ test('framed by what stands on it, it lies in the middle with its margin; turned
     expect(Math.abs(output.width - 250)).toBeLessThanOrEqual(1);
     expect(output.height).toBe(output.width);
   }
+});
+
+test('what was made of one image becomes a treatment of many: its shape stays, its place and what was covered do not', () => {
+  const frame = { x: 0.3, y: 0.1, width: 0.4, height: 0.6, ratio: [3, 2] as [number, number] };
+  const cover = { x: 0, y: 0, width: 0.1, height: 0.1, as: 'blur' as const };
+  const own: Recipe = { version: 1, frame, tone: { brightness: 10 }, covers: [cover] };
+  expect(asTreatment(own)).toEqual({
+    recipe: { version: 1, tone: { brightness: 10 } },
+    shape: { ratio: [3, 2], how: 'filled' },
+  });
+  const free: Recipe = {
+    version: 1,
+    frame: { x: 0, y: 0, width: 0.5, height: 1 },
+    size: { by: 'width', width: 9 },
+  };
+  expect(asTreatment(free)).toEqual({ recipe: { version: 1, size: { by: 'width', width: 9 } } });
+  // Of another image it is another frame, of the same shape.
+  expect(recipeFor(asTreatment(own), { width: 900, height: 900 }).frame).toMatchObject({
+    x: 0,
+    width: 1,
+    height: 0.66667,
+  });
 });

@@ -154,6 +154,15 @@ export function recipeFor(
   });
 }
 
+/** What of one image's recipe can be made of others: all but its covers and the place of its frame. */
+export function asTreatment(recipe: Recipe): Omit<Treatment, 'name'> {
+  const { frame, covers: _, ...steps } = recipe;
+  if (!frame?.ratio) return { recipe: steps };
+  const beyond = frame.beyond ? { beyond: frame.beyond } : {};
+  const whole = frame.width >= 1 - 1e-4 && frame.height >= 1 - 1e-4;
+  return { recipe: steps, shape: { ratio: frame.ratio, how: whole ? 'whole' : 'filled', ...beyond } };
+}
+
 /** Where a box of the upright image lies once that is turned and mirrored; both in parts. */
 export function inOriented({ x, y, width, height }: Rect, orient: Orient | undefined, size: Extent): Rect {
   const { toOutput } = geometry({ version: 1, ...(orient ? { orient } : {}) }, size);

@@ -2,9 +2,11 @@ import { createReadStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
 import type { Context } from 'koa';
 import { z } from 'zod';
+import type { FocalPoint } from '../../../core/picture/focal.ts';
+import type { Recipe } from '../../../core/picture/recipe/recipe.ts';
 import { Treatment } from '../../../core/picture/recipe/treatments.ts';
 import { EditView, FramingView, TriedView } from '../../../api/edits.ts';
-import { onDisk, sourceOf, tried, tryRecipe, type Source } from '../../changes/prepare.ts';
+import { focalOf, onDisk, rendered, sourceOf, tried, tryRecipe, type Source } from '../../changes/prepare.ts';
 import { framings } from '../../changes/treat.ts';
 import { HEIF } from '../../media/heif.ts';
 import { Fault } from '../../fault.ts';
@@ -28,7 +30,16 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
       const { file, original, recipe } = await sourceOf(site, params.id);
       const { size: bytes } = await stat(file);
       const { name } = site.items.need(params.id);
-      return { name, original, bytes, recipe, sizes: site.families.sizesOfOne(params.id).length };
+      const [known] = site.findings.checkInputs([params.id]);
+      const widest = known?.widest == null ? null : Math.round(known.widest);
+      return {
+        name,
+        original,
+        bytes,
+        recipe,
+        sizes: site.families.sizesOfOne(params.id).length,
+        widest,
+      };
     },
   }),
 
@@ -41,7 +52,7 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
     handle: ({ params, person }) => {
       const { original, bytes, recipe } = arrivals.sourceOf(params.id, person.id);
       const { name } = arrivals.need(params.id, person.id);
-      return { name, original, bytes, recipe, sizes: 0 };
+      return { name, original, bytes, recipe, sizes: 0, widest: null };
     },
   }),
 
@@ -114,6 +125,30 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
 
   defineRoute({
     method: 'post',
+    path: '/items/:id/edit/made',
+    right: 'look',
+    params: Id,
+    body: 'TryRecipe',
+    answer: 'file',
+    handle: async ({ params, body, ctx }) => {
+      const source = await sourceOf(site, params.id);
+      return madeFile(site, source, body.recipe, focalOf(site.items.need(params.id)), leaving(ctx));
+    },
+  }),
+
+  defineRoute({
+    method: 'post',
+    path: '/arrivals/:id/edit/made',
+    right: 'bring-in',
+    params: Id,
+    body: 'TryRecipe',
+    answer: 'file',
+    handle: ({ params, body, person, ctx }) =>
+      madeFile(site, arrivals.sourceOf(params.id, person.id), body.recipe, undefined, leaving(ctx)),
+  }),
+
+  defineRoute({
+    method: 'post',
     path: '/arrivals/:id/edit/try',
     right: 'bring-in',
     params: Id,
@@ -123,6 +158,23 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
       tried(site, arrivals.sourceOf(params.id, person.id), body.recipe, { signal: leaving(ctx) }),
   }),
 ];
+
+/** The very file that would be saved, for looking at its pixels. */
+async function madeFile(
+  site: Services['site'],
+  source: Source,
+  recipe: Recipe,
+  focal: FocalPoint | undefined,
+  signal: AbortSignal,
+) {
+  const to = site.data.workFile();
+  const made = await rendered(site, source, recipe, to, { focal, signal });
+  const body = createReadStream(to);
+  body.once('close', () => {
+    rm(to, { force: true }).catch(() => undefined);
+  });
+  return { type: made.mime, cache: 'no-store', policy: "default-src 'none'", body };
+}
 
 const Of = z.strictObject({
   of: z.string().regex(/^[0-9a-f]{64}$/),

@@ -25,6 +25,8 @@ import { useIntake } from '../../stores/intake.ts';
 import { usePlan } from '../../stores/plan.ts';
 import BenchStage from './BenchStage.vue';
 import BenchTools from './BenchTools.vue';
+import CloseView from './CloseView.vue';
+import KeepTreatment from './KeepTreatment.vue';
 import { arrivalPiece, itemPiece } from './workpiece.ts';
 
 const SaveDialog = laterPart(() => import('./SaveDialog.vue'));
@@ -58,8 +60,14 @@ const effective = computed(() =>
     : merge(recipe.value, Object.fromEntries(off.value.map((step) => [step, null]))),
 );
 const before = ref(false);
+/** What comes of it, pixel by pixel. */
+const close = ref(false);
 const shown = computed(() => (before.value ? NO_RECIPE : effective.value));
 const tool = ref<'frame' | 'level' | 'cover'>('frame');
+/** Before and after side by side; what is clipped, marked; whether text could be read on it. */
+const compare = ref(false);
+const clipping = ref(false);
+const reading = ref(false);
 const stage = useTemplateRef('stage');
 const changed = computed(
   () => edit.value !== undefined && JSON.stringify(effective.value) !== JSON.stringify(edit.value.recipe),
@@ -117,6 +125,7 @@ watchDebounced(
   { debounce: 500 },
 );
 
+const keeping = ref(false);
 const saving = ref(false);
 async function save(to: Extract<PlanRequest, { kind: 'prepare' }>['to']) {
   saving.value = false;
@@ -174,11 +183,24 @@ useEventListener('keydown', (event) => {
   }
   if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === 'v' && !event.repeat) before.value = true;
+  else if (event.key === 'c') compare.value = !compare.value;
+  else if (event.key === '1') close.value = !close.value;
 });
 useEventListener('keyup', (event) => {
   if (event.key === 'v') before.value = false;
 });
 const formatOf = (mime: string) => FORMAT_NAMES[mime.replace('image/', '') as keyof typeof FORMAT_NAMES];
+const main = computed(() => detail.value?.family.of ?? undefined);
+/** Whether what is made is as wide as pages show it. */
+const soft = computed(() => {
+  const [widest, made] = [edit.value?.widest, tried.value?.width];
+  if (!widest || !made || isNothing(effective.value)) return '';
+  if (made < widest)
+    return `Too small for its pages: they show it ${widest} px wide, and it will be ${made} px. It will look soft.`;
+  return made < 2 * widest
+    ? `Large enough, but not for dense screens: those want ${2 * widest} px for ${widest} px on the page.`
+    : '';
+});
 const pages = computed(() => new Set(detail.value?.placements.map((one) => one.page)).size);
 </script>
 
@@ -197,19 +219,28 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
       <AppButton :aria-pressed="before" @click="before = !before"
         >{{ before ? 'Show the edit' : 'Show the original' }} <kbd>V</kbd></AppButton
       >
+      <AppButton :aria-pressed="compare" @click="compare = !compare">Compare <kbd>C</kbd></AppButton>
+      <AppButton :aria-pressed="close" :disabled="!edit" @click="close = !close"
+        >100 % <kbd>1</kbd></AppButton
+      >
       <AppButton @click="back">{{ changed ? 'Discard and close' : 'Close' }}</AppButton>
       <AppButton look="main" title="Ctrl + Enter" :disabled="!canSave" @click="finish">{{
         piece.arrival === undefined ? 'Save …' : 'Use for intake'
       }}</AppButton>
     </header>
     <div class="work">
+      <CloseView v-if="close && edit" :piece="piece" :recipe="effective" />
       <BenchStage
+        v-show="!close"
         v-if="edit"
         ref="stage"
         :image="image"
         :recipe="shown"
         :size="edit.original"
         :tool="tool"
+        :compare="compare"
+        :clipping="clipping"
+        :cells="reading"
         @frame="change({ frame: $event })"
         @straighten="change({ orient: { ...recipe.orient, straighten: $event } })"
         @cover="change({ covers: [...(recipe.covers ?? []), { ...$event, as: 'blur' }] })"
@@ -217,6 +248,9 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
       <aside v-if="edit" aria-label="Steps and settings">
         <BenchTools
           v-model:tool="tool"
+          v-model:clipping="clipping"
+          v-model:reading="reading"
+          :cells="stage?.cells"
           :recipe="recipe"
           :size="edit.original"
           :mime="edit.original.mime"
@@ -243,6 +277,7 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
           /></AppButton>
         </li>
         <li><AppButton look="link" @click="recipe = NO_RECIPE">Back to the original</AppButton></li>
+        <li><AppButton look="link" @click="keeping = true">Keep as treatment …</AppButton></li>
       </ul>
       <p v-else-if="edit" class="soft">
         This is the original. Drag the frame, or change something on the right.
@@ -258,11 +293,21 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
           >
           <span v-else-if="trying" class="soft">Measuring …</span>
         </template>
-        <span v-if="pages">Shown on {{ count(pages, 'page') }}</span>
+        <span v-if="pages"
+          >Shown on {{ count(pages, 'page')
+          }}{{ edit.widest ? `, up to ${edit.widest.toLocaleString('en')} px wide` : '' }}</span
+        >
       </p>
+      <p v-if="main" class="note">
+        This is a smaller size of
+        <RouterLink :to="{ name: 'edit', params: { id: main.id } }">{{ main.name }}</RouterLink>. Edit that
+        one instead, and its sizes are made anew with it.
+      </p>
+      <p v-if="soft" class="note">{{ soft }}</p>
       <p v-for="one in tried?.notes ?? []" :key="one" class="note">{{ one }}</p>
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     </footer>
+    <KeepTreatment v-if="keeping" :recipe="effective" @close="keeping = false" />
     <SaveDialog
       v-if="saving && edit && detail"
       :path="detail.item.path"

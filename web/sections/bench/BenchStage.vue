@@ -15,6 +15,11 @@ const props = defineProps<{
   size: Extent;
   /** What the pointer does: draw the frame, a line that is to be level, or a part to cover. */
   tool: 'frame' | 'level' | 'cover';
+  /** Before and after beside each other, by a divider. */
+  compare?: boolean;
+  clipping?: boolean;
+  /** Text is to stand on it. */
+  cells?: boolean;
 }>();
 const emit = defineEmits<{
   frame: [frame: Frame];
@@ -57,8 +62,29 @@ const density = Math.min(2, window.devicePixelRatio || 1);
 const drawScale = computed(() => (share.value > 0 ? Math.min(1, (scale.value * density) / share.value) : 0));
 const image = computed(() => props.image);
 const recipe = computed(() => props.recipe);
-const { bitmap, histogram, levels } = usePreview(image, recipe, drawScale);
-defineExpose({ histogram, levels });
+const looks = computed(() => ({
+  compare: props.compare === true,
+  clipping: props.clipping === true,
+  cells: props.cells === true,
+}));
+const { bitmap, histogram, levels, plain, cells, edge } = usePreview(image, recipe, drawScale, looks);
+defineExpose({ histogram, levels, cells });
+/** Where the image after begins, in parts of the stage's width. */
+const divider = ref(0.5);
+function divide(event: PointerEvent) {
+  const room = (event.currentTarget as HTMLElement).parentElement!.getBoundingClientRect();
+  event.preventDefault();
+  (event.currentTarget as HTMLElement).focus();
+  followPointer((to) => (divider.value = held((to.clientX - room.left) / room.width)));
+}
+const held = (part: number) => Math.min(0.98, Math.max(0.02, part));
+function divideBy(event: KeyboardEvent) {
+  const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  if (!way) return;
+  event.preventDefault();
+  event.stopPropagation();
+  divider.value = held(divider.value + way * (event.shiftKey ? 0.1 : 0.01));
+}
 const canvas = useTemplateRef('canvas');
 watchEffect(
   () => {
@@ -67,20 +93,53 @@ watchEffect(
     into.width = one.width;
     into.height = one.height;
     into.getContext('2d')!.drawImage(one, 0, 0);
+    const before = plain.value;
+    if (!before || !props.compare) return;
+    // Left of the divider stands what it was.
+    const { left, width } = canvasBox.value!;
+    const at = Math.round(((divider.value * roomWide.value - left) / width) * one.width);
+    if (at > 0) into.getContext('2d')!.drawImage(before, 0, 0, at, one.height, 0, 0, at, one.height);
   },
   { flush: 'post' },
 );
-const canvasStyle = computed(() => {
+/** What fills the frame beyond the image, when that is the image itself: as large as the frame, and out of focus. */
+const blurred = useTemplateRef('blurred');
+watchEffect(
+  () => {
+    const [one, into] = [bitmap.value, blurred.value];
+    const box = canvasBox.value;
+    if (!one || !into || !box) return;
+    const { oriented: whole } = shape.value;
+    const css = {
+      width: frame.value.width * whole.width * scale.value,
+      height: frame.value.height * whole.height * scale.value,
+    };
+    into.width = Math.max(1, Math.round(css.width / 2));
+    into.height = Math.max(1, Math.round(css.height / 2));
+    const fill = Math.max(css.width / box.width, css.height / box.height);
+    const [wide, high] = [(box.width * fill) / 2, (box.height * fill) / 2];
+    const context = into.getContext('2d')!;
+    context.filter = `blur(${Math.max(1, Math.max(into.width, into.height) / 30)}px)`;
+    context.drawImage(one, (into.width - wide) / 2, (into.height - high) / 2, wide, high);
+  },
+  { flush: 'post' },
+);
+const canvasBox = computed(() => {
   const one = bitmap.value;
-  if (!one || drawScale.value === 0) return { display: 'none' };
+  if (!one || drawScale.value === 0) return undefined;
   const css = scale.value / (drawScale.value * share.value);
   const [wide, high] = [one.width * css, one.height * css];
   return {
-    width: `${wide}px`,
-    height: `${high}px`,
-    left: `${origin.value.x + (oriented.value.width * scale.value - wide) / 2}px`,
-    top: `${origin.value.y + (oriented.value.height * scale.value - high) / 2}px`,
+    width: wide,
+    height: high,
+    left: origin.value.x + (oriented.value.width * scale.value - wide) / 2,
+    top: origin.value.y + (oriented.value.height * scale.value - high) / 2,
   };
+});
+const canvasStyle = computed(() => {
+  const box = canvasBox.value;
+  if (!box) return { display: 'none' };
+  return Object.fromEntries(Object.entries(box).map(([side, pixels]) => [side, `${pixels}px`]));
 });
 const boxStyle = (box: { x: number; y: number; width: number; height: number }) => ({
   left: `${origin.value.x + box.x * oriented.value.width * scale.value}px`,
@@ -92,7 +151,7 @@ const ground = computed(() => {
   const beyond = props.recipe.frame?.beyond;
   if (!beyond || beyond.fill === 'colour')
     return { background: beyond?.fill === 'colour' ? beyond.colour : '#ffffff' };
-  return {};
+  return beyond.fill === 'edge' && edge.value ? { background: edge.value } : {};
 });
 
 const GRIPS: (Grip & { name: string })[] = [
@@ -169,7 +228,9 @@ const framePixels = computed(() => inPixels(frame.value, oriented.value));
       class="ground"
       :class="recipe.frame?.beyond?.fill ?? 'colour'"
       :style="{ ...boxStyle(frame), ...ground }"
-    ></div>
+    >
+      <canvas v-if="recipe.frame?.beyond?.fill === 'blur'" ref="blurred" aria-hidden="true"></canvas>
+    </div>
     <canvas ref="canvas" :style="canvasStyle" aria-label="The image as it is edited" role="img"></canvas>
     <div
       v-if="image"
@@ -196,6 +257,21 @@ const framePixels = computed(() => inPixels(frame.value, oriented.value));
           @keydown="nudge($event, pull(grip))"
         ></span>
       </template>
+    </div>
+    <div
+      v-if="compare && canvasBox"
+      class="divider"
+      role="slider"
+      tabindex="0"
+      aria-label="Divider between the image before and after"
+      aria-valuemin="2"
+      aria-valuemax="98"
+      :aria-valuenow="Math.round(100 * divider)"
+      :style="{ left: `${100 * divider}%` }"
+      @pointerdown.stop="divide"
+      @keydown="divideBy"
+    >
+      <span class="before">Before</span><span class="after">After</span>
     </div>
     <svg v-if="line" class="line" aria-hidden="true">
       <line v-if="tool === 'level'" :x1="line.from.x" :y1="line.from.y" :x2="line.to.x" :y2="line.to.y" />
@@ -230,10 +306,50 @@ canvas,
 .line {
   position: absolute;
 }
-.ground.edge,
-.ground.blur,
+.ground {
+  overflow: hidden;
+}
+.ground canvas {
+  width: 100%;
+  height: 100%;
+}
+/* Nothing: a chequered ground is seen through. */
 .ground.none {
-  background: repeating-linear-gradient(45deg, var(--paper-raised) 0 8px, var(--rule) 8px 16px);
+  background: repeating-conic-gradient(#d7d7d7 0 25%, #ffffff 0 50%) 0 0 / 20px 20px;
+}
+.divider {
+  position: absolute;
+  z-index: 1;
+  top: 0;
+  bottom: 0;
+  width: 24px;
+  margin-left: -12px;
+  cursor: ew-resize;
+}
+.divider::before {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  left: 11px;
+  width: 2px;
+  background: var(--mark);
+  box-shadow: 0 0 0 1px var(--mark-edge);
+  content: '';
+}
+.divider span {
+  position: absolute;
+  top: 8px;
+  padding: 1px 8px;
+  background: var(--mark);
+  color: #1c1a16;
+  font-size: 12.5px;
+  pointer-events: none;
+}
+.before {
+  right: 16px;
+}
+.after {
+  left: 16px;
 }
 /* What is cut away stays in sight, but behind a veil. */
 .framed {

@@ -28,6 +28,7 @@ import AppSelect from '../../kit/AppSelect.vue';
 import AppSlider from '../../kit/AppSlider.vue';
 import LevelsTool from './LevelsTool.vue';
 import OutputTools from './OutputTools.vue';
+import TextOnIt from './TextOnIt.vue';
 
 /** The steps of a recipe, each with its settings. */
 const props = defineProps<{
@@ -36,8 +37,11 @@ const props = defineProps<{
   mime: string;
   histogram: Uint32Array | undefined;
   levels: Levels | undefined;
+  cells: Uint8Array | undefined;
 }>();
 const tool = defineModel<'frame' | 'level' | 'cover'>('tool', { required: true });
+const clipping = defineModel<boolean>('clipping', { required: true });
+const reading = defineModel<boolean>('reading', { required: true });
 const emit = defineEmits<{ change: [change: RecipeChange] }>();
 
 const orient = computed<Orient>(() => props.recipe.orient ?? {});
@@ -233,6 +237,7 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
         :found="levels"
         @update:model-value="setTone({ levels: $event })"
       />
+      <AppCheckbox v-model="clipping">Mark pure white and pure black</AppCheckbox>
       <div v-for="[key, name] in SLIDERS" :key="key" class="slide">
         <span>{{ name }}</span>
         <AppSlider
@@ -275,6 +280,7 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
             @update:model-value="setTone({ veil: { colour: $event, opacity: veil.opacity || 0.4 } })"
         /></label>
       </div>
+      <TextOnIt v-model:on="reading" :cells="cells" :veil="veil" @veil="setTone({ veil: $event })" />
       <AppButton look="link" :disabled="nothingToReset" @click="emit('change', { tone: null })"
         >Reset light and colour</AppButton
       >

@@ -1,3 +1,4 @@
+import { cellsOf } from '../../../core/picture/contrast.ts';
 import { applyCovers } from '../../../core/picture/recipe/cover.ts';
 import { geometry, unsized, type Box } from '../../../core/picture/recipe/geometry.ts';
 import { applyTone, histogramOf, toneTables, withLevels } from '../../../core/picture/recipe/tone.ts';
@@ -17,13 +18,13 @@ scope.onmessage = ({ data }) => {
   if ('image' in data) image = data.image;
   else if (image) {
     const answer = drawn(image, data);
-    scope.postMessage(answer, [answer.bitmap]);
+    scope.postMessage(answer, [answer.bitmap, ...(answer.plain ? [answer.plain] : [])]);
   }
 };
 
 function drawn(
   source: ImageBitmap,
-  { number, recipe, scale }: Exclude<PreviewRequest, { image: ImageBitmap }>,
+  { number, recipe, scale, looks }: Exclude<PreviewRequest, { image: ImageBitmap }>,
 ) {
   const { turns = 0, mirror, flip, straighten = 0 } = recipe.orient ?? {};
   const upright = { width: source.width, height: source.height };
@@ -56,13 +57,25 @@ function drawn(
     source.height * scale,
   );
   context.resetTransform();
-  const histogram = framedHistogram(context, frame, room, scale);
+  const region = framedRegion(context, frame, room, scale);
+  const { data: framed } = context.getImageData(region.left, region.top, region.width, region.height);
+  const histogram = histogramOf(framed, 4);
+  const plain = looks.compare ? copyOf(canvas) : undefined;
   const whole = withLevels(recipe, histogram);
   const { veil, ...tone } = whole.tone ?? {};
-  const tables = [toneTables(tone), veil && toneTables({ veil })].filter((one) => one !== undefined);
-  if (tables.length > 0 || recipe.covers) {
+  const toned = toneTables(tone);
+  const veils = veil && toneTables({ veil });
+  const fillsEdge = recipe.frame?.beyond?.fill === 'edge';
+  if (toned && (looks.cells || fillsEdge)) applyTone(framed, 4, toned);
+  const cells = looks.cells
+    ? cellsOf(framed, region.width, 4, { left: 0, top: 0, width: region.width, height: region.height })
+    : undefined;
+  const edge = fillsEdge ? edgeOf(framed, region.width, region.height) : undefined;
+  if (toned || veils || recipe.covers || looks.clipping) {
     const pixels = context.getImageData(0, 0, width, height);
-    for (const one of tables) applyTone(pixels.data, 4, one);
+    if (toned) applyTone(pixels.data, 4, toned);
+    if (veils) applyTone(pixels.data, 4, veils);
+    if (looks.clipping) markClipped(pixels.data);
     // Parts lie on the image as it is turned: in all of what is drawn here.
     const all = {
       x: room.x / oriented.width,
@@ -83,20 +96,51 @@ function drawn(
     bitmap: canvas.transferToImageBitmap(),
     histogram,
     ...(levels && levels !== 'auto' ? { levels } : {}),
+    ...(plain ? { plain } : {}),
+    ...(cells ? { cells } : {}),
+    ...(edge ? { edge } : {}),
   };
 }
 
-/** How bright what the frame holds is, before its tone. */
-function framedHistogram(
-  context: OffscreenCanvasRenderingContext2D,
-  frame: Box,
-  room: Box,
-  scale: number,
-): Uint32Array {
+/** What of the frame is in the canvas, in its pixels. */
+function framedRegion(context: OffscreenCanvasRenderingContext2D, frame: Box, room: Box, scale: number) {
   const { width, height } = context.canvas;
   const left = Math.min(width - 1, Math.max(0, Math.floor((frame.x - room.x) * scale)));
   const top = Math.min(height - 1, Math.max(0, Math.floor((frame.y - room.y) * scale)));
   const right = Math.min(width, Math.max(left + 1, Math.ceil((frame.x - room.x + frame.width) * scale)));
   const bottom = Math.min(height, Math.max(top + 1, Math.ceil((frame.y - room.y + frame.height) * scale)));
-  return histogramOf(context.getImageData(left, top, right - left, bottom - top).data, 4);
+  return { left, top, width: right - left, height: bottom - top };
+}
+
+function copyOf(canvas: OffscreenCanvas): ImageBitmap {
+  const copy = new OffscreenCanvas(canvas.width, canvas.height);
+  copy.getContext('2d')!.drawImage(canvas, 0, 0);
+  return copy.transferToImageBitmap();
+}
+
+/** Pure white in red, pure black in blue: there nothing is to be seen any more. */
+function markClipped(data: Uint8ClampedArray): void {
+  for (let at = 0; at < data.length; at += 4) {
+    if (data[at + 3]! < 128) continue;
+    const [red, green, blue] = [data[at]!, data[at + 1]!, data[at + 2]!];
+    if (red === 255 && green === 255 && blue === 255) data.set([226, 52, 44], at);
+    else if (red === 0 && green === 0 && blue === 0) data.set([58, 110, 240], at);
+  }
+}
+
+/** The mean colour of the outermost two of a hundred pixels, as the server reckons it. */
+function edgeOf(data: Uint8ClampedArray, width: number, height: number): string {
+  const wide = Math.max(1, Math.round(Math.min(width, height) * 0.02));
+  const sums = [0, 0, 0];
+  let count = 0;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      if (x >= wide && x < width - wide && y >= wide && y < height - wide) continue;
+      const at = (y * width + x) * 4;
+      if (data[at + 3]! < 128) continue;
+      for (let channel = 0; channel < 3; channel++) sums[channel]! += data[at + channel]!;
+      count++;
+    }
+  const bytes = sums.map((sum) => (count === 0 ? 255 : Math.round(sum / count)));
+  return `#${bytes.map((value) => value.toString(16).padStart(2, '0')).join('')}`;
 }

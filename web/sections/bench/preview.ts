@@ -1,6 +1,15 @@
 import { onUnmounted, ref, shallowRef, watch, type Ref } from 'vue';
 import type { Levels, Recipe } from '../../../core/picture/recipe/recipe.ts';
 
+/** What is wanted beside the image itself. */
+export interface Looks {
+  /** The image before its tone as well. */
+  compare: boolean;
+  /** What is clipped is marked. */
+  clipping: boolean;
+  /** How bright the frame is, cell by cell, for text that is to stand on it. */
+  cells: boolean;
+}
 export type PreviewRequest =
   | { image: ImageBitmap }
   | {
@@ -8,6 +17,7 @@ export type PreviewRequest =
       recipe: Recipe;
       /** Pixels of the canvas for each of the image. */
       scale: number;
+      looks: Looks;
     };
 export interface PreviewAnswer {
   number: number;
@@ -15,15 +25,27 @@ export interface PreviewAnswer {
   histogram: Uint32Array;
   /** Those that were found. */
   levels?: Levels;
+  plain?: ImageBitmap;
+  cells?: Uint8Array;
+  /** The colour of its edge, '#rrggbb', where that fills the frame beyond it. */
+  edge?: string;
 }
 
 /** An image drawn in a worker as its recipe says. While one is drawn, only the last that was wanted meanwhile waits. */
-export function usePreview(image: Ref<ImageBitmap | undefined>, recipe: Ref<Recipe>, scale: Ref<number>) {
+export function usePreview(
+  image: Ref<ImageBitmap | undefined>,
+  recipe: Ref<Recipe>,
+  scale: Ref<number>,
+  looks: Ref<Looks>,
+) {
   const worker = new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' });
   onUnmounted(() => worker.terminate());
   const bitmap = shallowRef<ImageBitmap>();
   const histogram = shallowRef<Uint32Array>();
   const levels = ref<Levels>();
+  const plain = shallowRef<ImageBitmap>();
+  const cells = shallowRef<Uint8Array>();
+  const edge = ref<string>();
   let asked = 0;
   let drawing = false;
   let wanted = false;
@@ -42,6 +64,7 @@ export function usePreview(image: Ref<ImageBitmap | undefined>, recipe: Ref<Reci
       number: ++asked,
       recipe: JSON.parse(JSON.stringify(recipe.value)) as Recipe,
       scale: scale.value,
+      looks: { ...looks.value },
     };
     worker.postMessage(look satisfies PreviewRequest);
   }
@@ -51,6 +74,10 @@ export function usePreview(image: Ref<ImageBitmap | undefined>, recipe: Ref<Reci
     bitmap.value = data.bitmap;
     histogram.value = data.histogram;
     levels.value = data.levels;
+    plain.value?.close();
+    plain.value = data.plain;
+    cells.value = data.cells;
+    edge.value = data.edge;
     if (wanted) draw();
   };
   watch(image, async (one) => {
@@ -60,6 +87,6 @@ export function usePreview(image: Ref<ImageBitmap | undefined>, recipe: Ref<Reci
     there = true;
     draw();
   });
-  watch([recipe, scale], draw);
-  return { bitmap, histogram, levels };
+  watch([recipe, scale, looks], draw);
+  return { bitmap, histogram, levels, plain, cells, edge };
 }

@@ -12,6 +12,8 @@ export interface Workpiece {
   /** Where its original is to be had as the bench shows it. */
   image(edit: EditView): string;
   tryRecipe(recipe: Recipe, signal: AbortSignal): Promise<TriedView>;
+  /** The very file that would be saved. */
+  made(recipe: Recipe, signal: AbortSignal): Promise<Blob>;
   /** Where it lies; people who came from elsewhere go back there instead. */
   place(detail: ItemDetail | undefined): RouteLocationRaw;
   /** A file that waits: what is made of it is set there at once, as nothing of it is on the site yet. */
@@ -26,6 +28,7 @@ export const itemPiece = (id: number): Workpiece => ({
   },
   image: (edit) => `/api/items/${id}/edit/image?of=${edit.original.sha256}`,
   tryRecipe: (recipe, signal) => api.tryRecipe('items', id, recipe, signal),
+  made: (recipe, signal) => api.madeImage('items', id, recipe, signal),
   place: (detail) => ({ name: 'library', query: { folder: detail?.item.folder || undefined, item: id } }),
 });
 
@@ -34,6 +37,7 @@ export const arrivalPiece = (id: number): Workpiece => ({
   load: async () => ({ edit: await api.edit('arrivals', id) }),
   image: (edit) => `/api/arrivals/${id}/edit/image?of=${edit.original.sha256}`,
   tryRecipe: (recipe, signal) => api.tryRecipe('arrivals', id, recipe, signal),
+  made: (recipe, signal) => api.madeImage('arrivals', id, recipe, signal),
   place: () => ({ name: 'intake' }),
   arrival: id,
 });
