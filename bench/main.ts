@@ -6,6 +6,7 @@ import { benchRequests } from './requests.ts';
 import { benchNaming } from './naming.ts';
 import { benchReading } from './reading.ts';
 import { benchScan } from './scan.ts';
+import { benchTreat } from './treat.ts';
 import { benchUpkeep } from './upkeep.ts';
 import { benchWaits } from './waits.ts';
 
@@ -25,6 +26,8 @@ const PARTS = {
   waits: () => benchWaits(say, Number(more[0] ?? 30_000)),
   /** `npm run bench -- kills 50 2000`: so many kills on a site of so many pages. */
   kills: () => benchKills(say, Number(more[0] ?? 20), Number(more[1] ?? 500)),
+  /** `npm run bench -- treat 60`: fewer images. */
+  treat: () => benchTreat(say, Number(more[0] ?? 300)),
   /** Fewer files or megabytes for a quick look: `npm run bench -- intake 60 500`. */
   intake: () => benchIntake(say, Number(more[0] ?? 300), Number(more[1] ?? 4000)),
 };

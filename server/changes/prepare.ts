@@ -1,4 +1,4 @@
-import { rm, writeFile } from 'node:fs/promises';
+import { rename, rm, writeFile } from 'node:fs/promises';
 import { clashKey, joinPath, pathFault, stemOf, type SitePath } from '../../core/address/path.ts';
 import { endingFor } from '../../core/picture/ending.ts';
 import { readFocal, writeFocal, type FocalPoint } from '../../core/picture/focal.ts';
@@ -227,14 +227,13 @@ export async function madeBytes(
   if (isNothing(recipe)) {
     const kept = await site.planBytes.copy(source.file, source.original.sha256);
     const { width, height, mime } = source.original;
-    return { ...kept, width, height, mime, carried: true, notes: [] };
+    return { ...kept, width, height, mime, carried: true, tells: true, notes: [] };
   }
   return fromWorkFile(site, async (to) => {
     const focal = focalOf(item);
     const prepared = await rendered(site, source, recipe, to, { focal });
     return fromWorkFile(site, async (bare, take) => {
-      const whole = prepared.carried ? Promise.resolve() : site.metadata.carryOver(source.file, to);
-      const carried = await whole.then(() => site.metadata.copyWithoutPrivate(to, bare)).catch(() => false);
+      const carried = await withoutPrivate(site, source, prepared, to, bare).catch(() => false);
       if (carried) return { ...prepared, ...(await take()) };
       // What it tells of itself could not be written, or held what must not get out: the image goes without it.
       await rm(bare, { force: true });
@@ -246,6 +245,20 @@ export async function madeBytes(
       };
     });
   });
+}
+
+/** What was made, with what the original tells of itself but for what is private. @returns whether that could be done; else nothing is at `bare` */
+async function withoutPrivate(
+  { metadata }: Pick<Site, 'metadata'>,
+  source: Source,
+  prepared: Prepared,
+  to: string,
+  bare: string,
+): Promise<boolean> {
+  if (prepared.tells && prepared.carried) return metadata.copyWithoutPrivate(to, bare);
+  if (prepared.tells && !(await metadata.carryWithoutPrivate(source.file, to))) return false;
+  await rename(to, bare);
+  return true;
 }
 
 /** An image before and after, as a plan shows it. */

@@ -74,7 +74,11 @@ test('another format gives another ending, and the old one when the edit is take
   const [back] = await arrivals.change([id], 1, { recipe: null });
   expect(back).toMatchObject({ name: 'grab.png', recipe: null, ready: null });
 
-  const phone = await arrive(site, heic(64, 48, () => [120, 128, 128]), 'IMG_1.heic');
+  const phone = await arrive(
+    site,
+    heic(64, 48, () => [120, 128, 128]),
+    'IMG_1.heic',
+  );
   const [kept] = await arrivals.change([phone.id], 1, { choices: { type: 'keep' } });
   expect(kept!.name).toMatch(/\.heic$/);
   const [edited] = await arrivals.change([phone.id], 1, { recipe: { version: 1, orient: { turns: 1 } } });

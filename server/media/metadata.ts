@@ -43,9 +43,9 @@ const PREVIEWS = [
   'ThumbnailImage',
 ] as const;
 const WRITE = ['-overwrite_original', '-api', 'largefilesupport=1', '-charset', 'iptc=UTF8', '-m'];
+const STALE = ['-thumbnailimage=', '-previewimage='];
 const EMPTY_XMP =
   '<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?><x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"/></x:xmpmeta><?xpacket end="w"?>';
-const STALE = ['-thumbnailimage=', '-previewimage='];
 
 /** The tool takes character references in values for what they stand for: a text that holds one is written with its ampersand as one. */
 const literal = (text: string): string => text.replaceAll('&', '&amp;');
@@ -171,6 +171,18 @@ export class MetadataTool {
       await rm(to, { force: true });
       throw error;
     }
+  }
+
+  /**
+   * The same without old previews, place, serial numbers and owner names, at one go: for what was just encoded and tells nothing of its own.
+   * It is read again. @returns whether nothing of that is in it
+   */
+  async carryWithoutPrivate(from: string, to: string): Promise<boolean> {
+    // What is taken out behind the copying is not copied.
+    const all = ['-TagsFromFile', from, '-all:all', '-ICC_Profile', '-Orientation#=1'];
+    await this.write(to, [...all, ...PRIVATE, ...STALE]);
+    const left = await this.read(to);
+    return !left.place && !left.device && left.note === undefined;
   }
 
   private async write(file: string, args: readonly string[]): Promise<void> {

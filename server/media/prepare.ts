@@ -38,6 +38,8 @@ export interface Prepared {
   quality?: number;
   /** What the original tells of itself stands in the file already, but for its colour profile: that is sRGB. */
   carried: boolean;
+  /** The original tells something of itself: when, where, by whom. */
+  tells: boolean;
   /** What was not done as asked, in sentences. */
   notes: string[];
 }
@@ -56,7 +58,7 @@ const WHITE = '#ffffff';
  * @throws Undecodable with a sentence when it cannot be decoded, is animated, or no pixel would be left
  */
 export async function prepare(file: string, to: string, asked: Preparing): Promise<Prepared> {
-  const { open, width, height } = await opened(file, asked.mime);
+  const { open, width, height, tells } = await opened(file, asked.mime);
   const made = shaped(() => geometry(asked.recipe, { width, height }, asked.focal));
   const notes: string[] = [];
   const { output } = made;
@@ -72,6 +74,7 @@ export async function prepare(file: string, to: string, asked: Preparing): Promi
     mime: `image/${format}`,
     ...(quality === undefined ? {} : { quality }),
     carried,
+    tells,
     notes,
   });
   const stream = streamed(open, made, asked.recipe);
@@ -140,11 +143,17 @@ function shaped(compute: () => Geometry): Geometry {
 export async function opened(
   file: string,
   mime: string,
-): Promise<{ open: () => Sharp; width: number; height: number }> {
+): Promise<{ open: () => Sharp; width: number; height: number; tells: boolean }> {
   if (HEIF.has(mime)) {
     const pixels = await heifPixels(file);
     if (!pixels) throw new Undecodable('The image cannot be decoded here.');
-    return { open: () => sharp(pixels.data, rgba(pixels)), width: pixels.width, height: pixels.height };
+    return {
+      open: () => sharp(pixels.data, rgba(pixels)),
+      width: pixels.width,
+      height: pixels.height,
+      // What a phone says stands elsewhere in its file.
+      tells: true,
+    };
   }
   const open = () => sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' }).autoOrient();
   const meta = await open()
@@ -153,7 +162,8 @@ export async function opened(
       throw new Undecodable(`The image cannot be decoded: ${error.message}`);
     });
   if ((meta.pages ?? 1) > 1) throw new Undecodable('An animated image can’t be edited here.');
-  return { open, width: meta.autoOrient.width, height: meta.autoOrient.height };
+  const tells = Boolean(meta.exif ?? meta.xmp ?? meta.iptc ?? meta.tifftagPhotoshop ?? meta.comments);
+  return { open, width: meta.autoOrient.width, height: meta.autoOrient.height, tells };
 }
 
 /** Pixels, and where they lie in the output. */
