@@ -292,3 +292,28 @@ test('what cannot be edited is told in a sentence', async () => {
     .toBuffer();
   await refused(frames);
 });
+
+test('a single pixel and a panorama of 20,000 pixels are made as any other', async () => {
+  const single = await made(await png(fields(1, 1, [RED, RED, RED, RED])), {
+    tone: { blackAndWhite: true },
+    size: { by: 'width', width: 100 },
+  });
+  expect([single.width, single.height]).toEqual([1, 1]);
+  expect(single.notes).toEqual(['Already small enough: it isn’t enlarged.']);
+  const wide = await sharp({ create: { width: 20_000, height: 600, channels: 3, background: '#468' } })
+    .jpeg()
+    .toBuffer();
+  const turned = await made(
+    wide,
+    {
+      orient: { turns: 1, straighten: 0.5 },
+      frame: { x: 0, y: 0.25, width: 1, height: 0.5 },
+      tone: { contrast: 10 },
+      size: { by: 'longest', pixels: 2000 },
+    },
+    'image/jpeg',
+  );
+  expect([turned.width, turned.height]).toEqual([120, 2000]);
+  const whole = await made(wide, { tone: { contrast: 10 } }, 'image/jpeg');
+  expect([whole.width, whole.height]).toEqual([20_000, 600]);
+}, 60_000);

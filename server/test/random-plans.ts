@@ -11,6 +11,7 @@ import type { OpenedSite } from '../app/opened-site.ts';
 import type { Item } from '../db/item-rows.ts';
 import { picture } from './site.ts';
 import { type Ground, Around } from './random-ground.ts';
+import { PLAIN_PATTERN, type NamePattern } from '../../core/naming/pattern.ts';
 
 type Kind = PlanRequest['kind'];
 type Asked<K extends Kind> = Omit<Extract<PlanRequest, { kind: K }>, 'kind'> | undefined;
@@ -202,7 +203,16 @@ const MAKERS: Makers = {
     const shape = { ratio: [1, 1] as [number, number], how: 'whole' as const };
     return {
       itemIds,
-      treatment: { name: 'Smaller', recipe, ...(at.chance.below(2) === 0 ? { shape } : {}) },
+      treatment: {
+        name: 'Smaller',
+        recipe,
+        ...(at.chance.below(2) === 0 ? { shape } : {}),
+        ...(at.chance.below(2) === 0 ? { pattern: counted(at.name) } : {}),
+      },
+      own:
+        at.chance.below(3) === 0
+          ? [{ itemId: itemIds[0]!, frame: { x: 0.1, y: 0, width: 0.6, height: 0.9 } }]
+          : [],
       to: at.chance.pick([
         { as: 'these', sizes: at.chance.below(2) === 0 },
         { as: 'new', folder: at.folder },
@@ -418,4 +428,15 @@ export async function applied(
     return undefined;
   begin(proposal.plan);
   return applyProposal(site, proposal, 1);
+}
+
+/** Names of a set: a word and a number. */
+function counted(word: string): NamePattern {
+  return {
+    ...PLAIN_PATTERN,
+    pieces: [
+      { piece: 'text', text: word },
+      { piece: 'counter', start: 1, step: 1, width: 2, restart: 'never' },
+    ],
+  };
 }
