@@ -1,6 +1,7 @@
 import { cellsOf } from '../../../core/picture/contrast.ts';
 import { applyCovers } from '../../../core/picture/recipe/cover.ts';
-import { geometry, unsized, type Box } from '../../../core/picture/recipe/geometry.ts';
+import { geometry, unsized, type Box, type Extent } from '../../../core/picture/recipe/geometry.ts';
+import type { Recipe } from '../../../core/picture/recipe/recipe.ts';
 import { applyTone, histogramOf, toneTables, withLevels } from '../../../core/picture/recipe/tone.ts';
 import type { PreviewRequest, PreviewAnswer } from './preview.ts';
 
@@ -15,21 +16,33 @@ const scope = self as unknown as {
 };
 
 scope.onmessage = ({ data }) => {
-  if ('image' in data) image = data.image;
-  else if (image) {
+  if ('image' in data) {
+    image = data.image;
+    shaped = undefined;
+  } else if (image) {
     const answer = drawn(image, data);
     scope.postMessage(answer, [answer.bitmap, ...(answer.plain ? [answer.plain] : [])]);
   }
 };
 
-function drawn(
-  source: ImageBitmap,
-  { number, recipe, scale, looks }: Exclude<PreviewRequest, { image: ImageBitmap }>,
-) {
-  const { turns = 0, mirror, flip, straighten = 0 } = recipe.orient ?? {};
-  const upright = { width: source.width, height: source.height };
+/** The image turned and straightened, before its tone: while only that changes, none of this is done again. */
+interface Shaped {
+  key: string;
+  pixels: ImageData;
+  room: Box;
+  oriented: Extent;
+  region: { left: number; top: number; width: number; height: number };
+  histogram: Uint32Array;
+}
+let shaped: Shaped | undefined;
+
+function shapedAs(source: ImageBitmap, recipe: Recipe, scale: number): Shaped {
+  const { orient, frame: asked } = recipe;
+  const key = JSON.stringify([orient, asked, scale]);
+  if (shaped?.key === key) return shaped;
+  const { turns = 0, mirror, flip, straighten = 0 } = orient ?? {};
   const angle = (straighten * Math.PI) / 180;
-  const { oriented, frame } = geometry(unsized(recipe), upright);
+  const { oriented, frame } = geometry(unsized(recipe), { width: source.width, height: source.height });
   const [cos, sin] = [Math.abs(Math.cos(angle)), Math.abs(Math.sin(angle))];
   const room: Box = {
     width: oriented.width * cos + oriented.height * sin,
@@ -43,8 +56,7 @@ function drawn(
     Math.max(1, Math.round(room.width * scale)),
     Math.max(1, Math.round(room.height * scale)),
   ];
-  const canvas = new OffscreenCanvas(width, height);
-  const context = canvas.getContext('2d', { willReadFrequently: true })!;
+  const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })!;
   context.translate(width / 2, height / 2);
   context.rotate(angle);
   context.scale(mirror ? -1 : 1, flip ? -1 : 1);
@@ -56,26 +68,49 @@ function drawn(
     source.width * scale,
     source.height * scale,
   );
-  context.resetTransform();
-  const region = framedRegion(context, frame, room, scale);
-  const { data: framed } = context.getImageData(region.left, region.top, region.width, region.height);
-  const histogram = histogramOf(framed, 4);
-  const plain = looks.compare ? copyOf(canvas) : undefined;
+  const pixels = context.getImageData(0, 0, width, height);
+  const region = framedRegion(pixels, frame, room, scale);
+  const histogram = histogramOf(partOf(pixels, region), 4);
+  return (shaped = { key, pixels, room, oriented, region, histogram });
+}
+
+/** The pixels of a part. */
+function partOf({ data, width }: ImageData, part: Shaped['region']): Uint8ClampedArray {
+  if (part.left === 0 && part.width === width)
+    return data.slice(part.top * width * 4, (part.top + part.height) * width * 4);
+  const out = new Uint8ClampedArray(part.width * part.height * 4);
+  for (let y = 0; y < part.height; y++) {
+    const start = ((part.top + y) * width + part.left) * 4;
+    out.set(data.subarray(start, start + part.width * 4), y * part.width * 4);
+  }
+  return out;
+}
+
+const bitmapOf = (pixels: ImageData): ImageBitmap => {
+  const canvas = new OffscreenCanvas(pixels.width, pixels.height);
+  canvas.getContext('2d')!.putImageData(pixels, 0, 0);
+  return canvas.transferToImageBitmap();
+};
+
+function drawn(
+  source: ImageBitmap,
+  { number, recipe, scale, looks }: Exclude<PreviewRequest, { image: ImageBitmap }>,
+): PreviewAnswer {
+  const base = shapedAs(source, recipe, scale);
+  const { room, oriented, region, histogram } = base;
+  const { width, height } = base.pixels;
   const whole = withLevels(recipe, histogram);
   const { veil, ...tone } = whole.tone ?? {};
   const toned = toneTables(tone);
   const veils = veil && toneTables({ veil });
+  const pixels = new ImageData(base.pixels.data.slice(), width, height);
+  if (toned) applyTone(pixels.data, 4, toned);
   const fillsEdge = recipe.frame?.beyond?.fill === 'edge';
-  if (toned && (looks.cells || fillsEdge)) applyTone(framed, 4, toned);
-  const cells = looks.cells
-    ? cellsOf(framed, region.width, 4, { left: 0, top: 0, width: region.width, height: region.height })
-    : undefined;
-  const edge = fillsEdge ? edgeOf(framed, region.width, region.height) : undefined;
-  if (toned || veils || recipe.covers || looks.clipping) {
-    const pixels = context.getImageData(0, 0, width, height);
-    if (toned) applyTone(pixels.data, 4, toned);
-    if (veils) applyTone(pixels.data, 4, veils);
-    if (looks.clipping) markClipped(pixels.data);
+  const cells = looks.cells ? cellsOf(pixels.data, width, 4, region) : undefined;
+  const edge = fillsEdge ? edgeOf(partOf(pixels, region), region.width, region.height) : undefined;
+  if (veils) applyTone(pixels.data, 4, veils);
+  if (looks.clipping) markClipped(pixels.data);
+  if (recipe.covers) {
     // Parts lie on the image as it is turned: in all of what is drawn here.
     const all = {
       x: room.x / oriented.width,
@@ -85,37 +120,30 @@ function drawn(
     };
     const { orientedToOutput } = geometry(
       { version: 1, ...(recipe.orient ? { orient: recipe.orient } : {}), frame: all },
-      upright,
+      { width: source.width, height: source.height },
     );
     applyCovers({ data: pixels.data, width, height, channels: 4 }, recipe, { orientedToOutput });
-    context.putImageData(pixels, 0, 0);
   }
   const levels = whole.tone?.levels;
   return {
     number,
-    bitmap: canvas.transferToImageBitmap(),
-    histogram,
+    bitmap: bitmapOf(pixels),
+    // It is sent away; the one that is kept stays.
+    histogram: histogram.slice(),
     ...(levels && levels !== 'auto' ? { levels } : {}),
-    ...(plain ? { plain } : {}),
+    ...(looks.compare ? { plain: bitmapOf(base.pixels) } : {}),
     ...(cells ? { cells } : {}),
     ...(edge ? { edge } : {}),
   };
 }
 
 /** What of the frame is in the canvas, in its pixels. */
-function framedRegion(context: OffscreenCanvasRenderingContext2D, frame: Box, room: Box, scale: number) {
-  const { width, height } = context.canvas;
+function framedRegion({ width, height }: ImageData, frame: Box, room: Box, scale: number) {
   const left = Math.min(width - 1, Math.max(0, Math.floor((frame.x - room.x) * scale)));
   const top = Math.min(height - 1, Math.max(0, Math.floor((frame.y - room.y) * scale)));
   const right = Math.min(width, Math.max(left + 1, Math.ceil((frame.x - room.x + frame.width) * scale)));
   const bottom = Math.min(height, Math.max(top + 1, Math.ceil((frame.y - room.y + frame.height) * scale)));
   return { left, top, width: right - left, height: bottom - top };
-}
-
-function copyOf(canvas: OffscreenCanvas): ImageBitmap {
-  const copy = new OffscreenCanvas(canvas.width, canvas.height);
-  copy.getContext('2d')!.drawImage(canvas, 0, 0);
-  return copy.transferToImageBitmap();
 }
 
 /** Pure white in red, pure black in blue: there nothing is to be seen any more. */
