@@ -26,8 +26,8 @@ export type PageEdit =
   | { do: 'offer'; start: number; sizes: readonly { path: SitePath; width: number }[]; shownWidth: number }
   /** Width and height written beside an image, where they are the old ones. */
   | { do: 'resize'; start: number; from: Size; to: Size }
-  /** What must be seen where CSS crops: `object-position` in the element's style. */
-  | { do: 'focus'; start: number; position: string }
+  /** What must be seen where CSS crops: `object-position` in the element's style. `from`: only where that stands there now. */
+  | { do: 'focus'; start: number; position: string; from?: string }
   | PlacementEdit
   /** Other markup in place of a whole element. */
   | { do: 'element'; start: number; end: number; lines: readonly string[]; what: string };
@@ -45,6 +45,13 @@ export interface EditedPage {
 const HTML = new Set(['.html', '.htm', '.xhtml']);
 export const isHtmlPage = (path: SitePath) => HTML.has(extensionOf(path));
 export const isMarkdownPage = (path: SitePath) => ['.md', '.markdown'].includes(extensionOf(path));
+
+/** The position that an element's own style gives; undefined: none, or it can't be told. */
+function writtenPosition(element: PageElement): string | undefined {
+  const style = element.attributes.find((one) => one.name === 'style')?.text;
+  const found = style && /(?:^|;)\s*object-position\s*:([^;]*)/i.exec(style);
+  return found ? found[1]!.trim().replace(/\s+/g, ' ') : undefined;
+}
 
 /** Lines of markup for an item in the language of a page. */
 export function markupFor(page: SitePath, item: Placed, placing: Placing, style: AddressStyle): string[] {
@@ -143,6 +150,7 @@ export function editPage(
       change(width.valueStart, width.valueEnd, String(edit.to.width), 'img width');
       change(height.valueStart, height.valueEnd, String(edit.to.height), 'img height');
     } else {
+      if (edit.from !== undefined && writtenPosition(element) !== edit.from) continue;
       const made = styleChanges(source, element, { 'object-position': edit.position }, at);
       if ('refused' in made) return { refused: made.refused };
       for (const { start, end, text, place } of made.changes) change(start, end, text!, place);

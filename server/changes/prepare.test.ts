@@ -28,6 +28,37 @@ const sizeOf = async (root: string, path: string) => {
   return [width, height];
 };
 
+test('where pages keep the focal point in sight, it follows; where their author wrote another position, that stays', async () => {
+  const root = await gallerySite();
+  const page = (position: string) =>
+    `<title>Hall</title><img src="img/wide.jpg" alt="" style="object-fit: cover; object-position:${position}">`;
+  await writeFile(join(root, 'hall.html'), page(' 25%  50%'));
+  await writeFile(join(root, 'own.html'), page(' 10% 10%'));
+  const site = await openSite(root);
+  const id = idOf(site, 'img/wide.jpg');
+  await applyProposal(
+    site,
+    await propose(site, { kind: 'focal', itemId: id, focal: '25 50', places: [] }, { personId: 1 }),
+    1,
+  );
+  const proposal = await propose(
+    site,
+    {
+      kind: 'prepare',
+      itemId: id,
+      // The left three fifths: what lay at a quarter lies farther right.
+      recipe: { version: 1, frame: { x: 0, y: 0, width: 0.6, height: 1 } },
+      to: { as: 'this', sizes: 'none' },
+    },
+    { personId: 1 },
+  );
+  await there(site, root, proposal, async () => {
+    expect(site.items.need(id).focal).toBe('42 50');
+    expect(await text(root, 'hall.html')).toContain('object-position: 42% 50%');
+    expect(await text(root, 'own.html')).toBe(page(' 10% 10%'));
+  });
+});
+
 test('in place: the address stays, width and height follow on pages, the focal point stays on what it was; undone to the byte', async () => {
   const root = await gallerySite();
   const site = await openSite(root);

@@ -1,7 +1,7 @@
 import { rename, rm, writeFile } from 'node:fs/promises';
 import { clashKey, joinPath, pathFault, stemOf, type SitePath } from '../../core/address/path.ts';
 import { endingFor } from '../../core/picture/ending.ts';
-import { readFocal, writeFocal, type FocalPoint } from '../../core/picture/focal.ts';
+import { positionOf, readFocal, writeFocal, type FocalPoint } from '../../core/picture/focal.ts';
 import { describe } from '../../core/picture/recipe/describe.ts';
 import { readEdit, writeEdit, type Edit } from '../../core/picture/recipe/edit.ts';
 import { geometry } from '../../core/picture/recipe/geometry.ts';
@@ -154,15 +154,22 @@ export async function proposePrepare(
     proposal.plan.warnings.push(...made.notes);
     return proposal;
   }
+  const focal = focalAfter(item, source, recipe);
+  const position = positionChange(item, focal);
   const proposal = await onDisk(site, made.sha256, (at) =>
-    replaced(site, item, { ...file, file: at }, { name: 'keep', dates: 'keep' }, to.sizes === 'all'),
+    replaced(
+      site,
+      item,
+      { ...file, file: at, position },
+      { name: 'keep', dates: 'keep' },
+      to.sizes === 'all',
+    ),
   );
   const { plan } = proposal;
   plan.kind = 'prepare';
   plan.title = `Edit “${item.name}”: ${back}`;
   plan.warnings.unshift(...made.notes);
   plan.images = [shownImage(item, made)];
-  const focal = focalAfter(item, source, recipe);
   recordStep(plan, item, {
     edit: [item.edit, edit],
     ...(focal === item.focal ? {} : { focal: [item.focal, focal] as [string, string] }),
@@ -216,6 +223,12 @@ export function focalAfter(item: Item, source: Source, recipe: Recipe): string {
   const { x, y } = geometry(recipe, source.original, focal).toOutput(focal);
   return x < 0 || y < 0 || x > 1 || y > 1 ? '' : writeFocal({ x, y });
 }
+
+/** How pages write the focal point, before and after; undefined where it stays. */
+export const positionChange = (item: Item, focal: string) =>
+  focal === item.focal
+    ? undefined
+    : { from: positionOf(readFocal(item.focal)), to: positionOf(readFocal(focal)) };
 
 /** The bytes that a recipe makes, with what the original tells of itself, but for places, serial numbers and names of owners. */
 export async function madeBytes(

@@ -34,6 +34,8 @@ export interface NewFile {
   /** Where it is on the disk. */
   file: string;
   arrival?: number;
+  /** What must be seen lies elsewhere in it: as pages write that, before and after. */
+  position?: { from: string; to: string } | undefined;
 }
 
 /** What is needed of a site to give an item other bytes. */
@@ -220,19 +222,23 @@ async function newFile(
   };
 }
 
-/** Width and height beside the item on pages become those of the new file, where they were those of the old. */
+/**
+ * Width and height beside the item on pages become those of the new file, where they were those of the old; and so does the place that is
+ * kept in sight where pages crop it.
+ */
 export async function resizeOnPages(
   site: Pick<Site, 'folder' | 'planBytes' | 'index' | 'references' | 'pool'>,
   proposal: Proposal,
   item: { path: SitePath; width: number | null; height: number | null },
   path: SitePath,
   moves: ReadonlyMap<SitePath, SitePath>,
-  file: Pick<NewFile, 'width' | 'height'>,
+  file: Pick<NewFile, 'width' | 'height' | 'position'>,
 ): Promise<void> {
   if (!item.width || !item.height || !file.width || !file.height) return;
   const from = { width: item.width, height: item.height };
   const to = { width: file.width, height: file.height };
-  if (from.width === to.width && from.height === to.height) return;
+  const { position } = file;
+  if (from.width === to.width && from.height === to.height && !position) return;
   const after = await site.index.map.afterMoves(moves, breathe);
   for (const page of site.references.pagesShowing([item.path]).filter(isHtmlPage)) {
     const step = proposal.plan.files.find((one) => one.do === 'write' && one.path === page);
@@ -245,7 +251,10 @@ export async function resizeOnPages(
         const target = one.place === 'img src' ? after.follow(one, page) : undefined;
         return target?.to === 'file' && target.path === path;
       })
-      .map(({ start }): PageEdit => ({ do: 'resize', start, from, to }));
+      .flatMap(({ start }): PageEdit[] => [
+        { do: 'resize', start, from, to },
+        ...(position ? [{ do: 'focus' as const, start, position: position.to, from: position.from }] : []),
+      ]);
     const edited = await editedPage(site, page, bytes, edits);
     if (!edited) continue;
     if ('refused' in edited) {

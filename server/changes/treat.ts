@@ -34,6 +34,7 @@ import {
   focalAfter,
   madeBytes,
   onDisk,
+  positionChange,
   recordStep,
   shownImage,
   sourceOf,
@@ -294,7 +295,8 @@ async function inPlace(
       await onDisk(site, made.sha256, (file) =>
         remakeSizes(site, proposal, item, { file, width: made.width, mime: made.mime }, sizesTo),
       );
-    await resizeOnPages(site, proposal, item, path, moves, made);
+    const position = positionChange(item, focal);
+    await resizeOnPages(site, proposal, item, path, moves, { ...made, position });
   }
   plan.totals.pages = plan.pages.length;
   plan.totals.spans = plan.pages.reduce((sum, page) => sum + page.changes.length, 0);
