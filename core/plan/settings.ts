@@ -1,3 +1,4 @@
+import { asSetting } from '../intake/rules.ts';
 import { isWithin, type SitePath } from '../address/path.ts';
 import { each, type Breathe } from '../paced.ts';
 import { cleanTag } from '../describe/record.ts';
@@ -136,7 +137,8 @@ export function rulesFollow(
   for (const rule of rules) {
     if (!isWithin(from, rule.folder) || rule.folder === '') continue;
     const after = to + rule.folder.slice(from.length);
-    const { folder: _folder, ...value } = rule;
+    const { folder: _folder, ...whole } = rule;
+    const value = asSetting(whole) as SettingValue;
     steps.push({ namespace: 'folder-rule', key: rule.folder, before: value, after: null });
     if (after !== '' && !rules.some((one) => one.folder === after))
       steps.push({ namespace: 'folder-rule', key: after, before: null, after: value });

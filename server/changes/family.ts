@@ -17,8 +17,7 @@ import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
 import { needAllHere, needHere, type Proposal } from './proposal.ts';
-import { ANY_HEIGHT } from '../media/rendering.ts';
-import { renderedImage } from './rendered.ts';
+import { ANY_HEIGHT, renderedImage } from './rendered.ts';
 import { breathe } from '../workers/breathe.ts';
 
 /** Image formats that are made smaller without changing what they are. */

@@ -5,14 +5,13 @@ import { emptyPlan } from '../../core/plan/plan.ts';
 import type { PlanKind } from '../../core/plan/verbs.ts';
 import { Fault } from '../fault.ts';
 import { FILM_LIMIT } from '../limits.ts';
-import { ANY_HEIGHT } from '../media/rendering.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
 import type { Running } from '../workers/pool.ts';
 import { planMoves } from './addresses.ts';
 import type { NewBytes } from './plan-bytes.ts';
 import { madeBytes, recordStep, sourceOf, type Making, type Source } from './prepare.ts';
-import { fromWorkFile, renderedImage } from './rendered.ts';
+import { ANY_HEIGHT, fromWorkFile, renderedImage } from './rendered.ts';
 import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
 
 /** What is needed of a site here. */

@@ -6,9 +6,8 @@ import type { Placed } from '../../core/reference/markup.ts';
 import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
-import { ANY_HEIGHT } from '../media/rendering.ts';
 import { SCALED } from './family.ts';
-import { renderedImage } from './rendered.ts';
+import { ANY_HEIGHT, renderedImage } from './rendered.ts';
 import { editedPage, finish, write } from './page-rewrites.ts';
 import { itemsNow, needHere, type Progress, type Proposal } from './proposal.ts';
 

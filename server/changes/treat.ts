@@ -19,7 +19,7 @@ import { merge, type Frame, type Recipe } from '../../core/picture/recipe/recipe
 import { SURE, type Subject } from '../../core/picture/subject.ts';
 import { each, setOf } from '../../core/paced.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
-import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
+import { emptyPlan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';

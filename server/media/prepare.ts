@@ -25,6 +25,8 @@ export interface Preparing {
   focal?: FocalPoint | undefined;
   /** A TIFF stays one, though no browser shows it. */
   keepTiff?: boolean | undefined;
+  /** Of an animation, its first image is taken. */
+  still?: boolean | undefined;
   /** Nothing that the original tells of itself goes along. */
   bare?: boolean | undefined;
 }
@@ -58,7 +60,7 @@ const WHITE = '#ffffff';
  * @throws Undecodable with a sentence when it cannot be decoded, is animated, or no pixel would be left
  */
 export async function prepare(file: string, to: string, asked: Preparing): Promise<Prepared> {
-  const { open, width, height, tells } = await opened(file, asked.mime);
+  const { open, width, height, tells } = await opened(file, asked.mime, asked.still);
   const made = shaped(() => geometry(asked.recipe, { width, height }, asked.focal));
   const notes: string[] = [];
   const { output } = made;
@@ -143,6 +145,7 @@ function shaped(compute: () => Geometry): Geometry {
 export async function opened(
   file: string,
   mime: string,
+  still = false,
 ): Promise<{ open: () => Sharp; width: number; height: number; tells: boolean }> {
   if (HEIF.has(mime)) {
     const pixels = await heifPixels(file);
@@ -161,7 +164,7 @@ export async function opened(
     .catch((error: Error) => {
       throw new Undecodable(`The image cannot be decoded: ${error.message}`);
     });
-  if ((meta.pages ?? 1) > 1) throw new Undecodable('An animated image can’t be edited here.');
+  if ((meta.pages ?? 1) > 1 && !still) throw new Undecodable('An animated image can’t be edited here.');
   const tells = Boolean(meta.exif ?? meta.xmp ?? meta.iptc ?? meta.tifftagPhotoshop ?? meta.comments);
   return { open, width: meta.autoOrient.width, height: meta.autoOrient.height, tells };
 }

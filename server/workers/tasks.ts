@@ -12,7 +12,6 @@ import type { GalleryElement, PlacementReading } from '../../core/reference/plac
 import type { Analysis, Signature } from '../../core/media/analysis.ts';
 import type { NoSubject, Subject } from '../../core/picture/subject.ts';
 import type { Prepared, Preparing } from '../media/prepare.ts';
-import type { Rendering } from '../media/rendering.ts';
 import type { Received } from '../media/receive.ts';
 import type { ItemFacts } from '../../core/media/facts.ts';
 
@@ -136,8 +135,6 @@ export interface Tasks {
   hash: { in: { file: string }; out: string };
   /** Decides over an arrived file, and hashes, measures and derives what it takes; `thumbs` is a folder. */
   receive: { in: { file: string; name: string; thumbs: string }; out: Received };
-  /** Writes an image as it is to be. */
-  render: { in: { file: string; to: string; rendering: Rendering }; out: null };
   /** What stands on the plain ground of an image; `refused`: a sentence. */
   subject: { in: { file: string; mime: string }; out: { found: Subject | NoSubject } | { refused: string } };
   /** Makes of an original what a recipe says; `refused`: a sentence for the person. */

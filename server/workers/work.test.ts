@@ -139,10 +139,13 @@ describe('the pool of worker processes', () => {
       const wide = {
         file: path,
         to: `${path}.out`,
-        rendering: { width: 5000, height: 5000, mime: 'image/png', quality: 60 },
+        asked: {
+          mime: 'image/png',
+          recipe: { version: 1 as const, file: { quality: { mostBytes: 1000 } } },
+        },
       };
-      await expect(tight.run('render', wide)).rejects.toThrow('more memory than one file may');
-      expect(await pool.run('render', wide)).toBeNull();
+      await expect(tight.run('prepare', wide)).rejects.toThrow('more memory than one file may');
+      expect(await pool.run('prepare', wide)).toMatchObject({ width: 4300 });
       expect(await tight.run('hash', { file: await file('a.txt', 'abc') })).toMatch(/^ba7816bf/);
     } finally {
       await tight.close();
@@ -188,16 +191,35 @@ describe('the pool of worker processes', () => {
     try {
       const seen: Record<number, string> = {};
       await tight.each(
-        'render',
+        'prepare',
         [small, { ...small, file: 'none' }, wide, small, small].map(
           (one, key) =>
-            [key, { ...one, rendering: { width: 4000, height: 4000, mime: 'image/webp' } }] as const,
+            [
+              key,
+              {
+                ...one,
+                asked: {
+                  mime: 'image/png',
+                  recipe: {
+                    version: 1 as const,
+                    size: { by: 'longest' as const, pixels: 4000 },
+                    file: { format: 'webp' as const },
+                  },
+                },
+              },
+            ] as const,
         ),
-        (key, outcome) => void (seen[key] = 'error' in outcome ? outcome.error.message : 'done'),
+        (key, outcome) =>
+          void (seen[key] =
+            'error' in outcome
+              ? outcome.error.message
+              : 'refused' in outcome.output
+                ? outcome.output.refused
+                : 'done'),
         { together: 5 },
       );
       expect(seen).toMatchObject({ 0: 'done', 3: 'done', 4: 'done' });
-      expect(seen[1]).toContain('missing');
+      expect(seen[1]).toContain('cannot be decoded');
       expect(seen[2]).toContain('more memory than one file may');
     } finally {
       await tight.close();

@@ -25,7 +25,6 @@ const media = {
   pdf: () => import('../media/pdf.ts'),
   timed: () => import('../media/audio-video.ts'),
   analyse: () => alone(import('../media/analyse.ts')),
-  render: () => alone(import('../media/render.ts')),
   prepare: () => alone(import('../media/prepare.ts')),
   subject: () => alone(import('../media/subject.ts')),
   recognise: () => alone(import('../media/recognise.ts')),
@@ -251,10 +250,6 @@ const handlers: {
 
   receive: async ({ file, name, thumbs }) => (await media.receive()).receive(file, name, thumbs),
 
-  async render({ file, to, rendering }) {
-    await (await media.render()).render(file, to, rendering);
-    return null;
-  },
   prepare: ({ file, to, asked }) => orRefused(async () => (await media.prepare()).prepare(file, to, asked)),
   subject: ({ file, mime }) =>
     orRefused(async () => ({ found: await (await media.subject()).subject(file, mime) })),

@@ -8,7 +8,6 @@ import { Treatment } from '../../../core/picture/recipe/treatments.ts';
 import { EditView, FramingView, TriedView } from '../../../api/edits.ts';
 import { focalOf, onDisk, rendered, sourceOf, tried, tryRecipe, type Source } from '../../changes/prepare.ts';
 import { framings } from '../../changes/treat.ts';
-import { HEIF } from '../../media/heif.ts';
 import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Id, type Route } from '../route.ts';
@@ -31,7 +30,7 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
       const { size: bytes } = await stat(file);
       const { name } = site.items.need(params.id);
       const [known] = site.findings.checkInputs([params.id]);
-      const widest = known?.widest == null ? null : Math.round(known.widest);
+      const widest = known === undefined || known.widest === null ? null : Math.round(known.widest);
       return {
         name,
         original,
@@ -195,12 +194,17 @@ async function shown(
   side: number,
 ) {
   const to = site.data.workFile();
-  const sentAs = HEIF.has(original.mime) ? { sentAs: original.mime } : {};
-  await site.pool.run('render', {
+  const recipe: Recipe = {
+    version: 1,
+    size: { by: 'fit', width: side, height: side },
+    file: { format: 'webp', quality: 90 },
+  };
+  const made = await site.pool.run('prepare', {
     file,
     to,
-    rendering: { width: side, height: side, mime: 'image/webp', quality: 90, ...sentAs },
+    asked: { recipe, mime: original.mime, bare: true },
   });
+  if ('refused' in made) throw new Fault('bad-request', made.refused, 'Choose another image.');
   const body = createReadStream(to);
   body.once('close', () => {
     rm(to, { force: true }).catch(() => undefined);

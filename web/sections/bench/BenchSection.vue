@@ -240,7 +240,7 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
         :tool="tool"
         :compare="compare"
         :clipping="clipping"
-        :cells="reading"
+        :reading="reading"
         @frame="change({ frame: $event })"
         @straighten="change({ orient: { ...recipe.orient, straighten: $event } })"
         @cover="change({ covers: [...(recipe.covers ?? []), { ...$event, as: 'blur' }] })"

@@ -19,7 +19,7 @@ const props = defineProps<{
   compare?: boolean;
   clipping?: boolean;
   /** Text is to stand on it. */
-  cells?: boolean;
+  reading?: boolean;
 }>();
 const emit = defineEmits<{
   frame: [frame: Frame];
@@ -65,7 +65,7 @@ const recipe = computed(() => props.recipe);
 const looks = computed(() => ({
   compare: props.compare === true,
   clipping: props.clipping === true,
-  cells: props.cells === true,
+  cells: props.reading === true,
 }));
 const { bitmap, histogram, levels, plain, cells, edge } = usePreview(image, recipe, drawScale, looks);
 defineExpose({ histogram, levels, cells });
