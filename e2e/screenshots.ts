@@ -65,10 +65,6 @@ await shoot('find');
 await browser.open(`${server.address}/library?folder=images&view=table&sort=path`);
 await browser.driver.sleep(1500);
 await shoot('table');
-await browser.open(`${server.address}/library?folder=images&view=sheet&group=page`);
-await browser.text('Add to tray');
-await browser.driver.sleep(1200);
-await shoot('groups');
 await browser.open(`${server.address}/library/edit/${await find('dome-dusk.jpg')}`);
 await browser.text('This is the original.');
 await browser.choose('Ratio', '1:1 (square)');
@@ -79,15 +75,29 @@ await browser.text('px, JPEG');
 await browser.driver.sleep(2500);
 await shoot('bench');
 await browser.click('Discard and close');
-await browser.open(`${server.address}/library?folder=images/shop`);
+await browser.open(`${server.address}/library?folder=images/shop/autumn-shots`);
 await browser.click('Add all to tray');
 await browser.press('p');
 await (await browser.field('Square shop image on white')).click();
+await browser.click('Look at the framing …');
+await browser.text('1 image framed as a whole');
+await browser.driver.wait(
+  () =>
+    browser.driver.executeScript<boolean>(
+      "return [...document.querySelectorAll('.set img')].every((one) => one.naturalWidth > 0)",
+    ),
+  30_000,
+);
+await browser.driver.sleep(800);
+await shoot('framing');
+await browser.click('Back to the settings');
 await browser.click('Review changes');
 await browser.text('Together');
-await browser.driver.sleep(800);
+await browser.driver.sleep(2500);
 await shoot('prepare');
 await browser.click('Cancel');
+await browser.text('Look at the framing');
+await browser.press('\uE00C');
 await browser.click('Empty tray');
 await browser.open(`${server.address}/library?where=tag:moon&view=sheet&item=${await find('moon-full.jpg')}`);
 await browser.text('Add spelling');
