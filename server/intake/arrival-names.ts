@@ -9,7 +9,7 @@ import type { Site } from '../app/site.ts';
 import type { ArrivalRow } from '../db/arrivals.ts';
 
 /**
- * The name an arrival is proposed: by its words, and by its folder's pattern unless it follows that already. A counter
+ * The name an arrival is proposed: by its words, and by its folder's pattern, or that of its folder's treatment, unless it follows that already. A counter
  * goes on behind what lies there and what stands further up on the list.
  */
 export function nameFor(
@@ -24,7 +24,9 @@ export function nameFor(
     takenAt,
     folder,
   });
-  const { pattern } = ruleFor(folder, site.rules.all());
+  const rule = ruleFor(folder, site.rules.all());
+  const treated = kindOf(row.name) === 'image' && row.choices.treat !== 'keep' && !row.recipe;
+  const pattern = rule.pattern ?? (treated ? (rule.treatment?.pattern ?? null) : null);
   if (!pattern || followsPattern(proposed.plain, pattern)) return proposed;
   const there = [...site.items.namesIn(folder), ...site.arrivals.namesBefore(row)];
   const counted = there.filter((name) => followsPattern(name, pattern)).length;

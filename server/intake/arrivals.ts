@@ -133,7 +133,7 @@ export class Arrivals {
           ...(change.folder !== undefined ? { folder: change.folder } : {}),
           // A name that no person has written follows the folder and the title.
           ...(row.state === 'ready' && !row.named
-            ? { name: nameFor(site, { ...row, words, folder: change.folder ?? row.folder }).name }
+            ? { name: nameFor(site, meant(row, words, change)).name }
             : {}),
           ...(change.name !== undefined ? { name: change.name.normalize('NFC'), named: true } : {}),
           ...(change.recipe !== undefined
@@ -333,6 +333,15 @@ export class Arrivals {
     };
   }
 }
+
+/** An arrival as a change will have it, as far as its name goes by that. */
+const meant = (row: ArrivalRow, words: ArrivalRow['words'], change: ArrivalChange): ArrivalRow => ({
+  ...row,
+  words,
+  folder: change.folder ?? row.folder,
+  choices: { ...row.choices, ...change.choices },
+  recipe: change.recipe === undefined ? row.recipe : change.recipe,
+});
 
 /** How what goes to the site was made of what was sent, as its record keeps it, so that it can be made anew; '': it is not kept. */
 function editOf(row: ArrivalRow, keepOriginal: boolean): string {

@@ -100,10 +100,11 @@ test('the treatment of a folder is applied at the door, unless a person keeps th
   }
   const [one, two] = await arrivals.change(ids, 1, { folder: 'events' });
   expect(note(one!)).toContain('The folder’s treatment “Event gallery”');
-  expect(one).toMatchObject({ name: 'one.jpg', ready: { width: 800, height: 600 } });
+  expect([one!.name, two!.name]).toEqual(['events-001.jpg', 'events-002.jpg']);
+  expect(one!.ready).toMatchObject({ width: 800, height: 600 });
   await arrivals.change([two!.id], 1, { choices: { treat: 'keep' } });
   await arrivals.bringIn(ids, 1);
-  expect(await sizeOf(join(root, 'events/one.jpg'))).toEqual([800, 600, 'jpeg']);
+  expect(await sizeOf(join(root, 'events/events-001.jpg'))).toEqual([800, 600, 'jpeg']);
   expect(await sizeOf(join(root, 'events/two.png'))).toEqual([1200, 900, 'png']);
   expect(Object.keys(await treeOf(root)).filter((path) => /^events\/./.test(path))).toHaveLength(2);
 });
