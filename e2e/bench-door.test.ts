@@ -80,3 +80,43 @@ test('a placement on a page and a line of a queue come to the bench by B, and ba
     'the queue again',
   );
 });
+
+test('a folder’s treatment is set with its rules, offered at the door, and refused for one file; the record can be made anew', async () => {
+  await session.go('/library?folder=images/events');
+  await browser.click('Folder rules');
+  await browser.text('Rules of “images/events”');
+  await browser.choose('Treatment of new images', 'Event gallery');
+  await browser.inDialog('Save rules');
+  await browser.text('Done. Set the rules of the folder “images/events”');
+  await session.go('/intake');
+  for (const [at, name] of ['one.png', 'two.png'].entries())
+    await session.put(
+      name,
+      await sharp(await painted(60 + at, 1200, 900))
+        .png()
+        .toBuffer(),
+    );
+  await session.drop(join(session.folder, 'one.png'), join(session.folder, 'two.png'));
+  await browser.text('two.png');
+  await browser.fill('Folder', 'images/events');
+  await browser.press(Key.TAB);
+  await browser.text('The folder’s treatment “Event gallery”');
+  await browser.text('events-002.jpg');
+  const keep = By.xpath("//*[@aria-label='Actions for two.png']//button[contains(., 'Keep as it is')]");
+  await (await browser.see(keep, 'the other file stays')).click();
+  await browser.gone('events-002.jpg');
+  await browser.click('Bring in 2 items');
+  await browser.text('No files waiting.');
+  const sizeOf = async (path: string) => {
+    const { width, height, format } = await sharp(await readFile(join(root, path))).metadata();
+    return [width, height, format];
+  };
+  expect(await sizeOf('images/events/events-001.jpg')).toEqual([800, 600, 'jpeg']);
+  expect(await sizeOf('images/events/two.png')).toEqual([1200, 900, 'png']);
+  await session.go('/library?where=name:events-001');
+  await browser.click('events-001.jpg');
+  await browser.text('Used in');
+  await browser.press('b');
+  await browser.text('Original 1200 × 900 px');
+  await browser.text('resized to fit 800 × 600 px');
+});

@@ -5,6 +5,7 @@ import { basename, dirname, join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
 import { builtFile } from '../built.ts';
 import { besideSite } from '../files/data-folder.ts';
+import { originalIn } from '../../core/picture/recipe/edit.ts';
 import { ALL_HERE } from '../db/item-query.ts';
 import { KILLED } from '../test/crashing.ts';
 import { closeSites, copySite, openSite, removeSite, smallSite, treeOf } from '../test/site.ts';
@@ -35,6 +36,9 @@ async function afterRestart(
   for (const path of Object.keys(now))
     if (!path.endsWith('/')) expect((await stat(join(root, path))).nlink, `${path} ${when}`).toBe(1);
   expect(await site.rows.unfinished(), when).toEqual([]);
+  // What was made of an original is never there without it.
+  for (const edit of site.db.values<string>("select edit from item where edit <> ''"))
+    expect(site.blobs.has(originalIn(edit)!), when).toBe(true);
   // What was written by us is not told as changed by others.
   expect(site.db.all("select path from item where state = 'here' and outside = 1"), when).toEqual([]);
   expect(
@@ -115,6 +119,12 @@ test('killed at any step of setting aside, and of the undo of a rename', async (
   const undo = await killEverywhere('undo', start);
   expect(undo.before).toBeGreaterThan(1);
   expect(undo.after).toBeGreaterThan(3);
+});
+
+test('killed at any step of a treatment that names images anew: images, pages, records and originals go together', async () => {
+  const seen = await killEverywhere('treat', await smallSite());
+  expect(seen.before).toBeGreaterThan(3);
+  expect(seen.after).toBeGreaterThan(3);
 });
 
 test('killed at any step of a merge of doubles, nothing is lost: pages, words and the set-aside go together', async () => {

@@ -1,8 +1,10 @@
+import { PLAIN_PATTERN } from '../../core/naming/pattern.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { planMoves, proposeAddress } from '../changes/addresses.ts';
 import { proposeAside } from '../changes/files.ts';
 import { proposeMerge } from '../changes/merge.ts';
 import type { Proposal } from '../changes/proposal.ts';
+import { proposeTreat } from '../changes/treat.ts';
 import { proposeUndo } from '../changes/undo.ts';
 import type { Site } from '../app/site.ts';
 import { idOf } from './plans.ts';
@@ -23,6 +25,20 @@ export const KILLED: Record<string, (site: Site) => Promise<Proposal>> = {
       ]),
     ),
   rewrite: rewritten,
+  treat: (site) =>
+    proposeTreat(site, {
+      kind: 'treat',
+      itemIds: ['img/IMG_1234.png', 'img/b.png'].map((path) => idOf(site, path)),
+      treatment: {
+        name: 'Album',
+        recipe: { version: 1, tone: { blackAndWhite: true }, file: { format: 'jpeg' } },
+        pattern: {
+          ...PLAIN_PATTERN,
+          pieces: [{ piece: 'counter', start: 1, step: 1, width: 3, restart: 'never' }],
+        },
+      },
+      to: { as: 'these', sizes: true },
+    }),
   undo: (site) => proposeUndo(site, site.rows.list(1)[0]!.id),
 };
 

@@ -62,3 +62,8 @@ export class Around {
     return join(this.site.folder.root, path);
   }
 }
+
+export type Kind = PlanRequest['kind'];
+type Asked<K extends Kind> = Omit<Extract<PlanRequest, { kind: K }>, 'kind'> | undefined;
+/** A request of each kind over what is there. */
+export type Makers = { [K in Kind]: (ground: Around) => Asked<K> | Promise<Asked<K>> };

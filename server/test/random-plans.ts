@@ -8,14 +8,9 @@ import { propose } from '../changes/kinds/index.ts';
 import { applyProposal } from '../changes/apply.ts';
 import type { Proposal } from '../changes/proposal.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
-import type { Item } from '../db/item-rows.ts';
 import { picture } from './site.ts';
-import { type Ground, Around } from './random-ground.ts';
-import { PLAIN_PATTERN, type NamePattern } from '../../core/naming/pattern.ts';
-
-type Kind = PlanRequest['kind'];
-type Asked<K extends Kind> = Omit<Extract<PlanRequest, { kind: K }>, 'kind'> | undefined;
-type Makers = { [K in Kind]: (ground: Around) => Asked<K> | Promise<Asked<K>> };
+import { type Ground, Around, type Kind, type Makers } from './random-ground.ts';
+import { IMAGE_MAKERS } from './random-images.ts';
 
 /** Every kind of plan that can be asked for. */
 export const KINDS_OF_PLANS = () => Object.keys(MAKERS) as Kind[];
@@ -28,9 +23,9 @@ export async function randomRequest(kind: Kind, ground: Ground): Promise<PlanReq
 
 const LOOK = { caption: false, classes: '', shownWidth: null };
 const FILES = { sizes: false, full: true };
-const wide = (item: Item) => (item.width ?? 0) > 480;
 
 const MAKERS: Makers = {
+  ...IMAGE_MAKERS,
   move: (at) => ({ itemIds: at.some(), folder: at.folder }),
   address: (at) => {
     const { one } = at;
@@ -190,68 +185,6 @@ const MAKERS: Makers = {
     itemIds: at.some(2),
     of: at.chance.pick(['apart', 'found', at.one.id] as const),
   }),
-  sizes: (at) => ({ itemId: at.chance.pick(at.which(wide)).id }),
-  offer: (at) => ({ itemIds: at.which(wide).map((item) => item.id) }),
-  treat: (at) => {
-    const images = at.which(
-      (item) => item.kind === 'image' && item.mime !== 'image/svg+xml' && (item.width ?? 0) > 1,
-    );
-    if (images.length === 0) return undefined;
-    const itemIds = [...new Set([at.chance.pick(images).id, at.chance.pick(images).id])];
-    const format = at.chance.pick(['webp', 'jpeg'] as const);
-    const recipe = { version: 1 as const, size: { by: 'percent' as const, percent: 60 }, file: { format } };
-    const shape = { ratio: [1, 1] as [number, number], how: 'whole' as const };
-    return {
-      itemIds,
-      treatment: {
-        name: 'Smaller',
-        recipe,
-        ...(at.chance.below(2) === 0 ? { shape } : {}),
-        ...(at.chance.below(2) === 0 ? { pattern: counted(at.name) } : {}),
-      },
-      own:
-        at.chance.below(3) === 0
-          ? [{ itemId: itemIds[0]!, frame: { x: 0.1, y: 0, width: 0.6, height: 0.9 } }]
-          : [],
-      to: at.chance.pick([
-        { as: 'these', sizes: at.chance.below(2) === 0 },
-        { as: 'new', folder: at.folder },
-      ] as const),
-    };
-  },
-  prepare: (at) => {
-    const images = at.which(
-      (item) => item.kind === 'image' && item.mime !== 'image/svg+xml' && (item.width ?? 0) > 1,
-    );
-    if (images.length === 0) return undefined;
-    const { id } = at.chance.pick(images);
-    const recipe = at.chance.pick([
-      { version: 1, orient: { turns: 1 } },
-      { version: 1, tone: { blackAndWhite: true }, size: { by: 'percent', percent: 50 } },
-      { version: 1, frame: { x: -0.1, y: 0, width: 1.2, height: 0.9 }, file: { format: 'webp' } },
-    ] as const);
-    return {
-      itemId: id,
-      recipe,
-      to: at.chance.pick([
-        { as: 'this', sizes: at.chance.pick(['all', 'none', 'sizes']) },
-        { as: 'new', folder: at.folder, stem: at.name },
-      ] as const),
-    };
-  },
-  lighten: async (at) => {
-    // How wide images are shown at most is found out in the background.
-    await at.site.checks.refresh();
-    const some = at.which((item) => wide(item) || item.kind === 'video').map((item) => item.id);
-    return some.length === 0 ? undefined : { itemIds: [at.chance.pick(some)] };
-  },
-  convert: async (at) => {
-    await at.site.analyser.analyseAll();
-    const some = at
-      .which((item) => item.mime === 'image/png' && (item.width ?? 0) > 100)
-      .map((item) => item.id);
-    return some.length === 0 ? undefined : { itemIds: some };
-  },
   'without-place': (at) => {
     const some = at.which((item) => item.mime === 'image/jpeg').map((item) => item.id);
     return { itemIds: some };
@@ -428,15 +361,4 @@ export async function applied(
     return undefined;
   begin(proposal.plan);
   return applyProposal(site, proposal, 1);
-}
-
-/** Names of a set: a word and a number. */
-function counted(word: string): NamePattern {
-  return {
-    ...PLAIN_PATTERN,
-    pieces: [
-      { piece: 'text', text: word },
-      { piece: 'counter', start: 1, step: 1, width: 2, restart: 'never' },
-    ],
-  };
 }

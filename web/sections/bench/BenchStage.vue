@@ -5,6 +5,7 @@ import { drawn, inPixels, levelling, moved, type Grip } from '../../../core/pict
 import { geometry, unsized, type Extent } from '../../../core/picture/recipe/geometry.ts';
 import type { Cover, Frame, Recipe } from '../../../core/picture/recipe/recipe.ts';
 import { followPointer } from '../../kit/pointer.ts';
+import { drawBlurred, drawSplit } from './canvases.ts';
 import { usePreview } from './preview.ts';
 
 /** The image as its recipe makes it, with the frame over it: moved and drawn by the pointer or the arrow keys. */
@@ -89,16 +90,10 @@ const canvas = useTemplateRef('canvas');
 watchEffect(
   () => {
     const [one, into] = [bitmap.value, canvas.value];
-    if (!one || !into) return;
-    into.width = one.width;
-    into.height = one.height;
-    into.getContext('2d')!.drawImage(one, 0, 0);
-    const before = plain.value;
-    if (!before || !props.compare) return;
-    // Left of the divider stands what it was.
-    const { left, width } = canvasBox.value!;
-    const at = Math.round(((divider.value * roomWide.value - left) / width) * one.width);
-    if (at > 0) into.getContext('2d')!.drawImage(before, 0, 0, at, one.height, 0, 0, at, one.height);
+    if (!one || !into || !canvasBox.value) return;
+    const { left, width } = canvasBox.value;
+    const column = Math.round(((divider.value * roomWide.value - left) / width) * one.width);
+    drawSplit(into, one, props.compare ? plain.value : undefined, column);
   },
   { flush: 'post' },
 );
@@ -109,18 +104,12 @@ watchEffect(
     const [one, into] = [bitmap.value, blurred.value];
     const box = canvasBox.value;
     if (!one || !into || !box) return;
-    const { oriented: whole } = shape.value;
-    const css = {
-      width: frame.value.width * whole.width * scale.value,
-      height: frame.value.height * whole.height * scale.value,
-    };
-    into.width = Math.max(1, Math.round(css.width / 2));
-    into.height = Math.max(1, Math.round(css.height / 2));
-    const fill = Math.max(css.width / box.width, css.height / box.height);
-    const [wide, high] = [(box.width * fill) / 2, (box.height * fill) / 2];
-    const context = into.getContext('2d')!;
-    context.filter = `blur(${Math.max(1, Math.max(into.width, into.height) / 30)}px)`;
-    context.drawImage(one, (into.width - wide) / 2, (into.height - high) / 2, wide, high);
+    const { width: wide, height: high } = oriented.value;
+    const { width, height } = frame.value;
+    drawBlurred(into, one, box, {
+      width: width * wide * scale.value,
+      height: height * high * scale.value,
+    });
   },
   { flush: 'post' },
 );
