@@ -170,34 +170,40 @@ describe('what is checked anew', () => {
   });
 });
 
+/** What goes on merging in the database is closed before that is. */
+async function withCheckpoints(file: string, work: () => Promise<void>): Promise<void> {
+  const checkpoints = new Checkpoints(db, file);
+  try {
+    await work();
+  } finally {
+    await checkpoints.close();
+  }
+}
+
 test('the write-ahead log is moved into the database while it is open, not by who writes', async () => {
   const file = join(folder, 'x.db');
-  const checkpoints = new Checkpoints(db, file);
-  onTestFinished(() => checkpoints.close());
-  const before = (await stat(file)).size;
-  for (let at = 0; at < 6; at++)
-    db.run('insert into site_state (name, value) values (?, ?)', `pad ${at}`, 'x'.repeat(1_000_000));
-  expect((await stat(file)).size).toBe(before);
-  await expect
-    .poll(async () => (await stat(file)).size, { timeout: 10_000 })
-    .toBeGreaterThan(before + 5_000_000);
-  expect(db.value("select count(*) from site_state where name like 'pad %'")).toBe(6);
+  await withCheckpoints(file, async () => {
+    const before = (await stat(file)).size;
+    for (let at = 0; at < 6; at++)
+      db.run('insert into site_state (name, value) values (?, ?)', `pad ${at}`, 'x'.repeat(1_000_000));
+    expect((await stat(file)).size).toBe(before);
+    await expect
+      .poll(async () => (await stat(file)).size, { timeout: 10_000 })
+      .toBeGreaterThan(before + 5_000_000);
+    expect(db.value("select count(*) from site_state where name like 'pad %'")).toBe(6);
+  });
 });
 
 test('the parts of the index of words are merged after what was written, and words are found throughout', async () => {
-  const checkpoints = new Checkpoints(db, join(folder, 'x.db'));
   const parts = () => db.value<number>('select count(distinct segid) from item_words_idx')!;
   const found = () => db.value<number>("select count(*) from item_words where item_words match 'm*'")!;
-  try {
+  await withCheckpoints(join(folder, 'x.db'), async () => {
     for (let at = 0; at < 300; at++) add(`m${at}.png`);
     expect([parts(), found()]).toEqual([300, 300]);
     await expect.poll(parts, { timeout: 15_000 }).toBeLessThan(20);
     expect(found()).toBe(300);
     expect(db.pragma('synchronous')).toBe(2);
-  } finally {
-    // Before the database is, which it goes on merging in.
-    await checkpoints.close();
-  }
+  });
 });
 
 describe('records', () => {

@@ -167,8 +167,9 @@ async function save(drop = false) {
             v-for="one in treatments"
             :key="one.name"
             :value="one.name"
-            :label="`${one.name}: ${treatmentInWords(one)}`"
+            :label="one.name"
         /></AppSelect>
+        <span v-if="rule.treatment" class="soft">{{ treatmentInWords(rule.treatment) }}</span>
       </label>
       <AppCheckbox v-model="rule.keepOriginal" class="wide">
         Keep the original off the site when an image is shrunk or treated</AppCheckbox
