@@ -68,6 +68,18 @@ test('squared, lightened and black and white, in place: pages follow; opened aga
   await browser.click('Save …');
   await browser.inDialog('Review changes');
   await session.applyPlan('Save image', 'Edit “dome-dusk.jpg”: Back to the original');
+  // Versions of one day are told apart by what was done.
+  await browser.text('Used in');
+  const told = async () =>
+    Promise.all(
+      (await browser.driver.findElements(By.css('.versions li'))).map(async (one) =>
+        (await one.getText()).replace(/\s+/g, ' '),
+      ),
+    );
+  await browser.driver.wait(async () => (await told()).length >= 2, 10_000, 'both versions');
+  const [latest, first] = await told();
+  expect(latest).toContain('Edit “dome-dusk.jpg”: Back to the original');
+  expect(first).toContain('Edit “dome-dusk.jpg”: Cropped to 1:1, automatic levels, black and white');
   expect((await treeOf(root))[DUSK]).toBe(before[DUSK]);
   for (let entries = 0; entries < 2; entries++) {
     await session.go('/ledger');

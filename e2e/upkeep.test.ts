@@ -112,6 +112,14 @@ test('another one is kept by keys; look-alikes stand side by side with how they 
   await go('/upkeep?queue=look-alikes');
   await browser.text('cropped');
   await browser.text('re-encoded');
+  // Groups of any size stand whole in the window.
+  const cutOff = await browser.driver.executeScript<number>(
+    `return [...document.querySelectorAll('section article')].filter((one) => {
+       const { left, right } = one.getBoundingClientRect();
+       return left < 0 || right > innerWidth;
+     }).length`,
+  );
+  expect(cutOff).toBe(0);
   const stays = () => browser.see(By.css('section article.stays .path'), 'what stays');
   const first = await (await stays()).getText();
   const radio = await browser.see(By.css('section article.stays input[type=radio]'), 'the choice');

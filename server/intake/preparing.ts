@@ -32,10 +32,13 @@ const SAID: readonly string[] = [STAYS_AS_SENT, STAYS_LARGE, STAYS_UNEDITED, FRA
 export const sentMime = ({ facts, name }: Pick<ArrivalRow, 'facts' | 'name'>): string =>
   facts.convertible ?? mimeOf(facts.extension === undefined ? name : `x${facts.extension}`);
 
+/** The ending of what was sent; of what was checked before it was kept, its name's. */
+const sentEnding = ({ facts, name }: ArrivalRow): string =>
+  facts.extension ?? facts.convertible?.replace('image/', '.') ?? extensionOf(name);
+
 /** The names of an arrival with the ending of what it becomes; undefined: of what was sent. */
 function endingOf(row: ArrivalRow, mime: string | undefined): { name?: string; plainName?: string } {
-  const sent = row.facts.extension ?? row.facts.convertible?.replace('image/', '.');
-  if (sent === undefined) return {};
+  const sent = sentEnding(row);
   const ending = mime === undefined ? sent : endingFor(`x${sent}`, mime);
   if (extensionOf(row.name) === ending) return {};
   const ended = (name: string) => `${stemOf(name)}${ending}`;
@@ -78,7 +81,7 @@ export async function prepareArrival(
         ...(values.notes ?? []),
         ...(subject && !found && values.ready ? [FRAMED_WHOLE] : []),
       ],
-      facts: { ...row.facts, privateStays: values.stays ?? false },
+      facts: { ...row.facts, extension: sentEnding(row), privateStays: values.stays ?? false },
     });
   if (done === '') {
     set({});

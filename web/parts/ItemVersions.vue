@@ -54,7 +54,7 @@ async function note() {
     <ol>
       <li v-for="one in versions.slice(0, shown)" :key="one.entryId" :class="{ undone: one.undone }">
         <p class="figures soft">{{ moment(one.at) }}, {{ one.person }}{{ one.undone ? ' (undone)' : '' }}</p>
-        <p v-if="one.file"><strong>File replaced</strong></p>
+        <p v-if="one.file"><strong>File replaced</strong><br />{{ one.title }}</p>
         <p v-if="one.moved" class="mono path">
           <del>{{ one.moved.from }}</del> <ins>{{ one.moved.to }}</ins>
         </p>
