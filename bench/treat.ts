@@ -22,8 +22,8 @@ const TREATMENT: Treatment = {
     file: { format: 'jpeg', quality: 82 },
   },
 };
-/** In turn, so that both see the same moods of the machine. */
-const BLOCK = 12;
+/** So many in turn, so that both see the same moods of the machine; people treat them all in one plan. */
+const BLOCK = 74;
 
 /**
  * Treating JPEGs of twelve megapixels (upright, framed, levels, fit 1600, quality 82), from files to a plan that could be applied,
