@@ -2,6 +2,7 @@ import { stat, writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import type { FocalPoint } from '../../core/picture/focal.ts';
 import { applyCovers, type Pixels } from '../../core/picture/recipe/cover.ts';
+import { edgeColour } from '../../core/picture/recipe/edge.ts';
 import { geometry, type Box, type Geometry } from '../../core/picture/recipe/geometry.ts';
 import type { Beyond, Format, Recipe } from '../../core/picture/recipe/recipe.ts';
 import {
@@ -284,22 +285,6 @@ async function groundOf(
   }
   const [r, g, b] = beyond.fill === 'colour' ? rgbOf(beyond.colour) : edgeColour(pixels);
   return plain({ r, g, b, alpha: 1 }, 3);
-}
-
-/** The mean colour of the outermost pixels, in sRGB. */
-function edgeColour({ data, width, height, channels }: Pixels): [number, number, number] {
-  const wide = Math.max(1, Math.round(Math.min(width, height) * 0.02));
-  const sums: [number, number, number] = [0, 0, 0];
-  let count = 0;
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      if (x >= wide && x < width - wide && y >= wide && y < height - wide) continue;
-      const at = (y * width + x) * channels;
-      if (channels === 4 && data[at + 3]! < 128) continue;
-      for (let channel = 0; channel < 3; channel++) sums[channel]! += data[at + channel]!;
-      count++;
-    }
-  return sums.map((sum) => (count === 0 ? 255 : Math.round(sum / count))) as [number, number, number];
 }
 
 function seenThrough({ data }: Pixels): boolean {

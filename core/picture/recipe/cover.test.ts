@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { seeded } from '../../test/chance.ts';
 import { applyCovers, type Pixels } from './cover.ts';
+import { edgeColour } from './edge.ts';
 import { geometry } from './geometry.ts';
 import type { Cover, Recipe } from './recipe.ts';
 
@@ -61,4 +62,18 @@ test('a part stays on what it covers when the image is mirrored or cropped', () 
   expect(at(cropped, 0, 0)).toEqual([255, 0, 0]);
   expect(at(cropped, Math.floor(width / 3) - 1, 0)).toEqual([255, 0, 0]);
   expect(at(cropped, Math.ceil(width / 3) + 1, 0)).not.toEqual([255, 0, 0]);
+});
+
+test('the colour of an edge is the mean of the outermost pixels; what is seen through counts for nothing', () => {
+  const [width, height] = [10, 10];
+  const data = new Uint8Array(width * height * 4).fill(255);
+  // Red within, one transparent corner, and an edge that is grey on one side.
+  for (let y = 1; y < 9; y++) for (let x = 1; x < 9; x++) data.set([255, 0, 0, 255], (y * width + x) * 4);
+  data.set([0, 0, 0, 0], 0);
+  for (let y = 0; y < height; y++) data.set([100, 100, 100, 255], (y * width + 9) * 4);
+  const [red, green, blue] = edgeColour({ data, width, height, channels: 4 });
+  expect([green, blue]).toEqual([red, red]);
+  expect(red).toBe(Math.round((25 * 255 + 10 * 100) / 35));
+  const clear = new Uint8Array(width * height * 4);
+  expect(edgeColour({ data: clear, width, height, channels: 4 })).toEqual([255, 255, 255]);
 });

@@ -1,5 +1,6 @@
 import { cellsOf } from '../../../core/picture/contrast.ts';
 import { applyCovers } from '../../../core/picture/recipe/cover.ts';
+import { edgeColour } from '../../../core/picture/recipe/edge.ts';
 import { geometry, unsized, type Box, type Extent } from '../../../core/picture/recipe/geometry.ts';
 import type { Recipe } from '../../../core/picture/recipe/recipe.ts';
 import { applyTone, histogramOf, toneTables, withLevels } from '../../../core/picture/recipe/tone.ts';
@@ -107,7 +108,10 @@ function drawn(
   if (toned) applyTone(pixels.data, 4, toned);
   const fillsEdge = recipe.frame?.beyond?.fill === 'edge';
   const cells = looks.cells ? cellsOf(pixels.data, width, 4, region) : undefined;
-  const edge = fillsEdge ? edgeOf(partOf(pixels, region), region.width, region.height) : undefined;
+  const framed = { width: region.width, height: region.height, channels: 4 as const };
+  const edge = fillsEdge
+    ? `rgb(${edgeColour({ ...framed, data: partOf(pixels, region) }).join(' ')})`
+    : undefined;
   if (veils) applyTone(pixels.data, 4, veils);
   if (looks.clipping) markClipped(pixels.data);
   if (recipe.covers) {
@@ -154,21 +158,4 @@ function markClipped(data: Uint8ClampedArray): void {
     if (red === 255 && green === 255 && blue === 255) data.set([226, 52, 44], at);
     else if (red === 0 && green === 0 && blue === 0) data.set([58, 110, 240], at);
   }
-}
-
-/** The mean colour of the outermost two of a hundred pixels, as the server reckons it. */
-function edgeOf(data: Uint8ClampedArray, width: number, height: number): string {
-  const wide = Math.max(1, Math.round(Math.min(width, height) * 0.02));
-  const sums = [0, 0, 0];
-  let count = 0;
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      if (x >= wide && x < width - wide && y >= wide && y < height - wide) continue;
-      const at = (y * width + x) * 4;
-      if (data[at + 3]! < 128) continue;
-      for (let channel = 0; channel < 3; channel++) sums[channel]! += data[at + channel]!;
-      count++;
-    }
-  const bytes = sums.map((sum) => (count === 0 ? 255 : Math.round(sum / count)));
-  return `#${bytes.map((value) => value.toString(16).padStart(2, '0')).join('')}`;
 }

@@ -27,7 +27,7 @@ export interface PreviewAnswer {
   levels?: Levels;
   plain?: ImageBitmap;
   cells?: Uint8Array;
-  /** The colour of its edge, '#rrggbb', where that fills the frame beyond it. */
+  /** The colour of its edge, for a style, where that fills the frame beyond it. */
   edge?: string;
 }
 
