@@ -141,7 +141,7 @@ async function framed(
   frame: Frame | undefined,
 ): Promise<{ found: Subject | string | undefined; recipe: Recipe }> {
   const wanted = treatment.shape?.how === 'subject' && !frame;
-  const found = wanted ? await subjectIn(site, source) : undefined;
+  const found = wanted ? await subjectIn(site, source.file, source.original.mime) : undefined;
   const common = recipeFor(treatment, source.original, typeof found === 'string' ? undefined : found);
   return { found, recipe: frame ? merge(common, { frame }) : common };
 }
@@ -186,8 +186,12 @@ export async function framings(
 }
 
 /** What stands in an image, or why that is not known. */
-async function subjectIn(site: Pick<Site, 'pool'>, { file, original }: Source): Promise<Subject | string> {
-  const answer = await site.pool.run('subject', { file, mime: original.mime });
+export async function subjectIn(
+  site: Pick<Site, 'pool'>,
+  file: string,
+  mime: string,
+): Promise<Subject | string> {
+  const answer = await site.pool.run('subject', { file, mime });
   if ('refused' in answer) throw new Fault('bad-request', answer.refused, 'Choose another image.');
   const { found } = answer;
   if (found === 'no plain ground') return 'it has no plain ground';

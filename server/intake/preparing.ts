@@ -9,8 +9,8 @@ import type { ItemFacts } from '../../core/media/facts.ts';
 import { THUMBNAIL_SIZES } from '../../core/media/analysis.ts';
 import { endingFor } from '../../core/picture/ending.ts';
 import type { Recipe } from '../../core/picture/recipe/recipe.ts';
-import { SURE, type Subject } from '../../core/picture/subject.ts';
 import type { Site } from '../app/site.ts';
+import { subjectIn } from '../changes/treat.ts';
 import type { ArrivalRow } from '../db/arrivals.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import { LIMITS } from '../limits.ts';
@@ -65,7 +65,9 @@ export async function prepareArrival(
   const sent = site.blobs.get(row.sha256);
   const mime = sentMime(row);
   const subject = isTreated(file) && file.rule.treatment?.shape?.how === 'subject';
-  const found = subject ? await subjectIn(site, sent, mime) : undefined;
+  // What cannot be looked at is framed as a whole, like what is not clear.
+  const seen = subject ? await subjectIn(site, sent, mime).catch(() => undefined) : undefined;
+  const found = typeof seen === 'object' ? seen : undefined;
   const { recipe, removePrivate } = preparationOf(file, found);
   const done = recipe || removePrivate ? JSON.stringify([recipe, removePrivate]) : '';
   if (done === (row.ready?.done ?? '') && !row.facts.privateStays) return;
@@ -144,13 +146,6 @@ async function madeBy(
   } catch {
     return undefined;
   }
-}
-
-/** The thing on a plain ground, where it is clear. */
-async function subjectIn(site: Needs, file: string, mime: string): Promise<Subject | undefined> {
-  const answer = await site.pool.run('subject', { file, mime }).catch(() => ({ refused: '' }));
-  if ('refused' in answer || typeof answer.found === 'string') return undefined;
-  return answer.found.sure < SURE ? undefined : answer.found;
 }
 
 /** The same pixels, so the same small images: those of what was sent. */
