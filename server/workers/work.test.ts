@@ -23,6 +23,15 @@ describe('the pool of worker processes', () => {
     await writeFile(join(folder, name), content);
     return join(folder, name);
   };
+  /** The process of the only worker; it has answered once, so that it is there with its own command line. */
+  const theWorker = async (): Promise<number> => {
+    await pool.run('hash', { file: await file('first.txt', 'abc') });
+    const found = execFileSync('pgrep', ['-P', String(process.pid), '-f', 'worker.js'], {
+      encoding: 'utf8',
+    });
+    expect(found).toMatch(/^\d+\n$/);
+    return Number(found);
+  };
 
   test('a failing task fails alone, in words; the others go on', async () => {
     const good = await file('a.txt', 'abc');
@@ -104,11 +113,9 @@ describe('the pool of worker processes', () => {
 
   test('a worker that dies loses its own task only', async () => {
     const slow = await file('slow.html', '<img src="x.png">'.repeat(100_000));
+    const worker = await theWorker();
     const lost = pool.run('read', { file: slow, path: 'slow.html', parse: true });
-    const [worker] = execFileSync('pgrep', ['-P', String(process.pid), '-f', 'worker.js'], {
-      encoding: 'utf8',
-    }).split('\n');
-    process.kill(Number(worker), 'SIGSEGV');
+    process.kill(worker, 'SIGSEGV');
     await expect(lost).rejects.toThrow('failed on it');
     expect(await pool.run('hash', { file: await file('a.txt', 'abc') })).toMatch(/^ba7816bf/);
   });
@@ -117,13 +124,11 @@ describe('the pool of worker processes', () => {
     'time that the machine gives to others counts for no task',
     async () => {
       const slow = await file('long.html', '<img src="x.png">'.repeat(20_000));
+      const worker = await theWorker();
       const read = pool.run('read', { file: slow, path: 'long.html', parse: true }, { limit: 3000 });
-      const [worker] = execFileSync('pgrep', ['-P', String(process.pid), '-f', 'worker.js'], {
-        encoding: 'utf8',
-      }).split('\n');
-      process.kill(Number(worker), 'SIGSTOP');
+      process.kill(worker, 'SIGSTOP');
       await new Promise((done) => setTimeout(done, 4000));
-      process.kill(Number(worker), 'SIGCONT');
+      process.kill(worker, 'SIGCONT');
       expect((await read).reading?.references).toHaveLength(20_000);
     },
   );
