@@ -40,6 +40,7 @@ export const PlanView = z.object({
   /** Images that are made anew. */
   images: z.array(
     z.object({
+      itemId: z.int().optional(),
       path: z.string(),
       to: z.string().optional(),
       before: ImageFacts,

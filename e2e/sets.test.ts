@@ -98,6 +98,16 @@ test('the shop’s shots get one framing; the odd one out is seen and framed by 
   await browser.inDialog('Cancel');
   await browser.text('1 image with a frame of its own.');
   await browser.inDialog('Review changes');
+  await browser.text('Square shop image on white: 12 images');
+  // From its line before and after, an image is framed at once.
+  await browser.click('Frame star-diary.jpg by itself');
+  await browser.see(By.css('.grip'), 'the frame');
+  await browser.text('Drag the frame');
+  await browser.click('As much as fits');
+  await browser.click('Use this frame');
+  await browser.click('Back to the settings');
+  await browser.text('2 images with a frame of their own.');
+  await browser.inDialog('Review changes');
   await session.applyPlan('Save 12 images', 'Square shop image on white');
   for (const { path, shot } of shopShots(SEED)) {
     const made = path.replace(SHOTS_FOLDER, 'images/shop/ready');

@@ -108,6 +108,8 @@ export interface ImageFacts {
 }
 /** An image that a plan makes anew, as it is shown. */
 export interface ChangedImage {
+  /** Of entries from before it was kept: not known. */
+  itemId?: number;
   path: SitePath;
   /** Where it lies then, where that is elsewhere. */
   to?: SitePath;

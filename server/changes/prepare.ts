@@ -280,6 +280,7 @@ export const shownImage = (
   made: NewBytes & Prepared,
   to: SitePath = item.path,
 ): ChangedImage => ({
+  itemId: item.id,
   path: item.path,
   ...(to === item.path ? {} : { to }),
   before: {

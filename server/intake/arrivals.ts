@@ -16,7 +16,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { remakeSizes } from '../changes/family.ts';
 import { proposeBringIn, type Incoming } from '../changes/files.ts';
-import type { Source } from '../changes/prepare.ts';
+import { recordStep, type Source } from '../changes/prepare.ts';
 import { applyProposal, type Applying } from '../changes/apply.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import { nameFor } from './arrival-names.ts';
@@ -269,13 +269,7 @@ export class Arrivals {
           if (one.do === 'create') continue;
           const item = site.items.need(one.itemId);
           const edit = edits.get(one.itemId) ?? '';
-          if (edit !== item.edit)
-            plan.records.push({
-              itemId: item.id,
-              rowVersion: item.rowVersion,
-              before: { edit: item.edit },
-              after: { edit },
-            });
+          if (edit !== item.edit) recordStep(plan, item, { edit: [item.edit, edit] });
           await remakeSizes(site, proposal, item, {
             file: site.blobs.get(one.sha256),
             width: one.width,

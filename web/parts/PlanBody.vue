@@ -11,7 +11,12 @@ import AppTable, { type Column } from '../kit/AppTable.vue';
 import AppButton from '../kit/AppButton.vue';
 import AppFold from '../kit/AppFold.vue';
 
-const props = defineProps<{ plan: PlanView }>();
+const props = defineProps<{
+  plan: PlanView;
+  /** Images can be given a frame of their own. */
+  framed?: boolean;
+}>();
+const emit = defineEmits<{ frame: [itemId: number] }>();
 type Image = PlanView['images'][number];
 const IMAGES: Column<Image>[] = [
   { key: 'path', label: 'Image', mono: true },
@@ -94,7 +99,14 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
           ><span class="mono"><PathText :path="row.path" /></span
           ><span v-if="row.to" class="mono noted"
             ><ins><PathText :path="baseName(row.to)" /></ins></span
-        ></template>
+          ><AppButton
+            v-if="framed && row.itemId !== undefined"
+            look="link"
+            :aria-label="`Frame ${baseName(row.path)} by itself`"
+            @click="emit('frame', row.itemId!)"
+            >Frame …</AppButton
+          ></template
+        >
         <template #before="{ row }"
           ><span class="seen"
             ><span v-if="row.before.sha256 && plan.id" class="small"

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue';
 import { usePlan } from '../stores/plan.ts';
 import { api } from '../api/client.ts';
 import { canStop, useSite } from '../stores/site.ts';
+import { usePreparing } from '../stores/preparing.ts';
 import { useTray } from '../stores/tray.ts';
 import { VERBS } from '../../core/plan/verbs.ts';
 import { count, weight } from './words.ts';
@@ -45,6 +46,12 @@ async function leaveOut() {
   if (request?.kind === 'set-aside') await store.propose({ ...request, leavePlaced: true });
 }
 
+/** The dialog that the treatment was chosen in comes back, with this image. */
+function frame(itemId: number) {
+  usePreparing().framing = itemId;
+  store.close();
+}
+
 const ready = computed(
   () => store.plan && !store.busy && !store.plan.empty && store.plan.clashes.length === 0,
 );
@@ -57,7 +64,7 @@ async function apply() {
 <template>
   <AppDialog v-model="open" width="820px" top="6vh" :title="title" :close-on-click-modal="false">
     <p v-if="store.fault" class="note losing" role="alert">{{ store.fault }}</p>
-    <PlanBody v-if="store.plan" :plan="store.plan" />
+    <PlanBody v-if="store.plan" :plan="store.plan" :framed="store.request?.kind === 'treat'" @frame="frame" />
     <template v-if="store.plan" #footer>
       <p v-if="store.busy" class="figures soft" role="status">
         {{

@@ -6,12 +6,15 @@ export const usePreparing = defineStore('preparing', () => {
   const ids = ref<readonly number[]>();
   /** Where they come from, as the end of a title: 'in the tray'. */
   const where = ref('');
+  /** The one that is wanted a frame of its own, from the line that shows it before and after. */
+  const framing = ref<number>();
   function start(of: readonly number[], from: string) {
     ids.value = of;
     where.value = from;
   }
   function close() {
     ids.value = undefined;
+    framing.value = undefined;
   }
-  return { ids, where, start, close };
+  return { ids, where, framing, start, close };
 });

@@ -15,6 +15,8 @@ import BenchStage from './BenchStage.vue';
 /** How a treatment frames a set, side by side on one grid, so that the odd one out is seen; any of them gets a frame of its own. */
 const props = defineProps<{ ids: readonly number[]; treatment: Treatment }>();
 const own = defineModel<Map<number, Frame>>('own', { required: true });
+/** The one that is framed at once; told only once. */
+const first = defineModel<number>('first');
 const lines = ref<FramingView[]>([]);
 const fault = ref('');
 const boxes = ref(true);
@@ -25,13 +27,16 @@ let left = false;
 onUnmounted(() => (left = true));
 async function load() {
   try {
+    if (first.value !== undefined) {
+      [open.value] = await api.framings([first.value], props.treatment);
+      first.value = undefined;
+    }
     for (let at = 0; at < props.ids.length && !left; at += AT_ONCE)
       lines.value.push(...(await api.framings(props.ids.slice(at, at + AT_ONCE), props.treatment)));
   } catch (error) {
     fault.value = sentenceOf(error);
   }
 }
-void load();
 const unsure = computed(() => lines.value.filter((one) => one.why !== '' && one.original).length);
 
 const frameOf = (line: FramingView): Frame => own.value.get(line.itemId) ?? line.frame;
@@ -87,6 +92,7 @@ watch(open, async (line) => {
   const bitmap = await createImageBitmap(await answer.blob());
   if (open.value === line) image.value = bitmap;
 });
+void load();
 function take() {
   own.value = new Map(own.value).set(open.value!.itemId, frame.value!);
   open.value = undefined;

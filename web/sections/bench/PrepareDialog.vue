@@ -138,6 +138,7 @@ async function review() {
   });
   const over = () => {
     if (plan.done !== before) preparing.close();
+    if (preparing.framing !== undefined) looking.value = true;
     reviewing.value = false;
   };
   if (!plan.request) return over();
@@ -163,7 +164,13 @@ const closed = () => {
     top="6vh"
     @close="closed"
   >
-    <FramingView v-if="looking" v-model:own="own" :ids="ids" :treatment="treatment" />
+    <FramingView
+      v-if="looking"
+      v-model:own="own"
+      v-model:first="preparing.framing"
+      :ids="ids"
+      :treatment="treatment"
+    />
     <form v-show="!looking" id="prepare" @submit.prevent="review">
       <p v-if="ids.length > MOST" class="note losing" role="alert">
         A treatment takes up to {{ MOST }} images at a time. Choose fewer.
@@ -274,7 +281,9 @@ const closed = () => {
         /></label>
       </fieldset>
       <p class="soft">
-        <template v-if="own.size">{{ count(own.size, 'image') }} with a frame of its own. </template>
+        <template v-if="own.size"
+          >{{ count(own.size, 'image') }} with a frame of {{ own.size === 1 ? 'its' : 'their' }} own.
+        </template>
         Nothing gets larger than it is. Files that aren’t images stay as they are.
       </p>
     </form>
