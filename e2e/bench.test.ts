@@ -205,6 +205,26 @@ test('what cannot be done is said: too small stays as it is, a frame beyond all 
   await browser.text('can’t be edited here: it isn’t an image.');
 });
 
+test('a drawing is saved as an image, larger than it is drawn; nothing else is offered for it', async () => {
+  await session.go('/library?folder=images/drawings&where=name:eclipse');
+  await browser.click('eclipse.svg');
+  await browser.text('Used in');
+  await browser.press('b');
+  await browser.text('A drawing has no pixels to crop or tone.');
+  expect(await browser.driver.findElements(By.css('.grip'))).toHaveLength(0);
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.choose('Resize', 'longest side');
+  await browser.text('Choose a format to save it as an image.');
+  await browser.fill('Pixels', '2400');
+  await browser.choose('Format', 'PNG');
+  await browser.text('Saved 2400');
+  await browser.click('Save …');
+  // Beside the drawing, unless asked otherwise.
+  await browser.inDialog('Review changes');
+  await session.applyPlan('Save image', 'Save an edited copy of “eclipse.svg”');
+  expect(Math.max(...(await sizeOf('images/drawings/eclipse.png')))).toBe(2400);
+});
+
 test('looked at closely: before and after by a divider, what is clipped, whether text can be read on it, the result pixel by pixel', async () => {
   await open('dome-dusk.jpg');
   await (await browser.field('Automatic')).click();

@@ -7,6 +7,7 @@ const ENDINGS: Record<string, readonly [string, ...string[]]> = {
   'image/webp': ['.webp'],
   'image/avif': ['.avif'],
   'image/tiff': ['.tif', '.tiff'],
+  'image/svg+xml': ['.svg'],
 };
 
 /** The ending that an image gets when it is written in a format that is written here, by its media type. */

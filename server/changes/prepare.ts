@@ -33,11 +33,11 @@ export interface Source extends Edit {
  */
 export async function sourceOf(site: Reading, itemId: number): Promise<Source> {
   const item = needHere(site, itemId);
-  if (item.kind !== 'image' || item.mime === 'image/svg+xml')
+  if (item.kind !== 'image')
     throw new Fault(
       'bad-request',
-      `“${item.name}” can’t be edited here: ${item.kind === 'image' ? 'it is a drawing without pixels' : 'it isn’t an image'}.`,
-      'Choose a JPEG, PNG, WebP, AVIF or TIFF image.',
+      `“${item.name}” can’t be edited here: it isn’t an image.`,
+      'Choose a JPEG, PNG, WebP, AVIF, TIFF or SVG image.',
     );
   if (item.unreadable !== null || !item.width || !item.height)
     throw new Fault(

@@ -86,8 +86,24 @@ test('one that cannot be is one line, and the others go on; one that is like tha
   expect(plan.images!.map(({ path }) => path)).toEqual(['img/b.jpg']);
   expect(plan.warnings.join('\n')).toMatch(/“img\/torn\.jpg” is unchanged/);
   expect(plan.warnings.join('\n')).toContain(
-    '“img/line.svg” is unchanged: “line.svg” can’t be edited here: it is a drawing without pixels.',
+    '“img/line.svg” is unchanged: It is a drawing, sharp at any size. Images are made of drawings as new items.',
   );
+});
+
+test('of a drawing an image is made as a new item, where the treatment says in what format', async () => {
+  const root = await gallerySite();
+  await writeFile(
+    join(root, 'img/line.svg'),
+    '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="6"><rect width="5" height="5"/></svg>',
+  );
+  const site = await openSite(root);
+  const id = idOf(site, 'img/line.svg');
+  const fresh = { as: 'new', folder: 'small' } as const;
+  const keeping = { ...SMALL, recipe: { ...SMALL.recipe, file: {} } };
+  const { plan } = await treated(site, [id], keeping, fresh);
+  expect(plan.warnings.join()).toContain('Choose a format to save it as an image.');
+  await applyProposal(site, await treated(site, [id], SMALL, fresh), 1);
+  expect(await sizeOf(root, 'small/line.jpg')).toEqual([300, 200]);
 });
 
 test('as new items in a folder: names that are taken get a number, what there is stays', async () => {

@@ -14,6 +14,7 @@ import type { NamePattern } from '../../core/naming/pattern.ts';
 import { WHOLE } from '../../core/picture/recipe/frame.ts';
 import { endingFor } from '../../core/picture/ending.ts';
 import { writeEdit } from '../../core/picture/recipe/edit.ts';
+import { isDrawing } from '../../core/picture/recipe/drawing.ts';
 import { inOriented, recipeFor, type Treatment } from '../../core/picture/recipe/treatments.ts';
 import { merge, type Frame, type Recipe } from '../../core/picture/recipe/recipe.ts';
 import { SURE, type Subject } from '../../core/picture/subject.ts';
@@ -79,7 +80,9 @@ export async function proposeTreat(
         item.id,
         to.as === 'these' && to.sizes && item.sizeOf !== null && chosen.has(item.sizeOf)
           ? 'It is a smaller size and is made anew with its image.'
-          : await treatedOne(site, item, treatment, frames.get(item.id)),
+          : to.as === 'these' && isDrawing(item.mime)
+            ? 'It is a drawing, sharp at any size. Images are made of drawings as new items.'
+            : await treatedOne(site, item, treatment, frames.get(item.id)),
       );
       at++;
     },
@@ -140,7 +143,7 @@ async function framed(
   treatment: Treatment,
   frame: Frame | undefined,
 ): Promise<{ found: Subject | string | undefined; recipe: Recipe }> {
-  const wanted = treatment.shape?.how === 'subject' && !frame;
+  const wanted = treatment.shape?.how === 'subject' && !frame && !isDrawing(source.original.mime);
   const found = wanted ? await subjectIn(site, source.file, source.original.mime) : undefined;
   const common = recipeFor(treatment, source.original, typeof found === 'string' ? undefined : found);
   return { found, recipe: frame ? merge(common, { frame }) : common };

@@ -293,6 +293,35 @@ test('what cannot be edited is told in a sentence', async () => {
   await refused(frames);
 });
 
+test('a drawing becomes an image in any size, sharp; nothing else can be done with it, and nothing beside it is read', async () => {
+  const beside = await put(await png(fields(10, 10)));
+  const drawing = Buffer.from(
+    `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="40" height="20">
+      <rect width="20" height="20" fill="#ff0000"/><image xlink:href="${beside}" x="25" width="10" height="10"/></svg>`,
+  );
+  const image = (recipe: Omit<Recipe, 'version'>) => made(drawing, recipe, 'image/svg+xml');
+  const large = await image({ size: { by: 'fit', width: 800, height: 800 }, file: { format: 'png' } });
+  expect([large.width, large.height, large.mime, large.notes]).toEqual([800, 400, 'image/png', []]);
+  // Its edge lies between two pixels, however large it is.
+  near(large.at(399.5 / 800, 0.5), [255, 0, 0, 255]);
+  near(large.at(400.5 / 800, 0.5), [0, 0, 0, 0]);
+  near(large.at(0.75, 0.25), [0, 0, 0, 0]);
+  const cropped = await image({
+    size: { by: 'cover', width: 500, height: 500 },
+    file: { format: 'jpeg', ground: '#00ff00' },
+  });
+  expect([cropped.width, cropped.height]).toEqual([500, 500]);
+  expect(cropped.notes).toEqual(['What was transparent is now #00ff00.']);
+  near(cropped.at(0.25, 0.5), RED, 6);
+  near(cropped.at(0.75, 0.9), GREEN, 6);
+  const half = await image({ size: { by: 'percent', percent: 50 }, file: { format: 'webp' } });
+  expect([half.width, half.height]).toEqual([20, 10]);
+  await expect(image({ size: { by: 'width', width: 80 } })).rejects.toThrow('Choose a format');
+  await expect(image({ tone: { contrast: 5 }, file: { format: 'png' } })).rejects.toThrow(
+    'only its size and format',
+  );
+});
+
 test('a single pixel and a panorama of 20,000 pixels are made as any other', async () => {
   const single = await made(await png(fields(1, 1, [RED, RED, RED, RED])), {
     tone: { blackAndWhite: true },

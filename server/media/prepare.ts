@@ -1,7 +1,8 @@
-import { stat, writeFile } from 'node:fs/promises';
+import { readFile, stat, writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import type { FocalPoint } from '../../core/picture/focal.ts';
 import { applyCovers, type Pixels } from '../../core/picture/recipe/cover.ts';
+import { isDrawing, recipeOfDrawing } from '../../core/picture/recipe/drawing.ts';
 import { edgeColour } from '../../core/picture/recipe/edge.ts';
 import { geometry, type Box, type Geometry } from '../../core/picture/recipe/geometry.ts';
 import type { Beyond, Format, Recipe } from '../../core/picture/recipe/recipe.ts';
@@ -61,7 +62,12 @@ const WHITE = '#ffffff';
  * @throws Undecodable with a sentence when it cannot be decoded, is animated, or no pixel would be left
  */
 export async function prepare(file: string, to: string, asked: Preparing): Promise<Prepared> {
-  const { open, width, height, tells } = await opened(file, asked.mime, asked.still);
+  if (!isDrawing(asked.mime)) return made(await opened(file, asked.mime, asked.still), to, asked);
+  const [drawn, recipe] = await pixelsOf(file, asked);
+  return made(drawn, to, { ...asked, recipe });
+}
+
+async function made({ open, width, height, tells }: Opened, to: string, asked: Preparing): Promise<Prepared> {
   const made = shaped(() => geometry(asked.recipe, { width, height }, asked.focal));
   const notes: string[] = [];
   const { output } = made;
@@ -137,7 +143,7 @@ function streamed(open: () => Sharp, made: Geometry, recipe: Recipe): (() => Sha
   };
 }
 
-function shaped(compute: () => Geometry): Geometry {
+function shaped<Result>(compute: () => Result): Result {
   try {
     return compute();
   } catch (error) {
@@ -146,12 +152,40 @@ function shaped(compute: () => Geometry): Geometry {
   }
 }
 
+/** An original, upright; its size as that. */
+interface Opened {
+  open: () => Sharp;
+  width: number;
+  height: number;
+  tells: boolean;
+}
+
+/** Dots per inch: one for each CSS pixel, and as many as the library draws with. */
+const [PLAIN_DENSITY, MOST_DENSITY] = [72, 100_000];
+
+/**
+ * A drawing in the pixels that its recipe needs, and what is left to be done. It is read first: what stands beside it on the disk is none of
+ * its business.
+ */
+async function pixelsOf(file: string, { recipe: asked, focal }: Preparing): Promise<[Opened, Recipe]> {
+  const recipe = shaped(() => recipeOfDrawing(asked));
+  const bytes = await readFile(file);
+  const { width, height } = await sharp(bytes).metadata().catch(damaged);
+  const { output, frame } = shaped(() => geometry(recipe, { width, height }, focal));
+  const scale = output.width / frame.width;
+  const density = Math.min(MOST_DENSITY, Math.max(1, PLAIN_DENSITY * scale));
+  const { size, ...rest } = recipe;
+  // What is cropped is drawn whole first.
+  const crops = size?.by === 'cover';
+  const drawn = crops ? { width: Math.round(width * scale), height: Math.round(height * scale) } : output;
+  const pixels = await rawOf(
+    sharp(bytes, { density, limitInputPixels: LIMITS.framePixels }).resize({ ...drawn, fit: 'fill' }),
+  ).catch(damaged);
+  return [{ open: () => sharpOf(pixels), ...drawn, tells: false }, crops ? recipe : rest];
+}
+
 /** The original, upright; its size as that. */
-export async function opened(
-  file: string,
-  mime: string,
-  still = false,
-): Promise<{ open: () => Sharp; width: number; height: number; tells: boolean }> {
+export async function opened(file: string, mime: string, still = false): Promise<Opened> {
   if (HEIF.has(mime)) {
     const pixels = await heifPixels(file);
     if (!pixels) throw new Undecodable('The image cannot be decoded here.');

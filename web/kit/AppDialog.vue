@@ -5,7 +5,7 @@ import 'element-plus/es/components/overlay/style/css';
 import { nextTick, onBeforeUnmount, useTemplateRef } from 'vue';
 
 /**
- * A dialog. The keyboard goes to its first field, and back to where it was when it closes. Its head is the head of the dialog only:
+ * A dialog. The keyboard goes to its first field, or to the choice that it begins with (`data-first`), and back to where it was when it closes. Its head is the head of the dialog only:
  * to screen readers the window has one banner.
  */
 const contents = useTemplateRef('contents');
@@ -31,6 +31,8 @@ function focusFirst(dialog: Element | null | undefined) {
   if (!dialog || (at && at !== dialog && dialog.contains(at) && at.matches('input, textarea, button')))
     return;
   const seen = (one: HTMLElement) => one.checkVisibility();
+  const choice = dialog.querySelector<HTMLElement>('[data-first] input:checked');
+  if (choice) return choice.focus();
   const field = [...dialog.querySelectorAll<HTMLElement>(FIELDS)].find(seen);
   (field ?? dialog.querySelector<HTMLElement>('.el-dialog__footer .main'))?.focus();
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { baseName } from '../../core/address/path.ts';
+import { baseName, folderOf } from '../../core/address/path.ts';
 import ItemPicture from './ItemPicture.vue';
 import PathText from './PathText.vue';
 import type { PlanView } from '../../api/plans.ts';
@@ -24,6 +24,12 @@ const IMAGES: Column<Image>[] = [
   { key: 'after', label: 'After', width: 210 },
   { key: 'saved', label: 'Size', width: 80, number: true },
 ];
+const FRAMED: Column<Image> = { key: 'act', label: 'Frame', width: 90, silent: true };
+/** That all of them lie in: said once. */
+const oneFolder = computed(() => {
+  const folders = new Set(props.plan.images.map(({ path }) => folderOf(path)));
+  return folders.size === 1 ? [...folders][0] : undefined;
+});
 const imageText = ({ width, height, bytes, mime }: Image['before']) =>
   `${width} × ${height}, ${FORMAT_NAMES[mime.replace('image/', '') as keyof typeof FORMAT_NAMES] ?? mime.replace('image/', '').toUpperCase()}, ${weight(bytes)}`;
 const savedText = (before: number, after: number) =>
@@ -89,24 +95,25 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
       </ul>
     </div>
     <section v-if="plan.images.length">
+      <p class="figures">
+        Together {{ weight(sumOf('before')) }} before, {{ weight(sumOf('after')) }} after:
+        {{ savedText(sumOf('before'), sumOf('after'))
+        }}<template v-if="oneFolder !== undefined"
+          >. In <PathText class="mono" :path="oneFolder || '/'"
+        /></template>
+      </p>
       <AppTable
         label="Images before and after"
         :rows="plan.images"
-        :columns="IMAGES"
+        :columns="framed ? [...IMAGES, FRAMED] : IMAGES"
         :row-key="(one) => one.path"
       >
         <template #path="{ row }"
-          ><span class="mono"><PathText :path="row.path" /></span
+          ><span class="mono"
+            ><PathText :path="oneFolder === undefined ? row.path : baseName(row.path)" /></span
           ><span v-if="row.to" class="mono noted"
             ><ins><PathText :path="baseName(row.to)" /></ins></span
-          ><AppButton
-            v-if="framed && row.itemId !== undefined"
-            look="link"
-            :aria-label="`Frame ${baseName(row.path)} by itself`"
-            @click="emit('frame', row.itemId!)"
-            >Frame …</AppButton
-          ></template
-        >
+        ></template>
         <template #before="{ row }"
           ><span class="seen"
             ><span v-if="row.before.sha256 && plan.id" class="small"
@@ -121,14 +128,19 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
             ><span class="figures">{{ imageText(row.after) }}</span></span
           ><span v-for="note in row.notes" :key="note" class="soft noted">{{ note }}</span></template
         >
+        <template #act="{ row }"
+          ><AppButton
+            v-if="row.itemId !== undefined"
+            look="link"
+            :aria-label="`Frame ${baseName(row.path)} by itself`"
+            @click="emit('frame', row.itemId)"
+            >Frame …</AppButton
+          ></template
+        >
         <template #saved="{ row }"
           ><span class="figures">{{ savedText(row.before.bytes, row.after.bytes) }}</span></template
         >
       </AppTable>
-      <p class="figures">
-        Together {{ weight(sumOf('before')) }} before, {{ weight(sumOf('after')) }} after:
-        {{ savedText(sumOf('before'), sumOf('after')) }}
-      </p>
     </section>
     <dl v-if="plan.moves.length" class="moves">
       <template v-for="move in plan.moves" :key="move.from">

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { PhArrowArcLeft, PhArrowArcRight, PhX } from '@phosphor-icons/vue';
 import { useDebouncedRefHistory, useEventListener, useSessionStorage, watchDebounced } from '@vueuse/core';
-import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { EditView, TriedView } from '../../../api/edits.ts';
 import type { ItemDetail } from '../../../api/items.ts';
 import type { PlanRequest } from '../../../api/plans.ts';
+import { isDrawing } from '../../../core/picture/recipe/drawing.ts';
 import { FORMAT_NAMES, stepTexts } from '../../../core/picture/recipe/describe.ts';
 import {
   isNothing,
@@ -26,6 +27,7 @@ import { usePlan } from '../../stores/plan.ts';
 import BenchStage from './BenchStage.vue';
 import BenchTools from './BenchTools.vue';
 import CloseView from './CloseView.vue';
+import OutputTools from './OutputTools.vue';
 import KeepTreatment from './KeepTreatment.vue';
 import { arrivalPiece, itemPiece } from './workpiece.ts';
 
@@ -47,7 +49,8 @@ const fault = ref('');
 const kept = useSessionStorage<{ of: string; recipe: Recipe } | null>(`iconomos.bench.${piece.key}`, null, {
   serializer: { read: (text) => JSON.parse(text) as { of: string; recipe: Recipe }, write: JSON.stringify },
 });
-const recipe = ref<Recipe>(NO_RECIPE);
+/** Never changed within: a change gives another one. */
+const recipe = shallowRef<Recipe>(NO_RECIPE);
 const { undo, redo, canUndo, canRedo, clear } = useDebouncedRefHistory(recipe, {
   debounce: 350,
   capacity: 300,
@@ -64,6 +67,8 @@ const before = ref(false);
 const close = ref(false);
 const shown = computed(() => (before.value ? NO_RECIPE : effective.value));
 const tool = ref<'frame' | 'level' | 'cover'>('frame');
+/** Only its size and format can be changed. */
+const drawing = computed(() => edit.value !== undefined && isDrawing(edit.value.original.mime));
 /** Before and after side by side; what is clipped, marked; whether text could be read on it. */
 const compare = ref(false);
 const clipping = ref(false);
@@ -90,9 +95,20 @@ async function load() {
   }
 }
 void load();
-watch(recipe, (now) => {
-  if (edit.value) kept.value = changed.value ? { of: edit.value.original.sha256, recipe: now } : null;
-});
+let settled = false;
+function keep() {
+  if (settled || !edit.value) return;
+  kept.value = changed.value ? { of: edit.value.original.sha256, recipe: recipe.value } : null;
+}
+// While a slider moves, nothing is written down; whoever leaves at once loses nothing.
+watchDebounced(recipe, keep, { debounce: 250, maxWait: 1000 });
+useEventListener(window, 'pagehide', keep);
+onBeforeUnmount(keep);
+/** Saved or given up: nothing of it is kept. */
+function settle() {
+  settled = true;
+  kept.value = null;
+}
 function change(what: RecipeChange) {
   recipe.value = merge(recipe.value, what);
   off.value = off.value.filter((step) => !(step in what));
@@ -132,7 +148,7 @@ async function save(to: Extract<PlanRequest, { kind: 'prepare' }>['to']) {
   await plan.propose({ kind: 'prepare', itemId: id, recipe: effective.value, to });
   if (plan.plan)
     plan.afterwards(() => {
-      kept.value = null;
+      settle();
       void leave();
     });
 }
@@ -144,7 +160,7 @@ async function finish() {
     return;
   }
   if (await intake.change([piece.arrival], { recipe: effective.value })) {
-    kept.value = null;
+    settle();
     await leave();
   } else fault.value = intake.fault;
 }
@@ -155,7 +171,7 @@ function leave() {
   else return router.push(piece.place(detail.value));
 }
 function back() {
-  kept.value = null;
+  settle();
   void leave();
 }
 // Before the fields and lists, which take Enter for themselves.
@@ -237,7 +253,7 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
         :image="image"
         :recipe="shown"
         :size="edit.original"
-        :tool="tool"
+        :tool="drawing ? 'none' : tool"
         :compare="compare"
         :clipping="clipping"
         :reading="reading"
@@ -246,7 +262,21 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
         @cover="change({ covers: [...(recipe.covers ?? []), { ...$event, as: 'blur' }] })"
       />
       <aside v-if="edit" aria-label="Steps and settings">
+        <template v-if="drawing">
+          <p class="soft drawing">
+            A drawing has no pixels to crop or tone. Save it as an image in any size: choose a format.
+          </p>
+          <OutputTools
+            class="outputs"
+            :recipe="recipe"
+            :framed="edit.original"
+            :mime="edit.original.mime"
+            drawing
+            @change="change"
+          />
+        </template>
         <BenchTools
+          v-else
           v-model:tool="tool"
           v-model:clipping="clipping"
           v-model:reading="reading"
@@ -310,6 +340,7 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
     <KeepTreatment v-if="keeping" :recipe="effective" @close="keeping = false" />
     <SaveDialog
       v-if="saving && edit && detail"
+      :drawing="drawing"
       :path="detail.item.path"
       :sizes-there="edit.sizes"
       @close="saving = false"

@@ -15,7 +15,7 @@ const props = defineProps<{
   /** Of the original, upright. */
   size: Extent;
   /** What the pointer does: draw the frame, a line that is to be level, or a part to cover. */
-  tool: 'frame' | 'level' | 'cover';
+  tool: 'frame' | 'level' | 'cover' | 'none';
   /** Before and after beside each other, by a divider. */
   compare?: boolean;
   clipping?: boolean;
@@ -181,7 +181,7 @@ const pull = (grip: Grip) => (start: Frame, by: { x: number; y: number }) =>
 /** What is drawn over the image with the other tools, in CSS pixels of the room. */
 const line = ref<{ from: { x: number; y: number }; to: { x: number; y: number } }>();
 function draw(event: PointerEvent) {
-  if (props.tool === 'frame' || event.button !== 0) return;
+  if (props.tool === 'frame' || props.tool === 'none' || event.button !== 0) return;
   event.preventDefault();
   const edge = room.value!.getBoundingClientRect();
   const at = (one: PointerEvent) => ({ x: one.clientX - edge.left, y: one.clientY - edge.top });
@@ -222,7 +222,7 @@ const framePixels = computed(() => inPixels(frame.value, oriented.value));
     </div>
     <canvas ref="canvas" :style="canvasStyle" aria-label="The image as it is edited" role="img"></canvas>
     <div
-      v-if="image"
+      v-if="image && tool !== 'none'"
       class="framed"
       role="group"
       tabindex="0"

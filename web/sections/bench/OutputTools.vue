@@ -22,6 +22,8 @@ const props = defineProps<{
   /** What the frame holds, in pixels. */
   framed: Extent;
   mime: string;
+  /** It is drawn as large as is wanted. */
+  drawing?: boolean;
 }>();
 const emit = defineEmits<{ change: [change: RecipeChange] }>();
 
@@ -106,6 +108,7 @@ function setQuality(how: string) {
     </div>
     <template v-if="recipe.size">
       <AppCheckbox
+        v-if="!drawing"
         :model-value="recipe.size.enlarge ?? false"
         @update:model-value="setSize({ enlarge: $event || undefined })"
         >Enlarge where it is smaller</AppCheckbox

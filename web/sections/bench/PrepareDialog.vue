@@ -175,7 +175,7 @@ const closed = () => {
       <p v-if="ids.length > MOST" class="note losing" role="alert">
         A treatment takes up to {{ MOST }} images at a time. Choose fewer.
       </p>
-      <fieldset>
+      <fieldset data-first>
         <legend>Treatment</legend>
         <p v-for="(one, at) in all" :key="one.name">
           <AppRadio :model-value="chosen" :value="at" name="treatment" @update:model-value="choose(at)"

@@ -10,13 +10,18 @@ import AppInput from '../../kit/AppInput.vue';
 import AppRadio from '../../kit/AppRadio.vue';
 
 /** Where an edited image goes: in the place of the one it was made of, or beside it. */
-const props = defineProps<{ path: string; sizesThere: number }>();
+const props = defineProps<{
+  path: string;
+  sizesThere: number;
+  /** What is made of a drawing is another thing: it lies beside it, unless asked otherwise. */
+  drawing?: boolean;
+}>();
 type To = Extract<PlanRequest, { kind: 'prepare' }>['to'];
 const emit = defineEmits<{ close: []; save: [to: To] }>();
-const as = ref<'this' | 'new'>('this');
+const as = ref<'this' | 'new'>(props.drawing ? 'new' : 'this');
 const sizes = ref<(typeof SIZES_TOO)[number]>('all');
 const folder = ref(folderOf(props.path));
-const stem = ref(`${stemOf(props.path).split('/').at(-1)!}-edited`);
+const stem = ref(`${stemOf(props.path).split('/').at(-1)!}${props.drawing ? '' : '-edited'}`);
 const SIZES: Record<(typeof SIZES_TOO)[number], string> = {
   all: 'the image and its smaller sizes',
   none: 'only the image; its smaller sizes stay as they are',

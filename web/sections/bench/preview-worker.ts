@@ -34,6 +34,10 @@ interface Shaped {
   oriented: Extent;
   region: { left: number; top: number; width: number; height: number };
   histogram: Uint32Array;
+  /** The histogram has been told. */
+  told: boolean;
+  /** Room for its pixels with their tone: taken once, not for each step of a slider. */
+  toned: ImageData;
 }
 let shaped: Shaped | undefined;
 
@@ -72,7 +76,8 @@ function shapedAs(source: ImageBitmap, recipe: Recipe, scale: number): Shaped {
   const pixels = context.getImageData(0, 0, width, height);
   const region = framedRegion(pixels, frame, room, scale);
   const histogram = histogramOf(partOf(pixels, region), 4);
-  return (shaped = { key, pixels, room, oriented, region, histogram });
+  const toned = new ImageData(width, height);
+  return (shaped = { key, pixels, room, oriented, region, histogram, told: false, toned });
 }
 
 /** The pixels of a part. */
@@ -100,11 +105,14 @@ function drawn(
   const base = shapedAs(source, recipe, scale);
   const { room, oriented, region, histogram } = base;
   const { width, height } = base.pixels;
+  const news = !base.told;
+  base.told = true;
   const whole = withLevels(recipe, histogram);
   const { veil, ...tone } = whole.tone ?? {};
   const toned = toneTables(tone);
   const veils = veil && toneTables({ veil });
-  const pixels = new ImageData(base.pixels.data.slice(), width, height);
+  const pixels = base.toned;
+  pixels.data.set(base.pixels.data);
   if (toned) applyTone(pixels.data, 4, toned);
   const fillsEdge = recipe.frame?.beyond?.fill === 'edge';
   const cells = looks.cells ? cellsOf(pixels.data, width, 4, region) : undefined;
@@ -132,8 +140,7 @@ function drawn(
   return {
     number,
     bitmap: bitmapOf(pixels),
-    // It is sent away; the one that is kept stays.
-    histogram: histogram.slice(),
+    ...(news ? { histogram } : {}),
     ...(levels && levels !== 'auto' ? { levels } : {}),
     ...(looks.compare ? { plain: bitmapOf(base.pixels) } : {}),
     ...(cells ? { cells } : {}),

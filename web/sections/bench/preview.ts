@@ -22,7 +22,8 @@ export type PreviewRequest =
 export interface PreviewAnswer {
   number: number;
   bitmap: ImageBitmap;
-  histogram: Uint32Array;
+  /** Only where it is another than the last. */
+  histogram?: Uint32Array;
   /** Those that were found. */
   levels?: Levels;
   plain?: ImageBitmap;
@@ -62,6 +63,7 @@ export function usePreview(
     wanted = false;
     const look = {
       number: ++asked,
+      // What is reactive can't be sent.
       recipe: JSON.parse(JSON.stringify(recipe.value)) as Recipe,
       scale: scale.value,
       looks: { ...looks.value },
@@ -72,7 +74,7 @@ export function usePreview(
     drawing = false;
     bitmap.value?.close();
     bitmap.value = data.bitmap;
-    histogram.value = data.histogram;
+    if (data.histogram) histogram.value = data.histogram;
     levels.value = data.levels;
     plain.value?.close();
     plain.value = data.plain;
