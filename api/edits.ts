@@ -13,6 +13,8 @@ export const EditView = z.object({
   sizes: z.int(),
   /** CSS pixels that pages show it wide at most; null: not known. */
   widest: z.int().nullable(),
+  /** Width to height that its folder asks for; null: none. */
+  ratio: z.tuple([z.number(), z.number()]).nullable(),
 });
 export type EditView = z.infer<typeof EditView>;
 
@@ -30,6 +32,10 @@ export const TriedView = z.object({
 export type TriedView = z.infer<typeof TriedView>;
 
 const Box = z.object({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
+
+/** The thing on an image, in parts of it upright; null: none is clear, and `why`. */
+export const SubjectView = z.object({ subject: Box.nullable(), why: z.string() });
+export type SubjectView = z.infer<typeof SubjectView>;
 
 /** Images and a treatment that they are to be looked at with. */
 export const FramingRequest = z.strictObject({

@@ -63,6 +63,13 @@ test('squared, lightened and black and white, in place: pages follow; opened aga
 
   await browser.press('b');
   await browser.text('automatic levels, black and white');
+  // Undo goes back to what was saved, and no further.
+  const undo = await browser.see(By.css('button[aria-label="Undo"]'), 'Undo');
+  expect(await undo.isEnabled()).toBe(false);
+  await (await browser.field('Black and white')).click();
+  await browser.driver.wait(() => undo.isEnabled(), 5000, 'a step that can be undone');
+  await browser.hold(Key.CONTROL, 'z');
+  await browser.text('automatic levels, black and white');
   await browser.click('Back to the original');
   await browser.text('This is the original.');
   await browser.click('Save …');
@@ -127,6 +134,24 @@ test('the frame by keys and by the pointer, to the pixel; undone, done again, an
   await browser.text('Used in');
   await browser.press('b');
   await browser.text('This is the original.');
+});
+
+test('any ratio, and around the thing on it; the pages that show it are one click away', async () => {
+  await open('dome-dusk.jpg');
+  await browser.choose('Ratio', 'other');
+  await browser.fill('Ratio, across', '5');
+  await browser.fill('Ratio, down', '4');
+  await browser.press(Key.TAB);
+  await browser.driver.wait(async () => (await framed()).includes('1334 by 1067'), 5000, 'five to four');
+  await browser.click('Frame the thing on it');
+  await browser.text('Nothing was framed: it has no plain ground.');
+  await browser.click('2 pages');
+  await browser.click('index.html');
+  await browser.driver.wait(
+    async () => (await browser.driver.getCurrentUrl()).endsWith('/pages?page=index.html'),
+    10_000,
+    'the page',
+  );
 });
 
 test('a part is covered, the image straightened by a line, made smaller, and saved as a new item; the old one stays', async () => {

@@ -69,6 +69,27 @@ test('24 photographs of an evening: named by folder and counter, within 800 × 6
   expect(await treeOf(root)).toEqual(before);
 });
 
+test('one shot is framed around its thing, with the margin that is asked for', async () => {
+  await session.go(`/library?folder=${SHOTS_FOLDER}&where=name:crater-mug`);
+  await browser.click('crater-mug.jpg');
+  await browser.text('Used in');
+  await browser.press('b');
+  await browser.text('This is the original.');
+  const framed = async () =>
+    (await (await browser.see(By.css('.framed'), 'the frame')).getAttribute('aria-label'))!.match(
+      /(\d+) by (\d+)/,
+    )!;
+  const [, wide, high] = (await framed()).map(Number);
+  await browser.click('Frame the thing on it');
+  await browser.text('cropped');
+  const { shot } = shopShots(SEED)[0]!;
+  const [, width, height] = (await framed()).map(Number);
+  // Eight in a hundred on either side.
+  expect(Math.abs((width! * 0.84) / wide! - shot.box.width)).toBeLessThan(0.02);
+  expect(Math.abs((height! * 0.84) / high! - shot.box.height)).toBeLessThan(0.02);
+  await browser.click('Discard and close');
+});
+
 test('the shop’s shots get one framing; the odd one out is seen and framed by hand, the others keep the common frame', async () => {
   await session.go(`/library?folder=${SHOTS_FOLDER}&where=kind:image`);
   await browser.click('Prepare all …');

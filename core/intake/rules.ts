@@ -67,15 +67,26 @@ export function ruleFor(folder: SitePath, rules: readonly FolderRule[]): FolderR
   return best ?? SITE_RULE;
 }
 
-/** '3:2' -> 1.5. Undefined when it is not of the form number:number. */
-export function shapeOf(text: string): number | undefined {
+/** '3:2' -> 3 and 2. Undefined when it is not of the form number:number. */
+function sidesOf(text: string): [number, number] | undefined {
   const parts = /^\s*(\d+(?:\.\d+)?)\s*[:/x×]\s*(\d+(?:\.\d+)?)\s*$/.exec(text);
   if (!parts) return undefined;
   const [width, height] = [Number(parts[1]), Number(parts[2])];
-  return width > 0 && height > 0 ? width / height : undefined;
+  return width > 0 && height > 0 ? [width, height] : undefined;
 }
 
-/** How far a image's shape may be from its rule's: 2 in 100. */
+/** '3:2' -> 1.5. Undefined when it is not of the form number:number. */
+export function shapeOf(text: string): number | undefined {
+  const sides = sidesOf(text);
+  return sides && sides[0] / sides[1];
+}
+
+/** Width to height that images of the folder are to have; undefined: any. */
+export function ratioOf({ shape, treatment }: FolderRule): [number, number] | undefined {
+  return (shape === null ? undefined : sidesOf(shape)) ?? treatment?.shape?.ratio;
+}
+
+/** How far an image's shape may be from its rule's: 2 in 100. */
 const SHAPE_TOLERANCE = 0.02;
 
 export function hasShape(width: number, height: number, shape: string): boolean {

@@ -35,7 +35,7 @@ import {
   Unpacked,
   type ArrivalChange,
 } from '../../api/intake.ts';
-import { EditView, FramingView, TriedView } from '../../api/edits.ts';
+import { EditView, FramingView, SubjectView, TriedView } from '../../api/edits.ts';
 import { Treatment } from '../../core/picture/recipe/treatments.ts';
 import type { Recipe } from '../../core/picture/recipe/recipe.ts';
 import { NamingTable, SavedPatterns } from '../../api/naming.ts';
@@ -272,6 +272,7 @@ export const api = {
   treatments: () => ask(z.array(Treatment), 'GET', '/treatments'),
   tryRecipe: (of: 'items' | 'arrivals', id: number, recipe: Recipe, signal?: AbortSignal) =>
     ask(TriedView, 'POST', `/${of}/${id}/edit/try`, { recipe }, signal),
+  subject: (of: 'items' | 'arrivals', id: number) => ask(SubjectView, 'GET', `/${of}/${id}/edit/subject`),
   madeImage,
   makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),
 };

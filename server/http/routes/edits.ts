@@ -2,12 +2,13 @@ import { createReadStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
 import type { Context } from 'koa';
 import { z } from 'zod';
+import { ratioOf, ruleFor } from '../../../core/intake/rules.ts';
 import type { FocalPoint } from '../../../core/picture/focal.ts';
 import type { Recipe } from '../../../core/picture/recipe/recipe.ts';
 import { Treatment } from '../../../core/picture/recipe/treatments.ts';
-import { EditView, FramingView, TriedView } from '../../../api/edits.ts';
+import { EditView, FramingView, SubjectView, TriedView } from '../../../api/edits.ts';
 import { focalOf, onDisk, rendered, sourceOf, tried, tryRecipe, type Source } from '../../changes/prepare.ts';
-import { framings } from '../../changes/treat.ts';
+import { framings, subjectIn } from '../../changes/treat.ts';
 import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Id, type Route } from '../route.ts';
@@ -28,7 +29,7 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
     handle: async ({ params }) => {
       const { file, original, recipe } = await sourceOf(site, params.id);
       const { size: bytes } = await stat(file);
-      const { name } = site.items.need(params.id);
+      const { name, folder } = site.items.need(params.id);
       const [known] = site.findings.checkInputs([params.id]);
       const widest = known === undefined || known.widest === null ? null : Math.round(known.widest);
       return {
@@ -38,6 +39,7 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
         recipe,
         sizes: site.families.sizesOfOne(params.id).length,
         widest,
+        ratio: ratioOf(ruleFor(folder, site.rules.all())) ?? null,
       };
     },
   }),
@@ -50,8 +52,9 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
     answer: EditView,
     handle: ({ params, person }) => {
       const { original, bytes, recipe } = arrivals.sourceOf(params.id, person.id);
-      const { name } = arrivals.need(params.id, person.id);
-      return { name, original, bytes, recipe, sizes: 0, widest: null };
+      const { name, folder } = arrivals.need(params.id, person.id);
+      const ratio = ratioOf(ruleFor(folder, site.rules.all())) ?? null;
+      return { name, original, bytes, recipe, sizes: 0, widest: null, ratio };
     },
   }),
 
@@ -111,6 +114,25 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
     },
   }),
 
+  /** The thing on an image, for a frame around it. */
+  defineRoute({
+    method: 'get',
+    path: '/items/:id/edit/subject',
+    right: 'look',
+    params: Id,
+    answer: SubjectView,
+    handle: async ({ params }) => thingOn(site, await sourceOf(site, params.id)),
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/arrivals/:id/edit/subject',
+    right: 'bring-in',
+    params: Id,
+    answer: SubjectView,
+    handle: ({ params, person }) => thingOn(site, arrivals.sourceOf(params.id, person.id)),
+  }),
+
   /** What a recipe would come to, with its real size. Who changes something again before this is known asks anew. */
   defineRoute({
     method: 'post',
@@ -157,6 +179,13 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
       tried(site, arrivals.sourceOf(params.id, person.id), body.recipe, { signal: leaving(ctx) }),
   }),
 ];
+
+async function thingOn(site: Services['site'], { file, original }: Source): Promise<SubjectView> {
+  const found = await subjectIn(site, file, original.mime);
+  return typeof found === 'string'
+    ? { subject: null, why: `Nothing was framed: ${found}.` }
+    : { subject: found, why: '' };
+}
 
 /** The very file that would be saved, for looking at its pixels. */
 async function madeFile(

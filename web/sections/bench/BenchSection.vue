@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { PhArrowArcLeft, PhArrowArcRight, PhX } from '@phosphor-icons/vue';
 import { useDebouncedRefHistory, useEventListener, useSessionStorage, watchDebounced } from '@vueuse/core';
-import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef } from 'vue';
+import { computed, nextTick, onBeforeUnmount, ref, shallowRef, useTemplateRef } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { EditView, TriedView } from '../../../api/edits.ts';
+import type { EditView } from '../../../api/edits.ts';
 import type { ItemDetail } from '../../../api/items.ts';
 import type { PlanRequest } from '../../../api/plans.ts';
 import { isDrawing } from '../../../core/picture/recipe/drawing.ts';
@@ -19,6 +19,7 @@ import {
 import { sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
+import AppMenu from '../../kit/AppMenu.vue';
 import { laterPart } from '../../kit/later.ts';
 import { isCovered } from '../../kit/screen.ts';
 import { count, weight } from '../../parts/words.ts';
@@ -29,6 +30,7 @@ import BenchTools from './BenchTools.vue';
 import CloseView from './CloseView.vue';
 import OutputTools from './OutputTools.vue';
 import KeepTreatment from './KeepTreatment.vue';
+import { useTrial } from './trial.ts';
 import { arrivalPiece, itemPiece } from './workpiece.ts';
 
 const SaveDialog = laterPart(() => import('./SaveDialog.vue'));
@@ -51,7 +53,7 @@ const kept = useSessionStorage<{ of: string; recipe: Recipe } | null>(`iconomos.
 });
 /** Never changed within: a change gives another one. */
 const recipe = shallowRef<Recipe>(NO_RECIPE);
-const { undo, redo, canUndo, canRedo, clear } = useDebouncedRefHistory(recipe, {
+const { undo, redo, canUndo, canRedo, clear, commit, pause, resume } = useDebouncedRefHistory(recipe, {
   debounce: 350,
   capacity: 300,
 });
@@ -78,18 +80,23 @@ const changed = computed(
   () => edit.value !== undefined && JSON.stringify(effective.value) !== JSON.stringify(edit.value.recipe),
 );
 
-const canSave = computed(() => changed.value && !fault.value);
+const canSave = computed(() => changed.value && !fault.value && !refused.value);
 
 async function load() {
   try {
     const loaded = await piece.load();
     [edit.value, detail.value] = [loaded.edit, loaded.detail];
     const { original, recipe: saved } = edit.value;
+    // Undo goes back to this, and no further.
+    pause();
     recipe.value = kept.value?.of === original.sha256 ? kept.value.recipe : saved;
+    await nextTick();
+    commit();
+    clear();
+    resume();
     const answer = await fetch(piece.image(edit.value));
     if (!answer.ok) throw new Error('The image couldn’t be opened. Reload the page.');
     image.value = await createImageBitmap(await answer.blob());
-    clear();
   } catch (error) {
     fault.value = sentenceOf(error);
   }
@@ -116,30 +123,7 @@ function change(what: RecipeChange) {
 }
 
 const steps = computed(() => stepTexts(recipe.value) as { step: Step; text: string }[]);
-const tried = ref<TriedView>();
-const trying = ref(false);
-let asked: AbortController | undefined;
-watchDebounced(
-  [effective, edit],
-  async () => {
-    if (!edit.value) return;
-    asked?.abort();
-    asked = new AbortController();
-    const mine = asked;
-    trying.value = true;
-    try {
-      tried.value = await piece.tryRecipe(effective.value, mine.signal);
-      fault.value = '';
-    } catch (error) {
-      if (mine.signal.aborted) return;
-      tried.value = undefined;
-      fault.value = sentenceOf(error);
-    } finally {
-      if (mine === asked) trying.value = false;
-    }
-  },
-  { debounce: 500 },
-);
+const { tried, trying, fault: refused } = useTrial(piece, effective, edit);
 
 const keeping = ref(false);
 const saving = ref(false);
@@ -217,7 +201,10 @@ const soft = computed(() => {
     ? `Large enough, but not for dense screens: those want ${2 * widest} px for ${widest} px on the page.`
     : '';
 });
-const pages = computed(() => new Set(detail.value?.placements.map((one) => one.page)).size);
+const pages = computed(() =>
+  [...new Set(detail.value?.placements.map((one) => one.page))].map((page) => ({ key: page, label: page })),
+);
+const openPage = (page: string) => void router.push({ name: 'pages', query: { page } });
 </script>
 
 <template>
@@ -262,19 +249,18 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
         @cover="change({ covers: [...(recipe.covers ?? []), { ...$event, as: 'blur' }] })"
       />
       <aside v-if="edit" aria-label="Steps and settings">
-        <template v-if="drawing">
-          <p class="soft drawing">
+        <div v-if="drawing" class="outputs">
+          <p class="soft">
             A drawing has no pixels to crop or tone. Save it as an image in any size: choose a format.
           </p>
           <OutputTools
-            class="outputs"
             :recipe="recipe"
             :framed="edit.original"
             :mime="edit.original.mime"
             drawing
             @change="change"
           />
-        </template>
+        </div>
         <BenchTools
           v-else
           v-model:tool="tool"
@@ -286,6 +272,8 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
           :mime="edit.original.mime"
           :histogram="stage?.histogram"
           :levels="stage?.levels"
+          :ratio="edit.ratio"
+          :subject="piece.subject"
           @change="change"
         />
       </aside>
@@ -310,7 +298,8 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
         <li><AppButton look="link" @click="keeping = true">Keep as treatment …</AppButton></li>
       </ul>
       <p v-else-if="edit" class="soft">
-        This is the original. Drag the frame, or change something on the right.
+        This is the original.
+        {{ drawing ? 'Choose a format on the right.' : 'Drag the frame, or change something on the right.' }}
       </p>
       <p v-if="edit" class="figures facts" role="status">
         <span
@@ -323,9 +312,11 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
           >
           <span v-else-if="trying" class="soft">Measuring …</span>
         </template>
-        <span v-if="pages"
-          >Shown on {{ count(pages, 'page')
-          }}{{ edit.widest ? `, up to ${edit.widest.toLocaleString('en')} px wide` : '' }}</span
+        <span v-if="pages.length"
+          >Shown on
+          <AppMenu label="Pages that show it" :items="pages" @choose="openPage"
+            ><AppButton look="link">{{ count(pages.length, 'page') }}</AppButton></AppMenu
+          >{{ edit.widest ? `, up to ${edit.widest.toLocaleString('en')} px wide` : '' }}</span
         >
       </p>
       <p v-if="main" class="note">
@@ -335,7 +326,7 @@ const pages = computed(() => new Set(detail.value?.placements.map((one) => one.p
       </p>
       <p v-if="soft" class="note">{{ soft }}</p>
       <p v-for="one in tried?.notes ?? []" :key="one" class="note">{{ one }}</p>
-      <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+      <p v-if="fault || refused" class="note losing" role="alert">{{ fault || refused }}</p>
     </footer>
     <KeepTreatment v-if="keeping" :recipe="effective" @close="keeping = false" />
     <SaveDialog
@@ -386,6 +377,9 @@ aside {
 footer {
   padding: 8px 16px;
   border-top: 1px solid var(--rule-strong);
+}
+.outputs {
+  padding: 14px;
 }
 .steps {
   display: flex;

@@ -6,11 +6,11 @@ import {
   PhFlipVertical,
 } from '@phosphor-icons/vue';
 import { computed } from 'vue';
-import { heldTo, inPixels, typed, WHOLE } from '../../../core/picture/recipe/frame.ts';
+import { inPixels, WHOLE } from '../../../core/picture/recipe/frame.ts';
+import type { SubjectView } from '../../../api/edits.ts';
 import { geometry, unsized, type Extent } from '../../../core/picture/recipe/geometry.ts';
 import {
   merge,
-  type Beyond,
   type Frame,
   type Levels,
   type Orient,
@@ -26,6 +26,7 @@ import AppNumber from '../../kit/AppNumber.vue';
 import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 import AppSlider from '../../kit/AppSlider.vue';
+import FrameTool from './FrameTool.vue';
 import LevelsTool from './LevelsTool.vue';
 import OutputTools from './OutputTools.vue';
 import TextOnIt from './TextOnIt.vue';
@@ -38,6 +39,10 @@ const props = defineProps<{
   histogram: Uint32Array | undefined;
   levels: Levels | undefined;
   cells: Uint8Array | undefined;
+  /** That the folder asks for. */
+  ratio: readonly [number, number] | null;
+  /** Looks for the thing on it. */
+  subject: () => Promise<SubjectView>;
 }>();
 const tool = defineModel<'frame' | 'level' | 'cover'>('tool', { required: true });
 const clipping = defineModel<boolean>('clipping', { required: true });
@@ -75,27 +80,6 @@ const pixels = computed(() => {
   const { frame: box } = geometry(unsized(props.recipe), props.size);
   return box;
 });
-const RATIOS = ['1:1', '3:2', '4:3', '16:9', '2:3', '3:4', '9:16'];
-const ratio = computed({
-  get: () => props.recipe.frame?.ratio?.join(':') ?? 'free',
-  set: (name) => {
-    const wanted = name === 'free' ? undefined : (name.split(':').map(Number) as [number, number]);
-    emit('change', { frame: heldTo(frame.value, wanted, oriented.value) });
-  },
-});
-const BEYOND: [Beyond['fill'], string][] = [
-  ['colour', 'a colour'],
-  ['edge', 'the colour of its edge'],
-  ['blur', 'a blurred copy'],
-  ['none', 'nothing (transparent)'],
-];
-const beyond = computed<Beyond>(() => frame.value.beyond ?? { fill: 'colour', colour: '#ffffff' });
-function fill(kind: Beyond['fill'], colour = '#ffffff') {
-  emit('change', {
-    frame: { ...frame.value, beyond: kind === 'colour' ? { fill: kind, colour } : { fill: kind } },
-  });
-}
-
 const tone = computed<Tone>(() => props.recipe.tone ?? {});
 function setTone(change: { [Name in keyof Tone]?: Tone[Name] | undefined }) {
   emit('change', { tone: { ...tone.value, ...change } as Tone });
@@ -184,52 +168,13 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
         }}</AppButton
       >
     </AppFold>
-    <AppFold title="Frame" open>
-      <label class="field"
-        >Ratio
-        <AppSelect v-model="ratio"
-          ><AppOption value="free" label="free" /><AppOption
-            v-for="one in RATIOS"
-            :key="one"
-            :value="one"
-            :label="one === '1:1' ? '1:1 (square)' : one"
-        /></AppSelect>
-      </label>
-      <div class="four">
-        <label
-          v-for="[key, name] in [
-            ['width', 'Width'],
-            ['height', 'Height'],
-            ['x', 'Left'],
-            ['y', 'Top'],
-          ] as const"
-          :key="key"
-          >{{ name }}
-          <AppNumber
-            :model-value="pixels[key]"
-            :min="key === 'width' || key === 'height' ? 1 : -20000"
-            :max="20000"
-            @change="
-              $event !== null &&
-              emit('change', { frame: typed(recipe.frame ?? { ...WHOLE }, key, $event, oriented) })
-            "
-          />
-        </label>
-      </div>
-      <label class="field"
-        >Beyond the image
-        <AppSelect :model-value="beyond.fill" @update:model-value="fill($event as Beyond['fill'])"
-          ><AppOption v-for="[key, name] in BEYOND" :key="key" :value="key" :label="name"
-        /></AppSelect>
-      </label>
-      <label v-if="beyond.fill === 'colour'" class="field"
-        >Colour
-        <AppInput type="color" :model-value="beyond.colour" @update:model-value="fill('colour', $event)"
-      /></label>
-      <AppButton v-if="recipe.frame" look="link" @click="emit('change', { frame: null })"
-        >Whole image</AppButton
-      >
-    </AppFold>
+    <FrameTool
+      :recipe="recipe"
+      :size="size"
+      :asked="ratio"
+      :subject="subject"
+      @frame="emit('change', { frame: $event })"
+    />
     <AppFold title="Light and colour" open>
       <LevelsTool
         :model-value="tone.levels"

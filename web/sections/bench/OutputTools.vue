@@ -72,7 +72,7 @@ function setFile(change: { [Name in keyof FileStep]?: FileStep[Name] | undefined
 }
 const format = computed(() => file.value.format ?? 'keep');
 const lossless = computed(
-  () => file.value.format === 'png' || (!file.value.format && props.mime === 'image/png'),
+  () => file.value.format === 'png' || (!file.value.format && (props.drawing || props.mime === 'image/png')),
 );
 const quality = computed(() => {
   const { quality } = file.value;

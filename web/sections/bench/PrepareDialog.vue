@@ -241,6 +241,13 @@ const closed = () => {
               :label="FORMAT_NAMES[one]"
           /></AppSelect>
         </label>
+        <label v-if="format === 'jpeg'"
+          >Transparent becomes
+          <AppInput
+            type="color"
+            :model-value="treatment.recipe.file?.ground ?? '#ffffff'"
+            @update:model-value="treatment.recipe.file = { ...treatment.recipe.file, ground: $event }"
+        /></label>
       </fieldset>
       <fieldset>
         <legend>Names</legend>

@@ -1,5 +1,5 @@
 import type { RouteLocationRaw } from 'vue-router';
-import type { EditView, TriedView } from '../../../api/edits.ts';
+import type { EditView, SubjectView, TriedView } from '../../../api/edits.ts';
 import type { ItemDetail } from '../../../api/items.ts';
 import type { Recipe } from '../../../core/picture/recipe/recipe.ts';
 import { api } from '../../api/client.ts';
@@ -12,6 +12,8 @@ export interface Workpiece {
   /** Where its original is to be had as the bench shows it. */
   image(edit: EditView): string;
   tryRecipe(recipe: Recipe, signal: AbortSignal): Promise<TriedView>;
+  /** The thing on its original. */
+  subject(): Promise<SubjectView>;
   /** The very file that would be saved. */
   made(recipe: Recipe, signal: AbortSignal): Promise<Blob>;
   /** Where it lies; people who came from elsewhere go back there instead. */
@@ -29,6 +31,7 @@ export const itemPiece = (id: number): Workpiece => ({
   image: (edit) => `/api/items/${id}/edit/image?of=${edit.original.sha256}`,
   tryRecipe: (recipe, signal) => api.tryRecipe('items', id, recipe, signal),
   made: (recipe, signal) => api.madeImage('items', id, recipe, signal),
+  subject: () => api.subject('items', id),
   place: (detail) => ({ name: 'library', query: { folder: detail?.item.folder || undefined, item: id } }),
 });
 
@@ -38,6 +41,7 @@ export const arrivalPiece = (id: number): Workpiece => ({
   image: (edit) => `/api/arrivals/${id}/edit/image?of=${edit.original.sha256}`,
   tryRecipe: (recipe, signal) => api.tryRecipe('arrivals', id, recipe, signal),
   made: (recipe, signal) => api.madeImage('arrivals', id, recipe, signal),
+  subject: () => api.subject('arrivals', id),
   place: () => ({ name: 'intake' }),
   arrival: id,
 });
