@@ -4,8 +4,17 @@ import { AddressRequest, KeepQuery, ManyItems, SaveWords, TableOutRequest, Table
 import { NamingRequest } from './naming.ts';
 import { LiveRequest } from './pages.ts';
 import { ApplyRequest, NoteRequest, PlanRequest } from './plans.ts';
-import { ChoosePerson, ExportRequest, SettleRequest } from './site.ts';
+import { ExportRequest, SettleRequest } from './site.ts';
 import { FramingRequest, TryRecipe } from './edits.ts';
+import {
+  InvitationLook,
+  InvitationUse,
+  Invite,
+  MemberChange,
+  PasswordChange,
+  SignIn,
+  SignInAs,
+} from './people.ts';
 import { EmptyRequest, MeasuredPage } from './upkeep.ts';
 
 /** A request that says nothing beyond its address. */
@@ -17,20 +26,26 @@ export const BODIES = {
   ApplyRequest,
   ArrivalChanges,
   BringIn,
-  ChoosePerson,
   EmptyRequest,
   ExportRequest,
   FetchRequest,
+  InvitationLook,
+  InvitationUse,
+  Invite,
   KeepQuery,
   LiveRequest,
   ManyItems,
+  MemberChange,
   MeasuredPage,
   NamingRequest,
   NoteRequest,
   Nothing,
+  PasswordChange,
   PlanRequest,
   SaveWords,
   SettleRequest,
+  SignIn,
+  SignInAs,
   TableOutRequest,
   TableRequest,
   FramingRequest,

@@ -1,8 +1,6 @@
 import { z } from 'zod';
 import { idsUpTo } from '../core/plan/ids.ts';
-
-export const PersonView = z.object({ id: z.int(), name: z.string(), role: z.string() });
-export type PersonView = z.infer<typeof PersonView>;
+import { PersonView, RightName } from './people.ts';
 
 export const SiteView = z.object({
   name: z.string(),
@@ -40,7 +38,11 @@ export const SiteView = z.object({
   unsettled: z.array(z.object({ entryId: z.int(), title: z.string(), why: z.string() })),
   unreadable: z.array(z.object({ path: z.string(), why: z.string() })),
   person: PersonView,
+  /** What the person may do. */
+  rights: z.array(RightName),
   people: z.array(PersonView),
+  /** Whoever comes may be anyone. */
+  demo: z.boolean(),
 });
 export type SiteView = z.infer<typeof SiteView>;
 
@@ -56,8 +58,6 @@ export const JobView = z.object({
   error: z.string().optional(),
 });
 export type JobView = z.infer<typeof JobView>;
-
-export const ChoosePerson = z.strictObject({ personId: z.int() });
 
 /** What becomes of a change that stopped half way: it is tried again, or left as the files stand. */
 export const SettleRequest = z.union([

@@ -46,7 +46,8 @@ const RULES: readonly FolderRule[] = [
 export const DEMO_PEOPLE = [
   { name: 'Ottilie Marrow', role: 'steward' },
   { name: 'Ben Thistlewick', role: 'editor' },
-  { name: 'Ines Cobbledale', role: 'editor' },
+  { name: 'Ines Cobbledale', role: 'contributor' },
+  { name: 'Piet Larkspur', role: 'reader' },
 ] as const;
 
 /** Gives the demo's items the words that its people have written so far: one plan, one ledger entry. */

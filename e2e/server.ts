@@ -17,7 +17,13 @@ export class RunningServer {
     const port = await freePort();
     const child = spawn(
       process.execPath,
-      [builtFile('server.js'), '--site', site, '--port', String(port), '--people', PEOPLE, ...flags],
+      [
+        builtFile('server.js'),
+        ...['--site', site, '--port', String(port)],
+        ...(flags.includes('--asked') ? [] : ['--demo']),
+        ...['--people', PEOPLE],
+        ...flags.filter((flag) => flag !== '--asked'),
+      ],
       { stdio: 'pipe' },
     );
     let said = '';

@@ -125,7 +125,8 @@ test('Describe: saved at once, and two people never overwrite each other', async
   const second = await Browser.start();
   try {
     await second.open(`${server.address}/library?folder=images/new`);
-    await second.choose('Signed in as', 'Ben Thistlewick, editor');
+    await second.click('Signed in as Ottilie Marrow');
+    await second.click('Work as Ben Thistlewick, editor');
     await second.click('img-9001.jpg');
     await second.driver.wait(
       async () => (await (await second.field('Title')).getAttribute('value')) === '',

@@ -22,4 +22,4 @@ const agency = spawn(
   [join(root, 'build', 'agency.js'), '--folder', join(root, 'demo-site', 'agency'), '--port', agencyPort],
   { stdio: 'inherit' },
 );
-serve(['--site', site, '--fetch-host', `127.0.0.1:${agencyPort}`, ...given], [agency]);
+serve(['--site', site, '--demo', '--fetch-host', `127.0.0.1:${agencyPort}`, ...given], [agency]);

@@ -64,7 +64,7 @@ const LEVELS = [
   ['changes'],
   ['upkeep', 'describe'],
   ['scan'],
-  ['services', 'media'],
+  ['services', 'media', 'people'],
   ['db', 'files'],
   ['workers'],
 ];

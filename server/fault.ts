@@ -34,4 +34,7 @@ export type FaultCode =
   | 'disk-full'
   | 'busy'
   | 'cancelled'
-  | 'forbidden';
+  | 'forbidden'
+  /** Nobody is signed in. */
+  | 'signed-out'
+  | 'slowed';

@@ -1,4 +1,5 @@
 import type { Server } from 'node:http';
+import { readFile, rm, writeFile } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import type Koa from 'koa';
@@ -6,15 +7,16 @@ import pino from 'pino';
 import { Fault } from './fault.ts';
 import { createApp } from './http/app.ts';
 import { newPreview } from './preview/preview.ts';
-import { serverFor } from './http/server.ts';
+import { serverFor, type Tls } from './http/server.ts';
 import { createServedSite } from './preview/served-site.ts';
 import { Proposals } from './changes/proposal.ts';
 import { sweep } from './files/leftovers.ts';
 import { openSite } from './app/open-site.ts';
+import type { OpenedSite } from './app/opened-site.ts';
 import { watchSite } from './files/watch.ts';
 
 const USAGE =
-  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--site-host NAME] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--keep-private] [--check-at HH:MM]';
+  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--name NAME] [--tls-cert FILE --tls-key FILE] [--behind-proxy] [--site-host NAME] [--demo] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--keep-private] [--check-at HH:MM]';
 
 /** Opens a site and serves the application; the site itself is served on the next port. */
 async function main(): Promise<void> {
@@ -26,6 +28,11 @@ async function main(): Promise<void> {
       host: { type: 'string', default: '127.0.0.1' },
       'site-host': { type: 'string' },
       people: { type: 'string' },
+      demo: { type: 'boolean', default: false },
+      name: { type: 'string', multiple: true, default: [] },
+      'behind-proxy': { type: 'boolean', default: false },
+      'tls-cert': { type: 'string' },
+      'tls-key': { type: 'string' },
       fetch: { type: 'boolean', default: false },
       'keep-private': { type: 'boolean', default: false },
       'check-at': { type: 'string', default: '03:00' },
@@ -36,6 +43,14 @@ async function main(): Promise<void> {
   const port = Number(values.port);
   if (!Number.isInteger(port) || port < 1 || port > 65534)
     throw new Fault('bad-request', `“${values.port}” is no port.`, USAGE);
+  const local = LOOPBACK.has(values.host);
+  const tls = await readTls(values['tls-cert'], values['tls-key']);
+  if (values.demo && !local)
+    throw new Fault(
+      'bad-request',
+      'In the demo whoever comes may do everything, so it is served on this machine only.',
+      'Leave out --host, or leave out --demo and sign in.',
+    );
   const checkAt = /^([01]?\d|2[0-3]):([0-5]\d)$/.exec(values['check-at']);
   if (!checkAt) throw new Fault('bad-request', `“${values['check-at']}” is no time of the day.`, USAGE);
   const log = pino({ level: process.env['ICONOMOS_LOG'] ?? 'info' }, pino.destination(2));
@@ -52,25 +67,52 @@ async function main(): Promise<void> {
     tell: say,
     ...(people ? { people } : {}),
   });
+  if (!local && !(site.access.isSet && (tls || values['behind-proxy']))) {
+    await site.close();
+    throw new Fault(
+      'bad-request',
+      site.access.isSet
+        ? `On ${values.host} passwords would cross the network for anyone to read.`
+        : `On ${values.host} anyone could come in before a steward has set a password.`,
+      site.access.isSet
+        ? 'Name a certificate with --tls-cert and --tls-key, or put a proxy that speaks TLS in front and say --behind-proxy.'
+        : 'Start once without --host, and set it by the link that is printed.',
+    );
+  }
   for (const told of await site.scanner.settle()) say(`After an interrupted run: ${told}`);
   await sweep(site, true);
 
   const hostnames =
     values.host === '127.0.0.1' ? ['127.0.0.1', 'localhost'] : [values.host, 'localhost', '127.0.0.1'];
-  const hosts = hostnames.map((name) => `${name}:${port}`);
-  const origins = hosts.map((host) => `http://${host}`);
+  // A proxy asks by the name that people know, with the port that they know.
+  const hosts = [
+    ...hostnames.map((name) => `${name}:${port}`),
+    ...values.name.map((name) => name.toLowerCase()),
+  ];
+  const scheme = tls ? 'https' : 'http';
+  const origins = hosts.flatMap((host) =>
+    values['behind-proxy'] ? [`${scheme}://${host}`, `https://${host}`] : [`${scheme}://${host}`],
+  );
   // Another name for the same machine, so that no page of the site shares cookies with the application; browsers know where it is.
   const siteHost = values['site-host'] ?? (values.host === '127.0.0.1' ? 'site.localhost' : hostnames[0]!);
   const servedHosts = [...new Set([siteHost, ...hostnames])].map((name) => `${name}:${port + 1}`);
-  const servedAt = `http://${servedHosts[0]}`;
+  const servedAt = `${scheme}://${servedHosts[0]}`;
   const fetching = { allowed: values.fetch, hosts: values['fetch-host'] };
   const proposals = new Proposals(site.planBytes);
   const preview = newPreview(proposals);
-  const app = await listen(createApp({ site, log, servedAt, hosts, fetching, preview }), port, values.host);
+  const { demo } = values;
+  const behindProxy = values['behind-proxy'];
+  const app = await listen(
+    createApp({ site, log, servedAt, hosts, fetching, preview, demo, behindProxy }),
+    port,
+    values.host,
+    tls,
+  );
   const served = await listen(
     createServedSite({ site, log, appOrigins: origins, hosts: servedHosts, preview }),
     port + 1,
     values.host,
+    tls,
   );
 
   let lastTold = 0;
@@ -83,6 +125,18 @@ async function main(): Promise<void> {
   say(
     `${site.finder.counts().items} items; ${result.changed} files read, ${result.removed} gone since the last time.`,
   );
+  if (demo)
+    say(
+      '\nDemo: whoever opens the address works as its steward, and may be anyone. Nothing here is private.',
+    );
+  else if (!site.access.isSet) {
+    await sayFirstLink(site, origins[0]!);
+    const used = site.events.on('people', () => {
+      if (!site.access.isSet) return;
+      used();
+      inBackground(rm(site.data.firstLink, { force: true }), 'the first link could not be removed');
+    });
+  }
   say(`\nIconomos is at  ${origins[0]}/\nThe site itself ${servedAt}/\nStop it with Ctrl+C.`);
   const inBackground = (work: Promise<unknown>, what: string): void => {
     work.catch((error: unknown) => {
@@ -136,8 +190,40 @@ async function main(): Promise<void> {
   process.on('SIGTERM', stopNow);
 }
 
-function listen(app: Koa, port: number, host: string): Promise<Server> {
-  const server = serverFor(app.callback());
+const LOOPBACK = new Set(['127.0.0.1', '::1', 'localhost']);
+
+/** @throws Fault when only one of both is named, or a file cannot be read */
+async function readTls(cert: string | undefined, key: string | undefined): Promise<Tls | undefined> {
+  if (cert === undefined && key === undefined) return undefined;
+  if (cert === undefined || key === undefined)
+    throw new Fault(
+      'bad-request',
+      'TLS needs a certificate and its key.',
+      'Name both, --tls-cert and --tls-key.',
+    );
+  try {
+    return { cert: await readFile(cert), key: await readFile(key) };
+  } catch (error) {
+    throw new Fault(
+      'bad-request',
+      `The certificate or its key can’t be read: ${(error as Error).message}.`,
+      USAGE,
+    );
+  }
+}
+
+/** The link by which the first steward comes in: printed, and kept where only the server's user can read it. */
+async function sayFirstLink(site: OpenedSite, origin: string): Promise<void> {
+  const link = `${origin}/welcome#${site.access.firstLink()}`;
+  await rm(site.data.firstLink, { force: true });
+  await writeFile(site.data.firstLink, `${link}\n`, { mode: 0o600 });
+  say(
+    `\nNobody can sign in yet. Open this link within a day and set your name and password:\n  ${link}\nIt is kept in ${site.data.firstLink} too.`,
+  );
+}
+
+function listen(app: Koa, port: number, host: string, tls?: Tls): Promise<Server> {
+  const server = serverFor(app.callback(), tls);
   return new Promise((done, failed) => {
     server.once('error', (error: NodeJS.ErrnoException) =>
       failed(

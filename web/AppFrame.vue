@@ -18,6 +18,7 @@ import PersonMenu from './parts/PersonMenu.vue';
 import PlanProof from './parts/PlanProof.vue';
 import SiteNotices from './parts/SiteNotices.vue';
 import TrayBar from './parts/TrayBar.vue';
+import type { Right } from '../core/people/rights.ts';
 import { api } from './api/client.ts';
 import { useClipboard } from './stores/clipboard.ts';
 import { useIntake } from './stores/intake.ts';
@@ -38,28 +39,38 @@ const plan = usePlan();
 const preparing = usePreparing();
 const route = useRoute();
 const router = useRouter();
-onMounted(() => {
-  store.start();
-  void intake.start();
+onMounted(async () => {
+  await store.start();
+  if (store.may('bring-in')) await intake.start();
 });
 useEventListener('paste', pasted);
 
 const counts = computed(() => store.site?.counts);
-const sections = computed<
-  { name: string; word: string; glyph: Component; waits: number; waitsFor: [one: string, many: string] }[]
->(() => [
+interface Section {
+  name: string;
+  word: string;
+  glyph: Component;
+  /** Who may not do this has no use for it. */
+  right: Right;
+  waits: number;
+  waitsFor: [one: string, many: string];
+}
+const sections = computed(() => all.value.filter(({ right }) => !store.site || store.may(right)));
+const all = computed<Section[]>(() => [
   {
     name: 'intake',
     word: 'Intake',
     glyph: PhTray,
+    right: 'bring-in',
     waits: intake.lines.length,
     waitsFor: ['file waiting', 'files waiting'],
   },
-  { name: 'library', word: 'Library', glyph: PhBooks, waits: 0, waitsFor: ['', ''] },
+  { name: 'library', word: 'Library', glyph: PhBooks, right: 'look', waits: 0, waitsFor: ['', ''] },
   {
     name: 'describe',
     word: 'Describe',
     glyph: PhPencilLine,
+    right: 'describe',
     waits: counts.value?.undescribed ?? 0,
     waitsFor: ['image without alt text', 'images without alt text'],
   },
@@ -67,6 +78,7 @@ const sections = computed<
     name: 'pages',
     word: 'Pages',
     glyph: PhFileText,
+    right: 'look',
     waits: counts.value?.broken ?? 0,
     waitsFor: ['broken reference', 'broken references'],
   },
@@ -74,11 +86,12 @@ const sections = computed<
     name: 'upkeep',
     word: 'Upkeep',
     glyph: PhBroom,
+    right: 'clean',
     waits: store.site?.useUnknown ? 0 : (counts.value?.cleanable ?? 0),
     waitsFor: ['unused or duplicate item', 'unused or duplicate items'],
   },
-  { name: 'export', word: 'Export', glyph: PhPackage, waits: 0, waitsFor: ['', ''] },
-  { name: 'ledger', word: 'Ledger', glyph: PhNotebook, waits: 0, waitsFor: ['', ''] },
+  { name: 'export', word: 'Export', glyph: PhPackage, right: 'download', waits: 0, waitsFor: ['', ''] },
+  { name: 'ledger', word: 'Ledger', glyph: PhNotebook, right: 'look', waits: 0, waitsFor: ['', ''] },
 ]);
 
 /** Files dropped or pasted anywhere go to Intake, into the folder that is being looked at. */
@@ -93,15 +106,15 @@ function take(event: Event) {
 }
 function dropped(event: DragEvent) {
   over.value = false;
-  if (event.dataTransfer?.types.includes('Files')) take(event);
+  if (store.may('bring-in') && event.dataTransfer?.types.includes('Files')) take(event);
 }
 function dragged(event: DragEvent) {
-  over.value = event.dataTransfer?.types.includes('Files') ?? false;
+  over.value = store.may('bring-in') && (event.dataTransfer?.types.includes('Files') ?? false);
 }
 /** An image from the clipboard (a screen grab) gets a name that says when; copied files keep theirs. */
 function pasted(event: ClipboardEvent) {
   const files = [...(event.clipboardData?.files ?? [])];
-  if (files.length === 0 || clipboard.meant(event)) return;
+  if (files.length === 0 || clipboard.meant(event) || !store.may('bring-in')) return;
   event.preventDefault();
   if (route.name === 'library' && typeof route.query['folder'] === 'string')
     intake.folder = route.query['folder'];

@@ -9,10 +9,10 @@ import './kit/kit.css';
 import './kit/more.css';
 import { createPinia } from 'pinia';
 import { createApp } from 'vue';
-import AppFrame from './AppFrame.vue';
+import AppRoot from './AppRoot.vue';
 import { loadTheRest } from './kit/later.ts';
 import { router } from './router.ts';
 
-createApp(AppFrame).use(createPinia()).use(router).mount('#app');
+createApp(AppRoot).use(createPinia()).use(router).mount('#app');
 
 void router.isReady().then(loadTheRest);

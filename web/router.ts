@@ -5,6 +5,20 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', redirect: '/library' },
+    {
+      path: '/sign-in',
+      name: 'sign-in',
+      component: () => import('./sections/people/SignIn.vue'),
+      meta: { door: true },
+    },
+    {
+      path: '/welcome',
+      name: 'welcome',
+      component: () => import('./sections/people/WelcomePage.vue'),
+      meta: { door: true },
+    },
+    { path: '/account', name: 'account', component: () => import('./sections/people/AccountSection.vue') },
+    { path: '/people', name: 'people', component: () => import('./sections/people/PeopleSection.vue') },
     { path: '/intake', name: 'intake', component: () => import('./sections/intake/IntakeSection.vue') },
     { path: '/library', name: 'library', component: () => import('./sections/library/LibrarySection.vue') },
     {

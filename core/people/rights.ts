@@ -1,5 +1,6 @@
 /** What a person may be allowed to do. Each route of the server and each kind of plan names the one that it needs. */
 export const RIGHTS = {
+  'sign-in': 'Sign in',
   look: 'See the library, its pages and its ledger',
   download: 'Download files, tables and exports',
   'bring-in': 'Bring in files',
@@ -7,13 +8,49 @@ export const RIGHTS = {
   organise: 'Rename, move and copy items and folders',
   place: 'Use items on pages',
   clean: 'Set aside, merge and optimise items',
-  settings: 'Set rules, patterns, fields and the layout of the site',
   maintain: 'Scan the site and settle changes that stopped half way',
+  settings: 'Set rules, patterns, fields and the layout of the site',
+  people: 'Invite people, set their roles and read the access log',
   empty: 'Delete for good',
 } as const;
 export type Right = keyof typeof RIGHTS;
 
-/** Whether somebody of this role may do that. Everybody may do everything so far. */
-export function may(_role: string, right: Right): boolean {
-  return right in RIGHTS;
+/** From those who may least to the one who answers for all. */
+export const ROLES = ['reader', 'contributor', 'editor', 'steward'] as const;
+export type Role = (typeof ROLES)[number];
+
+/** What each role is for, as it is offered. */
+export const ROLE_TEXTS: Record<Role, string> = {
+  reader: 'looks and downloads',
+  contributor: 'brings in files and describes them',
+  editor: 'also renames, moves, places and cleans up',
+  steward: 'also sets rules, invites people and deletes for good',
+};
+
+const READER: readonly Right[] = ['sign-in', 'look', 'download'];
+const CONTRIBUTOR: readonly Right[] = [...READER, 'bring-in', 'describe'];
+const EDITOR: readonly Right[] = [...CONTRIBUTOR, 'organise', 'place', 'clean', 'maintain'];
+/** The one table of rights: what each role may do. */
+const TABLE: Record<Role, readonly Right[]> = {
+  reader: READER,
+  contributor: CONTRIBUTOR,
+  editor: EDITOR,
+  steward: [...EDITOR, 'settings', 'people', 'empty'],
+};
+
+export const isRole = (role: string): role is Role => (ROLES as readonly string[]).includes(role);
+
+/** What somebody of this role may do; of an unknown one, nothing. */
+export const rightsOf = (role: string): readonly Right[] => (isRole(role) ? TABLE[role] : []);
+
+/** Whether somebody of this role may do that. */
+export const may = (role: string, right: Right): boolean => rightsOf(role).includes(right);
+
+/** 'a reader', 'an editor'. */
+export const aRole = (role: string): string => `${/^[aeiou]/.test(role) ? 'an' : 'a'} ${role}`;
+
+/** Who may do it, as the end of a sentence: 'an editor or a steward'. */
+export function whoMay(right: Right): string {
+  const roles = ROLES.filter((role) => may(role, right)).map(aRole);
+  return roles.length < 2 ? (roles[0] ?? 'nobody') : `${roles.slice(0, -1).join(', ')} or ${roles.at(-1)!}`;
 }

@@ -6,6 +6,8 @@ interface Told {
   arrivals: [];
   /** The rules of a folder are others now. */
   rules: [];
+  /** Somebody has another role, or a session has ended. */
+  people: [];
   /** Images with these bytes turned out to look like others. */
   'alike-found': [sha256s: readonly string[]];
 }
@@ -16,6 +18,7 @@ export class Events {
     changed: new Set(),
     arrivals: new Set(),
     rules: new Set(),
+    people: new Set(),
     'alike-found': new Set(),
   };
   private changes = 0;

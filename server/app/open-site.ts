@@ -32,6 +32,7 @@ import { Layout } from '../db/layout.ts';
 import { LedgerRows } from '../db/ledger.ts';
 import { Live } from '../db/live.ts';
 import { People } from '../db/people.ts';
+import { Access } from '../people/access.ts';
 import { Reader } from '../db/reader.ts';
 import { References } from '../db/references.ts';
 import { Rules } from '../db/rules.ts';
@@ -87,7 +88,8 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const events = new Events();
 
   const people = new People(db);
-  people.seed(options.people ?? [{ name: 'Steward', role: 'steward' }], now());
+  if (people.empty) people.seed(options.people ?? [{ name: 'Steward', role: 'steward' }], now());
+  const access = new Access({ db, people, events, now });
   const items = new Items(db);
   const records = new ItemRecords(db, items);
   const itemNames = new ItemNames(db);
@@ -182,6 +184,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     arrivals: new ArrivalRows(db),
     rows,
     people,
+    access,
     findings,
     care: new Care(db, reader),
     widths,

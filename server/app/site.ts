@@ -4,6 +4,7 @@ import type { Ledger } from '../changes/ledger.ts';
 import type { Scanner } from '../scan/scanner.ts';
 import type { SiteIndex } from '../scan/site-index.ts';
 import type { SiteFolder } from '../files/site-folder.ts';
+import type { Access } from '../people/access.ts';
 import type { Alikes } from '../db/alikes.ts';
 import type { ArrivalRows } from '../db/arrivals.ts';
 import type { Blobs } from '../files/blobs.ts';
@@ -64,6 +65,7 @@ export interface Site {
   readonly arrivals: ArrivalRows;
   readonly rows: LedgerRows;
   readonly people: People;
+  readonly access: Access;
   readonly findings: Findings;
   readonly care: Care;
   readonly widths: ShownWidths;

@@ -18,6 +18,8 @@ export class DataPaths {
   /** New bytes of plans that are at hand. */
   readonly plans: string;
   readonly exports: string;
+  /** The link by which the first steward comes in, until it has been used. */
+  readonly firstLink: string;
 
   constructor(readonly root: string) {
     this.database = join(root, 'iconomos.db');
@@ -28,6 +30,7 @@ export class DataPaths {
     this.thumbnails = join(root, 'thumbs');
     this.plans = join(root, 'plans');
     this.exports = join(root, 'exports');
+    this.firstLink = join(root, 'first-link.txt');
   }
 
   /** The folders that are made with it. */

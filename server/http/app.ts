@@ -23,14 +23,13 @@ export function servicesOf(parts: AppParts): Services {
     uploads: new Uploads(site),
     fetching: parts.fetching ?? { allowed: false, hosts: [] },
     exports: new Exports(site),
-    sessions: new Map(),
   };
 }
 
 /** The application over HTTP: each request passes these in turn. */
 export function createApp(parts: AppParts): Koa {
   const services = servicesOf(parts);
-  const app = new Koa();
+  const app = new Koa({ proxy: parts.behindProxy ?? false, maxIpsCount: 1 });
   app.on('error', (error: Error) => parts.log.debug({ error: error.message }, 'the other side went away'));
   app.use(logRequests(parts.log));
   app.use(answerFaults(parts.log));

@@ -6,11 +6,13 @@ import type { Uploads } from '../intake/uploads.ts';
 import type { Proposals } from '../changes/proposal.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import type { Person } from '../db/people.ts';
+import type { SessionRow } from '../db/sessions.ts';
 import type { Preview } from '../preview/preview.ts';
 
-/** What every route finds in its context. No route runs without a person. */
+/** What routes find in their context: who asks, and the session that says so; in the demo there may be none. */
 export interface State {
-  person: Person;
+  person?: Person;
+  session?: SessionRow;
 }
 
 export interface AppParts {
@@ -24,6 +26,10 @@ export interface AppParts {
   preview?: Preview;
   /** Default: nothing is fetched from other servers. */
   fetching?: FetchSetting;
+  /** Whoever comes is the first person, and may be anyone: for the demo, on this machine only. */
+  demo?: boolean;
+  /** A proxy in front says who asks, and that it speaks TLS. */
+  behindProxy?: boolean;
   /** For the tests: every answer is compared with its schema before it is sent. */
   checkAnswers?: boolean;
 }
@@ -34,6 +40,4 @@ export interface Services extends Omit<AppParts, 'fetching'> {
   uploads: Uploads;
   fetching: FetchSetting;
   exports: Exports;
-  /** Ids of people by the token of their session. */
-  sessions: Map<string, number>;
 }

@@ -56,7 +56,7 @@ test('bad input gets a sentence with what to do, never a stack trace', async () 
     ['/api/plans', { kind: 'set-aside', itemIds: [999999] }],
     ['/api/plans/none/apply', {}],
     ['/api/exports', { itemIds: 'some' }],
-    ['/api/session', { personId: 77 }],
+    ['/api/sign-in/as', { personId: 77 }],
   ] as const) {
     const answer = await post(path, body);
     const said = (await answer.json()) as { message: string; remedy: string };
@@ -84,7 +84,9 @@ test('a plan is applied once; a second apply says so', async () => {
 
 test('whoever is chosen stands on the changes that follow', async () => {
   const ben = site.people.all()[1]!;
-  const cookie = (await post('/api/session', { personId: ben.id })).headers.get('set-cookie')!.split(';')[0]!;
+  const cookie = (await post('/api/sign-in/as', { personId: ben.id })).headers
+    .get('set-cookie')!
+    .split(';')[0]!;
   const item = site.items.atPath('img/b.png')!;
   const saved = await fetch(`${app}/api/items/${item.id}`, {
     method: 'PATCH',
@@ -100,7 +102,7 @@ test('a plan is applied by who has asked for it, and by nobody else', async () =
     await post('/api/plans', { kind: 'set-aside', itemIds: [site.items.atPath('img/unused.png')!.id] })
   ).json()) as { id: string };
   const { id } = site.people.all()[1]!;
-  const cookie = (await post('/api/session', { personId: id })).headers.get('set-cookie')!.split(';')[0]!;
+  const cookie = (await post('/api/sign-in/as', { personId: id })).headers.get('set-cookie')!.split(';')[0]!;
   const apply = (headers: Record<string, string>) =>
     fetch(`${app}/api/plans/${plan.id}/apply`, {
       method: 'POST',
@@ -215,7 +217,7 @@ test('sending goes on where it stopped, also after the server was started anew; 
     });
   expect((await patch(0, bytes.subarray(0, 50))).headers.get('upload-offset')).toBe('50');
   expect((await patch(0, bytes)).status, 'a wrong place').toBe(409);
-  const ben = await fetch(`${app}/api/session`, {
+  const ben = await fetch(`${app}/api/sign-in/as`, {
     method: 'POST',
     headers: { Origin: app, 'Content-Type': 'application/json' },
     body: JSON.stringify({ personId: 2 }),

@@ -3,12 +3,13 @@ import Router from '@koa/router';
 import type { Context } from 'koa';
 import { z } from 'zod';
 import type { Body, BodyName } from '../../api/bodies.ts';
-import { may, RIGHTS, type Right } from '../../core/people/rights.ts';
+import { aRole, may, RIGHTS, whoMay, type Right } from '../../core/people/rights.ts';
 import { Fault } from '../fault.ts';
 import type { Person } from '../db/people.ts';
 import { readBody } from './body.ts';
 import type { State } from './context.ts';
 import { largeJson } from './large-json.ts';
+import { needPerson } from './session.ts';
 
 /** Bytes as an answer: a file, an image, a download. */
 export interface FileAnswer {
@@ -60,6 +61,7 @@ export interface Request<Params, Query, Read> {
   params: Params;
   query: Query;
   body: Read;
+  /** Who asks; of routes by which people sign in: nobody yet. */
   person: Person;
   /** For what only HTTP knows: that the other side has gone, a body that is no JSON. */
   ctx: Context;
@@ -123,8 +125,8 @@ export function defineRoute<
     body,
     answer,
     async run(ctx, checkAnswers) {
-      const { person } = ctx.state;
-      needRight(person, right);
+      // Who signs in is nobody yet.
+      if (right !== 'sign-in') needRight(needPerson(ctx), right);
       const called = params.safeParse(method === 'all' ? {} : ctx['params']);
       if (!called.success)
         throw new Fault('not-found', 'There is no such address.', 'Reload the application.');
@@ -132,7 +134,7 @@ export function defineRoute<
         params: called.data as z.output<Params>,
         query: (method === 'all' ? {} : query.parse(ctx.query)) as z.output<Query>,
         body: (body === null ? undefined : await readBody(ctx, body, route.most)) as never,
-        person,
+        person: ctx.state.person as Person,
         ctx,
       });
       if (answer === 'own') return;
@@ -142,13 +144,15 @@ export function defineRoute<
   };
 }
 
+const lowered = (text: string) => text[0]!.toLowerCase() + text.slice(1);
+
 /** @throws Fault 'forbidden' */
 export function needRight(person: Person, right: Right): void {
   if (!may(person.role, right))
     throw new Fault(
       'forbidden',
-      `${person.name} isn’t allowed to do this: ${RIGHTS[right]}.`,
-      'Ask someone who is.',
+      `As ${aRole(person.role)} you can’t do this: ${lowered(RIGHTS[right])}.`,
+      `Ask ${whoMay(right)}.`,
     );
 }
 

@@ -1,28 +1,52 @@
-import { randomBytes } from 'node:crypto';
 import type { Context, Next } from 'koa';
 import { Fault } from '../fault.ts';
 import type { Person } from '../db/people.ts';
+import type { Origin } from '../db/sessions.ts';
 import { onBehalf } from '../workers/fair.ts';
 import type { Services } from './context.ts';
 import { SESSION_COOKIE } from './middleware/guard.ts';
 
-/** Puts the signed-in person into the context: by session cookie, else the site's first person (its steward). */
-export function withPerson(services: Services) {
+/** Days that a browser keeps the cookie; the session itself ends earlier. */
+const COOKIE_DAYS = 14;
+
+/**
+ * Puts the person who is signed in into the context. Without one, only what anybody may ask for goes on. In the demo, who has not signed in is its
+ * first person.
+ */
+export function withPerson({ site, demo }: Services) {
   return async (ctx: Context, next: Next) => {
     const token = ctx.cookies.get(SESSION_COOKIE);
-    const id = token === undefined ? undefined : services.sessions.get(token);
-    const person =
-      (id === undefined ? undefined : services.site.people.get(id)) ?? services.site.people.all()[0];
-    if (!person)
-      throw new Fault('forbidden', 'There is no person who could be signed in.', 'Add one to the site.');
+    const found = token === undefined ? undefined : site.access.who(token);
+    if (found?.token !== undefined) setToken(ctx, found.token);
+    const person = found?.person ?? (demo ? site.people.all()[0] : undefined);
+    if (!person) return next();
     ctx.state.person = person;
+    if (found) ctx.state.session = found.session;
     await onBehalf(person.id, next);
   };
 }
 
-/** Starts a session for a person. Until real sign-in exists, whoever reaches the server may choose. */
-export function startSession(ctx: Context, services: Services, person: Person): void {
-  const token = randomBytes(24).toString('base64url');
-  services.sessions.set(token, person.id);
-  ctx.cookies.set(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'strict' });
+/** @throws Fault 'signed-out' */
+export function needPerson(ctx: Context): Person {
+  const person = ctx.state.person as Person | undefined;
+  if (person) return person;
+  throw new Fault('signed-out', 'You aren’t signed in.', 'Sign in, then go on.');
+}
+
+/** Where a request comes from, for the access log. */
+export const originOf = (ctx: Context): Origin => ({ address: ctx.ip, agent: ctx.get('User-Agent') });
+
+/** Hands a session's token to the browser: no script can read it, no other site sends it along. */
+export function setToken(ctx: Context, token: string): void {
+  ctx.cookies.set(SESSION_COOKIE, token, {
+    httpOnly: true,
+    sameSite: 'strict',
+    secure: ctx.secure,
+    overwrite: true,
+    maxAge: COOKIE_DAYS * 24 * 3600_000,
+  });
+}
+
+export function dropToken(ctx: Context): void {
+  ctx.cookies.set(SESSION_COOKIE, null, { httpOnly: true, sameSite: 'strict', overwrite: true });
 }

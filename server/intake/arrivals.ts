@@ -291,6 +291,13 @@ export class Arrivals {
     return { entryId, itemIds: incoming.map((one) => one.itemId), used, plan };
   }
 
+  /** Whether bringing these in puts files in the place of others. */
+  replaces(ids: readonly number[], personId: number): boolean {
+    return ids
+      .map((id) => this.row(id, personId))
+      .some((row) => row.state === 'ready' && outcomeOf(this.site.checking.checked(row)).do === 'replace');
+  }
+
   private async dropBytes(row: ArrivalRow): Promise<void> {
     for (const sha256 of [row.sha256, row.ready?.sha256 ?? ''])
       if (sha256) await collectBlob(this.site, sha256);

@@ -20,7 +20,7 @@ export interface Served {
   close: () => void;
 }
 
-export async function serve(site: OpenedSite): Promise<Served> {
+export async function serve(site: OpenedSite, { demo = true } = {}): Promise<Served> {
   const logged: Record<string, unknown>[] = [];
   const log = pino(
     { level: 'warn' },
@@ -47,7 +47,15 @@ export async function serve(site: OpenedSite): Promise<Served> {
   servedHosts.push(servedHosts[0]!.replace('127.0.0.1', 'localhost'));
   const served = `http://${servedHosts[0]}`;
   hosts.push(host);
-  const handle = createApp({ site, log, servedAt: served, hosts, preview, checkAnswers: true }).callback();
+  const handle = createApp({
+    site,
+    log,
+    servedAt: served,
+    hosts,
+    preview,
+    demo,
+    checkAnswers: true,
+  }).callback();
   return {
     app,
     served,

@@ -35,6 +35,7 @@ async function followed() {
     job: () => told.push('job'),
     changed: () => told.push('changed'),
     arrivals: () => told.push('arrivals'),
+    people: () => told.push('people'),
     following: () => told.push('following'),
     missed: () => told.push('missed'),
     lost: () => told.push('lost'),

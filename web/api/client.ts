@@ -35,6 +35,16 @@ import {
   Unpacked,
   type ArrivalChange,
 } from '../../api/intake.ts';
+import {
+  AccessView,
+  DoorView,
+  InvitationView,
+  MemberView,
+  PersonView,
+  SessionView,
+  type MemberChange,
+} from '../../api/people.ts';
+import type { Role } from '../../core/people/rights.ts';
 import { EditView, FramingView, SubjectView, TriedView } from '../../api/edits.ts';
 import { Treatment } from '../../core/picture/recipe/treatments.ts';
 import type { Recipe } from '../../core/picture/recipe/recipe.ts';
@@ -70,6 +80,16 @@ export class Refused extends Error {
     super(fault.message);
     this.name = 'Refused';
   }
+}
+
+let onSignedOut = () => {};
+/** Calls `act` whenever the server says that nobody is signed in here any more. */
+export function whenSignedOut(act: () => void): void {
+  onSignedOut = act;
+}
+function refused(fault: FaultView): Refused {
+  if (fault.code === 'signed-out') onSignedOut();
+  return new Refused(fault);
 }
 
 /** One sentence for any error: what the server said, or that it could not be reached. */
@@ -112,7 +132,7 @@ async function ask<Schema extends z.ZodType>(
       : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
   });
   const value: unknown = await answer.json();
-  if (!answer.ok) throw new Refused(FaultView.parse(value));
+  if (!answer.ok) throw refused(FaultView.parse(value));
   return schema.parse(value);
 }
 
@@ -165,7 +185,22 @@ export const api = {
   site: () => ask(SiteView, 'GET', '/site'),
   scan: () => ask(Scanned, 'POST', '/scan', {}),
   settle: (how: SettleRequest) => ask(Settled, 'POST', '/settle', how),
-  choosePerson: (personId: number) => ask(z.unknown(), 'POST', '/session', { personId }),
+  door: () => ask(DoorView, 'GET', '/door'),
+  signIn: (name: string, password: string) => ask(PersonView, 'POST', '/sign-in', { name, password }),
+  signInAs: (personId: number) => ask(PersonView, 'POST', '/sign-in/as', { personId }),
+  signOut: () => ask(z.unknown(), 'POST', '/sign-out', {}),
+  invited: (token: string) => ask(PersonView, 'POST', '/invitation/look', { token }),
+  useInvitation: (token: string, name: string, password: string) =>
+    ask(PersonView, 'POST', '/invitation/use', { token, name, password }),
+  changePassword: (current: string, next: string) =>
+    ask(z.unknown(), 'POST', '/account/password', { current, next }),
+  sessions: () => ask(z.array(SessionView), 'GET', '/account/sessions'),
+  endSession: (id: number) => ask(z.unknown(), 'POST', `/account/sessions/${id}/end`, {}),
+  people: () => ask(z.array(MemberView), 'GET', '/people'),
+  invite: (name: string, role: Role) => ask(InvitationView, 'POST', '/people', { name, role }),
+  newLink: (id: number) => ask(InvitationView, 'POST', `/people/${id}/link`, {}),
+  changeMember: (id: number, change: MemberChange) => ask(z.unknown(), 'PATCH', `/people/${id}`, change),
+  accessLog: () => ask(z.array(AccessView), 'GET', '/access-log'),
   items: (query: Query) => ask(ItemList, 'GET', `/items${search(query)}`),
   itemsFound: (query: Query) => found(query),
   itemsSome: (ids: readonly number[], q = '') =>
@@ -285,6 +320,8 @@ export function follow(on: {
   job: (job: JobView) => void;
   changed: () => void;
   arrivals: () => void;
+  /** Somebody may do other things now, or is signed out. */
+  people: () => void;
   following: () => void;
   /** Something has changed since what was answered, and no event told of it. */
   missed: () => void;

@@ -9,7 +9,7 @@ const props = defineProps<{
   modelModifiers?: { trim?: true; lazy?: true };
   rows?: number;
   chars?: number;
-  type?: 'text' | 'search' | 'url' | 'color';
+  type?: 'text' | 'search' | 'url' | 'color' | 'password';
   /** When it is more than a field, as 'combobox'. */
   role?: string;
   disabled?: boolean;

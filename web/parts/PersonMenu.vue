@@ -1,21 +1,42 @@
 <script setup lang="ts">
+import { PhCaretDown } from '@phosphor-icons/vue';
+import { computed } from 'vue';
+import { useRouter } from 'vue-router';
+import { api } from '../api/client.ts';
+import AppButton from '../kit/AppButton.vue';
+import AppMenu from '../kit/AppMenu.vue';
 import { useSite } from '../stores/site.ts';
-import AppOption from '../kit/AppOption.ts';
-import AppSelect from '../kit/AppSelect.vue';
 
+/** Who is signed in, and what that person has of their own; in the demo, who else one may be. */
 const store = useSite();
+const router = useRouter();
+const others = computed(() =>
+  store.site!.demo ? store.site!.people.filter((one) => one.id !== store.site!.person.id) : [],
+);
+const items = computed(() => [
+  ...others.value.map((one) => ({ key: `as ${one.id}`, label: `Work as ${one.name}, ${one.role}` })),
+  { key: 'account', label: 'Your account', divided: others.value.length > 0 },
+  ...(store.may('people') ? [{ key: 'people', label: 'People and access' }] : []),
+  { key: 'out', label: 'Sign out', divided: true },
+]);
+async function choose(key: string) {
+  if (key === 'account' || key === 'people') return router.push({ name: key });
+  if (key === 'out') {
+    await api.signOut();
+    // All that is shown was theirs.
+    location.assign('/sign-in');
+    return;
+  }
+  await api.signInAs(Number(key.slice('as '.length)));
+  location.reload();
+}
 </script>
 
 <template>
-  <label class="person">
-    <span class="hidden-words">Signed in as</span>
-    <AppSelect :model-value="store.site!.person.id" :chars="22" @change="store.choosePerson"
-      ><AppOption
-        v-for="one in store.site!.people"
-        :key="one.id"
-        :value="one.id"
-        :label="`${one.name}, ${one.role}`"
-      />
-    </AppSelect>
-  </label>
+  <AppMenu :items="items" label="Account" @choose="choose"
+    ><AppButton class="person"
+      ><span class="hidden-words">Signed in as </span>{{ store.site!.person.name }},
+      {{ store.site!.person.role }} <PhCaretDown :size="14" aria-hidden="true"
+    /></AppButton>
+  </AppMenu>
 </template>

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import type { JobView, SiteView } from '../../api/site.ts';
+import type { Right } from '../../core/people/rights.ts';
 import { addressOf } from '../../core/address/redirects.ts';
 import { api, follow } from '../api/client.ts';
 
@@ -29,8 +30,7 @@ export const useSite = defineStore('site', () => {
     void load();
   }
 
-  function start() {
-    void load();
+  async function start() {
     follow({
       job: (job) => {
         jobs.value.set(job.id, job);
@@ -39,6 +39,7 @@ export const useSite = defineStore('site', () => {
       changed: again,
       missed: again,
       arrivals: () => void arrivals.value++,
+      people: () => void load(),
       following: () => {
         arrivals.value++;
         if (!connected.value) again();
@@ -48,6 +49,7 @@ export const useSite = defineStore('site', () => {
         connected.value = false;
       },
     });
+    await load();
   }
 
   /** After an act of our own: the counts, and every list that shows items. */
@@ -56,16 +58,13 @@ export const useSite = defineStore('site', () => {
     await load();
   }
 
-  async function choosePerson(id: number) {
-    await api.choosePerson(id);
-    await load();
-    arrivals.value++;
-  }
+  /** Whether the person who is signed in may do that. */
+  const may = (right: Right): boolean => site.value?.rights.includes(right) ?? false;
 
   /** Where visitors find a file of the site. */
   const servedAddress = (path: string) =>
     site.value ? site.value.servedAt + addressOf(path, site.value.roots) : '';
 
   const running = computed(() => [...jobs.value.values()].filter((job) => job.state === 'running'));
-  return { site, running, connected, revision, arrivals, load, start, changed, choosePerson, servedAddress };
+  return { site, running, connected, revision, arrivals, load, start, changed, may, servedAddress };
 });

@@ -22,6 +22,7 @@ import m021 from './021-namespaces-of-settings.ts';
 import m022 from './022-edits.ts';
 import m023 from './023-treatments.ts';
 import m024 from './024-arrival-recipes.ts';
+import m025 from './025-sign-in.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -49,4 +50,5 @@ export const MIGRATIONS: readonly string[] = [
   m022,
   m023,
   m024,
+  m025,
 ];

@@ -20,6 +20,8 @@ const STATUS: Record<FaultCode, number> = {
   busy: 503,
   cancelled: 409,
   forbidden: 403,
+  'signed-out': 401,
+  slowed: 429,
 };
 
 /** Whatever is thrown is answered with a sentence: what, why, what to do. */

@@ -12,6 +12,7 @@ import {
 import { BroughtIn } from '../../../api/plans.ts';
 import { targetFault } from '../../../core/address/target.ts';
 import { SITE_RULE } from '../../../core/intake/rules.ts';
+import { KINDS_OF_PLAN } from '../../../core/plan/kinds/index.ts';
 import { Fault } from '../../fault.ts';
 import { fetchFile } from '../../intake/fetch.ts';
 import { LIMITS } from '../../limits.ts';
@@ -20,7 +21,7 @@ import { takeIn } from '../../intake/uploads.ts';
 import type { OpenedSite } from '../../app/opened-site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import type { Services } from '../context.ts';
-import { defineRoute, Done, Id, type Route } from '../route.ts';
+import { defineRoute, Done, Id, type Route, needRight } from '../route.ts';
 
 /** Files that are coming in, until they are on the site. */
 export const arrivalRoutes = ({ site, arrivals, uploads, fetching }: Services): Route[] => [
@@ -119,6 +120,7 @@ export const arrivalRoutes = ({ site, arrivals, uploads, fetching }: Services): 
     body: 'BringIn',
     answer: BroughtIn,
     handle: async ({ body, person }) => {
+      if (arrivals.replaces(body.arrivalIds, person.id)) needRight(person, KINDS_OF_PLAN.replace.right);
       const { entryId, itemIds, used, plan } = await arrivals.bringIn(body.arrivalIds, person.id);
       return { entryId, itemIds, used, title: plan?.title ?? '', totals: plan?.totals ?? null };
     },

@@ -26,7 +26,7 @@ export const describeRoutes = ({ site }: Services): Route[] => {
     defineRoute({
       method: 'post',
       path: '/items/:id/recognise',
-      right: 'look',
+      right: 'describe',
       params: Id,
       body: 'Nothing',
       answer: RecognisedText,

@@ -9,6 +9,7 @@ import { itemRoutes } from './items.ts';
 import { jobRoutes } from './jobs.ts';
 import { namingRoutes } from './naming.ts';
 import { pageRoutes } from './pages.ts';
+import { accountRoutes, peopleRoutes } from './people.ts';
 import { planRoutes } from './plans.ts';
 import { savedQueryRoutes } from './saved-queries.ts';
 import { siteRoutes } from './site.ts';
@@ -18,6 +19,8 @@ import { upkeepRoutes } from './upkeep.ts';
 /** Every way to reach the server, in the order in which they are tried. */
 export const routesOf = (services: Services): Route[] =>
   [
+    accountRoutes,
+    peopleRoutes,
     siteRoutes,
     itemRoutes,
     itemFileRoutes,

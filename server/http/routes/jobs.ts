@@ -1,6 +1,7 @@
 import { PassThrough } from 'node:stream';
 import { z } from 'zod';
 import { JobView } from '../../../api/site.ts';
+import type { SessionRow } from '../../db/sessions.ts';
 import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, type Route } from '../route.ts';
@@ -18,7 +19,7 @@ export const jobRoutes = ({ site }: Services): Route[] => [
   defineRoute({
     method: 'post',
     path: '/jobs/:id/cancel',
-    right: 'look',
+    right: 'describe',
     params: z.strictObject({ id: z.string().max(100) }),
     body: 'Nothing',
     answer: Done,
@@ -50,6 +51,14 @@ export const jobRoutes = ({ site }: Services): Route[] => [
         site.jobs.onProgress((job) => send('job', job)),
         site.events.on('changed', () => send('changed', site.events.revision)),
         site.events.on('arrivals', arrivalsSoon),
+        site.events.on('people', () => {
+          const session = ctx.state.session as SessionRow | undefined;
+          // Whose session has ended hears nothing more.
+          if (session && !(site.access.sessions.goesOn(session.id) && site.people.get(session.personId))) {
+            send('people', {});
+            stream.end();
+          } else send('people', {});
+        }),
       ];
       const beat = setInterval(() => stream.write(': still here\n\n'), 20_000);
       ctx.res.on('close', () => {

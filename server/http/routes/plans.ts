@@ -4,11 +4,24 @@ import { Fault } from '../../fault.ts';
 import { KINDS_OF_PLAN } from '../../../core/plan/kinds/index.ts';
 import { propose } from '../../changes/kinds/index.ts';
 import { applyProposal } from '../../changes/apply.ts';
-import { runAsJob, LONG } from '../../changes/proposal.ts';
+import { runAsJob, LONG, type Proposal } from '../../changes/proposal.ts';
+import type { Person } from '../../db/people.ts';
 import { LARGE } from '../body.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, needRight, type Route } from '../route.ts';
 import { planView } from '../views/plan.ts';
+
+/**
+ * What an undo takes back may have needed more than undoing does: its own steps say what.
+ * @throws Fault 'forbidden'
+ */
+function needRights(person: Person, { kind, plan }: Proposal): void {
+  if (kind !== 'undo') return;
+  if (plan.files.length > 0) needRight(person, 'organise');
+  if (plan.pages.length > 0) needRight(person, 'place');
+  if (plan.records.length > 0) needRight(person, 'describe');
+  if ((plan.settings ?? []).length > 0) needRight(person, 'settings');
+}
 
 /** Plans: computed, applied, and as the ledger keeps them. */
 export const planRoutes = ({ site, proposals }: Services): Route[] => [
@@ -35,6 +48,7 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => [
             )
           : propose(site, request, { personId: person.id }),
       );
+      needRights(person, proposal);
       return planView(site, id, proposal.plan);
     },
   }),
@@ -50,6 +64,7 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => [
       proposals.use(params.id, person.id, async (proposal) => {
         // It may have been taken away since the plan was computed.
         if (proposal.kind) needRight(person, KINDS_OF_PLAN[proposal.kind].right);
+        needRights(person, proposal);
         const entryId = await applyProposal(site, proposal, person.id, body.note);
         return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
       }),

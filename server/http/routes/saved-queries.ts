@@ -43,7 +43,7 @@ export const savedQueryRoutes = ({ site }: Services): Route[] => {
     defineRoute({
       method: 'put',
       path: '/saved-queries',
-      right: 'look',
+      right: 'describe',
       body: 'KeepQuery',
       answer: Applied,
       handle: ({ body: { name, query }, person }) => {
@@ -55,7 +55,7 @@ export const savedQueryRoutes = ({ site }: Services): Route[] => {
     defineRoute({
       method: 'delete',
       path: '/saved-queries/:id',
-      right: 'look',
+      right: 'describe',
       params: Id,
       answer: Applied,
       handle: ({ params, person }) => {

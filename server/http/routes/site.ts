@@ -1,9 +1,8 @@
 import { basename } from 'node:path';
-import { PersonView, Scanned, Settled, SiteView } from '../../../api/site.ts';
-import { Fault } from '../../fault.ts';
+import { rightsOf } from '../../../core/people/rights.ts';
+import { Scanned, Settled, SiteView } from '../../../api/site.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, type Route } from '../route.ts';
-import { startSession } from '../session.ts';
 
 /** The site as a whole: how it stands, who works on it, reading it again. */
 export const siteRoutes = (services: Services): Route[] => {
@@ -33,22 +32,10 @@ export const siteRoutes = (services: Services): Route[] => {
         unsettled: [...site.ledger.unsettled],
         unreadable: [...site.index.unreadable],
         person,
+        rights: [...rightsOf(person.role)],
         people: site.people.all(),
+        demo: services.demo ?? false,
       }),
-    }),
-
-    defineRoute({
-      method: 'post',
-      path: '/session',
-      right: 'look',
-      body: 'ChoosePerson',
-      answer: PersonView,
-      handle: ({ body, ctx }) => {
-        const person = site.people.get(body.personId);
-        if (!person) throw new Fault('not-found', 'There is no such person.', 'Choose one from the list.');
-        startSession(ctx, services, person);
-        return person;
-      },
     }),
 
     defineRoute({

@@ -201,7 +201,7 @@ export const upkeepRoutes = ({ site, servedAt, preview, log }: Services): Route[
   defineRoute({
     method: 'post',
     path: '/upkeep/measured',
-    right: 'look',
+    right: 'maintain',
     body: 'MeasuredPage',
     answer: Done,
     handle: ({ body: { page, shown } }) => {

@@ -1,0 +1,70 @@
+import { z } from 'zod';
+import { RIGHTS, ROLES, type Right } from '../core/people/rights.ts';
+
+export const PersonView = z.object({ id: z.int(), name: z.string(), role: z.string() });
+export type PersonView = z.infer<typeof PersonView>;
+
+export const RightName = z.enum(Object.keys(RIGHTS) as [Right, ...Right[]]);
+
+/** What is to be known before anybody has signed in. */
+export const DoorView = z.object({
+  site: z.string(),
+  /** Who is signed in already. */
+  person: PersonView.nullable(),
+  /** Nobody can sign in yet: the first link has not been used. */
+  unset: z.boolean(),
+  /** The demo's people, who need no password; null: this is no demo. */
+  demo: z.array(PersonView).nullable(),
+});
+export type DoorView = z.infer<typeof DoorView>;
+
+/** Longer ones are refused before they are reckoned with. */
+const Password = z.string().max(1000);
+const Name = z.string().max(200);
+const Token = z.string().max(100);
+
+export const SignIn = z.strictObject({ name: Name, password: Password });
+export const SignInAs = z.strictObject({ personId: z.int() });
+export const InvitationLook = z.strictObject({ token: Token });
+export const InvitationUse = z.strictObject({ token: Token, name: Name, password: Password });
+export const PasswordChange = z.strictObject({ current: Password, next: Password });
+
+/** A browser that somebody is signed in with. */
+export const SessionView = z.object({
+  id: z.int(),
+  startedAt: z.string(),
+  seenAt: z.string(),
+  address: z.string(),
+  agent: z.string(),
+  /** The one that asks. */
+  own: z.boolean(),
+});
+export type SessionView = z.infer<typeof SessionView>;
+
+/** A person as a steward sees one. */
+export const MemberView = PersonView.extend({
+  hasPassword: z.boolean(),
+  endedAt: z.string().nullable(),
+  seenAt: z.string().nullable(),
+});
+export type MemberView = z.infer<typeof MemberView>;
+
+const Role = z.enum(ROLES);
+export const Invite = z.strictObject({ name: Name, role: Role });
+export const MemberChange = z.union([z.strictObject({ role: Role }), z.strictObject({ ended: z.boolean() })]);
+export type MemberChange = z.infer<typeof MemberChange>;
+
+/** A link for a person, told once. */
+export const InvitationView = z.object({ person: PersonView, token: z.string() });
+export type InvitationView = z.infer<typeof InvitationView>;
+
+export const AccessView = z.object({
+  id: z.int(),
+  at: z.string(),
+  what: z.string(),
+  person: z.string().nullable(),
+  by: z.string().nullable(),
+  address: z.string(),
+  details: z.string(),
+});
+export type AccessView = z.infer<typeof AccessView>;

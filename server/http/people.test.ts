@@ -1,0 +1,258 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { KINDS_OF_PLAN } from '../../core/plan/kinds/index.ts';
+import { may, RIGHTS, ROLES, type Right, type Role } from '../../core/people/rights.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import { serve, type Served } from '../test/served.ts';
+import { closeSites, openSite, smallSite } from '../test/site.ts';
+import { servicesOf } from './app.ts';
+import type { Route } from './route.ts';
+import { routesOf } from './routes/index.ts';
+
+/** The application as it is outside the demo: nobody is anybody without signing in. */
+const GOOD = 'peat tea at nine';
+let site: OpenedSite;
+let served: Served;
+let routes: Route[];
+const cookies = {} as Record<Role, string>;
+const NAMES: Record<Role, string> = {
+  reader: 'Piet',
+  contributor: 'Ines',
+  editor: 'Ben',
+  steward: 'Ottilie',
+};
+
+const cookieOf = (answer: Response) => answer.headers.get('set-cookie')!.split(';')[0]!;
+const signIn = (name: string, password = GOOD, headers: Record<string, string> = {}) =>
+  served.ask('POST', '/api/sign-in', { name, password }, headers);
+const as = (role: Role) => ({ Cookie: cookies[role] });
+type Said = { code: string; message: string; remedy: string };
+const said = async (answer: Response) => (await answer.json()) as Said;
+
+beforeAll(async () => {
+  site = await openSite(await smallSite(), {
+    people: ROLES.map((role) => ({ name: NAMES[role], role })),
+  });
+  served = await serve(site, { demo: false });
+  routes = routesOf(servicesOf({ site, log: served.log, servedAt: served.served, hosts: [] }));
+  const from = { address: '', agent: '' };
+  const steward = site.people.byName('Ottilie')!;
+  for (const role of ROLES) {
+    const { id } = site.people.byName(NAMES[role])!;
+    const { token } = site.access.linkFor(id, steward, from);
+    await site.access.accept({ token, name: NAMES[role], password: GOOD }, from);
+    cookies[role] = cookieOf(await signIn(NAMES[role]));
+  }
+}, 60_000);
+afterAll(async () => {
+  served.close();
+  await closeSites();
+});
+
+describe('without a session', () => {
+  test('every route but those of the door says that nobody is signed in', async () => {
+    let kept = 0;
+    for (const route of routes) {
+      if (route.right === 'sign-in') continue;
+      const method = route.method === 'all' ? 'GET' : route.method.toUpperCase();
+      const answer = await served.ask(
+        method,
+        `/api${route.path.replace(/\{.*\}/, '').replace(/:\w+/g, '1')}`,
+        route.body === null ? undefined : {},
+      );
+      expect([answer.status, await said(answer)], `${method} ${route.path}`).toMatchObject([
+        401,
+        { code: 'signed-out', message: 'You aren’t signed in.' },
+      ]);
+      kept++;
+    }
+    expect(kept).toBeGreaterThan(90);
+  });
+
+  test('nothing is sent or fetched back by the protocol of uploads either', async () => {
+    for (const [method, path] of [
+      ['POST', '/api/uploads'],
+      ['HEAD', '/api/uploads/1'],
+      ['PATCH', '/api/uploads/1'],
+      ['DELETE', '/api/uploads/1'],
+    ] as const)
+      expect((await served.ask(method, path, undefined, { 'Tus-Resumable': '1.0.0' })).status, method).toBe(
+        401,
+      );
+  });
+
+  test('the window itself comes, as it shows nothing of the site; the door tells no names', async () => {
+    expect((await fetch(`${served.app}/sign-in`)).status).toBe(200);
+    const door = (await (await served.ask('GET', '/api/door')).json()) as object;
+    expect(door).toEqual({ site: 'site', person: null, unset: false, demo: null });
+  });
+
+  test('nobody becomes somebody by asking for it', async () => {
+    const answer = await served.ask('POST', '/api/sign-in/as', { personId: 1 });
+    expect([answer.status, (await said(answer)).message]).toEqual([403, 'This is no demo.']);
+  });
+});
+
+describe('the cookie', () => {
+  test('is for no script, no other site, and behind TLS for nothing else; and is new each time', async () => {
+    const first = await signIn('Ottilie');
+    const header = first.headers.get('set-cookie')!;
+    expect(header).toMatch(/; httponly/i);
+    expect(header).toMatch(/; samesite=strict/i);
+    expect(header).not.toMatch(/; secure/i);
+    expect(cookieOf(first)).toMatch(/=[\w-]{43}$/);
+    expect(cookieOf(await signIn('Ottilie'))).not.toBe(cookieOf(first));
+  });
+
+  test('of somebody else’s making is never taken over', async () => {
+    const planted = `iconomos_session=${'x'.repeat(43)}`;
+    const answer = await signIn('Ottilie', GOOD, { Cookie: planted });
+    expect(cookieOf(answer)).not.toBe(planted);
+    expect((await served.ask('GET', '/api/site', undefined, { Cookie: planted })).status).toBe(401);
+  });
+
+  test('is worth nothing once its person has signed out, or somebody else has signed in with it', async () => {
+    const cookie = cookieOf(await signIn('Ben'));
+    const mine = { Cookie: cookie };
+    const other = cookieOf(await signIn('Piet', GOOD, mine));
+    expect((await served.ask('GET', '/api/site', undefined, mine)).status).toBe(401);
+    expect((await served.ask('POST', '/api/sign-out', {}, { Cookie: other })).status).toBe(200);
+    expect((await served.ask('GET', '/api/site', undefined, { Cookie: other })).status).toBe(401);
+  });
+
+  test('does not let in from a page of another origin', async () => {
+    const answer = await served.ask(
+      'POST',
+      '/api/sign-in',
+      { name: 'Ottilie', password: GOOD },
+      { Origin: served.served },
+    );
+    expect(answer.status).toBe(403);
+  });
+});
+
+describe('what each role may', () => {
+  const bodyOf = (route: Route) => (route.body === null ? undefined : { 'nobody-knows': 1 });
+  test.each(ROLES)('as %s: every route answers as the table of rights says', async (role) => {
+    for (const route of routes) {
+      if (route.answer === 'own' || route.right === 'sign-in') continue;
+      const answer = await served.ask(
+        route.method.toUpperCase(),
+        `/api${route.path.replace(/:\w+/g, 'x')}?nobody-knows=1`,
+        bodyOf(route),
+        as(role),
+      );
+      const name = `${route.method} ${route.path} (${route.right})`;
+      // What may be asked for fails later: its number is none, its query and its body hold what nobody knows.
+      if (may(role, route.right)) expect([400, 404], name).toContain(answer.status);
+      else {
+        const { code, message, remedy } = await said(answer);
+        expect([answer.status, code], name).toEqual([403, 'forbidden']);
+        expect(message, name).toMatch(/^As an? \w+ you can’t do this: [a-z].*\.$/);
+        expect(remedy, name).toMatch(/^Ask an? /);
+      }
+    }
+  });
+
+  test.each(ROLES)('as %s: every kind of plan is refused or looked at as the table says', async (role) => {
+    for (const { name, right } of Object.values(KINDS_OF_PLAN)) {
+      const request = REQUESTS[name];
+      if (request === undefined) continue;
+      const answer = await served.ask('POST', '/api/plans', request(), as(role));
+      if (may(role, right)) expect(answer.status, name).not.toBe(403);
+      else expect([answer.status, (await said(answer)).code], name).toEqual([403, 'forbidden']);
+    }
+  });
+
+  test('and no kind of plan was left out', () => {
+    const rights = new Set(Object.values(KINDS_OF_PLAN).map(({ right }) => right));
+    for (const right of rights)
+      expect(
+        Object.values(KINDS_OF_PLAN).some((kind) => kind.right === right && REQUESTS[kind.name]),
+        right,
+      ).toBe(true);
+  });
+
+  test('looking is all that a reader gets of an undo', async () => {
+    const item = site.items.atPath('img/b.png')!;
+    const edit = { kind: 'set-aside', itemIds: [site.items.atPath('img/unused.png')!.id] };
+    const plan = (await (await served.ask('POST', '/api/plans', edit, as('editor'))).json()) as {
+      id: string;
+    };
+    const applied = (await (
+      await served.ask('POST', `/api/plans/${plan.id}/apply`, {}, as('editor'))
+    ).json()) as { entryId: number };
+    const undo = { kind: 'undo', entryId: applied.entryId };
+    for (const role of ['reader', 'contributor'] as const)
+      expect((await served.ask('POST', '/api/plans', undo, as(role))).status, role).toBe(403);
+    expect((await served.ask('POST', '/api/plans', undo, as('editor'))).status).toBe(200);
+    expect(item.state).toBe('here');
+  });
+
+  test('a plan is refused when its person has lost the right since', async () => {
+    const item = site.items.atPath('img/b.png')!;
+    const request = { kind: 'move', itemIds: [item.id], folder: 'moved' };
+    const plan = (await (await served.ask('POST', '/api/plans', request, as('editor'))).json()) as {
+      id: string;
+    };
+    const steward = site.people.byName('Ottilie')!;
+    const { id } = site.people.byName('Ben')!;
+    site.access.change(id, { role: 'contributor' }, steward, { address: '', agent: '' });
+    const answer = await served.ask('POST', `/api/plans/${plan.id}/apply`, {}, as('editor'));
+    expect([answer.status, (await said(answer)).code]).toEqual([403, 'forbidden']);
+    expect(site.items.atPath('img/b.png')).toBeDefined();
+    site.access.change(id, { role: 'editor' }, steward, { address: '', agent: '' });
+    cookies.editor = cookieOf(await signIn('Ben'));
+  });
+});
+
+test('whose access has ended is out at once, also of the stream of events', async () => {
+  const { id } = site.people.byName('Piet')!;
+  const cookie = { Cookie: cookieOf(await signIn('Piet')) };
+  const stream = await served.ask('GET', '/api/events', undefined, cookie);
+  expect(stream.status).toBe(200);
+  const heard = stream.text();
+  const steward = site.people.byName('Ottilie')!;
+  site.access.change(id, { ended: true }, steward, { address: '', agent: '' });
+  expect(await heard).toContain('event: people');
+  expect((await served.ask('GET', '/api/site', undefined, cookie)).status).toBe(401);
+  site.access.change(id, { ended: false }, steward, { address: '', agent: '' });
+});
+
+test('a stream of events tells a window that its person may do other things now', async () => {
+  const cookie = { Cookie: cookieOf(await signIn('Ben')) };
+  const rights = async () =>
+    ((await (await served.ask('GET', '/api/site', undefined, cookie)).json()) as { rights: Right[] }).rights;
+  expect(await rights()).toContain('clean');
+  const { id } = site.people.byName('Ben')!;
+  const steward = site.people.byName('Ottilie')!;
+  site.access.change(id, { role: 'reader' }, steward, { address: '', agent: '' });
+  expect(await rights()).toEqual(['sign-in', 'look', 'download']);
+  site.access.change(id, { role: 'editor' }, steward, { address: '', agent: '' });
+});
+
+test('the log of the server holds no password, no token and no link', async () => {
+  const { token } = site.access.linkFor(site.people.byName('Ines')!.id, site.people.byName('Ottilie')!, {
+    address: '',
+    agent: '',
+  });
+  await signIn('Ottilie', 'my very secret words');
+  await served.ask('POST', '/api/invitation/look', { token });
+  await served.ask('POST', '/api/invitation/use', { token, name: 'Ines', password: 'too short' });
+  const log = JSON.stringify(served.logged) + JSON.stringify(site.access.log.list(300));
+  for (const secret of ['my very secret words', token, 'too short', cookies.steward.split('=')[1]!])
+    expect(log).not.toContain(secret);
+  expect(Object.keys(RIGHTS)).toContain('people');
+});
+
+/** Requests that are right in form; that there is nothing to be done, or no such item, is told later than who may ask. */
+const REQUESTS: Partial<Record<keyof typeof KINDS_OF_PLAN, () => object>> = {
+  move: () => ({ kind: 'move', itemIds: [9999], folder: 'x' }),
+  'set-aside': () => ({ kind: 'set-aside', itemIds: [9999] }),
+  tag: () => ({ kind: 'tag', itemIds: [9999], add: ['x'], remove: [] }),
+  'keeping-days': () => ({ kind: 'keeping-days', days: 30 }),
+  'new-folder': () => ({ kind: 'new-folder', folder: 'x' }),
+  forget: () => ({ kind: 'forget', itemIds: [9999] }),
+  focal: () => ({ kind: 'focal', itemId: 9999, focal: { x: 0.5, y: 0.5 } }),
+  treatment: () => ({ kind: 'treatment', name: 'x', treatment: null }),
+  undo: () => ({ kind: 'undo', entryId: 9999 }),
+};

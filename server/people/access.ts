@@ -1,0 +1,263 @@
+import { isRole, may, ROLE_TEXTS, type Role } from '../../core/people/rights.ts';
+import { Fault } from '../fault.ts';
+import type { Events } from '../app/events.ts';
+import { AccessLog } from '../db/access-log.ts';
+import type { Db } from '../db/database.ts';
+import { Invitations } from '../db/invitations.ts';
+import { sameName, type People, type Person } from '../db/people.ts';
+import { Sessions, type Origin, type SessionRow } from '../db/sessions.ts';
+import { checkPassword, hashPassword, isPassword } from './passwords.ts';
+import { Slowing } from './slowing.ts';
+
+/** How long links work, in milliseconds: the first one, and those that a steward hands on. */
+const FIRST_LINK = 24 * 3600_000;
+const LINK = 7 * 24 * 3600_000;
+const LONGEST_NAME = 80;
+
+/** Somebody who is signed in. */
+export interface SignedIn {
+  person: Person;
+  session: SessionRow;
+  /** A new token, where the old one is worth nothing any more. */
+  token?: string;
+}
+
+interface Needs {
+  db: Db;
+  people: People;
+  events: Events;
+  now(): string;
+}
+
+/** The door of the application: who comes in, and who is let in by whom. All of it is told in the access log. */
+export class Access {
+  readonly sessions: Sessions;
+  readonly log: AccessLog;
+  private readonly invitations: Invitations;
+
+  constructor(
+    private readonly site: Needs,
+    clock: () => number = Date.now,
+    private readonly slowing = new Slowing(),
+  ) {
+    this.sessions = new Sessions(site.db, clock);
+    this.invitations = new Invitations(site.db, clock);
+    this.log = new AccessLog(site.db, () => site.now());
+  }
+
+  /** Whether a steward can sign in; before, only the first link leads in. */
+  get isSet(): boolean {
+    const { people } = this.site;
+    return people.rows().some((one) => one.endedAt === null && one.hasPassword && may(one.role, 'people'));
+  }
+
+  /** The link with which the first steward sets name and password. @returns what it holds */
+  firstLink(): string {
+    const { people } = this.site;
+    const steward = people.all().find((one) => may(one.role, 'people'));
+    const id = steward?.id ?? people.add('Steward', 'steward', this.site.now());
+    return this.invitations.make(id, this.site.now(), FIRST_LINK);
+  }
+
+  /**
+   * Wrong name or wrong password: both are told the same, after the same time.
+   * @throws Fault 'signed-out', 'slowed' @returns the token of a new session
+   */
+  async signIn(name: string, password: string, origin: Origin): Promise<{ person: Person; token: string }> {
+    const found = this.site.people.byName(name);
+    const key = found ? `person ${found.id}` : `name ${name.toLowerCase().slice(0, LONGEST_NAME)}`;
+    try {
+      await this.slowing.count(key, origin.address);
+    } catch (error) {
+      this.log.add('slowed', found?.id ?? null, origin);
+      throw error;
+    }
+    if (!(await isPassword(found?.password ?? null, password)) || !found) {
+      this.log.add('refused', found?.id ?? null, origin);
+      throw new Fault(
+        'signed-out',
+        'The name or the password is wrong.',
+        'Try again, or ask a steward for a new link.',
+      );
+    }
+    await this.slowing.forget(key, origin.address);
+    this.log.add('signed-in', found.id, origin);
+    return this.start(found.id, origin);
+  }
+
+  /** A new session for somebody who has shown who they are. */
+  start(personId: number, origin: Origin): { person: Person; token: string } {
+    const person = this.need(personId);
+    this.sessions.sweep();
+    return { person, token: this.sessions.start(person.id, person.role, origin) };
+  }
+
+  /** Who has this token; undefined: nobody any more. */
+  who(token: string): SignedIn | undefined {
+    const session = this.sessions.find(token);
+    const person = session && this.site.people.get(session.personId);
+    if (!person) return undefined;
+    this.sessions.seen(session);
+    if (session.role === person.role) return { person, session };
+    return { person, session, token: this.sessions.renew(session.id, person.role) };
+  }
+
+  /** Ends a session of somebody. */
+  signOut({ person, session }: SignedIn, origin: Origin): void {
+    this.sessions.end(session.id, person.id);
+    this.log.add('signed-out', person.id, origin);
+    this.site.events.emit('people');
+  }
+
+  /** Somebody else, or the same person anew, has signed in in its place. */
+  leave(session: SessionRow): void {
+    this.sessions.end(session.id, session.personId);
+    this.site.events.emit('people');
+  }
+
+  endSession(person: Person, id: number, origin: Origin): void {
+    this.sessions.end(id, person.id);
+    this.log.add('session-ended', person.id, origin);
+    this.site.events.emit('people');
+  }
+
+  /** Another password; all other sessions of the person end. @throws Fault */
+  async changePassword(
+    { person, session }: { person: Person; session: SessionRow },
+    current: string,
+    next: string,
+    origin: Origin,
+  ): Promise<void> {
+    await this.slowing.count(`person ${person.id}`, origin.address);
+    if (!(await isPassword(this.site.people.password(person.id), current)))
+      throw new Fault('forbidden', 'The current password is wrong.', 'Nothing was changed. Try again.');
+    await this.slowing.forget(`person ${person.id}`, origin.address);
+    checkPassword(next, person.name);
+    const hash = await hashPassword(next);
+    this.site.db.write(() => {
+      this.site.people.setPassword(person.id, hash);
+      this.sessions.endAll(person.id, session.id);
+      this.log.add('password-set', person.id, origin);
+    });
+    this.site.events.emit('people');
+  }
+
+  /** Whose a link is. @throws Fault 'not-found' when it works no more */
+  invited(token: string, origin: Origin): Person {
+    const id = this.invitations.personOf(token);
+    const person = id === undefined ? undefined : this.site.people.get(id);
+    if (person) return person;
+    this.log.add('invitation-refused', null, origin);
+    throw new Fault(
+      'not-found',
+      'This link doesn’t work any more: it was used, is too old, or another one was made.',
+      'Ask a steward for a new one.',
+    );
+  }
+
+  /** Sets name and password by a link, which works no more then. @throws Fault @returns the token of a new session */
+  async accept(
+    { token, name, password }: { token: string; name: string; password: string },
+    origin: Origin,
+  ): Promise<{ person: Person; token: string }> {
+    const { id } = this.invited(token, origin);
+    const called = tidyName(name);
+    this.free(called, id);
+    checkPassword(password, called);
+    const hash = await hashPassword(password);
+    const started = this.site.db.write(() => {
+      // Somebody may have used it while the password was reckoned with.
+      this.invited(token, origin);
+      this.site.people.setName(id, called);
+      this.site.people.setPassword(id, hash);
+      this.invitations.used(id);
+      this.sessions.endAll(id);
+      this.log.add('invitation-used', id, origin);
+      return this.start(id, origin);
+    });
+    this.site.events.emit('people');
+    return started;
+  }
+
+  /** A new person, and a link for them. @throws Fault */
+  invite(name: string, role: string, by: Person, origin: Origin): { person: Person; token: string } {
+    const called = tidyName(name);
+    this.free(called);
+    return this.site.db.write(() => {
+      const id = this.site.people.add(called, roleOf(role), this.site.now());
+      return this.linkFor(id, by, origin);
+    });
+  }
+
+  /** A new link for somebody, who sets a new password with it. @throws Fault */
+  linkFor(id: number, by: Person, origin: Origin): { person: Person; token: string } {
+    const person = this.need(id);
+    const token = this.invitations.make(id, this.site.now(), LINK);
+    this.log.add('invited', id, { ...origin, byId: by.id });
+    return { person, token };
+  }
+
+  /** Another role, or the end of somebody's work here. Somebody is left who may invite others. @throws Fault */
+  change(id: number, to: { role: string } | { ended: boolean }, by: Person, origin: Origin): void {
+    const { people, db } = this.site;
+    const row = people.rows().find((one) => one.id === id);
+    if (!row) throw new Fault('not-found', 'There is no such person.', 'Reload the page.');
+    const wasSet = this.isSet;
+    db.write(() => {
+      const told = { ...origin, byId: by.id };
+      if ('role' in to) {
+        if (to.role === row.role) return;
+        people.setRole(id, roleOf(to.role));
+        this.log.add('role', id, { ...told, details: `${row.role} to ${to.role}` });
+      } else if (to.ended) {
+        people.end(id, this.site.now());
+        this.sessions.endAll(id);
+        this.invitations.used(id);
+        this.log.add('ended', id, told);
+      } else {
+        people.end(id, null);
+        this.log.add('returned', id, told);
+      }
+      // One who has no password yet is nobody who could.
+      if (wasSet ? !this.isSet : !people.all().some((one) => may(one.role, 'people')))
+        throw new Fault(
+          'clash',
+          'Nobody would be left who can invite people and set their roles.',
+          'Make somebody else a steward first.',
+        );
+    });
+    this.site.events.emit('people');
+  }
+
+  private need(id: number): Person {
+    const person = this.site.people.get(id);
+    if (!person) throw new Fault('not-found', 'There is no such person.', 'Reload the page.');
+    return person;
+  }
+
+  /** @throws Fault when somebody else has this name, or had it: the ledger must not mistake one for the other */
+  private free(name: string, but = 0): void {
+    if (this.site.people.rows().some((one) => one.id !== but && sameName(one.name, name)))
+      throw new Fault('clash', `There is a “${name}” already.`, 'Choose another name.');
+  }
+}
+
+function tidyName(name: string): string {
+  const tidy = name.normalize('NFC').replace(/\s+/g, ' ').trim();
+  if (tidy === '' || tidy.length > LONGEST_NAME || /\p{C}/u.test(tidy))
+    throw new Fault(
+      'bad-request',
+      `A name has 1 to ${LONGEST_NAME} characters and no control characters.`,
+      'Write another one.',
+    );
+  return tidy;
+}
+
+function roleOf(role: string): Role {
+  if (isRole(role)) return role;
+  throw new Fault(
+    'bad-request',
+    `There is no role “${role}”.`,
+    `Choose ${Object.keys(ROLE_TEXTS).join(', ')}.`,
+  );
+}

@@ -1,0 +1,173 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue';
+import type { AccessView, MemberView } from '../../../api/people.ts';
+import { ROLES, ROLE_TEXTS, type Role } from '../../../core/people/rights.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppDialog from '../../kit/AppDialog.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppOption from '../../kit/AppOption.ts';
+import AppSelect from '../../kit/AppSelect.vue';
+import AppTable, { type Column } from '../../kit/AppTable.vue';
+import { moment } from '../../parts/words.ts';
+import { useSite } from '../../stores/site.ts';
+import { accessText } from './access-text.ts';
+
+/** Who works here and what each may do; and who came in. For whoever answers for all. */
+const store = useSite();
+const COLUMNS: Column<MemberView>[] = [
+  { key: 'name', label: 'Name', minWidth: 180 },
+  { key: 'role', label: 'Role', width: 190 },
+  { key: 'state', label: 'Signed in', minWidth: 190 },
+  { key: 'acts', label: 'Acts', width: 250, silent: true },
+];
+const LOG: Column<AccessView>[] = [
+  { key: 'at', label: 'When', width: 170 },
+  { key: 'what', label: 'What', minWidth: 280 },
+  { key: 'address', label: 'From', width: 170 },
+];
+const members = ref<MemberView[]>([]);
+const log = ref<AccessView[]>([]);
+const name = ref('');
+const role = ref<Role>('contributor');
+const fault = ref('');
+/** A link is told once: only its hash is kept. */
+const link = ref<{ name: string; address: string }>();
+async function load() {
+  try {
+    [members.value, log.value] = await Promise.all([api.people(), api.accessLog()]);
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+onMounted(load);
+async function act(work: () => Promise<unknown>) {
+  fault.value = '';
+  try {
+    await work();
+    await store.load();
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+  if (store.may('people')) await load();
+}
+const tell = ({ person, token }: { person: { name: string }; token: string }) =>
+  (link.value = { name: person.name, address: `${location.origin}/welcome#${token}` });
+const invite = () =>
+  act(async () => {
+    tell(await api.invite(name.value, role.value));
+    name.value = '';
+  });
+const copied = ref(false);
+async function copy() {
+  await navigator.clipboard.writeText(link.value!.address);
+  copied.value = true;
+}
+const stateOf = (one: MemberView) =>
+  one.endedAt
+    ? `ended ${moment(one.endedAt)}`
+    : one.seenAt
+      ? `last seen ${moment(one.seenAt)}`
+      : one.hasPassword
+        ? 'not signed in'
+        : 'has no password yet';
+</script>
+
+<template>
+  <div class="surface">
+    <div class="head">
+      <h1>People and access</h1>
+      <p class="soft">Who may do what. Whoever ends stays in the ledger by name.</p>
+    </div>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <AppTable
+      label="People"
+      :rows="members"
+      :columns="COLUMNS"
+      :row-key="(one) => String(one.id)"
+      :row-class="(one) => (one.endedAt ? 'ended' : '')"
+    >
+      <template #role="{ row }">
+        <span v-if="row.endedAt">{{ row.role }}</span>
+        <label v-else
+          ><span class="hidden-words">Role of {{ row.name }}</span
+          ><AppSelect
+            :model-value="row.role"
+            :chars="13"
+            @change="act(() => api.changeMember(row.id, { role: $event as Role }))"
+            ><AppOption v-for="one in ROLES" :key="one" :value="one" :label="one" /></AppSelect
+        ></label>
+      </template>
+      <template #state="{ row }">{{ stateOf(row) }}</template>
+      <template #acts="{ row }">
+        <span v-if="row.endedAt" class="acts"
+          ><AppButton
+            look="link"
+            :aria-label="`Bring ${row.name} back`"
+            @click="act(() => api.changeMember(row.id, { ended: false }))"
+            >Bring back</AppButton
+          ></span
+        >
+        <span v-else class="acts"
+          ><AppButton
+            look="link"
+            :aria-label="`New link for ${row.name}`"
+            @click="act(async () => tell(await api.newLink(row.id)))"
+            >New link …</AppButton
+          ><AppButton
+            look="link"
+            :aria-label="`End access of ${row.name}`"
+            @click="act(() => api.changeMember(row.id, { ended: true }))"
+            >End access</AppButton
+          ></span
+        >
+      </template>
+    </AppTable>
+    <h2>Invite someone</h2>
+    <form class="form-row" @submit.prevent="invite">
+      <label>Name <AppInput v-model="name" :chars="24" maxlength="80" /></label>
+      <label
+        >Role
+        <AppSelect v-model="role" :chars="46"
+          ><AppOption v-for="one in ROLES" :key="one" :value="one" :label="`${one}: ${ROLE_TEXTS[one]}`" />
+        </AppSelect>
+      </label>
+      <AppButton look="main" type="submit" :disabled="!name.trim()">Make a link</AppButton>
+    </form>
+    <h2>Access log</h2>
+    <AppTable label="Access log" :rows="log" :columns="LOG" :row-key="(one) => String(one.id)">
+      <template #at="{ row }">{{ moment(row.at) }}</template>
+      <template #what="{ row }">{{ accessText(row) }}</template>
+    </AppTable>
+    <AppDialog
+      :model-value="link !== undefined"
+      title="A link to hand on"
+      width="560px"
+      @close="((link = undefined), (copied = false))"
+    >
+      <p>
+        With this link {{ link?.name }} sets a password. It works once, for seven days, and is shown only now.
+        Nothing is sent: hand it on yourself.
+      </p>
+      <p class="mono link">{{ link?.address }}</p>
+      <template #footer>
+        <span class="soft" role="status">{{ copied ? 'Copied.' : '' }}</span>
+        <AppButton look="main" @click="copy">Copy link</AppButton>
+      </template>
+    </AppDialog>
+  </div>
+</template>
+
+<style scoped>
+h2 {
+  padding: 22px 0 8px;
+}
+.acts {
+  display: flex;
+  gap: 14px;
+}
+.link {
+  padding: 10px 0;
+  overflow-wrap: anywhere;
+}
+</style>
