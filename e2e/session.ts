@@ -44,7 +44,7 @@ export class Session {
       await this.browser.picture(join(buildFolder(), `failed-${task.id}.png`));
       // The next test starts with an empty intake list all the same.
       const waiting = await fetch(`${this.server.address}/api/arrivals`).then(
-        async (answer) => ((await answer.json()) as { changed: { id: number }[] }).changed,
+        async (answer) => ((await answer.json()) as { changed?: { id: number }[] }).changed ?? [],
         () => [],
       );
       for (const { id } of waiting)

@@ -23,8 +23,8 @@ export type Role = (typeof ROLES)[number];
 export const ROLE_TEXTS: Record<Role, string> = {
   reader: 'looks and downloads',
   contributor: 'brings in files and describes them',
-  editor: 'also renames, moves, places and cleans up',
-  steward: 'also sets rules, invites people and deletes for good',
+  editor: 'brings in, describes, moves, places and cleans up',
+  steward: 'does everything, sets rules and invites people',
 };
 
 const READER: readonly Right[] = ['sign-in', 'look', 'download'];

@@ -252,7 +252,7 @@ const REQUESTS: Partial<Record<keyof typeof KINDS_OF_PLAN, () => object>> = {
   'keeping-days': () => ({ kind: 'keeping-days', days: 30 }),
   'new-folder': () => ({ kind: 'new-folder', folder: 'x' }),
   forget: () => ({ kind: 'forget', itemIds: [9999] }),
-  focal: () => ({ kind: 'focal', itemId: 9999, focal: { x: 0.5, y: 0.5 } }),
+  focal: () => ({ kind: 'focal', itemId: 9999, focal: '50 50', places: [] }),
   treatment: () => ({ kind: 'treatment', name: 'x', treatment: null }),
   undo: () => ({ kind: 'undo', entryId: 9999 }),
 };

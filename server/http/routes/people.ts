@@ -55,6 +55,7 @@ export const accountRoutes = ({ site, demo }: Services): Route[] => [
       if (!demo) throw new Fault('forbidden', 'This is no demo.', 'Sign in with your password.');
       if (!site.people.get(body.personId))
         throw new Fault('not-found', 'There is no such person.', 'Choose one from the list.');
+      site.access.log.add('signed-in', body.personId, originOf(ctx));
       return signedIn({ site }, ctx, site.access.start(body.personId, originOf(ctx)));
     },
   }),

@@ -135,7 +135,8 @@ const stateOf = (one: MemberView) =>
       <AppButton look="main" type="submit" :disabled="!name.trim()">Make a link</AppButton>
     </form>
     <h2>Access log</h2>
-    <AppTable label="Access log" :rows="log" :columns="LOG" :row-key="(one) => String(one.id)">
+    <p v-if="!log.length" class="soft">Nobody has signed in yet.</p>
+    <AppTable v-else label="Access log" :rows="log" :columns="LOG" :row-key="(one) => String(one.id)">
       <template #at="{ row }">{{ moment(row.at) }}</template>
       <template #what="{ row }">{{ accessText(row) }}</template>
     </AppTable>
@@ -161,6 +162,9 @@ const stateOf = (one: MemberView) =>
 <style scoped>
 h2 {
   padding: 22px 0 8px;
+}
+.surface :deep(.el-table td.el-table__cell) {
+  vertical-align: middle;
 }
 .acts {
   display: flex;

@@ -1,0 +1,164 @@
+import { existsSync } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { beforeAll, expect, test } from 'vitest';
+import { besideSite } from '../server/files/data-folder.ts';
+import { By, type Browser } from './browser.ts';
+import { Session } from './session.ts';
+
+/** Nobody is anybody without signing in: the first link, the steward's invitations, what each role sees. */
+const session = new Session('people', () => Promise.resolve(['--asked']));
+let browser: Browser;
+beforeAll(() => {
+  ({ browser } = session);
+});
+const PASSWORD = 'peat tea at nine';
+const address = async () => (await browser.driver.getCurrentUrl()).replace(session.server.address, '');
+const at = (path: string) => browser.driver.wait(async () => (await address()) === path, 10_000, path);
+async function signIn(name: string, password = PASSWORD): Promise<void> {
+  await browser.fill('Name', name);
+  await browser.fill('Password', password);
+  await browser.press(Key.ENTER);
+}
+async function signOut(): Promise<void> {
+  await browser.click('Signed in as');
+  await browser.click('Sign out');
+  await browser.text('Sign in');
+}
+/** Asked by the window itself, with all that its person has. */
+const asked = (method: string, path: string, body: unknown) =>
+  browser.driver.executeAsyncScript<{ status: number; text: string }>(
+    `const [method, path, body, done] = arguments;
+     fetch(path, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+       .then(async (answer) => done({ status: answer.status, text: await answer.text() }));`,
+    method,
+    path,
+    body,
+  );
+
+let invitation = '';
+
+test('the printed link makes the first steward; it lies where only the server’s user reads it, and works once', async () => {
+  const link = /(\/welcome#\S+)/.exec(session.server.said())![1]!;
+  const kept = join(besideSite(session.root), 'first-link.txt');
+  expect((await stat(kept)).mode & 0o777).toBe(0o600);
+  await session.go('/library');
+  await at('/sign-in?back=/library');
+  await browser.text('Nobody has set a password yet.');
+  await session.go(link);
+  await browser.text('You come in as a steward.');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.fill('Your name', 'Ottilie Marrow');
+  await browser.fill('Password, at least 12 characters', 'aaaaaaaaaaaa');
+  await browser.fill('The same password again', 'aaaaaaaaaaaa');
+  await browser.click('Set the password');
+  await browser.text('Many people use this password');
+  await browser.fill('Password, at least 12 characters', PASSWORD);
+  await browser.fill('The same password again', `${PASSWORD}!`);
+  await browser.click('Set the password');
+  await browser.text('The two passwords differ.');
+  await browser.fill('The same password again', PASSWORD);
+  await browser.click('Set the password');
+  await browser.text('Ottilie Marrow, steward');
+  await browser.driver.wait(() => Promise.resolve(!existsSync(kept)), 5000, 'the kept link to be gone');
+  await session.go(link);
+  await browser.text('This link doesn’t work any more');
+});
+
+test('the steward invites somebody by a link that is shown once', async () => {
+  await session.go('/people');
+  await browser.text('People and access');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  const form = await browser.see(By.css('main form'), 'the form');
+  await (await form.findElement(By.css('input'))).sendKeys('Ines Cobbledale');
+  await browser.click('Make a link');
+  await browser.text('A link to hand on');
+  invitation = /\/welcome#\S+/.exec(await (await browser.see(By.css('p.link'), 'the link')).getText())![0];
+  await browser.press(Key.ESCAPE);
+  await session.alone();
+  await browser.text('Ottilie Marrow made a link for Ines Cobbledale');
+  await browser.text('has no password yet');
+  expect(await browser.screen()).not.toContain(invitation);
+  await signOut();
+  await session.go('/people');
+  await at('/sign-in?back=/people');
+});
+
+test('a wrong password is told without saying what was wrong; the right one leads to where one wanted to go', async () => {
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await signIn('Ottilie Marrow', 'not the password');
+  await browser.text('The name or the password is wrong.');
+  await signIn('Nobody at all', 'not the password');
+  await browser.text('The name or the password is wrong.');
+  await signIn('ottilie marrow');
+  await at('/people');
+  await browser.text('Ottilie Marrow was refused: wrong name or password');
+  await browser.text('Somebody with an unknown name was refused');
+  await signOut();
+});
+
+test('a contributor sees what contributors do, and is refused the rest by the server too', async () => {
+  await session.go(invitation);
+  await browser.text('You come in as a contributor.');
+  await browser.fill('Password, at least 12 characters', PASSWORD);
+  await browser.fill('The same password again', PASSWORD);
+  await browser.click('Set the password');
+  await browser.text('Ines Cobbledale, contributor');
+  const rail = await (await browser.see(By.css('nav[aria-label="Sections"]'), 'the rail')).getText();
+  expect(rail).toContain('Intake');
+  expect(rail).not.toContain('Upkeep');
+  await browser.click('Signed in as');
+  await browser.text('Your account');
+  expect(await browser.screen()).not.toContain('People and access');
+  await browser.press(Key.ESCAPE);
+  const answer = await asked('POST', '/api/plans', { kind: 'move', itemIds: [1], folder: 'x' });
+  expect(answer.status).toBe(403);
+  expect(answer.text).toContain(
+    'As a contributor you can’t do this: rename, move and copy items and folders.',
+  );
+  expect(answer.text).toContain('Ask an editor or a steward.');
+});
+
+test('what changes for somebody shows in their open window; whose access ends sees the door', async () => {
+  // Another browser, as the steward has one.
+  const { Browser: Another } = await import('./browser.ts');
+  const second = await Another.start();
+  try {
+    await second.open(`${session.server.address}/people`);
+    await second.fill('Name', 'Ottilie Marrow');
+    await second.fill('Password', PASSWORD);
+    await second.press(Key.ENTER);
+    await second.text('People and access');
+    await second.choose('Role of Ines Cobbledale', 'editor');
+    await browser.text('Ines Cobbledale, editor');
+    await browser.text('Upkeep');
+    await second.click('End access of Ines Cobbledale');
+    await browser.text('Sign in');
+    await second.text('Ottilie Marrow ended the access of Ines Cobbledale');
+    // Nobody would be left.
+    await second.click('End access of Ottilie Marrow');
+    await second.text('Nobody would be left who can invite people');
+    await second.click('Bring Ines Cobbledale back');
+    await second.choose('Role of Ines Cobbledale', 'reader');
+    await second.text('from editor to reader');
+  } finally {
+    await second.stop();
+  }
+});
+
+test('another password ends the sessions elsewhere', async () => {
+  await session.go('/account');
+  await signIn('Ines Cobbledale');
+  await browser.text('Where you are signed in');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.fill('Current password', PASSWORD);
+  await browser.fill('New password, at least 12 characters', 'bramble juice at ten');
+  await browser.click('Change password');
+  await browser.text('Your password is changed.');
+  await signOut();
+  await signIn('Ines Cobbledale');
+  await browser.text('The name or the password is wrong.');
+  await signIn('Ines Cobbledale', 'bramble juice at ten');
+  await browser.text('Ines Cobbledale, reader');
+});
