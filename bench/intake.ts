@@ -42,7 +42,13 @@ export async function benchIntake(
   const { port } = server.address() as AddressInfo;
   server.on(
     'request',
-    createApp({ site, log, servedAt: 'http://127.0.0.1:1', hosts: [`127.0.0.1:${port}`] }).callback(),
+    createApp({
+      site,
+      log,
+      servedAt: 'http://127.0.0.1:1',
+      hosts: [`127.0.0.1:${port}`],
+      demo: true,
+    }).callback(),
   );
   // Block by block in turn, so that both see the same moods of the machine.
   const delay = monitorEventLoopDelay({ resolution: 5 });

@@ -98,6 +98,7 @@ export async function open(size: number, recounts = false): Promise<Bench> {
   const { port } = server.address() as AddressInfo;
   hosts.push(`127.0.0.1:${port}`);
   const answer = createApp({
+    demo: true,
     site,
     log: pino({ level: 'silent' }),
     servedAt: 'http://127.0.0.1:1',

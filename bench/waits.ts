@@ -27,6 +27,7 @@ export async function benchWaits(say: (text: string) => void, size: number): Pro
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const host = `127.0.0.1:${(server.address() as AddressInfo).port}`;
   const answer = createApp({
+    demo: true,
     site,
     log: pino({ level: 'silent' }),
     servedAt: 'http://127.0.0.1:1',

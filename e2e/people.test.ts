@@ -162,3 +162,30 @@ test('another password ends the sessions elsewhere', async () => {
   await signIn('Ines Cobbledale', 'bramble juice at ten');
   await browser.text('Ines Cobbledale, reader');
 });
+
+test('a reader reads: fields are off and say who may write, acts are not there', async () => {
+  await session.go('/library?folder=images/dome&where=name:dome-dusk');
+  await browser.click('dome-dusk.jpg');
+  await browser.text('Only a contributor, an editor or a steward can change this.');
+  expect(await (await browser.field('Title')).isEnabled()).toBe(false);
+  expect(await session.faultsOfAccess()).toEqual([]);
+  const screen = await browser.screen();
+  for (const act of [
+    'Move or rename',
+    'Replace …',
+    'Edit image',
+    'New folder',
+    'Folder rules',
+    'Intake',
+    'Upkeep',
+  ])
+    expect(screen, act).not.toContain(act);
+  expect(screen).toContain('Download');
+  // Its keys do nothing either.
+  await browser.driver.executeScript('document.activeElement.blur()');
+  await browser.press('b');
+  await browser.press('n');
+  await browser.driver.sleep(400);
+  expect(await address()).toContain('/library');
+  expect(await browser.screen()).not.toContain('New name');
+});

@@ -9,7 +9,8 @@ const open = ref(false);
 const route = useRoute();
 type Keys = [string, string][];
 const act = ({ key, words }: OfferedAct): [string, string] => [key, words.replace(' …', '').toLowerCase()];
-const one = offered(1, 0);
+const anyone = () => true;
+const one = offered(1, 0, anyone);
 const KEYS: Record<string, [string, Keys][]> = {
   library: [
     [
@@ -28,7 +29,10 @@ const KEYS: Record<string, [string, Keys][]> = {
     ],
     [
       'With the tray, or the current item if the tray is empty',
-      [...[...one.first, ...one.more, offered(2, 0).first[0]!].map(act), ['R', 'Restore (set-aside items)']],
+      [
+        ...[...one.first, ...one.more, offered(2, 0, anyone).first[0]!].map(act),
+        ['R', 'Restore (set-aside items)'],
+      ],
     ],
     [
       'Folders',

@@ -16,6 +16,7 @@ import { useRouter } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
+import { useSite } from '../stores/site.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
@@ -28,6 +29,7 @@ const ReplaceDialog = laterPart(() => import('./ReplaceDialog.vue'));
 const props = defineProps<{ detail: ItemDetail; served: string }>();
 const emit = defineEmits<{ look: []; rename: [] }>();
 const plan = usePlan();
+const site = useSite();
 const router = useRouter();
 const here = computed(() => props.detail.item.state === 'here');
 const item = computed(() => props.detail.item);
@@ -93,20 +95,20 @@ const places = computed(() =>
       </AppButton>
       <template v-if="here">
         <AppButton
-          v-if="item.kind === 'image' && item.mime !== 'image/svg+xml'"
+          v-if="item.kind === 'image' && site.may('clean')"
           look="tool"
           title="Crop, straighten, lighten, resize (B)"
           @click="router.push({ name: 'edit', params: { id: item.id } })"
           ><PhCrop :size="20" />Edit image
         </AppButton>
-        <AppButton look="tool" title="Move or rename (N)" @click="emit('rename')"
+        <AppButton v-if="site.may('organise')" look="tool" title="Move or rename (N)" @click="emit('rename')"
           ><PhCursorText :size="20" />Move or rename …
         </AppButton>
-        <AppButton look="tool" title="Replace the file" @click="replacing = true"
+        <AppButton v-if="site.may('clean')" look="tool" title="Replace the file" @click="replacing = true"
           ><PhSwap :size="20" />Replace …
         </AppButton>
         <AppButton
-          v-if="item.kind === 'image'"
+          v-if="item.kind === 'image' && site.may('place')"
           look="tool"
           title="Choose what must stay visible when it is cropped"
           @click="focusing = true"

@@ -76,9 +76,9 @@ function onKey(event: KeyboardEvent) {
   }
   if (event.ctrlKey || event.metaKey || event.altKey || at.closest?.('input, textarea, select')) return;
   if (event.key === 'a') void copyAddress();
-  if (event.key === 'b' && item.value?.state === 'here' && item.value.kind === 'image')
+  if (event.key === 'b' && item.value?.state === 'here' && item.value.kind === 'image' && site.may('clean'))
     void router.push({ name: 'edit', params: { id: item.value.id } });
-  if (event.key === 'n' && item.value?.state === 'here') {
+  if (event.key === 'n' && item.value?.state === 'here' && site.may('organise')) {
     event.preventDefault();
     moving.value = true;
   }
@@ -157,7 +157,7 @@ useEventListener('keydown', onKey);
           @close="moving = false"
         />
         <AppButton
-          v-if="item.state === 'aside'"
+          v-if="item.state === 'aside' && site.may('clean')"
           @click="plan.propose({ kind: 'restore', itemIds: [item.id] })"
         >
           Restore …

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { usePlan } from '../stores/plan.ts';
 import { usePreparing } from '../stores/preparing.ts';
+import { useSite } from '../stores/site.ts';
 import { useTray, type TrayAct } from '../stores/tray.ts';
 import ItemPicture from './ItemPicture.vue';
 import { offered } from './tray-acts.ts';
@@ -15,6 +16,7 @@ const LookCloser = laterPart(() => import('./LookCloser.vue'));
 const TrayActs = laterPart(() => import('./TrayActs.vue'));
 
 const tray = useTray();
+const site = useSite();
 const plan = usePlan();
 const router = useRouter();
 /** Two to four that are looked at side by side. */
@@ -22,7 +24,7 @@ const compared = ref<number[]>();
 const preparing = usePreparing();
 const bar = ref<HTMLElement>();
 
-const acts = computed(() => offered(tray.size, tray.aside));
+const acts = computed(() => offered(tray.size, tray.aside, site.may));
 const dialog = computed(() => {
   const { act } = tray;
   return act === 'tags' ||

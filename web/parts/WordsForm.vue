@@ -2,7 +2,9 @@
 import { computed, onMounted, ref, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
 import { FIELD_NAMES, TEXT_FIELDS, type OwnField } from '../../core/describe/fields.ts';
+import { whoMay } from '../../core/people/rights.ts';
 import { api } from '../api/client.ts';
+import { useSite } from '../stores/site.ts';
 import WordField from './WordField.vue';
 import { useWords } from './useWords.ts';
 import AppButton from '../kit/AppButton.vue';
@@ -12,6 +14,7 @@ import AppInput from '../kit/AppInput.vue';
 import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
 import AppTags from '../kit/AppTags.vue';
+import AppForm from '../kit/AppForm.vue';
 import AppFold from '../kit/AppFold.vue';
 import { laterPart } from '../kit/later.ts';
 
@@ -40,6 +43,9 @@ function setOwn(field: string, value: string) {
   const { [field]: _before, ...rest } = words.own;
   words.own = value === '' ? rest : { ...rest, [field]: value };
 }
+/** Others read it. */
+const site = useSite();
+const mayWrite = computed(() => site.may('describe'));
 const isPicture = computed(() => props.item.kind === 'image');
 
 /** What someone else wrote where it differs from what stands here. */
@@ -68,7 +74,8 @@ function setDecorative(yes: boolean) {
 </script>
 
 <template>
-  <form class="words" @submit.prevent="save()">
+  <AppForm class="words" :disabled="!mayWrite" @submit.prevent="save()">
+    <p v-if="!mayWrite" class="soft">Only {{ whoMay('describe') }} can change this.</p>
     <p class="state" role="status" :class="{ losing: fault }">{{ state }}</p>
     <div v-if="fault && !theirs" class="note losing" role="alert">
       {{ fault }}
@@ -160,7 +167,7 @@ function setDecorative(yes: boolean) {
         @save="save()"
       />
     </AppFold>
-  </form>
+  </AppForm>
 </template>
 
 <style scoped>

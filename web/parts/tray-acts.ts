@@ -1,3 +1,4 @@
+import type { Right } from '../../core/people/rights.ts';
 import type { TrayAct } from '../stores/tray.ts';
 
 export interface OfferedAct {
@@ -6,33 +7,46 @@ export interface OfferedAct {
   /** The letter that starts it, from its own words where it is free. */
   key: string;
   losing?: boolean;
+  /** Who may not do this is not offered it. */
+  right: Right;
 }
 
 const ACTS: Record<TrayAct, OfferedAct> = {
-  compare: { act: 'compare', words: 'Compare', key: '=' },
-  tags: { act: 'tags', words: 'Tags …', key: 'T' },
-  prepare: { act: 'prepare', words: 'Prepare images …', key: 'P' },
-  words: { act: 'words', words: 'Edit fields …', key: 'W' },
-  embed: { act: 'embed', words: 'Write metadata into files …', key: 'I' },
-  sidecars: { act: 'sidecars', words: 'Write XMP sidecar files …', key: 'X' },
-  names: { act: 'names', words: 'Rename …', key: 'N' },
-  move: { act: 'move', words: 'Move …', key: 'M' },
-  copy: { act: 'copy', words: 'Copy to a folder …', key: 'C' },
-  duplicate: { act: 'duplicate', words: 'Duplicate …', key: 'D' },
-  owner: { act: 'owner', words: 'Assign to …', key: 'G' },
-  family: { act: 'family', words: 'Group as sizes of one image …', key: 'F' },
-  addresses: { act: 'addresses', words: 'Copy addresses …', key: 'A' },
-  download: { act: 'download', words: 'Download the file', key: 'O' },
-  export: { act: 'export', words: 'Export', key: 'E' },
-  restore: { act: 'restore', words: 'Restore …', key: 'R' },
-  aside: { act: 'aside', words: 'Set aside …', key: 'S', losing: true },
+  compare: { act: 'compare', words: 'Compare', key: '=', right: 'look' },
+  tags: { act: 'tags', words: 'Tags …', key: 'T', right: 'describe' },
+  prepare: { act: 'prepare', words: 'Prepare images …', key: 'P', right: 'clean' },
+  words: { act: 'words', words: 'Edit fields …', key: 'W', right: 'describe' },
+  embed: { act: 'embed', words: 'Write metadata into files …', key: 'I', right: 'describe' },
+  sidecars: { act: 'sidecars', words: 'Write XMP sidecar files …', key: 'X', right: 'describe' },
+  names: { act: 'names', words: 'Rename …', key: 'N', right: 'organise' },
+  move: { act: 'move', words: 'Move …', key: 'M', right: 'organise' },
+  copy: { act: 'copy', words: 'Copy to a folder …', key: 'C', right: 'organise' },
+  duplicate: { act: 'duplicate', words: 'Duplicate …', key: 'D', right: 'organise' },
+  owner: { act: 'owner', words: 'Assign to …', key: 'G', right: 'describe' },
+  family: { act: 'family', words: 'Group as sizes of one image …', key: 'F', right: 'organise' },
+  addresses: { act: 'addresses', words: 'Copy addresses …', key: 'A', right: 'look' },
+  download: { act: 'download', words: 'Download the file', key: 'O', right: 'download' },
+  export: { act: 'export', words: 'Export', key: 'E', right: 'download' },
+  restore: { act: 'restore', words: 'Restore …', key: 'R', right: 'clean' },
+  aside: { act: 'aside', words: 'Set aside …', key: 'S', right: 'clean', losing: true },
 };
 
 /** More are no sizes of one image. */
 const MOST_SIZES = 50;
 
-/** What can be done with so many items, of which some are set aside: in sight, and behind one more step. */
-export function offered(size: number, aside: number): { first: OfferedAct[]; more: OfferedAct[] } {
+interface Offered {
+  first: OfferedAct[];
+  more: OfferedAct[];
+}
+
+/** What a person can do with so many items, of which some are set aside: in sight, and behind one more step. */
+export function offered(size: number, aside: number, may: (right: Right) => boolean): Offered {
+  const { first, more } = offeredToAll(size, aside);
+  const allowed = (acts: OfferedAct[]) => acts.filter(({ right }) => may(right));
+  return { first: allowed(first), more: allowed(more) };
+}
+
+function offeredToAll(size: number, aside: number): Offered {
   const compare = size >= 2 && size <= 4 ? [ACTS.compare] : [];
   const download = size === 1 ? [ACTS.download] : [];
   if (size > 0 && aside === size)
@@ -57,7 +71,12 @@ export function offered(size: number, aside: number): { first: OfferedAct[]; mor
 }
 
 /** The act that a key starts, if it can be done now. */
-export function actOfKey(key: string, size: number, aside: number): TrayAct | undefined {
-  const { first, more } = offered(size, aside);
+export function actOfKey(
+  key: string,
+  size: number,
+  aside: number,
+  may: (right: Right) => boolean,
+): TrayAct | undefined {
+  const { first, more } = offered(size, aside, may);
   return [...first, ...more].find((one) => one.key === key.toUpperCase())?.act;
 }

@@ -78,7 +78,7 @@ async function show(id: number) {
         <span v-if="entry.undoneBy" class="soft">undone</span>
         <span v-else-if="entry.kind === 'empty'" class="soft">can’t be undone</span>
         <AppButton
-          v-else
+          v-else-if="site.may('describe')"
           look="link"
           :aria-label="`${entry.undoes ? 'Redo' : 'Undo'}: ${entry.title}`"
           @click="plan.propose({ kind: 'undo', entryId: entry.id })"

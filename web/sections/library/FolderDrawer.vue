@@ -9,6 +9,7 @@ import { cleanName, folderNameFaults, NAME_FAULT_TEXTS } from '../../../core/add
 import { baseName, folderOf, isWithin, joinPath } from '../../../core/address/path.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
+import type { Right } from '../../../core/people/rights.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { usePreparing } from '../../stores/preparing.ts';
 import { useSite } from '../../stores/site.ts';
@@ -155,9 +156,17 @@ const ACTS = {
   drop: 'Delete empty folder …',
 };
 type Act = keyof typeof ACTS;
+const RIGHT_OF: Record<Act, Right> = {
+  new: 'organise',
+  address: 'organise',
+  prepare: 'clean',
+  rules: 'settings',
+  drop: 'organise',
+};
 /** What can be done with a folder: below the tree for the one that is shown, by right click for any. */
 const actsOn = (folder: string) =>
   (Object.keys(ACTS) as Act[])
+    .filter((key) => site.may(RIGHT_OF[key]))
     .filter((key) => (key === 'address' ? folder !== '' : key === 'drop' ? emptyOf(folder) : true))
     .map((key) => ({ key, label: ACTS[key], danger: key === 'drop' }));
 function act(key: Act, folder: string) {
@@ -319,7 +328,12 @@ const query = (folder: string) => ({
         <AppButton look="link" @click="writing = undefined">Cancel</AppButton>
       </span>
     </form>
-    <div v-else-if="!byTag && !off" class="acts-on" role="group" aria-label="Folder actions">
+    <div
+      v-else-if="!byTag && !off && actsOn(current).length"
+      class="acts-on"
+      role="group"
+      aria-label="Folder actions"
+    >
       <AppButton
         v-for="one in actsOn(current)"
         :key="one.key"

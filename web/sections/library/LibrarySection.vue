@@ -149,12 +149,17 @@ function onKey(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey || busyElsewhere(event.target)) return;
   if ('abn'.includes(event.key) && focused.value !== undefined) return; // The open record's own keys.
   const id = current();
-  if (event.key === 'b' && id !== undefined && items.get(id)?.kind === 'image') {
+  if (event.key === 'b' && id !== undefined && items.get(id)?.kind === 'image' && site.may('clean')) {
     event.preventDefault();
     return void router.push({ name: 'edit', params: { id } });
   }
   const alone = tray.size === 0 && id !== undefined;
-  const act = actOfKey(event.key, alone ? 1 : tray.size, alone && part('state') === 'aside' ? 1 : tray.aside);
+  const act = actOfKey(
+    event.key,
+    alone ? 1 : tray.size,
+    alone && part('state') === 'aside' ? 1 : tray.aside,
+    site.may,
+  );
   if (!act || (tray.size === 0 && !alone)) return;
   event.preventDefault();
   if (alone) tray.add([id]);
@@ -191,7 +196,7 @@ const menuItems = computed(() => {
   const inTray = tray.has(id);
   const whole = inTray && tray.size > 1;
   const aside = part('state') === 'aside';
-  const { first, more } = offered(whole ? tray.size : 1, whole ? tray.aside : aside ? 1 : 0);
+  const { first, more } = offered(whole ? tray.size : 1, whole ? tray.aside : aside ? 1 : 0, site.may);
   // The tray stays as it is: what is done with one item alone waits until it is empty or holds nothing else.
   const acts = tray.size === 0 || inTray ? [...first, ...more] : [];
   return [
@@ -199,7 +204,7 @@ const menuItems = computed(() => {
     { key: 'look', label: 'Look closer', keys: 'L' },
     ...(items.get(id)?.kind === 'image'
       ? [
-          { key: 'edit', label: 'Edit image', keys: 'B' },
+          ...(site.may('clean') ? [{ key: 'edit', label: 'Edit image', keys: 'B' }] : []),
           { key: 'like', label: 'Find similar' },
         ]
       : []),

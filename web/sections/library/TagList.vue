@@ -166,7 +166,11 @@ const ACTS = {
 };
 type Act = keyof typeof ACTS;
 /** The same below the tag that is shown, and by right click for any. */
-const acts = (Object.keys(ACTS) as Act[]).map((key) => ({ key, label: ACTS[key], danger: key === 'drop' }));
+const acts = computed(() =>
+  site.may('describe')
+    ? (Object.keys(ACTS) as Act[]).map((key) => ({ key, label: ACTS[key], danger: key === 'drop' }))
+    : [],
+);
 function act(key: Act, tag: string) {
   if (key === 'drop') void become(tag, null);
   else void write(key, tag);

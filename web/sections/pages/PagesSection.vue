@@ -82,7 +82,8 @@ watch(
     try {
       const next = now ? await api.page(now) : undefined;
       if (mine !== asked) return;
-      detail.value = next;
+      // Who may place nothing only looks.
+      detail.value = next && { ...next, editable: next.editable && site.may('place') };
       if (next && now !== before?.[0] && route.query['spot'] !== undefined) {
         const start = Number(route.query['spot']);
         chosen.value = next.shown.find((one) => one.page === now && one.start === start)?.at;
@@ -195,7 +196,7 @@ function act(key: string): boolean {
   else if (key === 'h' && detail.value.editable) placing.value = 'background';
   else if (key === 'b' && !route.query['item']) {
     const one = detail.value.shown.find((one) => one.at === chosen.value && one.kind === 'image');
-    if (one) void router.push({ name: 'edit', params: { id: one.itemId } });
+    if (one && site.may('clean')) void router.push({ name: 'edit', params: { id: one.itemId } });
   } else if (key === 'e' && detail.value.editable) {
     const one = detail.value.shown.find((one) => one.at === chosen.value && one.page === path.value);
     if (one) edited.value = one;
@@ -227,8 +228,12 @@ useEventListener('keydown', onKey);
             count(totals.broken, 'broken reference')
           }}</AppButton>, {{ count(totals.missing, 'image') }} without alt
         </p>
-        <AppButton look="link" class="laid" @click="living = true">Live site …</AppButton>
-        <AppButton look="link" class="laid" @click="laying = true">Site folders …</AppButton>
+        <AppButton v-if="site.may('settings')" look="link" class="laid" @click="living = true"
+          >Live site …</AppButton
+        >
+        <AppButton v-if="site.may('settings')" look="link" class="laid" @click="laying = true"
+          >Site folders …</AppButton
+        >
         <GuessedRoot />
       </div>
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>

@@ -5,6 +5,7 @@ import type { PageDetail, ShownView } from '../../../api/pages.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import { count, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
 import { inOrder, type Measured } from './look.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppMenu from '../../kit/AppMenu.vue';
@@ -27,6 +28,7 @@ const emit = defineEmits<{
 
 const plan = usePlan();
 const router = useRouter();
+const site = useSite();
 /** Places that are an element of their own on the page: they are edited, moved and taken off. */
 const OWN = /^(?:img|picture|video|audio|a|iframe|object|embed|md) /;
 const isOwn = (shown: ShownView) =>
@@ -60,11 +62,11 @@ function actsOn(shown: ShownView): { key: Act; label: string; danger: boolean }[
     focus: editable && shown.place === 'img src',
     up: own,
     down: own,
-    fit: wideOf(shown) !== undefined,
+    fit: wideOf(shown) !== undefined && site.may('place'),
     take: own || (editable && shown.place === 'css url()'),
-    bench: shown.kind === 'image',
+    bench: shown.kind === 'image' && site.may('clean'),
     record: true,
-    tidy: Boolean(shown.untidy),
+    tidy: Boolean(shown.untidy) && site.may('place'),
   };
   return (Object.keys(ACTS) as Act[])
     .filter((key) => can[key])
