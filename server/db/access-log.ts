@@ -26,6 +26,9 @@ export interface AccessRow {
   details: string;
 }
 
+/** So many lines are kept: whoever is not let in must not fill the disk. */
+const KEPT = 100_000;
+
 /** Who came in, who did not, and what was changed about people: only ever added to. */
 export class AccessLog {
   constructor(
@@ -38,7 +41,7 @@ export class AccessLog {
     personId: number | null,
     { byId = null, address = '', details = '' }: { byId?: number | null; address?: string; details?: string },
   ): void {
-    this.db.run(
+    const { lastInsertRowid } = this.db.run(
       'insert into access_log (at, what, person_id, by_id, address, details) values (?, ?, ?, ?, ?, ?)',
       this.now(),
       what,
@@ -47,6 +50,7 @@ export class AccessLog {
       address,
       details,
     );
+    this.db.run('delete from access_log where id <= ?', Number(lastInsertRowid) - KEPT);
   }
 
   /** The latest first. */

@@ -85,7 +85,7 @@ export async function tidyCookies(ctx: Context, next: Next): Promise<void> {
     throw new Fault(
       'bad-request',
       'Cookies that another page has set for this address were in the way, so they were cleared.',
-      'Reload the page, and choose who you are.',
+      'Reload the page, and sign in again.',
     );
   }
   await next();
