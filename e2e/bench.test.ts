@@ -252,8 +252,6 @@ test('a drawing is saved as an image, larger than it is drawn; nothing else is o
 
 test('looked at closely: before and after by a divider, what is clipped, whether text can be read on it, the result pixel by pixel', async () => {
   await open('dome-dusk.jpg');
-  await (await browser.field('Automatic')).click();
-  await browser.text('automatic levels');
   const column = () =>
     browser.driver.executeScript<number>(
       `const canvas = document.querySelector('.stage > canvas');
@@ -262,11 +260,16 @@ test('looked at closely: before and after by a divider, what is clipped, whether
     );
   const becomes = (wanted: (sum: number) => boolean, what: string) =>
     browser.driver.wait(async () => wanted(await column()), 5000, what);
+  await becomes((sum) => sum > 0, 'the image is drawn');
+  const original = await column();
+  await (await browser.field('Automatic')).click();
+  await browser.text('automatic levels');
+  await becomes((sum) => sum !== original, 'the edit is drawn');
   const edited = await column();
   await browser.press('c');
   const divider = await browser.see(By.css('[aria-label^="Divider"]'), 'the divider');
   // Left of it the canvas shows the original, right of it the edit: the same column, before and after it is moved over.
-  await becomes((sum) => sum < edited, 'the original is drawn there');
+  await becomes((sum) => sum === original, 'the original is drawn there');
   await divider.sendKeys(...Array.from({ length: 20 }, () => Key.ARROW_LEFT));
   await becomes((sum) => sum === edited, 'the edit is drawn there again');
   await browser.press('c');

@@ -163,7 +163,12 @@ describe('what each role may', () => {
     }
   });
 
-  test('and no kind of plan was left out', () => {
+  test('and no right that plans need was left out; each is asked for in the right form', () => {
+    for (const [name, request] of Object.entries(REQUESTS))
+      expect(
+        KINDS_OF_PLAN[name as keyof typeof REQUESTS].request.safeParse(request()).error,
+        name,
+      ).toBeUndefined();
     const rights = new Set(Object.values(KINDS_OF_PLAN).map(({ right }) => right));
     for (const right of rights)
       expect(
@@ -248,7 +253,7 @@ test('the log of the server holds no password, no token and no link', async () =
 const REQUESTS: Partial<Record<keyof typeof KINDS_OF_PLAN, () => object>> = {
   move: () => ({ kind: 'move', itemIds: [9999], folder: 'x' }),
   'set-aside': () => ({ kind: 'set-aside', itemIds: [9999] }),
-  tag: () => ({ kind: 'tag', itemIds: [9999], add: ['x'], remove: [] }),
+  tag: () => ({ kind: 'tag', tag: 'x', to: 'y' }),
   'keeping-days': () => ({ kind: 'keeping-days', days: 30 }),
   'new-folder': () => ({ kind: 'new-folder', folder: 'x' }),
   forget: () => ({ kind: 'forget', itemIds: [9999] }),

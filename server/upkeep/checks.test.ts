@@ -82,7 +82,7 @@ test('of the demo every check says what was planted, and nothing else', async ()
   await site.checks.refresh();
   const fog = ['images/dome/dome-fog-640.jpg', 'images/dome/dome-fog.jpg'];
   expect(paths(await alikeGroups(site))).toEqual(sorted([...truth.alike.slice(1), fog]));
-}, 120_000);
+}, 300_000);
 
 /** A small site in which things can be at fault in many ways. */
 async function mixed(): Promise<string> {
