@@ -152,6 +152,14 @@ test('any ratio, and around the thing on it; the pages that show it are one clic
     10_000,
     'the page',
   );
+  // What was being made of it waits; it is given up.
+  await session.go('/library?folder=images/dome&where=name:dome-dusk');
+  await browser.click('dome-dusk.jpg');
+  await browser.text('Used in');
+  await browser.press('b');
+  await browser.text('cropped to 5:4');
+  await browser.click('Discard and close');
+  await browser.text('Used in');
 });
 
 test('a part is covered, the image straightened by a line, made smaller, and saved as a new item; the old one stays', async () => {
@@ -256,22 +264,24 @@ test('looked at closely: before and after by a divider, what is clipped, whether
     browser.driver.executeScript<number>(
       `const canvas = document.querySelector('.stage > canvas');
        const { data } = canvas.getContext('2d').getImageData(Math.round(canvas.width * 0.4), 0, 1, canvas.height);
-       return data.reduce((sum, value, at) => sum + (at % 4 === 3 ? 0 : value), 0);`,
+       return data.reduce((sum, value, at) => sum + (at % 4 === 3 ? 0 : value), 0) / canvas.height;`,
     );
   const becomes = (wanted: (sum: number) => boolean, what: string) =>
     browser.driver.wait(async () => wanted(await column()), 5000, what);
+  // The canvas may be a little larger or smaller by then.
+  const like = (one: number, other: number) => Math.abs(one - other) < 5;
   await becomes((sum) => sum > 0, 'the image is drawn');
   const original = await column();
   await (await browser.field('Automatic')).click();
   await browser.text('automatic levels');
-  await becomes((sum) => sum !== original, 'the edit is drawn');
+  await becomes((sum) => Math.abs(sum - original) > 20, 'the edit is drawn');
   const edited = await column();
   await browser.press('c');
   const divider = await browser.see(By.css('[aria-label^="Divider"]'), 'the divider');
   // Left of it the canvas shows the original, right of it the edit: the same column, before and after it is moved over.
-  await becomes((sum) => sum === original, 'the original is drawn there');
+  await becomes((sum) => like(sum, original), 'the original is drawn there');
   await divider.sendKeys(...Array.from({ length: 20 }, () => Key.ARROW_LEFT));
-  await becomes((sum) => sum === edited, 'the edit is drawn there again');
+  await becomes((sum) => like(sum, edited), 'the edit is drawn there again');
   await browser.press('c');
 
   await browser.fill('White', '90');
