@@ -143,6 +143,8 @@ test('a tag dragged on another goes below it; the tray dragged on a tag gives it
   await applyPlan('Change 1 item', 'Tag “lunar night”');
   await (await tag('lunar night')).click();
   await browser.text('3 items');
+  // Only then does the list below it lie still.
+  await browser.text('Often used together');
   await browser.drag(await tag('lunar night'), await tag('heavens'));
   await browser.text('Move the tag “lunar night” under “heavens”');
   await applyPlan('Apply', 'Move the tag “lunar night” under “heavens”');
