@@ -32,7 +32,11 @@ const oneColumn = useOneColumn();
 const router = useRouter();
 const pages = ref<PageView[]>([]);
 const fault = ref('');
-const detail = ref<PageDetail>();
+const loaded = ref<PageDetail>();
+/** Who may place nothing only looks. */
+const detail = computed(
+  () => loaded.value && { ...loaded.value, editable: loaded.value.editable && site.may('place') },
+);
 const allBroken = ref<BrokenView[]>();
 const laying = ref(false);
 const living = ref(false);
@@ -82,8 +86,7 @@ watch(
     try {
       const next = now ? await api.page(now) : undefined;
       if (mine !== asked) return;
-      // Who may place nothing only looks.
-      detail.value = next && { ...next, editable: next.editable && site.may('place') };
+      loaded.value = next;
       if (next && now !== before?.[0] && route.query['spot'] !== undefined) {
         const start = Number(route.query['spot']);
         chosen.value = next.shown.find((one) => one.page === now && one.start === start)?.at;
