@@ -95,6 +95,29 @@ test('an image pasted from the clipboard arrives under a name that says when', a
   await browser.text('No files waiting');
 });
 
+test('what is pasted while the window still opens is not lost', async () => {
+  // The first answer about the site waits, as on a slow line, until the test lets it through.
+  await browser.command('Page.addScriptToEvaluateOnNewDocument', {
+    source: `if (sessionStorage.getItem('slow')) {
+      const ask = window.fetch;
+      const gate = new Promise((open) => (window.openGate = open));
+      window.fetch = async (...of) => (String(of[0]).endsWith('/api/site') ? (await gate, ask(...of)) : ask(...of));
+    }`,
+  });
+  await browser.driver.executeScript("sessionStorage.setItem('slow', '1')");
+  await go('/intake');
+  await browser.text('Opening …');
+  await session.paste(
+    await sharp(await painted(52))
+      .png()
+      .toBuffer(),
+  );
+  await browser.driver.executeScript("sessionStorage.removeItem('slow'); window.openGate()");
+  await browser.text('pasted-image-');
+  await browser.click('Skip: pasted-image-');
+  await browser.text('No files waiting');
+});
+
 /** Limits what the browser sends, in bytes a second; -1: no limit. */
 async function speed(upload: number): Promise<void> {
   await browser.command('Network.enable', {});

@@ -74,6 +74,7 @@ export class Session {
       permissions: ['clipboardReadWrite', 'clipboardSanitizedWrite'],
     });
     await this.browser.command('Page.bringToFront', {});
+    await this.browser.see(By.css('main'), 'the window');
     const written = await this.browser.driver.executeAsyncScript(
       `const done = arguments[1];
        const bytes = Uint8Array.from(atob(arguments[0]), (char) => char.charCodeAt(0));

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core';
+import { useEventListener, whenever } from '@vueuse/core';
 import {
   PhBooks,
   PhBroom,
@@ -39,10 +39,7 @@ const plan = usePlan();
 const preparing = usePreparing();
 const route = useRoute();
 const router = useRouter();
-onMounted(async () => {
-  await store.start();
-  if (store.may('bring-in')) await intake.start();
-});
+onMounted(() => store.start());
 useEventListener('paste', pasted);
 
 const counts = computed(() => store.site?.counts);
@@ -97,39 +94,42 @@ const all = computed<Section[]>(() => [
 /** Files dropped or pasted anywhere go to Intake, into the folder that is being looked at. */
 const intake = useIntake();
 const clipboard = useClipboard();
+whenever(
+  () => store.may('bring-in'),
+  () => intake.start(),
+  { once: true },
+);
 const over = ref(false);
-function take(event: Event) {
+async function take(add: (allowed: Promise<boolean>) => Promise<void>) {
+  const allowed = store.whenMay('bring-in');
   if (route.name === 'library' && typeof route.query['folder'] === 'string')
     intake.folder = route.query['folder'];
-  void intake.addFrom(event);
-  if (route.name !== 'intake') void router.push({ name: 'intake' });
+  void add(allowed);
+  if ((await allowed) && route.name !== 'intake') await router.push({ name: 'intake' });
 }
+const carriesFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
 function dropped(event: DragEvent) {
   over.value = false;
-  if (store.may('bring-in') && event.dataTransfer?.types.includes('Files')) take(event);
+  if (carriesFiles(event)) void take((allowed) => intake.addFrom(event, allowed));
 }
 function dragged(event: DragEvent) {
-  over.value = store.may('bring-in') && (event.dataTransfer?.types.includes('Files') ?? false);
+  over.value = store.may('bring-in') && carriesFiles(event);
 }
 /** An image from the clipboard (a screen grab) gets a name that says when; copied files keep theirs. */
 function pasted(event: ClipboardEvent) {
   const files = [...(event.clipboardData?.files ?? [])];
-  if (files.length === 0 || clipboard.meant(event) || !store.may('bring-in')) return;
+  if (files.length === 0 || clipboard.meant(event)) return;
   event.preventDefault();
-  if (route.name === 'library' && typeof route.query['folder'] === 'string')
-    intake.folder = route.query['folder'];
   const now = new Date().toISOString().slice(0, 19).replace('T', '-').replaceAll(':', '');
-  void intake.add(
-    files.map((file, index) => ({
-      file: /^image\.\w+$/.test(file.name)
-        ? new File([file], `pasted-image-${now}${index ? `-${index + 1}` : ''}${file.name.slice(5)}`, {
-            type: file.type,
-          })
-        : file,
-      below: '',
-    })),
-  );
-  if (route.name !== 'intake') void router.push({ name: 'intake' });
+  const named = files.map((file, index) => ({
+    file: /^image\.\w+$/.test(file.name)
+      ? new File([file], `pasted-image-${now}${index ? `-${index + 1}` : ''}${file.name.slice(5)}`, {
+          type: file.type,
+        })
+      : file,
+    below: '',
+  }));
+  void take(async (allowed) => void ((await allowed) && (await intake.add(named))));
 }
 
 const oneColumn = useOneColumn();
@@ -246,7 +246,7 @@ const itemId = computed(() => {
 }
 /* What hangs over the window will be taken in, wherever it is let go. */
 .frame.over::after {
-  content: 'Clear clipboard to take these files in';
+  content: 'Drop the files to add them to Intake';
   position: fixed;
   inset: 0;
   z-index: 20;

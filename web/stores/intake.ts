@@ -140,10 +140,11 @@ export const useIntake = defineStore('intake', () => {
       })),
     );
 
-  /** Everything that a drop or a paste carries, folders with all below them. */
-  async function addFrom(event: Event) {
+  /** Everything that a drop carries, folders with all below them: read at once, and taken if it may be. */
+  async function addFrom(event: Event, allowed: Promise<boolean>) {
     try {
-      await addChosen((await fromEvent(event)) as (File & { path?: string })[]);
+      const files = (await fromEvent(event)) as (File & { path?: string })[];
+      if (await allowed) await addChosen(files);
     } catch (error) {
       fault.value = `What was dropped could not be read: ${(error as Error).message}. Choose the files instead.`;
     }

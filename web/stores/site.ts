@@ -1,3 +1,4 @@
+import { until } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import type { JobView, SiteView } from '../../api/site.ts';
@@ -60,11 +61,16 @@ export const useSite = defineStore('site', () => {
 
   /** Whether the person who is signed in may do that. */
   const may = (right: Right): boolean => site.value?.rights.includes(right) ?? false;
+  /** The same, of a window that may still be opening: what is dropped or pasted then is not lost. */
+  async function whenMay(right: Right): Promise<boolean> {
+    await until(site).toBeTruthy();
+    return may(right);
+  }
 
   /** Where visitors find a file of the site. */
   const servedAddress = (path: string) =>
     site.value ? site.value.servedAt + addressOf(path, site.value.roots) : '';
 
   const running = computed(() => [...jobs.value.values()].filter((job) => job.state === 'running'));
-  return { site, running, connected, revision, arrivals, load, start, changed, may, servedAddress };
+  return { site, running, connected, revision, arrivals, load, start, changed, may, whenMay, servedAddress };
 });
