@@ -339,6 +339,7 @@ p :deep(.el-radio) {
   display: flex;
   align-items: center;
   gap: 10px;
+  padding-bottom: 10px;
 }
 .more {
   padding-left: 24px;
