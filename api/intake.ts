@@ -90,7 +90,8 @@ export const ArrivalChange = z.strictObject({
 export type ArrivalChange = z.infer<typeof ArrivalChange>;
 export const ArrivalChanges = ArrivalChange.extend({ ids });
 
-export const BringIn = z.strictObject({ arrivalIds: ids });
+/** Onto the site, or as drafts, which nobody else sees yet. */
+export const BringIn = z.strictObject({ arrivalIds: ids, as: z.enum(['items', 'drafts']).default('items') });
 export const FetchRequest = z.strictObject({ address: z.string().min(1).max(4000), folder });
 
 export const Fetched = z.object({ id: z.int() });

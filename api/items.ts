@@ -4,7 +4,7 @@ import { OwnFields, OwnFieldView, SomeWords, Words } from '../core/describe/sche
 import { readQuery } from '../core/find/query.ts';
 import { GROUPINGS, SORTS } from '../core/find/sorts.ts';
 import { takes } from '../core/find/tests.ts';
-import { ITEM_STATES } from '../core/plan/plan.ts';
+import { ITEM_STATES, REVIEW_STATES } from '../core/plan/plan.ts';
 import { idsUpTo } from '../core/plan/ids.ts';
 import { SHOWN_USES } from '../core/reference/survey.ts';
 
@@ -38,6 +38,8 @@ export const ItemView = z.object({
   addedBy: z.string().nullable(),
   originalName: z.string().nullable(),
   asideAt: z.string().nullable(),
+  review: z.enum(REVIEW_STATES),
+  due: z.string(),
   placements: z.int(),
   use: z.enum(SHOWN_USES),
   rowVersion: z.int(),
@@ -105,8 +107,8 @@ export const ItemIds = z.strictObject({
 
 const manyIds = idsUpTo(200_000);
 export const ManyItems = z.strictObject({ ids: manyIds });
-/** `items` and `bytes` of those on the site; `aside`: how many are set aside. */
-export const ItemSum = z.object({ items: z.int(), bytes: z.int(), aside: z.int() });
+/** `items` and `bytes` of those on the site; `aside`, `drafts`: how many are set aside, or drafts. */
+export const ItemSum = z.object({ items: z.int(), bytes: z.int(), aside: z.int(), drafts: z.int() });
 export const TagCounts = z.array(z.object({ name: z.string(), items: z.int() }));
 export type TagCounts = z.infer<typeof TagCounts>;
 

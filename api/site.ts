@@ -17,6 +17,8 @@ export const SiteView = z.object({
     bytes: z.int(),
     aside: z.int(),
     asideBytes: z.int(),
+    /** Drafts that this person may see. */
+    drafts: z.int(),
     unused: z.int(),
     mentioned: z.int(),
     undescribed: z.int(),

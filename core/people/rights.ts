@@ -4,6 +4,7 @@ export const RIGHTS = {
   look: 'See the library, its pages and its ledger',
   download: 'Download files, tables and exports',
   'bring-in': 'Bring in files',
+  publish: 'Put drafts on the site, and see those of others',
   describe: 'Write alt text and other metadata, and tag',
   organise: 'Rename, move and copy items and folders',
   place: 'Use items on pages',
@@ -22,14 +23,14 @@ export type Role = (typeof ROLES)[number];
 /** What each role is for, as it is offered. */
 export const ROLE_TEXTS: Record<Role, string> = {
   reader: 'looks and downloads',
-  contributor: 'brings in files and describes them',
-  editor: 'brings in, describes, moves, places and cleans up',
+  contributor: 'brings in drafts and describes items',
+  editor: 'publishes, describes, moves, places and cleans up',
   steward: 'does everything, sets rules and invites people',
 };
 
 const READER: readonly Right[] = ['sign-in', 'look', 'download'];
 const CONTRIBUTOR: readonly Right[] = [...READER, 'bring-in', 'describe'];
-const EDITOR: readonly Right[] = [...CONTRIBUTOR, 'organise', 'place', 'clean', 'maintain'];
+const EDITOR: readonly Right[] = [...CONTRIBUTOR, 'publish', 'organise', 'place', 'clean', 'maintain'];
 /** The one table of rights: what each role may do. */
 const TABLE: Record<Role, readonly Right[]> = {
   reader: READER,
@@ -45,6 +46,9 @@ export const rightsOf = (role: string): readonly Right[] => (isRole(role) ? TABL
 
 /** Whether somebody of this role may do that. */
 export const may = (role: string, right: Right): boolean => rightsOf(role).includes(right);
+
+/** Whether somebody may see and change a draft: their own, or any where they decide what is published. */
+export const mayDraft = (role: string, own: boolean): boolean => may(role, own ? 'bring-in' : 'publish');
 
 /** 'a reader', 'an editor'. */
 export const aRole = (role: string): string => `${/^[aeiou]/.test(role) ? 'an' : 'a'} ${role}`;

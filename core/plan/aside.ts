@@ -17,17 +17,23 @@ export interface AsideItem {
   mentions: { page: SitePath; line: number }[];
 }
 
-/** Plans to take items off the site. Placed items are never taken: each is a clash that names the reason. */
+/** 'the only one' by its name, or how many they are. */
+const called = (items: readonly { path: SitePath }[]) =>
+  items.length === 1 ? `“${baseName(items[0]!.path)}”` : `${items.length.toLocaleString('en')} items`;
+
+/**
+ * Plans to take items off the site. Placed items are never taken: each is a clash that names the reason.
+ * @param to set aside, or back to drafts: then what is mentioned stays as well
+ */
 export async function planAside(
   items: readonly AsideItem[],
   breathe: Breathe = WITHOUT_PAUSE,
+  to: 'aside' | 'draft' = 'aside',
 ): Promise<Plan> {
-  const plan = emptyPlan(
-    'set-aside',
-    items.length === 1
-      ? `Set aside “${baseName(items[0]!.path)}”`
-      : `Set aside ${items.length.toLocaleString('en')} items`,
-  );
+  const plan =
+    to === 'aside'
+      ? emptyPlan('set-aside', `Set aside ${called(items)}`)
+      : emptyPlan('withdraw', `Return ${called(items)} to ${items.length === 1 ? 'draft' : 'drafts'}`);
   await each(items, breathe, (item) => {
     if (item.use === 'placed') {
       plan.clashes.push({
@@ -47,6 +53,13 @@ export async function planAside(
       return;
     }
     for (const mention of item.mentions) {
+      if (to === 'draft') {
+        plan.clashes.push({
+          path: item.path,
+          why: `“${mention.page}” mentions it in line ${mention.line}, so it may be in use. Remove it there first, or skip it here.`,
+        });
+        return;
+      }
       plan.warnings.push(
         `${baseName(item.path)} is mentioned in “${mention.page}”, line ${mention.line}. A script or template there may use it.`,
       );
@@ -56,7 +69,7 @@ export async function planAside(
       itemId: item.id,
       rowVersion: item.rowVersion,
       before: { state: 'here' },
-      after: { state: 'aside' },
+      after: { state: to },
     });
     plan.totals.items++;
     plan.totals.bytesFreed += item.bytes;
@@ -65,23 +78,26 @@ export async function planAside(
 }
 
 /**
- * Plans to bring set-aside items back to where they were. A taken address is a clash.
- * @param freeNames it gets a number instead
- * @param stoodBeside a file whose path differs only in case was there already when the item was set aside
+ * Plans to put items on the site whose files lie in the data folder: set-aside ones back to where they were, drafts to where they are to be.
+ * A taken address is a clash.
+ * @param how.freeNames it gets a number instead
+ * @param how.stoodBeside a file whose path differs only in case was there already when the item was set aside
  */
 export async function planRestore(
   items: readonly Omit<AsideItem, 'use' | 'mentions'>[],
   paths: Iterable<SitePath>,
-  freeNames = false,
-  stoodBeside: (twin: SitePath, id: number) => boolean = () => false,
+  how: {
+    from?: 'aside' | 'draft';
+    freeNames?: boolean;
+    stoodBeside?: (twin: SitePath, id: number) => boolean;
+  } = {},
   breathe: Breathe = WITHOUT_PAUSE,
 ): Promise<Plan> {
-  const plan = emptyPlan(
-    'restore',
-    items.length === 1
-      ? `Restore “${baseName(items[0]!.path)}”`
-      : `Restore ${items.length.toLocaleString('en')} items`,
-  );
+  const { from = 'aside', freeNames = false, stoodBeside = () => false } = how;
+  const plan =
+    from === 'aside'
+      ? emptyPlan('restore', `Restore ${called(items)}`)
+      : emptyPlan('publish', `Publish ${called(items)}`);
   const taken = new Map<string, SitePath>();
   const exact = new Set<SitePath>();
   await each(paths, breathe, (path) => {
@@ -102,12 +118,17 @@ export async function planRestore(
     if (other !== undefined && !freeNames) {
       plan.clashes.push({
         path: item.path,
-        why: `“${other}” now has this address. Rename or move that item first.`,
+        why:
+          from === 'aside'
+            ? `“${other}” now has this address. Rename or move that item first.`
+            : `“${other}” now has this address. Rename the draft, or move that item first.`,
       });
       return;
     }
     if (path !== item.path)
-      plan.warnings.push(`“${item.path}” is taken by now. It is restored as “${path}”.`);
+      plan.warnings.push(
+        `“${item.path}” is taken by now. It ${from === 'aside' ? 'is restored' : 'is published'} as “${path}”.`,
+      );
     taken.set(clashKey(path), path);
     exact.add(path);
     plan.files.push({ do: 'create', path, sha256: item.sha256 });
@@ -115,7 +136,7 @@ export async function planRestore(
     plan.records.push({
       itemId: item.id,
       rowVersion: item.rowVersion,
-      before: { state: 'aside', ...(moved ? { path: item.path } : {}) },
+      before: { state: from, ...(moved ? { path: item.path } : {}) },
       after: { state: 'here', ...(moved ? { path } : {}) },
     });
     plan.totals.items++;

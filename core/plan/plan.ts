@@ -2,9 +2,13 @@ import type { SitePath } from '../address/path.ts';
 import type { Words } from '../describe/fields.ts';
 import type { PlanKind } from './verbs.ts';
 
-/** Where the file of a record is: on the site, set aside in the data folder, or nowhere (taken away by others, undone). */
-export const ITEM_STATES = ['here', 'aside', 'absent'] as const;
+/** Where the file of a record is: on the site, not there yet or set aside (in the data folder), or nowhere (taken away by others, undone). */
+export const ITEM_STATES = ['here', 'draft', 'aside', 'absent'] as const;
 export type ItemState = (typeof ITEM_STATES)[number];
+
+/** What is to be done with an item: nothing, look it through, bring it up to date. */
+export const REVIEW_STATES = ['', 'in-review', 'to-update'] as const;
+export type ReviewState = (typeof REVIEW_STATES)[number];
 
 /** The permissions of a file, and the numbers of the user and the group that it belongs to; left out: as new files have them. */
 export interface FileRights {
@@ -39,6 +43,10 @@ export interface RecordValues extends Words {
   focal: string;
   /** How its file was made of its original, as JSON (see recipe/edit.ts); '': it was not. */
   edit: string;
+  /** What people have to do with it: it is looked through, or has to be brought up to date; '': nothing. */
+  review: ReviewState;
+  /** By when, as a date (2027-03-01); '': whenever. */
+  due: string;
   /** What a person has said of its family: null: as it is found; 0: it stands for itself; else the image that it is a size of. */
   family: number | null;
 }

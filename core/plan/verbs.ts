@@ -26,6 +26,9 @@ export const VERBS = {
   prepare: (plan) =>
     `Save ${plan.totals.items === 1 ? 'image' : count(plan.totals.items, 'image')}${rewrite(plan)}`,
   'set-aside': (plan) => `Set aside ${items(plan)}`,
+  withdraw: (plan) => `Return ${items(plan)} to draft`,
+  publish: (plan) => `Publish ${items(plan)}`,
+  discard: (plan) => `Discard ${count(plan.totals.items, 'draft')}`,
   restore: (plan) => `Restore ${items(plan)}`,
   'bring-in': () => 'Apply',
   arrange: () => 'Apply',

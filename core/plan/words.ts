@@ -1,7 +1,7 @@
 import { FIELD_NAMES, WORD_FIELDS, type Words } from '../describe/fields.ts';
 import { cleanTag } from '../describe/record.ts';
 import { baseName, type SitePath } from '../address/path.ts';
-import { emptyPlan, type Plan, type RecordStep } from './plan.ts';
+import { emptyPlan, type Plan, type RecordStep, type ReviewState } from './plan.ts';
 
 /** Whether two values of a record say the same: tags, and the fields of the site's own, have no order. */
 export function sameRecordValue(one: unknown, other: unknown): boolean {
@@ -46,6 +46,9 @@ export interface RecordChange {
   removeTags?: readonly string[] | undefined;
   /** Name of a person; null: nobody. */
   owner?: string | null | undefined;
+  review?: ReviewState | undefined;
+  /** A date, or '' for none. */
+  due?: string | undefined;
 }
 
 export interface ChangingItem {
@@ -53,6 +56,8 @@ export interface ChangingItem {
   path: SitePath;
   rowVersion: number;
   owner: string | null;
+  review: ReviewState;
+  due: string;
   words: Words;
 }
 
@@ -70,9 +75,11 @@ export function recordStep(item: ChangingItem, change: RecordChange): RecordStep
     ...(change.addTags || change.removeTags ? { tags } : {}),
   });
   const step = one.records[0] ?? { itemId: item.id, rowVersion: item.rowVersion, before: {}, after: {} };
-  if (change.owner !== undefined && change.owner !== item.owner) {
-    step.before = { ...step.before, owner: item.owner };
-    step.after = { ...step.after, owner: change.owner };
+  for (const field of ['owner', 'review', 'due'] as const) {
+    const value = change[field];
+    if (value === undefined || value === item[field]) continue;
+    step.before = { ...step.before, [field]: item[field] };
+    step.after = { ...step.after, [field]: value };
   }
   return Object.keys(step.after).length > 0 ? step : undefined;
 }
@@ -85,7 +92,13 @@ export function planOfSteps(records: RecordStep[], change: RecordChange): Plan {
   return plan;
 }
 
-function titleOf({ set = {}, addTags = [], removeTags = [], owner }: RecordChange): string {
+const REVIEW_ACTS: Record<ReviewState, string> = {
+  '': 'close the review of',
+  'in-review': 'ask for a review of',
+  'to-update': 'mark as to be updated:',
+};
+
+function titleOf({ set = {}, addTags = [], removeTags = [], owner, review, due }: RecordChange): string {
   const quoted = (tags: readonly string[]) => tags.map((tag) => `“${tag}”`).join(', ');
   const parts: string[] = [];
   if (addTags.length > 0) parts.push(`tag ${quoted(addTags)}`);
@@ -93,6 +106,8 @@ function titleOf({ set = {}, addTags = [], removeTags = [], owner }: RecordChang
   const fields = Object.keys(set).map((field) => FIELD_NAMES[field as keyof Words].toLowerCase());
   if (fields.length > 0) parts.push(`set ${fields.join(', ')} of`);
   if (owner !== undefined) parts.push(owner === null ? 'remove the owner' : `assign to ${owner}:`);
+  if (review !== undefined) parts.push(REVIEW_ACTS[review]);
+  if (due !== undefined) parts.push(due === '' ? 'remove the due date of' : `set the due date ${due} of`);
   const text = parts.join(', ');
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
@@ -117,5 +132,18 @@ function tidy(value: Words[keyof Words]): Words[keyof Words] {
   return [...tags.values()].sort((a, b) => (a.toLowerCase() < b.toLowerCase() ? -1 : 1));
 }
 
+/** What is to be done with an item, as it is shown. */
+export const REVIEW_NAMES: Record<ReviewState, string> = {
+  '': 'none',
+  'in-review': 'in review',
+  'to-update': 'to be updated',
+};
+
 /** Everything of a record that a plan shows. */
-export const RECORD_NAMES = { ...FIELD_NAMES, owner: 'Owner', focal: 'Focal point' };
+export const RECORD_NAMES = {
+  ...FIELD_NAMES,
+  owner: 'Owner',
+  focal: 'Focal point',
+  review: 'Review',
+  due: 'Due',
+};

@@ -21,6 +21,7 @@ import { TOGETHER } from '../scan/scan.ts';
 import { breathe } from '../workers/breathe.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
+import { proposeDraftPaths } from './drafts.ts';
 import { sizesFollow } from './family.ts';
 import { linkWarnings } from './links.ts';
 import { readdressed, TOO_LONG } from './page-rewrites.ts';
@@ -50,9 +51,11 @@ export async function proposeAddress(
   folder: SitePath,
   name: string,
 ): Promise<Proposal> {
+  const to = joinPath(folder, name.normalize('NFC'));
+  const draft = await proposeDraftPaths(site, [id], () => to, 'rename');
+  if (draft) return draft;
   await site.scanner.scan();
   const item = needHere(site, id);
-  const to = joinPath(folder, name.normalize('NFC'));
   return withSizes(site, [item], new Map([[id, to]]));
 }
 
@@ -63,6 +66,8 @@ export async function proposeMove(
   folder: SitePath,
   progress?: Progress,
 ): Promise<Proposal> {
+  const drafts = await proposeDraftPaths(site, ids, ({ name }) => joinPath(folder, name), 'move');
+  if (drafts) return drafts;
   const items = await itemsNow(site, ids);
   const to = await mapOf(items, breathe, (item) => [item.id, joinPath(folder, item.name)]);
   const proposal = await withSizes(site, items, to, progress);
@@ -76,13 +81,14 @@ export async function proposeNames(
   names: readonly { itemId: number; name: string }[],
   progress?: Progress,
 ): Promise<Proposal> {
-  await site.scanner.scan();
-  const items = await needAllHere(
-    site,
-    names.map((one) => one.itemId),
-  );
+  const ids = names.map((one) => one.itemId);
   const wanted = await mapOf(names, breathe, ({ itemId, name }) => [itemId, name.normalize('NFC')]);
-  const to = await mapOf(items, breathe, ({ id, folder }) => [id, joinPath(folder, wanted.get(id)!)]);
+  const named = ({ id, folder }: Item) => joinPath(folder, wanted.get(id)!);
+  const drafts = await proposeDraftPaths(site, ids, named, 'rename');
+  if (drafts) return drafts;
+  await site.scanner.scan();
+  const items = await needAllHere(site, ids);
+  const to = await mapOf(items, breathe, (item) => [item.id, named(item)]);
   const proposal = await withSizes(site, items, to, progress);
   proposal.plan.kind = 'rename';
   return proposal;

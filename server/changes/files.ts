@@ -64,7 +64,7 @@ export async function proposeRestore(
     const there = site.items.atPath(twin);
     return there !== undefined && there.addedAt < asideAt.get(id)!;
   };
-  const plan = await planRestore(items, site.index.paths, freeNames, stoodBeside, breathe);
+  const plan = await planRestore(items, site.index.paths, { freeNames, stoodBeside }, breathe);
   // Under other names, a family would not be told by them.
   const named = await setOf(plan.records, breathe, (step) =>
     step.after.path === undefined ? undefined : step.itemId,

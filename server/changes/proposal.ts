@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { folderOf, type SitePath } from '../../core/address/path.ts';
 import { each } from '../../core/paced.ts';
 import type { KindName } from '../../core/plan/kinds/index.ts';
-import type { Plan } from '../../core/plan/plan.ts';
+import type { ItemState, Plan } from '../../core/plan/plan.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { Fault } from '../fault.ts';
 import { breathe } from '../workers/breathe.ts';
@@ -102,13 +102,16 @@ export function needHere(site: Pick<Site, 'items'>, id: number): Item {
   return checkHere(site.items.need(id));
 }
 
+const NOT_HERE = {
+  here: '',
+  draft: 'It is a draft. Publish it first.',
+  aside: 'Restore it first.',
+  absent: 'Its file is missing.',
+} satisfies Record<ItemState, string>;
+
 function checkHere(item: Item): Item {
   if (item.state !== 'here') {
-    throw new Fault(
-      'bad-request',
-      `“${item.name}” is not on the site.`,
-      item.state === 'aside' ? 'Restore it first.' : 'Its file is missing.',
-    );
+    throw new Fault('bad-request', `“${item.name}” is not on the site.`, NOT_HERE[item.state]);
   }
   return item;
 }

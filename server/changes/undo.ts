@@ -201,7 +201,7 @@ function leftBehind({ makes, folders, kind }: Plan): SitePath[] {
 }
 
 function addRecordClashes(plan: Plan, item: Item, expected: Partial<RecordValues>): void {
-  const { path, state, owner, focal, edit, outside, movedFrom, family } = item;
+  const { path, state, owner, focal, edit, review, due, outside, movedFrom, family } = item;
   const current: Record<string, unknown> = {
     ...item.words,
     path,
@@ -209,6 +209,8 @@ function addRecordClashes(plan: Plan, item: Item, expected: Partial<RecordValues
     owner,
     focal,
     edit,
+    review,
+    due,
     outside,
     movedFrom,
     family,

@@ -54,6 +54,8 @@ export function proposeKeepingDays(site: Pick<Site, 'settings'>, days: number): 
   return { plan };
 }
 
+const GONE = 'This redirect no longer exists.';
+
 /** Plans to drop redirects that lead nowhere, and to let chains lead straight on. */
 export async function proposeRedirects(
   site: Pick<Site, 'folder' | 'planBytes' | 'scanner'>,
@@ -65,6 +67,10 @@ export async function proposeRedirects(
     `Fix ${changes.length === 1 ? '1 redirect' : `${changes.length} redirects`}`,
   );
   const proposal: Proposal = { plan };
+  if (!(await site.folder.facts(REDIRECTS_FILE))) {
+    plan.clashes = changes.map(({ from }) => ({ path: from, why: GONE }));
+    return proposal;
+  }
   const before = await site.folder.read(REDIRECTS_FILE);
   const wanted = await mapOf(changes, breathe, ({ from, to }) => [from, to]);
   const { redirects, faults } = await readRedirects(before.toString('utf8'), breathe);
@@ -79,7 +85,7 @@ export async function proposeRedirects(
   await each(changes, breathe, ({ from, to }) => {
     const fault = to === null ? undefined : addressFault(to, 'new');
     if (fault !== undefined) plan.clashes.push({ path: from, why: fault });
-    if (!there.has(from)) plan.clashes.push({ path: from, why: 'This redirect no longer exists.' });
+    if (!there.has(from)) plan.clashes.push({ path: from, why: GONE });
   });
   plan.files.push({
     do: 'write',

@@ -84,7 +84,8 @@ export async function proposeBringBack(
   if (!version) throw new Fault('not-found', 'This version doesn’t exist.', 'Reload the record.');
   const plan = emptyPlan('describe', '');
   const day = version.at.slice(0, 10);
-  const current = { ...item.words, owner: item.owner, focal: item.focal };
+  const { owner, focal, review, due } = item;
+  const current = { ...item.words, owner, focal, review, due };
   const before: Partial<RecordValues> = {};
   const after: Partial<RecordValues> = {};
   for (const field of FIELDS) {

@@ -15,6 +15,8 @@ export interface ItemQuery {
   folder?: SitePath | undefined;
   /** Also everything below the folder. */
   below: boolean;
+  /** Of drafts only those of this person: brought in by them, or theirs to look after. */
+  draftsOf?: number;
   /** Touched by this ledger entry. */
   entry?: number | undefined;
   /** Words that must all stand in name, words, tags or document text, in any order; the last may be unfinished. */
@@ -59,10 +61,14 @@ export type LikeLookup = (itemId: number) => readonly string[];
 /** A query as SQL for rows of item, with its values. */
 export function conditions(query: ItemQuery, like: LikeLookup = () => []): Sql {
   const sql = new Building(query.state, like);
-  // Written out, as partial indexes are for one state; it is one of three words.
+  // Written out, as partial indexes are for one state; it is one of four words.
   const where = [`item.state = '${query.state}'`];
   // Absent is also what an undone change had brought, and what was emptied: here it is what others have taken away.
   if (query.state === 'absent') where.push('item.outside = 1');
+  if (query.draftsOf !== undefined) {
+    const person = sql.bind(query.draftsOf);
+    where.push(`(item.added_by = ${person} or item.owner_id = ${person})`);
+  }
   if (!query.sizes) where.push(STANDS_FOR_ITSELF);
   if (query.folder !== undefined && !(query.folder === '' && query.below))
     where.push(query.below ? sql.below(query.folder) : `item.folder = ${sql.bind(query.folder)}`);

@@ -222,6 +222,8 @@ export class ItemRecords {
       if (after[field] !== undefined) set(TEXT_FIELDS[field].column, after[field]);
     if (after.focal !== undefined) set('focal', after.focal);
     if (after.edit !== undefined) set('edit', after.edit);
+    if (after.review !== undefined) set('review', after.review);
+    if (after.due !== undefined) set('due', after.due);
     if (after.own !== undefined) set('own', JSON.stringify(after.own));
     if (after.owner !== undefined) {
       sets.push('owner_id = (select id from person where name = @owner)');

@@ -2,7 +2,7 @@ import type { NameFault } from '../../core/address/name.ts';
 import type { Kind } from '../../core/address/kinds.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../core/describe/fields.ts';
-import type { ItemState } from '../../core/plan/plan.ts';
+import type { ItemState, ReviewState } from '../../core/plan/plan.ts';
 import type { ShownUse } from '../../core/reference/survey.ts';
 import type { Db } from './database.ts';
 import { storedJson } from './stored-json.ts';
@@ -28,6 +28,8 @@ export interface Item {
   addedBy: string | null;
   originalName: string | null;
   asideAt: string | null;
+  review: ReviewState;
+  due: string;
   placements: number;
   use: ShownUse;
   rowVersion: number;
@@ -83,6 +85,8 @@ const SOURCES: Record<keyof ItemRow, string> = {
   addedBy: 'adder.name',
   originalName: 'item.original_name',
   asideAt: 'item.aside_at',
+  review: 'item.review',
+  due: 'item.due',
   placements: 'item.placements',
   use: `case when item.use <> 'placed' and not ${USE_KNOWN} then 'unknown' else item.use end`,
   rowVersion: 'item.row_version',
@@ -138,6 +142,8 @@ function itemOf(row: ItemRow): Item {
     addedBy: row.addedBy,
     originalName: row.originalName,
     asideAt: row.asideAt,
+    review: row.review,
+    due: row.due,
     placements: row.placements,
     use: row.use,
     rowVersion: row.rowVersion,

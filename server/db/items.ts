@@ -90,6 +90,19 @@ export class Items {
     }).at(-1);
   }
 
+  /** Where drafts are to lie. */
+  draftPaths(): SitePath[] {
+    return this.db.values<SitePath>("select path from item where state = 'draft'");
+  }
+
+  /** Whether nothing but drafts has these bytes. */
+  onlyDrafts(sha256: string): Item[] {
+    const items = this.where('item.sha256 = @sha256', { sha256 });
+    return items.every((item) => item.state === 'draft' || item.state === 'absent')
+      ? items.filter((item) => item.state === 'draft')
+      : [];
+  }
+
   /** An item that is set aside, or whose file is missing, lay there: what comes to that path would be taken for it. */
   isHeld(path: SitePath): boolean {
     const held = "path = @path and (state = 'aside' or (state = 'absent' and outside = 1))";

@@ -21,12 +21,15 @@ export function openDatabase(file: string): Db {
       'Start the newer one, or name another data folder with --data.',
     );
   }
+  // Checks of tables are changed in the schema itself.
+  opened.unsafeMode(true);
   for (let next = version; next < MIGRATIONS.length; next++) {
     db.write(() => {
       db.exec(MIGRATIONS[next]!);
       db.pragma(`user_version = ${next + 1}`);
     });
   }
+  opened.unsafeMode(false);
   return db;
 }
 

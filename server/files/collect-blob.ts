@@ -11,7 +11,7 @@ export async function collectBlob(
 ): Promise<void> {
   const { db, blobs, arrivals, contents, rows } = site;
   const kept = db.get(
-    `select 1 from item where (sha256 = @sha256 and state <> 'here' and (state = 'aside' or @emptied = 0))
+    `select 1 from item where (sha256 = @sha256 and state <> 'here' and (state in ('draft', 'aside') or @emptied = 0))
          or (original_sha256 = @sha256 and (state <> 'absent' or @emptied = 0))
          or (edit <> '' and json_extract(edit, '$.original.of') = @sha256 and (state <> 'absent' or @emptied = 0))`,
     { sha256, emptied: Number(emptied) },

@@ -13,6 +13,8 @@ import type { Preview } from '../preview/preview.ts';
 export interface State {
   person?: Person;
   session?: SessionRow;
+  /** Which of some items the person may not see. */
+  hiddenOf?(ids: readonly number[]): ReadonlySet<number>;
 }
 
 export interface AppParts {

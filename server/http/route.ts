@@ -9,6 +9,7 @@ import type { Person } from '../db/people.ts';
 import { readBody } from './body.ts';
 import type { State } from './context.ts';
 import { largeJson } from './large-json.ts';
+import { withoutHidden } from './named-items.ts';
 import { needPerson } from './session.ts';
 
 /** Bytes as an answer: a file, an image, a download. */
@@ -130,10 +131,14 @@ export function defineRoute<
       const called = params.safeParse(method === 'all' ? {} : ctx['params']);
       if (!called.success)
         throw new Fault('not-found', 'There is no such address.', 'Reload the application.');
-      const result = await route.handle({
+      const asked = {
         params: called.data as z.output<Params>,
         query: (method === 'all' ? {} : query.parse(ctx.query)) as z.output<Query>,
         body: (body === null ? undefined : await readBody(ctx, body, route.most)) as never,
+      };
+      const { hiddenOf } = ctx.state;
+      const result = await route.handle({
+        ...(hiddenOf ? withoutHidden(path, asked, hiddenOf) : asked),
         person: ctx.state.person as Person,
         ctx,
       });

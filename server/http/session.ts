@@ -2,6 +2,7 @@ import type { Context, Next } from 'koa';
 import { Fault } from '../fault.ts';
 import type { Person } from '../db/people.ts';
 import type { Origin } from '../db/sessions.ts';
+import { hiddenFrom } from '../people/drafts.ts';
 import { onBehalf } from '../workers/fair.ts';
 import type { Services } from './context.ts';
 import { SESSION_COOKIE } from './middleware/guard.ts';
@@ -21,6 +22,7 @@ export function withPerson({ site, demo }: Services) {
     const person = found?.person ?? (demo ? site.people.all()[0] : undefined);
     if (!person) return next();
     ctx.state.person = person;
+    ctx.state.hiddenOf = (ids: readonly number[]) => hiddenFrom(site, person, ids);
     if (found) ctx.state.session = found.session;
     await onBehalf(person.id, next);
   };

@@ -1,5 +1,7 @@
 import type { ItemQuery } from '../../api/items.ts';
 import { conditionsOf } from '../../core/find/query.ts';
+import { may } from '../../core/people/rights.ts';
+import type { Person } from '../db/people.ts';
 import { Fault } from '../fault.ts';
 import type { ItemQuery as StoreQuery } from '../db/item-query.ts';
 
@@ -7,9 +9,13 @@ import type { ItemQuery as StoreQuery } from '../db/item-query.ts';
 const MOST_WORDS = 20;
 const MOST_CONDITIONS = 60;
 
-/** @throws Fault for a search that asks for too much at once */
-export function storeQuery(query: ItemQuery): StoreQuery {
+/**
+ * What a person asks the store for: of drafts, those that they may see.
+ * @throws Fault for a search that asks for too much at once
+ */
+export function storeQuery(query: ItemQuery, person: Pick<Person, 'id' | 'role'>): StoreQuery {
   const { q, ...rest } = query;
+  const draftsOf = query.state === 'draft' && !may(person.role, 'publish') ? { draftsOf: person.id } : {};
   // The same word twice, in whatever case, finds no less than once.
   const words = new Map(
     q
@@ -29,5 +35,5 @@ export function storeQuery(query: ItemQuery): StoreQuery {
       `A search can have ${MOST_CONDITIONS} filters at most.`,
       'Remove some filters.',
     );
-  return { ...rest, words: [...words.values()] };
+  return { ...rest, ...draftsOf, words: [...words.values()] };
 }

@@ -15,6 +15,7 @@ import { tidyWords } from '../../core/plan/words.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { remakeSizes } from '../changes/family.ts';
+import { proposeBringInDrafts } from '../changes/drafts.ts';
 import { proposeBringIn, type Incoming } from '../changes/files.ts';
 import { recordStep, type Source } from '../changes/prepare.ts';
 import { applyProposal, type Applying } from '../changes/apply.ts';
@@ -193,16 +194,18 @@ export class Arrivals {
 
   /**
    * Brings files in as one change: new items, new versions of items. Names that are taken get a number. What is left
-   * out goes off the list; what still asks stays on it.
+   * out goes off the list; what still asks stays on it, and of drafts what is to take the place of another.
    */
   async bringIn(
     ids: readonly number[],
     personId: number,
+    as: 'items' | 'drafts' = 'items',
   ): Promise<{ entryId: number | null; itemIds: number[]; used: number[]; plan: Plan | null }> {
     const { site } = this;
     await site.checking.settled();
     await site.scanner.scan();
-    const taken = new Set([...site.index.paths].map(clashKey));
+    const drafts = as === 'drafts' ? site.items.draftPaths() : [];
+    const taken = new Set([...site.index.paths, ...drafts].map(clashKey));
     const incoming: Incoming[] = [];
     const ended: ArrivalRow[] = [];
     const used: number[] = [];
@@ -216,6 +219,7 @@ export class Arrivals {
       const checked = site.checking.checked(row);
       const outcome = outcomeOf(checked);
       if (outcome.do === 'ask' || outcome.do === 'unpack') continue;
+      if (outcome.do === 'replace' && as === 'drafts') continue;
       ended.push(row);
       if (outcome.do === 'leave-out') {
         if (outcome.instead) used.push(outcome.instead.itemId);
@@ -262,7 +266,9 @@ export class Arrivals {
     let entryId: number | null = null;
     let plan: Plan | null = null;
     if (incoming.length > 0) {
-      const proposal = await proposeBringIn(site, incoming);
+      const proposal = await (as === 'drafts'
+        ? proposeBringInDrafts(incoming)
+        : proposeBringIn(site, incoming));
       plan = proposal.plan;
       try {
         for (const one of incoming) {

@@ -58,6 +58,20 @@ const MAKERS: Makers = {
     return { folders: [folder] };
   },
   'set-aside': (at) => ({ itemIds: at.some(), leavePlaced: true }),
+  withdraw: (at) => {
+    const loose = at.which((item) => item.use === 'unused' && item.sizes === 0 && item.sizeOf === null);
+    return loose.length === 0 ? undefined : { itemIds: [at.chance.pick(loose).id] };
+  },
+  publish: async (at) => {
+    const asked = await MAKERS.withdraw(at);
+    const done = asked && (await at.first({ kind: 'withdraw', ...asked }));
+    return done === undefined ? undefined : { ...asked!, freeNames: at.chance.below(2) === 0 };
+  },
+  discard: async (at) => {
+    const asked = await MAKERS.withdraw(at);
+    const done = asked && (await at.first({ kind: 'withdraw', ...asked }));
+    return done === undefined ? undefined : asked;
+  },
   restore: async (at) => {
     const itemIds = at.which((item) => item.use === 'unused').map((item) => item.id);
     if (itemIds.length === 0) return undefined;

@@ -5,6 +5,7 @@ import { kindOfPlan } from './kind.ts';
 export const address = kindOfPlan('address', {
   right: 'organise',
   changes: 'files',
+  drafts: true,
   request: {
     itemId: z.int(),
     folder: z.string().max(2000),

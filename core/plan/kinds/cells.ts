@@ -8,6 +8,7 @@ import { kindOfPlan } from './kind.ts';
 export const cells = kindOfPlan('cells', {
   right: 'describe',
   changes: 'records',
+  drafts: true,
   request: {
     cells: z
       .array(z.strictObject({ itemId: z.int(), rowVersion: z.int().optional(), set: SomeWords }))

@@ -7,5 +7,6 @@ import { kindOfPlan } from './kind.ts';
 export const edit = kindOfPlan('edit', {
   right: 'describe',
   changes: 'records',
+  drafts: true,
   request: { itemIds: ids, field: z.enum(TEXT_FIELD_KEYS), edit: EditView },
 });

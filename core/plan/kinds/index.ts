@@ -4,6 +4,7 @@ import { bringBack } from './bring-back.ts';
 import { cells } from './cells.ts';
 import { convert } from './convert.ts';
 import { copies } from './copies.ts';
+import { discard } from './discard.ts';
 import { dismiss } from './dismiss.ts';
 import { dropFolders } from './drop-folders.ts';
 import { edit } from './edit.ts';
@@ -31,6 +32,7 @@ import { place } from './place.ts';
 import { placement } from './placement.ts';
 import { prepare } from './prepare.ts';
 import { publicFolders } from './public.ts';
+import { publish } from './publish.ts';
 import { records } from './records.ts';
 import { redirects } from './redirects.ts';
 import { repair } from './repair.ts';
@@ -48,6 +50,7 @@ import { treat } from './treat.ts';
 import { treatment } from './treatment.ts';
 import { undo } from './undo.ts';
 import { unplace } from './unplace.ts';
+import { withdraw } from './withdraw.ts';
 import { withoutPlace } from './without-place.ts';
 
 /** Every kind of plan, by its name. */
@@ -57,6 +60,7 @@ export const KINDS_OF_PLAN = {
   cells,
   convert,
   copies,
+  discard,
   dismiss,
   'drop-folders': dropFolders,
   edit,
@@ -84,6 +88,7 @@ export const KINDS_OF_PLAN = {
   placement,
   prepare,
   public: publicFolders,
+  publish,
   records,
   redirects,
   repair,
@@ -101,6 +106,7 @@ export const KINDS_OF_PLAN = {
   treatment,
   undo,
   unplace,
+  withdraw,
   'without-place': withoutPlace,
 };
 export type KindName = keyof typeof KINDS_OF_PLAN;
@@ -112,6 +118,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   cells.request,
   convert.request,
   copies.request,
+  discard.request,
   dismiss.request,
   dropFolders.request,
   edit.request,
@@ -139,6 +146,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   placement.request,
   prepare.request,
   publicFolders.request,
+  publish.request,
   records.request,
   redirects.request,
   repair.request,
@@ -156,6 +164,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   treatment.request,
   undo.request,
   unplace.request,
+  withdraw.request,
   withoutPlace.request,
 ]);
 export type PlanRequest = z.input<typeof PlanRequest>;

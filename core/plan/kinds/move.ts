@@ -6,5 +6,6 @@ import { kindOfPlan } from './kind.ts';
 export const move = kindOfPlan('move', {
   right: 'organise',
   changes: 'files',
+  drafts: true,
   request: { itemIds: ids, folder: z.string().max(2000) },
 });

@@ -7,6 +7,7 @@ import { kindOfPlan } from './kind.ts';
 export const names = kindOfPlan('names', {
   right: 'organise',
   changes: 'files',
+  drafts: true,
   request: {
     names: z
       .array(z.strictObject({ itemId: z.int(), name: z.string().min(1).max(255) }))

@@ -4,6 +4,7 @@ import { bringBack } from './bring-back.ts';
 import { cells } from './cells.ts';
 import { convert } from './convert.ts';
 import { copies } from './copies.ts';
+import { discard } from './discard.ts';
 import { dismiss } from './dismiss.ts';
 import { dropFolders } from './drop-folders.ts';
 import { edit } from './edit.ts';
@@ -31,6 +32,7 @@ import { place } from './place.ts';
 import { placement } from './placement.ts';
 import { prepare } from './prepare.ts';
 import { publicFolders } from './public.ts';
+import { publish } from './publish.ts';
 import { records } from './records.ts';
 import { redirects } from './redirects.ts';
 import { repair } from './repair.ts';
@@ -48,6 +50,7 @@ import { treat } from './treat.ts';
 import { treatment } from './treatment.ts';
 import { undo } from './undo.ts';
 import { unplace } from './unplace.ts';
+import { withdraw } from './withdraw.ts';
 import { withoutPlace } from './without-place.ts';
 import type { Site } from '../../app/site.ts';
 import type { Proposal } from '../proposal.ts';
@@ -62,6 +65,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   cells,
   convert,
   copies,
+  discard,
   dismiss,
   'drop-folders': dropFolders,
   edit,
@@ -89,6 +93,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   placement,
   prepare,
   public: publicFolders,
+  publish,
   records,
   redirects,
   repair,
@@ -106,6 +111,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   treatment,
   undo,
   unplace,
+  withdraw,
   'without-place': withoutPlace,
 };
 

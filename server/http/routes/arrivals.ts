@@ -120,8 +120,10 @@ export const arrivalRoutes = ({ site, arrivals, uploads, fetching }: Services): 
     body: 'BringIn',
     answer: BroughtIn,
     handle: async ({ body, person }) => {
-      if (arrivals.replaces(body.arrivalIds, person.id)) needRight(person, KINDS_OF_PLAN.replace.right);
-      const { entryId, itemIds, used, plan } = await arrivals.bringIn(body.arrivalIds, person.id);
+      if (body.as === 'items') needRight(person, 'publish');
+      if (body.as === 'items' && arrivals.replaces(body.arrivalIds, person.id))
+        needRight(person, KINDS_OF_PLAN.replace.right);
+      const { entryId, itemIds, used, plan } = await arrivals.bringIn(body.arrivalIds, person.id, body.as);
       return { entryId, itemIds, used, title: plan?.title ?? '', totals: plan?.totals ?? null };
     },
   }),

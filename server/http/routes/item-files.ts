@@ -4,6 +4,8 @@ import { z } from 'zod';
 import { ItemText, VersionView } from '../../../api/items.ts';
 import { DifferingView } from '../../../api/upkeep.ts';
 import { Fault } from '../../fault.ts';
+import { may } from '../../../core/people/rights.ts';
+import { areOwnDrafts } from '../../people/drafts.ts';
 import { THUMBNAIL_SIZES } from '../../../core/media/analysis.ts';
 import { versionsOf } from '../../changes/versions.ts';
 import type { Site } from '../../app/site.ts';
@@ -13,8 +15,8 @@ import { defineRoute, Id, type Route } from '../route.ts';
 import { textOf } from '../views/text.ts';
 import { versionView } from '../views/version.ts';
 
-/** Kinds of image that browsers draw and that cannot run anything. */
-const HARMLESS = /^image\/(jpeg|png|gif|webp|avif|bmp)$/;
+/** Kinds that browsers draw or play and that cannot run anything. */
+const HARMLESS = /^(image\/(jpeg|png|gif|webp|avif|bmp)|audio\/[\w.-]+|video\/[\w.-]+)$/;
 const id = z.coerce.number().int().min(1);
 const sha256 = z.string().regex(/^[0-9a-f]{64}$/);
 
@@ -31,6 +33,27 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
       return {
         type: 'application/octet-stream',
         download: item.name,
+        body: await bytesOf(site, item, item.sha256),
+      };
+    },
+  }),
+
+  /** How a draft looks and sounds: its file is on no server yet. Only kinds that run nothing, each as what it is. */
+  defineRoute({
+    method: 'get',
+    path: '/items/:id/content',
+    right: 'look',
+    params: Id,
+    answer: 'file',
+    handle: async ({ params }) => {
+      const item = site.items.need(params.id);
+      if (!HARMLESS.test(item.mime))
+        throw new Fault('bad-request', `“${item.name}” can’t be shown here.`, 'Download it instead.');
+      return {
+        type: item.mime,
+        length: item.bytes,
+        cache: 'private, no-store',
+        policy: "default-src 'none'; sandbox",
         body: await bytesOf(site, item, item.sha256),
       };
     },
@@ -151,12 +174,20 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
       sha: sha256,
     }),
     answer: 'file',
-    handle: async ({ params }) => ({
-      type: 'image/webp',
-      cache: 'private, max-age=31536000, immutable',
-      policy: "default-src 'none'",
-      body: createReadStream(await site.analyser.file(params.sha, params.size)),
-    }),
+    handle: async ({ params, person }) => {
+      // What nothing else shows is seen by those who may see one of the drafts.
+      if (!may(person.role, 'publish')) {
+        const drafts = site.items.onlyDrafts(params.sha);
+        if (drafts.length > 0 && !drafts.some(({ id }) => areOwnDrafts(site, person, [id])))
+          throw new Fault('not-found', 'There is no such image.', 'Reload the Library.');
+      }
+      return {
+        type: 'image/webp',
+        cache: 'private, max-age=31536000, immutable',
+        policy: "default-src 'none'",
+        body: createReadStream(await site.analyser.file(params.sha, params.size)),
+      };
+    },
   }),
 ];
 

@@ -44,8 +44,8 @@ export const itemRoutes = ({ site }: Services): Route[] => {
       right: 'look',
       query: ItemQuery.strict(),
       answer: ItemList,
-      handle: async ({ query }) =>
-        Json.written(await site.finder.listJson(site.reader, storeQuery(query), like)),
+      handle: async ({ query, person }) =>
+        Json.written(await site.finder.listJson(site.reader, storeQuery(query, person), like)),
     }),
 
     /**
@@ -59,8 +59,8 @@ export const itemRoutes = ({ site }: Services): Route[] => {
       right: 'look',
       query: FoundQuery.strict(),
       answer: 'file',
-      handle: async ({ query: { group, ...query } }) => {
-        const { sql, values } = foundSql(storeQuery(query), like, group);
+      handle: async ({ query: { group, ...query }, person }) => {
+        const { sql, values } = foundSql(storeQuery(query, person), like, group);
         const { ids, ratios, bytes, groups, items } = await site.reader.found(sql, values);
         const names = group === 'page' ? pageNames(site, groups) : groups;
         const json = Buffer.from(JSON.stringify({ items, groups: names }));
@@ -131,7 +131,7 @@ export const itemRoutes = ({ site }: Services): Route[] => {
       right: 'look',
       query: ItemQuery.strict(),
       answer: FacetsView,
-      handle: ({ query }) => facetsOf(site.reader, storeQuery(query), like),
+      handle: ({ query, person }) => facetsOf(site.reader, storeQuery(query, person), like),
     }),
 
     /** An item ready to be put on a page elsewhere; null: the web size is not made yet. */

@@ -1,12 +1,16 @@
 import { z } from 'zod';
 import { Applied, EntryView, PlanView } from '../../../api/plans.ts';
 import { Fault } from '../../fault.ts';
-import { KINDS_OF_PLAN } from '../../../core/plan/kinds/index.ts';
+import type { Right } from '../../../core/people/rights.ts';
+import { KINDS_OF_PLAN, type KindName } from '../../../core/plan/kinds/index.ts';
+import type { Site } from '../../app/site.ts';
+import { areOwnDrafts, hiddenFrom } from '../../people/drafts.ts';
 import { propose } from '../../changes/kinds/index.ts';
 import { applyProposal } from '../../changes/apply.ts';
 import { runAsJob, LONG, type Proposal } from '../../changes/proposal.ts';
 import type { Person } from '../../db/people.ts';
 import { LARGE } from '../body.ts';
+import { namedItems } from '../named-items.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, needRight, type Route } from '../route.ts';
 import { planView } from '../views/plan.ts';
@@ -15,12 +19,20 @@ import { planView } from '../views/plan.ts';
  * What an undo takes back may have needed more than undoing does: its own steps say what.
  * @throws Fault 'forbidden'
  */
-function needRights(person: Person, { kind, plan }: Proposal): void {
+function needRights(site: Pick<Site, 'db'>, person: Person, { kind, plan }: Proposal): void {
   if (kind !== 'undo') return;
+  const touched = plan.records.map((step) => step.itemId);
+  if (hiddenFrom(site, person, touched).size > 0) needRight(person, 'publish');
   if (plan.files.length > 0) needRight(person, 'organise');
   if (plan.pages.length > 0) needRight(person, 'place');
   if (plan.records.length > 0) needRight(person, 'describe');
   if ((plan.settings ?? []).length > 0) needRight(person, 'settings');
+}
+
+/** The right that a plan needs: with their own drafts, who may bring in may do what drafts can have done. */
+function rightFor(site: Pick<Site, 'db'>, person: Person, kind: KindName, items: readonly number[]): Right {
+  const { drafts, right } = KINDS_OF_PLAN[kind];
+  return drafts && areOwnDrafts(site, person, items) ? 'bring-in' : right;
 }
 
 /** Plans: computed, applied, and as the ledger keeps them. */
@@ -34,7 +46,8 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => [
     answer: PlanView,
     handle: async ({ body: request, person }) => {
       const kind = KINDS_OF_PLAN[request.kind];
-      needRight(person, kind.right);
+      const named = namedItems('/plans', { params: {}, body: request });
+      needRight(person, rightFor(site, person, request.kind, named));
       const many = Math.max(
         'itemIds' in request ? request.itemIds.length : 0,
         'names' in request ? request.names.length : 0,
@@ -48,7 +61,7 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => [
             )
           : propose(site, request, { personId: person.id }),
       );
-      needRights(person, proposal);
+      needRights(site, person, proposal);
       return planView(site, id, proposal.plan);
     },
   }),
@@ -63,8 +76,10 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => [
     handle: ({ params, body, person }) =>
       proposals.use(params.id, person.id, async (proposal) => {
         // It may have been taken away since the plan was computed.
-        if (proposal.kind) needRight(person, KINDS_OF_PLAN[proposal.kind].right);
-        needRights(person, proposal);
+        const { kind, plan } = proposal;
+        const changed = plan.files.length > 0 ? [] : plan.records.map((step) => step.itemId);
+        if (kind) needRight(person, rightFor(site, person, kind, changed));
+        needRights(site, person, proposal);
         const entryId = await applyProposal(site, proposal, person.id, body.note);
         return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
       }),

@@ -5,13 +5,15 @@ import { Fault } from '../../fault.ts';
 import { applyProposal } from '../../changes/apply.ts';
 import type { Proposal } from '../../changes/proposal.ts';
 import { proposeKeptQuery } from '../../changes/records.ts';
+import type { Person } from '../../db/people.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Id, type Route } from '../route.ts';
 import { storeQuery } from '../store-query.ts';
 
 /** Queries kept under a name. */
 export const savedQueryRoutes = ({ site }: Services): Route[] => {
-  const read = (query: string) => storeQuery(ItemQuery.parse(Object.fromEntries(new URLSearchParams(query))));
+  const read = (query: string, person: Person) =>
+    storeQuery(ItemQuery.parse(Object.fromEntries(new URLSearchParams(query))), person);
 
   const apply = async (proposal: Proposal, personId: number): Promise<Applied> => ({
     entryId: await applyProposal(site, proposal, personId),
@@ -20,9 +22,9 @@ export const savedQueryRoutes = ({ site }: Services): Route[] => {
   });
 
   /** One that cannot be counted does not keep the others from being listed. */
-  const counted = async (query: string): Promise<number | null> => {
+  const counted = async (query: string, person: Person): Promise<number | null> => {
     try {
-      return await site.finder.countApart(site.reader, read(query));
+      return await site.finder.countApart(site.reader, read(query, person));
     } catch (error) {
       if (error instanceof Fault || error instanceof ZodError) return null;
       throw error;
@@ -34,9 +36,9 @@ export const savedQueryRoutes = ({ site }: Services): Route[] => {
       path: '/saved-queries',
       right: 'look',
       answer: z.array(SavedQuery),
-      handle: () =>
+      handle: ({ person }) =>
         Promise.all(
-          site.savedQueries.all().map(async (row) => ({ ...row, items: await counted(row.query) })),
+          site.savedQueries.all().map(async (row) => ({ ...row, items: await counted(row.query, person) })),
         ),
     }),
 
@@ -47,7 +49,7 @@ export const savedQueryRoutes = ({ site }: Services): Route[] => {
       body: 'KeepQuery',
       answer: Applied,
       handle: ({ body: { name, query }, person }) => {
-        read(query); // What cannot be read is not kept.
+        read(query, person); // What cannot be read is not kept.
         return apply(proposeKeptQuery(site, name, { name, query, person: person.name }), person.id);
       },
     }),

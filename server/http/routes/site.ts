@@ -1,8 +1,10 @@
 import { basename } from 'node:path';
 import { rightsOf } from '../../../core/people/rights.ts';
+import { ItemQuery } from '../../../api/items.ts';
 import { Scanned, Settled, SiteView } from '../../../api/site.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, type Route } from '../route.ts';
+import { storeQuery } from '../store-query.ts';
 
 /** The site as a whole: how it stands, who works on it, reading it again. */
 export const siteRoutes = (services: Services): Route[] => {
@@ -22,6 +24,10 @@ export const siteRoutes = (services: Services): Route[] => {
         pages: site.index.pageCount,
         counts: {
           ...(await site.finder.countsApart(site.reader)),
+          drafts: await site.finder.countApart(
+            site.reader,
+            storeQuery(ItemQuery.parse({ state: 'draft' }), person),
+          ),
           broken: site.references.brokenCount(),
           arrivals: site.arrivals.waiting(person.id).files,
           entries: site.rows.count(),

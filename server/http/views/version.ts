@@ -1,6 +1,6 @@
 import type { VersionView } from '../../../api/items.ts';
 import type { RecordValues } from '../../../core/plan/plan.ts';
-import { RECORD_NAMES } from '../../../core/plan/words.ts';
+import { RECORD_NAMES, REVIEW_NAMES } from '../../../core/plan/words.ts';
 import type { versionsOf } from '../../changes/versions.ts';
 import type { Site } from '../../app/site.ts';
 
@@ -27,5 +27,6 @@ export function shownValue(value: RecordValues[keyof RecordValues] | undefined):
     return Object.entries(value)
       .map(([field, text]) => `${field}: ${text}`)
       .join('; ');
+  if (value === 'in-review' || value === 'to-update') return REVIEW_NAMES[value];
   return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? '');
 }
