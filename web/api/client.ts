@@ -278,7 +278,8 @@ export const api = {
   unpack: (id: number) => ask(Unpacked, 'POST', `/arrivals/${id}/unpack`, {}),
   fetchArrival: (address: string, folder: string) =>
     ask(Fetched, 'POST', '/arrivals/fetch', { address, folder }),
-  bringIn: (arrivalIds: number[]) => ask(BroughtIn, 'POST', '/arrivals/bring-in', { arrivalIds }),
+  bringIn: (arrivalIds: number[], as: 'items' | 'drafts') =>
+    ask(BroughtIn, 'POST', '/arrivals/bring-in', { arrivalIds, as }),
   folderRules: () => ask(FolderRules, 'GET', '/folder-rules'),
   describe: (id: number) => ask(DescribeView, 'GET', `/items/${id}/describe`),
   /** It may take a second or two: whoever goes on calls it off. */

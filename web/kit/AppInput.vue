@@ -38,7 +38,7 @@ defineExpose({
     :model-modifiers="modelModifiers"
     :type="rows ? 'textarea' : (type ?? 'text')"
     :autosize="rows ? { minRows: rows, maxRows: 14 } : false"
-    :style="chars ? { width: `calc(${chars}ch + 20px)` } : undefined"
+    :style="{ width: chars ? `calc(${chars}ch + 20px)` : undefined, '--rows': rows }"
     :disabled="disabled"
     @update:model-value="emit('update:modelValue', $event)"
     @input="emit('input', $event)"

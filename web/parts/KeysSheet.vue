@@ -3,14 +3,14 @@ import { useEventListener } from '@vueuse/core';
 import AppDialog from '../kit/AppDialog.vue';
 import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
-import { offered, type OfferedAct } from './tray-acts.ts';
+import { lotOfOne, offered, type OfferedAct } from './tray-acts.ts';
 
 const open = ref(false);
 const route = useRoute();
 type Keys = [string, string][];
 const act = ({ key, words }: OfferedAct): [string, string] => [key, words.replace(' …', '').toLowerCase()];
 const anyone = () => true;
-const one = offered(1, 0, anyone);
+const one = offered(lotOfOne('here'), anyone);
 const KEYS: Record<string, [string, Keys][]> = {
   library: [
     [
@@ -30,7 +30,7 @@ const KEYS: Record<string, [string, Keys][]> = {
     [
       'With the tray, or the current item if the tray is empty',
       [
-        ...[...one.first, ...one.more, offered(2, 0, anyone).first[0]!].map(act),
+        ...[...one.first, ...one.more, offered({ size: 2, aside: 0, drafts: 0 }, anyone).first[0]!].map(act),
         ['R', 'Restore (set-aside items)'],
       ],
     ],

@@ -4,7 +4,6 @@ import { useEventListener } from '@vueuse/core';
 import { PhX } from '@phosphor-icons/vue';
 import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
-import { encodePath } from '../../core/address/path.ts';
 import type { Window } from '../../core/picture/windows.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { useSite } from '../stores/site.ts';
@@ -142,7 +141,7 @@ const panes = computed(() =>
         key: String(item.id),
         item,
         title: '',
-        src: served(item),
+        src: site.contentAddress(item),
         sha256: item.sha256,
       })),
 );
@@ -179,7 +178,6 @@ const seen = computed(() =>
 );
 const reading = ref<InstanceType<typeof ReadPane>[]>();
 const SHOWN_BY_BROWSERS = /^image\/(jpeg|png|apng|gif|webp|avif|svg\+xml|bmp|vnd\.microsoft\.icon)$/;
-const served = (item: ItemView) => `${site.site?.servedAt ?? ''}/${encodePath(item.path)}`;
 
 /** Facts side by side; those that differ are told apart. */
 const facts = computed(() => {

@@ -93,6 +93,13 @@ const places = computed(() =>
         @click="router.push({ name: 'library', query: { where: `like:${item.id}`, item: item.id } })"
         ><PhStackSimple :size="20" />Find similar
       </AppButton>
+      <AppButton
+        v-if="here ? site.may('organise') : item.state === 'draft' && site.may('bring-in')"
+        look="tool"
+        title="Move or rename (N)"
+        @click="emit('rename')"
+        ><PhCursorText :size="20" />Move or rename …
+      </AppButton>
       <template v-if="here">
         <AppButton
           v-if="item.kind === 'image' && site.may('clean')"
@@ -100,9 +107,6 @@ const places = computed(() =>
           title="Crop, straighten, lighten, resize (B)"
           @click="router.push({ name: 'edit', params: { id: item.id } })"
           ><PhCrop :size="20" />Edit image
-        </AppButton>
-        <AppButton v-if="site.may('organise')" look="tool" title="Move or rename (N)" @click="emit('rename')"
-          ><PhCursorText :size="20" />Move or rename …
         </AppButton>
         <AppButton v-if="site.may('clean')" look="tool" title="Replace the file" @click="replacing = true"
           ><PhSwap :size="20" />Replace …

@@ -2,10 +2,12 @@
 import PathText from './PathText.vue';
 import { computed, ref } from 'vue';
 import type { ItemDetail } from '../../api/items.ts';
+import type { ReviewState } from '../../core/plan/plan.ts';
 import { sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import { clock, moment, weight } from './words.ts';
+import AppDate from '../kit/AppDate.vue';
 import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
 
@@ -16,9 +18,11 @@ const plan = usePlan();
 const item = computed(() => props.detail.item);
 const fault = ref('');
 
-async function assign(name: string) {
+const writes = computed(() => site.may('describe'));
+async function change(what: { owner?: string | null; review?: ReviewState; due?: string }) {
+  fault.value = '';
   try {
-    await plan.make({ kind: 'records', itemIds: [item.value.id], owner: name || null });
+    await plan.make({ kind: 'records', itemIds: [item.value.id], ...what });
   } catch (error) {
     fault.value = sentenceOf(error);
   }
@@ -79,7 +83,11 @@ async function assign(name: string) {
       <dd>{{ weight(item.bytes) }} ({{ item.bytes.toLocaleString('en') }} bytes)</dd>
       <dt><label for="record-owner">Owner</label></dt>
       <dd>
-        <AppSelect id="record-owner" :model-value="item.owner ?? ''" @change="assign"
+        <AppSelect
+          id="record-owner"
+          :model-value="item.owner ?? ''"
+          :disabled="!writes"
+          @change="change({ owner: $event || null })"
           ><AppOption value="" label="nobody" />
           <AppOption
             v-for="person in site.site?.people ?? []"
@@ -88,6 +96,27 @@ async function assign(name: string) {
             :label="person.name"
           />
         </AppSelect>
+      </dd>
+      <dt><label for="record-review">Status</label></dt>
+      <dd>
+        <AppSelect
+          id="record-review"
+          :model-value="item.review"
+          :disabled="!writes"
+          @change="change({ review: $event })"
+          ><AppOption value="" :label="item.state === 'draft' ? 'draft' : 'published'" />
+          <AppOption value="in-review" label="in review" />
+          <AppOption v-if="item.state === 'here'" value="to-update" label="to be updated" />
+        </AppSelect>
+      </dd>
+      <dt><label for="record-due">Due</label></dt>
+      <dd>
+        <AppDate
+          id="record-due"
+          :model-value="item.due"
+          :disabled="!writes"
+          @change="change({ due: $event })"
+        />
       </dd>
       <dt>Added</dt>
       <dd>{{ moment(item.addedAt) }}, {{ item.addedBy ?? 'found on the site' }}</dd>

@@ -5,6 +5,7 @@ import { PhCopySimple, PhX } from '@phosphor-icons/vue';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
+import { REVIEW_NAMES } from '../../core/plan/words.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
@@ -18,7 +19,7 @@ import ItemVersions from './ItemVersions.vue';
 import GuessedRoot from './GuessedRoot.vue';
 import FamilyMembers from './FamilyMembers.vue';
 import WordsForm from './WordsForm.vue';
-import { USE_WORDS } from './words.ts';
+import { STATE_WORDS, USE_WORDS } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppPaneEdge from '../kit/AppPaneEdge.vue';
 import { isCovered } from '../kit/screen.ts';
@@ -49,8 +50,18 @@ async function load() {
 watch([() => props.itemId, () => site.revision], load, { immediate: true });
 
 const item = computed(() => detail.value?.item);
-const served = computed(() => (item.value && site.site ? site.servedAddress(item.value.path) : ''));
+const served = computed(() => (item.value ? site.contentAddress(item.value) : ''));
+const playable = computed(() => item.value?.state === 'here' || item.value?.state === 'draft');
+const mine = computed(() => item.value?.state === 'draft' && site.may('bring-in'));
 
+/** Those who publish see it among what waits for them. */
+async function askForReview() {
+  try {
+    await plan.make({ kind: 'records', itemIds: [props.itemId], review: 'in-review' });
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
 function close() {
   void router.push({ query: { ...route.query, item: undefined } });
 }
@@ -78,7 +89,7 @@ function onKey(event: KeyboardEvent) {
   if (event.key === 'a') void copyAddress();
   if (event.key === 'b' && item.value?.state === 'here' && item.value.kind === 'image' && site.may('clean'))
     void router.push({ name: 'edit', params: { id: item.value.id } });
-  if (event.key === 'n' && item.value?.state === 'here' && site.may('organise')) {
+  if (event.key === 'n' && ((item.value?.state === 'here' && site.may('organise')) || mine.value)) {
     event.preventDefault();
     moving.value = true;
   }
@@ -99,14 +110,9 @@ useEventListener('keydown', onKey);
       </header>
       <div class="preview">
         <!-- The site's own videos may lack captions; the person looks at the file as it is. -->
-        <video
-          v-if="item.kind === 'video' && item.state === 'here'"
-          :src="served"
-          controls
-          preload="metadata"
-        ></video>
+        <video v-if="item.kind === 'video' && playable" :src="served" controls preload="metadata"></video>
         <audio
-          v-else-if="item.kind === 'audio' && item.state === 'here'"
+          v-else-if="item.kind === 'audio' && playable"
           :src="served"
           controls
           preload="metadata"
@@ -123,13 +129,10 @@ useEventListener('keydown', onKey);
       </div>
       <div class="line">
         <CareMarks :marks="item.marks" />
-        <span class="soft">{{
-          item.state === 'here'
-            ? USE_WORDS[item.use]
-            : item.state === 'aside'
-              ? 'set aside'
-              : 'not on the site'
-        }}</span>
+        <span class="soft"
+          >{{ item.state === 'here' ? USE_WORDS[item.use] : STATE_WORDS[item.state]
+          }}{{ item.review ? `; ${REVIEW_NAMES[item.review]}` : '' }}</span
+        >
       </div>
       <p v-if="item.unreadable" class="note">{{ item.unreadable }}</p>
       <RecordActs :detail="detail" :served="served" @look="looking = true" @rename="moving = true" />
@@ -151,11 +154,25 @@ useEventListener('keydown', onKey);
           <li v-for="one in detail.nameFaults" :key="one">{{ one }}</li>
         </ul>
         <AddressForm
-          v-if="moving && item.state === 'here'"
+          v-if="moving && (item.state === 'here' || mine)"
           :key="item.path"
           :detail="detail"
           @close="moving = false"
         />
+        <div v-if="item.state === 'draft'" class="line">
+          <AppButton
+            v-if="site.may('publish')"
+            look="main"
+            @click="plan.propose({ kind: 'publish', itemIds: [item.id] })"
+            >Publish …
+          </AppButton>
+          <AppButton v-else-if="mine && item.review === ''" look="main" @click="askForReview"
+            >Ask for a review
+          </AppButton>
+          <AppButton v-if="mine" danger @click="plan.propose({ kind: 'discard', itemIds: [item.id] })"
+            >Discard …
+          </AppButton>
+        </div>
         <AppButton
           v-if="item.state === 'aside' && site.may('clean')"
           @click="plan.propose({ kind: 'restore', itemIds: [item.id] })"

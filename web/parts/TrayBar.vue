@@ -24,7 +24,7 @@ const compared = ref<number[]>();
 const preparing = usePreparing();
 const bar = ref<HTMLElement>();
 
-const acts = computed(() => offered(tray.size, tray.aside, site.may));
+const acts = computed(() => offered(tray, site.may));
 const dialog = computed(() => {
   const { act } = tray;
   return act === 'tags' ||
@@ -47,6 +47,8 @@ watch(
     if (act === 'compare') compared.value = itemIds;
     else if (act === 'prepare') preparing.start(itemIds, 'in the tray');
     else if (act === 'duplicate') void plan.propose({ kind: 'copies', itemIds, folder: null });
+    else if (act === 'publish' || act === 'withdraw' || act === 'discard')
+      void plan.propose({ kind: act, itemIds });
     else if (act === 'restore') void plan.propose({ kind: 'restore', itemIds });
     else if (act === 'aside') void plan.propose({ kind: 'set-aside', itemIds });
     else if (act === 'embed') void plan.propose({ kind: 'embed', itemIds, as: 'file' });

@@ -27,6 +27,9 @@ const ACTS: Record<TrayAct, OfferedAct> = {
   addresses: { act: 'addresses', words: 'Copy addresses …', key: 'A', right: 'look' },
   download: { act: 'download', words: 'Download the file', key: 'O', right: 'download' },
   export: { act: 'export', words: 'Export', key: 'E', right: 'download' },
+  publish: { act: 'publish', words: 'Publish …', key: 'U', right: 'publish' },
+  withdraw: { act: 'withdraw', words: 'Return to drafts …', key: 'V', right: 'publish' },
+  discard: { act: 'discard', words: 'Discard …', key: 'S', right: 'bring-in', losing: true },
   restore: { act: 'restore', words: 'Restore …', key: 'R', right: 'clean' },
   aside: { act: 'aside', words: 'Set aside …', key: 'S', right: 'clean', losing: true },
 };
@@ -39,18 +42,47 @@ interface Offered {
   more: OfferedAct[];
 }
 
-/** What a person can do with so many items, of which some are set aside: in sight, and behind one more step. */
-export function offered(size: number, aside: number, may: (right: Right) => boolean): Offered {
-  const { first, more } = offeredToAll(size, aside);
+/** How many items are acted on, and how many of them are not on the site. */
+export interface Lot {
+  size: number;
+  aside: number;
+  drafts: number;
+}
+/** One item, by where it is. */
+export const lotOfOne = (state: string): Lot => ({
+  size: 1,
+  aside: Number(state === 'aside'),
+  drafts: Number(state === 'draft'),
+});
+
+/** What a person can do with some items: in sight, and behind one more step. */
+export function offered(lot: Lot, may: (right: Right) => boolean): Offered {
+  const { first, more } = offeredToAll(lot);
   const allowed = (acts: OfferedAct[]) => acts.filter(({ right }) => may(right));
   return { first: allowed(first), more: allowed(more) };
 }
 
-function offeredToAll(size: number, aside: number): Offered {
+/** Of drafts, their own people may change what else only editors may. */
+const ofDrafts = (act: OfferedAct): OfferedAct => ({ ...act, right: 'bring-in' });
+
+function offeredToAll({ size, aside, drafts }: Lot): Offered {
   const compare = size >= 2 && size <= 4 ? [ACTS.compare] : [];
   const download = size === 1 ? [ACTS.download] : [];
   if (size > 0 && aside === size)
     return { first: [ACTS.restore, ACTS.words, ACTS.tags, ...compare], more: [ACTS.owner, ...download] };
+  if (size > 0 && drafts === size)
+    return {
+      first: [
+        ACTS.publish,
+        ...compare,
+        ACTS.tags,
+        ACTS.words,
+        ofDrafts(ACTS.names),
+        ofDrafts(ACTS.move),
+        ACTS.discard,
+      ],
+      more: [ACTS.owner, ...download],
+    };
   const family = size >= 2 && size <= MOST_SIZES ? [ACTS.family] : [];
   return {
     first: [...compare, ACTS.tags, ACTS.words, ACTS.names, ACTS.move, ACTS.aside],
@@ -64,6 +96,7 @@ function offeredToAll(size: number, aside: number): Offered {
       ACTS.embed,
       ACTS.sidecars,
       ACTS.export,
+      ACTS.withdraw,
       ...download,
       ...(aside > 0 ? [ACTS.restore] : []),
     ],
@@ -71,12 +104,7 @@ function offeredToAll(size: number, aside: number): Offered {
 }
 
 /** The act that a key starts, if it can be done now. */
-export function actOfKey(
-  key: string,
-  size: number,
-  aside: number,
-  may: (right: Right) => boolean,
-): TrayAct | undefined {
-  const { first, more } = offered(size, aside, may);
+export function actOfKey(key: string, lot: Lot, may: (right: Right) => boolean): TrayAct | undefined {
+  const { first, more } = offered(lot, may);
   return [...first, ...more].find((one) => one.key === key.toUpperCase())?.act;
 }

@@ -40,6 +40,14 @@ export const MARK_WORDS = {
   placed: ['in use', 'not in use'],
 } as const;
 
+/** Where the file of a record is, when it is not on the site. */
+export const STATE_WORDS = {
+  here: '',
+  draft: 'draft, not on the site yet',
+  aside: 'set aside',
+  absent: 'not on the site',
+} as const;
+
 export const USE_WORDS = {
   placed: 'in use',
   mentioned: 'mentioned only',

@@ -255,15 +255,18 @@ export const useIntake = defineStore('intake', () => {
     return left;
   }
 
-  /** Brings in what is meant: one change, one line in the Ledger. */
-  async function bringIn(sure?: Line[]) {
+  /** Brings in what is meant, as drafts where the person may not publish: one change, one line in the Ledger. */
+  async function bringIn(as: 'items' | 'drafts', sure?: Line[]) {
     busy.value = true;
     fault.value = '';
     await changing;
     const which = sure ?? [...going.value, ...ending.value];
     try {
       if (fault.value || which.length === 0) return;
-      const done = await api.bringIn(which.map((line) => line.arrival!.id));
+      const done = await api.bringIn(
+        which.map((line) => line.arrival!.id),
+        as,
+      );
       const { entryId, totals } = done;
       if (entryId !== null && totals) usePlan().done = { entryId, title: done.title, totals };
       chosen.value = new Set();
@@ -283,7 +286,7 @@ export const useIntake = defineStore('intake', () => {
       (line) =>
         line.arrival!.outcome === 'bring-in' && line.arrival!.findings.every((one) => one.weight === 'tells'),
     );
-    if (sure.length > 0) await bringIn(sure);
+    if (sure.length > 0) await bringIn(useSite().may('publish') ? 'items' : 'drafts', sure);
   }
 
   return {

@@ -1,6 +1,7 @@
 import { until } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
+import type { ItemView } from '../../api/items.ts';
 import type { JobView, SiteView } from '../../api/site.ts';
 import type { Right } from '../../core/people/rights.ts';
 import { addressOf } from '../../core/address/redirects.ts';
@@ -71,6 +72,23 @@ export const useSite = defineStore('site', () => {
   const servedAddress = (path: string) =>
     site.value ? site.value.servedAt + addressOf(path, site.value.roots) : '';
 
+  /** Where the browser gets an item's file: from the site, or, while it is a draft, from the library. */
+  const contentAddress = ({ id, path, state }: Pick<ItemView, 'id' | 'path' | 'state'>) =>
+    state === 'draft' ? `/api/items/${id}/content` : servedAddress(path);
+
   const running = computed(() => [...jobs.value.values()].filter((job) => job.state === 'running'));
-  return { site, running, connected, revision, arrivals, load, start, changed, may, whenMay, servedAddress };
+  return {
+    site,
+    running,
+    connected,
+    revision,
+    arrivals,
+    load,
+    start,
+    changed,
+    may,
+    whenMay,
+    servedAddress,
+    contentAddress,
+  };
 });

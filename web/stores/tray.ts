@@ -23,6 +23,9 @@ export const TRAY_ACTS = [
   'addresses',
   'download',
   'export',
+  'publish',
+  'withdraw',
+  'discard',
   'restore',
   'aside',
 ] as const;
@@ -39,6 +42,8 @@ export const useTray = defineStore('tray', () => {
   const bytes = ref(0);
   /** How many of them are set aside: those can be restored, and little else. */
   const aside = ref(0);
+  /** How many of them are drafts. */
+  const drafts = ref(0);
   /** The act that is being prepared. */
   const act = ref<TrayAct>();
   /** The newest of them, to be seen. */
@@ -83,7 +88,7 @@ export const useTray = defineStore('tray', () => {
   async function look() {
     if (size.value === 0) {
       last.value = [];
-      bytes.value = aside.value = 0;
+      bytes.value = aside.value = drafts.value = 0;
       return;
     }
     const mine = ids.value;
@@ -92,6 +97,7 @@ export const useTray = defineStore('tray', () => {
     if (mine !== ids.value) return;
     bytes.value = sum.bytes;
     aside.value = sum.aside;
+    drafts.value = sum.drafts;
     last.value = items;
   }
   watch(
@@ -103,5 +109,5 @@ export const useTray = defineStore('tray', () => {
     { immediate: true },
   );
 
-  return { ids, size, bytes, aside, act, last, has, toggle, add, remove, clear };
+  return { ids, size, bytes, aside, drafts, act, last, has, toggle, add, remove, clear };
 });

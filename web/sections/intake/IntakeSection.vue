@@ -6,6 +6,7 @@ import { computed, onMounted, onUpdated, ref, watch } from 'vue';
 import type { ArrivalView, FindingView } from '../../../api/intake.ts';
 import type { Words } from '../../../api/items.ts';
 import type { EntryView } from '../../../api/plans.ts';
+import { whoMay } from '../../../core/people/rights.ts';
 import { api } from '../../api/client.ts';
 import { count, weight } from '../../parts/words.ts';
 import { useIntake, type Show } from '../../stores/intake.ts';
@@ -147,6 +148,9 @@ function measure(line: unknown) {
   if (element) virtual.value.measureElement(element);
 }
 const refused = computed(() => intake.lines.filter((line) => line.state === 'refused'));
+const publishes = computed(() => site.may('publish'));
+/** What takes no other's place: it may be a draft. */
+const fresh = computed(() => intake.going.filter((line) => line.arrival!.outcome === 'bring-in'));
 const asks = computed(() => intake.meant.filter((line) => line.arrival!.outcome === 'ask').length);
 /** To be placed, exported or sorted: the tray stays while moving between sections. */
 async function gather(entry: number) {
@@ -166,7 +170,12 @@ const bytes = computed(() =>
       <div class="head">
         <h1>Intake</h1>
         <p class="soft">
-          Drop files or folders anywhere, or paste an image. Nothing goes on the site until you bring it in.
+          Drop files or folders anywhere, or paste an image.
+          {{
+            publishes
+              ? 'Nothing goes on the site until you bring it in.'
+              : `What you bring in becomes a draft. It goes on the site once ${whoMay('publish')} publishes it.`
+          }}
         </p>
       </div>
       <div class="choose">
@@ -288,12 +297,20 @@ const bytes = computed(() =>
         >
       </p>
       <AppButton
+        v-if="publishes && fresh.length"
+        :disabled="intake.busy"
+        title="Into the library, but not on the site yet"
+        @click="intake.bringIn('drafts', fresh)"
+        >Bring in as {{ fresh.length === 1 ? 'a draft' : 'drafts' }}
+      </AppButton>
+      <AppButton
         look="main"
         :disabled="(!intake.going.length && !intake.ending.length) || intake.busy"
-        @click="intake.bringIn()"
+        @click="intake.bringIn(publishes ? 'items' : 'drafts')"
         ><template v-if="intake.busy">Bringing in …</template>
         <template v-else-if="intake.going.length || !intake.ending.length"
-          >Bring in {{ count(intake.going.length, 'item') }}, {{ weight(bytes) }}</template
+          >Bring in {{ count(intake.going.length, publishes ? 'item' : 'draft') }},
+          {{ weight(bytes) }}</template
         >
         <template v-else>Use {{ count(intake.ending.length, 'existing item') }}</template>
       </AppButton>

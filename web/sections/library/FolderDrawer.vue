@@ -202,8 +202,14 @@ async function forget(one: SavedQuery) {
     fault.value = sentenceOf(error);
   }
 }
-/** Off the site: set aside, or missing. */
-const off = computed(() => ['aside', 'absent'].find((one) => one === route.query['state']));
+/** Not on the site: drafts, set aside, or missing. */
+const off = computed(() => OFF.find(({ state }) => state === route.query['state'])?.state);
+const OFF = [
+  { state: 'draft', words: 'Drafts', count: 'drafts' },
+  { state: 'aside', words: 'Set aside', count: 'aside' },
+  { state: 'absent', words: 'Missing files', count: 'missing' },
+] as const;
+const offHere = computed(() => OFF.filter(({ count }) => site.site?.counts[count]));
 const query = (folder: string) => ({
   query: { ...route.query, state: undefined, folder: folder || undefined, item: undefined },
 });
@@ -265,20 +271,13 @@ const query = (folder: string) => ({
         </AppTree>
       </template>
       <ul v-if="!byTag">
-        <li v-if="site.site?.counts.aside" class="apart">
+        <li v-for="(one, at) in offHere" :key="one.state" :class="{ apart: at === 0 }">
           <RouterLink
-            :to="{ query: { state: 'aside' } }"
-            :class="{ current: off === 'aside' }"
-            :aria-current="off === 'aside' ? 'true' : undefined"
-            ><span>Set aside</span><span class="figures">{{ site.site.counts.aside }}</span></RouterLink
-          >
-        </li>
-        <li v-if="site.site?.counts.missing" :class="{ apart: !site.site.counts.aside }">
-          <RouterLink
-            :to="{ query: { state: 'absent' } }"
-            :class="{ current: off === 'absent' }"
-            :aria-current="off === 'absent' ? 'true' : undefined"
-            ><span>Missing files</span><span class="figures">{{ site.site.counts.missing }}</span></RouterLink
+            :to="{ query: { state: one.state } }"
+            :class="{ current: off === one.state }"
+            :aria-current="off === one.state ? 'true' : undefined"
+            ><span>{{ one.words }}</span
+            ><span class="figures">{{ site.site?.counts[one.count] }}</span></RouterLink
           >
         </li>
       </ul>

@@ -12,7 +12,7 @@ import { useSite } from '../../stores/site.ts';
 import { useClipboard } from '../../stores/clipboard.ts';
 import { usePreparing } from '../../stores/preparing.ts';
 import { useTray, type TrayAct } from '../../stores/tray.ts';
-import { actOfKey, offered } from '../../parts/tray-acts.ts';
+import { actOfKey, lotOfOne, offered } from '../../parts/tray-acts.ts';
 import ContactSheet from './ContactSheet.vue';
 import FindSentence from './FindSentence.vue';
 import FolderDrawer from './FolderDrawer.vue';
@@ -58,13 +58,19 @@ const reading = computed<{ where: Group; fault: string }>(() => {
     return { where: EVERYTHING, fault: (error as Error).message };
   }
 });
+/** What is listed beside the items of the site. */
+const STATES: Record<string, string> = {
+  draft: 'Drafts, not on the site yet',
+  aside: 'Items that are set aside',
+  absent: 'Items whose file is missing',
+};
 const grouping = computed<Grouping | ''>(() => GROUPINGS.find((one) => one === part('group')) ?? '');
 const words = computed(() => part('q').split(/\s+/).filter(Boolean));
 const query = computed<Query>(() => ({
   folder: part('folder'),
   entry: part('entry'),
   q: part('q'),
-  state: ['aside', 'absent'].includes(part('state')) ? part('state') : '',
+  state: part('state') in STATES ? part('state') : '',
   group: grouping.value,
   where: writeQuery(reading.value.where),
   sort: part('sort') || (part('q') ? 'rank' : 'kind'),
@@ -154,12 +160,7 @@ function onKey(event: KeyboardEvent) {
     return void router.push({ name: 'edit', params: { id } });
   }
   const alone = tray.size === 0 && id !== undefined;
-  const act = actOfKey(
-    event.key,
-    alone ? 1 : tray.size,
-    alone && part('state') === 'aside' ? 1 : tray.aside,
-    site.may,
-  );
+  const act = actOfKey(event.key, alone ? lotOfOne(part('state')) : tray, site.may);
   if (!act || (tray.size === 0 && !alone)) return;
   event.preventDefault();
   if (alone) tray.add([id]);
@@ -195,8 +196,7 @@ const menuItems = computed(() => {
   if (id === undefined) return [];
   const inTray = tray.has(id);
   const whole = inTray && tray.size > 1;
-  const aside = part('state') === 'aside';
-  const { first, more } = offered(whole ? tray.size : 1, whole ? tray.aside : aside ? 1 : 0, site.may);
+  const { first, more } = offered(whole ? tray : lotOfOne(part('state')), site.may);
   // The tray stays as it is: what is done with one item alone waits until it is empty or holds nothing else.
   const acts = tray.size === 0 || inTray ? [...first, ...more] : [];
   return [
@@ -267,13 +267,7 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
         </AppButton>
         <span
           >{{
-            part('state') === 'aside'
-              ? 'Items that are set aside'
-              : part('state') === 'absent'
-                ? 'Items whose file is missing'
-                : part('folder')
-                  ? `Items in “${part('folder')}” or below`
-                  : 'All items'
+            STATES[part('state')] ?? (part('folder') ? `Items in “${part('folder')}” or below` : 'All items')
           }}{{ reading.where.of.length ? ':' : '' }}</span
         >
         <FindSentence
