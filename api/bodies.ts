@@ -3,7 +3,8 @@ import { ArrivalChanges, BringIn, FetchRequest } from './intake.ts';
 import { AddressRequest, KeepQuery, ManyItems, SaveWords, TableOutRequest, TableRequest } from './items.ts';
 import { NamingRequest } from './naming.ts';
 import { LiveRequest } from './pages.ts';
-import { ApplyRequest, NoteRequest, PlanRequest } from './plans.ts';
+import { ApplyRequest, NoteRequest, PlanRequest, SubmitRequest } from './plans.ts';
+import { ReturnRequest } from './submissions.ts';
 import { ExportRequest, SettleRequest } from './site.ts';
 import { FramingRequest, TryRecipe } from './edits.ts';
 import {
@@ -42,10 +43,12 @@ export const BODIES = {
   Nothing,
   PasswordChange,
   PlanRequest,
+  ReturnRequest,
   SaveWords,
   SettleRequest,
   SignIn,
   SignInAs,
+  SubmitRequest,
   TableOutRequest,
   TableRequest,
   FramingRequest,

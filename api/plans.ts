@@ -67,12 +67,16 @@ export const PlanView = z.object({
   empty: z.boolean(),
   /** The entry that cannot be undone by itself, and how many later changes would be undone with it. */
   together: z.object({ entryId: z.int(), later: z.int() }).nullable(),
+  /** Who has to approve it: 'an editor or a steward'; '': this person may apply it. */
+  approval: z.string().default(''),
 });
 export type PlanView = z.infer<typeof PlanView>;
 
 /** What the person wants to be remembered with a change. */
 export const ApplyRequest = z.strictObject({ note: z.string().trim().max(500).default('') });
 export const NoteRequest = ApplyRequest;
+/** What a person says to those who approve. */
+export const SubmitRequest = ApplyRequest;
 
 export const Applied = z.object({ entryId: z.int(), title: z.string(), totals: Totals });
 export type Applied = z.infer<typeof Applied>;
@@ -98,5 +102,9 @@ export const EntryView = z.object({
   undoes: z.int().nullable(),
   undoneBy: z.int().nullable(),
   note: z.string(),
+  /** Who approved what the person had proposed. */
+  approver: z.string().nullable(),
+  /** 'window', 'job', a token by its name; '': it wasn't noted. */
+  via: z.string(),
 });
 export type EntryView = z.infer<typeof EntryView>;

@@ -19,6 +19,9 @@ export const SiteView = z.object({
     asideBytes: z.int(),
     /** Drafts that this person may see. */
     drafts: z.int(),
+    /** Proposals that wait for this person's approval, and those of theirs that were sent back. */
+    toApprove: z.int(),
+    sentBack: z.int(),
     unused: z.int(),
     mentioned: z.int(),
     undescribed: z.int(),
@@ -42,6 +45,8 @@ export const SiteView = z.object({
   person: PersonView,
   /** What the person may do. */
   rights: z.array(RightName),
+  /** What they may propose to others. */
+  asks: z.array(RightName),
   people: z.array(PersonView),
   /** Whoever comes may be anyone. */
   demo: z.boolean(),

@@ -39,6 +39,14 @@ const TABLE: Record<Role, readonly Right[]> = {
   steward: [...EDITOR, 'settings', 'people', 'empty'],
 };
 
+/** What each role may propose, for somebody who may do it to approve. */
+const ASKS: Record<Role, readonly Right[]> = {
+  reader: [],
+  contributor: ['publish', 'organise', 'place', 'clean'],
+  editor: [],
+  steward: [],
+};
+
 export const isRole = (role: string): role is Role => (ROLES as readonly string[]).includes(role);
 
 /** What somebody of this role may do; of an unknown one, nothing. */
@@ -46,6 +54,14 @@ export const rightsOf = (role: string): readonly Right[] => (isRole(role) ? TABL
 
 /** Whether somebody of this role may do that. */
 export const may = (role: string, right: Right): boolean => rightsOf(role).includes(right);
+
+/** How far somebody may go with something: do it, propose it, or neither. */
+export type Grant = 'yes' | 'approval' | 'no';
+export const grantOf = (role: string, right: Right): Grant =>
+  may(role, right) ? 'yes' : isRole(role) && ASKS[role].includes(right) ? 'approval' : 'no';
+
+/** What somebody of this role may propose. */
+export const asksOf = (role: string): readonly Right[] => (isRole(role) ? ASKS[role] : []);
 
 /** Whether somebody may see and change a draft: their own, or any where they decide what is published. */
 export const mayDraft = (role: string, own: boolean): boolean => may(role, own ? 'bring-in' : 'publish');

@@ -8,6 +8,8 @@ interface Told {
   rules: [];
   /** Somebody has another role, or a session has ended. */
   people: [];
+  /** A proposal was made or answered. */
+  submissions: [];
   /** Images with these bytes turned out to look like others. */
   'alike-found': [sha256s: readonly string[]];
 }
@@ -19,6 +21,7 @@ export class Events {
     arrivals: new Set(),
     rules: new Set(),
     people: new Set(),
+    submissions: new Set(),
     'alike-found': new Set(),
   };
   private changes = 0;

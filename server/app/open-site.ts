@@ -38,6 +38,7 @@ import { References } from '../db/references.ts';
 import { Rules } from '../db/rules.ts';
 import { SavedQueries } from '../db/saved-queries.ts';
 import { Settings } from '../db/settings.ts';
+import { Submissions } from '../db/submissions.ts';
 import { ShownWidths } from '../db/shown-widths.ts';
 import { SiteState } from '../db/site-state.ts';
 import { Tags } from '../db/tags.ts';
@@ -194,6 +195,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     layout,
     tags,
     savedQueries,
+    submissions: new Submissions(db),
     namePatterns,
     treatments,
     ownFields,

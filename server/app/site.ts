@@ -28,6 +28,7 @@ import type { Rules } from '../db/rules.ts';
 import type { SavedQueries } from '../db/saved-queries.ts';
 import type { Settings } from '../db/settings.ts';
 import type { ShownWidths } from '../db/shown-widths.ts';
+import type { Submissions } from '../db/submissions.ts';
 import type { Tags } from '../db/tags.ts';
 import type { NamePatterns, OwnFields, Treatments } from '../db/vocabulary.ts';
 import type { Jobs } from '../workers/jobs.ts';
@@ -64,6 +65,7 @@ export interface Site {
   readonly alikes: Alikes;
   readonly arrivals: ArrivalRows;
   readonly rows: LedgerRows;
+  readonly submissions: Submissions;
   readonly people: People;
   readonly access: Access;
   readonly findings: Findings;

@@ -4,6 +4,7 @@ import type { Plan, SettingNamespace } from '../../core/plan/plan.ts';
 import { breathe } from '../workers/breathe.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import type { Site } from '../app/site.ts';
+import type { EntryAbout } from '../db/ledger.ts';
 import type { FileFacts } from '../../core/media/facts.ts';
 import type { ApplyOptions } from './apply-options.ts';
 import { followRedirects } from './addresses.ts';
@@ -37,20 +38,20 @@ export type Applying = Pick<
 
 /**
  * Applies a proposal: its new bytes go to the content store, then the ledger does the rest; then the site is read again.
- * @param note what the person wants to be remembered with it
+ * @param about what is to be remembered with it
  */
 export async function applyProposal(
   site: Applying,
   proposed: Proposal | Promise<Proposal>,
   personId: number,
-  note = '',
+  about: EntryAbout = {},
 ): Promise<number> {
   // What it adds to the plan on the way is kept as well.
   return site.planBytes.during(async () => {
     const proposal = await proposed;
     const release = await site.planBytes.hold(proposal.plan);
     try {
-      return await applyHeld(site, proposal, personId, note);
+      return await applyHeld(site, proposal, personId, about);
     } finally {
       await release();
     }
@@ -61,14 +62,14 @@ async function applyHeld(
   site: Applying,
   proposal: Proposal,
   personId: number,
-  note: string,
+  about: EntryAbout,
 ): Promise<number> {
   const { plan } = proposal;
   await refuseTargets(site, plan);
-  if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, { note });
+  if (plan.files.length + plan.records.length <= LONG) return applyNow(site, proposal, personId, about);
   return site.jobs.run('apply', plan.title, async ({ progress, signal }) => {
     try {
-      return await applyNow(site, proposal, personId, { note, progress, signal });
+      return await applyNow(site, proposal, personId, { ...about, progress, signal });
     } catch (error) {
       if (!signal.aborted) throw error;
       throw stopped();

@@ -16,7 +16,7 @@ import { proposeBringBack, versionsOf } from './versions.ts';
 
 afterEach(closeSites);
 const apply = (site: Site, proposal: Proposal | Promise<Proposal>, note?: string) =>
-  applyProposal(site, proposal, 1, note);
+  applyProposal(site, proposal, 1, { note });
 const undo = async (site: Site, entry: number) => apply(site, await proposeUndo(site, entry));
 const idOf = (site: Site, path: string) => site.items.atPath(path)!.id;
 

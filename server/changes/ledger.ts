@@ -78,9 +78,9 @@ export class Ledger {
       await records.refuseOtherSettings(plan);
       plan.makes = await this.parts.folder.missing(await foldersNeeded(plan));
       const now = this.parts.now();
-      if (records.isShort(plan)) return records.applyShort(plan, personId, now, following.note);
+      if (records.isShort(plan)) return records.applyShort(plan, personId, now, following);
       await records.refuseStaleRecords(plan);
-      const id = await rows.beginLong(plan, personId, now, following.note);
+      const id = await rows.beginLong(plan, personId, now, following);
       const made: string[] = [];
       try {
         await files.stage(id, plan, made, following);

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { folderOf, type SitePath } from '../../core/address/path.ts';
 import { each } from '../../core/paced.ts';
-import type { KindName } from '../../core/plan/kinds/index.ts';
+import type { KindName, RequestOf } from '../../core/plan/kinds/index.ts';
 import type { ItemState, Plan } from '../../core/plan/plan.ts';
 import type { PageReading } from '../../core/reference/model.ts';
 import { Fault } from '../fault.ts';
@@ -57,6 +57,9 @@ export interface Rests {
 export interface Proposal {
   /** What was asked for; it is of the person who asked. */
   kind?: KindName;
+  request?: RequestOf<KindName>;
+  /** Somebody else has proposed it: then it is theirs, and who applies it approves it. */
+  submission?: number;
   plan: Plan;
   /** What pages that it writes will say, by path, where that is known: they need not be read again. */
   readings?: Map<SitePath, PageReading>;

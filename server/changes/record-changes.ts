@@ -5,7 +5,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Db } from '../db/database.ts';
 import type { ItemRecords } from '../db/item-records.ts';
-import type { LedgerRows } from '../db/ledger.ts';
+import type { EntryAbout, LedgerRows } from '../db/ledger.ts';
 import type { Settings } from '../db/settings.ts';
 import { breathe } from '../workers/breathe.ts';
 import type { ApplyOptions } from './apply-options.ts';
@@ -33,11 +33,11 @@ export class RecordChanges {
   }
 
   /** Applies a short plan, as an entry that is done. @returns its id. @throws Fault 'stale-record' */
-  async applyShort(plan: Plan, personId: number, now: string, note: string | undefined): Promise<number> {
+  async applyShort(plan: Plan, personId: number, now: string, about: EntryAbout): Promise<number> {
     const { db, rows } = this.parts;
     const exchanged = await exchangedBy(plan);
     return db.write(() => {
-      const id = rows.begin(plan, personId, now, note);
+      const id = rows.begin(plan, personId, now, about);
       this.change(plan, 0, changesOf(plan), { personId, now, exchanged });
       rows.finish(id, plan);
       return id;

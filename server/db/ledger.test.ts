@@ -38,7 +38,7 @@ test('a plan of any length is written in parts, and read as it was written', asy
     after: null,
   }));
   plan.warnings = ['one'];
-  const entry = await rows.beginLong(plan, 1, '2026-01-02', 'why');
+  const entry = await rows.beginLong(plan, 1, '2026-01-02', { note: 'why' });
   expect(await rows.unfinished()).toEqual([{ id: entry, state: 'staging', personId: 1, plan, back: false }]);
   rows.finish(entry, plan);
   expect((await rows.read(entry))!.plan).toEqual(plan);

@@ -1,6 +1,7 @@
 import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { FileStep, Plan, RecordStep } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
+import { whereFrom } from './acting.ts';
 import type { Db } from './database.ts';
 import { breathe } from '../workers/breathe.ts';
 import { storedJson } from './stored-json.ts';
@@ -20,6 +21,17 @@ export interface LedgerEntry {
   undoneBy: number | null;
   /** What the person wanted to be remembered with it. */
   note: string;
+  /** Who approved what the person had proposed. */
+  approver: string | null;
+  /** Where it came from: 'window', 'job', a token by its name; '': it wasn't noted yet. */
+  via: string;
+}
+
+/** What is to be remembered with a change. */
+export interface EntryAbout {
+  note?: string | undefined;
+  /** Who approved it, where another had proposed it. */
+  approvedBy?: number | undefined;
 }
 
 /** Everything that a plan touches: files, records, settings. */
@@ -78,7 +90,8 @@ export interface TouchingEntry extends LedgerEntry {
   writes: WriteStep[];
 }
 
-const COLUMNS = `ledger.id, at, person.name as person, kind, title, state, items, pages, bytes, undoes, undone_by as undoneBy, note`;
+const COLUMNS = `ledger.id, at, person.name as person, kind, title, state, items, pages, bytes, undoes, undone_by as undoneBy, note,
+  (select other.name from person as other where other.id = approved_by) as approver, via`;
 
 /** Texts that stand beside an entry and are written in one transaction. */
 const NOTED_AT_ONCE = 100;
@@ -106,17 +119,17 @@ export class LedgerRows {
   constructor(private readonly db: Db) {}
 
   /** Begins an entry, all at once: for a plan that is short. */
-  begin(plan: Plan, personId: number, at: string, note = ''): number {
+  begin(plan: Plan, personId: number, at: string, about: EntryAbout = {}): number {
     const { head, parts } = textOf(plan);
-    const id = this.insert(plan, head, personId, at, note, 'staging');
+    const id = this.insert(plan, head, personId, at, about, 'staging');
     for (const act of this.notes(id, plan, parts)) act();
     return id;
   }
 
   /** Begins an entry of any length. Until all of it is written, it counts as taken back: nothing has been done of it. */
-  async beginLong(plan: Plan, personId: number, at: string, note = ''): Promise<number> {
+  async beginLong(plan: Plan, personId: number, at: string, about: EntryAbout = {}): Promise<number> {
     const { head, parts } = textOf(plan);
-    const id = this.insert(plan, head, personId, at, note, 'taken-back');
+    const id = this.insert(plan, head, personId, at, about, 'taken-back');
     const notes = this.notes(id, plan, parts);
     const some = (): boolean => {
       const start = performance.now();
@@ -147,12 +160,12 @@ export class LedgerRows {
     head: string,
     personId: number,
     at: string,
-    note: string,
+    { note = '', approvedBy }: EntryAbout,
     state: LedgerEntry['state'],
   ): number {
     const done = this.db.run(
-      `insert into ledger (at, person_id, kind, title, state, items, pages, bytes, undoes, note)
-         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      `insert into ledger (at, person_id, kind, title, state, items, pages, bytes, undoes, note, approved_by, via)
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       at,
       personId,
       plan.kind,
@@ -163,6 +176,8 @@ export class LedgerRows {
       plan.totals.bytesFreed,
       plan.undoes ?? null,
       note,
+      approvedBy ?? null,
+      whereFrom(),
     );
     const id = Number(done.lastInsertRowid);
     this.db.run('insert into ledger_plan (entry_id, plan) values (?, ?)', id, head);

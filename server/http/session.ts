@@ -3,6 +3,7 @@ import { Fault } from '../fault.ts';
 import type { Person } from '../db/people.ts';
 import type { Origin } from '../db/sessions.ts';
 import { hiddenFrom } from '../people/drafts.ts';
+import { cameFrom } from '../db/acting.ts';
 import { onBehalf } from '../workers/fair.ts';
 import type { Services } from './context.ts';
 import { SESSION_COOKIE } from './middleware/guard.ts';
@@ -24,7 +25,7 @@ export function withPerson({ site, demo }: Services) {
     ctx.state.person = person;
     ctx.state.hiddenOf = (ids: readonly number[]) => hiddenFrom(site, person, ids);
     if (found) ctx.state.session = found.session;
-    await onBehalf(person.id, next);
+    await cameFrom('window', () => onBehalf(person.id, next));
   };
 }
 

@@ -126,6 +126,7 @@ export async function propose<Name extends KindName>(
     ? compute()
     : resting(site, compute));
   proposal.kind = request.kind;
+  proposal.request = request;
   const { clashes } = proposal.plan;
   const told = new Set(clashes.map((one) => one.path));
   for (const one of await targetClashes(site, proposal.plan)) if (!told.has(one.path)) clashes.push(one);

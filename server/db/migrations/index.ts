@@ -24,6 +24,7 @@ import m023 from './023-treatments.ts';
 import m024 from './024-arrival-recipes.ts';
 import m025 from './025-sign-in.ts';
 import m026 from './026-drafts.ts';
+import m027 from './027-submissions.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -53,4 +54,5 @@ export const MIGRATIONS: readonly string[] = [
   m024,
   m025,
   m026,
+  m027,
 ];

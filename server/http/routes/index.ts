@@ -12,6 +12,7 @@ import { pageRoutes } from './pages.ts';
 import { accountRoutes, peopleRoutes } from './people.ts';
 import { planRoutes } from './plans.ts';
 import { savedQueryRoutes } from './saved-queries.ts';
+import { submissionRoutes } from './submissions.ts';
 import { siteRoutes } from './site.ts';
 import { suggestionRoutes } from './suggestions.ts';
 import { upkeepRoutes } from './upkeep.ts';
@@ -30,6 +31,7 @@ export const routesOf = (services: Services): Route[] =>
     describeRoutes,
     pageRoutes,
     planRoutes,
+    submissionRoutes,
     upkeepRoutes,
     suggestionRoutes,
     arrivalRoutes,

@@ -51,6 +51,7 @@ export const jobRoutes = ({ site }: Services): Route[] => [
         site.jobs.onProgress((job) => send('job', job)),
         site.events.on('changed', () => send('changed', site.events.revision)),
         site.events.on('arrivals', arrivalsSoon),
+        site.events.on('submissions', () => send('submissions', {})),
         site.events.on('people', () => {
           const session = ctx.state.session as SessionRow | undefined;
           // Whose session has ended hears nothing more.

@@ -1,9 +1,12 @@
 import { z } from 'zod';
 import { Applied, EntryView, PlanView } from '../../../api/plans.ts';
+import { Submitted } from '../../../api/submissions.ts';
 import { Fault } from '../../fault.ts';
-import type { Right } from '../../../core/people/rights.ts';
+import { grantOf, may, whoMay, type Right } from '../../../core/people/rights.ts';
 import { KINDS_OF_PLAN, type KindName } from '../../../core/plan/kinds/index.ts';
 import type { Site } from '../../app/site.ts';
+import { needProposer, needSubmission, restsOf } from '../../changes/submitting.ts';
+import type { SubmissionRow } from '../../db/submissions.ts';
 import { areOwnDrafts, hiddenFrom } from '../../people/drafts.ts';
 import { propose } from '../../changes/kinds/index.ts';
 import { applyProposal } from '../../changes/apply.ts';
@@ -14,6 +17,7 @@ import { namedItems } from '../named-items.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, needRight, type Route } from '../route.ts';
 import { planView } from '../views/plan.ts';
+import { needApprover } from './submissions.ts';
 
 /**
  * What an undo takes back may have needed more than undoing does: its own steps say what.
@@ -36,87 +40,157 @@ function rightFor(site: Pick<Site, 'db'>, person: Person, kind: KindName, items:
 }
 
 /** Plans: computed, applied, and as the ledger keeps them. */
-export const planRoutes = ({ site, proposals }: Services): Route[] => [
-  defineRoute({
-    method: 'post',
-    path: '/plans',
-    right: 'look',
-    body: 'PlanRequest',
-    most: LARGE,
-    answer: PlanView,
-    handle: async ({ body: request, person }) => {
-      const kind = KINDS_OF_PLAN[request.kind];
-      const named = namedItems('/plans', { params: {}, body: request });
-      needRight(person, rightFor(site, person, request.kind, named));
-      const many = Math.max(
-        'itemIds' in request ? request.itemIds.length : 0,
-        'names' in request ? request.names.length : 0,
-        'places' in request ? request.places.length : 0,
-      );
-      // Of many, and where something is encoded, the computing shows as running work.
-      const { id, proposal } = await proposals.compute(person.id, () =>
-        many > LONG || kind.encodes
-          ? runAsJob(site, 'Computing the plan', (progress) =>
-              propose(site, request, { personId: person.id, progress }),
-            )
-          : propose(site, request, { personId: person.id }),
-      );
-      needRights(site, person, proposal);
-      return planView(site, id, proposal.plan);
-    },
-  }),
+export const planRoutes = ({ site, proposals }: Services): Route[] => {
+  /** Two who approve the same at once: the second is told. */
+  const answering = new Set<number>();
 
-  defineRoute({
-    method: 'post',
-    path: '/plans/:id/apply',
-    right: 'look',
-    params: z.strictObject({ id: z.string().max(100) }),
-    body: 'ApplyRequest',
-    answer: Applied,
-    handle: ({ params, body, person }) =>
-      proposals.use(params.id, person.id, async (proposal) => {
-        // It may have been taken away since the plan was computed.
-        const { kind, plan } = proposal;
-        const changed = plan.files.length > 0 ? [] : plan.records.map((step) => step.itemId);
-        if (kind) needRight(person, rightFor(site, person, kind, changed));
+  /** Applies what somebody else has proposed, in their name; who approved it stands beside it. */
+  async function approve(
+    row: SubmissionRow,
+    proposal: Proposal,
+    person: Person,
+    note: string,
+  ): Promise<Applied> {
+    needApprover(person, row);
+    needProposer(site, row);
+    if (row.state !== 'waiting' || answering.has(row.id))
+      throw new Fault('clash', 'This proposal has been answered already.', 'Reload the list.');
+    answering.add(row.id);
+    try {
+      const about = { note: note || row.note, approvedBy: person.id };
+      const entryId = await applyProposal(site, proposal, row.personId, about);
+      site.submissions.answer(row.id, ['waiting'], {
+        state: 'applied',
+        at: site.now(),
+        by: person.id,
+        answer: note,
+        entryId,
+      });
+      site.events.emit('submissions');
+      return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
+    } finally {
+      answering.delete(row.id);
+    }
+  }
+
+  return [
+    defineRoute({
+      method: 'post',
+      path: '/plans',
+      right: 'look',
+      body: 'PlanRequest',
+      most: LARGE,
+      answer: PlanView,
+      handle: async ({ body: request, person }) => {
+        const kind = KINDS_OF_PLAN[request.kind];
+        const named = namedItems('/plans', { params: {}, body: request });
+        const right = rightFor(site, person, request.kind, named);
+        if (grantOf(person.role, right) === 'no') needRight(person, right);
+        const many = Math.max(
+          'itemIds' in request ? request.itemIds.length : 0,
+          'names' in request ? request.names.length : 0,
+          'places' in request ? request.places.length : 0,
+        );
+        // Of many, and where something is encoded, the computing shows as running work.
+        const { id, proposal } = await proposals.compute(person.id, () =>
+          many > LONG || kind.encodes
+            ? runAsJob(site, 'Computing the plan', (progress) =>
+                propose(site, request, { personId: person.id, progress }),
+              )
+            : propose(site, request, { personId: person.id }),
+        );
         needRights(site, person, proposal);
-        const entryId = await applyProposal(site, proposal, person.id, body.note);
-        return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
-      }),
-  }),
+        const view = await planView(site, id, proposal.plan);
+        return may(person.role, right) ? view : { ...view, approval: whoMay(right) };
+      },
+    }),
 
-  defineRoute({
-    method: 'get',
-    path: '/ledger',
-    right: 'look',
-    query: z.strictObject({ before: z.coerce.number().int().min(1).optional() }),
-    answer: z.array(EntryView),
-    handle: ({ query }) => site.rows.list(100, query.before),
-  }),
+    defineRoute({
+      method: 'post',
+      path: '/plans/:id/apply',
+      right: 'look',
+      params: z.strictObject({ id: z.string().max(100) }),
+      body: 'ApplyRequest',
+      answer: Applied,
+      handle: ({ params, body, person }) =>
+        proposals.use(params.id, person.id, async (proposal) => {
+          if (proposal.submission !== undefined)
+            return approve(needSubmission(site, proposal.submission), proposal, person, body.note);
+          // It may have been taken away since the plan was computed.
+          const { kind, plan } = proposal;
+          const changed = plan.files.length > 0 ? [] : plan.records.map((step) => step.itemId);
+          if (kind) needRight(person, rightFor(site, person, kind, changed));
+          needRights(site, person, proposal);
+          const entryId = await applyProposal(site, proposal, person.id, { note: body.note });
+          return { entryId, title: proposal.plan.title, totals: proposal.plan.totals };
+        }),
+    }),
 
-  defineRoute({
-    method: 'get',
-    path: '/ledger/:id',
-    right: 'look',
-    params: Id,
-    answer: PlanView,
-    handle: async ({ params }) => {
-      const entry = await site.rows.read(params.id);
-      if (!entry) throw new Fault('not-found', 'There is no such ledger entry.', 'Reload the Ledger.');
-      return planView(site, '', entry.plan);
-    },
-  }),
+    /** Instead of applying it: those who may are asked to. */
+    defineRoute({
+      method: 'post',
+      path: '/plans/:id/submit',
+      right: 'bring-in',
+      params: z.strictObject({ id: z.string().max(100) }),
+      body: 'SubmitRequest',
+      answer: Submitted,
+      handle: ({ params, body, person }) =>
+        proposals.use(params.id, person.id, async ({ kind, request, plan, submission }) => {
+          if (!kind || !request || kind === 'undo' || submission !== undefined)
+            throw new Fault('bad-request', 'This can’t be proposed.', 'Ask somebody who may do it.');
+          const { right } = KINDS_OF_PLAN[kind];
+          if (grantOf(person.role, right) === 'no') needRight(person, right);
+          const [clash] = plan.clashes;
+          if (clash) throw new Fault('clash', clash.why, 'Change the plan and try again.', plan.clashes);
+          const submissionId = site.submissions.add({
+            at: site.now(),
+            personId: person.id,
+            kind,
+            request,
+            title: plan.title,
+            items: plan.totals.items,
+            pages: plan.totals.pages,
+            note: body.note,
+            rests: await restsOf(plan),
+          });
+          site.events.emit('submissions');
+          return { submissionId };
+        }),
+    }),
 
-  defineRoute({
-    method: 'put',
-    path: '/ledger/:id/note',
-    right: 'describe',
-    params: Id,
-    body: 'NoteRequest',
-    answer: Done,
-    handle: ({ params, body }) => {
-      site.rows.setNote(params.id, body.note);
-      return {};
-    },
-  }),
-];
+    defineRoute({
+      method: 'get',
+      path: '/ledger',
+      right: 'look',
+      query: z.strictObject({ before: z.coerce.number().int().min(1).optional() }),
+      answer: z.array(EntryView),
+      handle: ({ query }) => site.rows.list(100, query.before),
+    }),
+
+    defineRoute({
+      method: 'get',
+      path: '/ledger/:id',
+      right: 'look',
+      params: Id,
+      answer: PlanView,
+      handle: async ({ params }) => {
+        const entry = await site.rows.read(params.id);
+        if (!entry) throw new Fault('not-found', 'There is no such ledger entry.', 'Reload the Ledger.');
+        return planView(site, '', entry.plan);
+      },
+    }),
+
+    defineRoute({
+      method: 'put',
+      path: '/ledger/:id/note',
+      right: 'describe',
+      params: Id,
+      body: 'NoteRequest',
+      answer: Done,
+      handle: ({ params, body }) => {
+        site.rows.setNote(params.id, body.note);
+        return {};
+      },
+    }),
+  ];
+};

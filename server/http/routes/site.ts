@@ -1,9 +1,10 @@
 import { basename } from 'node:path';
-import { rightsOf } from '../../../core/people/rights.ts';
+import { asksOf, rightsOf } from '../../../core/people/rights.ts';
 import { ItemQuery } from '../../../api/items.ts';
 import { Scanned, Settled, SiteView } from '../../../api/site.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, type Route } from '../route.ts';
+import { submissionCounts } from './submissions.ts';
 import { storeQuery } from '../store-query.ts';
 
 /** The site as a whole: how it stands, who works on it, reading it again. */
@@ -28,6 +29,7 @@ export const siteRoutes = (services: Services): Route[] => {
             site.reader,
             storeQuery(ItemQuery.parse({ state: 'draft' }), person),
           ),
+          ...submissionCounts(site, person),
           broken: site.references.brokenCount(),
           arrivals: site.arrivals.waiting(person.id).files,
           entries: site.rows.count(),
@@ -39,6 +41,7 @@ export const siteRoutes = (services: Services): Route[] => {
         unreadable: [...site.index.unreadable],
         person,
         rights: [...rightsOf(person.role)],
+        asks: [...asksOf(person.role)],
         people: site.people.all(),
         demo: services.demo ?? false,
       }),

@@ -107,6 +107,7 @@ export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan
     redirects: plan.redirects.slice(0, SHOWN),
     totals: plan.totals,
     empty: isEmpty(plan),
+    approval: '',
     together:
       plan.undoes !== undefined && plan.undoTogether
         ? { entryId: plan.undoes, later: plan.undoTogether }
