@@ -129,12 +129,13 @@ describe('a proposal', () => {
     const plan = await json<PlanView>(as('editor', 'POST', '/plans', words));
     await as('editor', 'POST', `/plans/${plan.id}/apply`, {});
     await writeFile(join(root, 'sub/page.html'), '<title>Sub</title><img src="../img/b.png">');
+    const first = await json<SubmittedPlan>(look('steward', id));
+    // What it would change is what it would change now: the page that shows it since is among it.
+    expect(first.plan.pages.map((one) => one.page)).toContain('sub/page.html');
     await writeFile(join(root, 'img/two.png'), await picture(77));
     const looked = await json<SubmittedPlan>(look('steward', id));
     expect(looked.moved).toEqual(['“b.png” was changed by Ben since.']);
     expect(looked.plan.clashes.map((one) => one.path)).toEqual(['img/two.png']);
-    // What it would change is what it would change now: the page that shows it since is among it.
-    expect(looked.plan.pages.map((one) => one.page)).toContain('sub/page.html');
     expect((await as('steward', 'POST', `/plans/${looked.plan.id}/apply`, {})).status).toBe(409);
     await as('contributor', 'POST', `/submissions/${id}/withdraw`, {});
   });
