@@ -8,6 +8,7 @@ import {
   PhPackage,
   PhPencilLine,
   PhTray,
+  PhUserList,
 } from '@phosphor-icons/vue';
 import { computed, onMounted, ref, type Component } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -61,6 +62,14 @@ const all = computed<Section[]>(() => [
     right: 'bring-in',
     waits: intake.lines.length,
     waitsFor: ['file waiting', 'files waiting'],
+  },
+  {
+    name: 'mine',
+    word: 'Mine',
+    glyph: PhUserList,
+    right: 'bring-in',
+    waits: (counts.value?.toApprove ?? 0) + (counts.value?.sentBack ?? 0),
+    waitsFor: ['proposal that waits for you', 'proposals that wait for you'],
   },
   { name: 'library', word: 'Library', glyph: PhBooks, right: 'look', waits: 0, waitsFor: ['', ''] },
   {

@@ -19,6 +19,7 @@ export const router = createRouter({
     },
     { path: '/account', name: 'account', component: () => import('./sections/people/AccountSection.vue') },
     { path: '/people', name: 'people', component: () => import('./sections/people/PeopleSection.vue') },
+    { path: '/mine', name: 'mine', component: () => import('./sections/mine/MineSection.vue') },
     { path: '/intake', name: 'intake', component: () => import('./sections/intake/IntakeSection.vue') },
     { path: '/library', name: 'library', component: () => import('./sections/library/LibrarySection.vue') },
     {

@@ -95,6 +95,22 @@ export class Items {
     return this.db.values<SitePath>("select path from item where state = 'draft'");
   }
 
+  /**
+   * Items that somebody has something to do with: their drafts, what is theirs to look through or bring up to date, what is due; what is
+   * due first.
+   * @param reviews also what anybody wants to have looked through
+   */
+  concerning(personId: number, reviews: boolean): Item[] {
+    return this.where(
+      `item.state in ('here', 'draft') and item.size_of is null and (
+         (item.owner_id = @personId and (item.state = 'draft' or item.review <> '' or item.due <> ''))
+         or (item.added_by = @personId and item.state = 'draft')
+         or (@reviews = 1 and item.review = 'in-review'))
+       order by item.due = '', item.due, item.state = 'here', item.path limit 300`,
+      { personId, reviews: Number(reviews) },
+    );
+  }
+
   /** Whether nothing but drafts has these bytes. */
   onlyDrafts(sha256: string): Item[] {
     const items = this.where('item.sha256 = @sha256', { sha256 });

@@ -61,6 +61,19 @@ export class Submissions {
     return Number(done.lastInsertRowid);
   }
 
+  /** Proposes again what was sent back. @returns whether it was still sent back */
+  again(
+    id: number,
+    one: Pick<SubmissionRow, 'at' | 'title' | 'items' | 'pages' | 'note'> & { rests: SubmittedRests },
+  ): boolean {
+    const done = this.db.run(
+      `update submission set state = 'waiting', at = @at, title = @title, items = @items, pages = @pages, note = @note,
+         rests = @rests where id = @id and state = 'returned'`,
+      { ...one, rests: JSON.stringify(one.rests), id },
+    );
+    return done.changes === 1;
+  }
+
   get(id: number): SubmissionRow | undefined {
     return this.db.get<SubmissionRow>(`select ${COLUMNS} ${FROM} where submission.id = ?`, id);
   }

@@ -36,6 +36,7 @@ async function followed() {
     changed: () => told.push('changed'),
     arrivals: () => told.push('arrivals'),
     people: () => told.push('people'),
+    submissions: () => told.push('submissions'),
     following: () => told.push('following'),
     missed: () => told.push('missed'),
     lost: () => told.push('lost'),

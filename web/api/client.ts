@@ -44,6 +44,7 @@ import {
   SessionView,
   type MemberChange,
 } from '../../api/people.ts';
+import { SubmissionList, Submitted, SubmittedPlan } from '../../api/submissions.ts';
 import type { Role } from '../../core/people/rights.ts';
 import { EditView, FramingView, SubjectView, TriedView } from '../../api/edits.ts';
 import { Treatment } from '../../core/picture/recipe/treatments.ts';
@@ -196,6 +197,13 @@ export const api = {
     ask(z.unknown(), 'POST', '/account/password', { current, next }),
   sessions: () => ask(z.array(SessionView), 'GET', '/account/sessions'),
   endSession: (id: number) => ask(z.unknown(), 'POST', `/account/sessions/${id}/end`, {}),
+  submit: (planId: string, note: string) => ask(Submitted, 'POST', `/plans/${planId}/submit`, { note }),
+  mine: () => ask(z.array(ItemView), 'GET', '/mine'),
+  submissions: () => ask(SubmissionList, 'GET', '/submissions'),
+  submittedPlan: (id: number) => ask(SubmittedPlan, 'POST', `/submissions/${id}/plan`, {}),
+  returnSubmission: (id: number, answer: string) =>
+    ask(z.unknown(), 'POST', `/submissions/${id}/return`, { answer }),
+  withdrawSubmission: (id: number) => ask(z.unknown(), 'POST', `/submissions/${id}/withdraw`, {}),
   people: () => ask(z.array(MemberView), 'GET', '/people'),
   invite: (name: string, role: Role) => ask(InvitationView, 'POST', '/people', { name, role }),
   newLink: (id: number) => ask(InvitationView, 'POST', `/people/${id}/link`, {}),
@@ -323,6 +331,8 @@ export function follow(on: {
   arrivals: () => void;
   /** Somebody may do other things now, or is signed out. */
   people: () => void;
+  /** A proposal was made or answered. */
+  submissions: () => void;
   following: () => void;
   /** Something has changed since what was answered, and no event told of it. */
   missed: () => void;

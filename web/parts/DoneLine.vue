@@ -20,6 +20,11 @@ function undo() {
     <AppButton v-if="plan.back" look="link" @click="undo">{{ plan.back }}</AppButton>
     <AppButton look="link" @click="plan.done = undefined">Dismiss</AppButton>
   </p>
+  <p v-if="plan.submitted" class="done" role="status">
+    <strong>Proposed.</strong> {{ plan.submitted }}. It waits for approval.
+    <RouterLink :to="{ name: 'mine' }" @click="plan.submitted = ''">Your proposals</RouterLink>
+    <AppButton look="link" @click="plan.submitted = ''">Dismiss</AppButton>
+  </p>
 </template>
 
 <style scoped>

@@ -6,6 +6,7 @@ import { api } from '../api/client.ts';
 import { canStop, useSite } from '../stores/site.ts';
 import { usePreparing } from '../stores/preparing.ts';
 import { useTray } from '../stores/tray.ts';
+import { aRole } from '../../core/people/rights.ts';
 import { VERBS } from '../../core/plan/verbs.ts';
 import { count, weight } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
@@ -13,6 +14,7 @@ import AppInput from '../kit/AppInput.vue';
 import { laterPart } from '../kit/later.ts';
 
 const PlanBody = laterPart(() => import('./PlanBody.vue'));
+const ProposalNotes = laterPart(() => import('./ProposalNotes.vue'));
 /** Any plan as a proof: what changes, what cannot be done, totals, and one button that says what it does. */
 const store = usePlan();
 const tray = useTray();
@@ -46,6 +48,34 @@ async function leaveOut() {
   if (request?.kind === 'set-aside') await store.propose({ ...request, leavePlaced: true });
 }
 
+/** Who has to approve it; '': nobody. */
+const approval = computed(() => store.plan?.approval ?? '');
+/** What the person has proposed themselves: others approve it. */
+const own = computed(() => store.submission?.submission.personId === site.site?.person.id);
+/** What was sent back, to be proposed once more. */
+const again = computed(() => own.value && store.submission?.submission.state === 'returned');
+/** Of a large change, where there are others who may approve, a second pair of eyes can be asked for. */
+const LARGE = 10;
+const proposable = computed(
+  () =>
+    !store.submission &&
+    store.plan !== undefined &&
+    store.plan.kind !== 'undo' &&
+    store.plan.totals.items + store.plan.totals.pages >= LARGE &&
+    (site.site?.people ?? []).some(
+      ({ id, role }) => id !== site.site?.person.id && (role === 'editor' || role === 'steward'),
+    ),
+);
+const noteFor = computed(() =>
+  store.submission
+    ? own.value
+      ? 'Note for those who approve'
+      : `Note for ${store.submission.submission.person}`
+    : approval.value
+      ? 'Note for those who approve'
+      : 'Note for the ledger',
+);
+
 /** The dialog that the treatment was chosen in comes back, with this image. */
 function frame(itemId: number) {
   usePreparing().framing = itemId;
@@ -64,6 +94,7 @@ async function apply() {
 <template>
   <AppDialog v-model="open" width="820px" top="6vh" :title="title" :close-on-click-modal="false">
     <p v-if="store.fault" class="note losing" role="alert">{{ store.fault }}</p>
+    <ProposalNotes v-if="store.submission" :proposal="store.submission" />
     <PlanBody v-if="store.plan" :plan="store.plan" :framed="store.request?.kind === 'treat'" @frame="frame" />
     <template v-if="store.plan" #footer>
       <p v-if="store.busy" class="figures soft" role="status">
@@ -76,14 +107,17 @@ async function apply() {
           Stop
         </AppButton>
       </p>
+      <p v-if="approval" class="note approval">
+        As {{ aRole(site.site?.person.role ?? '') }} you can propose this. Then {{ approval }} approves it.
+      </p>
       <div class="foot">
         <label class="note-field"
-          ><span class="hidden-words">Note for the ledger</span
+          ><span class="hidden-words">{{ noteFor }}</span
           ><AppInput
             v-model="store.note"
             maxlength="500"
-            placeholder="Note for the ledger"
-            @keydown.enter.prevent="ready && apply()"
+            :placeholder="noteFor"
+            @keydown.enter.prevent="ready && (approval || again ? store.submit() : own || apply())"
         /></label>
         <p class="figures soft">
           {{ count(store.plan.totals.items, 'item')
@@ -107,7 +141,20 @@ async function apply() {
           Skip items in use
         </AppButton>
         <AppButton @click="store.close()">{{ running ? 'Continue in background' : 'Cancel' }} </AppButton>
-        <AppButton look="main" :disabled="!ready" @click="apply"
+        <AppButton
+          v-if="store.submission && !own"
+          :disabled="!store.note.trim() || store.busy"
+          title="Say why in the note"
+          @click="store.sendBack(store.note)"
+          >Send back
+        </AppButton>
+        <AppButton v-if="proposable && !approval" :disabled="!ready" @click="store.submit()"
+          >Propose
+        </AppButton>
+        <AppButton v-if="approval || again" look="main" :disabled="!ready" @click="store.submit()"
+          >{{ store.plan.empty ? 'Nothing changes' : again ? 'Propose again' : 'Propose' }}
+        </AppButton>
+        <AppButton v-else-if="!own" look="main" :disabled="!ready" @click="apply"
           >{{ store.plan.empty ? 'Nothing changes' : verb }}
         </AppButton>
       </div>

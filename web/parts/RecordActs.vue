@@ -94,7 +94,7 @@ const places = computed(() =>
         ><PhStackSimple :size="20" />Find similar
       </AppButton>
       <AppButton
-        v-if="here ? site.may('organise') : item.state === 'draft' && site.may('bring-in')"
+        v-if="here ? site.can('organise') : item.state === 'draft' && site.may('bring-in')"
         look="tool"
         title="Move or rename (N)"
         @click="emit('rename')"

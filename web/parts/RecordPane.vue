@@ -54,14 +54,6 @@ const served = computed(() => (item.value ? site.contentAddress(item.value) : ''
 const playable = computed(() => item.value?.state === 'here' || item.value?.state === 'draft');
 const mine = computed(() => item.value?.state === 'draft' && site.may('bring-in'));
 
-/** Those who publish see it among what waits for them. */
-async function askForReview() {
-  try {
-    await plan.make({ kind: 'records', itemIds: [props.itemId], review: 'in-review' });
-  } catch (error) {
-    fault.value = sentenceOf(error);
-  }
-}
 function close() {
   void router.push({ query: { ...route.query, item: undefined } });
 }
@@ -89,7 +81,7 @@ function onKey(event: KeyboardEvent) {
   if (event.key === 'a') void copyAddress();
   if (event.key === 'b' && item.value?.state === 'here' && item.value.kind === 'image' && site.may('clean'))
     void router.push({ name: 'edit', params: { id: item.value.id } });
-  if (event.key === 'n' && ((item.value?.state === 'here' && site.may('organise')) || mine.value)) {
+  if (event.key === 'n' && ((item.value?.state === 'here' && site.can('organise')) || mine.value)) {
     event.preventDefault();
     moving.value = true;
   }
@@ -161,20 +153,17 @@ useEventListener('keydown', onKey);
         />
         <div v-if="item.state === 'draft'" class="line">
           <AppButton
-            v-if="site.may('publish')"
+            v-if="site.can('publish')"
             look="main"
             @click="plan.propose({ kind: 'publish', itemIds: [item.id] })"
-            >Publish …
-          </AppButton>
-          <AppButton v-else-if="mine && item.review === ''" look="main" @click="askForReview"
-            >Ask for a review
+            >{{ site.may('publish') ? 'Publish …' : 'Propose to publish …' }}
           </AppButton>
           <AppButton v-if="mine" danger @click="plan.propose({ kind: 'discard', itemIds: [item.id] })"
             >Discard …
           </AppButton>
         </div>
         <AppButton
-          v-if="item.state === 'aside' && site.may('clean')"
+          v-if="item.state === 'aside' && site.can('clean')"
           @click="plan.propose({ kind: 'restore', itemIds: [item.id] })"
         >
           Restore …

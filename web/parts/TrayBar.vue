@@ -24,7 +24,7 @@ const compared = ref<number[]>();
 const preparing = usePreparing();
 const bar = ref<HTMLElement>();
 
-const acts = computed(() => offered(tray, site.may));
+const acts = computed(() => offered(tray, site.can));
 const dialog = computed(() => {
   const { act } = tray;
   return act === 'tags' ||

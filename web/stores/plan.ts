@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
 import type { Applied, PlanRequest, PlanView } from '../../api/plans.ts';
+import type { SubmittedPlan } from '../../api/submissions.ts';
 import { api, Refused, sentenceOf } from '../api/client.ts';
 import { useSite } from './site.ts';
 
@@ -13,11 +14,16 @@ export const usePlan = defineStore('plan', () => {
   const done = ref<Applied>();
   /** How what was done is taken back; empty: it cannot be. */
   const back = ref<'Undo' | 'Redo' | ''>('Undo');
-  /** What the person wants to be remembered with it. */
+  /** What the person wants to be remembered with it, or says to those who approve. */
   const note = ref('');
+  /** What somebody has proposed, when that is looked at; `moved`: what has changed since. */
+  const submission = ref<SubmittedPlan>();
+  /** What was last proposed. */
+  const submitted = ref('');
 
   async function propose(wanted: PlanRequest) {
     request.value = wanted;
+    submission.value = undefined;
     fault.value = '';
     busy.value = true;
     try {
@@ -32,8 +38,51 @@ export const usePlan = defineStore('plan', () => {
     }
   }
 
+  /** Shows what somebody has proposed, as it would be now. */
+  async function look(id: number) {
+    close();
+    busy.value = true;
+    try {
+      submission.value = await api.submittedPlan(id);
+      plan.value = submission.value.plan;
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    } finally {
+      busy.value = false;
+    }
+  }
+  /** Instead of applying it: those who may are asked to. */
+  async function submit() {
+    if (!plan.value) return;
+    busy.value = true;
+    fault.value = '';
+    try {
+      await api.submit(plan.value.id, note.value);
+      submitted.value = plan.value.title;
+      done.value = undefined;
+      close();
+    } catch (error) {
+      const said = sentenceOf(error);
+      if (request.value) await propose(request.value);
+      fault.value = said;
+    } finally {
+      busy.value = false;
+    }
+  }
+  /** @param answer why */
+  async function sendBack(answer: string) {
+    if (!submission.value) return;
+    fault.value = '';
+    try {
+      await api.returnSubmission(submission.value.submission.id, answer);
+      close();
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    }
+  }
+
   async function apply(): Promise<boolean> {
-    if (!plan.value || !request.value) return false;
+    if (!plan.value || !(request.value || submission.value)) return false;
     busy.value = true;
     fault.value = '';
     try {
@@ -41,13 +90,15 @@ export const usePlan = defineStore('plan', () => {
       const applied = await api.apply(id, note.value);
       back.value = kind === 'empty' ? '' : kind === 'undo' ? 'Redo' : 'Undo';
       done.value = applied;
+      submitted.value = '';
       close();
       await useSite().changed();
       return true;
     } catch (error) {
       const said = sentenceOf(error);
       // The site or the record moved on: show the plan as it is now, and why.
-      if (error instanceof Refused && error.fault.code !== 'cancelled') await propose(request.value);
+      if (error instanceof Refused && error.fault.code !== 'cancelled')
+        await (submission.value ? look(submission.value.submission.id) : propose(request.value!));
       fault.value = said;
       return false;
     } finally {
@@ -64,6 +115,12 @@ export const usePlan = defineStore('plan', () => {
     const [clash] = made.clashes;
     if (clash) throw new Error(`“${clash.path}”: ${clash.why}`);
     if (made.empty) return;
+    // Somebody else has to approve it: then it is shown, to be proposed.
+    if (made.approval) {
+      request.value = wanted;
+      plan.value = made;
+      return;
+    }
     await changed(await api.apply(made.id));
   }
   /** What was applied elsewhere is told as done, with its undo. */
@@ -87,8 +144,28 @@ export const usePlan = defineStore('plan', () => {
     note.value = '';
     plan.value = undefined;
     request.value = undefined;
+    submission.value = undefined;
     fault.value = '';
   }
 
-  return { request, plan, fault, busy, done, back, note, propose, apply, make, changed, afterwards, close };
+  return {
+    request,
+    plan,
+    fault,
+    busy,
+    done,
+    back,
+    note,
+    submission,
+    submitted,
+    propose,
+    look,
+    submit,
+    sendBack,
+    apply,
+    make,
+    changed,
+    afterwards,
+    close,
+  };
 });

@@ -21,6 +21,8 @@ export const useSite = defineStore('site', () => {
   const revision = ref(0);
   /** Rises whenever the person's list of files at the door has changed, or is another's. */
   const arrivals = ref(0);
+  /** Rises whenever a proposal was made or answered. */
+  const submissions = ref(0);
 
   async function load() {
     site.value = await api.site();
@@ -42,6 +44,10 @@ export const useSite = defineStore('site', () => {
       missed: again,
       arrivals: () => void arrivals.value++,
       people: () => void load(),
+      submissions: () => {
+        submissions.value++;
+        void load();
+      },
       following: () => {
         arrivals.value++;
         if (!connected.value) again();
@@ -62,7 +68,9 @@ export const useSite = defineStore('site', () => {
 
   /** Whether the person who is signed in may do that. */
   const may = (right: Right): boolean => site.value?.rights.includes(right) ?? false;
-  /** The same, of a window that may still be opening: what is dropped or pasted then is not lost. */
+  /** The same, also when somebody else has to approve it. */
+  const can = (right: Right): boolean => may(right) || (site.value?.asks.includes(right) ?? false);
+  /** The same as `may`, of a window that may still be opening: what is dropped or pasted then is not lost. */
   async function whenMay(right: Right): Promise<boolean> {
     await until(site).toBeTruthy();
     return may(right);
@@ -83,10 +91,12 @@ export const useSite = defineStore('site', () => {
     connected,
     revision,
     arrivals,
+    submissions,
     load,
     start,
     changed,
     may,
+    can,
     whenMay,
     servedAddress,
     contentAddress,

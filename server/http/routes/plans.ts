@@ -136,23 +136,27 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => {
       answer: Submitted,
       handle: ({ params, body, person }) =>
         proposals.use(params.id, person.id, async ({ kind, request, plan, submission }) => {
-          if (!kind || !request || kind === 'undo' || submission !== undefined)
+          if (!kind || !request || kind === 'undo')
             throw new Fault('bad-request', 'This can’t be proposed.', 'Ask somebody who may do it.');
           const { right } = KINDS_OF_PLAN[kind];
           if (grantOf(person.role, right) === 'no') needRight(person, right);
           const [clash] = plan.clashes;
           if (clash) throw new Fault('clash', clash.why, 'Change the plan and try again.', plan.clashes);
-          const submissionId = site.submissions.add({
+          const now = {
             at: site.now(),
-            personId: person.id,
-            kind,
-            request,
             title: plan.title,
             items: plan.totals.items,
             pages: plan.totals.pages,
             note: body.note,
             rests: await restsOf(plan),
-          });
+          };
+          const again = submission !== undefined;
+          if (again && needSubmission(site, submission).personId !== person.id)
+            throw new Fault('forbidden', 'This is somebody else’s proposal.', 'Send it back instead.');
+          if (again && !site.submissions.again(submission, now))
+            throw new Fault('clash', 'This proposal wasn’t sent back.', 'Reload the list.');
+          const submissionId =
+            submission ?? site.submissions.add({ ...now, personId: person.id, kind, request });
           site.events.emit('submissions');
           return { submissionId };
         }),

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { ItemView } from '../../../api/items.ts';
 import { SubmissionList, SubmittedPlan } from '../../../api/submissions.ts';
 import { may } from '../../../core/people/rights.ts';
 import { KINDS_OF_PLAN, type KindName } from '../../../core/plan/kinds/index.ts';
@@ -5,6 +7,7 @@ import { propose } from '../../changes/kinds/index.ts';
 import { movedOn, needProposer, needSubmission, requestOf } from '../../changes/submitting.ts';
 import type { Site } from '../../app/site.ts';
 import { Fault } from '../../fault.ts';
+import { viewOf } from '../../db/item-view.ts';
 import type { Person } from '../../db/people.ts';
 import type { SubmissionRow } from '../../db/submissions.ts';
 import type { Services } from '../context.ts';
@@ -39,6 +42,15 @@ export const submissionRoutes = ({ site, proposals }: Services): Route[] => {
       throw new Fault('clash', 'This proposal has been answered already.', 'Reload the list.');
   };
   return [
+    /** Items that this person has something to do with. */
+    defineRoute({
+      method: 'get',
+      path: '/mine',
+      right: 'look',
+      answer: z.array(ItemView),
+      handle: ({ person }) => site.items.concerning(person.id, may(person.role, 'publish')).map(viewOf),
+    }),
+
     defineRoute({
       method: 'get',
       path: '/submissions',
@@ -60,7 +72,8 @@ export const submissionRoutes = ({ site, proposals }: Services): Route[] => {
       answer: SubmittedPlan,
       handle: async ({ params, person }) => {
         const row = needSubmission(site, params.id);
-        waiting(row);
+        // What was sent back can be looked at by its author, to be proposed again.
+        if (row.personId !== person.id || row.state !== 'returned') waiting(row);
         if (row.personId !== person.id) {
           needApprover(person, row);
           needProposer(site, row);

@@ -70,6 +70,8 @@ async function show(id: number) {
         <AppButton look="link" class="what" :aria-expanded="opened === entry.id" @click="show(entry.id)"
           >{{ entry.title }}
         </AppButton>
+        <p v-if="entry.approver" class="soft">Approved by {{ entry.approver }}</p>
+        <p v-if="entry.via && entry.via !== 'window'" class="soft">Came from: {{ entry.via }}</p>
         <p v-if="entry.note" class="noted soft">“{{ entry.note }}”</p>
       </template>
       <template #items="{ row: entry }">{{ entry.items || '' }}</template>

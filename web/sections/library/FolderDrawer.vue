@@ -166,7 +166,7 @@ const RIGHT_OF: Record<Act, Right> = {
 /** What can be done with a folder: below the tree for the one that is shown, by right click for any. */
 const actsOn = (folder: string) =>
   (Object.keys(ACTS) as Act[])
-    .filter((key) => site.may(RIGHT_OF[key]))
+    .filter((key) => site.can(RIGHT_OF[key]))
     .filter((key) => (key === 'address' ? folder !== '' : key === 'drop' ? emptyOf(folder) : true))
     .map((key) => ({ key, label: ACTS[key], danger: key === 'drop' }));
 function act(key: Act, folder: string) {

@@ -160,7 +160,7 @@ function onKey(event: KeyboardEvent) {
     return void router.push({ name: 'edit', params: { id } });
   }
   const alone = tray.size === 0 && id !== undefined;
-  const act = actOfKey(event.key, alone ? lotOfOne(part('state')) : tray, site.may);
+  const act = actOfKey(event.key, alone ? lotOfOne(part('state')) : tray, site.can);
   if (!act || (tray.size === 0 && !alone)) return;
   event.preventDefault();
   if (alone) tray.add([id]);
@@ -196,7 +196,7 @@ const menuItems = computed(() => {
   if (id === undefined) return [];
   const inTray = tray.has(id);
   const whole = inTray && tray.size > 1;
-  const { first, more } = offered(whole ? tray : lotOfOne(part('state')), site.may);
+  const { first, more } = offered(whole ? tray : lotOfOne(part('state')), site.can);
   // The tray stays as it is: what is done with one item alone waits until it is empty or holds nothing else.
   const acts = tray.size === 0 || inTray ? [...first, ...more] : [];
   return [
