@@ -209,6 +209,17 @@ export const LivePlacementView = z.object({
   readAt: z.string(),
 });
 
+/** What somebody has said about an item; `calls`: names of those whom it calls. */
+export const CommentView = z.object({
+  key: z.string(),
+  itemId: z.int(),
+  person: z.string(),
+  at: z.string(),
+  text: z.string(),
+  calls: z.array(z.string()),
+});
+export type CommentView = z.infer<typeof CommentView>;
+
 export const ItemDetail = z.object({
   /** Where a live site shows it. */
   live: z.array(LivePlacementView),
@@ -232,6 +243,8 @@ export const ItemDetail = z.object({
       excerpt: z.string(),
     })
     .nullable(),
+  /** What people say about it, the oldest first. */
+  comments: z.array(CommentView),
   /** What was sent is kept off the site, beside this smaller copy. */
   hasOriginal: z.boolean(),
   family: z.object({

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { CommentView, ItemView } from './items.ts';
 import { PlanView } from './plans.ts';
 
 /** A plan that somebody proposes, and what came of it. */
@@ -21,6 +22,13 @@ export const SubmissionView = z.object({
   entryId: z.int().nullable(),
 });
 export type SubmissionView = z.infer<typeof SubmissionView>;
+
+/** What a person has something to do with: items, and comments that call them. */
+export const MineView = z.object({
+  items: z.array(ItemView),
+  calls: z.array(CommentView.extend({ path: z.string(), state: ItemView.shape.state })),
+});
+export type MineView = z.infer<typeof MineView>;
 
 /** Those that wait for this person's approval, and those that they have proposed. */
 export const SubmissionList = z.object({

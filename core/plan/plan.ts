@@ -71,6 +71,7 @@ export const SETTING_NAMESPACES = [
   'own-field',
   'layout',
   'dismissal',
+  'comment',
   'upkeep',
 ] as const;
 export type SettingNamespace = (typeof SETTING_NAMESPACES)[number];

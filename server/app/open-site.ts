@@ -17,6 +17,7 @@ import { ArrivalRows } from '../db/arrivals.ts';
 import { BlobFolder } from '../files/blobs.ts';
 import { Care } from '../db/care.ts';
 import { Checkpoints } from '../db/checkpoints.ts';
+import { Comments } from '../db/comments.ts';
 import { Contents } from '../db/contents.ts';
 import { openDatabase } from '../db/open.ts';
 import type { Db } from '../db/database.ts';
@@ -106,6 +107,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const namePatterns = new NamePatterns(db);
   const treatments = new Treatments(db);
   const ownFields = new OwnFields(db);
+  const comments = new Comments(db);
   const settings = new Settings({
     itemNames,
     rules,
@@ -116,6 +118,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     fields: ownFields,
     layout,
     findings,
+    comments,
   });
 
   const blobs = new BlobFolder(data.blobs, data.arrivals);
@@ -196,6 +199,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     tags,
     savedQueries,
     submissions: new Submissions(db),
+    comments,
     namePatterns,
     treatments,
     ownFields,

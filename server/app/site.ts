@@ -10,6 +10,7 @@ import type { ArrivalRows } from '../db/arrivals.ts';
 import type { Blobs } from '../files/blobs.ts';
 import type { DataPaths } from '../files/data-paths.ts';
 import type { Care } from '../db/care.ts';
+import type { Comments } from '../db/comments.ts';
 import type { Contents } from '../db/contents.ts';
 import type { Db } from '../db/database.ts';
 import type { Families } from '../db/families.ts';
@@ -66,6 +67,7 @@ export interface Site {
   readonly arrivals: ArrivalRows;
   readonly rows: LedgerRows;
   readonly submissions: Submissions;
+  readonly comments: Comments;
   readonly people: People;
   readonly access: Access;
   readonly findings: Findings;

@@ -1,4 +1,5 @@
 import type { SettingNamespace, SettingStep, SettingValue } from '../../core/plan/plan.ts';
+import type { Comments } from './comments.ts';
 import type { Findings } from './findings.ts';
 import type { ItemNames } from './item-names.ts';
 import type { Rules } from './rules.ts';
@@ -17,6 +18,7 @@ interface Parts {
   fields: OwnFields;
   layout: Layout;
   findings: Findings;
+  comments: Comments;
 }
 
 /** Everything that plans can change beside files and records, each kind in its own table. */
@@ -24,8 +26,10 @@ export class Settings {
   constructor(private readonly parts: Parts) {}
 
   get(namespace: SettingNamespace, key: string): SettingValue {
-    const { rules, tags, queries, patterns, treatments, fields, layout, findings } = this.parts;
+    const { rules, tags, queries, patterns, treatments, fields, layout, findings, comments } = this.parts;
     switch (namespace) {
+      case 'comment':
+        return comments.value(key);
       case 'name-pattern':
         return patterns.value(key);
       case 'treatment':
@@ -51,8 +55,11 @@ export class Settings {
 
   /** Sets what a step says. */
   set({ namespace, key, after }: SettingStep, personId: number, now: string): void {
-    const { itemNames, rules, tags, queries, patterns, treatments, fields, layout, findings } = this.parts;
+    const { itemNames, rules, tags, queries, patterns, treatments, fields, layout, findings, comments } =
+      this.parts;
     switch (namespace) {
+      case 'comment':
+        return comments.setValue(key, after);
       case 'name-pattern':
         return patterns.setValue(key, after);
       case 'treatment':

@@ -10,6 +10,7 @@ export const A_REQUEST: { readonly [Name in KindName]: Extract<PlanRequest, { ki
   address: { kind: 'address', itemId: NONE, folder: '', name: 'x.png' },
   'bring-back': { kind: 'bring-back', itemId: NONE, entryId: NONE },
   cells: { kind: 'cells', cells: [{ itemId: NONE, set: { title: 'x' } }] },
+  comment: { kind: 'comment', itemId: NONE, say: { text: 'x' } },
   convert: { kind: 'convert', itemIds },
   copies: { kind: 'copies', itemIds, folder: null },
   discard: { kind: 'discard', itemIds },

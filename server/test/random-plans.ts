@@ -58,6 +58,7 @@ const MAKERS: Makers = {
     return { folders: [folder] };
   },
   'set-aside': (at) => ({ itemIds: at.some(), leavePlaced: true }),
+  comment: (at) => ({ itemId: at.one.id, say: { text: `On ${at.name}` } }),
   withdraw: (at) => {
     const loose = at.which((item) => item.use === 'unused' && item.sizes === 0 && item.sizeOf === null);
     return loose.length === 0 ? undefined : { itemIds: [at.chance.pick(loose).id] };

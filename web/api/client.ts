@@ -44,7 +44,7 @@ import {
   SessionView,
   type MemberChange,
 } from '../../api/people.ts';
-import { SubmissionList, Submitted, SubmittedPlan } from '../../api/submissions.ts';
+import { MineView, SubmissionList, Submitted, SubmittedPlan } from '../../api/submissions.ts';
 import type { Role } from '../../core/people/rights.ts';
 import { EditView, FramingView, SubjectView, TriedView } from '../../api/edits.ts';
 import { Treatment } from '../../core/picture/recipe/treatments.ts';
@@ -198,7 +198,7 @@ export const api = {
   sessions: () => ask(z.array(SessionView), 'GET', '/account/sessions'),
   endSession: (id: number) => ask(z.unknown(), 'POST', `/account/sessions/${id}/end`, {}),
   submit: (planId: string, note: string) => ask(Submitted, 'POST', `/plans/${planId}/submit`, { note }),
-  mine: () => ask(z.array(ItemView), 'GET', '/mine'),
+  mine: () => ask(MineView, 'GET', '/mine'),
   submissions: () => ask(SubmissionList, 'GET', '/submissions'),
   submittedPlan: (id: number) => ask(SubmittedPlan, 'POST', `/submissions/${id}/plan`, {}),
   returnSubmission: (id: number, answer: string) =>

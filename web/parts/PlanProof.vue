@@ -168,8 +168,12 @@ async function apply() {
   align-items: center;
   gap: 10px;
 }
+p.approval,
 .foot p {
   text-align: left;
+}
+.approval {
+  margin-bottom: 10px;
 }
 .note-field {
   flex: 1;

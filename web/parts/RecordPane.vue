@@ -10,6 +10,7 @@ import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import AddressForm from './AddressForm.vue';
+import CommentList from './CommentList.vue';
 import CareMarks from './CareMarks.vue';
 import RecordActs from './RecordActs.vue';
 import RecordFacts from './RecordFacts.vue';
@@ -179,6 +180,8 @@ useEventListener('keydown', onKey);
       <StandsOn v-if="item.state === 'here'" :detail="detail" />
 
       <FamilyMembers v-if="!detail.family.of" :detail="detail" />
+
+      <CommentList :key="item.id" :detail="detail" />
 
       <section>
         <h3>Versions</h3>

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { address } from './address.ts';
 import { bringBack } from './bring-back.ts';
 import { cells } from './cells.ts';
+import { comment } from './comment.ts';
 import { convert } from './convert.ts';
 import { copies } from './copies.ts';
 import { discard } from './discard.ts';
@@ -58,6 +59,7 @@ export const KINDS_OF_PLAN = {
   address,
   'bring-back': bringBack,
   cells,
+  comment,
   convert,
   copies,
   discard,
@@ -116,6 +118,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   address.request,
   bringBack.request,
   cells.request,
+  comment.request,
   convert.request,
   copies.request,
   discard.request,

@@ -2,6 +2,7 @@ import { KINDS_OF_PLAN, type KindName, type RequestOf } from '../../../core/plan
 import { address } from './address.ts';
 import { bringBack } from './bring-back.ts';
 import { cells } from './cells.ts';
+import { comment } from './comment.ts';
 import { convert } from './convert.ts';
 import { copies } from './copies.ts';
 import { discard } from './discard.ts';
@@ -63,6 +64,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   address,
   'bring-back': bringBack,
   cells,
+  comment,
   convert,
   copies,
   discard,

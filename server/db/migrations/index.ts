@@ -25,6 +25,7 @@ import m024 from './024-arrival-recipes.ts';
 import m025 from './025-sign-in.ts';
 import m026 from './026-drafts.ts';
 import m027 from './027-submissions.ts';
+import m028 from './028-comments.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -55,4 +56,5 @@ export const MIGRATIONS: readonly string[] = [
   m025,
   m026,
   m027,
+  m028,
 ];

@@ -30,7 +30,11 @@ function needRights(site: Pick<Site, 'db'>, person: Person, { kind, plan }: Prop
   if (plan.files.length > 0) needRight(person, 'organise');
   if (plan.pages.length > 0) needRight(person, 'place');
   if (plan.records.length > 0) needRight(person, 'describe');
-  if ((plan.settings ?? []).length > 0) needRight(person, 'settings');
+  for (const { namespace, before, after } of plan.settings ?? []) {
+    // A comment is taken away by who wrote it, or by who answers for all.
+    const others = after === null && (before as { person?: string } | null)?.person !== person.name;
+    needRight(person, namespace !== 'comment' ? 'settings' : others ? 'people' : 'describe');
+  }
 }
 
 /** The right that a plan needs: with their own drafts, who may bring in may do what drafts can have done. */

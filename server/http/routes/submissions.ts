@@ -1,6 +1,4 @@
-import { z } from 'zod';
-import { ItemView } from '../../../api/items.ts';
-import { SubmissionList, SubmittedPlan } from '../../../api/submissions.ts';
+import { MineView, SubmissionList, SubmittedPlan } from '../../../api/submissions.ts';
 import { may } from '../../../core/people/rights.ts';
 import { KINDS_OF_PLAN, type KindName } from '../../../core/plan/kinds/index.ts';
 import { propose } from '../../changes/kinds/index.ts';
@@ -8,12 +6,15 @@ import { movedOn, needProposer, needSubmission, requestOf } from '../../changes/
 import type { Site } from '../../app/site.ts';
 import { Fault } from '../../fault.ts';
 import { viewOf } from '../../db/item-view.ts';
+import { hiddenFrom } from '../../people/drafts.ts';
 import type { Person } from '../../db/people.ts';
 import type { SubmissionRow } from '../../db/submissions.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, needRight, type Route } from '../route.ts';
 import { planView } from '../views/plan.ts';
 
+/** Comments that call somebody, the newest of them. */
+const MOST_CALLS = 30;
 const rightOf = ({ kind }: Pick<SubmissionRow, 'kind'>) => KINDS_OF_PLAN[kind as KindName].right;
 /** Nobody approves what they have proposed themselves. */
 const mayApprove = (person: Person, row: SubmissionRow) =>
@@ -47,8 +48,24 @@ export const submissionRoutes = ({ site, proposals }: Services): Route[] => {
       method: 'get',
       path: '/mine',
       right: 'look',
-      answer: z.array(ItemView),
-      handle: ({ person }) => site.items.concerning(person.id, may(person.role, 'publish')).map(viewOf),
+      answer: MineView,
+      handle: ({ person }) => {
+        const calls = site.comments.calling(person.name, MOST_CALLS);
+        const hidden = hiddenFrom(
+          site,
+          person,
+          calls.map(({ itemId }) => itemId),
+        );
+        return {
+          items: site.items.concerning(person.id, may(person.role, 'publish')).map(viewOf),
+          calls: calls
+            .filter(({ itemId }) => !hidden.has(itemId))
+            .map((one) => {
+              const { path, state } = site.items.need(one.itemId);
+              return { ...one, path, state };
+            }),
+        };
+      },
     }),
 
     defineRoute({

@@ -19,7 +19,10 @@ export function lookAlikes(site: Pick<Site, 'items' | 'alikes'>, id: number): st
 }
 
 export async function detailOf(
-  site: Pick<Site, 'folder' | 'index' | 'items' | 'families' | 'references' | 'contents' | 'live'>,
+  site: Pick<
+    Site,
+    'folder' | 'index' | 'items' | 'families' | 'references' | 'contents' | 'live' | 'comments'
+  >,
   item: Item,
 ): Promise<ItemDetail> {
   const rows = familyPlacements(site, item);
@@ -48,6 +51,7 @@ export async function detailOf(
     content: contentOf(site, item),
     hasOriginal: site.items.originalOf(item.id) !== null,
     family: familyView(site, item),
+    comments: site.comments.of(item.id),
   };
 }
 

@@ -160,6 +160,11 @@ function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after
       return { what: `“${key}” finds the tag`, before: text(before), after: text(after) };
     case 'tag-above':
       return { what: `“${key}” lies below`, before: text(before), after: text(after) };
+    case 'comment': {
+      const said = (value: SettingValue) => (value === null ? '' : (value as { text: string }).text);
+      const path = site.items.get(Number(key.slice(0, key.indexOf(' '))))?.path ?? '';
+      return { what: `Comment on ${path}`, before: said(before), after: said(after) };
+    }
     case 'upkeep':
       return {
         what: 'Days to keep items set aside',

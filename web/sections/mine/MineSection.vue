@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
-import type { SubmissionList, SubmissionView } from '../../../api/submissions.ts';
+import type { MineView, SubmissionList, SubmissionView } from '../../../api/submissions.ts';
 import { REVIEW_NAMES } from '../../../core/plan/words.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
@@ -15,14 +15,14 @@ import { useSite } from '../../stores/site.ts';
 const site = useSite();
 const plan = usePlan();
 const lists = ref<SubmissionList>({ waiting: [], mine: [] });
-const items = ref<ItemView[]>([]);
+const mine = ref<MineView>({ items: [], calls: [] });
 const loaded = ref(false);
 const fault = ref('');
 watch(
   [() => site.revision, () => site.submissions],
   async () => {
     try {
-      [lists.value, items.value] = await Promise.all([api.submissions(), api.mine()]);
+      [lists.value, mine.value] = await Promise.all([api.submissions(), api.mine()]);
       loaded.value = true;
       fault.value = '';
     } catch (error) {
@@ -53,6 +53,10 @@ const ITEMS: Column<ItemView>[] = [
 const statusOf = ({ state, review }: ItemView) =>
   [...(state === 'draft' ? ['draft'] : []), ...(review ? [REVIEW_NAMES[review]] : [])].join(', ') ||
   'published';
+const recordOf = (item: number, state: string) => ({
+  name: 'library',
+  query: { state: state === 'draft' ? 'draft' : undefined, item },
+});
 const today = new Date().toISOString().slice(0, 10);
 async function withdraw(id: number) {
   try {
@@ -70,7 +74,10 @@ async function withdraw(id: number) {
       <p class="soft">What waits for you, and what became of what you proposed.</p>
     </div>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
-    <p v-if="loaded && !lists.waiting.length && !lists.mine.length && !items.length" class="empty">
+    <p
+      v-if="loaded && !lists.waiting.length && !lists.mine.length && !mine.items.length && !mine.calls.length"
+      class="empty"
+    >
       Nothing waits for you. Your drafts, your proposals and items that you have to look through are listed
       here.
     </p>
@@ -121,16 +128,26 @@ async function withdraw(id: number) {
         </template>
       </AppTable>
     </section>
-    <section v-if="items.length">
+    <section v-if="mine.calls.length">
+      <h2>Comments for you</h2>
+      <ol class="calls">
+        <li v-for="one in mine.calls" :key="one.key">
+          <p>
+            <strong>{{ one.person }}</strong> on
+            <RouterLink class="mono" :to="recordOf(one.itemId, one.state)"
+              ><PathText :path="one.path"
+            /></RouterLink>
+            <span class="soft figures">{{ moment(one.at) }}</span>
+          </p>
+          <p class="noted">“{{ one.text }}”</p>
+        </li>
+      </ol>
+    </section>
+    <section v-if="mine.items.length">
       <h2>Items</h2>
-      <AppTable label="Items" :rows="items" :columns="ITEMS" :row-key="(one) => String(one.id)">
+      <AppTable label="Items" :rows="mine.items" :columns="ITEMS" :row-key="(one) => String(one.id)">
         <template #name="{ row: one }">
-          <RouterLink
-            class="mono"
-            :to="{
-              name: 'library',
-              query: { state: one.state === 'draft' ? 'draft' : undefined, item: one.id },
-            }"
+          <RouterLink class="mono" :to="recordOf(one.id, one.state)"
             ><PathText :path="one.path"
           /></RouterLink>
         </template>
@@ -156,6 +173,13 @@ h2 {
 }
 .noted {
   font-style: italic;
+}
+.calls {
+  display: grid;
+  margin: 0;
+  padding: 0;
+  gap: 10px;
+  list-style: none;
 }
 .late {
   color: var(--madder);
