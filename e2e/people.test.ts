@@ -112,12 +112,12 @@ test('a contributor sees what contributors do, and is refused the rest by the se
   await browser.text('Your account');
   expect(await browser.screen()).not.toContain('People and access');
   await browser.press(Key.ESCAPE);
-  const answer = await asked('POST', '/api/plans', { kind: 'move', itemIds: [1], folder: 'x' });
+  const answer = await asked('POST', '/api/plans', { kind: 'rule', folder: 'x', rule: null });
   expect(answer.status).toBe(403);
   expect(answer.text).toContain(
-    'As a contributor you can’t do this: rename, move and copy items and folders.',
+    'As a contributor you can’t do this: set rules, patterns, fields and the layout of the site.',
   );
-  expect(answer.text).toContain('Ask an editor or a steward.');
+  expect(answer.text).toContain('Ask a steward.');
 });
 
 test('what changes for somebody shows in their open window; whose access ends sees the door', async () => {

@@ -6,10 +6,12 @@ import { api } from '../api/client.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppMenu from '../kit/AppMenu.vue';
 import { useSite } from '../stores/site.ts';
+import { useTray } from '../stores/tray.ts';
 
 /** Who is signed in, and what that person has of their own; in the demo, who else one may be. */
 const store = useSite();
 const router = useRouter();
+const tray = useTray();
 const others = computed(() =>
   store.site!.demo ? store.site!.people.filter((one) => one.id !== store.site!.person.id) : [],
 );
@@ -21,6 +23,8 @@ const items = computed(() => [
 ]);
 async function choose(key: string) {
   if (key === 'account' || key === 'people') return router.push({ name: key });
+  // What one person has gathered is not the next one's.
+  tray.clear();
   if (key === 'out') {
     await api.signOut();
     // All that is shown was theirs.

@@ -1,0 +1,191 @@
+import { readdir, readFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import sharp from 'sharp';
+import { beforeAll, expect, test } from 'vitest';
+import { painted } from '../server/test/media.ts';
+import { treeOf } from '../server/test/site.ts';
+import { By, type Browser } from './browser.ts';
+import { Session } from './session.ts';
+
+/** What one brings in or proposes, another looks at: drafts, approval, comments. */
+const session = new Session('approval');
+let browser: Browser;
+let root: string;
+beforeAll(async () => {
+  ({ browser, root } = session);
+  const { address } = session.server;
+  for (const [name, role] of [
+    ['Ines Cobbledale', 'contributor'],
+    ['Piet Larkspur', 'reader'],
+  ]) {
+    const invited = await fetch(`${address}/api/people`, {
+      method: 'POST',
+      headers: { Origin: address, 'Content-Type': 'application/json' },
+      body: JSON.stringify({ name, role }),
+    });
+    expect(invited.status).toBe(200);
+  }
+});
+
+/** In the demo anybody may work as anybody, in two clicks. */
+async function workAs(name: string, role: string): Promise<void> {
+  await browser.click('Signed in as');
+  await browser.click(`Work as ${name}`);
+  await browser.text(`${name}, ${role}`);
+}
+const note = (text: string, label: string) => browser.fill(label, text);
+
+test('a contributor brings in a draft; an editor sends it back with a reason, it is mended, and published', async () => {
+  const before = await treeOf(root);
+  const file = await session.put(
+    'Night Kite.png',
+    await sharp(await painted(81, 900, 600))
+      .png()
+      .toBuffer(),
+  );
+  await session.go('/intake');
+  await workAs('Ines Cobbledale', 'contributor');
+  await browser.text('What you bring in becomes a draft.');
+  await session.drop(file);
+  await browser.text('900 × 600 px');
+  await browser.click('Bring in 1 draft');
+  await browser.text('as a draft');
+  await browser.text('No files waiting');
+  expect(await treeOf(root)).toEqual(before);
+
+  await session.go('/library');
+  await browser.click('Drafts');
+  await browser.click('night-kite.png');
+  await browser.text('draft, not on the site yet');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.click('Propose to publish');
+  await browser.text('As a contributor you can propose this. Then an editor or a steward approves it.');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await note('For the kite festival.', 'Note for those who approve');
+  await browser.inDialog('Propose');
+  await browser.text('Proposed. Publish “night-kite.png”. It waits for approval.');
+  expect(await treeOf(root)).toEqual(before);
+
+  await workAs('Ben Thistlewick', 'editor');
+  await session.go('/mine');
+  await browser.text('Waits for your approval');
+  await browser.text('For the kite festival.');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.click('Review: Publish “night-kite.png”');
+  await browser.text('Proposed by Ines Cobbledale');
+  await note('It has no alt text yet.', 'Note for Ines Cobbledale');
+  await browser.inDialog('Send back');
+  await browser.gone('Waits for your approval');
+  expect(await treeOf(root)).toEqual(before);
+
+  await workAs('Ines Cobbledale', 'contributor');
+  await session.go('/mine');
+  await browser.text('sent back by Ben Thistlewick');
+  await browser.text('It has no alt text yet.');
+  await (await browser.see(By.xpath("//a[normalize-space(.)='night-kite.png']"), 'the item')).click();
+  await browser.fill('Alt text', 'A kite in the night sky');
+  await browser.press(Key.TAB);
+  await browser.text('Saved');
+  await session.go('/mine');
+  await browser.click('Review: Publish “night-kite.png”');
+  await browser.text('Sent back by Ben Thistlewick');
+  await browser.inDialog('Propose again');
+  await browser.text('waits for approval');
+
+  await workAs('Ben Thistlewick', 'editor');
+  await session.go('/mine');
+  await browser.click('Review: Publish “night-kite.png”');
+  await browser.text('Proposed by Ines Cobbledale');
+  await session.applyPlan('Publish 1 item', 'Publish “night-kite.png”');
+  const added = Object.keys(await treeOf(root)).filter((path) => !(path in before));
+  expect(added).toEqual(['night-kite.png']);
+  await session.go('/ledger');
+  await browser.text('Approved by Ben Thistlewick');
+  await session.go('/library?where=name:night-kite');
+  await browser.click('night-kite.png');
+  expect(await (await browser.field('Alt text')).getAttribute('value')).toBe('A kite in the night sky');
+});
+
+test('forty new names are proposed by one and approved by another; pages follow', async () => {
+  const before = await treeOf(root);
+  await session.go('/ledger');
+  await browser.driver.executeScript('sessionStorage.clear()');
+  await session.go('/library?where=kind:image&sort=path');
+  await browser.click('Add all to tray');
+  await browser.text('in the tray');
+  await browser.press('n');
+  await browser.text('Proof');
+  await browser.click('Add part');
+  await (await browser.see(By.xpath("//button[normalize-space(.)='Text']"), 'the part Text')).click();
+  await browser.fill('Text', 'Corvane');
+  await browser.text('-corvane');
+  const changing = Number(/(\d+) names will change/.exec(await browser.screen())![1]);
+  expect(changing).toBeGreaterThanOrEqual(40);
+  await browser.click(`Review ${changing} new names`);
+  await browser.text('References updated on');
+  await browser.inDialog('Propose');
+  await browser.text('It waits for approval.');
+  expect(await treeOf(root)).toEqual(before);
+  // Whoever made it does not approve it.
+  await session.go('/mine');
+  await browser.text('waits for approval');
+  expect(await browser.screen()).not.toContain('Waits for your approval');
+
+  await workAs('Ottilie Marrow', 'steward');
+  await session.go('/mine');
+  await browser.click('Review: Change the addresses');
+  await browser.text('Proposed by Ben Thistlewick');
+  await browser.text('References updated on');
+  await session.applyPlan('Rename', 'Change the addresses');
+  const names = await readdir(join(root, 'images', 'dome'));
+  expect(names.filter((name) => name.includes('-corvane.')).length).toBeGreaterThan(3);
+  const page = await readFile(join(root, 'index.html'), 'utf8');
+  expect(page).toContain('-corvane.');
+  await session.go('/ledger');
+  await browser.text('Approved by Ottilie Marrow');
+});
+
+test('a comment calls somebody by name: they find it among theirs, and its author takes it away again', async () => {
+  await session.go('/library?folder=images/press');
+  await (await browser.see(By.css('[data-item]'), 'an item')).click();
+  await browser.text('Comments');
+  await browser.fill('Comment', 'Who took this, @Ines Cobbledale?');
+  await (await browser.see(By.xpath("//form//button[normalize-space(.)='Comment']"), 'the button')).click();
+  await browser.text('Who took this, @Ines Cobbledale?');
+  await workAs('Ines Cobbledale', 'contributor');
+  await session.go('/mine');
+  await browser.text('Comments for you');
+  await browser.text('Who took this, @Ines Cobbledale?');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await workAs('Ottilie Marrow', 'steward');
+  await session.go('/library?folder=images/press');
+  await (await browser.see(By.css('[data-item]'), 'an item')).click();
+  await browser.text('Who took this, @Ines Cobbledale?');
+  await browser.click('Delete the comment of Ottilie Marrow');
+  await browser.gone('Who took this, @Ines Cobbledale?');
+});
+
+test('what is taken back to the drafts is off the site; a reader does not get to see it', async () => {
+  const before = await treeOf(root);
+  await session.go('/library?where=use:unused,kind:image');
+  const item = await browser.see(By.css('[data-item]'), 'an item');
+  await item.click();
+  await browser.text('unused');
+  await browser.press(Key.SPACE);
+  await browser.text('in the tray');
+  await browser.click('More …');
+  await browser.click('Return to drafts');
+  await session.applyPlan('Return 1 item to draft', 'Return');
+  const after = await treeOf(root);
+  const gone = Object.keys(before).filter((path) => !(path in after) && !path.endsWith('/'));
+  expect(gone).toHaveLength(1);
+  await session.go('/library?state=draft');
+  await browser.text(basename(gone[0]!));
+  await workAs('Piet Larkspur', 'reader');
+  await session.go('/library');
+  await browser.text('All items');
+  expect(await browser.screen()).not.toContain('Drafts');
+  await session.go('/library?state=draft');
+  await browser.text('0 items');
+});
