@@ -49,7 +49,21 @@ export const MemberView = PersonView.extend({
 });
 export type MemberView = z.infer<typeof MemberView>;
 
+/** A token as its person sees it. */
+export const TokenView = z.object({
+  id: z.int(),
+  name: z.string(),
+  role: z.string(),
+  madeAt: z.string(),
+  endsAt: z.string(),
+  usedAt: z.string().nullable(),
+});
+export type TokenView = z.infer<typeof TokenView>;
+/** The token itself, told once. */
+export const TokenMade = z.object({ token: z.string() });
+
 const Role = z.enum(ROLES);
+export const MakeToken = z.strictObject({ name: Name, role: Role, days: z.int().min(1).max(366) });
 export const Invite = z.strictObject({ name: Name, role: Role });
 export const MemberChange = z.union([z.strictObject({ role: Role }), z.strictObject({ ended: z.boolean() })]);
 export type MemberChange = z.infer<typeof MemberChange>;

@@ -66,6 +66,14 @@ export const asksOf = (role: string): readonly Right[] => (isRole(role) ? ASKS[r
 /** Whether somebody may see and change a draft: their own, or any where they decide what is published. */
 export const mayDraft = (role: string, own: boolean): boolean => may(role, own ? 'bring-in' : 'publish');
 
+/** Roles that a program may come in with, of somebody of this role: it never invites people nor deletes for good. */
+export const tokenRoles = (role: string): readonly Role[] =>
+  ROLES.slice(0, isRole(role) ? Math.min(ROLES.indexOf(role), ROLES.indexOf('editor')) + 1 : 0);
+
+/** Of two roles the one that may less. */
+export const lesserRole = (one: string, other: string): string =>
+  rightsOf(one).length <= rightsOf(other).length ? one : other;
+
 /** 'a reader', 'an editor'. */
 export const aRole = (role: string): string => `${/^[aeiou]/.test(role) ? 'an' : 'a'} ${role}`;
 

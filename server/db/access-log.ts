@@ -11,6 +11,9 @@ export type AccessEvent =
   | 'invited'
   | 'invitation-used'
   | 'invitation-refused'
+  | 'token-made'
+  | 'token-ended'
+  | 'token-refused'
   | 'role'
   | 'ended'
   | 'returned';

@@ -13,6 +13,8 @@ import type { Preview } from '../preview/preview.ts';
 export interface State {
   person?: Person;
   session?: SessionRow;
+  /** The name of the token by which a program asks. */
+  token?: string;
   /** Which of some items the person may not see. */
   hiddenOf?(ids: readonly number[]): ReadonlySet<number>;
 }

@@ -6,7 +6,7 @@ import { hiddenFrom } from '../people/drafts.ts';
 import { cameFrom } from '../db/acting.ts';
 import { onBehalf } from '../workers/fair.ts';
 import type { Services } from './context.ts';
-import { SESSION_COOKIE } from './middleware/guard.ts';
+import { bearerOf, SESSION_COOKIE } from './middleware/guard.ts';
 
 /** Days that a browser keeps the cookie; the session itself ends earlier. */
 const COOKIE_DAYS = 14;
@@ -17,6 +17,15 @@ const COOKIE_DAYS = 14;
  */
 export function withPerson({ site, demo }: Services) {
   return async (ctx: Context, next: Next) => {
+    const bearer = bearerOf(ctx);
+    if (bearer !== undefined) {
+      // A program: no cookie, and in the demo nobody by default.
+      const { person, name } = site.access.byToken(bearer, originOf(ctx));
+      ctx.state.person = person;
+      ctx.state.token = name;
+      ctx.state.hiddenOf = (ids: readonly number[]) => hiddenFrom(site, person, ids);
+      return cameFrom(`token ${name}`, () => onBehalf(person.id, next));
+    }
     const token = ctx.cookies.get(SESSION_COOKIE);
     const found = token === undefined ? undefined : site.access.who(token);
     if (found?.token !== undefined) setToken(ctx, found.token);

@@ -1,8 +1,17 @@
-import { isRole, may, ROLE_TEXTS, type Role } from '../../core/people/rights.ts';
+import {
+  aRole,
+  isRole,
+  lesserRole,
+  may,
+  ROLE_TEXTS,
+  tokenRoles,
+  type Role,
+} from '../../core/people/rights.ts';
 import { Fault } from '../fault.ts';
 import type { Events } from '../app/events.ts';
 import { AccessLog } from '../db/access-log.ts';
 import type { Db } from '../db/database.ts';
+import { MachineTokens } from '../db/machine-tokens.ts';
 import { Invitations } from '../db/invitations.ts';
 import { sameName, type People, type Person } from '../db/people.ts';
 import { Sessions, type Origin, type SessionRow } from '../db/sessions.ts';
@@ -33,15 +42,17 @@ interface Needs {
 export class Access {
   readonly sessions: Sessions;
   readonly log: AccessLog;
+  readonly tokens: MachineTokens;
   private readonly invitations: Invitations;
 
   constructor(
     private readonly site: Needs,
-    clock: () => number = Date.now,
+    private readonly clock: () => number = Date.now,
     private readonly slowing = new Slowing(),
   ) {
     this.sessions = new Sessions(site.db, clock);
     this.invitations = new Invitations(site.db, clock);
+    this.tokens = new MachineTokens(site.db, clock);
     this.log = new AccessLog(site.db, () => site.now());
   }
 
@@ -140,6 +151,47 @@ export class Access {
       this.log.add('password-set', person.id, origin);
     });
     this.site.events.emit('people');
+  }
+
+  /** A token by which a program comes in on somebody's behalf. @throws Fault @returns the token, told only this once */
+  makeToken(person: Person, name: string, role: string, days: number, origin: Origin): string {
+    if (!tokenRoles(person.role).some((one) => one === role))
+      throw new Fault(
+        'forbidden',
+        `As ${aRole(person.role)} you can’t make a token for ${aRole(role)}.`,
+        'Choose a role that may less.',
+      );
+    const called = tidyName(name);
+    return this.site.db.write(() => {
+      this.log.add('token-made', person.id, { ...origin, details: called });
+      return this.tokens.make({
+        personId: person.id,
+        name: called,
+        role,
+        endsAt: this.clock() + days * 24 * 3600_000,
+      });
+    });
+  }
+
+  endToken(person: Person, id: number, origin: Origin): void {
+    const name = this.tokens.end(person.id, id);
+    if (name !== undefined) this.log.add('token-ended', person.id, { ...origin, details: name });
+  }
+
+  /**
+   * On whose behalf a program comes, and by which token: it may no more than the token, and no more than its person may now.
+   * @throws Fault 'signed-out' for a token that doesn't work
+   */
+  byToken(token: string, origin: Origin): { person: Person; name: string } {
+    const row = this.tokens.find(token);
+    const person = row && this.site.people.get(row.personId);
+    if (person) return { person: { ...person, role: lesserRole(row.role, person.role) }, name: row.name };
+    this.log.add('token-refused', row?.personId ?? null, origin);
+    throw new Fault(
+      'signed-out',
+      'This token doesn’t work: it has ended, or there never was one.',
+      'Make a new one in “Your account”.',
+    );
   }
 
   /** Whose a link is. @throws Fault 'not-found' when it works no more */

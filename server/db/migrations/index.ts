@@ -26,6 +26,7 @@ import m025 from './025-sign-in.ts';
 import m026 from './026-drafts.ts';
 import m027 from './027-submissions.ts';
 import m028 from './028-comments.ts';
+import m029 from './029-machine-tokens.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -57,4 +58,5 @@ export const MIGRATIONS: readonly string[] = [
   m026,
   m027,
   m028,
+  m029,
 ];

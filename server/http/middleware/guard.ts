@@ -31,6 +31,10 @@ export async function readableAddresses(ctx: Context, next: Next): Promise<void>
   await next();
 }
 
+/** The token that a program brings (RFC 6750); undefined: it brings none. Pages of other origins can't: browsers ask first, and get no leave. */
+export const bearerOf = (ctx: Context): string | undefined =>
+  /^Bearer ([\w-]{1,200})$/.exec(ctx.get('Authorization'))?.[1];
+
 /** Against pages of other origins: requests must name one of our hosts, and changes must come from our own origin. */
 export function ownHostsOnly(hosts: readonly string[]) {
   return async (ctx: Context, next: Next) => {
@@ -43,8 +47,9 @@ export function ownHostsOnly(hosts: readonly string[]) {
     }
     const origin = ctx.get('Origin');
     const own = origin === `http://${ctx.host}` || origin === `https://${ctx.host}`;
-    // Browsers name the origin with every change; programs have to.
-    if (ctx.method !== 'GET' && ctx.method !== 'HEAD' && !own) {
+    // Browsers name the origin with every change; programs have to, but with a token.
+    const program = origin === '' && bearerOf(ctx) !== undefined;
+    if (ctx.method !== 'GET' && ctx.method !== 'HEAD' && !own && !program) {
       throw new Fault(
         'forbidden',
         origin === ''

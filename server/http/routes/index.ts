@@ -9,7 +9,7 @@ import { itemRoutes } from './items.ts';
 import { jobRoutes } from './jobs.ts';
 import { namingRoutes } from './naming.ts';
 import { pageRoutes } from './pages.ts';
-import { accountRoutes, peopleRoutes } from './people.ts';
+import { accountRoutes, peopleRoutes, tokenRoutes } from './people.ts';
 import { planRoutes } from './plans.ts';
 import { savedQueryRoutes } from './saved-queries.ts';
 import { submissionRoutes } from './submissions.ts';
@@ -22,6 +22,7 @@ export const routesOf = (services: Services): Route[] =>
   [
     accountRoutes,
     peopleRoutes,
+    tokenRoutes,
     siteRoutes,
     itemRoutes,
     itemFileRoutes,

@@ -8,6 +8,8 @@ import {
   MemberView,
   PersonView,
   SessionView,
+  TokenMade,
+  TokenView,
 } from '../../../api/people.ts';
 import { Fault } from '../../fault.ts';
 import type { Person } from '../../db/people.ts';
@@ -135,6 +137,57 @@ export const accountRoutes = ({ site, demo }: Services): Route[] => [
     },
   }),
 ];
+
+/** Tokens of programs. No program makes one, or ends one. */
+export const tokenRoutes = ({ site }: Services): Route[] => [
+  defineRoute({
+    method: 'get',
+    path: '/account/tokens',
+    right: 'look',
+    answer: z.array(TokenView),
+    handle: ({ person }) =>
+      site.access.tokens.of(person.id).map(({ id, name, role, madeAt, endsAt, usedAt }) => ({
+        id,
+        name,
+        role,
+        madeAt: moment(madeAt),
+        endsAt: moment(endsAt),
+        usedAt: usedAt === null ? null : moment(usedAt),
+      })),
+  }),
+
+  defineRoute({
+    method: 'post',
+    path: '/account/tokens',
+    right: 'look',
+    body: 'MakeToken',
+    answer: TokenMade,
+    handle: ({ body: { name, role, days }, person, ctx }) => {
+      needWindow(ctx);
+      return { token: site.access.makeToken(person, name, role, days, originOf(ctx)) };
+    },
+  }),
+
+  defineRoute({
+    method: 'post',
+    path: '/account/tokens/:id/end',
+    right: 'look',
+    params: Id,
+    body: 'Nothing',
+    answer: Done,
+    handle: ({ params, person, ctx }) => {
+      needWindow(ctx);
+      site.access.endToken(person, params.id, originOf(ctx));
+      return {};
+    },
+  }),
+];
+
+/** @throws Fault 'forbidden' for a program */
+function needWindow(ctx: Context): void {
+  if (ctx.state.token !== undefined)
+    throw new Fault('forbidden', 'A program can’t make or end tokens.', 'Do it in “Your account”.');
+}
 
 /** The people of the site, for whoever answers for all. */
 export const peopleRoutes = ({ site }: Services): Route[] => [

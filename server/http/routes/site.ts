@@ -1,15 +1,20 @@
 import { basename } from 'node:path';
+import { z } from 'zod';
+import { Report } from '../../../api/report.ts';
 import { asksOf, rightsOf } from '../../../core/people/rights.ts';
 import { ItemQuery } from '../../../api/items.ts';
 import { Scanned, Settled, SiteView } from '../../../api/site.ts';
 import type { Services } from '../context.ts';
-import { defineRoute, type Route } from '../route.ts';
+import { wholeReport } from '../../upkeep/whole-report.ts';
+import { Lock } from '../../workers/lock.ts';
+import { defineRoute, Json, type Route } from '../route.ts';
 import { submissionCounts } from './submissions.ts';
 import { storeQuery } from '../store-query.ts';
 
 /** The site as a whole: how it stands, who works on it, reading it again. */
 export const siteRoutes = (services: Services): Route[] => {
   const { site } = services;
+  const reports = new Lock();
   return [
     defineRoute({
       method: 'get',
@@ -45,6 +50,23 @@ export const siteRoutes = (services: Services): Route[] => {
         people: site.people.all(),
         demo: services.demo ?? false,
       }),
+    }),
+
+    /** The whole site read anew, as the command reports on it. One at a time. */
+    defineRoute({
+      method: 'get',
+      path: '/report',
+      right: 'download',
+      query: z.strictObject({ quick: z.enum(['0', '1']).default('0') }),
+      answer: Report,
+      handle: ({ query }) =>
+        reports.run(() =>
+          site.jobs.run('report', 'Report on the site', async ({ progress }) => {
+            const read = { root: site.folder.root, dataFolder: site.data.root, pool: site.pool };
+            const { report } = await wholeReport(read, { quick: query.quick === '1' }, progress);
+            return Json.large(report);
+          }),
+        ),
     }),
 
     defineRoute({

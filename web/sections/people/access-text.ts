@@ -22,6 +22,12 @@ export function accessText({ what, person, by, details }: AccessView): string {
       return `${who} set a password by link`;
     case 'invitation-refused':
       return 'Somebody opened a link that works no more';
+    case 'token-made':
+      return `${who} made the token “${details}”`;
+    case 'token-ended':
+      return `${who} ended the token “${details}”`;
+    case 'token-refused':
+      return 'A program came with a token that doesn’t work';
     case 'role':
       return `${by} changed the role of ${who} from ${details}`;
     case 'ended':
