@@ -42,6 +42,8 @@ import {
   MemberView,
   PersonView,
   SessionView,
+  TokenMade,
+  TokenView,
   type MemberChange,
 } from '../../api/people.ts';
 import { MineView, SubmissionList, Submitted, SubmittedPlan } from '../../api/submissions.ts';
@@ -197,6 +199,10 @@ export const api = {
     ask(z.unknown(), 'POST', '/account/password', { current, next }),
   sessions: () => ask(z.array(SessionView), 'GET', '/account/sessions'),
   endSession: (id: number) => ask(z.unknown(), 'POST', `/account/sessions/${id}/end`, {}),
+  tokens: () => ask(z.array(TokenView), 'GET', '/account/tokens'),
+  makeToken: (name: string, role: Role, days: number) =>
+    ask(TokenMade, 'POST', '/account/tokens', { name, role, days }),
+  endToken: (id: number) => ask(z.unknown(), 'POST', `/account/tokens/${id}/end`, {}),
   submit: (planId: string, note: string) => ask(Submitted, 'POST', `/plans/${planId}/submit`, { note }),
   mine: () => ask(MineView, 'GET', '/mine'),
   submissions: () => ask(SubmissionList, 'GET', '/submissions'),

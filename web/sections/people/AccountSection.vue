@@ -9,6 +9,7 @@ import AppInput from '../../kit/AppInput.vue';
 import AppTable, { type Column } from '../../kit/AppTable.vue';
 import { moment } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
+import TokenList from './TokenList.vue';
 import { browserIn } from './browsers.ts';
 
 /** A person's own: their password, and where they are signed in. */
@@ -87,6 +88,7 @@ async function end(id: number) {
         <AppButton v-else look="link" @click="end(row.id)">End session</AppButton>
       </template>
     </AppTable>
+    <TokenList />
   </div>
 </template>
 
