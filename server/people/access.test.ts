@@ -100,15 +100,16 @@ describe('the door', () => {
   test('an unknown name takes as long as a known one', async () => {
     await set('Ottilie');
     const time = async (name: string) => {
-      const times: number[] = [];
-      for (let round = 0; round < 7; round++) {
-        const start = performance.now();
-        await access.signIn(name, 'wrong wrong wrong', FROM).catch(() => undefined);
-        times.push(performance.now() - start);
-      }
-      return times.sort((a, b) => a - b)[3]!;
+      const start = performance.now();
+      await access.signIn(name, 'wrong wrong wrong', FROM).catch(() => undefined);
+      return performance.now() - start;
     };
-    const [known, unknown] = [await time('Ottilie'), await time('Nobody')];
+    // In turn, and the quickest of each: what else the machine does is only ever added.
+    let [known, unknown] = [Infinity, Infinity];
+    for (let round = 0; round < 9; round++) {
+      known = Math.min(known, await time('Ottilie'));
+      unknown = Math.min(unknown, await time('Nobody'));
+    }
     expect(unknown / known).toBeGreaterThan(0.5);
     expect(unknown / known).toBeLessThan(2);
   });

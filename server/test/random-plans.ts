@@ -60,7 +60,9 @@ const MAKERS: Makers = {
   'set-aside': (at) => ({ itemIds: at.some(), leavePlaced: true }),
   comment: (at) => ({ itemId: at.one.id, say: { text: `On ${at.name}` } }),
   withdraw: (at) => {
-    const loose = at.which((item) => item.use === 'unused' && item.sizes === 0 && item.sizeOf === null);
+    const loose = at.which(
+      ({ use, kind, sizes, sizeOf }) => use === 'unused' && kind === 'image' && sizes === 0 && sizeOf === null,
+    );
     return loose.length === 0 ? undefined : { itemIds: [at.chance.pick(loose).id] };
   },
   publish: async (at) => {
