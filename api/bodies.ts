@@ -8,6 +8,7 @@ import { ReturnRequest } from './submissions.ts';
 import { ExportRequest, SettleRequest } from './site.ts';
 import { FramingRequest, TryRecipe } from './edits.ts';
 import {
+  HandOn,
   InvitationLook,
   InvitationUse,
   Invite,
@@ -31,6 +32,7 @@ export const BODIES = {
   EmptyRequest,
   ExportRequest,
   FetchRequest,
+  HandOn,
   InvitationLook,
   InvitationUse,
   Invite,

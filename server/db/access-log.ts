@@ -14,6 +14,7 @@ export type AccessEvent =
   | 'token-made'
   | 'token-ended'
   | 'token-refused'
+  | 'handed-on'
   | 'role'
   | 'ended'
   | 'returned';

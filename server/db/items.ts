@@ -111,6 +111,15 @@ export class Items {
     );
   }
 
+  /** Items that somebody looks after, and their drafts. */
+  heldBy(personId: number): number[] {
+    return this.db.values<number>(
+      `select id from item where state in ('here', 'draft', 'aside')
+         and (owner_id = @personId or (owner_id is null and added_by = @personId and state = 'draft')) order by path`,
+      { personId },
+    );
+  }
+
   /** Whether nothing but drafts has these bytes. */
   onlyDrafts(sha256: string): Item[] {
     const items = this.where('item.sha256 = @sha256', { sha256 });

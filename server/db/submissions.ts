@@ -89,6 +89,23 @@ export class Submissions {
     return storedJson<SubmittedRests>(text, { records: [], files: [] }, `what proposal ${id} rests on`);
   }
 
+  /** How many of somebody's are not done with. */
+  openOf(personId: number): number {
+    return this.db.value<number>(
+      "select count(*) from submission where person_id = ? and state in ('waiting', 'returned')",
+      personId,
+    )!;
+  }
+
+  /** Those of somebody that are not done with become another's. */
+  handOn(from: number, to: number): void {
+    this.db.run(
+      "update submission set person_id = ? where person_id = ? and state in ('waiting', 'returned')",
+      to,
+      from,
+    );
+  }
+
   /** Those that wait, the oldest first. */
   waiting(): SubmissionRow[] {
     return this.db.all<SubmissionRow>(

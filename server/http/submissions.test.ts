@@ -47,6 +47,15 @@ async function submit(role: Role, request: object, note = ''): Promise<number> {
 }
 const look = (role: Role, id: number) => as(role, 'POST', `/submissions/${id}/plan`, {});
 
+test('who may neither do nor propose it is refused; as the table says, for every kind and role that is left', async () => {
+  for (const role of ['reader', 'editor'] as const)
+    for (const { name, right } of Object.values(KINDS_OF_PLAN)) {
+      const answer = await as(role, 'POST', '/plans', A_REQUEST[name]);
+      if (grantOf(role, right) === 'no') expect([name, answer.status]).toEqual([name, 403]);
+      else expect([200, 400, 404, 409], name).toContain(answer.status);
+    }
+});
+
 describe('a proposal', () => {
   test('changes nothing until another applies it; then it is its author’s, approved by the other', async () => {
     const asked = rename('img/c.png', 'cliff.png');
@@ -169,15 +178,19 @@ describe('a proposal', () => {
     expect(((await (await look('editor', id)).json()) as Said).message).toBe(
       'Ines’s access has ended, so the proposal can’t be applied.',
     );
+    // What they leave behind is offered to another.
+    const ines = roles.site.people.rows().find((one) => one.name === 'Ines')!.id;
+    expect((await as('editor', 'GET', `/people/${ines}/holdings`)).status).toBe(403);
+    const { proposals } = await json<{ proposals: number }>(as('steward', 'GET', `/people/${ines}/holdings`));
+    expect(proposals).toBe(1);
+    const to = (role: Role) => as('steward', 'POST', `/people/${ines}/hand-on`, { to: personOf(role).id });
+    expect((await to('reader')).status).toBe(400);
+    giveRole('reader', 'contributor');
+    expect((await to('reader')).status).toBe(200);
+    expect((await lists('reader')).mine.map((one) => [one.id, one.state])).toEqual([[id, 'waiting']]);
+    expect((await look('editor', id)).status).toBe(200);
+    await as('reader', 'POST', `/submissions/${id}/withdraw`, {});
+    giveRole('reader', 'reader');
     expect(await treeOf(root)).toEqual(before);
   });
-});
-
-test('who may neither do nor propose it is refused; as the table says, for every kind and role that is left', async () => {
-  for (const role of ['reader', 'editor'] as const)
-    for (const { name, right } of Object.values(KINDS_OF_PLAN)) {
-      const answer = await as(role, 'POST', '/plans', A_REQUEST[name]);
-      if (grantOf(role, right) === 'no') expect([name, answer.status]).toEqual([name, 403]);
-      else expect([200, 400, 404, 409], name).toContain(answer.status);
-    }
 });

@@ -61,7 +61,8 @@ const MAKERS: Makers = {
   comment: (at) => ({ itemId: at.one.id, say: { text: `On ${at.name}` } }),
   withdraw: (at) => {
     const loose = at.which(
-      ({ use, kind, sizes, sizeOf }) => use === 'unused' && kind === 'image' && sizes === 0 && sizeOf === null,
+      ({ use, kind, sizes, sizeOf }) =>
+        use === 'unused' && kind === 'image' && sizes === 0 && sizeOf === null,
     );
     return loose.length === 0 ? undefined : { itemIds: [at.chance.pick(loose).id] };
   },

@@ -38,6 +38,7 @@ import {
 import {
   AccessView,
   DoorView,
+  Holdings,
   InvitationView,
   MemberView,
   PersonView,
@@ -203,6 +204,8 @@ export const api = {
   makeToken: (name: string, role: Role, days: number) =>
     ask(TokenMade, 'POST', '/account/tokens', { name, role, days }),
   endToken: (id: number) => ask(z.unknown(), 'POST', `/account/tokens/${id}/end`, {}),
+  holdings: (id: number) => ask(Holdings, 'GET', `/people/${id}/holdings`),
+  handOnProposals: (id: number, to: number) => ask(z.unknown(), 'POST', `/people/${id}/hand-on`, { to }),
   submit: (planId: string, note: string) => ask(Submitted, 'POST', `/plans/${planId}/submit`, { note }),
   mine: () => ask(MineView, 'GET', '/mine'),
   submissions: () => ask(SubmissionList, 'GET', '/submissions'),

@@ -4,6 +4,7 @@ import type { Context } from 'koa';
 import {
   AccessView,
   DoorView,
+  Holdings,
   InvitationView,
   MemberView,
   PersonView,
@@ -11,6 +12,7 @@ import {
   TokenMade,
   TokenView,
 } from '../../../api/people.ts';
+import { grantOf } from '../../../core/people/rights.ts';
 import { Fault } from '../../fault.ts';
 import type { Person } from '../../db/people.ts';
 import type { SessionRow } from '../../db/sessions.ts';
@@ -230,6 +232,40 @@ export const peopleRoutes = ({ site }: Services): Route[] => [
     answer: Done,
     handle: ({ params, body, person, ctx }) => {
       site.access.change(params.id, body, person, originOf(ctx));
+      return {};
+    },
+  }),
+
+  /** What somebody would leave behind. */
+  defineRoute({
+    method: 'get',
+    path: '/people/:id/holdings',
+    right: 'people',
+    params: Id,
+    answer: Holdings,
+    handle: ({ params: { id } }) => ({
+      itemIds: site.items.heldBy(id),
+      proposals: site.submissions.openOf(id),
+    }),
+  }),
+
+  /** Their open proposals become another's; items are handed on by a plan. */
+  defineRoute({
+    method: 'post',
+    path: '/people/:id/hand-on',
+    right: 'people',
+    params: Id,
+    body: 'HandOn',
+    answer: Done,
+    handle: ({ params, body, person, ctx }) => {
+      const to = site.people.get(body.to);
+      if (!to || grantOf(to.role, 'publish') === 'no')
+        throw new Fault('bad-request', 'Nobody of that name may propose anything.', 'Choose somebody else.');
+      site.db.write(() => {
+        site.submissions.handOn(params.id, to.id);
+        site.access.log.add('handed-on', params.id, { ...originOf(ctx), byId: person.id, details: to.name });
+      });
+      site.events.emit('submissions');
       return {};
     },
   }),

@@ -11,6 +11,7 @@ import AppSelect from '../../kit/AppSelect.vue';
 import AppTable, { type Column } from '../../kit/AppTable.vue';
 import { moment } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
+import HandOn from './HandOn.vue';
 import { accessText } from './access-text.ts';
 
 /** Who works here and what each may do; and who came in. For whoever answers for all. */
@@ -31,6 +32,8 @@ const log = ref<AccessView[]>([]);
 const name = ref('');
 const role = ref<Role>('contributor');
 const fault = ref('');
+/** Whose work is handed on. */
+const handing = ref<MemberView>();
 /** A link is told once: only its hash is kept. */
 const link = ref<{ name: string; address: string }>();
 async function load() {
@@ -106,6 +109,8 @@ const stateOf = (one: MemberView) =>
             :aria-label="`Bring ${row.name} back`"
             @click="act(() => api.changeMember(row.id, { ended: false }))"
             >Bring back</AppButton
+          ><AppButton look="link" :aria-label="`Hand on what ${row.name} had`" @click="handing = row"
+            >Hand on …</AppButton
           ></span
         >
         <span v-else class="acts"
@@ -140,6 +145,7 @@ const stateOf = (one: MemberView) =>
       <template #at="{ row }">{{ moment(row.at) }}</template>
       <template #what="{ row }">{{ accessText(row) }}</template>
     </AppTable>
+    <HandOn v-if="handing" :member="handing" @close="handing = undefined" />
     <AppDialog
       :model-value="link !== undefined"
       title="A link to hand on"

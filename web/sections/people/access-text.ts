@@ -22,6 +22,8 @@ export function accessText({ what, person, by, details }: AccessView): string {
       return `${who} set a password by link`;
     case 'invitation-refused':
       return 'Somebody opened a link that works no more';
+    case 'handed-on':
+      return `${by} handed the open proposals of ${who} to ${details}`;
     case 'token-made':
       return `${who} made the token “${details}”`;
     case 'token-ended':
