@@ -58,6 +58,12 @@ test('a contributor brings in a draft; an editor sends it back with a reason, it
   await browser.click('Drafts');
   await browser.click('night-kite.png');
   await browser.text('draft, not on the site yet');
+  // What stands lower in the record scrolls in it, and nothing around it does.
+  const scrolls = await browser.driver.executeScript<boolean[]>(
+    "return [...document.querySelectorAll('.el-splitter-panel')].map((one) => one.scrollHeight > one.clientHeight)",
+  );
+  expect(scrolls.length).toBeGreaterThan(0);
+  expect(scrolls).not.toContain(true);
   expect(await session.faultsOfAccess()).toEqual([]);
   await browser.click('Propose to publish');
   await browser.text('As a contributor you can propose this. Then an editor or a steward approves it.');

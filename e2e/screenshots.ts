@@ -16,7 +16,6 @@ const VIEWS: [string, string][] = [
   ['names', '/describe/names'],
   ['pages', '/pages?page=index.html'],
   ['upkeep', '/upkeep'],
-  ['doubles', '/upkeep?queue=copies'],
   ['ledger', '/ledger'],
 ];
 
@@ -43,25 +42,6 @@ await browser.click('Show differences');
 await browser.text('a part of the first');
 await browser.driver.sleep(800);
 await shoot('differences');
-await browser.open(`${server.address}/pages?page=visit.html`);
-await browser.text('Open the page as served');
-await browser.driver.sleep(1500);
-await browser.press('g');
-await browser.text('Choose a spot on the page');
-await browser.driver.sleep(800);
-await browser.driver.actions().move({ x: 637, y: 226 }).click().perform();
-await browser.text('Place a gallery');
-await browser.choose('Folder of the gallery', 'images/planets');
-await browser.text('will be made');
-await browser.driver.sleep(2500);
-await shoot('gallery');
-await browser.open(`${server.address}/library?where=kind:image,no:alt`);
-await browser.text('no alt text');
-await browser.click('Add filter');
-await browser.click('Main colour');
-await browser.text('black');
-await browser.driver.sleep(800);
-await shoot('find');
 await browser.open(`${server.address}/library?folder=images&view=table&sort=path`);
 await browser.driver.sleep(1500);
 await shoot('table');
@@ -99,14 +79,6 @@ await browser.click('Cancel');
 await browser.text('Look at the framing');
 await browser.press('\uE00C');
 await browser.click('Empty tray');
-await browser.open(`${server.address}/library?where=tag:moon&view=sheet&item=${await find('moon-full.jpg')}`);
-await browser.text('Add spelling');
-await browser.text('Versions');
-await browser.driver.executeScript(
-  "[...document.querySelectorAll('.record h3')].find((one) => one.textContent === 'Versions').scrollIntoView()",
-);
-await browser.driver.sleep(1200);
-await shoot('tags');
 await browser.open(`${server.address}/library?view=sheet`);
 // Files of the demo itself, sent again: some new under other bytes, one that is here already, one cut off.
 const sent = await mkdtemp(join(tmpdir(), 'iconomos-shots-'));
@@ -161,5 +133,64 @@ await browser.click('Review changes');
 await browser.text('open-nights.html');
 await browser.driver.sleep(600);
 await shoot('plan');
+await browser.click('Cancel');
+
+// What somebody proposes, as those who approve see it.
+const asWindow = <Answer>(path: string, body: object) =>
+  browser.driver.executeAsyncScript<Answer>(
+    `const [path, body, done] = arguments;
+     fetch('/api' + path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+       .then(async (answer) => done(await answer.json()));`,
+    path,
+    body,
+  );
+type Member = { id: number; name: string };
+const { people } = (await (await fetch(`${server.address}/api/site`)).json()) as { people: Member[] };
+const workAs = (name: string) =>
+  asWindow('/sign-in/as', { personId: people.find((one) => one.name === name)!.id });
+const uploads = (await (await fetch(`${server.address}/api/items?folder=uploads/2024&sort=path`)).json()) as {
+  items: { id: number; name: string }[];
+};
+const cameraNames = uploads.items.filter(({ name }) => /^(IMG|DSC)/.test(name)).slice(0, 6);
+await workAs('Ines Cobbledale');
+const proposed = await asWindow<{ id: string }>('/plans', {
+  kind: 'names',
+  names: cameraNames.map(({ id, name }, at) => ({
+    itemId: id,
+    name: `observatory-at-night-${at + 1}${name.slice(name.lastIndexOf('.'))}`,
+  })),
+});
+const { submissionId } = await asWindow<{ submissionId: number }>(`/plans/${proposed.id}/submit`, {
+  note: 'These are all from the winter open night.',
+});
+const comment = await asWindow<{ id: string }>('/plans', {
+  kind: 'comment',
+  itemId: await find('open-night.jpg'),
+  say: { text: '@Ottilie Marrow, may we show the visitors’ faces?' },
+});
+const { entryId } = await asWindow<{ entryId: number }>(`/plans/${comment.id}/apply`, {});
+await workAs('Ottilie Marrow');
+await browser.open(`${server.address}/mine`);
+await browser.text('Comments for you');
+await browser.driver.sleep(800);
+await shoot('mine');
+await browser.click('Review: ');
+await browser.text('Proposed by Ines Cobbledale');
+await browser.driver.sleep(800);
+await shoot('proposal');
+await browser.click('Cancel');
+const undo = await asWindow<{ id: string }>('/plans', { kind: 'undo', entryId });
+await asWindow(`/plans/${undo.id}/apply`, {});
+await browser.open(`${server.address}/people`);
+await browser.text('Invite someone');
+await browser.driver.sleep(800);
+await shoot('people');
+await workAs('Ines Cobbledale');
+await asWindow(`/submissions/${submissionId}/withdraw`, {});
+await asWindow('/sign-out', {});
+await browser.open(`${server.address}/sign-in`);
+await browser.text('Or look around the demo');
+await browser.driver.sleep(800);
+await shoot('sign-in');
 await browser.stop();
 await server.stop();
