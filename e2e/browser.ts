@@ -6,6 +6,9 @@ import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
 import { writeFile } from 'node:fs/promises';
 
 /** Milliseconds between two looks at the screen. */
+/** Whether the window knows the site; of other pages and of the door: whether anything is there. */
+const OPENED = `const said = document.body?.innerText.trim() ?? '';
+  return document.readyState === 'complete' && said !== '' && !said.includes('Opening …');`;
 const POLL = 50;
 /** What is wrong for a moment only: an element was replaced, or lies behind what opens or closes. */
 const PASSING = new Set([
@@ -84,6 +87,10 @@ export class Browser {
     }
     this.visited.add(origin);
     await this.driver.get(address);
+    // As a person does, it waits until the window is there; where it does not come, what comes next says so.
+    await this.driver
+      .wait(() => this.driver.executeScript<boolean>(OPENED), 3000, 'still opening', POLL)
+      .catch(() => undefined);
   }
 
   /** The first visible element that fits, waiting up to a minute; a failure says what stood there instead. */
@@ -191,6 +198,15 @@ export class Browser {
       'it never came to rest',
       POLL,
     );
+  }
+
+  /** Clicks what a locator finds, once it no longer moves. */
+  async clickAt(locator: By, what: string): Promise<void> {
+    await this.retry(async () => {
+      const one = await this.see(locator, what);
+      await this.still(one);
+      await one.click();
+    });
   }
 
   /** Clicks a button of the dialog that is open. */

@@ -22,7 +22,9 @@ beforeAll(() => {
 const text = (path: string) => readFile(join(root, path), 'utf8');
 async function undoLast(title: string): Promise<void> {
   await go('/ledger');
-  await browser.click(`Undo: ${title}`);
+  // Not the line of an undo, which is called the same.
+  const button = By.xpath(`//button[starts-with(@aria-label, 'Undo: ${title}')]`);
+  await browser.clickAt(button, `the undo of “${title}”`);
   await session.applyPlan('Undo', 'Undo:');
 }
 const isThere = (path: string) =>

@@ -110,7 +110,7 @@ async function apply() {
       <p v-if="approval" class="note approval">
         As {{ aRole(site.site?.person.role ?? '') }} you can propose this. Then {{ approval }} approves it.
       </p>
-      <div class="foot">
+      <div class="foot" :class="{ tall: store.submission }">
         <label class="note-field"
           ><span class="hidden-words">{{ noteFor }}</span
           ><AppInput
@@ -174,6 +174,14 @@ p.approval,
 }
 .approval {
   margin-bottom: 10px;
+}
+/* What is said to somebody needs room. */
+.foot.tall {
+  flex-wrap: wrap;
+  justify-content: flex-end;
+}
+.foot.tall .note-field {
+  flex-basis: 100%;
 }
 .note-field {
   flex: 1;

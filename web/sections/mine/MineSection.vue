@@ -174,6 +174,9 @@ h2 {
 .noted {
   font-style: italic;
 }
+.calls .figures {
+  margin-left: 8px;
+}
 .calls {
   display: grid;
   margin: 0;
