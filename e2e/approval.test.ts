@@ -30,8 +30,12 @@ beforeAll(async () => {
 
 /** In the demo anybody may work as anybody, in two clicks. */
 async function workAs(name: string, role: string): Promise<void> {
+  // The window is loaded anew for them; what it tells of them before that is not yet theirs.
+  await browser.driver.executeScript('window.ofBefore = true');
   await browser.click('Signed in as');
   await browser.click(`Work as ${name}`);
+  const anew = () => browser.driver.executeScript<boolean>('return window.ofBefore === undefined');
+  await browser.driver.wait(() => anew().catch(() => false), 30_000, 'the window of another person');
   await browser.text(`${name}, ${role}`);
 }
 const note = (text: string, label: string) => browser.fill(label, text);
