@@ -239,4 +239,12 @@ test('what others change about a draft’s undoing is not for those who can’t 
   const id = await draftOf('editor', 'sail.png');
   const entryId = await change('editor', { kind: 'records', itemIds: [id], set: { title: 'Sail' } });
   expect((await plan('contributor', { kind: 'undo', entryId })).status).toBe(403);
+  const said = await change('editor', { kind: 'comment', itemId: id, say: { text: 'Not before May.' } });
+  for (const entry of [entryId, said])
+    for (const role of ROLES) {
+      const answer = await as(role, 'GET', `/ledger/${entry}`);
+      const may = role === 'editor' || role === 'steward';
+      expect([role, answer.status]).toEqual([role, may ? 200 : 403]);
+      expect((await answer.text()).includes(entry === said ? 'Not before May.' : 'Sail')).toBe(may);
+    }
 });

@@ -8,6 +8,7 @@ import type { Site } from '../../app/site.ts';
 import { needProposer, needSubmission, restsOf } from '../../changes/submitting.ts';
 import type { SubmissionRow } from '../../db/submissions.ts';
 import { areOwnDrafts, hiddenFrom } from '../../people/drafts.ts';
+import type { Plan } from '../../../core/plan/plan.ts';
 import { propose } from '../../changes/kinds/index.ts';
 import { applyProposal } from '../../changes/apply.ts';
 import { runAsJob, LONG, type Proposal } from '../../changes/proposal.ts';
@@ -25,8 +26,7 @@ import { needApprover } from './submissions.ts';
  */
 function needRights(site: Pick<Site, 'db'>, person: Person, { kind, plan }: Proposal): void {
   if (kind !== 'undo') return;
-  const touched = plan.records.map((step) => step.itemId);
-  if (hiddenFrom(site, person, touched).size > 0) needRight(person, 'publish');
+  if (hiddenFrom(site, person, itemsOf(plan)).size > 0) needRight(person, 'publish');
   if (plan.files.length > 0) needRight(person, 'organise');
   if (plan.pages.length > 0) needRight(person, 'place');
   if (plan.records.length > 0) needRight(person, 'describe');
@@ -36,6 +36,12 @@ function needRights(site: Pick<Site, 'db'>, person: Person, { kind, plan }: Prop
     needRight(person, namespace !== 'comment' ? 'settings' : others ? 'people' : 'describe');
   }
 }
+
+/** Items that a plan writes into, or says something about. */
+const itemsOf = ({ records, settings = [] }: Plan): number[] => [
+  ...records.map((step) => step.itemId),
+  ...settings.flatMap(({ namespace, key }) => (namespace === 'comment' ? [Number.parseInt(key, 10)] : [])),
+];
 
 /** The right that a plan needs: with their own drafts, who may bring in may do what drafts can have done. */
 function rightFor(site: Pick<Site, 'db'>, person: Person, kind: KindName, items: readonly number[]): Right {
@@ -181,9 +187,15 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => {
       right: 'look',
       params: Id,
       answer: PlanView,
-      handle: async ({ params }) => {
+      handle: async ({ params, person }) => {
         const entry = await site.rows.read(params.id);
         if (!entry) throw new Fault('not-found', 'There is no such ledger entry.', 'Reload the Ledger.');
+        if (hiddenFrom(site, person, itemsOf(entry.plan)).size > 0)
+          throw new Fault(
+            'forbidden',
+            'This change is about drafts that you can’t see.',
+            `Ask ${whoMay('publish')}.`,
+          );
         return planView(site, '', entry.plan);
       },
     }),

@@ -42,7 +42,14 @@ async function older() {
 async function show(id: number) {
   opened.value = opened.value === id ? undefined : id;
   proof.value = undefined;
-  if (opened.value) proof.value = await api.entry(id);
+  fault.value = '';
+  if (!opened.value) return;
+  try {
+    proof.value = await api.entry(id);
+  } catch (error) {
+    opened.value = undefined;
+    fault.value = sentenceOf(error);
+  }
 }
 </script>
 
