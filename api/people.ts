@@ -15,6 +15,8 @@ export const DoorView = z.object({
   unset: z.boolean(),
   /** The demo's people, who need no password; null: this is no demo. */
   demo: z.array(PersonView).nullable(),
+  /** The organisation's provider, by which people may come in; null: there is none. */
+  provider: z.string().nullable(),
 });
 export type DoorView = z.infer<typeof DoorView>;
 
@@ -23,11 +25,41 @@ const Password = z.string().max(1000);
 const Name = z.string().max(200);
 const Token = z.string().max(100);
 
-export const SignIn = z.strictObject({ name: Name, password: Password });
+/** Of an authenticator app, or a recovery code. */
+const Code = z.string().max(100);
+export const SignIn = z.strictObject({ name: Name, password: Password, code: Code.optional() });
 export const SignInAs = z.strictObject({ personId: z.int() });
 export const InvitationLook = z.strictObject({ token: Token });
-export const InvitationUse = z.strictObject({ token: Token, name: Name, password: Password });
+export const InvitationUse = z.strictObject({
+  token: Token,
+  name: Name,
+  password: Password,
+  code: Code.optional(),
+});
 export const PasswordChange = z.strictObject({ current: Password, next: Password });
+
+export const OwnPassword = z.strictObject({ password: Password });
+export const FactorCode = z.strictObject({ code: Code });
+/** Where to go to sign in. */
+export const ProviderAddress = z.object({ address: z.string() });
+/** What the provider has put behind the question mark of the address to which it sends people back. */
+export const ProviderAnswer = z.strictObject({ answer: z.string().max(8000) });
+/** `name`: of the organisation's provider; null: there is none. */
+export const ProvidedView = z.object({
+  name: z.string().nullable(),
+  connected: z.boolean(),
+  hasPassword: z.boolean(),
+});
+export type ProvidedView = z.infer<typeof ProvidedView>;
+
+/** Whether somebody is asked for a code, and how many recovery codes are left. */
+export const FactorView = z.object({ set: z.boolean(), codesLeft: z.int() });
+export type FactorView = z.infer<typeof FactorView>;
+/** What a device takes up: base32 to be typed, and the same as an address for a QR code. */
+export const NewFactor = z.object({ secret: z.string(), uri: z.string() });
+export type NewFactor = z.infer<typeof NewFactor>;
+/** Told once. */
+export const RecoveryCodes = z.object({ codes: z.array(z.string()) });
 
 /** A browser that somebody is signed in with. */
 export const SessionView = z.object({
@@ -44,6 +76,9 @@ export type SessionView = z.infer<typeof SessionView>;
 /** A person as a steward sees one. */
 export const MemberView = PersonView.extend({
   hasPassword: z.boolean(),
+  hasFactor: z.boolean(),
+  /** Comes in by the organisation's provider, whose groups give the role. */
+  provided: z.boolean(),
   endedAt: z.string().nullable(),
   seenAt: z.string().nullable(),
 });

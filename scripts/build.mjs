@@ -17,6 +17,7 @@ const PROGRAMS = {
   report: 'cli/report.ts',
   demo: 'demo/main.ts',
   agency: 'demo/agency-main.ts',
+  accounts: 'demo/accounts-main.ts',
   'demo-worker': 'demo/worker.ts',
   'kills-driver': 'bench/kills-driver.ts',
   'crash-driver': 'server/test/crash-driver.ts',

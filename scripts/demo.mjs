@@ -16,10 +16,22 @@ if (
 say('Starting the server …');
 const given = args.filter((arg) => arg !== '--fresh');
 const at = given.indexOf('--port');
-const agencyPort = String((at >= 0 ? Number(given[at + 1]) : 4310) + 2);
+const port = at >= 0 ? Number(given[at + 1]) : 4310;
+const agencyPort = String(port + 2);
 const agency = spawn(
   process.execPath,
   [join(root, 'build', 'agency.js'), '--folder', join(root, 'demo-site', 'agency'), '--port', agencyPort],
   { stdio: 'inherit' },
 );
-serve(['--site', site, '--demo', '--fetch-host', `127.0.0.1:${agencyPort}`, ...given], [agency]);
+const provider = join(root, 'demo-site', 'accounts.json');
+const accountsProgram = join(root, 'build', 'accounts.js');
+if (run(process.execPath, [accountsProgram, '--provider', provider, '--make', String(port + 3)]) !== 0)
+  fail('The demo’s provider of accounts could not be set up; the lines above say why.');
+const apps = ['127.0.0.1', 'localhost'].flatMap((name) => ['--app', `http://${name}:${port}`]);
+const accounts = spawn(process.execPath, [accountsProgram, '--provider', provider, ...apps], {
+  stdio: 'inherit',
+});
+serve(
+  ['--site', site, '--demo', '--fetch-host', `127.0.0.1:${agencyPort}`, '--provider', provider, ...given],
+  [agency, accounts],
+);

@@ -37,4 +37,5 @@ export type FaultCode =
   | 'forbidden'
   /** Nobody is signed in. */
   | 'signed-out'
+  | 'code-needed'
   | 'slowed';

@@ -13,10 +13,12 @@ import { Proposals } from './changes/proposal.ts';
 import { sweep } from './files/leftovers.ts';
 import { openSite } from './app/open-site.ts';
 import type { OpenedSite } from './app/opened-site.ts';
+import { ProviderDoor } from './people/provider-door.ts';
+import { Provider, ProviderSetting } from './people/provider.ts';
 import { watchSite } from './files/watch.ts';
 
 const USAGE =
-  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--name NAME] [--tls-cert FILE --tls-key FILE] [--behind-proxy] [--site-host NAME] [--demo] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--keep-private] [--check-at HH:MM]';
+  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--name NAME] [--tls-cert FILE --tls-key FILE] [--behind-proxy] [--site-host NAME] [--demo] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--provider FILE] [--keep-private] [--check-at HH:MM]';
 
 /** Opens a site and serves the application; the site itself is served on the next port. */
 async function main(): Promise<void> {
@@ -33,6 +35,7 @@ async function main(): Promise<void> {
       'behind-proxy': { type: 'boolean', default: false },
       'tls-cert': { type: 'string' },
       'tls-key': { type: 'string' },
+      provider: { type: 'string' },
       fetch: { type: 'boolean', default: false },
       'keep-private': { type: 'boolean', default: false },
       'check-at': { type: 'string', default: '03:00' },
@@ -51,6 +54,7 @@ async function main(): Promise<void> {
       'In the demo whoever comes may do everything, so it is served on this machine only.',
       'Leave out --host, or leave out --demo and sign in.',
     );
+  const provider = values.provider === undefined ? undefined : await readProvider(values.provider);
   const checkAt = /^([01]?\d|2[0-3]):([0-5]\d)$/.exec(values['check-at']);
   if (!checkAt) throw new Fault('bad-request', `“${values['check-at']}” is no time of the day.`, USAGE);
   const log = pino({ level: process.env['ICONOMOS_LOG'] ?? 'info' }, pino.destination(2));
@@ -103,7 +107,17 @@ async function main(): Promise<void> {
   const { demo } = values;
   const behindProxy = values['behind-proxy'];
   const app = await listen(
-    createApp({ site, log, servedAt, hosts, fetching, preview, demo, behindProxy }),
+    createApp({
+      site,
+      log,
+      servedAt,
+      hosts,
+      fetching,
+      preview,
+      demo,
+      behindProxy,
+      provider: provider && new ProviderDoor(site, provider),
+    }),
     port,
     values.host,
     tls,
@@ -209,6 +223,33 @@ async function readTls(cert: string | undefined, key: string | undefined): Promi
       `The certificate or its key can’t be read: ${(error as Error).message}.`,
       USAGE,
     );
+  }
+}
+
+/** @throws Fault when the file can't be read, or says something else */
+async function readProvider(path: string): Promise<Provider> {
+  let text: string;
+  try {
+    text = await readFile(path, 'utf8');
+  } catch (error) {
+    throw new Fault('bad-request', `The provider’s file can’t be read: ${(error as Error).message}.`, USAGE);
+  }
+  const read = ProviderSetting.safeParse(parsed(text));
+  if (read.success) return new Provider(read.data);
+  const { path: at, message } = read.error.issues[0]!;
+  throw new Fault(
+    'bad-request',
+    `The provider’s file ${path} is not as it should be: ${[...at, message].join(': ')}.`,
+    'See “An organisation’s provider” in docs/security.md.',
+  );
+}
+
+/** @returns undefined for what is no JSON */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
   }
 }
 

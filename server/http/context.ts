@@ -7,6 +7,7 @@ import type { Proposals } from '../changes/proposal.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import type { Person } from '../db/people.ts';
 import type { SessionRow } from '../db/sessions.ts';
+import type { ProviderDoor } from '../people/provider-door.ts';
 import type { Preview } from '../preview/preview.ts';
 
 /** What routes find in their context: who asks, and the session that says so; in the demo there may be none. */
@@ -32,6 +33,8 @@ export interface AppParts {
   fetching?: FetchSetting;
   /** Whoever comes is the first person, and may be anyone: for the demo, on this machine only. */
   demo?: boolean;
+  /** The organisation's provider, by which people may come in. */
+  provider?: ProviderDoor | undefined;
   /** A proxy in front says who asks, and that it speaks TLS. */
   behindProxy?: boolean;
   /** For the tests: every answer is compared with its schema before it is sent. */

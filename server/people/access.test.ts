@@ -83,7 +83,7 @@ describe('the door', () => {
   test('a wrong password, an unknown name and one without a password are told the same', async () => {
     await set('Ottilie');
     const says = async (name: string, password: string) =>
-      access.signIn(name, password, FROM).then(
+      access.signIn({ name, password }, FROM).then(
         () => 'let in',
         (error: Error) => error.message,
       );
@@ -101,7 +101,7 @@ describe('the door', () => {
     await set('Ottilie');
     const time = async (name: string) => {
       const start = performance.now();
-      await access.signIn(name, 'wrong wrong wrong', FROM).catch(() => undefined);
+      await access.signIn({ name, password: 'wrong wrong wrong' }, FROM).catch(() => undefined);
       return performance.now() - start;
     };
     // In turn, and the quickest of each: what else the machine does is only ever added.
@@ -117,15 +117,19 @@ describe('the door', () => {
   test('whoever guesses waits longer and longer, and then is kept out; also with the right password', async () => {
     await set('Ottilie');
     for (let times = 0; times < 10; times++)
-      await expect(access.signIn('Ottilie', `guess ${times}`, FROM)).rejects.toThrow('wrong');
+      await expect(access.signIn({ name: 'Ottilie', password: `guess ${times}` }, FROM)).rejects.toThrow(
+        'wrong',
+      );
     expect(waited).toEqual([250, 500, 1000, 2000, 4000, 8000, 8000]);
-    await expect(access.signIn('Ottilie', GOOD, FROM)).rejects.toThrow('too many wrong passwords');
-    // Not from elsewhere either, but others come in.
-    await expect(access.signIn('OTTILIE', GOOD, { ...FROM, address: '10.0.0.8' })).rejects.toThrow(
-      'too many',
+    await expect(access.signIn({ name: 'Ottilie', password: GOOD }, FROM)).rejects.toThrow(
+      'too many wrong passwords',
     );
+    // Not from elsewhere either, but others come in.
+    await expect(
+      access.signIn({ name: 'OTTILIE', password: GOOD }, { ...FROM, address: '10.0.0.8' }),
+    ).rejects.toThrow('too many');
     await set('Ben');
-    await expect(access.signIn('Ben', GOOD, FROM)).resolves.toBeDefined();
+    await expect(access.signIn({ name: 'Ben', password: GOOD }, FROM)).resolves.toBeDefined();
     expect(told().filter(([what]) => what === 'slowed')).toHaveLength(2);
   });
 
@@ -133,7 +137,7 @@ describe('the door', () => {
     await set('Ottilie');
     const all = await Promise.allSettled(
       Array.from({ length: 1000 }, (_, at) =>
-        access.signIn('Ottilie', at === 900 ? GOOD : `guess ${at}`, FROM),
+        access.signIn({ name: 'Ottilie', password: at === 900 ? GOOD : `guess ${at}` }, FROM),
       ),
     );
     expect(all.filter((one) => one.status === 'fulfilled')).toEqual([]);
@@ -145,7 +149,7 @@ describe('the door', () => {
     let kept = 0;
     for (let at = 0; at < 60; at++)
       await access
-        .signIn(`name ${at}`, 'wrong wrong wrong', FROM)
+        .signIn({ name: `name ${at}`, password: 'wrong wrong wrong' }, FROM)
         .catch((error: Error) => (kept += /too many/.test(error.message) ? 1 : 0));
     expect(kept).toBe(10);
   });
@@ -187,7 +191,7 @@ describe('the door', () => {
 
   test('another password ends all other sessions, and needs the one before', async () => {
     const { token } = await set('Ottilie');
-    const { token: elsewhere } = await access.signIn('Ottilie', GOOD, FROM);
+    const { token: elsewhere } = await access.signIn({ name: 'Ottilie', password: GOOD }, FROM);
     const signedIn = access.who(token)!;
     await expect(
       access.changePassword(signedIn, 'wrong wrong wrong', 'other words here', FROM),
@@ -196,19 +200,21 @@ describe('the door', () => {
     await access.changePassword(signedIn, GOOD, 'other words here', FROM);
     expect(access.who(token)).toBeDefined();
     expect(access.who(elsewhere)).toBeUndefined();
-    await expect(access.signIn('Ottilie', GOOD, FROM)).rejects.toThrow('wrong');
-    await expect(access.signIn('Ottilie', 'other words here', FROM)).resolves.toBeDefined();
+    await expect(access.signIn({ name: 'Ottilie', password: GOOD }, FROM)).rejects.toThrow('wrong');
+    await expect(
+      access.signIn({ name: 'Ottilie', password: 'other words here' }, FROM),
+    ).resolves.toBeDefined();
   });
 
   test('whoever has ended is out at once, keeps the name, and can come back', async () => {
     const { token } = await set('Ben');
     access.change(2, { ended: true }, people.get(1)!, FROM);
     expect(access.who(token)).toBeUndefined();
-    await expect(access.signIn('Ben', GOOD, FROM)).rejects.toThrow('wrong');
+    await expect(access.signIn({ name: 'Ben', password: GOOD }, FROM)).rejects.toThrow('wrong');
     expect(() => access.invite('ben', 'reader', people.get(1)!, FROM)).toThrow('There is a “ben” already');
     expect(() => access.linkFor(2, people.get(1)!, FROM)).toThrow('no such person');
     access.change(2, { ended: false }, people.get(1)!, FROM);
-    await expect(access.signIn('Ben', GOOD, FROM)).resolves.toBeDefined();
+    await expect(access.signIn({ name: 'Ben', password: GOOD }, FROM)).resolves.toBeDefined();
     expect(told()).toContainEqual(['ended', 'Ben', 'Ottilie']);
   });
 

@@ -16,6 +16,7 @@ import { Invitations } from '../db/invitations.ts';
 import { sameName, type People, type Person } from '../db/people.ts';
 import { Sessions, type Origin, type SessionRow } from '../db/sessions.ts';
 import { checkPassword, hashPassword, isPassword } from './passwords.ts';
+import { SecondFactors } from './second-factors.ts';
 import { Slowing } from './slowing.ts';
 
 /** How long links work, in milliseconds: the first one, and those that a steward hands on. */
@@ -43,6 +44,7 @@ export class Access {
   readonly sessions: Sessions;
   readonly log: AccessLog;
   readonly tokens: MachineTokens;
+  readonly factors: SecondFactors;
   private readonly invitations: Invitations;
 
   constructor(
@@ -54,6 +56,7 @@ export class Access {
     this.invitations = new Invitations(site.db, clock);
     this.tokens = new MachineTokens(site.db, clock);
     this.log = new AccessLog(site.db, () => site.now());
+    this.factors = new SecondFactors({ db: site.db, log: this.log }, clock);
   }
 
   /** Whether a steward can sign in; before, only the first link leads in. */
@@ -72,9 +75,13 @@ export class Access {
 
   /**
    * Wrong name or wrong password: both are told the same, after the same time.
-   * @throws Fault 'signed-out', 'slowed' @returns the token of a new session
+   * @param code for who has a second factor
+   * @throws Fault 'signed-out', 'code-needed', 'slowed' @returns the token of a new session
    */
-  async signIn(name: string, password: string, origin: Origin): Promise<{ person: Person; token: string }> {
+  async signIn(
+    { name, password, code }: { name: string; password: string; code?: string | undefined },
+    origin: Origin,
+  ): Promise<{ person: Person; token: string }> {
     const found = this.site.people.byName(name);
     const key = found ? `person ${found.id}` : `name ${name.toLowerCase().slice(0, LONGEST_NAME)}`;
     try {
@@ -91,6 +98,7 @@ export class Access {
         'Try again, or ask a steward for a new link.',
       );
     }
+    await this.needCode(found.id, code, origin);
     await this.slowing.forget(key, origin.address);
     this.log.add('signed-in', found.id, origin);
     return this.start(found.id, origin);
@@ -139,10 +147,7 @@ export class Access {
     next: string,
     origin: Origin,
   ): Promise<void> {
-    await this.slowing.count(`person ${person.id}`, origin.address);
-    if (!(await isPassword(this.site.people.password(person.id), current)))
-      throw new Fault('forbidden', 'The current password is wrong.', 'Nothing was changed. Try again.');
-    await this.slowing.forget(`person ${person.id}`, origin.address);
+    await this.needPassword(person, current, origin);
     checkPassword(next, person.name);
     const hash = await hashPassword(next);
     this.site.db.write(() => {
@@ -151,6 +156,14 @@ export class Access {
       this.log.add('password-set', person.id, origin);
     });
     this.site.events.emit('people');
+  }
+
+  /** For what nobody may do who only found a window open. @throws Fault 'forbidden', 'slowed' */
+  async needPassword(person: Person, password: string, origin: Origin): Promise<void> {
+    await this.slowing.count(`person ${person.id}`, origin.address);
+    if (!(await isPassword(this.site.people.password(person.id), password)))
+      throw new Fault('forbidden', 'The current password is wrong.', 'Nothing was changed. Try again.');
+    await this.slowing.forget(`person ${person.id}`, origin.address);
   }
 
   /** A token by which a program comes in on somebody's behalf. @throws Fault @returns the token, told only this once */
@@ -209,13 +222,24 @@ export class Access {
 
   /** Sets name and password by a link, which works no more then. @throws Fault @returns the token of a new session */
   async accept(
-    { token, name, password }: { token: string; name: string; password: string },
+    {
+      token,
+      name,
+      password,
+      code,
+    }: { token: string; name: string; password: string; code?: string | undefined },
     origin: Origin,
   ): Promise<{ person: Person; token: string }> {
     const { id } = this.invited(token, origin);
     const called = tidyName(name);
     this.free(called, id);
     checkPassword(password, called);
+    // Who hands on a link must not come in by it in place of its person.
+    if (this.factors.isSet(id)) {
+      await this.slowing.count(`person ${id}`, origin.address);
+      await this.needCode(id, code, origin);
+      await this.slowing.forget(`person ${id}`, origin.address);
+    }
     const hash = await hashPassword(password);
     const started = this.site.db.write(() => {
       // Somebody may have used it while the password was reckoned with.
@@ -241,6 +265,20 @@ export class Access {
     });
   }
 
+  /** Somebody whom another system vouches for. @throws Fault @returns their number */
+  add(name: string, role: Role, voucher: string): number {
+    if (name.trim() === '')
+      throw new Fault('bad-request', `${voucher} doesn’t say what you are called.`, 'Ask a steward.');
+    const called = tidyName(name);
+    if (this.site.people.rows().some((one) => sameName(one.name, called)))
+      throw new Fault(
+        'clash',
+        `There is a “${called}” here already.`,
+        'If it is you, sign in with your password and connect in “Your account”; else ask a steward.',
+      );
+    return this.site.people.add(called, role, this.site.now());
+  }
+
   /** A new link for somebody, who sets a new password with it. @throws Fault */
   linkFor(id: number, by: Person, origin: Origin): { person: Person; token: string } {
     const person = this.need(id);
@@ -249,14 +287,17 @@ export class Access {
     return { person, token };
   }
 
-  /** Another role, or the end of somebody's work here. Somebody is left who may invite others. @throws Fault */
-  change(id: number, to: { role: string } | { ended: boolean }, by: Person, origin: Origin): void {
+  /**
+   * Another role, or the end of somebody's work here. Somebody is left who may invite others.
+   * @param by null: the groups of the organisation's provider @throws Fault
+   */
+  change(id: number, to: { role: string } | { ended: boolean }, by: Person | null, origin: Origin): void {
     const { people, db } = this.site;
     const row = people.rows().find((one) => one.id === id);
     if (!row) throw new Fault('not-found', 'There is no such person.', 'Reload the page.');
     const wasSet = this.isSet;
     db.write(() => {
-      const told = { ...origin, byId: by.id };
+      const told = { ...origin, byId: by?.id ?? null };
       if ('role' in to) {
         if (to.role === row.role) return;
         people.setRole(id, roleOf(to.role));
@@ -279,6 +320,32 @@ export class Access {
         );
     });
     this.site.events.emit('people');
+  }
+
+  /** For who has lost what makes their codes, and the recovery codes too. @throws Fault */
+  endFactor(id: number, by: Person, origin: Origin): void {
+    this.need(id);
+    this.factors.end(id, origin, by.id);
+    this.site.events.emit('people');
+  }
+
+  /** After a try was counted. @throws Fault 'code-needed' */
+  private async needCode(id: number, code: string | undefined, origin: Origin): Promise<void> {
+    if (!this.factors.isSet(id)) return;
+    if (!code?.trim()) {
+      await this.slowing.uncount(`person ${id}`, origin.address);
+      throw new Fault(
+        'code-needed',
+        'You have a second factor.',
+        'Type the code that your authenticator app shows, or a recovery code.',
+      );
+    }
+    if (!this.factors.check(id, code, origin))
+      throw new Fault(
+        'code-needed',
+        'This code is wrong, or was used already.',
+        'Wait for the next one, or type a recovery code.',
+      );
   }
 
   private need(id: number): Person {

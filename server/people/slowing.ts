@@ -45,6 +45,12 @@ export class Slowing {
     }
   }
 
+  /** That try was none: it had all but what is asked for next. */
+  async uncount(name: string, address: string): Promise<void> {
+    await this.byName.reward(name);
+    await this.byAddress.reward(address);
+  }
+
   /** It was the right one: what was tried before counts no more for the name. */
   async forget(name: string, address: string): Promise<void> {
     await this.byName.delete(name);

@@ -27,6 +27,8 @@ import m026 from './026-drafts.ts';
 import m027 from './027-submissions.ts';
 import m028 from './028-comments.ts';
 import m029 from './029-machine-tokens.ts';
+import m030 from './030-second-factors.ts';
+import m031 from './031-provided-people.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -59,4 +61,6 @@ export const MIGRATIONS: readonly string[] = [
   m027,
   m028,
   m029,
+  m030,
+  m031,
 ];

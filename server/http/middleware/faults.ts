@@ -21,6 +21,7 @@ const STATUS: Record<FaultCode, number> = {
   cancelled: 409,
   forbidden: 403,
   'signed-out': 401,
+  'code-needed': 401,
   slowed: 429,
 };
 

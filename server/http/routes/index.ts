@@ -1,7 +1,9 @@
 import type { Services } from '../context.ts';
 import type { Route } from '../route.ts';
+import { accountRoutes, factorRoutes, providedRoutes, tokenRoutes } from './account.ts';
 import { arrivalRoutes } from './arrivals.ts';
 import { describeRoutes } from './describe.ts';
+import { doorRoutes } from './door.ts';
 import { editRoutes } from './edits.ts';
 import { exportRoutes } from './exports.ts';
 import { itemFileRoutes } from './item-files.ts';
@@ -9,7 +11,7 @@ import { itemRoutes } from './items.ts';
 import { jobRoutes } from './jobs.ts';
 import { namingRoutes } from './naming.ts';
 import { pageRoutes } from './pages.ts';
-import { accountRoutes, peopleRoutes, tokenRoutes } from './people.ts';
+import { peopleRoutes } from './people.ts';
 import { planRoutes } from './plans.ts';
 import { savedQueryRoutes } from './saved-queries.ts';
 import { submissionRoutes } from './submissions.ts';
@@ -20,9 +22,12 @@ import { upkeepRoutes } from './upkeep.ts';
 /** Every way to reach the server, in the order in which they are tried. */
 export const routesOf = (services: Services): Route[] =>
   [
+    doorRoutes,
     accountRoutes,
-    peopleRoutes,
+    providedRoutes,
+    factorRoutes,
     tokenRoutes,
+    peopleRoutes,
     siteRoutes,
     itemRoutes,
     itemFileRoutes,
