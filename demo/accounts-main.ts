@@ -2,9 +2,16 @@ import { randomBytes } from 'node:crypto';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { z } from 'zod';
-import { ACCOUNT_GROUPS, ACCOUNTS_NAME, serveAccounts } from './accounts.ts';
 
 /** Runs the demo's provider of accounts, by which people may sign in. It reads the same file as the server; with --make it only writes that. */
+// What its library says of being no real provider, it knows.
+/* eslint-disable no-console */
+const { warn } = console;
+console.warn = (text: unknown, ...more: unknown[]) => {
+  if (!String(text).includes('oidc-provider WARNING')) warn(text, ...more);
+};
+const { ACCOUNT_GROUPS, ACCOUNTS_NAME, serveAccounts } = await import('./accounts.ts');
+
 const { values } = parseArgs({
   options: {
     provider: { type: 'string' },
@@ -39,5 +46,7 @@ serveAccounts({ ...setting, redirectUris: values.app.map((origin) => `${origin}/
     process.exit(1);
   })
   .listen(Number(port), '127.0.0.1', () =>
-    process.stdout.write(`${ACCOUNTS_NAME}, a simulated provider to sign in by, is at ${setting.issuer}/\n`),
+    process.stdout.write(
+      `${ACCOUNTS_NAME}, a simulated provider to sign in with, is at ${setting.issuer}/\n`,
+    ),
   );

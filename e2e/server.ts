@@ -51,7 +51,7 @@ export class RunningServer {
 }
 
 /** A port that is free together with the next one. */
-async function freePort(): Promise<number> {
+export async function freePort(): Promise<number> {
   for (;;) {
     const port = 20_000 + Math.floor(Math.random() * 20_000);
     if ((await isFree(port)) && (await isFree(port + 1))) return port;

@@ -12,6 +12,12 @@ export const router = createRouter({
       meta: { door: true },
     },
     {
+      path: '/sign-in/back',
+      name: 'sign-in-back',
+      component: () => import('./sections/people/BackPage.vue'),
+      meta: { door: true },
+    },
+    {
       path: '/welcome',
       name: 'welcome',
       component: () => import('./sections/people/WelcomePage.vue'),

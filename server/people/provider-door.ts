@@ -55,7 +55,7 @@ export class ProviderDoor {
     if (this.site.people.password(person.id) === null)
       throw new Fault(
         'clash',
-        `You come in by ${this.name} only.`,
+        `You sign in with ${this.name} only.`,
         'Ask a steward for a link and set a password first.',
       );
     this.site.db.write(() => {

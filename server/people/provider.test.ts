@@ -179,7 +179,7 @@ describe('a provider that tells the truth, and one that lies', () => {
   test('who has no password keeps the way in', async () => {
     const door = doorOf(new Provider(settingOf(liar.issuer)));
     const { person } = (await comeBy({}, door))!;
-    expect(() => door.disconnect(person, FROM)).toThrow('by Moor accounts only');
+    expect(() => door.disconnect(person, FROM)).toThrow('with Moor accounts only');
   });
 
   test('an address that everybody on the way can read is refused', () => {

@@ -38,10 +38,15 @@ import {
 import {
   AccessView,
   DoorView,
+  FactorView,
   Holdings,
   InvitationView,
   MemberView,
+  NewFactor,
   PersonView,
+  ProvidedView,
+  ProviderAddress,
+  RecoveryCodes,
   SessionView,
   TokenMade,
   TokenView,
@@ -85,6 +90,10 @@ export class Refused extends Error {
     this.name = 'Refused';
   }
 }
+
+/** Whether all was right so far, and a code of the second factor is asked for. */
+export const asksForCode = (error: unknown): boolean =>
+  error instanceof Refused && error.fault.code === 'code-needed';
 
 let onSignedOut = () => {};
 /** Calls `act` whenever the server says that nobody is signed in here any more. */
@@ -190,14 +199,28 @@ export const api = {
   scan: () => ask(Scanned, 'POST', '/scan', {}),
   settle: (how: SettleRequest) => ask(Settled, 'POST', '/settle', how),
   door: () => ask(DoorView, 'GET', '/door'),
-  signIn: (name: string, password: string) => ask(PersonView, 'POST', '/sign-in', { name, password }),
+  signIn: (name: string, password: string, code?: string) =>
+    ask(PersonView, 'POST', '/sign-in', { name, password, ...(code ? { code } : {}) }),
+  toProvider: () => ask(ProviderAddress, 'POST', '/sign-in/provider', {}),
+  fromProvider: (answer: string) =>
+    ask(PersonView.nullable(), 'POST', '/sign-in/provider/finish', { answer }),
   signInAs: (personId: number) => ask(PersonView, 'POST', '/sign-in/as', { personId }),
   signOut: () => ask(z.unknown(), 'POST', '/sign-out', {}),
   invited: (token: string) => ask(PersonView, 'POST', '/invitation/look', { token }),
-  useInvitation: (token: string, name: string, password: string) =>
-    ask(PersonView, 'POST', '/invitation/use', { token, name, password }),
+  useInvitation: (one: { token: string; name: string; password: string; code?: string }) =>
+    ask(PersonView, 'POST', '/invitation/use', one),
   changePassword: (current: string, next: string) =>
     ask(z.unknown(), 'POST', '/account/password', { current, next }),
+  provided: () => ask(ProvidedView, 'GET', '/account/provider'),
+  connectProvider: (password: string) =>
+    ask(ProviderAddress, 'POST', '/account/provider/connect', { password }),
+  disconnectProvider: () => ask(z.unknown(), 'POST', '/account/provider/disconnect', {}),
+  factor: () => ask(FactorView, 'GET', '/account/second-factor'),
+  beginFactor: (password: string) => ask(NewFactor, 'POST', '/account/second-factor', { password }),
+  confirmFactor: (code: string) => ask(RecoveryCodes, 'POST', '/account/second-factor/confirm', { code }),
+  renewCodes: (password: string) => ask(RecoveryCodes, 'POST', '/account/second-factor/codes', { password }),
+  endFactor: (password: string) => ask(z.unknown(), 'POST', '/account/second-factor/end', { password }),
+  endFactorOf: (id: number) => ask(z.unknown(), 'POST', `/people/${id}/second-factor/end`, {}),
   sessions: () => ask(z.array(SessionView), 'GET', '/account/sessions'),
   endSession: (id: number) => ask(z.unknown(), 'POST', `/account/sessions/${id}/end`, {}),
   tokens: () => ask(z.array(TokenView), 'GET', '/account/tokens'),

@@ -13,6 +13,8 @@ const props = defineProps<{
   /** When it is more than a field, as 'combobox'. */
   role?: string;
   disabled?: boolean;
+  /** Takes the keyboard as soon as it stands there. */
+  focused?: boolean;
 }>();
 const emit = defineEmits<{
   'update:modelValue': [value: string];
@@ -21,6 +23,7 @@ const emit = defineEmits<{
 }>();
 const field = useTemplateRef('field');
 // The library keeps a role for itself.
+onMounted(() => props.focused && field.value?.focus());
 onMounted(() => props.role && field.value?.input?.setAttribute('role', props.role));
 defineExpose({
   focus: () => field.value?.focus(),

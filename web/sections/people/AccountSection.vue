@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
-import type { SessionView } from '../../../api/people.ts';
+import type { ProvidedView, SessionView } from '../../../api/people.ts';
 import { LEAST_PASSWORD } from '../../../core/people/password.ts';
 import { aRole, isRole, ROLE_TEXTS } from '../../../core/people/rights.ts';
 import { api, sentenceOf } from '../../api/client.ts';
@@ -9,6 +9,8 @@ import AppInput from '../../kit/AppInput.vue';
 import AppTable, { type Column } from '../../kit/AppTable.vue';
 import { moment } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
+import ProviderAccount from './ProviderAccount.vue';
+import SecondFactor from './SecondFactor.vue';
 import TokenList from './TokenList.vue';
 import { browserIn } from './browsers.ts';
 
@@ -22,13 +24,14 @@ const COLUMNS: Column<SessionView>[] = [
   { key: 'end', label: 'End', width: 130, silent: true },
 ];
 const sessions = ref<SessionView[]>([]);
+const provided = ref<ProvidedView>();
 const current = ref('');
 const next = ref('');
 const fault = ref('');
 const done = ref('');
 async function load() {
   try {
-    sessions.value = await api.sessions();
+    [sessions.value, provided.value] = await Promise.all([api.sessions(), api.provided()]);
   } catch (error) {
     fault.value = sentenceOf(error);
   }
@@ -63,18 +66,22 @@ async function end(id: number) {
     </div>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <p v-if="done" class="note" role="status">{{ done }}</p>
-    <h2>Change your password</h2>
-    <form class="form-row" @submit.prevent="change">
-      <label
-        >Current password
-        <AppInput v-model="current" type="password" autocomplete="current-password" maxlength="200" />
-      </label>
-      <label
-        >New password, at least {{ LEAST_PASSWORD }} characters
-        <AppInput v-model="next" type="password" autocomplete="new-password" maxlength="200" />
-      </label>
-      <AppButton type="submit" :disabled="!current || !next">Change password</AppButton>
-    </form>
+    <template v-if="provided?.hasPassword">
+      <h2>Change your password</h2>
+      <form class="form-row" @submit.prevent="change">
+        <label
+          >Current password
+          <AppInput v-model="current" type="password" autocomplete="current-password" maxlength="200" />
+        </label>
+        <label
+          >New password, at least {{ LEAST_PASSWORD }} characters
+          <AppInput v-model="next" type="password" autocomplete="new-password" maxlength="200" />
+        </label>
+        <AppButton type="submit" :disabled="!current || !next">Change password</AppButton>
+      </form>
+      <SecondFactor />
+    </template>
+    <ProviderAccount v-if="provided" :view="provided" @change="load" />
     <h2>Where you are signed in</h2>
     <p v-if="!sessions.length" class="soft">
       This window isn’t signed in by a password: in the demo whoever opens it is its first person.
@@ -94,7 +101,7 @@ async function end(id: number) {
 
 <style scoped>
 h2 {
-  padding: 18px 0 8px;
+  padding: 22px 0 8px;
 }
 .form-row label {
   width: 300px;

@@ -92,6 +92,7 @@ const stateOf = (one: MemberView) =>
     >
       <template #role="{ row }">
         <span v-if="row.endedAt">{{ row.role }}</span>
+        <span v-else-if="row.provided">{{ row.role }} <span class="soft">by their groups</span></span>
         <label v-else
           ><span class="hidden-words">Role of {{ row.name }}</span
           ><AppSelect
@@ -101,7 +102,17 @@ const stateOf = (one: MemberView) =>
             ><AppOption v-for="one in ROLES" :key="one" :value="one" :label="one" /></AppSelect
         ></label>
       </template>
-      <template #state="{ row }">{{ stateOf(row) }}</template>
+      <template #state="{ row }"
+        >{{ stateOf(row)
+        }}<template v-if="row.hasFactor">
+          <br /><AppButton
+            look="link"
+            :aria-label="`Remove the second factor of ${row.name}`"
+            @click="act(() => api.endFactorOf(row.id))"
+            >Remove second factor</AppButton
+          ></template
+        ></template
+      >
       <template #acts="{ row }">
         <span v-if="row.endedAt" class="acts"
           ><AppButton

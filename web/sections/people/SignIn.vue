@@ -3,16 +3,20 @@ import { onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import type { DoorView } from '../../../api/people.ts';
 import { ROLE_TEXTS, isRole } from '../../../core/people/rights.ts';
-import { api, sentenceOf } from '../../api/client.ts';
+import { api, asksForCode, sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppInput from '../../kit/AppInput.vue';
 import DoorPage from './DoorPage.vue';
+import { keepBack, safeBack } from './way-back.ts';
 
 /** The way in: by name and password, and in the demo as anyone. */
 const route = useRoute();
 const door = ref<DoorView>();
 const name = ref('');
 const password = ref('');
+const code = ref('');
+/** The password was right, and the second factor is asked for. */
+const coding = ref(false);
 const fault = ref('');
 const busy = ref(false);
 onMounted(() => {
@@ -21,20 +25,31 @@ onMounted(() => {
     (error: unknown) => (fault.value = sentenceOf(error)),
   );
 });
-/** Only to a place of this application. */
-function goOn() {
-  const back = route.query['back'];
-  location.assign(typeof back === 'string' && /^\/(?![/\\])/.test(back) ? back : '/library');
-}
 async function enter(how: () => Promise<unknown>) {
   busy.value = true;
   fault.value = '';
   try {
     await how();
-    goOn();
+    location.assign(safeBack(route.query['back']));
+  } catch (error) {
+    busy.value = false;
+    fault.value = sentenceOf(error);
+    if (asksForCode(error)) {
+      if (!coding.value) fault.value = '';
+      coding.value = true;
+      code.value = '';
+    } else password.value = '';
+  }
+}
+async function toProvider() {
+  busy.value = true;
+  fault.value = '';
+  try {
+    const { address } = await api.toProvider();
+    keepBack(route.query['back']);
+    location.assign(address);
   } catch (error) {
     fault.value = sentenceOf(error);
-    password.value = '';
     busy.value = false;
   }
 }
@@ -46,7 +61,7 @@ const roleText = (role: string) => (isRole(role) ? ROLE_TEXTS[role] : '');
     <p v-if="door?.unset" class="note">
       Nobody has set a password yet. Open the link that the server printed when it started.
     </p>
-    <form v-else @submit.prevent="enter(() => api.signIn(name, password))">
+    <form v-else @submit.prevent="enter(() => api.signIn(name, password, code))">
       <label
         >Name
         <AppInput v-model="name" name="username" autocomplete="username" maxlength="80" />
@@ -61,11 +76,22 @@ const roleText = (role: string) => (isRole(role) ? ROLE_TEXTS[role] : '');
           maxlength="200"
         />
       </label>
+      <label v-if="coding"
+        >Code of your authenticator app, or a recovery code
+        <AppInput v-model="code" focused name="one-time-code" autocomplete="one-time-code" maxlength="40" />
+      </label>
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
-      <AppButton look="main" type="submit" :busy="busy" :disabled="!name.trim() || !password"
+      <AppButton
+        look="main"
+        type="submit"
+        :busy="busy"
+        :disabled="!name.trim() || !password || (coding && !code.trim())"
         >Sign in</AppButton
       >
     </form>
+    <p v-if="door?.provider" class="provider">
+      <AppButton :disabled="busy" @click="toProvider">Sign in with {{ door.provider }}</AppButton>
+    </p>
     <section v-if="door?.demo" aria-label="People of the demo">
       <h2>Or look around the demo</h2>
       <p class="soft">Made-up people, no password. Each may do other things.</p>
@@ -82,7 +108,8 @@ const roleText = (role: string) => (isRole(role) ? ROLE_TEXTS[role] : '');
 </template>
 
 <style scoped>
-section {
+section,
+.provider {
   padding-top: 26px;
 }
 ul {

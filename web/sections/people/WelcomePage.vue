@@ -3,7 +3,7 @@ import { onMounted, ref } from 'vue';
 import type { PersonView } from '../../../api/people.ts';
 import { LEAST_PASSWORD } from '../../../core/people/password.ts';
 import { aRole } from '../../../core/people/rights.ts';
-import { api, sentenceOf } from '../../api/client.ts';
+import { api, asksForCode, sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppInput from '../../kit/AppInput.vue';
 import DoorPage from './DoorPage.vue';
@@ -15,6 +15,9 @@ const person = ref<PersonView>();
 const name = ref('');
 const password = ref('');
 const again = ref('');
+const code = ref('');
+/** Whose link it is has a second factor. */
+const coding = ref(false);
 const fault = ref('');
 const busy = ref(false);
 onMounted(async () => {
@@ -35,11 +38,14 @@ async function set() {
   busy.value = true;
   fault.value = '';
   try {
-    await api.useInvitation(token, name.value, password.value);
+    const given = code.value.trim() ? { code: code.value } : {};
+    await api.useInvitation({ token, name: name.value, password: password.value, ...given });
     location.assign('/library');
   } catch (error) {
     fault.value = sentenceOf(error);
     busy.value = false;
+    coding.value ||= asksForCode(error);
+    code.value = '';
   }
 }
 </script>
@@ -71,6 +77,10 @@ async function set() {
           autocomplete="new-password"
           maxlength="200"
         />
+      </label>
+      <label v-if="coding"
+        >Code of your authenticator app, or a recovery code
+        <AppInput v-model="code" name="one-time-code" autocomplete="one-time-code" maxlength="40" />
       </label>
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
       <AppButton look="main" type="submit" :busy="busy" :disabled="!name.trim() || !password || !again"

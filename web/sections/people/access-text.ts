@@ -5,7 +5,7 @@ export function accessText({ what, person, by, details }: AccessView): string {
   const who = person ?? 'Somebody with an unknown name';
   switch (what) {
     case 'signed-in':
-      return `${who} signed in`;
+      return details ? `${who} signed in with ${details}` : `${who} signed in`;
     case 'signed-out':
       return `${who} signed out`;
     case 'refused':
@@ -22,6 +22,24 @@ export function accessText({ what, person, by, details }: AccessView): string {
       return `${who} set a password by link`;
     case 'invitation-refused':
       return 'Somebody opened a link that works no more';
+    case 'factor-set':
+      return `${who} set up a second factor`;
+    case 'factor-ended':
+      return by ? `${by} removed the second factor of ${who}` : `${who} turned off the second factor`;
+    case 'code-refused':
+      return `${who} was refused: wrong code`;
+    case 'recovery-used':
+      return `${who} used a recovery code, ${details} left`;
+    case 'recovery-codes':
+      return `${who} made new recovery codes`;
+    case 'provider-added':
+      return `${who} was added by ${details}`;
+    case 'provider-connected':
+      return `${who} connected an account at ${details}`;
+    case 'provider-disconnected':
+      return `${who} disconnected the account at ${details}`;
+    case 'provider-refused':
+      return `${person ?? 'Somebody'} was refused: ${details}`;
     case 'handed-on':
       return `${by} handed the open proposals of ${who} to ${details}`;
     case 'token-made':
@@ -31,7 +49,7 @@ export function accessText({ what, person, by, details }: AccessView): string {
     case 'token-refused':
       return 'A program came with a token that doesn’t work';
     case 'role':
-      return `${by} changed the role of ${who} from ${details}`;
+      return `${by ?? 'The provider’s groups'} changed the role of ${who} from ${details}`;
     case 'ended':
       return `${by} ended the access of ${who}`;
     case 'returned':
