@@ -1,7 +1,12 @@
 import { z } from 'zod';
 import { RIGHTS, ROLES, type Right } from '../core/people/rights.ts';
 
-export const PersonView = z.object({ id: z.int(), name: z.string(), role: z.string() });
+export const PersonView = z.object({
+  id: z.int(),
+  name: z.string(),
+  role: z.string(),
+  folders: z.array(z.string()),
+});
 export type PersonView = z.infer<typeof PersonView>;
 
 export const RightName = z.enum(Object.keys(RIGHTS) as [Right, ...Right[]]);
@@ -105,8 +110,6 @@ export const HandOn = z.strictObject({ to: z.int() });
 const Role = z.enum(ROLES);
 export const MakeToken = z.strictObject({ name: Name, role: Role, days: z.int().min(1).max(366) });
 export const Invite = z.strictObject({ name: Name, role: Role });
-export const MemberChange = z.union([z.strictObject({ role: Role }), z.strictObject({ ended: z.boolean() })]);
-export type MemberChange = z.infer<typeof MemberChange>;
 
 /** A link for a person, told once. */
 export const InvitationView = z.object({ person: PersonView, token: z.string() });

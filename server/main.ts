@@ -13,6 +13,7 @@ import { Proposals } from './changes/proposal.ts';
 import { sweep } from './files/leftovers.ts';
 import { openSite } from './app/open-site.ts';
 import type { OpenedSite } from './app/opened-site.ts';
+import { roleSetter } from './changes/people.ts';
 import { ProviderDoor } from './people/provider-door.ts';
 import { Provider, ProviderSetting } from './people/provider.ts';
 import { watchSite } from './files/watch.ts';
@@ -116,7 +117,7 @@ async function main(): Promise<void> {
       preview,
       demo,
       behindProxy,
-      provider: provider && new ProviderDoor(site, provider),
+      provider: provider && new ProviderDoor(site, provider, roleSetter(site, provider.setting.name)),
     }),
     port,
     values.host,

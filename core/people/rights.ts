@@ -55,6 +55,9 @@ export const rightsOf = (role: string): readonly Right[] => (isRole(role) ? TABL
 /** Whether somebody of this role may do that. */
 export const may = (role: string, right: Right): boolean => rightsOf(role).includes(right);
 
+/** Whether folders can bind what somebody of this role may do: who only looks, or answers for all, does so everywhere. */
+export const narrows = (role: string): boolean => role === 'contributor' || role === 'editor';
+
 /** How far somebody may go with something: do it, propose it, or neither. */
 export type Grant = 'yes' | 'approval' | 'no';
 export const grantOf = (role: string, right: Right): Grant =>

@@ -72,6 +72,7 @@ export const SETTING_NAMESPACES = [
   'layout',
   'dismissal',
   'comment',
+  'person',
   'upkeep',
 ] as const;
 export type SettingNamespace = (typeof SETTING_NAMESPACES)[number];

@@ -32,6 +32,7 @@ import { Items } from '../db/items.ts';
 import { Layout } from '../db/layout.ts';
 import { LedgerRows } from '../db/ledger.ts';
 import { Live } from '../db/live.ts';
+import { Members } from '../db/members.ts';
 import { People } from '../db/people.ts';
 import { Access } from '../people/access.ts';
 import { Reader } from '../db/reader.ts';
@@ -92,6 +93,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const people = new People(db);
   if (people.empty) people.seed(options.people ?? [{ name: 'Steward', role: 'steward' }], now());
   const access = new Access({ db, people, events, now });
+  const members = new Members(db, people, access.log);
   const items = new Items(db);
   const records = new ItemRecords(db, items);
   const itemNames = new ItemNames(db);
@@ -119,6 +121,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     layout,
     findings,
     comments,
+    members,
   });
 
   const blobs = new BlobFolder(data.blobs, data.arrivals);
@@ -188,6 +191,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     arrivals: new ArrivalRows(db),
     rows,
     people,
+    members,
     access,
     findings,
     care: new Care(db, reader),

@@ -22,6 +22,7 @@ import type { Items } from '../db/items.ts';
 import type { Layout } from '../db/layout.ts';
 import type { LedgerRows } from '../db/ledger.ts';
 import type { Live } from '../db/live.ts';
+import type { Members } from '../db/members.ts';
 import type { People } from '../db/people.ts';
 import type { Reader } from '../db/reader.ts';
 import type { References } from '../db/references.ts';
@@ -69,6 +70,7 @@ export interface Site {
   readonly submissions: Submissions;
   readonly comments: Comments;
   readonly people: People;
+  readonly members: Members;
   readonly access: Access;
   readonly findings: Findings;
   readonly care: Care;

@@ -8,6 +8,7 @@ import type { EntryAbout } from '../db/ledger.ts';
 import type { FileFacts } from '../../core/media/facts.ts';
 import type { ApplyOptions } from './apply-options.ts';
 import { followRedirects } from './addresses.ts';
+import { needReach } from './reach.ts';
 import { refuseTargets } from './targets.ts';
 import { refuseIfRestsChanged } from './rests.ts';
 import { LONG, stopped, type Proposal } from './proposal.ts';
@@ -30,6 +31,7 @@ export type Applying = Pick<
   | 'contents'
   | 'arrivals'
   | 'rows'
+  | 'people'
   | 'pool'
   | 'jobs'
   | 'events'
@@ -49,6 +51,9 @@ export async function applyProposal(
   // What it adds to the plan on the way is kept as well.
   return site.planBytes.during(async () => {
     const proposal = await proposed;
+    // Whose decision it is: where somebody approves it, theirs.
+    const person = site.people.get(about.approvedBy ?? personId);
+    if (person) needReach(site, person, proposal);
     const release = await site.planBytes.hold(proposal.plan);
     try {
       return await applyHeld(site, proposal, personId, about);
@@ -90,6 +95,8 @@ function applyNow(
     plan.settings?.some((step) => step.namespace === namespace) ?? false;
   if (plan.files.length === 0 && !places && !sets('layout')) {
     const families = plan.records.some(({ after }) => after.family !== undefined);
+    if (sets('person'))
+      return site.ledger.apply(plan, personId, following).finally(() => site.events.emit('people'));
     if (!families && !sets('folder-rule')) return site.ledger.apply(plan, personId, following);
     return site.scanner.alone(async () => {
       const id = await site.ledger.apply(plan, personId, following);

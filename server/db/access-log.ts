@@ -25,6 +25,7 @@ export type AccessEvent =
   | 'recovery-codes'
   | 'handed-on'
   | 'role'
+  | 'folders'
   | 'ended'
   | 'returned';
 

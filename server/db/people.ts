@@ -1,9 +1,13 @@
+import { may } from '../../core/people/rights.ts';
 import type { Db } from './database.ts';
+import { storedJson } from './stored-json.ts';
 
 export interface Person {
   id: number;
   name: string;
   role: string;
+  /** Where they may do what their role says; none: on the whole site. */
+  folders: string[];
 }
 
 /** A person as the steward sees one. */
@@ -14,38 +18,43 @@ export interface PersonRow extends Person {
   seenAt: number | null;
 }
 
+type Stored = Omit<Person, 'folders'> & { folders: string };
+const PERSON = 'select id, name, role, folders from person';
+const personOf = <Row extends Stored>(row: Row): Omit<Row, 'folders'> & { folders: string[] } => ({
+  ...row,
+  folders: storedJson<string[]>(row.folders, [], `the folders of person ${row.id}`),
+});
+
 /** The people of a site, in a table; every change carries one. */
 export class People {
   constructor(private readonly db: Db) {}
 
   /** Those who work here; who has ended is not among them. */
   all(): Person[] {
-    return this.db.all<Person>('select id, name, role from person where ended_at is null order by id');
+    return this.db.all<Stored>(`${PERSON} where ended_at is null order by id`).map(personOf);
   }
 
   /** Undefined: there is none, or they have ended. */
   get(id: number): Person | undefined {
-    return this.db.get<Person>('select id, name, role from person where id = ? and ended_at is null', id);
+    const row = this.db.get<Stored>(`${PERSON} where id = ? and ended_at is null`, id);
+    return row && personOf(row);
   }
 
   /** By name, whatever its case; `password`: its hash. */
   byName(name: string): (Person & { password: string | null }) | undefined {
-    return this.db
-      .all<Person & { password: string | null }>(
-        'select id, name, role, password from person where ended_at is null order by id',
-      )
-      .find((one) => sameName(one.name, name));
+    const found = this.all().find((one) => sameName(one.name, name));
+    return found && { ...found, password: this.password(found.id) };
   }
 
   /** With those who have ended. */
   rows(): PersonRow[] {
     return this.db
-      .all<Omit<PersonRow, 'hasPassword'> & { hasPassword: number }>(
-        `select id, name, role, password is not null as hasPassword, ended_at as endedAt,
+      .all<Omit<PersonRow, 'hasPassword' | 'folders'> & { hasPassword: number; folders: string }>(
+        `select id, name, role, folders, password is not null as hasPassword, ended_at as endedAt,
            (select max(seen_at) from session where person_id = person.id) as seenAt
          from person order by ended_at is not null, id`,
       )
-      .map((row) => ({ ...row, hasPassword: row.hasPassword === 1 }));
+      .map((row) => ({ ...personOf(row), hasPassword: row.hasPassword === 1 }));
   }
 
   /** The hash of a person's password. */
@@ -71,14 +80,28 @@ export class People {
     );
   }
 
+  /** With this number, and no role yet. */
+  addAs(id: number, name: string, now: string): void {
+    this.db.run(`insert into person (id, name, role, added_at) values (?, ?, '', ?)`, id, name, now);
+  }
+
+  /** Whether somebody with a password answers for all. */
+  get isAnswered(): boolean {
+    return this.rows().some((one) => one.endedAt === null && one.hasPassword && may(one.role, 'people'));
+  }
+  /** The same, with or without a password. */
+  get hasSteward(): boolean {
+    return this.all().some((one) => may(one.role, 'people'));
+  }
+
   setName(id: number, name: string): void {
     this.db.run('update person set name = ? where id = ?', name, id);
   }
   setPassword(id: number, hash: string): void {
     this.db.run('update person set password = ? where id = ?', hash, id);
   }
-  setRole(id: number, role: string): void {
-    this.db.run('update person set role = ? where id = ?', role, id);
+  setRole(id: number, role: string, folders: readonly string[] = []): void {
+    this.db.run('update person set role = ?, folders = ? where id = ?', role, JSON.stringify(folders), id);
   }
   end(id: number, at: string | null): void {
     this.db.run('update person set ended_at = ? where id = ?', at, id);

@@ -2,6 +2,7 @@ import type { SettingNamespace, SettingStep, SettingValue } from '../../core/pla
 import type { Comments } from './comments.ts';
 import type { Findings } from './findings.ts';
 import type { ItemNames } from './item-names.ts';
+import type { Members } from './members.ts';
 import type { Rules } from './rules.ts';
 import type { SavedQueries } from './saved-queries.ts';
 import type { Tags } from './tags.ts';
@@ -19,6 +20,7 @@ interface Parts {
   layout: Layout;
   findings: Findings;
   comments: Comments;
+  members: Members;
 }
 
 /** Everything that plans can change beside files and records, each kind in its own table. */
@@ -26,10 +28,13 @@ export class Settings {
   constructor(private readonly parts: Parts) {}
 
   get(namespace: SettingNamespace, key: string): SettingValue {
-    const { rules, tags, queries, patterns, treatments, fields, layout, findings, comments } = this.parts;
+    const { rules, tags, queries, patterns, treatments, fields, layout, findings, comments, members } =
+      this.parts;
     switch (namespace) {
       case 'comment':
         return comments.value(key);
+      case 'person':
+        return members.value(key);
       case 'name-pattern':
         return patterns.value(key);
       case 'treatment':
@@ -55,11 +60,13 @@ export class Settings {
 
   /** Sets what a step says. */
   set({ namespace, key, after }: SettingStep, personId: number, now: string): void {
-    const { itemNames, rules, tags, queries, patterns, treatments, fields, layout, findings, comments } =
-      this.parts;
+    const { itemNames, rules, tags, queries, patterns, treatments, fields, layout, findings } = this.parts;
+    const { comments, members } = this.parts;
     switch (namespace) {
       case 'comment':
         return comments.setValue(key, after);
+      case 'person':
+        return members.setValue(key, after, personId, now);
       case 'name-pattern':
         return patterns.setValue(key, after);
       case 'treatment':

@@ -3,6 +3,7 @@ import { KINDS_OF_PLAN } from '../../core/plan/kinds/index.ts';
 import { grantOf, may, RIGHTS, ROLES, type Right, type Role } from '../../core/people/rights.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import { A_REQUEST } from '../test/plan-requests.ts';
+import { changeMember } from '../test/members.ts';
 import { cookieOf, GOOD_PASSWORD, serveRoles } from '../test/roles.ts';
 import type { Served } from '../test/served.ts';
 import { closeSites, smallSite } from '../test/site.ts';
@@ -67,7 +68,7 @@ describe('without a session', () => {
   test('the window itself comes, as it shows nothing of the site; the door tells no names', async () => {
     expect((await fetch(`${served.app}/sign-in`)).status).toBe(200);
     const door = (await (await served.ask('GET', '/api/door')).json()) as object;
-    expect(door).toEqual({ site: 'site', person: null, unset: false, demo: null });
+    expect(door).toEqual({ site: 'site', person: null, unset: false, demo: null, provider: null });
   });
 
   test('nobody becomes somebody by asking for it', async () => {
@@ -169,13 +170,12 @@ describe('what each role may', () => {
     const plan = (await (await served.ask('POST', '/api/plans', request, as('editor'))).json()) as {
       id: string;
     };
-    const steward = site.people.byName('Ottilie')!;
     const { id } = site.people.byName('Ben')!;
-    site.access.change(id, { role: 'contributor' }, steward, { address: '', agent: '' });
+    await changeMember(site, id, { role: 'contributor' });
     const answer = await served.ask('POST', `/api/plans/${plan.id}/apply`, {}, as('editor'));
     expect([answer.status, (await said(answer)).code]).toEqual([403, 'forbidden']);
     expect(site.items.atPath('img/b.png')).toBeDefined();
-    site.access.change(id, { role: 'editor' }, steward, { address: '', agent: '' });
+    await changeMember(site, id, { role: 'editor' });
     cookies.editor = cookieOf(await signIn('Ben'));
   });
 });
@@ -186,11 +186,10 @@ test('whose access has ended is out at once, also of the stream of events', asyn
   const stream = await served.ask('GET', '/api/events', undefined, cookie);
   expect(stream.status).toBe(200);
   const heard = stream.text();
-  const steward = site.people.byName('Ottilie')!;
-  site.access.change(id, { ended: true }, steward, { address: '', agent: '' });
+  await changeMember(site, id, { ended: true });
   expect(await heard).toContain('event: people');
   expect((await served.ask('GET', '/api/site', undefined, cookie)).status).toBe(401);
-  site.access.change(id, { ended: false }, steward, { address: '', agent: '' });
+  await changeMember(site, id, { ended: false });
 });
 
 test('a stream of events tells a window that its person may do other things now', async () => {
@@ -199,10 +198,9 @@ test('a stream of events tells a window that its person may do other things now'
     ((await (await served.ask('GET', '/api/site', undefined, cookie)).json()) as { rights: Right[] }).rights;
   expect(await rights()).toContain('clean');
   const { id } = site.people.byName('Ben')!;
-  const steward = site.people.byName('Ottilie')!;
-  site.access.change(id, { role: 'reader' }, steward, { address: '', agent: '' });
+  await changeMember(site, id, { role: 'reader' });
   expect(await rights()).toEqual(['sign-in', 'look', 'download']);
-  site.access.change(id, { role: 'editor' }, steward, { address: '', agent: '' });
+  await changeMember(site, id, { role: 'editor' });
 });
 
 test('the log of the server holds no password, no token and no link', async () => {

@@ -7,6 +7,7 @@ import type { SubmissionList, SubmittedPlan } from '../../api/submissions.ts';
 import { KINDS_OF_PLAN } from '../../core/plan/kinds/index.ts';
 import { grantOf, ROLES, type Role } from '../../core/people/rights.ts';
 import { A_REQUEST } from '../test/plan-requests.ts';
+import { changeMember } from '../test/members.ts';
 import { NAMES, serveRoles, type ServedRoles } from '../test/roles.ts';
 import { closeSites, picture, smallSite, treeOf } from '../test/site.ts';
 
@@ -14,7 +15,6 @@ import { closeSites, picture, smallSite, treeOf } from '../test/site.ts';
 let roles: ServedRoles;
 let root: string;
 let before: Record<string, string>;
-const from = { address: '', agent: '' };
 beforeAll(async () => {
   root = await smallSite();
   roles = await serveRoles(root);
@@ -36,8 +36,7 @@ const idOf = (path: string) => roles.site.items.atPath(path)!.id;
 const rename = (path: string, name: string) => ({ kind: 'names', names: [{ itemId: idOf(path), name }] });
 const lists = (role: Role) => json<SubmissionList>(as(role, 'GET', '/submissions'));
 const personOf = (role: Role) => roles.site.people.byName(NAMES[role])!;
-const giveRole = (to: Role, role: Role) =>
-  roles.site.access.change(personOf(to).id, { role }, personOf('steward'), from);
+const giveRole = (to: Role, role: Role) => changeMember(roles.site, personOf(to).id, { role });
 
 async function submit(role: Role, request: object, note = ''): Promise<number> {
   const plan = await json<PlanView>(as(role, 'POST', '/plans', request));
@@ -168,13 +167,13 @@ describe('a proposal', () => {
   test('of somebody who may not even propose it any more, or has ended, is refused when it is applied', async () => {
     const id = await submit('contributor', rename('img/b.png', 'bay.png'));
     const { plan } = await json<SubmittedPlan>(look('editor', id));
-    giveRole('contributor', 'reader');
+    await giveRole('contributor', 'reader');
     const refused = await as('editor', 'POST', `/plans/${plan.id}/apply`, {});
     expect([refused.status, ((await refused.json()) as Said).message]).toEqual([
       403,
       'Ines is a reader now and may no longer propose this.',
     ]);
-    roles.site.access.change(personOf('contributor').id, { ended: true }, personOf('steward'), from);
+    await changeMember(roles.site, personOf('contributor').id, { ended: true });
     expect(((await (await look('editor', id)).json()) as Said).message).toBe(
       'Ines’s access has ended, so the proposal can’t be applied.',
     );
@@ -185,12 +184,12 @@ describe('a proposal', () => {
     expect(proposals).toBe(1);
     const to = (role: Role) => as('steward', 'POST', `/people/${ines}/hand-on`, { to: personOf(role).id });
     expect((await to('reader')).status).toBe(400);
-    giveRole('reader', 'contributor');
+    await giveRole('reader', 'contributor');
     expect((await to('reader')).status).toBe(200);
     expect((await lists('reader')).mine.map((one) => [one.id, one.state])).toEqual([[id, 'waiting']]);
     expect((await look('editor', id)).status).toBe(200);
     await as('reader', 'POST', `/submissions/${id}/withdraw`, {});
-    giveRole('reader', 'reader');
+    await giveRole('reader', 'reader');
     expect(await treeOf(root)).toEqual(before);
   });
 });

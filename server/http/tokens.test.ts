@@ -4,6 +4,7 @@ import type { TokenView } from '../../api/people.ts';
 import type { SiteView } from '../../api/site.ts';
 import { reportFromServer } from '../../cli/ask-server.ts';
 import { lesserRole, tokenRoles } from '../../core/people/rights.ts';
+import { changeMember } from '../test/members.ts';
 import { NAMES, serveRoles, type ServedRoles } from '../test/roles.ts';
 import { closeSites, smallSite } from '../test/site.ts';
 
@@ -16,7 +17,6 @@ afterAll(async () => {
   roles.served.close();
   await closeSites();
 });
-const from = { address: '', agent: '' };
 const json = async <Answer>(answer: Promise<Response>): Promise<Answer> =>
   (await (await answer).json()) as Answer;
 const make = async (by: keyof typeof NAMES, role: string, name = 'Nightly report') =>
@@ -44,10 +44,9 @@ test('a token may no more than it says, and no more than its person may', async 
 
   const strong = await make('editor', 'editor', 'Import');
   const ben = roles.site.people.byName(NAMES.editor)!.id;
-  const steward = roles.site.people.byName(NAMES.steward)!;
-  roles.site.access.change(ben, { role: 'reader' }, steward, from);
+  await changeMember(roles.site, ben, { role: 'reader' });
   expect((await call(strong, 'POST', '/plans', words)).status).toBe(403);
-  roles.site.access.change(ben, { role: 'editor' }, steward, from);
+  await changeMember(roles.site, ben, { role: 'editor' });
   const plan = await json<PlanView>(call(strong, 'POST', '/plans', words));
   expect((await call(strong, 'POST', `/plans/${plan.id}/apply`, {})).status).toBe(200);
   const [entry] = await json<EntryView[]>(call(token, 'GET', '/ledger'));
@@ -98,10 +97,9 @@ test('one that has ended, is over, or belongs to somebody who has ended lets nob
 
   const gone = await make('contributor', 'reader', 'Gone');
   const { id } = roles.site.people.byName(NAMES.contributor)!;
-  const steward = roles.site.people.byName(NAMES.steward)!;
-  roles.site.access.change(id, { ended: true }, steward, from);
+  await changeMember(roles.site, id, { ended: true });
   expect((await call(gone, 'GET', '/site')).status).toBe(401);
-  roles.site.access.change(id, { ended: false }, steward, from);
+  await changeMember(roles.site, id, { ended: false });
 });
 
 test('a page of another origin gets nowhere with one, nor does what only looks like one', async () => {

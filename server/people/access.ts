@@ -1,12 +1,4 @@
-import {
-  aRole,
-  isRole,
-  lesserRole,
-  may,
-  ROLE_TEXTS,
-  tokenRoles,
-  type Role,
-} from '../../core/people/rights.ts';
+import { aRole, lesserRole, may, tokenRoles } from '../../core/people/rights.ts';
 import { Fault } from '../fault.ts';
 import type { Events } from '../app/events.ts';
 import { AccessLog } from '../db/access-log.ts';
@@ -62,7 +54,7 @@ export class Access {
   /** Whether a steward can sign in; before, only the first link leads in. */
   get isSet(): boolean {
     const { people } = this.site;
-    return people.rows().some((one) => one.endedAt === null && one.hasPassword && may(one.role, 'people'));
+    return people.isAnswered;
   }
 
   /** The link with which the first steward sets name and password. @returns what it holds */
@@ -255,18 +247,15 @@ export class Access {
     return started;
   }
 
-  /** A new person, and a link for them. @throws Fault */
-  invite(name: string, role: string, by: Person, origin: Origin): { person: Person; token: string } {
+  /** The name of somebody who is to be invited, tidy. @throws Fault */
+  newName(name: string): string {
     const called = tidyName(name);
     this.free(called);
-    return this.site.db.write(() => {
-      const id = this.site.people.add(called, roleOf(role), this.site.now());
-      return this.linkFor(id, by, origin);
-    });
+    return called;
   }
 
-  /** Somebody whom another system vouches for. @throws Fault @returns their number */
-  add(name: string, role: Role, voucher: string): number {
+  /** Somebody whom another system vouches for; what they may do is set by a plan. @throws Fault @returns their number */
+  add(name: string, voucher: string): number {
     if (name.trim() === '')
       throw new Fault('bad-request', `${voucher} doesn’t say what you are called.`, 'Ask a steward.');
     const called = tidyName(name);
@@ -276,7 +265,7 @@ export class Access {
         `There is a “${called}” here already.`,
         'If it is you, sign in with your password and connect in “Your account”; else ask a steward.',
       );
-    return this.site.people.add(called, role, this.site.now());
+    return this.site.people.add(called, '', this.site.now());
   }
 
   /** A new link for somebody, who sets a new password with it. @throws Fault */
@@ -285,41 +274,6 @@ export class Access {
     const token = this.invitations.make(id, this.site.now(), LINK);
     this.log.add('invited', id, { ...origin, byId: by.id });
     return { person, token };
-  }
-
-  /**
-   * Another role, or the end of somebody's work here. Somebody is left who may invite others.
-   * @param by null: the groups of the organisation's provider @throws Fault
-   */
-  change(id: number, to: { role: string } | { ended: boolean }, by: Person | null, origin: Origin): void {
-    const { people, db } = this.site;
-    const row = people.rows().find((one) => one.id === id);
-    if (!row) throw new Fault('not-found', 'There is no such person.', 'Reload the page.');
-    const wasSet = this.isSet;
-    db.write(() => {
-      const told = { ...origin, byId: by?.id ?? null };
-      if ('role' in to) {
-        if (to.role === row.role) return;
-        people.setRole(id, roleOf(to.role));
-        this.log.add('role', id, { ...told, details: `${row.role} to ${to.role}` });
-      } else if (to.ended) {
-        people.end(id, this.site.now());
-        this.sessions.endAll(id);
-        this.invitations.used(id);
-        this.log.add('ended', id, told);
-      } else {
-        people.end(id, null);
-        this.log.add('returned', id, told);
-      }
-      // One who has no password yet is nobody who could.
-      if (wasSet ? !this.isSet : !people.all().some((one) => may(one.role, 'people')))
-        throw new Fault(
-          'clash',
-          'Nobody would be left who can invite people and set their roles.',
-          'Make somebody else a steward first.',
-        );
-    });
-    this.site.events.emit('people');
   }
 
   /** For who has lost what makes their codes, and the recovery codes too. @throws Fault */
@@ -370,13 +324,4 @@ function tidyName(name: string): string {
       'Write another one.',
     );
   return tidy;
-}
-
-function roleOf(role: string): Role {
-  if (isRole(role)) return role;
-  throw new Fault(
-    'bad-request',
-    `There is no role “${role}”.`,
-    `Choose ${Object.keys(ROLE_TEXTS).join(', ')}.`,
-  );
 }

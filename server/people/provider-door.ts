@@ -11,9 +11,11 @@ type Needs = Pick<OpenedSite, 'db' | 'people' | 'access' | 'events' | 'now'>;
 /** Coming in by an organisation's provider: it says who somebody is, and its groups say what they may do. */
 export class ProviderDoor {
   readonly people: ProvidedPeople;
+  /** @param setRole by a plan, in the name of the person themselves */
   constructor(
     private readonly site: Needs,
     readonly provider: Provider,
+    private readonly setRole: (personId: number, role: Role) => Promise<void>,
   ) {
     this.people = new ProvidedPeople(site.db);
   }
@@ -36,7 +38,7 @@ export class ProviderDoor {
     const { access } = this.site;
     try {
       const { identity, personId } = await this.provider.finish(way, answer);
-      if (personId === undefined) return this.enter(identity, origin);
+      if (personId === undefined) return await this.enter(identity, origin);
       if (signedIn?.id !== personId)
         throw new Fault('signed-out', 'Somebody else has signed in meanwhile.', 'Sign in and connect again.');
       this.connect(identity, signedIn, origin);
@@ -65,7 +67,7 @@ export class ProviderDoor {
     this.site.events.emit('people');
   }
 
-  private enter(identity: Identity, origin: Origin): { person: Person; token: string } {
+  private async enter(identity: Identity, origin: Origin): Promise<{ person: Person; token: string }> {
     const { db, people, access, events } = this.site;
     const role = this.roleOf(identity);
     const known = this.people.personOf(identity.issuer, identity.subject);
@@ -86,9 +88,9 @@ export class ProviderDoor {
         'Ask a steward which group you need.',
       );
     }
+    const id = known ?? db.write(() => this.add(identity, origin));
+    await this.follow(id, role);
     const started = db.write(() => {
-      const id = known ?? this.add(identity, role, origin);
-      if (known !== undefined) this.follow(known, role, origin);
       access.log.add('signed-in', id, { ...origin, details: this.name });
       return access.start(id, origin);
     });
@@ -96,22 +98,23 @@ export class ProviderDoor {
     return started;
   }
 
-  private add({ issuer, subject, name }: Identity, role: Role, origin: Origin): number {
+  private add({ issuer, subject, name }: Identity, origin: Origin): number {
     const { access } = this.site;
-    const id = access.add(name, role, this.name);
+    const id = access.add(name, this.name);
     this.people.add(issuer, subject, id);
     access.log.add('provider-added', id, { ...origin, details: this.name });
     return id;
   }
 
   /** The role that the groups give now, unless nobody would be left to answer for all. */
-  private follow(id: number, role: Role, origin: Origin): void {
-    const { people, access } = this.site;
+  private async follow(id: number, role: Role): Promise<void> {
+    const { people } = this.site;
+    const before = people.get(id)!.role;
     const left = people
       .rows()
       .some((one) => one.id !== id && one.endedAt === null && one.hasPassword && may(one.role, 'people'));
-    if (!may(role, 'people') && may(people.get(id)!.role, 'people') && !left) return;
-    access.change(id, { role }, null, origin);
+    if (before === role || (!may(role, 'people') && may(before, 'people') && !left)) return;
+    await this.setRole(id, role);
   }
 
   /** Whoever is signed in comes in by the provider too, from now on. */

@@ -4,6 +4,7 @@ import type { Server } from 'node:http';
 import { ACCOUNTS, serveAccounts } from '../../demo/accounts.ts';
 import { Events } from '../app/events.ts';
 import { People } from '../db/people.ts';
+import { setMember } from '../test/members.ts';
 import { TestDatabase } from '../test/database.ts';
 import { LyingProvider, type Lies } from '../test/lying-provider.ts';
 import { Access } from './access.ts';
@@ -29,6 +30,7 @@ const doorOf = (provider: Provider) =>
   new ProviderDoor(
     { db: data.db, people, access, events: new Events(), now: () => new Date().toISOString() },
     provider,
+    (id, role) => Promise.resolve(setMember({ db: data.db, people, access }, id, { role }, id)),
   );
 const told = () => access.log.list(20).map(({ what, person, details }) => [what, person, details]);
 beforeEach(async () => {
@@ -70,10 +72,16 @@ describe('a provider that tells the truth, and one that lies', () => {
     expect(access.who(first!.token)?.person.id).toBe(first!.person.id);
     expect(told()).toEqual([
       ['signed-in', 'Wren Alder', 'Moor accounts'],
+      ['role', 'Wren Alder', 'no role to editor'],
       ['provider-added', 'Wren Alder', 'Moor accounts'],
     ]);
     const again = await comeBy({ claims: { groups: ['pictures'], name: 'Wren Alder-Moss' } });
-    expect(again!.person).toEqual({ id: first!.person.id, name: 'Wren Alder', role: 'contributor' });
+    expect(again!.person).toEqual({
+      id: first!.person.id,
+      name: 'Wren Alder',
+      role: 'contributor',
+      folders: [],
+    });
     // No password leads in.
     await expect(access.signIn({ name: 'Wren Alder', password: '' }, FROM)).rejects.toThrow('wrong');
   });
@@ -152,7 +160,7 @@ describe('a provider that tells the truth, and one that lies', () => {
 
   test('whose access has ended is not let in', async () => {
     const { person } = (await comeBy({}))!;
-    access.change(person.id, { ended: true }, people.get(1)!, FROM);
+    setMember({ db: data.db, people, access }, person.id, { ended: true });
     await expect(comeBy({})).rejects.toThrow('Your access here has ended');
   });
 

@@ -68,8 +68,10 @@ export class LyingProvider {
       else if (pathname === '/keys') say({ keys: [jwk] });
       else if (pathname === '/token') {
         own.asked++;
-        void idToken().then((id_token) =>
-          say(own.lies.tokens ?? { access_token: 'abc', token_type: 'Bearer', expires_in: 60, id_token }),
+        idToken().then(
+          (id_token) =>
+            say(own.lies.tokens ?? { access_token: 'abc', token_type: 'Bearer', expires_in: 60, id_token }),
+          (error: Error) => response.destroy(error),
         );
       } else response.writeHead(404).end();
     });

@@ -50,6 +50,7 @@ export const A_REQUEST: { readonly [Name in KindName]: Extract<PlanRequest, { ki
   order: { kind: 'order', ...place, to: 'up' },
   'own-field': { kind: 'own-field', name: 'x', field: null },
   'page-words': { kind: 'page-words', places: [place] },
+  person: { kind: 'person', personId: NONE, role: 'reader' },
   place: {
     kind: 'place',
     page: place.page,

@@ -58,6 +58,8 @@ const MAKERS: Makers = {
     return { folders: [folder] };
   },
   'set-aside': (at) => ({ itemIds: at.some(), leavePlaced: true }),
+  // People are no part of the site.
+  person: () => undefined,
   comment: (at) => ({ itemId: at.one.id, say: { text: `On ${at.name}` } }),
   withdraw: (at) => {
     const loose = at.which(

@@ -50,7 +50,6 @@ import {
   SessionView,
   TokenMade,
   TokenView,
-  type MemberChange,
 } from '../../api/people.ts';
 import { MineView, SubmissionList, Submitted, SubmittedPlan } from '../../api/submissions.ts';
 import type { Role } from '../../core/people/rights.ts';
@@ -239,7 +238,6 @@ export const api = {
   people: () => ask(z.array(MemberView), 'GET', '/people'),
   invite: (name: string, role: Role) => ask(InvitationView, 'POST', '/people', { name, role }),
   newLink: (id: number) => ask(InvitationView, 'POST', `/people/${id}/link`, {}),
-  changeMember: (id: number, change: MemberChange) => ask(z.unknown(), 'PATCH', `/people/${id}`, change),
   accessLog: () => ask(z.array(AccessView), 'GET', '/access-log'),
   items: (query: Query) => ask(ItemList, 'GET', `/items${search(query)}`),
   itemsFound: (query: Query) => found(query),

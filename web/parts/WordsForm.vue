@@ -45,7 +45,8 @@ function setOwn(field: string, value: string) {
 }
 /** Others read it. */
 const site = useSite();
-const mayWrite = computed(() => site.may('describe'));
+const inReach = computed(() => props.item.state === 'draft' || site.reaches(props.item.path));
+const mayWrite = computed(() => site.may('describe') && inReach.value);
 const isPicture = computed(() => props.item.kind === 'image');
 
 /** What someone else wrote where it differs from what stands here. */
@@ -75,7 +76,10 @@ function setDecorative(yes: boolean) {
 
 <template>
   <AppForm class="words" :disabled="!mayWrite" @submit.prevent="save()">
-    <p v-if="!mayWrite" class="soft">Only {{ whoMay('describe') }} can change this.</p>
+    <p v-if="!site.may('describe')" class="soft">Only {{ whoMay('describe') }} can change this.</p>
+    <p v-else-if="!inReach" class="soft">
+      You work in {{ site.site?.person.folders.join(', ') }} only. Other changes you can propose.
+    </p>
     <p class="state" role="status" :class="{ losing: fault }">{{ state }}</p>
     <div v-if="fault && !theirs" class="note losing" role="alert">
       {{ fault }}

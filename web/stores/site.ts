@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import type { ItemView } from '../../api/items.ts';
 import type { JobView, SiteView } from '../../api/site.ts';
+import { reaches as reachesFolders } from '../../core/people/reach.ts';
 import type { Right } from '../../core/people/rights.ts';
 import { addressOf } from '../../core/address/redirects.ts';
 import { api, follow } from '../api/client.ts';
@@ -70,6 +71,8 @@ export const useSite = defineStore('site', () => {
   const may = (right: Right): boolean => site.value?.rights.includes(right) ?? false;
   /** The same, also when somebody else has to approve it. */
   const can = (right: Right): boolean => may(right) || (site.value?.asks.includes(right) ?? false);
+  /** Whether somebody's rights reach there; those of most reach everywhere. */
+  const reaches = (path: string): boolean => reachesFolders(site.value?.person.folders ?? [], path);
   /** The same as `may`, of a window that may still be opening: what is dropped or pasted then is not lost. */
   async function whenMay(right: Right): Promise<boolean> {
     await until(site).toBeTruthy();
@@ -97,6 +100,7 @@ export const useSite = defineStore('site', () => {
     changed,
     may,
     can,
+    reaches,
     whenMay,
     servedAddress,
     contentAddress,

@@ -29,6 +29,7 @@ import { offer } from './offer.ts';
 import { order } from './order.ts';
 import { ownField } from './own-field.ts';
 import { pageWords } from './page-words.ts';
+import { person } from './person.ts';
 import { place } from './place.ts';
 import { placement } from './placement.ts';
 import { prepare } from './prepare.ts';
@@ -86,6 +87,7 @@ export const KINDS_OF_PLAN = {
   order,
   'own-field': ownField,
   'page-words': pageWords,
+  person,
   place,
   placement,
   prepare,
@@ -145,6 +147,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   order.request,
   ownField.request,
   pageWords.request,
+  person.request,
   place.request,
   placement.request,
   prepare.request,

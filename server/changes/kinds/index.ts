@@ -29,6 +29,7 @@ import { offer } from './offer.ts';
 import { order } from './order.ts';
 import { ownField } from './own-field.ts';
 import { pageWords } from './page-words.ts';
+import { person } from './person.ts';
 import { place } from './place.ts';
 import { placement } from './placement.ts';
 import { prepare } from './prepare.ts';
@@ -91,6 +92,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   order,
   'own-field': ownField,
   'page-words': pageWords,
+  person,
   place,
   placement,
   prepare,

@@ -29,6 +29,7 @@ import m028 from './028-comments.ts';
 import m029 from './029-machine-tokens.ts';
 import m030 from './030-second-factors.ts';
 import m031 from './031-provided-people.ts';
+import m032 from './032-folders-of-people.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -63,4 +64,5 @@ export const MIGRATIONS: readonly string[] = [
   m029,
   m030,
   m031,
+  m032,
 ];

@@ -130,5 +130,6 @@ function signedIn(
   const before = ctx.state.session as SessionRow | undefined;
   if (before) site.access.leave(before);
   setToken(ctx, token);
-  return { id: person.id, name: person.name, role: person.role };
+  const { id, name, role, folders } = person;
+  return { id, name, role, folders };
 }

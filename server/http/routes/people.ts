@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { AccessView, Holdings, InvitationView, MemberView } from '../../../api/people.ts';
 import { grantOf } from '../../../core/people/rights.ts';
+import { applyProposal } from '../../changes/apply.ts';
+import { proposeNewMember } from '../../changes/people.ts';
 import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, type Route } from '../route.ts';
@@ -35,7 +37,11 @@ export const peopleRoutes = ({ site, provider }: Services): Route[] => [
     right: 'people',
     body: 'Invite',
     answer: InvitationView,
-    handle: ({ body, person, ctx }) => site.access.invite(body.name, body.role, person, originOf(ctx)),
+    handle: async ({ body, person, ctx }) => {
+      const { proposal, id } = proposeNewMember(site, body.name, body.role);
+      await applyProposal(site, proposal, person.id);
+      return site.access.linkFor(id, person, originOf(ctx));
+    },
   }),
 
   defineRoute({
@@ -46,19 +52,6 @@ export const peopleRoutes = ({ site, provider }: Services): Route[] => [
     body: 'Nothing',
     answer: InvitationView,
     handle: ({ params, person, ctx }) => site.access.linkFor(params.id, person, originOf(ctx)),
-  }),
-
-  defineRoute({
-    method: 'patch',
-    path: '/people/:id',
-    right: 'people',
-    params: Id,
-    body: 'MemberChange',
-    answer: Done,
-    handle: ({ params, body, person, ctx }) => {
-      site.access.change(params.id, body, person, originOf(ctx));
-      return {};
-    },
   }),
 
   /** For who has lost the device and the recovery codes. */

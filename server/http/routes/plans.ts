@@ -10,6 +10,7 @@ import type { SubmissionRow } from '../../db/submissions.ts';
 import { areOwnDrafts, hiddenFrom } from '../../people/drafts.ts';
 import type { Plan } from '../../../core/plan/plan.ts';
 import { propose } from '../../changes/kinds/index.ts';
+import { outsideReach } from '../../changes/reach.ts';
 import { applyProposal } from '../../changes/apply.ts';
 import { runAsJob, LONG, type Proposal } from '../../changes/proposal.ts';
 import type { Person } from '../../db/people.ts';
@@ -33,7 +34,8 @@ function needRights(site: Pick<Site, 'db'>, person: Person, { kind, plan }: Prop
   for (const { namespace, before, after } of plan.settings ?? []) {
     // A comment is taken away by who wrote it, or by who answers for all.
     const others = after === null && (before as { person?: string } | null)?.person !== person.name;
-    needRight(person, namespace !== 'comment' ? 'settings' : others ? 'people' : 'describe');
+    const comments = others ? 'people' : 'describe';
+    needRight(person, namespace === 'comment' ? comments : namespace === 'person' ? 'people' : 'settings');
   }
 }
 
@@ -111,7 +113,9 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => {
         );
         needRights(site, person, proposal);
         const view = await planView(site, id, proposal.plan);
-        return may(person.role, right) ? view : { ...view, approval: whoMay(right) };
+        if (!may(person.role, right)) return { ...view, approval: whoMay(right) };
+        const outside = outsideReach(site, person, proposal);
+        return outside === undefined ? view : { ...view, approval: `${whoMay(right)} for ${outside}` };
       },
     }),
 

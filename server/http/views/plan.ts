@@ -16,6 +16,7 @@ import { RECORD_NAMES } from '../../../core/plan/words.ts';
 import { LAYOUT_NAMES, type LayoutPart } from '../../../core/reference/layout.ts';
 import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
 import type { Site } from '../../app/site.ts';
+import type { MemberValue } from '../../db/members.ts';
 import { breathe } from '../../workers/breathe.ts';
 import { shownValue } from './version.ts';
 
@@ -164,6 +165,15 @@ function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after
       const said = (value: SettingValue) => (value === null ? '' : (value as { text: string }).text);
       const path = site.items.get(Number(key.slice(0, key.indexOf(' '))))?.path ?? '';
       return { what: `Comment on ${path}`, before: said(before), after: said(after) };
+    }
+    case 'person': {
+      const said = (value: SettingValue) => {
+        if (value === null) return '';
+        const { role, folders, ended } = value as unknown as MemberValue;
+        return `${role || 'no role'}${folders.length > 0 ? ` in ${folders.join(', ')}` : ''}${ended ? ', ended' : ''}`;
+      };
+      const { name } = (after ?? before) as unknown as MemberValue;
+      return { what: name, before: said(before), after: said(after) };
     }
     case 'upkeep':
       return {

@@ -1,26 +1,30 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
 import type { AccessView, MemberView } from '../../../api/people.ts';
-import { ROLES, ROLE_TEXTS, type Role } from '../../../core/people/rights.ts';
+import { narrows, ROLES, ROLE_TEXTS, type Role } from '../../../core/people/rights.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppDialog from '../../kit/AppDialog.vue';
 import AppInput from '../../kit/AppInput.vue';
 import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
+import AppTags from '../../kit/AppTags.vue';
 import AppTable, { type Column } from '../../kit/AppTable.vue';
 import { moment } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import HandOn from './HandOn.vue';
 import { accessText } from './access-text.ts';
 
 /** Who works here and what each may do; and who came in. For whoever answers for all. */
 const store = useSite();
+const plan = usePlan();
 const COLUMNS: Column<MemberView>[] = [
   { key: 'name', label: 'Name', minWidth: 180 },
   { key: 'role', label: 'Role', width: 190 },
+  { key: 'folders', label: 'Works in', width: 200 },
   { key: 'state', label: 'Signed in', minWidth: 190 },
-  { key: 'acts', label: 'Acts', width: 250, silent: true },
+  { key: 'acts', label: 'Acts', width: 220, silent: true },
 ];
 const LOG: Column<AccessView>[] = [
   { key: 'at', label: 'When', width: 170 },
@@ -54,6 +58,23 @@ async function act(work: () => Promise<unknown>) {
   }
   if (store.may('people')) await load();
 }
+/** Each is a plan: told below, with its undo, and kept in the ledger. */
+const change = ({ id }: MemberView, to: { role?: Role; ended?: boolean; folders?: string[] }) =>
+  act(() => plan.make({ kind: 'person', personId: id, ...to }));
+/** Whose rights are narrowed to folders, and to which. */
+const narrowing = ref<MemberView>();
+const chosen = ref<string[]>([]);
+const folders = ref<string[]>([]);
+async function narrow(one: MemberView) {
+  narrowing.value = one;
+  chosen.value = one.folders;
+  folders.value = (await api.folders()).map(({ folder }) => folder).filter((folder) => folder !== '');
+}
+const keepFolders = () =>
+  act(async () => {
+    await plan.make({ kind: 'person', personId: narrowing.value!.id, folders: chosen.value });
+    narrowing.value = undefined;
+  });
 const tell = ({ person, token }: { person: { name: string }; token: string }) =>
   (link.value = { name: person.name, address: `${location.origin}/welcome#${token}` });
 const invite = () =>
@@ -95,12 +116,19 @@ const stateOf = (one: MemberView) =>
         <span v-else-if="row.provided">{{ row.role }} <span class="soft">by their groups</span></span>
         <label v-else
           ><span class="hidden-words">Role of {{ row.name }}</span
-          ><AppSelect
-            :model-value="row.role"
-            :chars="13"
-            @change="act(() => api.changeMember(row.id, { role: $event as Role }))"
+          ><AppSelect :model-value="row.role" :chars="13" @change="change(row, { role: $event as Role })"
             ><AppOption v-for="one in ROLES" :key="one" :value="one" :label="one" /></AppSelect
         ></label>
+      </template>
+      <template #folders="{ row }">
+        <AppButton
+          v-if="!row.endedAt && narrows(row.role)"
+          look="link"
+          :aria-label="`Folders of ${row.name}: ${row.folders.join(', ') || 'whole site'}`"
+          @click="narrow(row)"
+          >{{ row.folders.join(', ') || 'whole site' }} …</AppButton
+        >
+        <span v-else class="soft">whole site</span>
       </template>
       <template #state="{ row }"
         >{{ stateOf(row)
@@ -118,7 +146,7 @@ const stateOf = (one: MemberView) =>
           ><AppButton
             look="link"
             :aria-label="`Bring ${row.name} back`"
-            @click="act(() => api.changeMember(row.id, { ended: false }))"
+            @click="change(row, { ended: false })"
             >Bring back</AppButton
           ><AppButton look="link" :aria-label="`Hand on what ${row.name} had`" @click="handing = row"
             >Hand on …</AppButton
@@ -133,7 +161,7 @@ const stateOf = (one: MemberView) =>
           ><AppButton
             look="link"
             :aria-label="`End access of ${row.name}`"
-            @click="act(() => api.changeMember(row.id, { ended: true }))"
+            @click="change(row, { ended: true })"
             >End access</AppButton
           ></span
         >
@@ -156,6 +184,24 @@ const stateOf = (one: MemberView) =>
       <template #at="{ row }">{{ moment(row.at) }}</template>
       <template #what="{ row }">{{ accessText(row) }}</template>
     </AppTable>
+    <AppDialog
+      :model-value="narrowing !== undefined"
+      :title="`Folders of ${narrowing?.name}`"
+      width="520px"
+      @close="narrowing = undefined"
+    >
+      <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+      <p>
+        What {{ narrowing?.name }} may change is narrowed to these folders and those in them. Elsewhere
+        {{ narrowing?.name }} looks, downloads and proposes.
+      </p>
+      <p class="folders">
+        <AppTags v-model="chosen" :known="folders" label="Folders" placeholder="The whole site" />
+      </p>
+      <template #footer>
+        <AppButton look="main" @click="keepFolders">Save</AppButton>
+      </template>
+    </AppDialog>
     <HandOn v-if="handing" :member="handing" @close="handing = undefined" />
     <AppDialog
       :model-value="link !== undefined"
@@ -186,6 +232,9 @@ h2 {
 .acts {
   display: flex;
   gap: 14px;
+}
+.folders {
+  padding-top: 10px;
 }
 .link {
   padding: 10px 0;

@@ -50,6 +50,10 @@ export function accessText({ what, person, by, details }: AccessView): string {
       return 'A program came with a token that doesn’t work';
     case 'role':
       return `${by ?? 'The provider’s groups'} changed the role of ${who} from ${details}`;
+    case 'folders':
+      return details
+        ? `${by} narrowed the rights of ${who} to ${details}`
+        : `${by} gave ${who} rights on the whole site`;
     case 'ended':
       return `${by} ended the access of ${who}`;
     case 'returned':
