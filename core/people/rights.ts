@@ -4,7 +4,8 @@ export const RIGHTS = {
   look: 'See the library, its pages and its ledger',
   download: 'Download files, tables and exports',
   'bring-in': 'Bring in files',
-  publish: 'Put drafts on the site, and see those of others',
+  drafts: 'See and change drafts',
+  publish: 'Put drafts on the site',
   describe: 'Write alt text and other metadata, and tag',
   organise: 'Rename, move and copy items and folders',
   place: 'Use items on pages',
@@ -28,46 +29,64 @@ export const ROLE_TEXTS: Record<Role, string> = {
   steward: 'does everything, sets rules and invites people',
 };
 
-const READER: readonly Right[] = ['sign-in', 'look', 'download'];
-const CONTRIBUTOR: readonly Right[] = [...READER, 'bring-in', 'describe'];
-const EDITOR: readonly Right[] = [...CONTRIBUTOR, 'publish', 'organise', 'place', 'clean', 'maintain'];
-/** The one table of rights: what each role may do. */
-const TABLE: Record<Role, readonly Right[]> = {
+/** How far somebody may go with something: do it, do it with what is their own, propose it, or none of these. */
+export type Grant = 'yes' | 'own' | 'approval' | 'no';
+type Grants = { readonly [Name in Right]: Grant };
+
+const NOTHING = Object.fromEntries(Object.keys(RIGHTS).map((right) => [right, 'no'])) as Grants;
+const READER: Grants = { ...NOTHING, 'sign-in': 'yes', look: 'yes', download: 'yes' };
+const CONTRIBUTOR: Grants = {
+  ...READER,
+  'bring-in': 'yes',
+  drafts: 'own',
+  describe: 'yes',
+  publish: 'approval',
+  organise: 'approval',
+  place: 'approval',
+  clean: 'approval',
+};
+const EDITOR: Grants = {
+  ...CONTRIBUTOR,
+  drafts: 'yes',
+  publish: 'yes',
+  organise: 'yes',
+  place: 'yes',
+  clean: 'yes',
+  maintain: 'yes',
+};
+/** The one table of rights. A person's can be narrowed to folders besides (see reach.ts). */
+const TABLE: Record<Role, Grants> = {
   reader: READER,
   contributor: CONTRIBUTOR,
   editor: EDITOR,
-  steward: [...EDITOR, 'settings', 'people', 'empty'],
-};
-
-/** What each role may propose, for somebody who may do it to approve. */
-const ASKS: Record<Role, readonly Right[]> = {
-  reader: [],
-  contributor: ['publish', 'organise', 'place', 'clean'],
-  editor: [],
-  steward: [],
+  steward: { ...EDITOR, settings: 'yes', people: 'yes', empty: 'yes' },
 };
 
 export const isRole = (role: string): role is Role => (ROLES as readonly string[]).includes(role);
 
-/** What somebody of this role may do; of an unknown one, nothing. */
-export const rightsOf = (role: string): readonly Right[] => (isRole(role) ? TABLE[role] : []);
+/** How far somebody of this role may go; of an unknown one, nowhere. */
+export const grantOf = (role: string, right: Right): Grant => (isRole(role) ? TABLE[role][right] : 'no');
+
+const rightsWith = (role: string, grant: Grant): readonly Right[] =>
+  (Object.keys(RIGHTS) as Right[]).filter((right) => grantOf(role, right) === grant);
+
+/** What somebody of this role may do. */
+export const rightsOf = (role: string): readonly Right[] => rightsWith(role, 'yes');
 
 /** Whether somebody of this role may do that. */
-export const may = (role: string, right: Right): boolean => rightsOf(role).includes(right);
+export const may = (role: string, right: Right): boolean => grantOf(role, right) === 'yes';
+
+/** What somebody of this role may propose. */
+export const asksOf = (role: string): readonly Right[] => rightsWith(role, 'approval');
+
+/** Whether somebody may see and change a draft: their own, or any. */
+export function mayDraft(role: string, own: boolean): boolean {
+  const grant = grantOf(role, 'drafts');
+  return grant === 'yes' || (own && grant === 'own');
+}
 
 /** Whether folders can bind what somebody of this role may do: who only looks, or answers for all, does so everywhere. */
 export const narrows = (role: string): boolean => role === 'contributor' || role === 'editor';
-
-/** How far somebody may go with something: do it, propose it, or neither. */
-export type Grant = 'yes' | 'approval' | 'no';
-export const grantOf = (role: string, right: Right): Grant =>
-  may(role, right) ? 'yes' : isRole(role) && ASKS[role].includes(right) ? 'approval' : 'no';
-
-/** What somebody of this role may propose. */
-export const asksOf = (role: string): readonly Right[] => (isRole(role) ? ASKS[role] : []);
-
-/** Whether somebody may see and change a draft: their own, or any where they decide what is published. */
-export const mayDraft = (role: string, own: boolean): boolean => may(role, own ? 'bring-in' : 'publish');
 
 /** Roles that a program may come in with, of somebody of this role: it never invites people nor deletes for good. */
 export const tokenRoles = (role: string): readonly Role[] =>

@@ -73,6 +73,7 @@ export const SETTING_NAMESPACES = [
   'dismissal',
   'comment',
   'person',
+  'proposal',
   'upkeep',
 ] as const;
 export type SettingNamespace = (typeof SETTING_NAMESPACES)[number];

@@ -110,6 +110,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const treatments = new Treatments(db);
   const ownFields = new OwnFields(db);
   const comments = new Comments(db);
+  const submissions = new Submissions(db);
   const settings = new Settings({
     itemNames,
     rules,
@@ -122,6 +123,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     findings,
     comments,
     members,
+    submissions,
   });
 
   const blobs = new BlobFolder(data.blobs, data.arrivals);
@@ -202,7 +204,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     layout,
     tags,
     savedQueries,
-    submissions: new Submissions(db),
+    submissions,
     comments,
     namePatterns,
     treatments,

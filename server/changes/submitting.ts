@@ -1,13 +1,13 @@
 import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import { aRole, grantOf } from '../../core/people/rights.ts';
 import { KINDS_OF_PLAN, PlanRequest, type KindName, type RequestOf } from '../../core/plan/kinds/index.ts';
-import type { Plan } from '../../core/plan/plan.ts';
+import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
 import { each } from '../../core/paced.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
-import type { SubmissionRow, SubmittedRests } from '../db/submissions.ts';
+import type { SubmissionRow, SubmissionValue, SubmittedRests } from '../db/submissions.ts';
 import { breathe } from '../workers/breathe.ts';
-import { currentHash } from './proposal.ts';
+import { currentHash, type Proposal } from './proposal.ts';
 
 /** So many files and records of a proposal are compared again at most; sentences that tell of it. */
 const MOST_RESTS = 20_000;
@@ -53,6 +53,21 @@ export async function movedOn(
   }
   if (more > 0) told.push(`And ${more.toLocaleString('en')} more.`);
   return told;
+}
+
+/** Plans another state of a proposal, so that the ledger tells who did it. @param what 'Propose', 'Send back' */
+export function planSubmission(
+  site: Pick<Site, 'submissions'>,
+  { id, title }: Pick<SubmissionRow, 'id' | 'title'>,
+  what: string,
+  to: SubmissionValue,
+): Proposal {
+  const before = site.submissions.value(String(id));
+  // Everybody reads the ledger: drafts aren't named in it.
+  const told = site.submissions.isAboutDrafts(id) ? 'a change of drafts' : title;
+  const plan = emptyPlan('arrange', `${what}: ${told}`);
+  plan.settings = [{ namespace: 'proposal', key: String(id), before, after: { ...to } }];
+  return { plan };
 }
 
 /** What was proposed, as it was asked for. @throws Fault where it can't be read any more */

@@ -327,6 +327,17 @@ export class LedgerRows {
     );
   }
 
+  /** Numbers of the entries that changed one of some items, or said something about it. */
+  about(itemIds: readonly number[]): number[] {
+    return this.db
+      .all<{ id: number }>(
+        `select distinct entry_id as id from json_each(?) as item join ledger_touch
+           on what = 'record ' || item.value or (what >= 'comment ' || item.value || ' ' and what < 'comment ' || item.value || '!')`,
+        JSON.stringify(itemIds),
+      )
+      .map(({ id }) => id);
+  }
+
   /** Changes since a moment. */
   countSince(at: string): number {
     return this.db.value<number>("select count(*) from ledger where state = 'done' and at > ?", at)!;

@@ -5,6 +5,7 @@ import type { ItemNames } from './item-names.ts';
 import type { Members } from './members.ts';
 import type { Rules } from './rules.ts';
 import type { SavedQueries } from './saved-queries.ts';
+import type { Submissions } from './submissions.ts';
 import type { Tags } from './tags.ts';
 import type { Layout } from './layout.ts';
 import type { NamePatterns, OwnFields, Treatments } from './vocabulary.ts';
@@ -21,6 +22,7 @@ interface Parts {
   findings: Findings;
   comments: Comments;
   members: Members;
+  submissions: Submissions;
 }
 
 /** Everything that plans can change beside files and records, each kind in its own table. */
@@ -28,13 +30,15 @@ export class Settings {
   constructor(private readonly parts: Parts) {}
 
   get(namespace: SettingNamespace, key: string): SettingValue {
-    const { rules, tags, queries, patterns, treatments, fields, layout, findings, comments, members } =
-      this.parts;
+    const { rules, tags, queries, patterns, treatments, fields, layout, findings } = this.parts;
+    const { comments, members, submissions } = this.parts;
     switch (namespace) {
       case 'comment':
         return comments.value(key);
       case 'person':
         return members.value(key);
+      case 'proposal':
+        return submissions.value(key);
       case 'name-pattern':
         return patterns.value(key);
       case 'treatment':
@@ -59,14 +63,17 @@ export class Settings {
   }
 
   /** Sets what a step says. */
-  set({ namespace, key, after }: SettingStep, personId: number, now: string): void {
+  set(step: SettingStep, personId: number, now: string): void {
+    const { namespace, key, after } = step;
     const { itemNames, rules, tags, queries, patterns, treatments, fields, layout, findings } = this.parts;
-    const { comments, members } = this.parts;
+    const { comments, members, submissions } = this.parts;
     switch (namespace) {
       case 'comment':
         return comments.setValue(key, after);
       case 'person':
         return members.setValue(key, after, personId, now);
+      case 'proposal':
+        return submissions.setValue(step, personId, now);
       case 'name-pattern':
         return patterns.setValue(key, after);
       case 'treatment':

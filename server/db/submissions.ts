@@ -1,4 +1,6 @@
 import { storedJson } from './stored-json.ts';
+import type { SettingStep, SettingValue } from '../../core/plan/plan.ts';
+import { Fault } from '../fault.ts';
 import type { Db } from './database.ts';
 
 export const SUBMISSION_STATES = ['waiting', 'returned', 'applied', 'withdrawn'] as const;
@@ -25,6 +27,13 @@ export interface SubmissionRow {
   entryId: number | null;
 }
 
+/** What plans change about a proposal. */
+export interface SubmissionValue {
+  state: SubmissionState;
+  /** Why it was sent back. */
+  answer: string;
+}
+
 /** What a plan was computed from: versions of records by id, hashes of files by path. */
 export interface SubmittedRests {
   records: [id: number, rowVersion: number][];
@@ -39,6 +48,7 @@ const FROM = 'from submission join person on person.id = submission.person_id';
 export class Submissions {
   constructor(private readonly db: Db) {}
 
+  /** Withdrawn as yet: a plan lets it wait. */
   add(
     one: Pick<SubmissionRow, 'at' | 'personId' | 'kind' | 'title' | 'items' | 'pages' | 'note'> & {
       request: object;
@@ -47,7 +57,7 @@ export class Submissions {
   ): number {
     const done = this.db.run(
       `insert into submission (at, person_id, kind, request, title, items, pages, note, rests, state)
-         values (?, ?, ?, ?, ?, ?, ?, ?, ?, 'waiting')`,
+         values (?, ?, ?, ?, ?, ?, ?, ?, ?, 'withdrawn')`,
       one.at,
       one.personId,
       one.kind,
@@ -61,13 +71,13 @@ export class Submissions {
     return Number(done.lastInsertRowid);
   }
 
-  /** Proposes again what was sent back. @returns whether it was still sent back */
+  /** What is to be proposed again, of what was sent back. @returns whether it was still sent back */
   again(
     id: number,
     one: Pick<SubmissionRow, 'at' | 'title' | 'items' | 'pages' | 'note'> & { rests: SubmittedRests },
   ): boolean {
     const done = this.db.run(
-      `update submission set state = 'waiting', at = @at, title = @title, items = @items, pages = @pages, note = @note,
+      `update submission set at = @at, title = @title, items = @items, pages = @pages, note = @note,
          rests = @rests where id = @id and state = 'returned'`,
       { ...one, rests: JSON.stringify(one.rests), id },
     );
@@ -76,6 +86,32 @@ export class Submissions {
 
   get(id: number): SubmissionRow | undefined {
     return this.db.get<SubmissionRow>(`select ${COLUMNS} ${FROM} where submission.id = ?`, id);
+  }
+
+  value(key: string): SettingValue {
+    return (
+      (this.db.get<SubmissionValue>('select state, answer from submission where id = ?', Number(key)) as
+        (SubmissionValue & { [key: string]: unknown }) | undefined) ?? null
+    );
+  }
+
+  /** @throws Fault 'clash' when somebody has answered it meanwhile */
+  setValue({ key, before, after }: SettingStep, personId: number, now: string): void {
+    const [was, becomes] = [before, after] as unknown as [SubmissionValue, SubmissionValue];
+    const to = { state: becomes.state, at: now, by: personId, answer: becomes.answer };
+    if (!this.answer(Number(key), [was.state], to))
+      throw new Fault('clash', 'This proposal has been answered already.', 'Reload the list.');
+  }
+
+  /** Whether one of its items is a draft. */
+  isAboutDrafts(id: number): boolean {
+    return (
+      this.db.value(
+        `select 1 from submission, json_each(submission.rests, '$.records') as one join item on item.id = one.value ->> 0
+           where submission.id = ? and item.state = 'draft' limit 1`,
+        id,
+      ) !== undefined
+    );
   }
 
   /** What is to be planned, as it was asked for. */

@@ -246,5 +246,8 @@ test('what others change about a draft’s undoing is not for those who can’t 
       const may = role === 'editor' || role === 'steward';
       expect([role, answer.status]).toEqual([role, may ? 200 : 403]);
       expect((await answer.text()).includes(entry === said ? 'Not before May.' : 'Sail')).toBe(may);
+      const list = (await (await as(role, 'GET', '/ledger')).json()) as { id: number; title: string }[];
+      const { title } = list.find((one) => one.id === entry)!;
+      expect([role, title === 'A change of drafts']).toEqual([role, !may]);
     }
 });

@@ -1,6 +1,6 @@
 import type { ItemQuery } from '../../api/items.ts';
 import { conditionsOf } from '../../core/find/query.ts';
-import { may } from '../../core/people/rights.ts';
+import { mayDraft } from '../../core/people/rights.ts';
 import type { Person } from '../db/people.ts';
 import { Fault } from '../fault.ts';
 import type { ItemQuery as StoreQuery } from '../db/item-query.ts';
@@ -15,7 +15,7 @@ const MOST_CONDITIONS = 60;
  */
 export function storeQuery(query: ItemQuery, person: Pick<Person, 'id' | 'role'>): StoreQuery {
   const { q, ...rest } = query;
-  const draftsOf = query.state === 'draft' && !may(person.role, 'publish') ? { draftsOf: person.id } : {};
+  const draftsOf = query.state === 'draft' && !mayDraft(person.role, false) ? { draftsOf: person.id } : {};
   // The same word twice, in whatever case, finds no less than once.
   const words = new Map(
     q

@@ -164,6 +164,42 @@ describe('a proposal', () => {
     expect(roles.site.rows.count()).toBe(entries + 1);
   });
 
+  test('stands in the ledger: proposed, sent back, withdrawn, by whom; each undone by those who may', async () => {
+    const id = await submit('contributor', rename('old/copy-of-b.png', 'ledge.png'));
+    const title = 'Rename “copy-of-b.png” to “ledge.png”';
+    expect((await as('editor', 'POST', `/submissions/${id}/return`, { answer: 'Which ledge?' })).status).toBe(
+      200,
+    );
+    const entries = await json<EntryView[]>(as('reader', 'GET', '/ledger'));
+    expect(entries.slice(0, 2).map((one) => [one.person, one.title])).toEqual([
+      ['Ben', `Send back: ${title}`],
+      ['Ines', `Propose: ${title}`],
+    ]);
+    const shown = await json<PlanView>(as('reader', 'GET', `/ledger/${entries[0]!.id}`));
+    expect(shown.settings[0]).toMatchObject({
+      before: 'waits for approval',
+      after: 'sent back: Which ledge?',
+    });
+    const undo = { kind: 'undo', entryId: entries[0]!.id };
+    expect((await as('contributor', 'POST', '/plans', undo)).status).toBe(403);
+    const plan = await json<PlanView>(as('editor', 'POST', '/plans', undo));
+    expect((await as('editor', 'POST', `/plans/${plan.id}/apply`, {})).status).toBe(200);
+    expect((await lists('editor')).waiting.map((one) => one.id)).toContain(id);
+    expect((await as('contributor', 'POST', `/submissions/${id}/withdraw`, {})).status).toBe(200);
+    const [last] = await json<EntryView[]>(as('reader', 'GET', '/ledger'));
+    expect([last!.person, last!.title]).toEqual(['Ines', `Withdraw: ${title}`]);
+    // The editor can't let it wait again: it is its author's.
+    expect((await as('editor', 'POST', '/plans', { kind: 'undo', entryId: last!.id })).status).toBe(403);
+    // Answered twice at the same time, it is answered once.
+    const again = await submit('contributor', rename('old/copy-of-b.png', 'ledge.png'));
+    const both = await Promise.all(
+      ['one', 'two'].map((answer) => as('editor', 'POST', `/submissions/${again}/return`, { answer })),
+    );
+    expect(both.map((one) => one.status).sort()).toEqual([200, 409]);
+    expect(roles.site.ledger.unsettled).toEqual([]);
+    await as('contributor', 'POST', `/submissions/${again}/withdraw`, {});
+  });
+
   test('of somebody who may not even propose it any more, or has ended, is refused when it is applied', async () => {
     const id = await submit('contributor', rename('img/b.png', 'bay.png'));
     const { plan } = await json<SubmittedPlan>(look('editor', id));

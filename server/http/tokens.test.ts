@@ -136,3 +136,14 @@ test('neither the database, the log nor the access log holds a token', async () 
   expect(told).toContain('Secret one');
   expect(told).not.toContain(token);
 });
+
+test('a stream of events that a token opened ends with it', async () => {
+  const token = await make('editor', 'reader', 'Watcher');
+  const stream = await call(token, 'GET', '/events');
+  expect(stream.status).toBe(200);
+  const heard = stream.text();
+  const tokens = await json<TokenView[]>(roles.askAs('editor', 'GET', '/api/account/tokens'));
+  const { id } = tokens.find((one) => one.name === 'Watcher')!;
+  await roles.askAs('editor', 'POST', `/api/account/tokens/${id}/end`, {});
+  expect(await heard).toContain('event: people');
+});

@@ -180,7 +180,15 @@ export class Access {
 
   endToken(person: Person, id: number, origin: Origin): void {
     const name = this.tokens.end(person.id, id);
-    if (name !== undefined) this.log.add('token-ended', person.id, { ...origin, details: name });
+    if (name === undefined) return;
+    this.log.add('token-ended', person.id, { ...origin, details: name });
+    this.site.events.emit('people');
+  }
+
+  /** Whether a token still lets somebody in. */
+  isToken(token: string): boolean {
+    const row = this.tokens.find(token);
+    return row !== undefined && this.site.people.get(row.personId) !== undefined;
   }
 
   /**

@@ -1,4 +1,4 @@
-import { may, mayDraft } from '../../core/people/rights.ts';
+import { mayDraft } from '../../core/people/rights.ts';
 import type { Site } from '../app/site.ts';
 import type { Person } from '../db/people.ts';
 
@@ -20,9 +20,22 @@ function draftsAmong(
 
 /** Which of some items are drafts that the person may not see: to them they aren't there. */
 export function hiddenFrom(site: Pick<Site, 'db'>, person: Asker, ids: readonly number[]): Set<number> {
-  if (ids.length === 0 || may(person.role, 'publish')) return new Set();
+  if (ids.length === 0 || mayDraft(person.role, false)) return new Set();
   const drafts = draftsAmong(site, person, ids).filter(({ own }) => !mayDraft(person.role, own === 1));
   return new Set(drafts.map(({ id }) => id));
+}
+
+/** All drafts that the person may not see. */
+export function hiddenDrafts(site: Pick<Site, 'db'>, person: Asker): number[] {
+  if (mayDraft(person.role, false)) return [];
+  const drafts = site.db.all<{ id: number }>("select id from item where state = 'draft'");
+  return [
+    ...hiddenFrom(
+      site,
+      person,
+      drafts.map(({ id }) => id),
+    ),
+  ];
 }
 
 /** Whether all of some items are the person's own drafts. */

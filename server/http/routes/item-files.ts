@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { ItemText, VersionView } from '../../../api/items.ts';
 import { DifferingView } from '../../../api/upkeep.ts';
 import { Fault } from '../../fault.ts';
-import { may } from '../../../core/people/rights.ts';
+import { mayDraft } from '../../../core/people/rights.ts';
 import { areOwnDrafts } from '../../people/drafts.ts';
 import { THUMBNAIL_SIZES } from '../../../core/media/analysis.ts';
 import { versionsOf } from '../../changes/versions.ts';
@@ -176,7 +176,7 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
     answer: 'file',
     handle: async ({ params, person }) => {
       // What nothing else shows is seen by those who may see one of the drafts.
-      if (!may(person.role, 'publish')) {
+      if (!mayDraft(person.role, false)) {
         const drafts = site.items.onlyDrafts(params.sha);
         if (drafts.length > 0 && !drafts.some(({ id }) => areOwnDrafts(site, person, [id])))
           throw new Fault('not-found', 'There is no such image.', 'Reload the Library.');

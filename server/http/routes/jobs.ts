@@ -1,6 +1,7 @@
 import { PassThrough } from 'node:stream';
 import { z } from 'zod';
 import { JobView } from '../../../api/site.ts';
+import { bearerOf } from '../middleware/guard.ts';
 import type { SessionRow } from '../../db/sessions.ts';
 import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
@@ -37,6 +38,7 @@ export const jobRoutes = ({ site }: Services): Route[] => [
     right: 'look',
     answer: 'own',
     handle: ({ ctx }) => {
+      const bearer = bearerOf(ctx);
       const stream = new PassThrough();
       const send = (event: string, data: unknown) =>
         stream.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
@@ -54,14 +56,21 @@ export const jobRoutes = ({ site }: Services): Route[] => [
         site.events.on('submissions', () => send('submissions', {})),
         site.events.on('people', () => {
           const session = ctx.state.session as SessionRow | undefined;
-          // Whose session has ended hears nothing more.
-          if (session && !(site.access.sessions.goesOn(session.id) && site.people.get(session.personId))) {
+          const goesOn = session
+            ? site.access.sessions.goesOn(session.id) && site.people.get(session.personId)
+            : bearer === undefined || site.access.isToken(bearer);
+          // Whose session or token has ended hears nothing more.
+          if (!goesOn) {
             send('people', {});
             stream.end();
           } else send('people', {});
         }),
       ];
-      const beat = setInterval(() => stream.write(': still here\n\n'), 20_000);
+      // A token ends by itself too.
+      const beat = setInterval(() => {
+        if (bearer === undefined || site.access.isToken(bearer)) stream.write(': still here\n\n');
+        else stream.end();
+      }, 20_000);
       ctx.res.on('close', () => {
         clearInterval(beat);
         clearTimeout(soon);

@@ -5,9 +5,9 @@ import { Fault } from '../../fault.ts';
 import { grantOf, may, whoMay, type Right } from '../../../core/people/rights.ts';
 import { KINDS_OF_PLAN, type KindName } from '../../../core/plan/kinds/index.ts';
 import type { Site } from '../../app/site.ts';
-import { needProposer, needSubmission, restsOf } from '../../changes/submitting.ts';
+import { needProposer, needSubmission, planSubmission, restsOf } from '../../changes/submitting.ts';
 import type { SubmissionRow } from '../../db/submissions.ts';
-import { areOwnDrafts, hiddenFrom } from '../../people/drafts.ts';
+import { areOwnDrafts, hiddenDrafts, hiddenFrom } from '../../people/drafts.ts';
 import type { Plan } from '../../../core/plan/plan.ts';
 import { propose } from '../../changes/kinds/index.ts';
 import { outsideReach } from '../../changes/reach.ts';
@@ -19,19 +19,23 @@ import { namedItems } from '../named-items.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, needRight, type Route } from '../route.ts';
 import { planView } from '../views/plan.ts';
-import { needApprover } from './submissions.ts';
+import { needAnswerer, needApprover } from './submissions.ts';
 
 /**
  * What an undo takes back may have needed more than undoing does: its own steps say what.
  * @throws Fault 'forbidden'
  */
-function needRights(site: Pick<Site, 'db'>, person: Person, { kind, plan }: Proposal): void {
+function needRights(site: Pick<Site, 'db' | 'submissions'>, person: Person, { kind, plan }: Proposal): void {
   if (kind !== 'undo') return;
   if (hiddenFrom(site, person, itemsOf(plan)).size > 0) needRight(person, 'publish');
   if (plan.files.length > 0) needRight(person, 'organise');
   if (plan.pages.length > 0) needRight(person, 'place');
   if (plan.records.length > 0) needRight(person, 'describe');
-  for (const { namespace, before, after } of plan.settings ?? []) {
+  for (const { namespace, key, before, after } of plan.settings ?? []) {
+    if (namespace === 'proposal') {
+      needAnswerer(person, needSubmission(site, Number(key)), [before, after]);
+      continue;
+    }
     // A comment is taken away by who wrote it, or by who answers for all.
     const others = after === null && (before as { person?: string } | null)?.person !== person.name;
     const comments = others ? 'people' : 'describe';
@@ -171,6 +175,13 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => {
             throw new Fault('clash', 'This proposal wasn’t sent back.', 'Reload the list.');
           const submissionId =
             submission ?? site.submissions.add({ ...now, personId: person.id, kind, request });
+          const what = again ? 'Propose again' : 'Propose';
+          const row = needSubmission(site, submissionId);
+          await applyProposal(
+            site,
+            planSubmission(site, row, what, { state: 'waiting', answer: '' }),
+            person.id,
+          );
           site.events.emit('submissions');
           return { submissionId };
         }),
@@ -182,7 +193,12 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => {
       right: 'look',
       query: z.strictObject({ before: z.coerce.number().int().min(1).optional() }),
       answer: z.array(EntryView),
-      handle: ({ query }) => site.rows.list(100, query.before),
+      handle: ({ query, person }) => {
+        const hidden = new Set(site.rows.about(hiddenDrafts(site, person)));
+        return site.rows
+          .list(100, query.before)
+          .map((row) => (hidden.has(row.id) ? { ...row, title: 'A change of drafts', note: '' } : row));
+      },
     }),
 
     defineRoute({

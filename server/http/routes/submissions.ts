@@ -1,14 +1,22 @@
 import { MineView, SubmissionList, SubmittedPlan } from '../../../api/submissions.ts';
-import { may } from '../../../core/people/rights.ts';
+import { may, mayDraft } from '../../../core/people/rights.ts';
+import type { SettingValue } from '../../../core/plan/plan.ts';
 import { KINDS_OF_PLAN, type KindName } from '../../../core/plan/kinds/index.ts';
 import { propose } from '../../changes/kinds/index.ts';
-import { movedOn, needProposer, needSubmission, requestOf } from '../../changes/submitting.ts';
+import { applyProposal } from '../../changes/apply.ts';
+import {
+  movedOn,
+  needProposer,
+  needSubmission,
+  planSubmission,
+  requestOf,
+} from '../../changes/submitting.ts';
 import type { Site } from '../../app/site.ts';
 import { Fault } from '../../fault.ts';
 import { viewOf } from '../../db/item-view.ts';
 import { hiddenFrom } from '../../people/drafts.ts';
 import type { Person } from '../../db/people.ts';
-import type { SubmissionRow } from '../../db/submissions.ts';
+import type { SubmissionRow, SubmissionValue } from '../../db/submissions.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, needRight, type Route } from '../route.ts';
 import { planView } from '../views/plan.ts';
@@ -36,6 +44,17 @@ export function needApprover(person: Person, row: SubmissionRow): void {
   needRight(person, rightOf(row));
 }
 
+/**
+ * For undoing what was done about a proposal: who withdrew it or let it wait is its author, who sent it back an approver.
+ * @throws Fault 'forbidden'
+ */
+export function needAnswerer(person: Person, row: SubmissionRow, values: readonly SettingValue[]): void {
+  if (values.some((value) => (value as unknown as SubmissionValue | null)?.state === 'returned'))
+    return needApprover(person, row);
+  if (row.personId !== person.id)
+    throw new Fault('forbidden', `Only ${row.person} can change this proposal.`, 'Send it back instead.');
+}
+
 /** Plans that people propose to others: what waits, what came of it. Applying one is applying its plan (see plans.ts). */
 export const submissionRoutes = ({ site, proposals }: Services): Route[] => {
   const waiting = (row: SubmissionRow) => {
@@ -57,7 +76,7 @@ export const submissionRoutes = ({ site, proposals }: Services): Route[] => {
           calls.map(({ itemId }) => itemId),
         );
         return {
-          items: site.items.concerning(person.id, may(person.role, 'publish')).map(viewOf),
+          items: site.items.concerning(person.id, mayDraft(person.role, false)).map(viewOf),
           calls: calls
             .filter(({ itemId }) => !hidden.has(itemId))
             .map((one) => {
@@ -112,11 +131,12 @@ export const submissionRoutes = ({ site, proposals }: Services): Route[] => {
       params: Id,
       body: 'ReturnRequest',
       answer: Done,
-      handle: ({ params, body, person }) => {
+      handle: async ({ params, body, person }) => {
         const row = needSubmission(site, params.id);
         needApprover(person, row);
-        const answer = { state: 'returned', at: site.now(), by: person.id, answer: body.answer } as const;
-        if (!site.submissions.answer(row.id, ['waiting'], answer)) waiting({ ...row, state: 'returned' });
+        waiting(row);
+        const answer = { state: 'returned', answer: body.answer } as const;
+        await applyProposal(site, planSubmission(site, row, 'Send back', answer), person.id);
         site.events.emit('submissions');
         return {};
       },
@@ -129,7 +149,7 @@ export const submissionRoutes = ({ site, proposals }: Services): Route[] => {
       params: Id,
       body: 'Nothing',
       answer: Done,
-      handle: ({ params, person }) => {
+      handle: async ({ params, person }) => {
         const row = needSubmission(site, params.id);
         if (row.personId !== person.id)
           throw new Fault(
@@ -137,9 +157,10 @@ export const submissionRoutes = ({ site, proposals }: Services): Route[] => {
             `Only ${row.person} can withdraw this proposal.`,
             'Send it back instead.',
           );
-        const answer = { state: 'withdrawn', at: site.now(), by: person.id } as const;
-        if (!site.submissions.answer(row.id, ['waiting', 'returned'], answer))
+        if (row.state !== 'waiting' && row.state !== 'returned')
           throw new Fault('clash', 'This proposal has been applied already.', 'Undo it in the Ledger.');
+        const answer = { state: 'withdrawn', answer: '' } as const;
+        await applyProposal(site, planSubmission(site, row, 'Withdraw', answer), person.id);
         site.events.emit('submissions');
         return {};
       },

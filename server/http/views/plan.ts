@@ -17,6 +17,7 @@ import { LAYOUT_NAMES, type LayoutPart } from '../../../core/reference/layout.ts
 import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
 import type { Site } from '../../app/site.ts';
 import type { MemberValue } from '../../db/members.ts';
+import type { SubmissionState, SubmissionValue } from '../../db/submissions.ts';
 import { breathe } from '../../workers/breathe.ts';
 import { shownValue } from './version.ts';
 
@@ -131,6 +132,13 @@ function familyInWords(site: Pick<Site, 'items'>, family: number | null | undefi
   return family === 0 ? 'not a size' : `a size of ${site.items.get(family)?.path ?? 'an item that is gone'}`;
 }
 
+const SUBMISSION_NAMES: Record<SubmissionState, string> = {
+  waiting: 'waits for approval',
+  returned: 'sent back',
+  applied: 'applied',
+  withdrawn: 'not proposed',
+};
+
 function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after }: SettingStep) {
   const rule = (value: SettingValue) =>
     value === null ? '' : ruleInWords(value as unknown as Omit<FolderRule, 'folder'>) || 'anything';
@@ -165,6 +173,13 @@ function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after
       const said = (value: SettingValue) => (value === null ? '' : (value as { text: string }).text);
       const path = site.items.get(Number(key.slice(0, key.indexOf(' '))))?.path ?? '';
       return { what: `Comment on ${path}`, before: said(before), after: said(after) };
+    }
+    case 'proposal': {
+      const said = (value: SettingValue) => {
+        const { state, answer } = value as unknown as SubmissionValue;
+        return answer === '' ? SUBMISSION_NAMES[state] : `${SUBMISSION_NAMES[state]}: ${answer}`;
+      };
+      return { what: `Proposal ${key}`, before: said(before), after: said(after) };
     }
     case 'person': {
       const said = (value: SettingValue) => {

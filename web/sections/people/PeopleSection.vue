@@ -94,7 +94,9 @@ const stateOf = (one: MemberView) =>
       ? `last seen ${moment(one.seenAt)}`
       : one.hasPassword
         ? 'not signed in'
-        : 'has no password yet';
+        : one.provided
+          ? 'not signed in'
+          : 'has no password yet';
 </script>
 
 <template>

@@ -49,7 +49,8 @@ export function accessText({ what, person, by, details }: AccessView): string {
     case 'token-refused':
       return 'A program came with a token that doesn’t work';
     case 'role':
-      return `${by ?? 'The provider’s groups'} changed the role of ${who} from ${details}`;
+      // Nobody gives themselves a role: their groups do.
+      return `${by === person ? 'The provider’s groups' : by} changed the role of ${who} from ${details}`;
     case 'folders':
       return details
         ? `${by} narrowed the rights of ${who} to ${details}`
