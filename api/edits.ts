@@ -8,6 +8,8 @@ export const EditView = z.object({
   name: z.string(),
   original: z.object({ sha256: z.string(), mime: z.string(), width: z.int(), height: z.int() }),
   bytes: z.int(),
+  /** It is not on the site: nothing lies beside it. */
+  draft: z.boolean(),
   recipe: Recipe,
   /** Files beside it that are sizes of it. */
   sizes: z.int(),

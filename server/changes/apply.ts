@@ -1,6 +1,8 @@
 import type { SitePath } from '../../core/address/path.ts';
 import { mapOf } from '../../core/paced.ts';
+import { readContent } from '../../core/plan/draft-content.ts';
 import type { Plan, SettingNamespace } from '../../core/plan/plan.ts';
+import { Fault } from '../fault.ts';
 import { breathe } from '../workers/breathe.ts';
 import { collectBlob } from '../files/collect-blob.ts';
 import type { Site } from '../app/site.ts';
@@ -90,7 +92,9 @@ function applyNow(
   following: ApplyOptions,
 ): Promise<number> {
   const { plan } = proposal;
-  const places = plan.records.some(({ after }) => after.path !== undefined || after.state !== undefined);
+  const places = plan.records.some(
+    ({ after }) => after.path !== undefined || after.state !== undefined || after.content !== undefined,
+  );
   const sets = (namespace: SettingNamespace) =>
     plan.settings?.some((step) => step.namespace === namespace) ?? false;
   if (plan.files.length === 0 && !places && !sets('layout')) {
@@ -115,6 +119,18 @@ function applyNow(
   });
 }
 
+/** New bytes of drafts go to the content store: no file of the site has them. @throws Fault where they aren't kept any more */
+async function keepContents(site: Applying, plan: Plan): Promise<void> {
+  for (const { after } of plan.records) {
+    if (after.content === undefined) continue;
+    const { sha256 } = readContent(after.content);
+    const at = site.planBytes.at(sha256);
+    if (at) await site.blobs.put('bytes' in at ? at.bytes : { file: at.file, sha256 });
+    else if (!site.blobs.has(sha256))
+      throw new Fault('not-found', 'What the draft was before isn’t kept any more.', 'Nothing was changed.');
+  }
+}
+
 /** Records of copies that are made between two breaths of the server's thread. */
 const COPIED_AT_ONCE = 100;
 
@@ -126,6 +142,7 @@ async function applyAlone(
   scan: (after?: Promise<unknown>) => Promise<unknown>,
 ): Promise<number> {
   for (const one of keeps) await site.blobs.put(one);
+  await keepContents(site, plan);
   for (const { of } of copies)
     await site.blobs.put({ file: await site.folder.locate(of.path), sha256: of.sha256 });
   // In slices: what a crash leaves of them is collected at the next start, as nothing has touched it.

@@ -1,6 +1,7 @@
 import { baseName, clashKey, pathFault, type SitePath } from '../../core/address/path.ts';
 import { map, setOf } from '../../core/paced.ts';
 import { planAside, planRestore, type AsideItem } from '../../core/plan/aside.ts';
+import { writeContent } from '../../core/plan/draft-content.ts';
 import { emptyPlan, type Plan } from '../../core/plan/plan.ts';
 import { count } from '../../core/text/format.ts';
 import { Fault } from '../fault.ts';
@@ -9,6 +10,10 @@ import type { Item } from '../db/item-rows.ts';
 import { breathe } from '../workers/breathe.ts';
 import type { Incoming } from './files.ts';
 import { needAllHere, newFolders, type Proposal } from './proposal.ts';
+
+/** The bytes of a draft, as record steps say them. */
+export const contentOf = ({ sha256, bytes, width, height }: Item): string =>
+  writeContent({ sha256, bytes, width, height });
 
 /** Drafts by their ids, in that order. @throws Fault when one of them is none */
 async function needDrafts(site: Pick<Site, 'items'>, ids: readonly number[]): Promise<Item[]> {

@@ -1,6 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { contentsOf } from '../../core/plan/draft-content.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { setOf } from '../../core/paced.ts';
 import { Fault } from '../fault.ts';
@@ -142,6 +143,7 @@ export class PlanBytes {
     const hashes = await setOf(plan.files, breathe, (step) =>
       step.do === 'write' ? (step.after ?? undefined) : step.do === 'create' ? step.sha256 : undefined,
     );
+    for (const step of plan.records) for (const sha256 of contentsOf(step)) hashes.add(sha256);
     const held = [...hashes].flatMap((sha256) => this.all.get(sha256) ?? []);
     for (const kept of held) kept.holders++;
     return async () => {

@@ -7,11 +7,13 @@ import { readEdit, writeEdit, type Edit } from '../../core/picture/recipe/edit.t
 import { geometry } from '../../core/picture/recipe/geometry.ts';
 import { isNothing, normalise, NO_RECIPE, type Recipe } from '../../core/picture/recipe/recipe.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
+import { writeContent } from '../../core/plan/draft-content.ts';
 import { emptyPlan, type ChangedImage, type Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
 import type { Prepared } from '../media/prepare.ts';
+import { contentOf } from './drafts.ts';
 import { remakeSizes } from './family.ts';
 import type { NewBytes } from './plan-bytes.ts';
 import { needHere, newFolders, type Proposal } from './proposal.ts';
@@ -19,6 +21,12 @@ import { fromWorkFile } from './rendered.ts';
 import { replaced } from './replace.ts';
 
 type Reading = Pick<Site, 'folder' | 'blobs' | 'items'>;
+
+/** An item that can be edited: on the site, or a draft. @throws Fault */
+const needEditable = (site: Reading, itemId: number): Item => {
+  const item = site.items.need(itemId);
+  return item.state === 'draft' ? item : needHere(site, itemId);
+};
 export type Making = Reading & Pick<Site, 'data' | 'planBytes' | 'pool' | 'metadata'>;
 
 /** What an image is edited from: its own original, or the file as it is. */
@@ -32,7 +40,7 @@ export interface Source extends Edit {
  * @throws Fault when it is no image that can be edited, or its original is not kept
  */
 export async function sourceOf(site: Reading, itemId: number): Promise<Source> {
-  const item = needHere(site, itemId);
+  const item = needEditable(site, itemId);
   if (item.kind !== 'image')
     throw new Fault(
       'bad-request',
@@ -48,7 +56,8 @@ export async function sourceOf(site: Reading, itemId: number): Promise<Source> {
   const edit = editOf(item);
   if (!edit) {
     const original = { sha256: item.sha256, mime: item.mime, width: item.width, height: item.height };
-    return { recipe: NO_RECIPE, original, file: await site.folder.locate(item.path) };
+    const file = item.state === 'draft' ? site.blobs.get(item.sha256) : await site.folder.locate(item.path);
+    return { recipe: NO_RECIPE, original, file };
   }
   if (!site.blobs.has(edit.original.sha256))
     throw new Fault(
@@ -75,7 +84,7 @@ export async function tryRecipe(
   recipe: Recipe,
   signal?: AbortSignal,
 ): Promise<Prepared> {
-  const item = needHere(site, itemId);
+  const item = needEditable(site, itemId);
   const source = await sourceOf(site, itemId);
   return tried(site, source, recipe, { focal: focalOf(item), signal });
 }
@@ -124,7 +133,7 @@ export async function proposePrepare(
   { itemId, recipe: asked, to }: RequestOf<'prepare'>,
 ): Promise<Proposal> {
   await site.scanner.scan();
-  const item = needHere(site, itemId);
+  const item = needEditable(site, itemId);
   const recipe = normalise(asked);
   const source = await sourceOf(site, itemId);
   const onlySizes = to.as === 'this' && to.sizes === 'sizes';
@@ -142,6 +151,8 @@ export async function proposePrepare(
     takenAt: item.words.taken,
   };
   const back = isNothing(recipe) ? 'Back to the original' : describe(recipe).replace(/\.$/, '');
+  if (item.state === 'draft')
+    return editedDraft(site, { item, source, recipe, made, edit, ending, to, back });
   if (to.as === 'new')
     return newItem(site, item, made, edit, keeps, joinPath(to.folder, `${to.stem}${ending}`));
 
@@ -175,6 +186,55 @@ export async function proposePrepare(
     ...(focal === item.focal ? {} : { focal: [item.focal, focal] as [string, string] }),
   });
   return { ...proposal, keeps };
+}
+
+/** Plans other bytes for a draft: no file of the site changes. @throws Fault when it is to become an item beside itself */
+function editedDraft(
+  site: Pick<Site, 'index' | 'items'>,
+  {
+    item,
+    source,
+    recipe,
+    made,
+    edit,
+    ending,
+    to,
+    back,
+  }: {
+    item: Item;
+    source: Source;
+    recipe: Recipe;
+    made: NewBytes & Prepared;
+    edit: string;
+    ending: string;
+    to: RequestOf<'prepare'>['to'];
+    back: string;
+  },
+): Proposal {
+  if (to.as === 'new')
+    throw new Fault(
+      'bad-request',
+      'A draft is edited in its place.',
+      'Publish it first to save a copy beside it, or bring the file in twice.',
+    );
+  const plan = emptyPlan('prepare', `Edit the draft “${item.name}”: ${back}`);
+  const focal = focalAfter(item, source, recipe);
+  const path = joinPath(item.folder, `${stemOf(item.name)}${ending}`);
+  const taken = [...site.index.paths, ...site.items.draftPaths()].some(
+    (one) => one !== item.path && clashKey(one) === clashKey(path),
+  );
+  if (taken)
+    plan.clashes.push({ path, why: 'There is a file with this name already. Rename the draft first.' });
+  recordStep(plan, item, {
+    content: [contentOf(item), writeContent(made)],
+    edit: [item.edit, edit],
+    ...(path === item.path ? {} : { path: [item.path, path] as [SitePath, SitePath] }),
+    ...(focal === item.focal ? {} : { focal: [item.focal, focal] as [string, string] }),
+  });
+  plan.totals.items = 1;
+  plan.warnings.push(...made.notes);
+  plan.images = [shownImage(item, made)];
+  return { plan, keeps: [{ file: source.file, sha256: source.original.sha256 }] };
 }
 
 /** New bytes of a plan as a file, for as long as they are needed as one. */
@@ -304,7 +364,7 @@ export const shownImage = (
 export function recordStep(
   plan: Plan,
   item: Item,
-  changes: Partial<Record<'edit' | 'focal', [before: string, after: string]>>,
+  changes: Partial<Record<'edit' | 'focal' | 'content' | 'path', [before: string, after: string]>>,
 ): void {
   const before = Object.fromEntries(Object.entries(changes).map(([key, [value]]) => [key, value]));
   const after = Object.fromEntries(Object.entries(changes).map(([key, [, value]]) => [key, value]));

@@ -19,6 +19,7 @@ import type { Item } from '../db/item-rows.ts';
 import type { LedgerEntry } from '../db/ledger.ts';
 import { breathe } from '../workers/breathe.ts';
 import { dropRedirects } from './addresses.ts';
+import { contentOf } from './drafts.ts';
 import { currentHash, newFolders, type Proposal } from './proposal.ts';
 import { turnAddressesBack } from './undo-addresses.ts';
 
@@ -214,6 +215,8 @@ function addRecordClashes(plan: Plan, item: Item, expected: Partial<RecordValues
     outside,
     movedFrom,
     family,
+    // Once it is on the site, its file says what it is.
+    content: state === 'draft' ? contentOf(item) : '',
   };
   for (const [field, value] of Object.entries(expected)) {
     if (sameRecordValue(current[field], value)) continue;

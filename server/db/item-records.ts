@@ -2,6 +2,7 @@ import { freshId } from './fresh-id.ts';
 import { baseName, folderOf, type SitePath } from '../../core/address/path.ts';
 import { isItemPath, kindOf, mimeOf } from '../../core/address/kinds.ts';
 import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField, type Words } from '../../core/describe/fields.ts';
+import { readContent } from '../../core/plan/draft-content.ts';
 import type { ItemState, RecordStep } from '../../core/plan/plan.ts';
 import { useOf } from '../../core/reference/survey.ts';
 import { Fault } from '../fault.ts';
@@ -222,6 +223,10 @@ export class ItemRecords {
       if (after[field] !== undefined) set(TEXT_FIELDS[field].column, after[field]);
     if (after.focal !== undefined) set('focal', after.focal);
     if (after.edit !== undefined) set('edit', after.edit);
+    if (after.content !== undefined) {
+      const content = readContent(after.content);
+      for (const part of ['sha256', 'bytes', 'width', 'height'] as const) set(part, content[part]);
+    }
     if (after.review !== undefined) set('review', after.review);
     if (after.due !== undefined) set('due', after.due);
     if (after.own !== undefined) set('own', JSON.stringify(after.own));

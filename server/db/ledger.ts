@@ -1,4 +1,5 @@
 import { REDIRECTS_FILE } from '../../core/address/redirects.ts';
+import { contentsOf } from '../../core/plan/draft-content.ts';
 import type { FileStep, Plan, RecordStep } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { whereFrom } from './acting.ts';
@@ -52,6 +53,7 @@ function* bytesOf(plan: Plan): Generator<string> {
     if (step.before !== null) yield step.before;
     if (step.after !== null) yield step.after;
   }
+  for (const step of plan.records) yield* contentsOf(step);
 }
 
 /** A longer list of a plan is kept in parts, each of so many at most, and hardly longer than so many characters. */

@@ -1,10 +1,12 @@
 import { readFile, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { EditView } from '../../api/edits.ts';
 import type { ItemView } from '../../api/items.ts';
 import type { BroughtIn, PlanView } from '../../api/plans.ts';
 import type { SiteView } from '../../api/site.ts';
 import { ROLES, type Role } from '../../core/people/rights.ts';
+import { sha256Of } from '../changes/plan-bytes.ts';
 import { sweep } from '../files/leftovers.ts';
 import { NAMES, serveRoles, type ServedRoles } from '../test/roles.ts';
 import { arrive, closeSites, picture, smallSite, treeOf } from '../test/site.ts';
@@ -223,6 +225,48 @@ describe('publishing', () => {
     await change('editor', { kind: 'undo', entryId });
     expect(await treeOf(root)).toEqual(before);
   });
+});
+
+test('a draft is edited by its own people: no file of the site changes, and it is undone to the byte', async () => {
+  const { site } = roles;
+  const id = await draftOf('contributor', 'tower.png');
+  const before = await treeOf(root);
+  const { sha256, width, height } = site.items.need(id);
+  const content = async () =>
+    Buffer.from(await (await as('contributor', 'GET', `/items/${id}/content`)).arrayBuffer());
+  const bytes = await content();
+  const edit = await json<EditView>(as('contributor', 'GET', `/items/${id}/edit`));
+  expect([edit.draft, edit.original.sha256]).toEqual([true, sha256]);
+  const frame = { x: 0, y: 0, width: 0.5, height: 1 };
+  const asked = {
+    kind: 'prepare',
+    itemId: id,
+    recipe: { version: 1, frame },
+    to: { as: 'this', sizes: 'all' },
+  };
+  // Whoever can't see it can't edit it.
+  expect((await plan('reader', asked)).status).toBe(404);
+  const beside = { ...asked, to: { as: 'new', folder: '', stem: 'x' } };
+  expect((await json<Said>(plan('contributor', beside))).message).toBe('A draft is edited in its place.');
+  const entryId = await change('contributor', asked);
+  expect(await treeOf(root)).toEqual(before);
+  const after = site.items.need(id);
+  expect([after.width, after.height]).toEqual([width! / 2, height]);
+  expect(sha256Of(await content())).toBe(after.sha256);
+  // Edited again, it is made of the original, not of what was made of it.
+  const again = await json<EditView>(as('contributor', 'GET', `/items/${id}/edit`));
+  expect([again.original.sha256, again.recipe]).toMatchObject([sha256, { frame }]);
+
+  // What it became is what is published; the original stays to go back to.
+  const published = await change('editor', { kind: 'publish', itemIds: [id] });
+  expect(sha256Of(await readFile(join(root, 'img/tower.png')))).toBe(after.sha256);
+  const early = await json<PlanView>(plan('contributor', { kind: 'undo', entryId }));
+  expect(early.clashes.length).toBeGreaterThan(0);
+  await change('editor', { kind: 'undo', entryId: published });
+  await change('contributor', { kind: 'undo', entryId });
+  expect(await content()).toEqual(bytes);
+  expect(site.items.need(id)).toMatchObject({ sha256, width, height, edit: '' });
+  expect(await treeOf(root)).toEqual(before);
 });
 
 test('a contributor brings in drafts and nothing else', async () => {

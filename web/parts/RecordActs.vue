@@ -100,14 +100,16 @@ const places = computed(() =>
         @click="emit('rename')"
         ><PhCursorText :size="20" />Move or rename …
       </AppButton>
+      <AppButton
+        v-if="
+          item.kind === 'image' && (here ? site.may('clean') : item.state === 'draft' && site.may('bring-in'))
+        "
+        look="tool"
+        title="Crop, straighten, lighten, resize (B)"
+        @click="router.push({ name: 'edit', params: { id: item.id } })"
+        ><PhCrop :size="20" />Edit image
+      </AppButton>
       <template v-if="here">
-        <AppButton
-          v-if="item.kind === 'image' && site.may('clean')"
-          look="tool"
-          title="Crop, straighten, lighten, resize (B)"
-          @click="router.push({ name: 'edit', params: { id: item.id } })"
-          ><PhCrop :size="20" />Edit image
-        </AppButton>
         <AppButton v-if="site.may('clean')" look="tool" title="Replace the file" @click="replacing = true"
           ><PhSwap :size="20" />Replace …
         </AppButton>

@@ -80,7 +80,8 @@ function onKey(event: KeyboardEvent) {
   }
   if (event.ctrlKey || event.metaKey || event.altKey || at.closest?.('input, textarea, select')) return;
   if (event.key === 'a') void copyAddress();
-  if (event.key === 'b' && item.value?.state === 'here' && item.value.kind === 'image' && site.may('clean'))
+  const edits = item.value?.state === 'here' ? site.may('clean') : mine.value;
+  if (event.key === 'b' && item.value?.kind === 'image' && edits)
     void router.push({ name: 'edit', params: { id: item.value.id } });
   if (event.key === 'n' && ((item.value?.state === 'here' && site.can('organise')) || mine.value)) {
     event.preventDefault();

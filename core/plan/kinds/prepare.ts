@@ -10,6 +10,7 @@ export const prepare = kindOfPlan('prepare', {
   right: 'clean',
   changes: 'files',
   encodes: true,
+  drafts: true,
   request: {
     itemId: z.int(),
     recipe: Recipe,

@@ -29,13 +29,14 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
     handle: async ({ params }) => {
       const { file, original, recipe } = await sourceOf(site, params.id);
       const { size: bytes } = await stat(file);
-      const { name, folder } = site.items.need(params.id);
+      const { name, folder, state } = site.items.need(params.id);
       const [known] = site.findings.checkInputs([params.id]);
       const widest = known === undefined || known.widest === null ? null : Math.round(known.widest);
       return {
         name,
         original,
         bytes,
+        draft: state === 'draft',
         recipe,
         sizes: site.families.sizesOfOne(params.id).length,
         widest,
@@ -54,7 +55,7 @@ export const editRoutes = ({ site, arrivals, proposals }: Services): Route[] => 
       const { original, bytes, recipe } = arrivals.sourceOf(params.id, person.id);
       const { name, folder } = arrivals.need(params.id, person.id);
       const ratio = ratioOf(ruleFor(folder, site.rules.all())) ?? null;
-      return { name, original, bytes, recipe, sizes: 0, widest: null, ratio };
+      return { name, original, bytes, draft: true, recipe, sizes: 0, widest: null, ratio };
     },
   }),
 

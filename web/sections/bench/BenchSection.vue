@@ -140,7 +140,9 @@ async function save(to: Extract<PlanRequest, { kind: 'prepare' }>['to']) {
 async function finish() {
   if (!canSave.value) return;
   if (piece.arrival === undefined) {
-    saving.value = true;
+    // A draft is edited in its place.
+    if (edit.value?.draft) await save({ as: 'this', sizes: 'all' });
+    else saving.value = true;
     return;
   }
   if (await intake.change([piece.arrival], { recipe: effective.value })) {
