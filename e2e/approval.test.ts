@@ -69,6 +69,15 @@ test('a contributor brings in a draft; an editor sends it back with a reason, it
   expect(scrolls.length).toBeGreaterThan(0);
   expect(scrolls).not.toContain(true);
   expect(await session.faultsOfAccess()).toEqual([]);
+  // It is prepared before anybody publishes it.
+  await browser.click('Edit image');
+  await browser.text('Original 900 × 600 px');
+  await browser.choose('Ratio', '1:1 (square)');
+  await browser.text('Saved 600 × 600 px');
+  await browser.click('Save …');
+  await session.applyPlan('Save image', 'Edit the draft “night-kite.png”');
+  await browser.text('600 × 600');
+  expect(await treeOf(root)).toEqual(before);
   await browser.click('Propose to publish');
   await browser.text('As a contributor you can propose this. Then an editor or a steward approves it.');
   expect(await session.faultsOfAccess()).toEqual([]);

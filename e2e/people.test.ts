@@ -163,6 +163,48 @@ test('another password ends the sessions elsewhere', async () => {
   await browser.text('Ines Cobbledale, reader');
 });
 
+test('rights end at the folders that a steward names; elsewhere one proposes', async () => {
+  const { Browser: Another } = await import('./browser.ts');
+  const second = await Another.start();
+  try {
+    await second.open(`${session.server.address}/people`);
+    await second.fill('Name', 'Ottilie Marrow');
+    await second.fill('Password', PASSWORD);
+    await second.press(Key.ENTER);
+    await second.choose('Role of Ines Cobbledale', 'editor');
+    await second.text('Make Ines Cobbledale an editor');
+    await browser.text('Ines Cobbledale, editor');
+    await (
+      await second.see(By.css('[aria-label="Folders of Ines Cobbledale: whole site"]'), 'the folders')
+    ).click();
+    await (
+      await second.see(By.css('.app-tags input'), 'the field')
+    ).sendKeys('images/moon', Key.ENTER, Key.TAB);
+    await second.inDialog('Save');
+    await second.text('Ottilie Marrow narrowed the rights of Ines Cobbledale to images/moon');
+    await session.go('/library?folder=images/dome&where=name:dome-dusk');
+    await browser.click('dome-dusk.jpg');
+    await browser.text('You work in images/moon only. Other changes you can propose.');
+    expect(await (await browser.field('Title')).isEnabled()).toBe(false);
+    await browser.click('Move or rename');
+    await browser.fill('New name', 'dusk');
+    await browser.press(Key.ENTER);
+    await browser.text('As an editor you can propose this.');
+    await browser.text('who works in “images/dome” approves it.');
+    expect(await session.faultsOfAccess()).toEqual([]);
+    await browser.press(Key.ESCAPE);
+    // Undone, they are one of the whole site again, in their open window.
+    await second.click('Undo');
+    await second.inDialog('Undo');
+    await second.text('Ottilie Marrow gave Ines Cobbledale rights on the whole site');
+    await browser.gone('You work in images/moon only.');
+    await second.choose('Role of Ines Cobbledale', 'reader');
+    await browser.text('Ines Cobbledale, reader');
+  } finally {
+    await second.stop();
+  }
+});
+
 test('a reader reads: fields are off and say who may write, acts are not there', async () => {
   await session.go('/library?folder=images/dome&where=name:dome-dusk');
   await browser.click('dome-dusk.jpg');

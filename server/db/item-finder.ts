@@ -39,14 +39,14 @@ const COUNTS = `
     count(case when state = 'here' and item.kind = 'image' and ${NEEDS_ALT} and alt = '' and decorative = 0 then 1 end) as undescribed
   from item`;
 
-/** How many of some items are on the site, what they weigh with their sizes, how many are set aside and how many drafts. */
+/** How many of some items are on the site, what they weigh with their sizes and the drafts among them, how many are set aside and how many drafts. */
 export async function sumOf(
   reader: Reader,
   ids: readonly number[],
 ): Promise<{ items: number; bytes: number; aside: number; drafts: number }> {
   const [sum] = await reader.rows<{ items: number; bytes: number; aside: number; drafts: number }>(
     `select count(case when state = 'here' then 1 end) as items,
-       coalesce(sum(case when state = 'here' then ${FAMILY_BYTES} end), 0) as bytes,
+       coalesce(sum(case state when 'here' then ${FAMILY_BYTES} when 'draft' then item.bytes end), 0) as bytes,
        count(case when state = 'aside' then 1 end) as aside,
        count(case when state = 'draft' then 1 end) as drafts
      from json_each(@ids) as wanted join item on item.id = wanted.value`,

@@ -26,8 +26,10 @@ async function confirm() {
 <template>
   <div v-if="site.site?.rootsGuessed" class="guess soft">
     Addresses that begin with “/” are read from {{ roots }}. That is a guess, by where they lead.
-    <AppButton look="link" @click="confirm">Confirm</AppButton>
-    <AppButton look="link" @click="changing = true">Change …</AppButton>
+    <template v-if="site.may('settings')">
+      <AppButton look="link" @click="confirm">Confirm</AppButton>
+      <AppButton look="link" @click="changing = true">Change …</AppButton>
+    </template>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <LayoutDialog v-if="changing" @close="changing = false" />
   </div>

@@ -2,7 +2,9 @@
 import { onMounted, ref } from 'vue';
 import { OWN_KINDS, type OwnField } from '../../core/describe/fields.ts';
 import { api, sentenceOf } from '../api/client.ts';
+import OnlyWho from './OnlyWho.vue';
 import { usePlan } from '../stores/plan.ts';
+import { useSite } from '../stores/site.ts';
 import AppDialog from '../kit/AppDialog.vue';
 import AppTable, { type Column } from '../kit/AppTable.vue';
 import AppButton from '../kit/AppButton.vue';
@@ -13,6 +15,7 @@ import AppSelect from '../kit/AppSelect.vue';
 /** The fields that a site has of its own: added, changed, taken away. Values of a field that is taken away are kept. */
 const emit = defineEmits<{ changed: [] }>();
 const plan = usePlan();
+const site = useSite();
 const open = ref(false);
 const fields = ref<OwnField[]>([]);
 const name = ref('');
@@ -79,10 +82,13 @@ async function add() {
         }}<template v-if="field.choices.length">: {{ field.choices.join(', ') }}</template>
       </template>
       <template #delete="{ row: field }"
-        ><AppButton look="link" @click="set(field.name, null)">Delete</AppButton></template
+        ><AppButton v-if="site.may('settings')" look="link" @click="set(field.name, null)"
+          >Delete</AppButton
+        ></template
       >
     </AppTable>
-    <form class="form-row add" @submit.prevent="add">
+    <OnlyWho right="settings">can add and delete fields.</OnlyWho>
+    <form v-if="site.may('settings')" class="form-row add" @submit.prevent="add">
       <label><span>Name</span><AppInput v-model="name" required maxlength="60" /></label>
       <label
         ><span>Type</span

@@ -114,7 +114,7 @@ const places = computed(() =>
           ><PhSwap :size="20" />Replace …
         </AppButton>
         <AppButton
-          v-if="item.kind === 'image' && site.may('place')"
+          v-if="item.kind === 'image' && site.can('place')"
           look="tool"
           title="Choose what must stay visible when it is cropped"
           @click="focusing = true"

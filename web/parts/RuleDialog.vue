@@ -8,7 +8,9 @@ import { PLAIN_PATTERN, type NamePattern, type NamePiece } from '../../core/nami
 import { TREATMENTS, treatmentInWords, type Treatment } from '../../core/picture/recipe/treatments.ts';
 import { kindsInWords, ruleFor, SITE_RULE } from '../../core/intake/rules.ts';
 import { api, sentenceOf } from '../api/client.ts';
+import OnlyWho from './OnlyWho.vue';
 import { usePlan } from '../stores/plan.ts';
+import { useSite } from '../stores/site.ts';
 import ComposingLine from './ComposingLine.vue';
 import PatternWhole from './PatternWhole.vue';
 import AppButton from '../kit/AppButton.vue';
@@ -22,6 +24,7 @@ import AppSelect from '../kit/AppSelect.vue';
 const props = defineProps<{ folder: string }>();
 const emit = defineEmits<{ close: [] }>();
 const plan = usePlan();
+const site = useSite();
 const rule = reactive<FolderRuleView>({ ...SITE_RULE, folder: props.folder, kinds: null, tags: [] });
 const tags = ref('');
 const own = ref(false);
@@ -108,6 +111,7 @@ async function save(drop = false) {
     @close="emit('close')"
   >
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <OnlyWho right="settings">can change them.</OnlyWho>
     <p class="soft">
       Intake and Upkeep check this folder and its subfolders against these rules. Images are never enlarged.
       <template v-if="from">Currently the rules of {{ from }} apply.</template>
@@ -176,9 +180,9 @@ async function save(drop = false) {
       >
     </form>
     <template #footer>
-      <AppButton v-if="own" danger @click="save(true)">Remove rules</AppButton>
+      <AppButton v-if="own && site.may('settings')" danger @click="save(true)">Remove rules</AppButton>
       <AppButton @click="emit('close')">Cancel</AppButton>
-      <AppButton look="main" type="submit" form="rule">Save rules</AppButton>
+      <AppButton v-if="site.may('settings')" look="main" type="submit" form="rule">Save rules</AppButton>
     </template>
   </AppDialog>
 </template>

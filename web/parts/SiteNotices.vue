@@ -3,6 +3,7 @@ import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { api, sentenceOf } from '../api/client.ts';
 import { useDrafts } from '../stores/drafts.ts';
+import OnlyWho from './OnlyWho.vue';
 import { useSite } from '../stores/site.ts';
 import AppButton from '../kit/AppButton.vue';
 
@@ -52,7 +53,8 @@ async function settle(entryId?: number) {
         </AppButton>
         <AppButton @click="leaving = undefined">Cancel</AppButton>
       </p>
-      <p v-else>
+      <OnlyWho right="maintain">can resolve this.</OnlyWho>
+      <p v-if="leaving !== one.entryId && store.may('maintain')">
         <AppButton look="main" :disabled="busy" @click="settle()">Try again</AppButton>
         <AppButton look="link" @click="leaving = one.entryId"> Leave the files as they are … </AppButton>
       </p>

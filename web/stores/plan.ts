@@ -116,12 +116,13 @@ export const usePlan = defineStore('plan', () => {
     if (clash) throw new Error(`“${clash.path}”: ${clash.why}`);
     if (made.empty) return;
     // Somebody else has to approve it: then it is shown, to be proposed.
-    if (made.approval) {
-      request.value = wanted;
-      plan.value = made;
-      return;
-    }
+    if (made.approval) return show(wanted, made);
     await changed(await api.apply(made.id));
+  }
+  /** Shows a plan that was computed elsewhere. */
+  function show(wanted: PlanRequest, made: PlanView) {
+    request.value = wanted;
+    plan.value = made;
   }
   /** What was applied elsewhere is told as done, with its undo. */
   async function changed(applied: Applied) {
@@ -164,6 +165,7 @@ export const usePlan = defineStore('plan', () => {
     sendBack,
     apply,
     make,
+    show,
     changed,
     afterwards,
     close,

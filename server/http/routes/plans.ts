@@ -8,6 +8,7 @@ import type { Site } from '../../app/site.ts';
 import { needProposer, needSubmission, planSubmission, restsOf } from '../../changes/submitting.ts';
 import type { SubmissionRow } from '../../db/submissions.ts';
 import { areOwnDrafts, hiddenDrafts, hiddenFrom } from '../../people/drafts.ts';
+import { folderOf } from '../../../core/address/path.ts';
 import type { Plan } from '../../../core/plan/plan.ts';
 import { propose } from '../../changes/kinds/index.ts';
 import { outsideReach } from '../../changes/reach.ts';
@@ -119,7 +120,10 @@ export const planRoutes = ({ site, proposals }: Services): Route[] => {
         const view = await planView(site, id, proposal.plan);
         if (!may(person.role, right)) return { ...view, approval: whoMay(right) };
         const outside = outsideReach(site, person, proposal);
-        return outside === undefined ? view : { ...view, approval: `${whoMay(right)} for ${outside}` };
+        if (outside === undefined) return view;
+        const where = folderOf(outside);
+        const whose = where === '' ? 'of the whole site' : `who works in “${where}”`;
+        return { ...view, approval: `${whoMay(right)} ${whose}` };
       },
     }),
 

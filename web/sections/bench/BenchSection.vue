@@ -25,6 +25,7 @@ import { isCovered } from '../../kit/screen.ts';
 import { count, weight } from '../../parts/words.ts';
 import { useIntake } from '../../stores/intake.ts';
 import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
 import BenchStage from './BenchStage.vue';
 import BenchTools from './BenchTools.vue';
 import CloseView from './CloseView.vue';
@@ -39,6 +40,7 @@ const SaveDialog = laterPart(() => import('./SaveDialog.vue'));
 const route = useRoute();
 const router = useRouter();
 const plan = usePlan();
+const site = useSite();
 const intake = useIntake();
 const id = Number(route.params['id']);
 const piece = route.name === 'edit-arrival' ? arrivalPiece(id) : itemPiece(id);
@@ -297,7 +299,9 @@ const openPage = (page: string) => void router.push({ name: 'pages', query: { pa
           /></AppButton>
         </li>
         <li><AppButton look="link" @click="recipe = NO_RECIPE">Back to the original</AppButton></li>
-        <li><AppButton look="link" @click="keeping = true">Keep as treatment …</AppButton></li>
+        <li v-if="site.may('settings')">
+          <AppButton look="link" @click="keeping = true">Keep as treatment …</AppButton>
+        </li>
       </ul>
       <p v-else-if="edit" class="soft">
         This is the original.

@@ -17,11 +17,13 @@ import AppSelect from '../../kit/AppSelect.vue';
 import ComposingLine from '../../parts/ComposingLine.vue';
 import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
 import { usePreparing } from '../../stores/preparing.ts';
 import FramingView from './FramingView.vue';
 
 /** One treatment for many images: chosen, adjusted, looked at side by side, and then line by line before it is applied. */
 const plan = usePlan();
+const site = useSite();
 const preparing = usePreparing();
 const ids = computed(() => preparing.ids ?? []);
 /** As many as one plan takes. */
@@ -261,7 +263,7 @@ const closed = () => {
           :own="ownFields"
         />
       </fieldset>
-      <p class="keep">
+      <p v-if="site.may('settings')" class="keep">
         <label
           ><span class="hidden-words">Name of the treatment</span
           ><AppInput v-model="name" :chars="26" placeholder="Name, to keep these settings"

@@ -151,6 +151,8 @@ const refused = computed(() => intake.lines.filter((line) => line.state === 'ref
 const publishes = computed(() => site.may('publish'));
 /** What takes no other's place: it may be a draft. */
 const fresh = computed(() => intake.going.filter((line) => line.arrival!.outcome === 'bring-in'));
+/** What goes in: who publishes nothing brings in drafts, which take no other's place. */
+const meant = computed(() => (publishes.value ? intake.going : fresh.value));
 const asks = computed(() => intake.meant.filter((line) => line.arrival!.outcome === 'ask').length);
 /** To be placed, exported or sorted: the tray stays while moving between sections. */
 async function gather(entry: number) {
@@ -160,7 +162,7 @@ async function clearRefused() {
   for (const line of refused.value) await intake.drop(line);
 }
 const bytes = computed(() =>
-  intake.going.reduce((sum, { arrival }) => sum + (arrival!.ready ?? arrival!).bytes, 0),
+  meant.value.reduce((sum, { arrival }) => sum + (arrival!.ready ?? arrival!).bytes, 0),
 );
 </script>
 
@@ -291,6 +293,10 @@ const bytes = computed(() =>
         <template v-if="asks"
           >{{ count(asks, 'file') }} {{ asks === 1 ? 'needs' : 'need' }} your decision.
         </template>
+        <template v-if="meant.length < intake.going.length"
+          >{{ count(intake.going.length - meant.length, 'file') }} would replace an item, which only
+          {{ whoMay('clean') }} can do. Choose another option there.
+        </template>
         <template v-if="refused.length"
           >{{ count(refused.length, 'file') }} refused.
           <AppButton look="link" @click="clearRefused">Clear refused files</AppButton></template
@@ -305,12 +311,11 @@ const bytes = computed(() =>
       </AppButton>
       <AppButton
         look="main"
-        :disabled="(!intake.going.length && !intake.ending.length) || intake.busy"
-        @click="intake.bringIn(publishes ? 'items' : 'drafts')"
+        :disabled="(!meant.length && !intake.ending.length) || intake.busy"
+        @click="intake.bringIn(publishes ? 'items' : 'drafts', [...meant, ...intake.ending])"
         ><template v-if="intake.busy">Bringing in …</template>
-        <template v-else-if="intake.going.length || !intake.ending.length"
-          >Bring in {{ count(intake.going.length, publishes ? 'item' : 'draft') }},
-          {{ weight(bytes) }}</template
+        <template v-else-if="meant.length || !intake.ending.length"
+          >Bring in {{ count(meant.length, publishes ? 'item' : 'draft') }}, {{ weight(bytes) }}</template
         >
         <template v-else>Use {{ count(intake.ending.length, 'existing item') }}</template>
       </AppButton>

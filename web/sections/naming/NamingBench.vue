@@ -10,6 +10,7 @@ import ComposingLine from '../../parts/ComposingLine.vue';
 import PatternWhole from '../../parts/PatternWhole.vue';
 import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
 import NamingProof from './NamingProof.vue';
 import { useNaming, type NamingChoices, type NamingOrder } from './useNaming.ts';
 import type { z } from 'zod';
@@ -28,6 +29,7 @@ const props = defineProps<{
   choices: NamingChoices;
 }>();
 const plan = usePlan();
+const site = useSite();
 
 const written = useSessionStorage<NamePattern>('iconomos.naming', {
   ...PLAIN_PATTERN,
@@ -115,7 +117,7 @@ function take(name: string) {
         <AppButton look="link" type="submit">Keep</AppButton>
         <AppButton look="link" @click="keeping = false">Cancel</AppButton>
       </form>
-      <template v-else>
+      <template v-else-if="site.may('settings')">
         <AppButton look="link" :disabled="pattern.pieces.length === 0" @click="keeping = true">
           Save pattern
         </AppButton>

@@ -35,7 +35,7 @@ const fault = ref('');
 const loaded = ref<PageDetail>();
 /** Who may place nothing only looks. */
 const detail = computed(
-  () => loaded.value && { ...loaded.value, editable: loaded.value.editable && site.may('place') },
+  () => loaded.value && { ...loaded.value, editable: loaded.value.editable && site.can('place') },
 );
 const allBroken = ref<BrokenView[]>();
 const laying = ref(false);

@@ -62,11 +62,11 @@ function actsOn(shown: ShownView): { key: Act; label: string; danger: boolean }[
     focus: editable && shown.place === 'img src',
     up: own,
     down: own,
-    fit: wideOf(shown) !== undefined && site.may('place'),
+    fit: wideOf(shown) !== undefined && site.can('place'),
     take: own || (editable && shown.place === 'css url()'),
     bench: shown.kind === 'image' && site.may('clean'),
     record: true,
-    tidy: Boolean(shown.untidy) && site.may('place'),
+    tidy: Boolean(shown.untidy) && site.can('place'),
   };
   return (Object.keys(ACTS) as Act[])
     .filter((key) => can[key])

@@ -58,6 +58,8 @@ export function usePlanned(
   async function write() {
     const wanted = request();
     if (!made.value || !wanted) return;
+    // Somebody else has to approve it.
+    if (made.value.approval) return plan.show(wanted, made.value);
     busy.value = true;
     try {
       await plan.changed(await api.apply(made.value.id));

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue';
+import { onMounted, ref, watch } from 'vue';
 import type { AccessView, MemberView } from '../../../api/people.ts';
 import { narrows, ROLES, ROLE_TEXTS, type Role } from '../../../core/people/rights.ts';
 import { api, sentenceOf } from '../../api/client.ts';
@@ -48,6 +48,11 @@ async function load() {
   }
 }
 onMounted(load);
+// Also what was undone, and what another steward has changed.
+watch(
+  () => store.site,
+  () => store.may('people') && load(),
+);
 async function act(work: () => Promise<unknown>) {
   fault.value = '';
   try {

@@ -5,6 +5,7 @@ import type { Overview } from '../../../api/upkeep.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import AppDialog from '../../kit/AppDialog.vue';
 import { count, dayOf, moment, weight } from '../../parts/words.ts';
+import OnlyWho from '../../parts/OnlyWho.vue';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import ChoiceLine from './ChoiceLine.vue';
@@ -90,7 +91,10 @@ async function empty() {
   </div>
   <p v-if="fault && !emptying" class="note losing" role="alert">{{ fault }}</p>
   <form class="keeping figures" @submit.prevent="keepFor">
-    <label>Kept for <AppNumber v-model="days" :min="1" :max="3650" /> days.</label>
+    <label v-if="site.may('settings')"
+      >Kept for <AppNumber v-model="days" :min="1" :max="3650" /> days.</label
+    >
+    <span v-else>Kept for {{ aside.days }} days.</span>
     <AppButton v-if="days !== aside.days" type="submit">Keep for {{ days }} days</AppButton>
     <span class="soft"
       >{{ count(aside.items, 'item') }}, {{ weight(aside.bytes) }}; {{ aside.over }} expired.</span
@@ -109,7 +113,10 @@ async function empty() {
         Select expired
       </AppButton>
       <span class="spread"></span>
-      <AppButton danger :disabled="chosen.size === 0" @click="emptying = true"> Delete for good … </AppButton>
+      <AppButton v-if="site.may('empty')" danger :disabled="chosen.size === 0" @click="emptying = true">
+        Delete for good …
+      </AppButton>
+      <OnlyWho right="empty">can delete for good.</OnlyWho>
     </div>
     <p v-if="aside.items > items.length" class="soft">
       These are the {{ items.length.toLocaleString('en') }} that have been kept longest.
