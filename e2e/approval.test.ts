@@ -1,8 +1,9 @@
-import { readdir, readFile } from 'node:fs/promises';
+import { readdir, readFile, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { beforeAll, expect, test } from 'vitest';
+import { besideSite } from '../server/files/data-folder.ts';
 import { painted } from '../server/test/media.ts';
 import { treeOf } from '../server/test/site.ts';
 import { By, type Browser } from './browser.ts';
@@ -207,4 +208,37 @@ test('what is taken back to the drafts is off the site; a reader does not get to
   expect(await browser.screen()).not.toContain('Drafts');
   await session.go('/library?state=draft');
   await browser.text('0 items');
+});
+
+test('the web server can read all of the site; of the data folder nobody but the server’s user reads anything', async () => {
+  await session.go('/library');
+  await workAs('Ben Thistlewick', 'editor');
+  const ask = (path: string, body?: object) =>
+    browser.driver.executeAsyncScript<{ id: string; items: { id: number }[] }>(
+      `const [path, body, done] = arguments;
+       fetch(path, body ? { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {})
+         .then((answer) => answer.json()).then(done);`,
+      path,
+      body,
+    );
+  const { items } = await ask('/api/items?where=kind:image&limit=1');
+  const plan = await ask('/api/plans', { kind: 'move', itemIds: [items[0]!.id], folder: 'new-here/deep' });
+  await ask(`/api/plans/${plan.id}/apply`, {});
+  const rights = async (folder: string) => {
+    const all = await readdir(folder, { recursive: true, withFileTypes: true });
+    const some = all.map(async (one) => {
+      const path = join(one.parentPath, one.name);
+      const { mode } = await stat(path);
+      return { path, folder: one.isDirectory(), mode: mode & 0o777 };
+    });
+    return Promise.all(some);
+  };
+  const site = await rights(root);
+  expect(site.filter(({ path }) => path.includes('new-here'))).toHaveLength(3);
+  expect(
+    site.filter(({ folder, mode }) => (folder ? mode & 0o055 : mode & 0o044) !== (folder ? 0o055 : 0o044)),
+  ).toEqual([]);
+  const data = await rights(besideSite(root));
+  expect(data.length).toBeGreaterThan(50);
+  expect(data.filter(({ mode }) => (mode & 0o077) !== 0)).toEqual([]);
 });

@@ -21,6 +21,9 @@ import { watchSite } from './files/watch.ts';
 const USAGE =
   'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--name NAME] [--tls-cert FILE --tls-key FILE] [--behind-proxy] [--site-host NAME] [--demo] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--provider FILE] [--keep-private] [--check-at HH:MM]';
 
+/** What is written into the data folder is the server's user's alone; files and folders of the site get their rights one by one. */
+process.umask(0o077);
+
 /** Opens a site and serves the application; the site itself is served on the next port. */
 async function main(): Promise<void> {
   const { values } = parseArgs({

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, unlink } from 'node:fs/promises';
+import { chmod, mkdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { copySynced, moveFile, syncFolder, writeSynced } from './site-folder.ts';
 
@@ -15,6 +15,9 @@ export interface Blobs {
   link(file: string, sha256: string): Promise<void>;
   drop(sha256: string): Promise<void>;
 }
+
+/** Rights of the server's user alone: a file that comes from the site may be read by others there. */
+export const OWN_FILE = 0o600;
 
 /** Where a folder of content keeps it: 'ab/ab12…'. */
 export function blobPath(folder: string, sha256: string): string {
@@ -53,6 +56,7 @@ export class BlobFolder implements Blobs {
     await mkdir(dirname(to), { recursive: true });
     if (this.has(sha256)) await unlink(file);
     else await moveFile(file, to);
+    await chmod(to, OWN_FILE);
     await syncFolder(dirname(to));
   }
 

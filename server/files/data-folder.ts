@@ -3,6 +3,7 @@ import { chmod, cp, lstat, mkdir, readdir, rename, rm } from 'node:fs/promises';
 import { basename, join, relative, resolve, sep } from 'node:path';
 import { isWithin } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
+import { OWN_FILE } from './blobs.ts';
 import { lockDataFolder } from './data-lock.ts';
 import { DataPaths } from './data-paths.ts';
 
@@ -104,7 +105,6 @@ async function lockedAndWhole(data: DataPaths): Promise<() => void> {
 
 /** Rights of the user of the server alone. */
 const OWN_FOLDER = 0o700;
-const OWN_FILE = 0o600;
 
 async function makeDataFolder({ root, folders }: DataPaths): Promise<void> {
   try {

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { existsSync, linkSync, lstatSync, mkdirSync, renameSync, unlinkSync } from 'node:fs';
+import { chmodSync, existsSync, linkSync, lstatSync, mkdirSync, renameSync, unlinkSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { workerData } from 'node:worker_threads';
 import type { FileRights } from '../../core/plan/plan.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import { blobPath } from './blobs.ts';
+import { blobPath, OWN_FILE } from './blobs.ts';
 import { absoluteIn, BACK_PREFIX, throughLink } from './site-folder.ts';
 import { answerQuestions } from '../workers/thread.ts';
 import type { Act, ActFacts, WriterData } from './file-writer.ts';
@@ -63,6 +63,7 @@ function keep(path: SitePath, sha256: string): void {
     unlinkSync(copy);
     throw changed(path);
   }
+  chmodSync(copy, OWN_FILE);
   renameSync(copy, to);
 }
 
@@ -160,6 +161,7 @@ function adopt({ path, sha256, mark }: Extract<Act, { do: 'adopt' }>): void {
   }
   try {
     renameSync(file, to);
+    chmodSync(to, OWN_FILE);
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'EXDEV') throw error;
     keep(path, sha256);

@@ -1,5 +1,6 @@
 import { constants } from 'node:fs';
 import {
+  chmod,
   copyFile,
   lstat,
   mkdir,
@@ -116,6 +117,8 @@ export class SiteFolder {
       const absolute = await this.locate(one);
       if (await lstatIfThere(absolute)) continue;
       await mkdir(absolute);
+      // Who reads the folder above reads this one too, whatever the server's own files are closed to.
+      await chmod(absolute, (await stat(dirname(absolute))).mode & 0o7777);
       made.push(one);
     }
     return made;
