@@ -36,6 +36,13 @@ const log = ref<AccessView[]>([]);
 const name = ref('');
 const role = ref<Role>('contributor');
 const fault = ref('');
+/** Whose second factor is to be removed. */
+const unfactoring = ref<MemberView>();
+const removeFactor = () =>
+  act(async () => {
+    await api.endFactorOf(unfactoring.value!.id);
+    unfactoring.value = undefined;
+  });
 /** Whose work is handed on. */
 const handing = ref<MemberView>();
 /** A link is told once: only its hash is kept. */
@@ -143,8 +150,8 @@ const stateOf = (one: MemberView) =>
           <br /><AppButton
             look="link"
             :aria-label="`Remove the second factor of ${row.name}`"
-            @click="act(() => api.endFactorOf(row.id))"
-            >Remove second factor</AppButton
+            @click="unfactoring = row"
+            >Remove second factor …</AppButton
           ></template
         ></template
       >
@@ -207,6 +214,21 @@ const stateOf = (one: MemberView) =>
       </p>
       <template #footer>
         <AppButton look="main" @click="keepFolders">Save</AppButton>
+      </template>
+    </AppDialog>
+    <AppDialog
+      :model-value="unfactoring !== undefined"
+      title="Remove second factor"
+      width="460px"
+      @close="unfactoring = undefined"
+    >
+      <p>
+        {{ unfactoring?.name }} then signs in with the password alone, and can set up a new one. Do this only
+        when you know that {{ unfactoring?.name }} has lost the device and the recovery codes.
+      </p>
+      <template #footer>
+        <AppButton @click="unfactoring = undefined">Cancel</AppButton>
+        <AppButton danger @click="removeFactor">Remove</AppButton>
       </template>
     </AppDialog>
     <HandOn v-if="handing" :member="handing" @close="handing = undefined" />

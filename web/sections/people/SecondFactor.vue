@@ -53,7 +53,7 @@ const picture = (uri: string) => `data:image/svg+xml,${encodeURIComponent(render
   <section v-if="view" aria-label="Second factor">
     <h2>Second factor</h2>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
-    <div v-if="codes.length" class="note" role="status">
+    <div v-if="codes.length" class="note told" role="status">
       <p>
         Your recovery codes, shown only now. Each signs you in once when your device isn’t at hand. Keep them
         where you don’t keep the device.
@@ -125,6 +125,9 @@ h2 {
   grid-template-columns: repeat(2, max-content);
   list-style: none;
   user-select: all;
+}
+.told {
+  margin-bottom: 12px;
 }
 .begun {
   display: flex;
