@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { beforeAll, expect, test } from 'vitest';
 import { besideSite } from '../server/files/data-folder.ts';
-import { By, type Browser } from './browser.ts';
+import { Browser as Another, By, type Browser } from './browser.ts';
 import { Session } from './session.ts';
 
 /** Nobody is anybody without signing in: the first link, the steward's invitations, what each role sees. */
@@ -25,6 +25,20 @@ async function signOut(): Promise<void> {
   await browser.click('Signed in as');
   await browser.click('Sign out');
   await browser.text('Sign in');
+}
+/** With another browser, in which the steward looks at the people. */
+async function withSteward(work: (second: Browser) => Promise<void>): Promise<void> {
+  const second = await Another.start();
+  try {
+    await second.open(`${session.server.address}/people`);
+    await second.fill('Name', 'Ottilie Marrow');
+    await second.fill('Password', PASSWORD);
+    await second.press(Key.ENTER);
+    await second.text('People and access');
+    await work(second);
+  } finally {
+    await second.stop();
+  }
 }
 /** Asked by the window itself, with all that its person has. */
 const asked = (method: string, path: string, body: unknown) =>
@@ -121,15 +135,7 @@ test('a contributor sees what contributors do, and is refused the rest by the se
 });
 
 test('what changes for somebody shows in their open window; whose access ends sees the door', async () => {
-  // Another browser, as the steward has one.
-  const { Browser: Another } = await import('./browser.ts');
-  const second = await Another.start();
-  try {
-    await second.open(`${session.server.address}/people`);
-    await second.fill('Name', 'Ottilie Marrow');
-    await second.fill('Password', PASSWORD);
-    await second.press(Key.ENTER);
-    await second.text('People and access');
+  await withSteward(async (second) => {
     await second.choose('Role of Ines Cobbledale', 'editor');
     await browser.text('Ines Cobbledale, editor');
     await browser.text('Upkeep');
@@ -142,9 +148,7 @@ test('what changes for somebody shows in their open window; whose access ends se
     await second.click('Bring Ines Cobbledale back');
     await second.choose('Role of Ines Cobbledale', 'reader');
     await second.text('from editor to reader');
-  } finally {
-    await second.stop();
-  }
+  });
 });
 
 test('another password ends the sessions elsewhere', async () => {
@@ -164,13 +168,7 @@ test('another password ends the sessions elsewhere', async () => {
 });
 
 test('rights end at the folders that a steward names; elsewhere one proposes', async () => {
-  const { Browser: Another } = await import('./browser.ts');
-  const second = await Another.start();
-  try {
-    await second.open(`${session.server.address}/people`);
-    await second.fill('Name', 'Ottilie Marrow');
-    await second.fill('Password', PASSWORD);
-    await second.press(Key.ENTER);
+  await withSteward(async (second) => {
     await second.choose('Role of Ines Cobbledale', 'editor');
     await second.text('Make Ines Cobbledale an editor');
     await browser.text('Ines Cobbledale, editor');
@@ -200,9 +198,7 @@ test('rights end at the folders that a steward names; elsewhere one proposes', a
     await browser.gone('You work in images/moon only.');
     await second.choose('Role of Ines Cobbledale', 'reader');
     await browser.text('Ines Cobbledale, reader');
-  } finally {
-    await second.stop();
-  }
+  });
 });
 
 test('a reader reads: fields are off and say who may write, acts are not there', async () => {

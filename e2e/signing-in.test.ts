@@ -119,6 +119,8 @@ test('who is in a group of the provider that may come in does, to where they wan
   accounts = provider;
   await new Promise<void>((done) => provider.listen(Number(new URL(issuer).port), '127.0.0.1', done));
   await session.go('/ledger');
+  // For some seconds it isn’t asked again.
+  await browser.driver.sleep(5500);
   await browser.click(`Sign in with ${ACCOUNTS_NAME}`);
   await browser.click('Sefa Quarrie');
   await browser.text('Sefa Quarrie, contributor');
@@ -128,6 +130,25 @@ test('who is in a group of the provider that may come in does, to where they wan
   await browser.text('Your groups there give your role here.');
   expect(await browser.screen()).not.toContain('Change your password');
   expect(await session.faultsOfAccess()).toEqual([]);
+  await signOut();
+});
+
+test('who has a password connects their account there, and then comes in either way', async () => {
+  await signIn();
+  await browser.fill('Code of your authenticator app, or a recovery code', codes[1]!);
+  await browser.press(Key.ENTER);
+  await browser.text('Ottilie Marrow, steward');
+  await session.go('/account');
+  const part = await browser.see(By.css(`section[aria-label="${ACCOUNTS_NAME}"]`), 'the account there');
+  await (await part.findElement(By.css('input[type="password"]'))).sendKeys(PASSWORD);
+  await browser.click('Connect your account there');
+  await browser.click('Ottil Brandreth');
+  await browser.text(`You can sign in with ${ACCOUNTS_NAME}.`);
+  await signOut();
+  await browser.click(`Sign in with ${ACCOUNTS_NAME}`);
+  await browser.click('Ottil Brandreth');
+  // The groups there say editor; but she is the only one who answers for all.
+  await browser.text('Ottilie Marrow, steward');
   await signOut();
 });
 

@@ -8,7 +8,7 @@ import type { SiteView } from '../../api/site.ts';
 import { ROLES, type Role } from '../../core/people/rights.ts';
 import { sha256Of } from '../changes/plan-bytes.ts';
 import { sweep } from '../files/leftovers.ts';
-import { NAMES, serveRoles, type ServedRoles } from '../test/roles.ts';
+import { json, NAMES, serveRoles, type ServedRoles, type Said } from '../test/roles.ts';
 import { arrive, closeSites, picture, smallSite, treeOf } from '../test/site.ts';
 
 /** Files that are in the library but not on the site: who sees them, what can be done with them, how they get there. */
@@ -24,11 +24,7 @@ afterAll(async () => {
   await closeSites();
 });
 
-type Said = { code: string; message: string; remedy: string };
-const as = (role: Role, method: string, path: string, body?: unknown) =>
-  roles.askAs(role, method, `/api${path}`, body);
-const json = async <Answer>(answer: Promise<Response>): Promise<Answer> =>
-  (await (await answer).json()) as Answer;
+const as: ServedRoles['as'] = (...asked) => roles.as(...asked);
 
 /** A draft of somebody's, as it comes through the door. */
 async function draftOf(role: Role, name: string, folder = 'img'): Promise<number> {

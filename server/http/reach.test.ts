@@ -7,7 +7,7 @@ import type { SiteView } from '../../api/site.ts';
 import type { SubmittedPlan } from '../../api/submissions.ts';
 import { changeMember } from '../test/members.ts';
 import type { Role } from '../../core/people/rights.ts';
-import { NAMES, serveRoles, type ServedRoles } from '../test/roles.ts';
+import { json, NAMES, serveRoles, type ServedRoles, type Said } from '../test/roles.ts';
 import { closeSites, smallSite, treeOf } from '../test/site.ts';
 
 /** Rights that are narrowed to folders; and what somebody may do, as changes in the ledger. */
@@ -21,11 +21,7 @@ afterAll(async () => {
   roles.served.close();
   await closeSites();
 });
-type Said = { code: string; message: string; remedy: string };
-const as = (role: Role, method: string, path: string, body?: unknown) =>
-  roles.askAs(role, method, `/api${path}`, body);
-const json = async <Answer>(answer: Promise<Response>): Promise<Answer> =>
-  (await (await answer).json()) as Answer;
+const as: ServedRoles['as'] = (...asked) => roles.as(...asked);
 const idOf = (path: string) => roles.site.items.atPath(path)!.id;
 const person = (role: Role) => roles.site.people.byName(NAMES[role])!;
 const plan = (role: Role, request: object) => json<PlanView>(as(role, 'POST', '/plans', request));

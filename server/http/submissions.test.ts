@@ -8,7 +8,7 @@ import { KINDS_OF_PLAN } from '../../core/plan/kinds/index.ts';
 import { grantOf, ROLES, type Role } from '../../core/people/rights.ts';
 import { A_REQUEST } from '../test/plan-requests.ts';
 import { changeMember } from '../test/members.ts';
-import { NAMES, serveRoles, type ServedRoles } from '../test/roles.ts';
+import { json, NAMES, serveRoles, type ServedRoles, type Said } from '../test/roles.ts';
 import { closeSites, picture, smallSite, treeOf } from '../test/site.ts';
 
 /** What one person proposes and another approves. */
@@ -27,11 +27,7 @@ afterAll(async () => {
   await closeSites();
 });
 
-type Said = { code: string; message: string; remedy: string };
-const as = (role: Role, method: string, path: string, body?: unknown) =>
-  roles.askAs(role, method, `/api${path}`, body);
-const json = async <Answer>(answer: Promise<Response>): Promise<Answer> =>
-  (await (await answer).json()) as Answer;
+const as: ServedRoles['as'] = (...asked) => roles.as(...asked);
 const idOf = (path: string) => roles.site.items.atPath(path)!.id;
 const rename = (path: string, name: string) => ({ kind: 'names', names: [{ itemId: idOf(path), name }] });
 const lists = (role: Role) => json<SubmissionList>(as(role, 'GET', '/submissions'));

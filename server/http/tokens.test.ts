@@ -5,7 +5,7 @@ import type { SiteView } from '../../api/site.ts';
 import { reportFromServer } from '../../cli/ask-server.ts';
 import { lesserRole, tokenRoles } from '../../core/people/rights.ts';
 import { changeMember } from '../test/members.ts';
-import { NAMES, serveRoles, type ServedRoles } from '../test/roles.ts';
+import { json, NAMES, serveRoles, type ServedRoles } from '../test/roles.ts';
 import { closeSites, smallSite } from '../test/site.ts';
 
 /** Programs that come in by a token, on behalf of a person. */
@@ -17,8 +17,6 @@ afterAll(async () => {
   roles.served.close();
   await closeSites();
 });
-const json = async <Answer>(answer: Promise<Response>): Promise<Answer> =>
-  (await (await answer).json()) as Answer;
 const make = async (by: keyof typeof NAMES, role: string, name = 'Nightly report') =>
   (await json<{ token: string }>(roles.askAs(by, 'POST', '/api/account/tokens', { name, role, days: 30 })))
     .token;

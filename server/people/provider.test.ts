@@ -110,9 +110,12 @@ describe('a provider that tells the truth, and one that lies', () => {
 
   test('what calls itself otherwise is not even asked', async () => {
     liar.lies = { issuer: 'http://127.0.0.1:9' };
-    const provider = new Provider(settingOf(liar.issuer));
+    const provider = new Provider(settingOf(liar.issuer), () => clock);
     await expect(provider.begin(BACK)).rejects.toThrow('does not call itself what it should');
     liar.lies = {};
+    // It isn’t asked again and again.
+    await expect(provider.begin(BACK)).rejects.toThrow('does not call itself what it should');
+    clock += 5001;
     await expect(provider.begin(BACK)).resolves.toBeDefined();
   });
 

@@ -49,8 +49,9 @@ const PATIENCE = 10;
 const CLOCK = 60;
 /** Bytes of one of its answers. */
 const LONGEST_ANSWER = 1_000_000;
-/** Milliseconds after which its own description is asked for again. */
+/** Milliseconds after which its own description is asked for again; and after which, when it could not be had. */
 const DESCRIBED = 3600_000;
+const AGAIN = 5000;
 
 const LOOPBACK = /^(?:127\.0\.0\.1|localhost|\[::1\])$/;
 
@@ -60,7 +61,8 @@ const LOOPBACK = /^(?:127\.0\.0\.1|localhost|\[::1\])$/;
  */
 export class Provider {
   private readonly ways = new Map<string, Pending>();
-  private described: { config: client.Configuration; until: number } | undefined;
+  /** Asked for once for all who come at the same time. */
+  private described: { config: Promise<client.Configuration>; until: number } | undefined;
 
   /** @throws Fault 'bad-request' for an issuer that everybody on the way could read */
   constructor(
@@ -151,21 +153,27 @@ export class Provider {
   }
 
   /** What it says of itself. @throws Fault 'busy' when it can't be reached */
-  private async configuration(): Promise<client.Configuration> {
+  private configuration(): Promise<client.Configuration> {
     if (this.described && this.described.until > this.clock()) return this.described.config;
+    const described = { config: this.discover(), until: this.clock() + DESCRIBED };
+    // Nobody makes it ask again and again.
+    described.config.catch(() => (described.until = this.clock() + AGAIN));
+    this.described = described;
+    return described.config;
+  }
+
+  private async discover(): Promise<client.Configuration> {
     const { issuer, clientId, clientSecret } = this.setting;
     const execute = [client.enableNonRepudiationChecks];
     if (issuer.startsWith('http:')) execute.push(client.allowInsecureRequests);
     try {
-      const config = await client.discovery(
+      return await client.discovery(
         new URL(issuer),
         clientId,
         { client_secret: clientSecret, [client.clockTolerance]: CLOCK },
         client.ClientSecretBasic(clientSecret),
         { execute, timeout: PATIENCE, [client.customFetch]: boundedFetch },
       );
-      this.described = { config, until: this.clock() + DESCRIBED };
-      return config;
     } catch (error) {
       throw this.told(error);
     }
@@ -194,7 +202,7 @@ export class Provider {
       return new Fault('signed-out', `${name} took back this sign-in.`, 'Sign in again.', {
         reason: 'it refused the code',
       });
-    if (error instanceof client.ClientError || error instanceof TypeError)
+    if (error instanceof client.ClientError || error instanceof NoAnswer)
       return new Fault(
         'busy',
         `${name} can’t be reached, or gives no proper answer.`,
@@ -220,9 +228,15 @@ const LIES: Record<string, string> = {
   OAUTH_KEY_SELECTION_FAILED: 'it is signed with an unknown key',
 };
 
+/** Nobody answers, or without an end. */
+class NoAnswer extends Error {}
+
 /** Answers of any length are not read. */
 const boundedFetch: client.CustomFetch = async (url, options) => {
-  const response = await fetch(url, options as RequestInit);
+  const response = await fetch(url, options as RequestInit).catch((error: unknown) => {
+    // Not when its time is over, which the library tells by itself.
+    throw error instanceof TypeError ? new NoAnswer('It can’t be reached.', { cause: error }) : error;
+  });
   const parts: Uint8Array[] = [];
   let length = 0;
   const reader = response.body?.getReader();
@@ -230,7 +244,7 @@ const boundedFetch: client.CustomFetch = async (url, options) => {
     length += part.value.byteLength;
     if (length > LONGEST_ANSWER) {
       await reader!.cancel();
-      throw new TypeError('The answer is too long.');
+      throw new NoAnswer('The answer is too long.');
     }
     parts.push(part.value);
   }

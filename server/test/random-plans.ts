@@ -58,8 +58,7 @@ const MAKERS: Makers = {
     return { folders: [folder] };
   },
   'set-aside': (at) => ({ itemIds: at.some(), leavePlaced: true }),
-  // People are no part of the site.
-  person: () => undefined,
+  person: (at) => ({ personId: at.site.people.all().at(-1)!.id, folders: [at.name] }),
   comment: (at) => ({ itemId: at.one.id, say: { text: `On ${at.name}` } }),
   withdraw: (at) => {
     const loose = at.which(

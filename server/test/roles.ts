@@ -19,7 +19,14 @@ export interface ServedRoles {
   cookies: Record<Role, string>;
   /** A request of somebody who is signed in. */
   askAs(role: Role, method: string, path: string, body?: unknown): Promise<Response>;
+  /** The same, below /api. */
+  as(role: Role, method: string, path: string, body?: unknown): Promise<Response>;
 }
+
+/** What a refusal says. */
+export type Said = { code: string; message: string; remedy: string };
+export const json = async <Answer>(answer: Promise<Response>): Promise<Answer> =>
+  (await (await answer).json()) as Answer;
 
 export const cookieOf = (answer: Response): string => answer.headers.get('set-cookie')!.split(';')[0]!;
 
@@ -37,10 +44,13 @@ export async function serveRoles(root: string): Promise<ServedRoles> {
     const answer = await served.ask('POST', '/api/sign-in', { name: NAMES[role], password: GOOD_PASSWORD });
     cookies[role] = cookieOf(answer);
   }
+  const askAs: ServedRoles['askAs'] = (role, method, path, body) =>
+    served.ask(method, path, body, { Cookie: cookies[role] });
   return {
     site,
     served,
     cookies,
-    askAs: (role, method, path, body) => served.ask(method, path, body, { Cookie: cookies[role] }),
+    askAs,
+    as: (role, method, path, body) => askAs(role, method, `/api${path}`, body),
   };
 }

@@ -12,6 +12,7 @@ import {
   TokenView,
 } from '../../../api/people.ts';
 import { Fault } from '../../fault.ts';
+import type { Person } from '../../db/people.ts';
 import type { SessionRow } from '../../db/sessions.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, type Route } from '../route.ts';
@@ -102,9 +103,8 @@ export const providedRoutes = ({ site, provider }: Services): Route[] => [
     body: 'OwnPassword',
     answer: ProviderAddress,
     handle: async ({ body, person, ctx }) => {
-      needSession(ctx);
       const door = needProvider(provider);
-      await site.access.needPassword(person, body.password, originOf(ctx));
+      await needOwnPassword(site, person, body.password, ctx);
       return toProvider(door, ctx, person.id);
     },
   }),
@@ -143,8 +143,7 @@ export const factorRoutes = ({ site }: Services): Route[] => [
     body: 'OwnPassword',
     answer: NewFactor,
     handle: async ({ body, person, ctx }) => {
-      needSession(ctx);
-      await site.access.needPassword(person, body.password, originOf(ctx));
+      await needOwnPassword(site, person, body.password, ctx);
       return site.access.factors.begin(person, basename(site.folder.root));
     },
   }),
@@ -170,8 +169,7 @@ export const factorRoutes = ({ site }: Services): Route[] => [
     body: 'OwnPassword',
     answer: RecoveryCodes,
     handle: async ({ body, person, ctx }) => {
-      needSession(ctx);
-      await site.access.needPassword(person, body.password, originOf(ctx));
+      await needOwnPassword(site, person, body.password, ctx);
       return { codes: site.access.factors.renewCodes(person, originOf(ctx)) };
     },
   }),
@@ -183,8 +181,7 @@ export const factorRoutes = ({ site }: Services): Route[] => [
     body: 'OwnPassword',
     answer: Done,
     handle: async ({ body, person, ctx }) => {
-      needSession(ctx);
-      await site.access.needPassword(person, body.password, originOf(ctx));
+      await needOwnPassword(site, person, body.password, ctx);
       site.access.factors.end(person.id, originOf(ctx));
       site.events.emit('people');
       return {};
@@ -251,4 +248,15 @@ function needSession(ctx: Context): SessionRow {
     'In the demo nobody has a password until they sign in.',
     'Choose a person first.',
   );
+}
+
+/** For what nobody may do who only found a window open. @throws Fault */
+async function needOwnPassword(
+  { access }: Services['site'],
+  person: Person,
+  password: string,
+  ctx: Context,
+): Promise<void> {
+  needSession(ctx);
+  await access.needPassword(person, password, originOf(ctx));
 }
