@@ -224,7 +224,7 @@ const LIES: Record<string, string> = {
   OAUTH_JWT_CLAIM_COMPARISON_FAILED: 'it is for somebody else, from somebody else, or for another sign-in',
   OAUTH_JSON_ATTRIBUTE_COMPARISON_FAILED: 'it does not call itself what it should',
   OAUTH_JWT_TIMESTAMP_CHECK_FAILED: 'it is too old, or from the future',
-  OAUTH_INVALID_RESPONSE: 'it is not signed as it should be',
+  OAUTH_INVALID_RESPONSE: 'it is not signed as it should be, or answers another sign-in',
   OAUTH_KEY_SELECTION_FAILED: 'it is signed with an unknown key',
 };
 
