@@ -1,10 +1,11 @@
 import { existsSync } from 'node:fs';
-import { stat } from 'node:fs/promises';
+import { mkdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { beforeAll, expect, test } from 'vitest';
 import { besideSite } from '../server/files/data-folder.ts';
 import { Browser as Another, By, type Browser } from './browser.ts';
+import { RunningServer } from './server.ts';
 import { Session } from './session.ts';
 
 /** Nobody is anybody without signing in: the first link, the steward's invitations, what each role sees. */
@@ -226,4 +227,22 @@ test('a reader reads: fields are off and say who may write, acts are not there',
   await browser.driver.sleep(400);
   expect(await address()).toContain('/library');
   expect(await browser.screen()).not.toContain('New name');
+});
+
+test('beyond this machine it is not served before a password is set, nor where one would cross the network in the clear', async () => {
+  await session.server.stop();
+  const start = (root: string, ...flags: string[]) =>
+    RunningServer.start(root, ['--asked', '--host', '0.0.0.0', ...flags]).then(
+      () => 'it started',
+      (error: Error) => error.message,
+    );
+  expect(await start(session.root)).toContain(
+    'On 0.0.0.0 passwords would cross the network for anyone to read.',
+  );
+  const fresh = join(session.folder, 'fresh');
+  await mkdir(fresh);
+  expect(await start(fresh, '--behind-proxy')).toContain(
+    'On 0.0.0.0 anyone could come in before a steward has set a password.',
+  );
+  expect(await start(fresh, '--demo')).toContain('it is served on this machine only');
 });

@@ -75,14 +75,15 @@ async function main(): Promise<void> {
     tell: say,
     ...(people ? { people } : {}),
   });
-  if (!local && !(site.access.isSet && (tls || values['behind-proxy']))) {
+  const { isSet } = site.access;
+  if (!local && !(isSet && (tls || values['behind-proxy']))) {
     await site.close();
     throw new Fault(
       'bad-request',
-      site.access.isSet
+      isSet
         ? `On ${values.host} passwords would cross the network for anyone to read.`
         : `On ${values.host} anyone could come in before a steward has set a password.`,
-      site.access.isSet
+      isSet
         ? 'Name a certificate with --tls-cert and --tls-key, or put a proxy that speaks TLS in front and say --behind-proxy.'
         : 'Start once without --host, and set it by the link that is printed.',
     );
