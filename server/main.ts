@@ -5,6 +5,7 @@ import { parseArgs } from 'node:util';
 import type Koa from 'koa';
 import pino from 'pino';
 import { Fault } from './fault.ts';
+import { newLog, toldOf } from './log.ts';
 import { createApp } from './http/app.ts';
 import { newPreview } from './preview/preview.ts';
 import { serverFor, type Tls } from './http/server.ts';
@@ -61,7 +62,7 @@ async function main(): Promise<void> {
   const provider = values.provider === undefined ? undefined : await readProvider(values.provider);
   const checkAt = /^([01]?\d|2[0-3]):([0-5]\d)$/.exec(values['check-at']);
   if (!checkAt) throw new Fault('bad-request', `“${values['check-at']}” is no time of the day.`, USAGE);
-  const log = pino({ level: process.env['ICONOMOS_LOG'] ?? 'info' }, pino.destination(2));
+  const log = newLog(process.env['ICONOMOS_LOG'] ?? 'info', pino.destination(2));
   const people = values.people?.split(',').map((one) => {
     const [name = '', role = 'editor'] = one.split(':');
     return { name: name.trim(), role: role.trim() };
@@ -159,14 +160,14 @@ async function main(): Promise<void> {
   say(`\nIconomos is at  ${origins[0]}/\nThe site itself ${servedAt}/\nStop it with Ctrl+C.`);
   const inBackground = (work: Promise<unknown>, what: string): void => {
     work.catch((error: unknown) => {
-      if (!stopping) log.error({ error: error instanceof Error ? error.message : String(error) }, what);
+      if (!stopping) log.error({ error }, what);
     });
   };
   site.checking.resume();
   const look = () => inBackground(site.analyser.analyseAll(), 'preview at items failed');
   look();
   const stopLooking = site.events.on('changed', look);
-  const stopWatching = watchSite(site, (error) => log.error({ error: error.message }, 'watching failed'));
+  const stopWatching = watchSite(site, (error) => log.error({ error }, 'watching failed'));
 
   // Once a day all is checked, so that what depends on the date is told, and how the library stands is kept.
   let daily: NodeJS.Timeout;
@@ -202,7 +203,7 @@ async function main(): Promise<void> {
   };
   const stopNow = () =>
     stop().catch((error: unknown) => {
-      log.error({ error: error instanceof Error ? error.stack : String(error) }, 'stopping failed');
+      log.error({ error }, 'stopping failed');
       process.exit(1);
     });
   process.on('SIGINT', stopNow);
@@ -292,9 +293,6 @@ function say(text: string): void {
 
 main().catch((error: unknown) => {
   if (error instanceof Fault) process.stderr.write(`${error.message} ${error.remedy}\n`);
-  else
-    process.stderr.write(
-      `Iconomos could not start: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
-    );
+  else process.stderr.write(`Iconomos could not start: ${toldOf(error)}\n`);
   process.exit(2);
 });

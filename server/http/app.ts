@@ -30,7 +30,7 @@ export function servicesOf(parts: AppParts): Services {
 export function createApp(parts: AppParts): Koa {
   const services = servicesOf(parts);
   const app = new Koa({ proxy: parts.behindProxy ?? false, maxIpsCount: 1 });
-  app.on('error', (error: Error) => parts.log.debug({ error: error.message }, 'the other side went away'));
+  app.on('error', (error: Error) => parts.log.debug({ error }, 'the other side went away'));
   app.use(logRequests(parts.log));
   app.use(answerFaults(parts.log));
   app.use(securityHeaders(parts.servedAt));

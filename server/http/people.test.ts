@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { KINDS_OF_PLAN } from '../../core/plan/kinds/index.ts';
-import { grantOf, may, RIGHTS, ROLES, type Right, type Role } from '../../core/people/rights.ts';
+import { grantOf, may, ROLES, type Right, type Role } from '../../core/people/rights.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import { A_REQUEST } from '../test/plan-requests.ts';
 import { changeMember } from '../test/members.ts';
@@ -214,5 +214,34 @@ test('the log of the server holds no password, no token and no link', async () =
   const log = JSON.stringify(served.logged) + JSON.stringify(site.access.log.list(300));
   for (const secret of ['my very secret words', token, 'too short', cookies.steward.split('=')[1]!])
     expect(log).not.toContain(secret);
-  expect(Object.keys(RIGHTS)).toContain('people');
+});
+
+test('the log holds no text of an item, whether it is kept or refused', async () => {
+  const SECRET = 'The duchess, unretouched';
+  const item = site.items.atPath('img/b.png')!;
+  const reader = { Cookie: cookieOf(await signIn('Piet')) };
+  const from = served.logged.length;
+  const write = (cookie: { Cookie: string }, alt: unknown) =>
+    served.ask('PATCH', `/api/items/${item.id}`, { rowVersion: item.rowVersion, words: { alt } }, cookie);
+  const answers = [
+    await write(as('editor'), SECRET),
+    await write(reader, SECRET),
+    await write(as('editor'), { [SECRET]: SECRET }),
+    await write(as('editor'), SECRET.repeat(10_000)),
+    await fetch(`${served.app}/api/items/${item.id}`, {
+      method: 'PATCH',
+      headers: { ...as('editor'), Origin: served.app, 'Content-Type': 'application/json' },
+      body: `{"words": {"alt": ${SECRET}}}`,
+    }),
+    await served.ask(
+      'GET',
+      `/api/items?query=${encodeURIComponent(`alt:"${SECRET}`)}`,
+      undefined,
+      as('editor'),
+    ),
+  ];
+  expect(answers.map(({ status }) => status)).toEqual([200, 403, 400, 400, 400, 400]);
+  expect(site.items.atPath('img/b.png')!.words.alt).toBe(SECRET);
+  expect(served.logged.length - from).toBeGreaterThan(answers.length);
+  expect(JSON.stringify([served.logged, site.access.log.list(300)])).not.toContain('duchess');
 });

@@ -15,6 +15,7 @@ import { FairQueue, onBehalf } from '../workers/fair.ts';
 import { Unended } from '../workers/pool.ts';
 import { HEIF } from '../media/heif.ts';
 import { LIMITS } from '../limits.ts';
+import { toldOf } from '../log.ts';
 import { nameFor } from './arrival-names.ts';
 import { prepareArrival } from './preparing.ts';
 import { RuleFollowing } from './rule-following.ts';
@@ -195,7 +196,7 @@ export class Checking {
       // Stopping: it is checked at the next start.
       if (error instanceof Unended && error.message.includes('closed')) return;
       // What a decoder says of itself helps nobody; it stands in the log.
-      if (!(error instanceof Unended)) process.stderr.write(`Checking arrival ${row.id}: ${String(error)}\n`);
+      if (!(error instanceof Unended)) process.stderr.write(`Checking arrival ${row.id}: ${toldOf(error)}\n`);
       await this.refuse(row, `The file couldn’t be checked: ${whyNot(error)}. Upload it again.`);
       if (now.sha256) await collectBlob(site, now.sha256);
     }

@@ -26,7 +26,7 @@ export interface ServedParts {
  */
 export function createServedSite({ site, log, appOrigins, hosts, preview }: ServedParts): Koa {
   const app = new Koa();
-  app.on('error', (error: Error) => log.debug({ error: error.message }, 'served site'));
+  app.on('error', (error: Error) => log.debug({ error }, 'served site'));
   app.use(async (ctx) => {
     ctx.set({
       'X-Content-Type-Options': 'nosniff',

@@ -1,6 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import pino from 'pino';
+import type { Logger } from 'pino';
+import { newLog } from '../log.ts';
 import { createApp } from '../http/app.ts';
 import { newPreview } from '../preview/preview.ts';
 import { createServedSite } from '../preview/served-site.ts';
@@ -16,16 +17,15 @@ export interface Served {
   ask: (method: string, path: string, body?: unknown, headers?: Record<string, string>) => Promise<Response>;
   /** What the log has said so far, line by line. */
   logged: Record<string, unknown>[];
-  log: pino.Logger;
+  log: Logger;
   close: () => void;
 }
 
 export async function serve(site: OpenedSite, { demo = true } = {}): Promise<Served> {
   const logged: Record<string, unknown>[] = [];
-  const log = pino(
-    { level: 'warn' },
-    { write: (line: string) => logged.push(JSON.parse(line) as Record<string, unknown>) },
-  );
+  const log = newLog('trace', {
+    write: (line: string) => void logged.push(JSON.parse(line) as Record<string, unknown>),
+  });
   const servers: Server[] = [];
   const hosts: string[] = [];
   const listening = async (server: Server) => {

@@ -61,10 +61,7 @@ export function answerFaults(log: Logger) {
           remedy: 'Free some space, or skip files still being uploaded, then try again.',
         };
       } else {
-        log.error(
-          { error: error instanceof Error ? error.stack : String(error), path: ctx.path },
-          'request failed',
-        );
+        log.error({ error, path: ctx.path }, 'request failed');
         ctx.status = 500;
         ctx.body = {
           code: 'defect',

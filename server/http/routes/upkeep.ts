@@ -38,7 +38,7 @@ export const upkeepRoutes = ({ site, servedAt, preview, log }: Services): Route[
     right: 'look',
     answer: Overview,
     handle: async ({ person }) => {
-      site.checks.refresh().catch((error: Error) => log.error({ error: error.message }, 'checking failed'));
+      site.checks.refresh().catch((error: Error) => log.error({ error }, 'checking failed'));
       if (site.findings.uncheckedCount() < 500) await site.checks.refresh();
       return overviewOf(site, person.id);
     },
