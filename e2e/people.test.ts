@@ -217,9 +217,15 @@ test('a reader reads: fields are off and say who may write, acts are not there',
     'Folder rules',
     'Intake',
     'Upkeep',
+    'Add a size',
+    'Separate',
+    'Restore previous version',
+    'Add note',
+    'Save search',
   ])
     expect(screen, act).not.toContain(act);
   expect(screen).toContain('Download');
+  expect(screen).toContain('can change owner, status and due date.');
   // Its keys do nothing either.
   await browser.driver.executeScript('document.activeElement.blur()');
   await browser.press('b');
@@ -227,6 +233,30 @@ test('a reader reads: fields are off and say who may write, acts are not there',
   await browser.driver.sleep(400);
   expect(await address()).toContain('/library');
   expect(await browser.screen()).not.toContain('New name');
+  // In the table there is nothing to write in.
+  await browser.click('Table');
+  await browser.text('Columns');
+  expect(await browser.driver.findElements(By.css('.cell button'))).toEqual([]);
+  // Broken references are told, not repaired.
+  await session.go('/pages');
+  await browser.click('About the observatory');
+  await browser.text('Likely images/');
+  expect(await browser.screen()).not.toMatch(/Repair|Choose an item/);
+});
+
+test('a section that is not for a reader says whose it is, also by its address', async () => {
+  for (const [path, who] of [
+    ['/intake', 'a contributor, an editor or a steward'],
+    ['/describe/names', 'a contributor, an editor or a steward'],
+    ['/upkeep', 'an editor or a steward'],
+    ['/people', 'a steward'],
+  ]) {
+    await session.go(path!);
+    await browser.text(`Only ${who} can open this page.`);
+  }
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.click('Go to Library');
+  await browser.text('items,');
 });
 
 test('beyond this machine it is not served before a password is set, nor where one would cross the network in the clear', async () => {

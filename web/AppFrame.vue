@@ -1,25 +1,15 @@
 <script setup lang="ts">
 import { useEventListener, whenever } from '@vueuse/core';
-import {
-  PhBooks,
-  PhBroom,
-  PhFileText,
-  PhNotebook,
-  PhPackage,
-  PhPencilLine,
-  PhTray,
-  PhUserList,
-} from '@phosphor-icons/vue';
-import { computed, onMounted, ref, type Component } from 'vue';
+import { computed, onMounted, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import DoneLine from './parts/DoneLine.vue';
 import FindBox from './parts/FindBox.vue';
 import HelpMenu from './parts/HelpMenu.vue';
+import OnlyWho from './parts/OnlyWho.vue';
 import PersonMenu from './parts/PersonMenu.vue';
 import PlanProof from './parts/PlanProof.vue';
 import SiteNotices from './parts/SiteNotices.vue';
 import TrayBar from './parts/TrayBar.vue';
-import type { Right } from '../core/people/rights.ts';
 import { api } from './api/client.ts';
 import { useClipboard } from './stores/clipboard.ts';
 import { useIntake } from './stores/intake.ts';
@@ -31,6 +21,7 @@ import AppButton from './kit/AppButton.vue';
 import AppPanes from './kit/AppPanes.vue';
 import { laterPart } from './kit/later.ts';
 import { useOneColumn } from './kit/screen.ts';
+import { useSections } from './sections.ts';
 
 const PrepareDialog = laterPart(() => import('./sections/bench/PrepareDialog.vue'));
 const RecordPane = laterPart(() => import('./parts/RecordPane.vue'));
@@ -43,62 +34,7 @@ const router = useRouter();
 onMounted(() => store.start());
 useEventListener('paste', pasted);
 
-const counts = computed(() => store.site?.counts);
-interface Section {
-  name: string;
-  word: string;
-  glyph: Component;
-  /** Who may not do this has no use for it. */
-  right: Right;
-  waits: number;
-  waitsFor: [one: string, many: string];
-}
-const sections = computed(() => all.value.filter(({ right }) => !store.site || store.may(right)));
-const all = computed<Section[]>(() => [
-  {
-    name: 'intake',
-    word: 'Intake',
-    glyph: PhTray,
-    right: 'bring-in',
-    waits: intake.lines.length,
-    waitsFor: ['file waiting', 'files waiting'],
-  },
-  {
-    name: 'mine',
-    word: 'Mine',
-    glyph: PhUserList,
-    right: 'bring-in',
-    waits: (counts.value?.toApprove ?? 0) + (counts.value?.sentBack ?? 0),
-    waitsFor: ['proposal that waits for you', 'proposals that wait for you'],
-  },
-  { name: 'library', word: 'Library', glyph: PhBooks, right: 'look', waits: 0, waitsFor: ['', ''] },
-  {
-    name: 'describe',
-    word: 'Describe',
-    glyph: PhPencilLine,
-    right: 'describe',
-    waits: counts.value?.undescribed ?? 0,
-    waitsFor: ['image without alt text', 'images without alt text'],
-  },
-  {
-    name: 'pages',
-    word: 'Pages',
-    glyph: PhFileText,
-    right: 'look',
-    waits: counts.value?.broken ?? 0,
-    waitsFor: ['broken reference', 'broken references'],
-  },
-  {
-    name: 'upkeep',
-    word: 'Upkeep',
-    glyph: PhBroom,
-    right: 'clean',
-    waits: store.site?.useUnknown ? 0 : (counts.value?.cleanable ?? 0),
-    waitsFor: ['unused or duplicate item', 'unused or duplicate items'],
-  },
-  { name: 'export', word: 'Export', glyph: PhPackage, right: 'download', waits: 0, waitsFor: ['', ''] },
-  { name: 'ledger', word: 'Ledger', glyph: PhNotebook, right: 'look', waits: 0, waitsFor: ['', ''] },
-]);
+const { sections, closed } = useSections();
 
 /** Files dropped or pasted anywhere go to Intake, into the folder that is being looked at. */
 const intake = useIntake();
@@ -186,7 +122,9 @@ const itemId = computed(() => {
           <span class="what">{{ job.title }}</span><template v-if="job.total">{{
             `: ${job.done.toLocaleString('en')} of ${job.total.toLocaleString('en')} ${job.what}`
           }}</template>
-          <AppButton v-if="canStop(job)" look="link" @click="api.cancelJob(job.id)">Stop</AppButton>
+          <AppButton v-if="canStop(job) && store.may('describe')" look="link" @click="api.cancelJob(job.id)"
+            >Stop</AppButton
+          >
         </span>
       </div>
       <PersonMenu v-if="store.site" />
@@ -218,7 +156,12 @@ const itemId = computed(() => {
       :max="640"
     >
       <main id="work" tabindex="-1">
-        <RouterView v-slot="{ Component: section }">
+        <section v-if="closed" class="closed">
+          <h1>Not open to you</h1>
+          <OnlyWho :right="closed">can open this page.</OnlyWho>
+          <p><RouterLink class="inline" to="/library">Go to Library</RouterLink></p>
+        </section>
+        <RouterView v-else-if="store.site || !route.meta.right" v-slot="{ Component: section }">
           <!-- Another image is another piece of work; all else goes on where it was. -->
           <component :is="section" :key="String(route.params['id'] ?? '')" />
         </RouterView>
@@ -246,6 +189,9 @@ const itemId = computed(() => {
   z-index: 10;
   padding: 8px;
   background: var(--paper-raised);
+}
+.closed {
+  padding: 24px;
 }
 .frame {
   display: grid;

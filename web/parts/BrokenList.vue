@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { computed, ref } from 'vue';
 import type { BrokenView } from '../../api/pages.ts';
 import { usePlan } from '../stores/plan.ts';
+import { useSite } from '../stores/site.ts';
 import AppButton from '../kit/AppButton.vue';
 import { laterPart } from '../kit/later.ts';
 
@@ -10,6 +11,8 @@ const ItemPicker = laterPart(() => import('./ItemPicker.vue'));
 /** References that lead nowhere, each with what it likely means: one click makes the plan that mends it. */
 const props = defineProps<{ broken: readonly BrokenView[]; pages?: boolean }>();
 const plan = usePlan();
+const site = useSite();
+const repairs = computed(() => site.can('place'));
 const choosing = ref<BrokenView>();
 
 function repair(one: BrokenView, path: string) {
@@ -26,7 +29,7 @@ function repairSure() {
 </script>
 
 <template>
-  <AppButton v-if="broken.filter((one) => one.repairs[0]?.sure).length > 1" @click="repairSure">
+  <AppButton v-if="repairs && broken.filter((one) => one.repairs[0]?.sure).length > 1" @click="repairSure">
     Repair {{ broken.filter((one) => one.repairs[0]?.sure).length }} that are sure …
   </AppButton>
   <ul>
@@ -41,14 +44,17 @@ function repairSure() {
         >
       </p>
       <p v-for="repair_ in one.repairs.slice(0, 3)" :key="repair_.path" class="repair">
-        <AppButton look="link" @click="repair(one, repair_.path)">
+        <AppButton v-if="repairs" look="link" @click="repair(one, repair_.path)">
           Repair with <span class="mono">{{ repair_.path }}</span>
         </AppButton>
+        <template v-else
+          >Likely <span class="mono">{{ repair_.path }}</span>,
+        </template>
         <span class="soft">{{ repair_.why }}{{ repair_.sure ? '' : '; look first' }}</span>
       </p>
       <p class="repair">
         <span v-if="one.repairs.length === 0" class="soft">Nothing on the site is called like it. </span>
-        <AppButton look="link" @click="choosing = one">Choose an item …</AppButton>
+        <AppButton v-if="repairs" look="link" @click="choosing = one">Choose an item …</AppButton>
       </p>
     </li>
   </ul>

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
 import { usePlan } from '../stores/plan.ts';
+import { useSite } from '../stores/site.ts';
 import { FIELD_NAMES, TEXT_FIELD_KEYS } from '../../core/describe/fields.ts';
 import { weight } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
@@ -13,6 +14,8 @@ const ItemPicker = laterPart(() => import('./ItemPicker.vue'));
 /** The image that this file is a size of; or the sizes of this image, which share its record. */
 const props = defineProps<{ detail: ItemDetail }>();
 const plan = usePlan();
+const site = useSite();
+const groups = computed(() => site.can('organise'));
 const route = useRoute();
 const picking = ref(false);
 const item = computed(() => props.detail.item);
@@ -55,7 +58,7 @@ const IMAGES = {
         </template>
       </dl>
     </template>
-    <div class="acts">
+    <div v-if="groups" class="acts">
       <AppButton
         v-if="before.length"
         @click="plan.propose({ kind: 'family', itemIds: [item.id], of: family.of.id })"
@@ -76,13 +79,13 @@ const IMAGES = {
           size.name
         }}</RouterLink>
         <span class="soft figures">{{ dimensions(size) }}</span>
-        <AppButton look="link" :aria-label="`Separate ${size.name}`" @click="separate(size.id)">
+        <AppButton v-if="groups" look="link" :aria-label="`Separate ${size.name}`" @click="separate(size.id)">
           Separate …
         </AppButton>
       </li>
     </ul>
     <p v-else class="soft">No other sizes of this image.</p>
-    <div class="acts">
+    <div v-if="groups" class="acts">
       <AppButton look="link" @click="picking = true">Add a size …</AppButton>
       <AppButton
         v-if="family.said"

@@ -77,13 +77,16 @@ async function note() {
             Compare with previous version
           </AppButton>
           <AppButton
-            v-if="item.state === 'here' && (one.fields.length || one.file?.kept)"
+            v-if="item.state === 'here' && (one.fields.length || one.file?.kept) && site.can('clean')"
             look="link"
             @click="plan.propose({ kind: 'bring-back', itemId: item.id, entryId: one.entryId })"
           >
             Restore previous version …
           </AppButton>
-          <AppButton look="link" @click="noting = { entryId: one.entryId, text: one.note }"
+          <AppButton
+            v-if="site.may('describe')"
+            look="link"
+            @click="noting = { entryId: one.entryId, text: one.note }"
             >{{ one.note ? 'Edit note' : 'Add note' }}
           </AppButton>
         </p>

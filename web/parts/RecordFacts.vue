@@ -7,6 +7,7 @@ import { sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import { clock, moment, weight } from './words.ts';
+import OnlyWho from './OnlyWho.vue';
 import AppDate from '../kit/AppDate.vue';
 import AppOption from '../kit/AppOption.ts';
 import AppSelect from '../kit/AppSelect.vue';
@@ -18,7 +19,7 @@ const plan = usePlan();
 const item = computed(() => props.detail.item);
 const fault = ref('');
 
-const writes = computed(() => site.may('describe'));
+const writes = computed(() => site.may('describe') && site.reachesItem(item.value));
 async function change(what: { owner?: string | null; review?: ReviewState; due?: string }) {
   fault.value = '';
   try {
@@ -33,6 +34,7 @@ async function change(what: { owner?: string | null; review?: ReviewState; due?:
   <section>
     <h3>Facts</h3>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <OnlyWho right="describe" :item="item">can change owner, status and due date.</OnlyWho>
     <dl class="facts figures">
       <dt>Kind</dt>
       <dd>{{ item.kind }}, {{ item.mime }}</dd>

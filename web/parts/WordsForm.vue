@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
 import { FIELD_NAMES, TEXT_FIELDS, type OwnField } from '../../core/describe/fields.ts';
-import { whoMay } from '../../core/people/rights.ts';
+import OnlyWho from './OnlyWho.vue';
 import { api } from '../api/client.ts';
 import { useSite } from '../stores/site.ts';
 import WordField from './WordField.vue';
@@ -45,8 +45,7 @@ function setOwn(field: string, value: string) {
 }
 /** Others read it. */
 const site = useSite();
-const inReach = computed(() => props.item.state === 'draft' || site.reaches(props.item.path));
-const mayWrite = computed(() => site.may('describe') && inReach.value);
+const mayWrite = computed(() => site.may('describe') && site.reachesItem(props.item));
 const isPicture = computed(() => props.item.kind === 'image');
 
 /** What someone else wrote where it differs from what stands here. */
@@ -76,10 +75,7 @@ function setDecorative(yes: boolean) {
 
 <template>
   <AppForm class="words" :disabled="!mayWrite" @submit.prevent="save()">
-    <p v-if="!site.may('describe')" class="soft">Only {{ whoMay('describe') }} can change this.</p>
-    <p v-else-if="!inReach" class="soft">
-      You work in {{ site.site?.person.folders.join(', ') }} only. Other changes you can propose.
-    </p>
+    <OnlyWho right="describe" :item="item">can change this.</OnlyWho>
     <p class="state" role="status" :class="{ losing: fault }">{{ state }}</p>
     <div v-if="fault && !theirs" class="note losing" role="alert">
       {{ fault }}

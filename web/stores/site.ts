@@ -73,6 +73,8 @@ export const useSite = defineStore('site', () => {
   const can = (right: Right): boolean => may(right) || (site.value?.asks.includes(right) ?? false);
   /** Whether somebody's rights reach there; those of most reach everywhere. */
   const reaches = (path: string): boolean => reachesFolders(site.value?.person.folders ?? [], path);
+  const reachesItem = ({ state, path }: Pick<ItemView, 'state' | 'path'>): boolean =>
+    state === 'draft' || reaches(path);
   /** The same as `may`, of a window that may still be opening: what is dropped or pasted then is not lost. */
   async function whenMay(right: Right): Promise<boolean> {
     await until(site).toBeTruthy();
@@ -101,6 +103,7 @@ export const useSite = defineStore('site', () => {
     may,
     can,
     reaches,
+    reachesItem,
     whenMay,
     servedAddress,
     contentAddress,

@@ -108,6 +108,7 @@ function dropped(event: DragEvent, folder: string) {
   over.value = undefined;
   const moved = event.dataTransfer?.getData(FOLDER);
   if (!moved && !event.dataTransfer?.types.includes('application/x-iconomos-tray')) return;
+  if (!site.can('organise')) return;
   event.preventDefault();
   event.stopPropagation();
   if (!moved) void plan.propose({ kind: 'move', itemIds: [...tray.ids], folder });
@@ -292,7 +293,12 @@ const query = (folder: string) => ({
                 >{{ one.items ?? '–' }}</span
               >
             </RouterLink>
-            <AppButton look="link" :aria-label="`Delete saved search ${one.name}`" @click="forget(one)">
+            <AppButton
+              v-if="site.may('describe')"
+              look="link"
+              :aria-label="`Delete saved search ${one.name}`"
+              @click="forget(one)"
+            >
               ×
             </AppButton>
           </li>
@@ -342,7 +348,7 @@ const query = (folder: string) => ({
         >{{ one.label }}
       </AppButton>
       <AppButton
-        v-if="!current && empties.length"
+        v-if="!current && empties.length && site.can('organise')"
         look="link"
         danger
         @click="plan.propose({ kind: 'drop-folders', folders: empties })"

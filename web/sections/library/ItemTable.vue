@@ -180,7 +180,7 @@ function tick(index: number, event: MouseEvent) {
 
 <template>
   <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
-  <p v-if="tray.size" class="fill soft">
+  <p v-if="tray.size && site.may('describe')" class="fill soft">
     <template v-if="!cellWithFocus || below.length === 0"
       >You can fill a cell down into the selected items below it.</template
     >

@@ -169,7 +169,7 @@ function onKey(event: KeyboardEvent) {
 const clipboard = useClipboard();
 const folder = computed(() => part('folder'));
 function taken(event: ClipboardEvent) {
-  if (busyElsewhere(event.target) || !window.getSelection()?.isCollapsed) return;
+  if (!site.can('organise') || busyElsewhere(event.target) || !window.getSelection()?.isCollapsed) return;
   const how = event.type === 'cut' ? 'cut' : 'copy';
   const id = current();
   const of = currentFolder();
@@ -279,7 +279,7 @@ const allGathered = computed(() => ids.value.length > 0 && ids.value.every((id) 
           @change="setWhere"
           @drop="(what) => go({ [what]: undefined })"
         />
-        <KeepQuery v-if="query['where'] || query['q']" />
+        <KeepQuery v-if="site.may('describe') && (query['where'] || query['q'])" />
       </div>
       <div class="bar">
         <span v-if="loaded" class="sum figures" role="status"

@@ -189,6 +189,7 @@ function dropped(event: DragEvent, name: string) {
   over.value = undefined;
   const moved = event.dataTransfer?.getData(TAG);
   if (!moved && !event.dataTransfer?.types.includes('application/x-iconomos-tray')) return;
+  if (!site.may('describe')) return;
   event.preventDefault();
   event.stopPropagation();
   if (!moved) void plan.propose({ kind: 'records', itemIds: [...tray.ids], addTags: [name] });
@@ -228,6 +229,7 @@ function dropped(event: DragEvent, name: string) {
       <p v-for="one in spellings" :key="one.spelling" class="small">
         Also found as “{{ one.spelling }}”
         <AppButton
+          v-if="site.may('describe')"
           look="link"
           :aria-label="`Remove the spelling ${one.spelling}`"
           @click="plan.propose({ kind: 'tag-spelling', tag: current, spelling: one.spelling, drop: true })"

@@ -12,6 +12,7 @@ import {
 } from '../../../core/describe/fields.ts';
 import type { Sort } from '../../../core/find/sorts.ts';
 import { api } from '../../api/client.ts';
+import { useSite } from '../../stores/site.ts';
 import { clock, count, moment, USE_WORDS, weight } from '../../parts/words.ts';
 
 export interface Column {
@@ -145,15 +146,19 @@ const FIRST = ['name', 'marks', 'title', 'alt', 'tags', 'pixels', 'bytes', 'use'
 
 /** Which columns are shown, in which order, how wide; kept in this browser. The site's own fields are columns too. */
 export function useColumns() {
+  const site = useSite();
   const own = ref<OwnField[]>([]);
   onMounted(async () => (own.value = await api.ownFields()));
   const all = computed(() => [...COLUMNS, ...own.value.map(ownColumn)]);
   const chosen = useLocalStorage('iconomos.columns', [...FIRST]);
   const widths = useLocalStorage<Record<string, number>>('iconomos.column-widths', {});
-  const shown = computed(() =>
+  const shown = computed<Column[]>(() =>
     chosen.value.flatMap((key) => {
       const column = all.value.find((one) => one.key === key);
-      return column ? [{ ...column, width: widths.value[key] ?? column.width }] : [];
+      if (!column) return [];
+      const { cell, ...rest } = { ...column, width: widths.value[key] ?? column.width };
+      // Who may not describe reads the table.
+      return cell && site.may('describe') ? [{ ...rest, cell }] : [rest];
     }),
   );
   function toggle(key: string) {

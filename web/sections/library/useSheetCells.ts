@@ -24,7 +24,7 @@ export function useSheetCells(
   async function paste(event: ClipboardEvent) {
     const cell = document.activeElement?.closest<HTMLElement>('[data-column]');
     const text = event.clipboardData?.getData('text/plain') ?? '';
-    if (!cell || writing() || text === '') return;
+    if (!cell || writing() || text === '' || !shown.value.some((one) => one.cell)) return;
     event.preventDefault();
     const rows = blockOf(text);
     const first = Number(cell.dataset['at']);
