@@ -61,7 +61,8 @@ const flag = z.enum(['0', '1']).transform((value) => value === '1');
 
 /** The address bar's query, and that of GET /api/items. */
 export const ItemQuery = z.object({
-  state: z.enum(ITEM_STATES).default('here'),
+  /** `any`: here, draft or set aside. */
+  state: z.enum([...ITEM_STATES, 'any']).default('here'),
   folder: z.string().optional(),
   below: flag.default(true),
   /** What one change of the Ledger touched. */
@@ -243,6 +244,8 @@ export const ItemDetail = z.object({
       excerpt: z.string(),
     })
     .nullable(),
+  /** What is proposed about it and waits for approval: of the person's own, or theirs to approve. */
+  proposals: z.array(z.object({ id: z.int(), at: z.string(), person: z.string(), title: z.string() })),
   /** What people say about it, the oldest first. */
   comments: z.array(CommentView),
   /** What was sent is kept off the site, beside this smaller copy. */

@@ -37,6 +37,10 @@ export const PlanView = z.object({
       ),
     }),
   ),
+  /** The first of the items that come to the site, leave it or are set aside: to be looked at. Not of a plan of the past. */
+  seen: z.array(
+    z.object({ id: z.int(), path: z.string(), sha256: z.string(), kind: z.string(), alt: z.string() }),
+  ),
   /** Images that are made anew. */
   images: z.array(
     z.object({

@@ -85,6 +85,7 @@ test('a contributor brings in a draft; an editor sends it back with a reason, it
   await note('For the kite festival.', 'Note for those who approve');
   await browser.inDialog('Propose');
   await browser.text('Proposed. Publish “night-kite.png”. It waits for approval.');
+  await browser.text('Waits for approval, proposed by Ines Cobbledale');
   expect(await treeOf(root)).toEqual(before);
 
   await workAs('Ben Thistlewick', 'editor');
@@ -117,6 +118,16 @@ test('a contributor brings in a draft; an editor sends it back with a reason, it
   await session.go('/mine');
   await browser.click('Review: Publish “night-kite.png”');
   await browser.text('Proposed by Ines Cobbledale');
+  // Who approves sees the image and what stands for it.
+  await browser.text('A kite in the night sky');
+  await browser.driver.wait(
+    () =>
+      browser.driver.executeScript<boolean>(
+        "return document.querySelector('[role=dialog] .pictures img')?.naturalWidth > 0",
+      ),
+    10_000,
+  );
+  expect(await session.faultsOfAccess()).toEqual([]);
   await session.applyPlan('Publish 1 item', 'Publish “night-kite.png”');
   const added = Object.keys(await treeOf(root)).filter((path) => !(path in before));
   expect(added).toEqual(['night-kite.png']);

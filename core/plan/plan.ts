@@ -5,6 +5,8 @@ import type { PlanKind } from './verbs.ts';
 /** Where the file of a record is: on the site, not there yet or set aside (in the data folder), or nowhere (taken away by others, undone). */
 export const ITEM_STATES = ['here', 'draft', 'aside', 'absent'] as const;
 export type ItemState = (typeof ITEM_STATES)[number];
+/** What is asked for: items in one state, or in any in which they have a file. */
+export type StateAsked = ItemState | 'any';
 
 /** What is to be done with an item: nothing, look it through, bring it up to date. */
 export const REVIEW_STATES = ['', 'in-review', 'to-update'] as const;

@@ -1,5 +1,5 @@
 import { TESTS, type Test, type TestName } from '../../core/find/tests.ts';
-import { ALL_HERE, conditions, type ItemQuery, type LikeLookup, type Sql } from './item-query.ts';
+import { ALL_HERE, conditions, inState, type ItemQuery, type LikeLookup, type Sql } from './item-query.ts';
 import type { Reader } from './reader.ts';
 
 /** How many items of a query would remain with one more condition, by test and value. */
@@ -34,7 +34,9 @@ function choiceSums(state: ItemQuery['state']): { sql: string; values: Sql['valu
       where: { join: 'all', not: false, of: [{ test, value, not: false }] },
     });
     // Its values get names of their own; the state stands in the query already.
-    const renamed = one.where.replace(/^item\.state = '\w+' and /, '').replace(/@v(\d+)/g, `@c${at}_$1`);
+    const renamed = one.where
+      .slice(`item.state ${inState(state)} and `.length)
+      .replace(/@v(\d+)/g, `@c${at}_$1`);
     for (const [key, bound] of Object.entries(one.values)) values[key.replace('v', `c${at}_`)] = bound;
     return `sum(${renamed}) as c${at}`;
   });

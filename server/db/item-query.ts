@@ -3,13 +3,13 @@ import { TEXT_FIELD_KEYS, TEXT_FIELDS, type TextField } from '../../core/describ
 import { isGroup, type Condition, type Group, type Node } from '../../core/find/query.ts';
 import { checksMeant } from '../../core/find/tests.ts';
 import type { Grouping, Sort } from '../../core/find/sorts.ts';
-import type { ItemState } from '../../core/plan/plan.ts';
+import type { StateAsked } from '../../core/plan/plan.ts';
 import type { Value } from './database.ts';
 import { OPEN } from './findings.ts';
 import { USE_KNOWN } from './site-state.ts';
 
 export interface ItemQuery {
-  state: ItemState;
+  state: StateAsked;
   /** Sizes of images too, each by itself; else an image stands for its sizes. */
   sizes?: boolean;
   folder?: SitePath | undefined;
@@ -58,16 +58,19 @@ export interface Sql {
 /** Hashes of images that look like an item; the store cannot ask that in SQL. */
 export type LikeLookup = (itemId: number) => readonly string[];
 
+/** Written out, as partial indexes are for one state; it is one of five words. */
+export const inState = (state: StateAsked): string =>
+  state === 'any' ? "in ('here', 'draft', 'aside')" : `= '${state}'`;
+
 /** A query as SQL for rows of item, with its values. */
 export function conditions(query: ItemQuery, like: LikeLookup = () => []): Sql {
   const sql = new Building(query.state, like);
-  // Written out, as partial indexes are for one state; it is one of four words.
-  const where = [`item.state = '${query.state}'`];
+  const where = [`item.state ${inState(query.state)}`];
   // Absent is also what an undone change had brought, and what was emptied: here it is what others have taken away.
   if (query.state === 'absent') where.push('item.outside = 1');
   if (query.draftsOf !== undefined) {
     const person = sql.bind(query.draftsOf);
-    where.push(`(item.added_by = ${person} or item.owner_id = ${person})`);
+    where.push(`(item.state <> 'draft' or item.added_by = ${person} or item.owner_id = ${person})`);
   }
   if (!query.sizes) where.push(STANDS_FOR_ITSELF);
   if (query.folder !== undefined && !(query.folder === '' && query.below))
@@ -202,7 +205,7 @@ class Building {
   private count = 0;
 
   constructor(
-    private readonly state: ItemState,
+    private readonly state: StateAsked,
     private readonly like: LikeLookup,
   ) {}
 
@@ -217,8 +220,8 @@ class Building {
     // '0' is the character after '/': everything below the folder lies between the two. Two walks along one index: an
     // 'or' of values that are not known beforehand would be answered by a walk over all.
     const [own, from, to] = [folder, `${folder}/`, `${folder}0`].map((value) => this.bind(value));
-    return `(item.id in (select id from item as within where within.state = '${this.state}' and within.folder = ${own}
-      union all select id from item as within where within.state = '${this.state}' and within.folder >= ${from} and within.folder < ${to}))`;
+    return `(item.id in (select id from item as within where within.state ${inState(this.state)} and within.folder = ${own}
+      union all select id from item as within where within.state ${inState(this.state)} and within.folder >= ${from} and within.folder < ${to}))`;
   }
 
   node(node: Node): string {

@@ -149,6 +149,16 @@ export class Submissions {
     );
   }
 
+  /** Those that wait and change this item's record, the oldest first. */
+  about(itemId: number): SubmissionRow[] {
+    return this.db.all<SubmissionRow>(
+      `select ${COLUMNS} ${FROM} where state = 'waiting' and exists
+         (select 1 from json_each(submission.rests, '$.records') as one where one.value ->> 0 = ?)
+         order by submission.id limit 20`,
+      itemId,
+    );
+  }
+
   /** Those of a person, the newest first; what has been withdrawn is not among them. */
   of(personId: number): SubmissionRow[] {
     return this.db.all<SubmissionRow>(

@@ -100,6 +100,25 @@ describe('a draft', () => {
     expect(roles.site.items.need(id).words.title).toBe('Mine');
   });
 
+  test('is among what one change touched, wherever that is now; only for those who see it', async () => {
+    const id = await draftOf('editor', 'sail.png');
+    const here = roles.site.items.atPath('img/b.png')!.id;
+    const entryId = await change('editor', { kind: 'records', itemIds: [id, here], addTags: ['wind'] });
+    const touched = async (role: Role, query: string) =>
+      (await json<{ items: ItemView[] }>(as(role, 'GET', `/items?entry=${entryId}&${query}`))).items
+        .map((item) => item.id)
+        .toSorted((one, other) => one - other);
+    expect(await touched('editor', 'state=any')).toEqual([here, id]);
+    expect(await touched('editor', 'state=any&folder=img')).toEqual([here, id]);
+    expect(await touched('editor', '')).toEqual([here]);
+    for (const role of ['contributor', 'reader'] as const) {
+      expect(await touched(role, 'state=any')).toEqual([here]);
+      expect(await touched(role, 'state=any&folder=img&q=sail')).toEqual([]);
+    }
+    const counted = await as('reader', 'GET', `/items/facets?entry=${entryId}&state=any`);
+    expect([counted.status, await counted.text()]).toEqual([200, expect.not.stringContaining('"items":2')]);
+  });
+
   test('is described, renamed and moved by its own people without touching the site; nothing of others is', async () => {
     const before = await treeOf(root);
     const id = await draftOf('contributor', 'rope.png');

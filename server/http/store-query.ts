@@ -15,7 +15,8 @@ const MOST_CONDITIONS = 60;
  */
 export function storeQuery(query: ItemQuery, person: Pick<Person, 'id' | 'role'>): StoreQuery {
   const { q, ...rest } = query;
-  const draftsOf = query.state === 'draft' && !mayDraft(person.role, false) ? { draftsOf: person.id } : {};
+  const drafts = query.state === 'draft' || query.state === 'any';
+  const draftsOf = drafts && !mayDraft(person.role, false) ? { draftsOf: person.id } : {};
   // The same word twice, in whatever case, finds no less than once.
   const words = new Map(
     q

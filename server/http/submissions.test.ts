@@ -1,6 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import type { ItemDetail } from '../../api/items.ts';
 import type { EntryView, PlanView } from '../../api/plans.ts';
 import type { SiteView } from '../../api/site.ts';
 import type { SubmissionList, SubmittedPlan } from '../../api/submissions.ts';
@@ -85,6 +86,17 @@ describe('a proposal', () => {
       ['applied', 'Ben', entry!.id],
     ]);
     expect((await look('editor', id)).status).toBe(409);
+  });
+
+  test('stands on the record of its items while it waits, for its author and for who may approve it', async () => {
+    const id = await submit('contributor', rename('img/b.png', 'bay.png'));
+    const onRecord = async (role: Role, path: string) =>
+      (await json<ItemDetail>(as(role, 'GET', `/items/${idOf(path)}`))).proposals.map((one) => one.id);
+    for (const role of ROLES)
+      expect([role, await onRecord(role, 'img/b.png')]).toEqual([role, role === 'reader' ? [] : [id]]);
+    expect(await onRecord('editor', 'img/unused.png')).toEqual([]);
+    expect((await as('contributor', 'POST', `/submissions/${id}/withdraw`, {})).status).toBe(200);
+    expect(await onRecord('editor', 'img/b.png')).toEqual([]);
   });
 
   test('is sent back with a reason, and can be withdrawn', async () => {

@@ -142,6 +142,13 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
         >
       </AppTable>
     </section>
+    <ul v-if="plan.seen.length && !plan.images.length" class="pictures" aria-label="Items">
+      <li v-for="one in plan.seen" :key="one.id">
+        <ItemPicture :sha256="one.sha256" :kind="one.kind" :name="one.path" />
+        <span class="mono name" :title="one.path">{{ baseName(one.path) }}</span>
+        <span v-if="one.alt" class="soft alt" :title="one.alt">{{ one.alt }}</span>
+      </li>
+    </ul>
     <dl v-if="plan.moves.length" class="moves">
       <template v-for="move in plan.moves" :key="move.from">
         <dt class="mono">
@@ -274,6 +281,32 @@ ins {
 ul {
   margin: 0;
   padding-left: 18px;
+}
+.pictures {
+  display: grid;
+  gap: 10px;
+  padding: 0;
+  grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
+  list-style: none;
+}
+.pictures li {
+  display: flex;
+  min-width: 0;
+  flex-direction: column;
+  font-size: 12px;
+}
+.pictures :deep(img),
+.pictures :deep(.sign) {
+  width: 100%;
+  height: 84px;
+  object-fit: contain;
+  background: var(--paper);
+}
+.name,
+.alt {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .paths {
   padding-left: 0;

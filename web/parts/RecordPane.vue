@@ -20,7 +20,7 @@ import ItemVersions from './ItemVersions.vue';
 import GuessedRoot from './GuessedRoot.vue';
 import FamilyMembers from './FamilyMembers.vue';
 import WordsForm from './WordsForm.vue';
-import { STATE_WORDS, USE_WORDS } from './words.ts';
+import { moment, STATE_WORDS, USE_WORDS } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
 import AppPaneEdge from '../kit/AppPaneEdge.vue';
 import { isCovered } from '../kit/screen.ts';
@@ -48,7 +48,7 @@ async function load() {
     fault.value = sentenceOf(error);
   }
 }
-watch([() => props.itemId, () => site.revision], load, { immediate: true });
+watch([() => props.itemId, () => site.revision, () => site.submissions], load, { immediate: true });
 
 const item = computed(() => detail.value?.item);
 const served = computed(() => (item.value ? site.contentAddress(item.value) : ''));
@@ -153,6 +153,12 @@ useEventListener('keydown', onKey);
           :detail="detail"
           @close="moving = false"
         />
+        <p v-for="one in detail.proposals" :key="one.id" class="note">
+          Waits for approval, proposed by {{ one.person }}, {{ moment(one.at) }}: {{ one.title }}.
+          <AppButton look="link" :aria-label="`Review: ${one.title}`" @click="plan.look(one.id)"
+            >Review …</AppButton
+          >
+        </p>
         <div v-if="item.state === 'draft'" class="line">
           <AppButton
             v-if="site.can('publish')"

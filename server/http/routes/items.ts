@@ -32,6 +32,7 @@ import { allTagCounts, tagCountsOf } from '../../db/tags.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Id, Json, type Route } from '../route.ts';
 import { storeQuery } from '../store-query.ts';
+import { proposalsAbout } from './submissions.ts';
 import { detailOf, lookAlikes, SEARCHED } from '../views/item.ts';
 
 /** Finding items, and one item with its record. */
@@ -153,7 +154,10 @@ export const itemRoutes = ({ site }: Services): Route[] => {
       right: 'look',
       params: Id,
       answer: ItemDetail,
-      handle: ({ params }) => detailOf(site, site.items.need(params.id)),
+      handle: async ({ params, person }) => ({
+        ...(await detailOf(site, site.items.need(params.id))),
+        proposals: proposalsAbout(site, params.id, person),
+      }),
     }),
 
     defineRoute({

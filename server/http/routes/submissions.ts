@@ -28,6 +28,13 @@ const rightOf = ({ kind }: Pick<SubmissionRow, 'kind'>) => KINDS_OF_PLAN[kind as
 const mayApprove = (person: Person, row: SubmissionRow) =>
   row.personId !== person.id && may(person.role, rightOf(row));
 
+/** What waits about an item, of one's own or to be approved. */
+export const proposalsAbout = (site: Pick<Site, 'submissions'>, itemId: number, person: Person) =>
+  site.submissions
+    .about(itemId)
+    .filter((row) => row.personId === person.id || mayApprove(person, row))
+    .map(({ id, at, person, title }) => ({ id, at, person, title }));
+
 export const submissionCounts = (site: Pick<Site, 'submissions'>, person: Person) => ({
   toApprove: site.submissions.waiting().filter((row) => mayApprove(person, row)).length,
   sentBack: site.submissions.of(person.id).filter((row) => row.state === 'returned').length,

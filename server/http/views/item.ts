@@ -24,7 +24,7 @@ export async function detailOf(
     'folder' | 'index' | 'items' | 'families' | 'references' | 'contents' | 'live' | 'comments'
   >,
   item: Item,
-): Promise<ItemDetail> {
+): Promise<Omit<ItemDetail, 'proposals'>> {
   const rows = familyPlacements(site, item);
   const placements: ItemDetail['placements'] = [];
   for (const { path, page, pageTitle, line, place, url, alt, hasAlt, start, end } of rows.slice(

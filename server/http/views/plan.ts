@@ -16,6 +16,7 @@ import { RECORD_NAMES } from '../../../core/plan/words.ts';
 import { LAYOUT_NAMES, type LayoutPart } from '../../../core/reference/layout.ts';
 import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
 import type { Site } from '../../app/site.ts';
+import type { Item } from '../../db/item-rows.ts';
 import type { MemberValue } from '../../db/members.ts';
 import type { SubmissionState, SubmissionValue } from '../../db/submissions.ts';
 import { breathe } from '../../workers/breathe.ts';
@@ -23,6 +24,8 @@ import { shownValue } from './version.ts';
 
 /** So many of each kind of change are shown; the others are counted. */
 const SHOWN = 500;
+/** So many items are looked at. */
+const SEEN = 12;
 /** So many changes within pages. */
 const CHANGES_SHOWN = 2000;
 
@@ -74,6 +77,7 @@ export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan
     changes += shown.length;
     unshown += page.changes.length - shown.length;
   });
+  const seen = plan.records.filter(({ after }) => after.state !== undefined).slice(0, id === '' ? 0 : SEEN);
   const paths = site.items.pathsOf(described.first.map(({ step }) => step.itemId));
   const more = (list: readonly unknown[]) => Math.max(0, list.length - SHOWN);
   return {
@@ -93,6 +97,13 @@ export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan
       })),
     })),
     pages,
+    seen: site.items.some(seen.map(({ itemId }) => itemId)).map((item) => ({
+      id: item.id,
+      path: item.path,
+      sha256: item.sha256,
+      kind: item.kind,
+      alt: altOf(item),
+    })),
     images: (plan.images ?? []).slice(0, SHOWN),
     more: {
       clashes: more(plan.clashes),
@@ -116,6 +127,10 @@ export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan
         : null,
   };
 }
+
+/** What stands for an image in its absence. */
+const altOf = ({ words, kind }: Item): string =>
+  kind !== 'image' ? '' : words.decorative ? 'decorative' : words.alt || 'no alt text';
 
 /** The first of many, and how many more there are; what is not shown is not put into words either. */
 class Shown<One> {

@@ -34,7 +34,7 @@ const query = computed(() => ({
   where: where.value,
   sort: 'seen',
   ...(folder.value ? { folder: folder.value } : {}),
-  entry: Number(route.query['entry']) || undefined,
+  ...(Number(route.query['entry']) ? { entry: Number(route.query['entry']), state: 'any' } : {}),
 }));
 const { ids, at, view, fault, loaded, left, time, go } = useQueue(query);
 function choose(change: Record<string, string | undefined>) {

@@ -59,13 +59,19 @@ async function focusName() {
   await nextTick();
   row.value?.querySelector<HTMLElement>('.names button')?.focus();
 }
+/** Opened to be written in: the alt text comes first. */
+async function openFields() {
+  open.value = true;
+  await nextTick();
+  row.value?.querySelector<HTMLElement>('.words :is(input, textarea)')?.focus();
+}
 function saveWords(words: Partial<Words>) {
   void intake.change([arrival.value!.id], { words });
 }
 function take(finding: FindingView, key: string) {
   if (key === 'rename') void edit();
   else if (key === 'original') void intake.change([arrival.value!.id], { recipe: null });
-  else if (key === 'describe') open.value = true;
+  else if (key === 'describe') void openFields();
   else if (key === 'unpack') void intake.unpack(props.line);
   else void intake.change([arrival.value!.id], { choices: { [finding.code]: key } as Choices });
 }

@@ -128,6 +128,16 @@ const groupsShown = computed(() =>
   ),
 );
 
+/** Once all is in, the keyboard goes on from what came in: its button is gone. */
+const lastLine = ref<HTMLElement>();
+watch(
+  () => intake.lines.length === 0 && last.value?.id,
+  () => {
+    if (document.activeElement === document.body) lastLine.value?.querySelector('a')?.focus();
+  },
+  { flush: 'post' },
+);
+
 /** Only the lines in sight, and some on both sides, are made: a list may have thousands. */
 const surface = ref<HTMLElement>();
 const list = ref<HTMLElement>();
@@ -277,7 +287,7 @@ const bytes = computed(() =>
         No files waiting. Drop images, videos, audio or documents here. Each file is checked, gets a readable
         name, and is compared with what the site already has.
       </p>
-      <p v-if="last" class="last">
+      <p v-if="last" ref="lastLine" class="last">
         Last import: <strong>{{ last.title }}</strong>, by {{ last.person }}.
         <RouterLink :to="{ name: 'library', query: { entry: last.id, sort: 'added' } }">Show</RouterLink>
         <RouterLink :to="{ name: 'describe', query: { entry: last.id } }">Describe</RouterLink>

@@ -70,7 +70,8 @@ const query = computed<Query>(() => ({
   folder: part('folder'),
   entry: part('entry'),
   q: part('q'),
-  state: part('state') in STATES ? part('state') : '',
+  // What one change touched is listed wherever it is now.
+  state: part('state') in STATES ? part('state') : part('entry') ? 'any' : '',
   group: grouping.value,
   where: writeQuery(reading.value.where),
   sort: part('sort') || (part('q') ? 'rank' : 'kind'),
@@ -160,7 +161,7 @@ function onKey(event: KeyboardEvent) {
     return void router.push({ name: 'edit', params: { id } });
   }
   const alone = tray.size === 0 && id !== undefined;
-  const act = actOfKey(event.key, alone ? lotOfOne(part('state')) : tray, site.can);
+  const act = actOfKey(event.key, alone ? lotOfOne(items.get(id)?.state ?? '') : tray, site.can);
   if (!act || (tray.size === 0 && !alone)) return;
   event.preventDefault();
   if (alone) tray.add([id]);
@@ -196,7 +197,7 @@ const menuItems = computed(() => {
   if (id === undefined) return [];
   const inTray = tray.has(id);
   const whole = inTray && tray.size > 1;
-  const { first, more } = offered(whole ? tray : lotOfOne(part('state')), site.can);
+  const { first, more } = offered(whole ? tray : lotOfOne(items.get(id)?.state ?? ''), site.can);
   // The tray stays as it is: what is done with one item alone waits until it is empty or holds nothing else.
   const acts = tray.size === 0 || inTray ? [...first, ...more] : [];
   return [

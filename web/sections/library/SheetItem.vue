@@ -5,7 +5,7 @@ import { excerpt, hits } from '../../../core/find/marks.ts';
 import CareMarks from '../../parts/CareMarks.vue';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import MarkedText from '../../parts/MarkedText.vue';
-import { count, USE_WORDS, weight } from '../../parts/words.ts';
+import { count, STATE_WORDS, USE_WORDS, weight } from '../../parts/words.ts';
 
 /** One image of the contact sheet; without an item it is only the place that it will have. */
 const props = defineProps<{
@@ -54,7 +54,7 @@ const sizeOf = (item: ItemView) =>
         :data-item="item.id"
         :tabindex="current ? 0 : -1"
         :draggable="gathered"
-        :aria-label="`${item.name}, ${item.words.alt || 'no alt text'}, ${USE_WORDS[item.use]}${gathered ? ', gathered' : ''}`"
+        :aria-label="`${item.name}, ${item.words.alt || 'no alt text'}, ${item.state === 'here' ? USE_WORDS[item.use] : STATE_WORDS[item.state]}${gathered ? ', gathered' : ''}`"
         :aria-pressed="open"
         :style="{ height: `${height}px` }"
         :title="`${item.path}\n${weight(item.bytes)}${item.width ? `, ${item.width} × ${item.height} px` : ''}, ${count(item.placements, 'placement')}`"
@@ -82,6 +82,8 @@ const sizeOf = (item: ItemView) =>
         <span class="line figures soft"
           ><CareMarks :marks="item.marks" />
           <span
+            ><template v-if="item.state !== 'here'"
+              >{{ item.state === 'draft' ? 'draft' : STATE_WORDS[item.state] }}, </template
             >{{ sizeOf(item) }}<template v-if="item.sizes">, +{{ count(item.sizes, 'size') }}</template></span
           ></span
         >
