@@ -286,7 +286,7 @@ ul {
   display: grid;
   gap: 10px;
   padding: 0;
-  grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(140px, 1fr));
   list-style: none;
 }
 .pictures li {
@@ -302,11 +302,17 @@ ul {
   object-fit: contain;
   background: var(--paper);
 }
-.name,
-.alt {
+.name {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.alt {
+  display: -webkit-box;
+  overflow: hidden;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 3;
+  line-clamp: 3;
 }
 .paths {
   padding-left: 0;

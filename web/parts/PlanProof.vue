@@ -165,7 +165,9 @@ async function apply() {
 <style scoped>
 .foot {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
+  justify-content: flex-end;
   gap: 10px;
 }
 p.approval,
@@ -176,14 +178,10 @@ p.approval,
   margin-bottom: 10px;
 }
 /* What is said to somebody needs room. */
-.foot.tall {
-  flex-wrap: wrap;
-  justify-content: flex-end;
-}
 .foot.tall .note-field {
   flex-basis: 100%;
 }
 .note-field {
-  flex: 1;
+  flex: 1 0 200px;
 }
 </style>
