@@ -34,6 +34,24 @@ const PRIVATE = [
   '-OwnerName=',
   '-CameraOwnerName=',
 ];
+/** What an image tells that goes along into what is made of it: all its texts and how it was taken, but nothing of the above and no small images. */
+const TOLD = [
+  '-exif:all',
+  '-xmp:all',
+  '-iptc:all',
+  '-png:all',
+  '-file:comment',
+  '--gps:all',
+  '--gps*',
+  '--xmp:Location*',
+  '--makernotes:all',
+  '--*SerialNumber',
+  '--OwnerName',
+  '--CameraOwnerName',
+  '--ifd1:all',
+  '--ThumbnailImage',
+  '--PreviewImage',
+];
 /** Where cameras and programs put an image of the image, the largest first. */
 const PREVIEWS = [
   'JpgFromRaw',
@@ -178,9 +196,7 @@ export class MetadataTool {
    * It is read again. @returns whether nothing of that is in it
    */
   async carryWithoutPrivate(from: string, to: string): Promise<boolean> {
-    // What is taken out behind the copying is not copied.
-    const all = ['-TagsFromFile', from, '-all:all', '-ICC_Profile', '-Orientation#=1'];
-    await this.write(to, [...all, ...PRIVATE, ...STALE]);
+    await this.write(to, ['-TagsFromFile', from, ...TOLD, '-Orientation#=1']);
     const left = await this.read(to);
     return !left.place && !left.device && left.note === undefined;
   }
