@@ -322,6 +322,16 @@ describe('size variants', () => {
     expect(renamed.map(({ to }) => to)).toEqual(['a/night-sky-400.jpg', 'a/night-sky-800.jpg']);
   });
 
+  test('what has as many pixels as the widest is no size, whatever number a camera gave it', async () => {
+    const burst = [1499, 1500, 1501, 2000, 4000].map((number, at) =>
+      picture(at + 1, `a/IMG_${number}.jpg`, 4000, 3000),
+    );
+    expect(await variantsOf(burst)).toEqual([]);
+    expect(
+      await variantsOf([picture(1, 'a/dome.jpg', 800, 600), picture(2, 'a/dome-small.jpg', 800, 600)]),
+    ).toEqual([]);
+  });
+
   test('what one srcset offers belongs together, whatever the names; other shapes are other images', async () => {
     const items = [
       picture(1, 'a/hero.jpg', 2000, 1000),

@@ -81,6 +81,8 @@ export async function variantsOf(
     const main = mainOf(group);
     for (const { item, suffix } of group) {
       if (item.id === main.item.id || found.has(item.id) || !sameShape(item, main.item)) continue;
+      // As wide as its image: it is called so, but no size of it.
+      if (suffix !== '' && item.width === main.item.width) continue;
       find({ id: item.id, of: main.item.id, suffix });
     }
     // Without a plain name all bear their size, the widest too.
