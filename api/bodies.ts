@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { BankTake } from './image-bank.ts';
 import { ArrivalChanges, BringIn, FetchRequest } from './intake.ts';
 import { AddressRequest, KeepQuery, ManyItems, SaveWords, TableOutRequest, TableRequest } from './items.ts';
 import { NamingRequest } from './naming.ts';
@@ -30,6 +31,7 @@ export const BODIES = {
   AddressRequest,
   ApplyRequest,
   ArrivalChanges,
+  BankTake,
   BringIn,
   EmptyRequest,
   ExportRequest,

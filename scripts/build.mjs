@@ -18,6 +18,7 @@ const PROGRAMS = {
   demo: 'demo/main.ts',
   agency: 'demo/agency-main.ts',
   accounts: 'demo/accounts-main.ts',
+  bank: 'demo/bank/main.ts',
   'demo-worker': 'demo/worker.ts',
   'kills-driver': 'bench/kills-driver.ts',
   'crash-driver': 'server/test/crash-driver.ts',

@@ -31,7 +31,24 @@ const apps = ['127.0.0.1', 'localhost'].flatMap((name) => ['--app', `http://${na
 const accounts = spawn(process.execPath, [accountsProgram, '--provider', provider, ...apps], {
   stdio: 'inherit',
 });
+const bankPort = String(port + 4);
+const bank = spawn(
+  process.execPath,
+  [join(root, 'build', 'bank.js'), '--folder', join(root, 'demo-site', 'bank'), '--port', bankPort],
+  { stdio: 'inherit' },
+);
 serve(
-  ['--site', site, '--demo', '--fetch-host', `127.0.0.1:${agencyPort}`, '--provider', provider, ...given],
-  [agency, accounts],
+  [
+    '--site',
+    site,
+    '--demo',
+    '--fetch-host',
+    `127.0.0.1:${agencyPort}`,
+    '--provider',
+    provider,
+    '--image-bank',
+    `http://127.0.0.1:${bankPort}`,
+    ...given,
+  ],
+  [agency, accounts, bank],
 );

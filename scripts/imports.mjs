@@ -69,7 +69,7 @@ const LEVELS = [
   ['workers'],
 ];
 /** Files at the root that everyone may import. */
-const COMMON = ['built.ts', 'fault.ts', 'limits.ts'];
+const COMMON = ['built.ts', 'fault.ts', 'limits.ts', 'log.ts'];
 const TYPES = ['app/site.ts', 'app/opened-site.ts', 'app/events.ts'];
 
 function againstTheLevels(imports) {

@@ -47,6 +47,11 @@ export const LIMITS = {
   fetchTime: 30_000,
   fetchWhole: 30 * 60_000,
   fetchRedirects: 5,
+  /** An outside service: milliseconds for one answer, how often a question is asked again, bytes of an answer and of a picture to look at. */
+  serviceTime: 10_000,
+  serviceTries: 3,
+  serviceAnswer: 1_000_000,
+  servicePicture: 5_000_000,
 } as const;
 
 /** Milliseconds that the encoding of a video may take. */

@@ -15,12 +15,14 @@ import { sweep } from './files/leftovers.ts';
 import { openSite } from './app/open-site.ts';
 import type { OpenedSite } from './app/opened-site.ts';
 import { roleSetter } from './changes/people.ts';
+import { ImageBank } from './services/image-bank.ts';
+import { readUrl } from './services/outgoing.ts';
 import { ProviderDoor } from './people/provider-door.ts';
 import { Provider, ProviderSetting } from './people/provider.ts';
 import { watchSite } from './files/watch.ts';
 
 const USAGE =
-  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--name NAME] [--tls-cert FILE --tls-key FILE] [--behind-proxy] [--site-host NAME] [--demo] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--provider FILE] [--keep-private] [--check-at HH:MM]';
+  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--name NAME] [--tls-cert FILE --tls-key FILE] [--behind-proxy] [--site-host NAME] [--demo] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--provider FILE] [--image-bank URL] [--keep-private] [--check-at HH:MM]';
 
 /** What is written into the data folder is the server's user's alone; files and folders of the site get their rights one by one. */
 process.umask(0o077);
@@ -41,6 +43,7 @@ async function main(): Promise<void> {
       'tls-cert': { type: 'string' },
       'tls-key': { type: 'string' },
       provider: { type: 'string' },
+      'image-bank': { type: 'string' },
       fetch: { type: 'boolean', default: false },
       'keep-private': { type: 'boolean', default: false },
       'check-at': { type: 'string', default: '03:00' },
@@ -107,6 +110,8 @@ async function main(): Promise<void> {
   const siteHost = values['site-host'] ?? (values.host === '127.0.0.1' ? 'site.localhost' : hostnames[0]!);
   const servedHosts = [...new Set([siteHost, ...hostnames])].map((name) => `${name}:${port + 1}`);
   const servedAt = `${scheme}://${servedHosts[0]}`;
+  const bankAddress = values['image-bank'];
+  const imageBank = bankAddress === undefined ? undefined : new ImageBank(readUrl(bankAddress));
   const fetching = { allowed: values.fetch, hosts: values['fetch-host'] };
   const proposals = new Proposals(site.planBytes);
   const preview = newPreview(proposals);
@@ -122,6 +127,7 @@ async function main(): Promise<void> {
       preview,
       demo,
       behindProxy,
+      imageBank,
       provider: provider && new ProviderDoor(site, provider, roleSetter(site, provider.setting.name)),
     }),
     port,

@@ -140,6 +140,17 @@ export class Items {
     return new Set(paths.filter((path) => !isItemPath(path)));
   }
 
+  /** Items on the site that come from these sources, by source. */
+  withSources(sources: readonly string[]): Map<string, { id: number; path: SitePath }[]> {
+    const found = new Map<string, { id: number; path: SitePath }[]>();
+    const rows = this.db.all<{ id: number; path: SitePath; source: string }>(
+      `select id, path, source from item where state = 'here' and source in (select value from json_each(?)) order by path`,
+      JSON.stringify(sources),
+    );
+    for (const { source, ...one } of rows) found.set(source, [...(found.get(source) ?? []), one]);
+    return found;
+  }
+
   /** Items on the site with these bytes. */
   withHash(sha256: string): Item[] {
     if (sha256 === '') return [];

@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import type { Exports } from '../export/export.ts';
 import type { Arrivals } from '../intake/arrivals.ts';
+import type { ImageBank } from '../services/image-bank.ts';
 import type { FetchSetting } from '../services/outgoing.ts';
 import type { Uploads } from '../intake/uploads.ts';
 import type { Proposals } from '../changes/proposal.ts';
@@ -31,6 +32,8 @@ export interface AppParts {
   preview?: Preview;
   /** Default: nothing is fetched from other servers. */
   fetching?: FetchSetting;
+  /** Where images are found and bought; default: nowhere. */
+  imageBank?: ImageBank | undefined;
   /** Whoever comes is the first person, and may be anyone: for the demo, on this machine only. */
   demo?: boolean;
   /** The organisation's provider, by which people may come in. */

@@ -8,6 +8,7 @@ import { FileStore } from '@tus/file-store';
 import { EVENTS, Server, type ServerOptions } from '@tus/server';
 import type { SitePath } from '../../core/address/path.ts';
 import { targetFault } from '../../core/address/target.ts';
+import type { Words } from '../../core/describe/fields.ts';
 import { safeFolder } from '../../core/intake/arrival-names.ts';
 import { Fault } from '../fault.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
@@ -136,6 +137,8 @@ export async function takeIn(
     below: SitePath;
     inside: boolean;
     most: number;
+    /** What is known of it beforehand; it goes before what the file says of itself. */
+    words?: Partial<Words>;
   },
 ): Promise<number> {
   const full = noRoom(site, file.personId, 0);

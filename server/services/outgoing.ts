@@ -68,15 +68,25 @@ export function isPublic(address: string): boolean {
 
 const GIVEN_OUT: [ipaddr.IPv6, number] = [ipaddr.IPv6.parse('2000::'), 3];
 
-/** One request to an address that was found allowed. @throws Fault when there is no answer */
-export function ask(url: URL, address: string, signal: AbortSignal): Promise<IncomingMessage> {
+/** One request to an address that was found allowed: GET, or POST with JSON. @throws Fault when there is no answer */
+export function ask(
+  url: URL,
+  address: string,
+  signal: AbortSignal,
+  { json, timeout = LIMITS.fetchTime }: { json?: string; timeout?: number } = {},
+): Promise<IncomingMessage> {
   return new Promise((done, failed) => {
     const request = (url.protocol === 'https:' ? requestHttps : requestHttp)(
       url,
       {
+        method: json === undefined ? 'GET' : 'POST',
         signal,
-        timeout: LIMITS.fetchTime,
-        headers: { 'User-Agent': 'Iconomos', Accept: '*/*' },
+        timeout,
+        headers: {
+          'User-Agent': 'Iconomos',
+          Accept: '*/*',
+          ...(json === undefined ? {} : { 'Content-Type': 'application/json' }),
+        },
         // The name was resolved and checked already: it may not lead elsewhere now.
         lookup: (_name, options, answer) => {
           const family = isIP(address);
@@ -94,6 +104,6 @@ export function ask(url: URL, address: string, signal: AbortSignal): Promise<Inc
           : new Fault('bad-request', `${url.host} does not answer: ${error.message}.`, 'Try again later.'),
       ),
     );
-    request.end();
+    request.end(json);
   });
 }

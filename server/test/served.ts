@@ -7,6 +7,7 @@ import { newPreview } from '../preview/preview.ts';
 import { createServedSite } from '../preview/served-site.ts';
 import { serverFor } from '../http/server.ts';
 import { Proposals } from '../changes/proposal.ts';
+import type { ImageBank } from '../services/image-bank.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 
 /** The application and the site as visitors see it, each on a port of its own. */
@@ -21,7 +22,10 @@ export interface Served {
   close: () => void;
 }
 
-export async function serve(site: OpenedSite, { demo = true } = {}): Promise<Served> {
+export async function serve(
+  site: OpenedSite,
+  { demo = true, imageBank }: { demo?: boolean; imageBank?: ImageBank | undefined } = {},
+): Promise<Served> {
   const logged: Record<string, unknown>[] = [];
   const log = newLog('trace', {
     write: (line: string) => void logged.push(JSON.parse(line) as Record<string, unknown>),
@@ -54,6 +58,7 @@ export async function serve(site: OpenedSite, { demo = true } = {}): Promise<Ser
     hosts,
     preview,
     demo,
+    imageBank,
     checkAnswers: true,
   }).callback();
   return {

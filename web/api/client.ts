@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { connect, type EventMessage } from './event-source.ts';
+import { BankFound, type BankQuery, type BankTake } from '../../api/image-bank.ts';
 import {
   AddressesText,
   DescribeView,
@@ -314,6 +315,8 @@ export const api = {
     ask(z.array(ArrivalView), 'PATCH', '/arrivals', { ids, ...change }),
   dropArrival: (id: number) => ask(z.unknown(), 'DELETE', `/arrivals/${id}`),
   unpack: (id: number) => ask(Unpacked, 'POST', `/arrivals/${id}/unpack`, {}),
+  bankImages: (query: BankQuery) => ask(BankFound, 'GET', `/image-bank/images${search(query)}`),
+  takeFromBank: (take: z.infer<typeof BankTake>) => ask(Fetched, 'POST', '/image-bank/take', take),
   fetchArrival: (address: string, folder: string) =>
     ask(Fetched, 'POST', '/arrivals/fetch', { address, folder }),
   bringIn: (arrivalIds: number[], as: 'items' | 'drafts') =>

@@ -10,7 +10,6 @@ import {
   Unpacked,
 } from '../../../api/intake.ts';
 import { BroughtIn } from '../../../api/plans.ts';
-import { targetFault } from '../../../core/address/target.ts';
 import { SITE_RULE } from '../../../core/intake/rules.ts';
 import { KINDS_OF_PLAN } from '../../../core/plan/kinds/index.ts';
 import { Fault } from '../../fault.ts';
@@ -21,6 +20,7 @@ import { takeIn } from '../../intake/uploads.ts';
 import type { OpenedSite } from '../../app/opened-site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import type { Services } from '../context.ts';
+import { needFolder, whileWaited } from '../waiting.ts';
 import { defineRoute, Done, Id, type Route, needRight } from '../route.ts';
 
 /** Files that are coming in, until they are on the site. */
@@ -106,10 +106,8 @@ export const arrivalRoutes = ({ site, arrivals, uploads, fetching }: Services): 
     answer: Fetched,
     handle: async ({ body: { address, folder }, person, ctx }) => {
       needFolder(folder);
-      const leaves = new AbortController();
-      ctx.res.once('close', () => leaves.abort(new Error('nobody waits for it any more')));
       const to = { personId: person.id, folder };
-      return { id: await fetchFile(site, fetching, address, to, leaves.signal) };
+      return { id: await fetchFile(site, fetching, address, to, whileWaited(ctx)) };
     },
   }),
 
@@ -166,9 +164,4 @@ async function takeReplacement(
     width: row.ready?.facts.width ?? row.facts.width ?? null,
     height: row.ready?.facts.height ?? row.facts.height ?? null,
   };
-}
-
-function needFolder(folder: string): void {
-  const fault = folder === '' ? undefined : targetFault(folder);
-  if (fault) throw new Fault('bad-request', fault, 'Choose another folder.');
 }

@@ -6,6 +6,7 @@ import { describeRoutes } from './describe.ts';
 import { doorRoutes } from './door.ts';
 import { editRoutes } from './edits.ts';
 import { exportRoutes } from './exports.ts';
+import { imageBankRoutes } from './image-bank.ts';
 import { itemFileRoutes } from './item-files.ts';
 import { itemRoutes } from './items.ts';
 import { jobRoutes } from './jobs.ts';
@@ -41,6 +42,7 @@ export const routesOf = (services: Services): Route[] =>
     upkeepRoutes,
     suggestionRoutes,
     arrivalRoutes,
+    imageBankRoutes,
     exportRoutes,
     jobRoutes,
   ].flatMap((routes) => routes(services));

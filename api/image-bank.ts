@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { BankImage, BankQuery, Price } from '../core/bank/protocol.ts';
+
+export { BankQuery };
+
+/** An image of the bank, with what its licence means and what of it is here already. */
+export const BankImageView = BankImage.extend({
+  /** What is allowed, in one sentence. */
+  allowed: z.string(),
+  /** Items that came from it. */
+  here: z.array(z.object({ id: z.int(), path: z.string() })),
+});
+export type BankImageView = z.infer<typeof BankImageView>;
+
+export const BankFound = z.object({
+  /** How the bank calls itself. */
+  bank: z.string(),
+  total: z.int(),
+  page: z.int(),
+  images: z.array(BankImageView),
+});
+export type BankFound = z.infer<typeof BankFound>;
+
+export const BankTake = z.strictObject({
+  id: BankImage.shape.id,
+  /** What was agreed to: another price is told first. */
+  price: Price.strict().nullable(),
+  folder: z.string().max(2000),
+  /** Of the window's own making, and the same when it is tried again: nothing is bought twice. */
+  key: z.uuid(),
+});

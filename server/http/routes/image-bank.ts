@@ -1,0 +1,79 @@
+import { z } from 'zod';
+import { BankFound, BankQuery } from '../../../api/image-bank.ts';
+import { Fetched } from '../../../api/intake.ts';
+import { BankImage } from '../../../core/bank/protocol.ts';
+import { bankSource, termsInWords } from '../../../core/bank/terms.ts';
+import { Fault } from '../../fault.ts';
+import { takeFromBank } from '../../intake/from-bank.ts';
+import type { Services } from '../context.ts';
+import { defineRoute, type Route } from '../route.ts';
+import { needFolder, whileWaited } from '../waiting.ts';
+
+/** Finding images in the bank that whoever runs the server has named. */
+export const imageBankRoutes = ({ site, imageBank }: Services): Route[] => {
+  const bank = () => {
+    if (imageBank) return imageBank;
+    throw new Fault(
+      'not-found',
+      'No image bank is set up here.',
+      'Whoever runs the server can name one with --image-bank.',
+    );
+  };
+  return [
+    defineRoute({
+      method: 'get',
+      path: '/image-bank/images',
+      right: 'bring-in',
+      query: BankQuery,
+      answer: BankFound,
+      handle: async ({ query, ctx }) => {
+        const signal = whileWaited(ctx);
+        const { name } = await bank().facts(signal);
+        const { total, page, images } = await bank().search(query, signal);
+        const here = site.items.withSources(images.map((image) => bankSource(name, image)));
+        return {
+          bank: name,
+          total,
+          page,
+          images: images.map((image) => ({
+            ...image,
+            allowed: termsInWords(image.terms),
+            here: here.get(bankSource(name, image)) ?? [],
+          })),
+        };
+      },
+    }),
+
+    /** How one looks: by way of this server, so that windows ask nothing of others. */
+    defineRoute({
+      method: 'get',
+      path: '/image-bank/images/:id/look',
+      right: 'bring-in',
+      params: z.strictObject({ id: BankImage.shape.id }),
+      query: z.strictObject({ size: z.enum(['small', 'large']).default('small') }),
+      answer: 'file',
+      handle: async ({ params, query, ctx }) => {
+        const { type, bytes } = await bank().picture(params.id, query.size, whileWaited(ctx));
+        return {
+          type,
+          length: bytes.length,
+          cache: 'private, max-age=3600',
+          policy: "default-src 'none'; sandbox",
+          body: bytes,
+        };
+      },
+    }),
+
+    defineRoute({
+      method: 'post',
+      path: '/image-bank/take',
+      right: 'bring-in',
+      body: 'BankTake',
+      answer: Fetched,
+      handle: async ({ body, person, ctx }) => {
+        needFolder(body.folder);
+        return { id: await takeFromBank(site, bank(), body, person.id, whileWaited(ctx)) };
+      },
+    }),
+  ];
+};
