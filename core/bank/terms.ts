@@ -5,7 +5,7 @@ import type { BankImage, BankOrder, Terms } from './protocol.ts';
 export const LICENCE_NAMES: Record<Terms['kind'], string> = {
   free: 'Free to use',
   credit: 'Free with credit',
-  site: 'Bought for one site',
+  site: 'Licence for one site',
   editorial: 'News and reports only',
 };
 

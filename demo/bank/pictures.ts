@@ -125,8 +125,8 @@ function land(light: Light, seed: string, on: (chance: Chance, tall: number, hor
 }
 
 /** Somebody who stands on a ridge, seen against the sky. */
-const person = (x: number, y: number, size: number) =>
-  `<g transform="translate(${x} ${y}) scale(${size / 100})" fill="#15161c"><circle cx="0" cy="-88" r="11"/><path d="M-15-74q15-9 30 0l5 38-7 2-4-24-2 58h-9l-2-34-2 34h-9l-2-58-4 24-7-2z"/></g>`;
+const person = (x: number, y: number, size: number, { word }: Light) =>
+  `<g transform="translate(${x} ${y}) scale(${size / 100})" fill="${word === 'at night' ? '#46557a' : '#15161c'}"><circle cx="0" cy="-88" r="11"/><path d="M-15-74q15-9 30 0l5 38-7 2-4-24-2 58h-9l-2-34-2 34h-9l-2-58-4 24-7-2z"/></g>`;
 const tree = (x: number, y: number, size: number, colour: string) =>
   `<g transform="translate(${x} ${y}) scale(${size / 100})"><path d="M-4 0h8v-40h-8z" fill="#3b2d22"/><circle cx="0" cy="-62" r="34" fill="${colour}"/><circle cx="-22" cy="-46" r="22" fill="${colour}"/><circle cx="22" cy="-48" r="24" fill="${colour}"/></g>`;
 
@@ -146,18 +146,20 @@ const PLACES: readonly [
   [
     'Walker on a ridge',
     ['person', 'people', 'walker', 'silhouette', 'ridge'],
-    () => (chance, tall, horizon) => person(chance.between(250, 750), horizon + tall * 0.16, tall * 0.26),
+    (light) => (chance, tall, horizon) =>
+      person(chance.between(250, 750), horizon + tall * 0.16, tall * 0.26, light),
   ],
   [
     'Friends on a hill',
     ['people', 'friends', 'group', 'silhouette', 'hill'],
-    () => (chance, tall, horizon) =>
+    (light) => (chance, tall, horizon) =>
       [0, 1, 2]
         .map((one) =>
           person(
             330 + one * chance.between(60, 110),
             horizon + tall * 0.16,
             tall * chance.between(0.2, 0.26),
+            light,
           ),
         )
         .join(''),
@@ -209,8 +211,8 @@ const TEXTURES: readonly [
   ['Deep water', ['water', 'sea', 'texture', 'background'], '#1f5f7d', '#0c2f45', '0.01 0.06', ['blue']],
   ['Moss', ['moss', 'plant', 'green', 'texture', 'background'], '#5c8a3a', '#2f5420', '0.06 0.06', ['green']],
   [
-    'Red brick wall',
-    ['brick', 'wall', 'red', 'texture', 'background'],
+    'Red plaster',
+    ['plaster', 'wall', 'red', 'texture', 'background'],
     '#a0452f',
     '#6d2a1c',
     '0.05 0.2',

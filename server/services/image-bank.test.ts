@@ -83,7 +83,7 @@ describe('images are found in the bank and brought in', () => {
         title: image!.title,
         creator: image!.maker,
         source: `${BANK}, image ${image!.id}`,
-        licence: expect.stringMatching(/^Bought for one site, receipt R-\d+$/) as string,
+        licence: expect.stringMatching(/^Licence for one site, receipt R-\d+$/) as string,
         licenceEnd: image!.terms.ends,
       },
     });

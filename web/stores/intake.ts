@@ -2,6 +2,7 @@ import { useLocalStorage } from '@vueuse/core';
 import { fromEvent } from 'file-selector';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
+import type { BankImageView } from '../../api/image-bank.ts';
 import type { ArrivalChange, ArrivalView } from '../../api/intake.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from './plan.ts';
@@ -255,6 +256,15 @@ export const useIntake = defineStore('intake', () => {
     return left;
   }
 
+  /**
+   * Takes an image of the bank into the list.
+   * @throws what the server refuses
+   */
+  async function takeFromBank(image: Pick<BankImageView, 'id' | 'price'>, key: string): Promise<void> {
+    await api.takeFromBank({ id: image.id, price: image.price, folder: folder.value, key });
+    await load();
+  }
+
   /** Brings in what is meant, as drafts where the person may not publish: one change, one line in the Ledger. */
   async function bringIn(as: 'items' | 'drafts', sure?: Line[]) {
     busy.value = true;
@@ -317,6 +327,7 @@ export const useIntake = defineStore('intake', () => {
     goOn,
     unpack,
     fetchFrom,
+    takeFromBank,
     bringIn,
   };
 });

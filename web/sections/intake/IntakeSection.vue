@@ -23,6 +23,7 @@ import AppInput from '../../kit/AppInput.vue';
 import AppSegmented from '../../kit/AppSegmented.vue';
 import { laterPart } from '../../kit/later.ts';
 
+const FindImage = laterPart(() => import('./FindImage.vue'));
 const RuleDialog = laterPart(() => import('../../parts/RuleDialog.vue'));
 
 const intake = useIntake();
@@ -36,6 +37,7 @@ const addresses = ref('');
 const underWay = ref(false);
 const more = ref(false);
 const rules = ref(false);
+const finding = ref(false);
 const compared = ref<{ arrival: ArrivalView; finding: FindingView }>();
 /** The last batch that was brought in and still stands. */
 const last = ref<EntryView>();
@@ -130,10 +132,17 @@ const groupsShown = computed(() =>
 
 /** Once all is in, the keyboard goes on from what came in: its button is gone. */
 const lastLine = ref<HTMLElement>();
+const emptied = ref(false);
 watch(
-  () => intake.lines.length === 0 && last.value?.id,
+  () => intake.lines.length,
+  (now, before) => (emptied.value = now === 0 && before > 0),
+);
+watch(
+  () => last.value?.id,
   () => {
-    if (document.activeElement === document.body) lastLine.value?.querySelector('a')?.focus();
+    if (emptied.value && document.activeElement === document.body)
+      lastLine.value?.querySelector('a')?.focus();
+    emptied.value = false;
   },
   { flush: 'post' },
 );
@@ -196,6 +205,7 @@ const bytes = computed(() =>
         <AppButton v-if="site.site?.fetching" :aria-expanded="fetching" @click="fetching = !fetching">
           Fetch from a URL …
         </AppButton>
+        <AppButton v-if="site.site?.imageBank" @click="finding = true">Find an image …</AppButton>
         <label v-if="intake.lines.length === 0" class="into">
           <span>into the folder</span>
           <AppInput
@@ -336,6 +346,7 @@ const bytes = computed(() =>
       :finding="compared.finding"
       @close="compared = undefined"
     />
+    <FindImage v-if="finding" @close="finding = false" />
     <RuleDialog v-if="rules" :folder="folderText.trim()" @close="rules = false" />
   </div>
 </template>
