@@ -13,6 +13,7 @@ import type { NewBytes } from './plan-bytes.ts';
 import { madeBytes, recordStep, sourceOf, type Making, type Source } from './prepare.ts';
 import { ANY_HEIGHT, fromWorkFile, renderedImage } from './rendered.ts';
 import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
+import { Unchanged } from './unchanged.ts';
 
 /** What is needed of a site here. */
 type Needs = Pick<
@@ -99,13 +100,14 @@ async function rewritten(
 ): Promise<Proposal> {
   const plan = emptyPlan(kind, '');
   const proposal: Proposal = { plan };
+  const unchanged = new Unchanged();
   for (const [at, item] of items.entries()) {
     progress?.(at, items.length, what);
     const made = await copy(item, (share) =>
       progress?.(at, items.length, `${what}; “${item.name}” to ${Math.round(100 * share)} %`),
     );
     if ('stays' in made) {
-      plan.warnings.push(`“${item.path}” is unchanged: ${made.stays}.`);
+      unchanged.add(item.path, `${made.stays}.`);
       continue;
     }
     plan.files.push({ do: 'write', path: item.path, before: item.sha256, after: made.sha256 });
@@ -113,6 +115,7 @@ async function rewritten(
     plan.totals.items++;
     plan.totals.bytesFreed += item.bytes - made.bytes;
   }
+  plan.warnings.push(...unchanged.lines());
   return proposal;
 }
 
@@ -314,21 +317,22 @@ export async function proposeRightEndings(
 ): Promise<Proposal> {
   const items = await itemsNow(site, ids);
   const content = new Map(site.findings.checkInputs(ids).map((one) => [one.id, one.contentMime]));
-  const warnings: string[] = [];
+  const unchanged = new Unchanged();
   const to = new Map<number, SitePath>();
   for (const item of items) {
     const mime = content.get(item.id) ?? '';
     const ending = ENDING_OF[mime];
     if (ending && mime !== item.mime) to.set(item.id, renamed(item, ending));
     else
-      warnings.push(
-        `“${item.path}” is unchanged: ${mime === item.mime ? 'its extension is right' : 'no extension is known for its content'}.`,
+      unchanged.add(
+        item.path,
+        mime === item.mime ? 'its extension is right.' : 'no extension is known for its content.',
       );
   }
   const proposal = await planExtensionChange(site, items, to, progress);
   const { plan } = proposal;
   plan.title = `Correct the extension of ${to.size === 1 ? '1 file' : `${to.size} files`}`;
-  plan.warnings.push(...warnings);
+  plan.warnings.push(...unchanged.lines());
   return proposal;
 }
 

@@ -10,6 +10,7 @@ import { SCALED } from './family.ts';
 import { ANY_HEIGHT, renderedImage } from './rendered.ts';
 import { editedPage, finish, write } from './page-rewrites.ts';
 import { itemsNow, needHere, type Progress, type Proposal } from './proposal.ts';
+import { Unchanged } from './unchanged.ts';
 
 /** What is needed of a site here. */
 type Needs = Pick<
@@ -58,12 +59,13 @@ export async function proposeOffered(
   const { plan } = proposal;
   const pages = new Pages(site);
   const edits = new Map<SitePath, PageEdit[]>();
+  const unchanged = new Unchanged();
   let offered = 0;
   for (const [at, item] of items.entries()) {
     progress?.(at, items.length, 'images made smaller');
     const { able, why } = await offerable(site, item, pages);
     if (able.length === 0) {
-      plan.warnings.push(`“${item.path}” is unchanged: ${why[0] ?? 'no page shows it'}.`);
+      unchanged.add(item.path, `${why[0] ?? 'no page shows it'}.`);
       continue;
     }
     for (const one of new Set(why))
@@ -78,6 +80,7 @@ export async function proposeOffered(
   for (const [page, wanted] of edits)
     await write(site, proposal, page, await pages.bytes(page), await pages.edited(page, wanted));
   await finish(site, proposal, offered);
+  plan.warnings.push(...unchanged.lines());
   plan.title = `Add responsive sizes to ${offered === 1 ? '1 image' : `${offered} images`}`;
   return proposal;
 }

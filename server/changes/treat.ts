@@ -42,6 +42,7 @@ import {
   type Making,
   type Source,
 } from './prepare.ts';
+import { Unchanged } from './unchanged.ts';
 import { itemsNow, newFolders, type Progress, type Proposal } from './proposal.ts';
 import { resizeOnPages } from './replace.ts';
 
@@ -89,10 +90,10 @@ export async function proposeTreat(
     LANES,
   );
   const done: Treated[] = [];
-  const left: string[] = [];
+  const unchanged = new Unchanged();
   for (const item of items) {
     const outcome = outcomes.get(item.id)!;
-    if (typeof outcome === 'string') left.push(`“${item.path}” is unchanged: ${outcome}`);
+    if (typeof outcome === 'string') unchanged.add(item.path, outcome);
     else done.push(outcome);
   }
   const folder = to.as === 'new' ? to.folder : undefined;
@@ -108,7 +109,7 @@ export async function proposeTreat(
     ...shownImage(item, made, paths.get(item.id)),
     notes: made.notes,
   }));
-  plan.warnings = [...new Set([...left, ...plan.warnings])];
+  plan.warnings = [...new Set([...unchanged.lines(), ...plan.warnings])];
   plan.folders = await newFolders(site, plan);
   return {
     ...proposal,
@@ -123,6 +124,7 @@ async function treatedOne(
   treatment: RequestOf<'treat'>['treatment'],
   frame: Frame | undefined,
 ): Promise<Treated | string> {
+  if (item.kind !== 'image') return 'It isn’t an image.';
   try {
     const source = await sourceOf(site, item.id);
     const { found, recipe } = await framed(site, source, treatment, frame);

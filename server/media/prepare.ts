@@ -188,7 +188,7 @@ async function pixelsOf(file: string, { recipe: asked, focal }: Preparing): Prom
 export async function opened(file: string, mime: string, still = false): Promise<Opened> {
   if (HEIF.has(mime)) {
     const pixels = await heifPixels(file);
-    if (!pixels) throw new Undecodable('The image cannot be decoded here.');
+    if (!pixels) throw new Undecodable('The image can’t be decoded here.');
     return {
       open: () => sharp(pixels.data, rgba(pixels)),
       width: pixels.width,
@@ -200,8 +200,10 @@ export async function opened(file: string, mime: string, still = false): Promise
   const open = () => sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' }).autoOrient();
   const meta = await open()
     .metadata()
-    .catch((error: Error) => {
-      throw new Undecodable(`The image cannot be decoded: ${error.message}`);
+    .catch(() => {
+      throw new Undecodable(
+        'The image can’t be decoded here: it is damaged, or of a kind that isn’t edited.',
+      );
     });
   if ((meta.pages ?? 1) > 1 && !still) throw new Undecodable('An animated image can’t be edited here.');
   const tells = Boolean(meta.exif ?? meta.xmp ?? meta.iptc ?? meta.tifftagPhotoshop ?? meta.comments);

@@ -227,7 +227,7 @@ describe('the pool of worker processes', () => {
         { together: 5 },
       );
       expect(seen).toMatchObject({ 0: 'done', 3: 'done', 4: 'done' });
-      expect(seen[1]).toContain('cannot be decoded');
+      expect(seen[1]).toContain('can’t be decoded');
       expect(seen[2]).toContain('more memory than one file may');
     } finally {
       await tight.close();
