@@ -1,7 +1,11 @@
 import { copyFile, mkdir, mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
+import { serveBank } from '../demo/bank/bank.ts';
+import { SEED } from '../demo/make.ts';
 import { Browser, By } from './browser.ts';
 import { settled } from './known-demo.ts';
 import { RunningServer } from './server.ts';
@@ -20,7 +24,11 @@ const VIEWS: [string, string][] = [
 ];
 
 await mkdir(to, { recursive: true });
-const server = await RunningServer.start(site);
+const painted = await mkdtemp(join(tmpdir(), 'iconomos-bank-'));
+const bank = serveBank(painted, SEED);
+await new Promise<void>((done) => bank.listen(0, '127.0.0.1', done));
+const bankAddress = `http://127.0.0.1:${(bank.address() as AddressInfo).port}`;
+const server = await RunningServer.start(site, ['--image-bank', bankAddress]);
 await settled(server);
 const browser = await Browser.start();
 const shoot = async (name: string) => {
@@ -35,13 +43,6 @@ for (const [name, path] of VIEWS) {
   await browser.driver.sleep(name === 'describe' ? 6000 : 2500);
   await shoot(name);
 }
-await browser.open(`${server.address}/upkeep?queue=look-alikes`);
-await browser.text('cropped');
-await browser.click('Compare');
-await browser.click('Show differences');
-await browser.text('a part of the first');
-await browser.driver.sleep(800);
-await shoot('differences');
 await browser.open(`${server.address}/library?folder=images&view=table&sort=path`);
 await browser.driver.sleep(1500);
 await shoot('table');
@@ -116,6 +117,13 @@ await browser.text('This file already exists');
 await browser.text('It contains the place where it was taken');
 await browser.driver.sleep(1500);
 await shoot('intake');
+await browser.click('Find an image');
+await browser.fill('Words to find', 'hill');
+await browser.press(Key.ENTER);
+await browser.text('Your library has');
+await browser.driver.sleep(3000);
+await shoot('find-image');
+await browser.press(Key.ESCAPE);
 const waiting = (await (await fetch(`${server.address}/api/arrivals`)).json()) as { ids: number[] };
 for (const id of waiting.ids) {
   await fetch(`${server.address}/api/arrivals/${id}`, {
@@ -194,3 +202,6 @@ await browser.driver.sleep(800);
 await shoot('sign-in');
 await browser.stop();
 await server.stop();
+bank.close();
+bank.closeAllConnections();
+await rm(painted, { recursive: true, force: true });
