@@ -7,6 +7,8 @@ export { BankQuery };
 export const BankImageView = BankImage.extend({
   /** What is allowed, in one sentence. */
   allowed: z.string(),
+  /** This site has taken or bought it already, and may still show it. */
+  bought: z.object({ receipt: z.string(), ends: z.string().nullable() }).nullable(),
   /** Items that came from it. */
   here: z.array(z.object({ id: z.int(), path: z.string() })),
 });
@@ -26,6 +28,4 @@ export const BankTake = z.strictObject({
   /** What was agreed to: another price is told first. */
   price: Price.strict().nullable(),
   folder: z.string().max(2000),
-  /** Of the window's own making, and the same when it is tried again: nothing is bought twice. */
-  key: z.uuid(),
 });

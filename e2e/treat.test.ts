@@ -62,7 +62,7 @@ test('as square images on white in a folder of their own; what is no image is to
   await (await browser.field('As new items in a folder')).click();
   await browser.fill('Folder', 'images/squares');
   await browser.inDialog('Review changes');
-  await browser.text('can’t be edited here');
+  await browser.text('It isn’t an image.');
   await session.applyPlan('Save', 'Square shop image on white');
   const after = await treeOf(root);
   const fresh = Object.keys(after).filter((path) => !(path in before) && path.endsWith('.jpg'));

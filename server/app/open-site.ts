@@ -38,6 +38,7 @@ import { Access } from '../people/access.ts';
 import { Reader } from '../db/reader.ts';
 import { References } from '../db/references.ts';
 import { Rules } from '../db/rules.ts';
+import { BankOrders } from '../db/bank-orders.ts';
 import { SavedQueries } from '../db/saved-queries.ts';
 import { Settings } from '../db/settings.ts';
 import { Submissions } from '../db/submissions.ts';
@@ -106,6 +107,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const layout = new Layout(db);
   const tags = new Tags(db);
   const savedQueries = new SavedQueries(db);
+  const bankOrders = new BankOrders(db);
   const namePatterns = new NamePatterns(db);
   const treatments = new Treatments(db);
   const ownFields = new OwnFields(db);
@@ -204,6 +206,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     layout,
     tags,
     savedQueries,
+    bankOrders,
     submissions,
     comments,
     namePatterns,

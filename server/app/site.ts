@@ -27,6 +27,7 @@ import type { People } from '../db/people.ts';
 import type { Reader } from '../db/reader.ts';
 import type { References } from '../db/references.ts';
 import type { Rules } from '../db/rules.ts';
+import type { BankOrders } from '../db/bank-orders.ts';
 import type { SavedQueries } from '../db/saved-queries.ts';
 import type { Settings } from '../db/settings.ts';
 import type { ShownWidths } from '../db/shown-widths.ts';
@@ -82,6 +83,7 @@ export interface Site {
   readonly layout: Layout;
   readonly tags: Tags;
   readonly savedQueries: SavedQueries;
+  readonly bankOrders: BankOrders;
   readonly namePatterns: NamePatterns;
   readonly treatments: Treatments;
   readonly ownFields: OwnFields;

@@ -8,6 +8,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import type { BankFound } from '../../api/image-bank.ts';
 import { BANK, serveBank } from '../../demo/bank/bank.ts';
 import { Arrivals } from '../intake/arrivals.ts';
+import { json, serveRoles } from '../test/roles.ts';
 import { serve, type Served } from '../test/served.ts';
 import { closeSites, openSite, smallSite } from '../test/site.ts';
 import { ImageBank } from './image-bank.ts';
@@ -43,8 +44,6 @@ describe('images are found in the bank and brought in', () => {
   };
   const found = async (ask: Served['ask'], query: string) =>
     (await (await ask('GET', `/api/image-bank/images?${query}`)).json()) as BankFound;
-  const key = '7c8f1f6a-3b55-4a36-9a53-0d6a3f0c2b11';
-
   test('by words, shape, colour and licence; what is allowed is told in a sentence', async () => {
     const { ask } = await started();
     const snow = await found(ask, 'words=snow+hill');
@@ -70,7 +69,7 @@ describe('images are found in the bank and brought in', () => {
   test('through the same door as any file, with maker, licence, receipt and source in its words; known again once it is here', async () => {
     const { site, ask } = await started();
     const [image] = (await found(ask, 'words=snow+hill&licence=site')).images;
-    const take = { id: image!.id, price: image!.price, folder: 'img', key };
+    const take = { id: image!.id, price: image!.price, folder: 'img' };
     expect((await ask('POST', '/api/image-bank/take', take)).status).toBe(200);
     await site.checking.settled();
     const [arrival] = (await new Arrivals(site).since(1, 0)).changed;
@@ -96,16 +95,11 @@ describe('images are found in the bank and brought in', () => {
     expect(site.items.need(itemIds[0]!).words.licenceEnd).toBe(image!.terms.ends);
   });
 
-  test('is bought once, however often it is tried; not for another price than was agreed to, and not where it may not go', async () => {
+  test('is bought once for the site, whoever brings it in again; not for another price than was agreed to, and not where it may not go', async () => {
     const { site, ask } = await started();
     const [image] = (await found(ask, 'words=bottle&licence=site')).images;
-    const take = { id: image!.id, price: image!.price, folder: 'img', key };
-    const licenceOf = async () => {
-      expect((await ask('POST', '/api/image-bank/take', take)).status).toBe(200);
-      await site.checking.settled();
-      return (await new Arrivals(site).since(1, 0)).changed.at(-1)!.words.licence;
-    };
-    expect(await licenceOf()).toBe(await licenceOf());
+    expect(image!.bought).toBeNull();
+    const take = { id: image!.id, price: image!.price, folder: 'img' };
     for (const [wrong, says] of [
       [{ price: null }, /is \d+\.00 EUR now, not free. Nothing was bought./],
       [{ folder: '../x' }, /./],
@@ -115,6 +109,74 @@ describe('images are found in the bank and brought in', () => {
       expect(answer.status).toBeGreaterThanOrEqual(400);
       expect(((await answer.json()) as { message: string }).message).toMatch(says);
     }
+    const licenceOf = async (asked: object) => {
+      expect((await ask('POST', '/api/image-bank/take', asked)).status).toBe(200);
+      await site.checking.settled();
+      return (await new Arrivals(site).since(1, 0)).changed.at(-1)!.words.licence;
+    };
+    const licence = await licenceOf(take);
+    const [again] = (await found(ask, 'words=bottle&licence=site')).images;
+    expect(licence).toContain(again!.bought!.receipt);
+    // It is paid for: no price has to be agreed to any more.
+    expect(await licenceOf({ ...take, price: null })).toBe(licence);
+    expect(site.db.value('select count(*) from bank_order')).toBe(1);
+  });
+
+  test('costs money that editors and stewards spend: a contributor takes what is free', async () => {
+    const roles = await serveRoles(await smallSite(), { imageBank: bank });
+    served = roles.served;
+    const images = async (licence: string) =>
+      (await json<BankFound>(roles.as('contributor', 'GET', `/image-bank/images?licence=${licence}`))).images;
+    const take = async ({ id, price }: BankFound['images'][number]) =>
+      roles.as('contributor', 'POST', '/image-bank/take', { id, price, folder: 'img' });
+    const refused = await take((await images('site'))[0]!);
+    expect([refused.status, ((await refused.json()) as { message: string }).message]).toEqual([
+      403,
+      'Only an editor or a steward can buy images.',
+    ]);
+    expect(roles.site.db.value('select count(*) from bank_order')).toBe(0);
+    expect((await take((await images('free'))[0]!)).status).toBe(200);
+    expect((await roles.as('reader', 'GET', '/image-bank/images')).status).toBe(403);
+  });
+
+  test('an order whose answer was lost is asked for again by the same key', async () => {
+    const keys: string[] = [];
+    const shop = new URL(`http://127.0.0.1:${(open[0]!.address() as AddressInfo).port}/`);
+    const passOn = async (path: string, body?: Buffer) => {
+      const answer = await fetch(
+        new URL(path, shop),
+        body === undefined ? {} : { method: 'POST', body: body.toString() },
+      );
+      const type = answer.headers.get('content-type')!;
+      return [answer.status, type, Buffer.from(await answer.arrayBuffer())] as const;
+    };
+    // Between the two, something loses the first answer to an order.
+    const between = createServer((request, to) => {
+      const body: Buffer[] = [];
+      request.on('data', (part: Buffer) => body.push(part));
+      request.on('end', () => {
+        const order = request.method === 'POST';
+        if (order) keys.push((JSON.parse(Buffer.concat(body).toString()) as { key: string }).key);
+        passOn(request.url!, order ? Buffer.concat(body) : undefined)
+          .then(([status, type, bytes]) =>
+            order && keys.length <= 3
+              ? to.destroy()
+              : to.writeHead(status, { 'Content-Type': type }).end(bytes),
+          )
+          .catch(() => to.destroy());
+      });
+    });
+    open.push(between);
+    const site = await openSite(await smallSite());
+    served = await serve(site, {
+      imageBank: new ImageBank(await listening(between), () => Promise.resolve()),
+    });
+    const [image] = (await found(served.ask, 'words=lamp&licence=site')).images;
+    const take = { id: image!.id, price: image!.price, folder: 'img' };
+    expect((await served.ask('POST', '/api/image-bank/take', take)).status).toBe(503);
+    expect((await served.ask('POST', '/api/image-bank/take', take)).status).toBe(200);
+    expect(keys.length).toBe(4);
+    expect(new Set(keys).size).toBe(1);
   });
 
   test('without a bank nothing is asked of anybody', async () => {

@@ -1,5 +1,6 @@
 import { ROLES, type Role } from '../../core/people/rights.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
+import type { ImageBank } from '../services/image-bank.ts';
 import { serve, type Served } from './served.ts';
 import { openSite } from './site.ts';
 
@@ -31,9 +32,9 @@ export const json = async <Answer>(answer: Promise<Response>): Promise<Answer> =
 export const cookieOf = (answer: Response): string => answer.headers.get('set-cookie')!.split(';')[0]!;
 
 /** A site as it is served outside the demo, with somebody of each role signed in. */
-export async function serveRoles(root: string): Promise<ServedRoles> {
+export async function serveRoles(root: string, parts: { imageBank?: ImageBank } = {}): Promise<ServedRoles> {
   const site = await openSite(root, { people: ROLES.map((role) => ({ name: NAMES[role], role })) });
-  const served = await serve(site, { demo: false });
+  const served = await serve(site, { demo: false, ...parts });
   const from = { address: '', agent: '' };
   const steward = site.people.byName(NAMES.steward)!;
   const cookies = {} as Record<Role, string>;

@@ -260,8 +260,8 @@ export const useIntake = defineStore('intake', () => {
    * Takes an image of the bank into the list.
    * @throws what the server refuses
    */
-  async function takeFromBank(image: Pick<BankImageView, 'id' | 'price'>, key: string): Promise<void> {
-    await api.takeFromBank({ id: image.id, price: image.price, folder: folder.value, key });
+  async function takeFromBank(image: Pick<BankImageView, 'id' | 'price'>): Promise<void> {
+    await api.takeFromBank({ id: image.id, price: image.price, folder: folder.value });
     await load();
   }
 

@@ -30,6 +30,7 @@ import m029 from './029-machine-tokens.ts';
 import m030 from './030-second-factors.ts';
 import m031 from './031-provided-people.ts';
 import m032 from './032-folders-of-people.ts';
+import m033 from './033-bank-orders.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -65,4 +66,5 @@ export const MIGRATIONS: readonly string[] = [
   m030,
   m031,
   m032,
+  m033,
 ];

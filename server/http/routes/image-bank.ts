@@ -1,13 +1,16 @@
 import { z } from 'zod';
 import { BankFound, BankQuery } from '../../../api/image-bank.ts';
 import { Fetched } from '../../../api/intake.ts';
-import { BankImage } from '../../../core/bank/protocol.ts';
+import { BankImage, type BankOrder } from '../../../core/bank/protocol.ts';
 import { bankSource, termsInWords } from '../../../core/bank/terms.ts';
 import { Fault } from '../../fault.ts';
 import { takeFromBank } from '../../intake/from-bank.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, type Route } from '../route.ts';
 import { needFolder, whileWaited } from '../waiting.ts';
+
+const boughtOf = (order: BankOrder | undefined) =>
+  order ? { receipt: order.receipt, ends: order.terms.ends } : null;
 
 /** Finding images in the bank that whoever runs the server has named. */
 export const imageBankRoutes = ({ site, imageBank }: Services): Route[] => {
@@ -30,6 +33,11 @@ export const imageBankRoutes = ({ site, imageBank }: Services): Route[] => {
         const signal = whileWaited(ctx);
         const { name } = await bank().facts(signal);
         const { total, page, images } = await bank().search(query, signal);
+        const orders = site.bankOrders.standing(
+          name,
+          images.map(({ id }) => id),
+          site.now().slice(0, 10),
+        );
         const here = site.items.withSources(images.map((image) => bankSource(name, image)));
         return {
           bank: name,
@@ -37,7 +45,8 @@ export const imageBankRoutes = ({ site, imageBank }: Services): Route[] => {
           page,
           images: images.map((image) => ({
             ...image,
-            allowed: termsInWords(image.terms),
+            allowed: termsInWords(orders.get(image.id)?.terms ?? image.terms),
+            bought: boughtOf(orders.get(image.id)),
             here: here.get(bankSource(name, image)) ?? [],
           })),
         };
@@ -72,7 +81,7 @@ export const imageBankRoutes = ({ site, imageBank }: Services): Route[] => {
       answer: Fetched,
       handle: async ({ body, person, ctx }) => {
         needFolder(body.folder);
-        return { id: await takeFromBank(site, bank(), body, person.id, whileWaited(ctx)) };
+        return { id: await takeFromBank(site, bank(), body, person, whileWaited(ctx)) };
       },
     }),
   ];

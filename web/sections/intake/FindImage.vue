@@ -6,7 +6,9 @@ import { COLOURS, LICENCE_KINDS, SHAPES } from '../../../core/bank/protocol.ts';
 import { LICENCE_NAMES } from '../../../core/bank/terms.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
+import OnlyWho from '../../parts/OnlyWho.vue';
 import { useIntake } from '../../stores/intake.ts';
+import { useSite } from '../../stores/site.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppDialog from '../../kit/AppDialog.vue';
 import AppInput from '../../kit/AppInput.vue';
@@ -16,6 +18,7 @@ import AppSelect from '../../kit/AppSelect.vue';
 /** Finds images in the image bank: looked at, bought where they cost something, and brought to the list of Intake. */
 const emit = defineEmits<{ close: [] }>();
 const intake = useIntake();
+const site = useSite();
 const router = useRouter();
 const words = ref('');
 const shape = ref('');
@@ -68,13 +71,13 @@ function showOwn() {
 /** The image that is looked at, and whether it has been agreed to buy it. */
 const looked = ref<BankImageView>();
 const buying = ref(false);
-let key = '';
 function look(image: BankImageView | undefined) {
   looked.value = image;
   buying.value = false;
   fault.value = '';
-  key = crypto.randomUUID();
 }
+/** It has to be paid for. */
+const costs = computed(() => Boolean(looked.value?.price) && !looked.value?.bought);
 const priceOf = ({ price }: BankImageView) => (price ? `${price.amount} ${price.currency}` : 'free');
 const taken = ref<string[]>([]);
 const taking = ref(false);
@@ -82,9 +85,10 @@ async function take(image: BankImageView) {
   taking.value = true;
   fault.value = '';
   try {
-    await intake.takeFromBank(image, key);
+    await intake.takeFromBank(image);
     taken.value = [...taken.value, image.id];
     look(undefined);
+    await search();
   } catch (error) {
     fault.value = sentenceOf(error);
   } finally {
@@ -146,15 +150,20 @@ const open = computed({ get: () => true, set: () => emit('close') });
           >
         </p>
         <p class="soft">{{ looked.keywords.join(', ') }}</p>
-        <p v-if="buying && looked.price" class="note">
+        <p v-if="looked.bought" class="note">
+          Taken for this site already, receipt <span class="mono">{{ looked.bought.receipt }}</span>. It costs
+          nothing to bring it in again.
+        </p>
+        <p v-if="buying && costs" class="note">
           This buys a licence from {{ bank }} for {{ priceOf(looked) }}. It can’t be returned.
         </p>
         <p class="acts">
-          <AppButton v-if="looked.price && !buying" look="main" @click="buying = true"
+          <OnlyWho v-if="costs" right="publish">can buy images.</OnlyWho>
+          <AppButton v-if="costs && !buying && site.may('publish')" look="main" @click="buying = true"
             >Buy for {{ priceOf(looked) }} …</AppButton
           >
-          <AppButton v-else look="main" :busy="taking" @click="take(looked)">{{
-            looked.price ? `Buy and bring to Intake` : 'Bring to Intake'
+          <AppButton v-else-if="!costs || buying" look="main" :busy="taking" @click="take(looked)">{{
+            costs ? `Buy and bring to Intake` : 'Bring to Intake'
           }}</AppButton>
           <AppButton @click="look(undefined)">Back to the results</AppButton>
         </p>
@@ -183,6 +192,7 @@ const open = computed({ get: () => true, set: () => emit('close') });
             >
             <span v-if="taken.includes(image.id)" class="here">in Intake</span>
             <span v-else-if="image.here.length" class="here">in the library</span>
+            <span v-else-if="image.bought" class="here">taken already</span>
           </AppButton>
         </li>
       </ul>
