@@ -51,8 +51,10 @@ export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan
         after: plan.written?.[step.path] || 'as they are now',
       }));
   });
+  const seen: number[] = [];
   await each(plan.records, breathe, (step) => {
     const { itemId, before, after } = step;
+    if (id !== '' && after.state !== undefined && seen.length < SEEN) seen.push(itemId);
     const fields = Object.keys(after).filter((field) => field in RECORD_NAMES);
     if (fields.length > 0) described.add(() => ({ step, fields: fields as (keyof typeof RECORD_NAMES)[] }));
     if (after.outside !== undefined)
@@ -77,7 +79,6 @@ export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan
     changes += shown.length;
     unshown += page.changes.length - shown.length;
   });
-  const seen = plan.records.filter(({ after }) => after.state !== undefined).slice(0, id === '' ? 0 : SEEN);
   const paths = site.items.pathsOf(described.first.map(({ step }) => step.itemId));
   const more = (list: readonly unknown[]) => Math.max(0, list.length - SHOWN);
   return {
@@ -97,7 +98,7 @@ export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan
       })),
     })),
     pages,
-    seen: site.items.some(seen.map(({ itemId }) => itemId)).map((item) => ({
+    seen: site.items.some(seen).map((item) => ({
       id: item.id,
       path: item.path,
       sha256: item.sha256,

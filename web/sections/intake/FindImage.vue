@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { BankImageView, BankQuery } from '../../../api/image-bank.ts';
-import { COLOURS, LICENCE_KINDS, SHAPES } from '../../../core/bank/protocol.ts';
+import { COLOURS, LICENCE_KINDS, PAGE, SHAPES } from '../../../core/bank/protocol.ts';
 import { LICENCE_NAMES } from '../../../core/bank/terms.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
@@ -199,7 +199,7 @@ const open = computed({ get: () => true, set: () => emit('close') });
       <AppButton
         v-if="total !== undefined && images.length < total"
         :busy="busy"
-        @click="search(Math.floor(images.length / 40) + 1)"
+        @click="search(Math.floor(images.length / PAGE) + 1)"
       >
         Show more of {{ count(total, 'image') }}
       </AppButton>
