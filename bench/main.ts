@@ -5,7 +5,10 @@ import { benchLibrary } from './library.ts';
 import { benchRequests } from './requests.ts';
 import { benchNaming } from './naming.ts';
 import { benchReading } from './reading.ts';
+
 import { benchScan } from './scan.ts';
+import { benchSlider } from './slider.ts';
+import { benchTagging } from './tagging.ts';
 import { benchTreat } from './treat.ts';
 import { benchUpkeep } from './upkeep.ts';
 import { benchWaits } from './waits.ts';
@@ -15,6 +18,7 @@ const say = (text: string) => process.stdout.write(`${text}\n`);
 const [part, ...more] = process.argv.slice(2);
 const PARTS = {
   reading: () => benchReading(say),
+
   /** `npm run bench -- alike FOLDER`: what is found again of the pictures in that folder. */
   alike: () => benchAlike(say, part ? more[0] : undefined),
   scan: () => benchScan(say),
@@ -22,6 +26,8 @@ const PARTS = {
   library: () => benchLibrary(say),
   requests: () => benchRequests(say),
   naming: () => benchNaming(say),
+  slider: () => benchSlider(say),
+  tagging: () => benchTagging(say),
   /** `npm run bench -- waits 100000`: on a site of so many items. */
   waits: () => benchWaits(say, Number(more[0] ?? 30_000)),
   /** `npm run bench -- kills 50 2000`: so many kills on a site of so many pages. */

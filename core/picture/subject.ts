@@ -1,3 +1,4 @@
+import { labOf } from './lab.ts';
 import type { Frame } from './recipe/recipe.ts';
 
 /** A thing on its plain ground. */
@@ -42,7 +43,7 @@ export function subjectOf(
     for (let at = 0; at < count; at++) mask[at] = Number(pixels[4 * at + 3]! > 96);
     return boxed(mask, undefined, width, height, 1);
   }
-  const lab = labOf(pixels, count, channels);
+  const lab = labOf(pixels, channels);
   const ground = groundOf(lab, border, width, height);
   const far = (at: number) => distance(lab, at, ground, width, height);
   const spreads = border.map(far).sort((a, b) => a - b);
@@ -73,30 +74,6 @@ function borderOf(width: number, height: number): number[] {
 
 const seenThrough = (pixels: Uint8Array | Uint8ClampedArray, border: readonly number[]) =>
   border.filter((at) => pixels[4 * at + 3]! < 96).length > 0.6 * border.length;
-
-/** L, a, b of each pixel (CIE 1976, D65), from sRGB (IEC 61966-2-1). */
-function labOf(pixels: Uint8Array | Uint8ClampedArray, count: number, channels: 3 | 4): Float32Array {
-  const lab = new Float32Array(3 * count);
-  for (let at = 0; at < count; at++) {
-    // What is seen through lies on white.
-    const alpha = channels === 4 ? pixels[channels * at + 3]! / 255 : 1;
-    const linear = (channel: number) =>
-      LINEAR[Math.round(pixels[channels * at + channel]! * alpha + 255 * (1 - alpha))]!;
-    const [r, g, b] = [linear(0), linear(1), linear(2)];
-    const x = curve((0.4124564 * r + 0.3575761 * g + 0.1804375 * b) / 0.95047);
-    const y = curve(0.2126729 * r + 0.7151522 * g + 0.072175 * b);
-    const z = curve((0.0193339 * r + 0.119192 * g + 0.9503041 * b) / 1.08883);
-    lab[3 * at] = 116 * y - 16;
-    lab[3 * at + 1] = 500 * (x - y);
-    lab[3 * at + 2] = 200 * (y - z);
-  }
-  return lab;
-}
-const LINEAR = Float32Array.from({ length: 256 }, (_, value) => {
-  const part = value / 255;
-  return part <= 0.04045 ? part / 12.92 : ((part + 0.055) / 1.055) ** 2.4;
-});
-const curve = (value: number) => (value > 0.008856 ? Math.cbrt(value) : 7.787 * value + 16 / 116);
 
 /** A ground that changes evenly: for each of L, a and b its value in the middle and its slopes. */
 type Ground = readonly [Plane, Plane, Plane];

@@ -209,6 +209,15 @@ test('a frame without a pixel is refused; a recipe of later is told, nonsense is
   ).toBe(false);
 });
 
+test('a step that does not change is the same object after another has changed', () => {
+  const first = merge(NO_RECIPE, { orient: { straighten: 2 }, tone: { brightness: 10, warmth: 5 } });
+  const next = merge(first, { tone: { brightness: 11, warmth: 5 } });
+  expect(next.orient).toBe(first.orient);
+  expect(next.tone).toEqual({ brightness: 11, warmth: 5 });
+  expect(first.tone).toEqual({ brightness: 10, warmth: 5 });
+  expect(merge(next, { tone: { brightness: 11, warmth: 5 } }).tone).toBe(next.tone);
+});
+
 test('changes are merged step by step; what does nothing is left out', () => {
   const square = merge(NO_RECIPE, { frame: { x: 0, y: 0, width: 0.5, height: 1, ratio: [1, 1] } });
   const dark = merge(square, { tone: { brightness: -20 } });

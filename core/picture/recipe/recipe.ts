@@ -145,7 +145,14 @@ export function merge(recipe: Recipe, change: RecipeChange): Recipe {
     if (value === null) delete next[step];
     else if (value !== undefined) next[step] = value;
   }
-  return normalise(next as Recipe);
+  const merged = normalise(next as Recipe);
+  // What did not change is the same object, so that whoever shows one step has nothing to do when another changes.
+  return Object.fromEntries(
+    Object.entries(merged).map(([step, value]) => {
+      const before = recipe[step as keyof Recipe];
+      return [step, JSON.stringify(before) === JSON.stringify(value) ? before : value];
+    }),
+  ) as unknown as Recipe;
 }
 
 /** The same recipe without what does nothing, numbers rounded as they are kept: two that do the same read the same. */

@@ -1,6 +1,15 @@
 import { expect, test } from 'vitest';
 import { seeded } from '../../test/chance.ts';
-import { applyTone, histogramOf, levelsOf, LUMA, rgbOf, toneTables, withLevels } from './tone.ts';
+import {
+  applyTone,
+  histogramOf,
+  histogramWithin,
+  levelsOf,
+  LUMA,
+  rgbOf,
+  toneTables,
+  withLevels,
+} from './tone.ts';
 import type { Tone } from './recipe.ts';
 
 const toned = (tone: Tone, ...pixels: [number, number, number][]) => {
@@ -71,6 +80,35 @@ test('transparency stays, and what cannot be seen is not counted', () => {
   expect([bytes[3], bytes[7]]).toEqual([77, 0]);
   const counts = histogramOf(Uint8Array.from([10, 10, 10, 255, 200, 200, 200, 0]), 4);
   expect([counts[10], counts[200]]).toEqual([1, 0]);
+});
+
+test('every pixel is counted at its luminance, rounded; of a part, those of the part alone', () => {
+  const chance = seeded(31);
+  const [width, height] = [40, 30];
+  const bytes = Uint8ClampedArray.from({ length: width * height * 4 }, (_, at) =>
+    at % 4 === 3 ? 255 : chance.below(256),
+  );
+  bytes.set([255, 255, 255, 255, 0, 0, 0, 255]);
+  const part = { left: 7, top: 3, width: 20, height: 11 };
+  const counted = (within: typeof part) => {
+    const counts = new Uint32Array(256);
+    for (let y = within.top; y < within.top + within.height; y++)
+      for (let x = within.left; x < within.left + within.width; x++) {
+        const at = (y * width + x) * 4;
+        const light = LUMA[0] * bytes[at]! + LUMA[1] * bytes[at + 1]! + LUMA[2] * bytes[at + 2]!;
+        counts[Math.round(light)]!++;
+      }
+    return counts;
+  };
+  // Where the luminance lies half way, within a few thousandths, it may be the level beside it.
+  const moved = (one: Uint32Array, other: Uint32Array) => {
+    let [ahead, sum] = [0, 0];
+    for (let level = 0; level < 256; level++) sum += Math.abs((ahead += one[level]! - other[level]!));
+    expect(ahead).toBe(0);
+    return sum;
+  };
+  expect(moved(histogramOf(bytes, 4), counted({ left: 0, top: 0, width, height }))).toBeLessThanOrEqual(4);
+  expect(moved(histogramWithin(bytes, 4, part, width), counted(part))).toBeLessThanOrEqual(1);
 });
 
 test('automatic levels open a dull image and leave a full one alone', () => {

@@ -13,12 +13,34 @@ export interface ToneTables {
   add: readonly [number, number, number];
 }
 
+/** The weights in parts of 65,536, which are counted faster: together they are all of them, so that white stays 255. */
+const [RED, GREEN, BLUE] = [13933, 46871, 4732];
+
 /** How many pixels have each luminance of 0 to 255. @param pixels 3 or 4 bytes each; what is transparent is not counted */
 export function histogramOf(pixels: Uint8Array | Uint8ClampedArray, channels: 3 | 4): Uint32Array {
+  return histogramWithin(
+    pixels,
+    channels,
+    { left: 0, top: 0, width: Math.floor(pixels.length / channels), height: 1 },
+    0,
+  );
+}
+
+/** The same of a part of an image, in pixels. @param stride pixels of one of its lines */
+export function histogramWithin(
+  pixels: Uint8Array | Uint8ClampedArray,
+  channels: 3 | 4,
+  part: { left: number; top: number; width: number; height: number },
+  stride: number,
+): Uint32Array {
   const counts = new Uint32Array(256);
-  for (let at = 0; at + channels <= pixels.length; at += channels) {
-    if (channels === 4 && pixels[at + 3]! < 128) continue;
-    counts[Math.round(LUMA[0] * pixels[at]! + LUMA[1] * pixels[at + 1]! + LUMA[2] * pixels[at + 2]!)]!++;
+  for (let y = part.top; y < part.top + part.height; y++) {
+    const start = (y * stride + part.left) * channels;
+    const end = start + part.width * channels;
+    for (let at = start; at < end; at += channels) {
+      if (channels === 4 && pixels[at + 3]! < 128) continue;
+      counts[(RED * pixels[at]! + GREEN * pixels[at + 1]! + BLUE * pixels[at + 2]! + 32768) >> 16]!++;
+    }
   }
   return counts;
 }

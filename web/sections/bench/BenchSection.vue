@@ -176,7 +176,8 @@ useEventListener(
   { capture: true },
 );
 useEventListener('keydown', (event) => {
-  if (isCovered()) return;
+  // Looked at first: whether something lies over the screen takes longer to see.
+  if (!/^[zyvc1]$/i.test(event.key) || isCovered()) return;
   const at = event.target as HTMLElement;
   const typing = at.closest('input:not([type=checkbox]), textarea') !== null;
   if ((event.ctrlKey || event.metaKey) && !typing && /^[zy]$/i.test(event.key)) {
@@ -258,7 +259,8 @@ const openPage = (page: string) => void router.push({ name: 'pages', query: { pa
             A drawing has no pixels to crop or tone. Save it as an image in any size: choose a format.
           </p>
           <OutputTools
-            :recipe="recipe"
+            :size="recipe.size"
+            :file="recipe.file"
             :framed="edit.original"
             :mime="edit.original.mime"
             drawing

@@ -68,7 +68,12 @@ const looks = computed(() => ({
   clipping: props.clipping === true,
   cells: props.reading === true,
 }));
-const { bitmap, histogram, levels, plain, cells, edge } = usePreview(image, recipe, drawScale, looks);
+const { bitmap, drawnAt, histogram, levels, plain, cells, edge } = usePreview(
+  image,
+  recipe,
+  drawScale,
+  looks,
+);
 defineExpose({ histogram, levels, cells });
 /** Where the image after begins, in parts of the stage's width. */
 const divider = ref(0.5);
@@ -115,8 +120,8 @@ watchEffect(
 );
 const canvasBox = computed(() => {
   const one = bitmap.value;
-  if (!one || drawScale.value === 0) return undefined;
-  const css = scale.value / (drawScale.value * share.value);
+  if (!one || drawnAt.value === 0) return undefined;
+  const css = scale.value / (drawnAt.value * share.value);
   const [wide, high] = [one.width * css, one.height * css];
   return {
     width: wide,

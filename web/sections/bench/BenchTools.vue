@@ -8,7 +8,7 @@ import {
 import { computed } from 'vue';
 import { inPixels, WHOLE } from '../../../core/picture/recipe/frame.ts';
 import type { SubjectView } from '../../../api/edits.ts';
-import { geometry, unsized, type Extent } from '../../../core/picture/recipe/geometry.ts';
+import { geometry, type Extent } from '../../../core/picture/recipe/geometry.ts';
 import {
   merge,
   type Frame,
@@ -22,13 +22,13 @@ import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppFold from '../../kit/AppFold.vue';
 import AppInput from '../../kit/AppInput.vue';
-import AppNumber from '../../kit/AppNumber.vue';
 import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 import AppSlider from '../../kit/AppSlider.vue';
 import FrameTool from './FrameTool.vue';
 import LevelsTool from './LevelsTool.vue';
 import OutputTools from './OutputTools.vue';
+import SlideNumber from './SlideNumber.vue';
 import TextOnIt from './TextOnIt.vue';
 
 /** The steps of a recipe, each with its settings. */
@@ -49,7 +49,11 @@ const clipping = defineModel<boolean>('clipping', { required: true });
 const reading = defineModel<boolean>('reading', { required: true });
 const emit = defineEmits<{ change: [change: RecipeChange] }>();
 
-const orient = computed<Orient>(() => props.recipe.orient ?? {});
+/** One object each: what is computed from the recipe is the same then, while other steps change. */
+const UNTURNED: Orient = {};
+const UNTONED: Tone = {};
+const UNVEILED = { colour: '#000000', opacity: 0 };
+const orient = computed(() => props.recipe.orient ?? UNTURNED);
 function setOrient(change: Partial<Orient>) {
   emit('change', { orient: { ...orient.value, ...change } });
 }
@@ -69,18 +73,10 @@ function turn(by: 1 | 3) {
   emit('change', { orient: { ...orient.value, turns }, ...(turned ? { frame: turned } : {}) });
 }
 
-const oriented = computed(
-  () =>
-    geometry(props.recipe.orient ? { version: 1, orient: props.recipe.orient } : { version: 1 }, props.size)
-      .oriented,
-);
-const frame = computed(() => props.recipe.frame ?? WHOLE);
-const pixels = computed(() => {
-  if (props.recipe.frame) return inPixels(props.recipe.frame, oriented.value);
-  const { frame: box } = geometry(unsized(props.recipe), props.size);
-  return box;
-});
-const tone = computed<Tone>(() => props.recipe.tone ?? {});
+const own = computed(() => props.recipe.frame);
+const turned = computed(() => geometry({ version: 1, orient: orient.value }, props.size));
+const pixels = computed(() => (own.value ? inPixels(own.value, turned.value.oriented) : turned.value.frame));
+const tone = computed(() => props.recipe.tone ?? UNTONED);
 function setTone(change: { [Name in keyof Tone]?: Tone[Name] | undefined }) {
   emit('change', { tone: { ...tone.value, ...change } as Tone });
 }
@@ -90,7 +86,7 @@ const SLIDERS = [
   ['saturation', 'Saturation'],
   ['warmth', 'Warmth'],
 ] as const;
-const veil = computed(() => tone.value.veil ?? { colour: '#000000', opacity: 0 });
+const veil = computed(() => tone.value.veil ?? UNVEILED);
 
 const COVERS = [
   ['blur', 'Blur'],
@@ -100,7 +96,7 @@ const COVERS = [
 
 /** For who draws by keys: the frame becomes a part that is covered, and is the whole image again. */
 function coverFrame() {
-  const { x, y, width, height } = frame.value;
+  const { x, y, width, height } = own.value ?? WHOLE;
   emit('change', {
     frame: null,
     covers: [...(props.recipe.covers ?? []), { x, y, width, height, as: 'blur' }],
@@ -138,27 +134,14 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
           ><PhFlipVertical :size="18"
         /></AppButton>
       </div>
-      <div class="slide">
-        <span>Straighten</span>
-        <AppSlider
-          label="Straighten, in degrees"
-          :model-value="orient.straighten ?? 0"
-          :min="-45"
-          :max="45"
-          :step="0.1"
-          @update:model-value="setOrient({ straighten: Math.round($event * 10) / 10 })"
-        />
-        <label
-          ><span class="hidden-words">Degrees</span
-          ><AppNumber
-            :model-value="orient.straighten ?? 0"
-            :min="-45"
-            :max="45"
-            :step="0.1"
-            :precision="1"
-            @update:model-value="setOrient({ straighten: Math.round(($event ?? 0) * 10) / 10 })"
-        /></label>
-      </div>
+      <SlideNumber
+        title="Straighten"
+        unit="degrees"
+        :model-value="orient.straighten ?? 0"
+        :most="45"
+        :step="0.1"
+        @update:model-value="setOrient({ straighten: $event })"
+      />
       <AppButton
         look="link"
         :aria-pressed="tool === 'level'"
@@ -169,7 +152,8 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
       >
     </AppFold>
     <FrameTool
-      :recipe="recipe"
+      :orient="orient"
+      :frame="recipe.frame"
       :size="size"
       :asked="ratio"
       :subject="subject"
@@ -183,25 +167,16 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
         @update:model-value="setTone({ levels: $event })"
       />
       <AppCheckbox v-model="clipping">Mark pure white and pure black</AppCheckbox>
-      <div v-for="[key, name] in SLIDERS" :key="key" class="slide">
-        <span>{{ name }}</span>
-        <AppSlider
-          :label="name"
-          :model-value="tone[key] ?? 0"
-          :min="-100"
-          :max="100"
-          :step="1"
-          @update:model-value="setTone({ [key]: $event })"
-        />
-        <label
-          ><span class="hidden-words">{{ name }}, in numbers</span
-          ><AppNumber
-            :model-value="tone[key] ?? 0"
-            :min="-100"
-            :max="100"
-            @update:model-value="setTone({ [key]: $event ?? 0 })"
-        /></label>
-      </div>
+      <!-- While one moves, the others stay as they are. -->
+      <SlideNumber
+        v-for="[key, name] in SLIDERS"
+        :key="key"
+        v-memo="[tone[key]]"
+        :title="name"
+        :model-value="tone[key] ?? 0"
+        :most="100"
+        @update:model-value="setTone({ [key]: $event })"
+      />
       <AppCheckbox
         :model-value="tone.blackAndWhite ?? false"
         @update:model-value="setTone({ blackAndWhite: $event })"
@@ -261,7 +236,13 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
         </li>
       </ul>
     </AppFold>
-    <OutputTools :recipe="recipe" :framed="pixels" :mime="mime" @change="emit('change', $event)" />
+    <OutputTools
+      :size="recipe.size"
+      :file="recipe.file"
+      :framed="pixels"
+      :mime="mime"
+      @change="emit('change', $event)"
+    />
   </div>
 </template>
 
@@ -270,19 +251,10 @@ const nothingToReset = computed(() => isMerged({ tone: null }));
 .tools {
   padding: 4px 14px 24px;
 }
-.row,
-.slide {
+.row {
   display: flex;
   align-items: center;
   gap: 8px;
-}
-.slide > span {
-  width: 78px;
-  flex: none;
-}
-.slide > label {
-  width: 64px;
-  flex: none;
 }
 ul {
   padding: 6px 0 0;

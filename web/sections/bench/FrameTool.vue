@@ -2,8 +2,8 @@
 import { computed, ref } from 'vue';
 import type { SubjectView } from '../../../api/edits.ts';
 import { heldTo, inPixels, typed, WHOLE } from '../../../core/picture/recipe/frame.ts';
-import { geometry, unsized, type Extent } from '../../../core/picture/recipe/geometry.ts';
-import type { Beyond, Frame, Recipe } from '../../../core/picture/recipe/recipe.ts';
+import { geometry, type Extent } from '../../../core/picture/recipe/geometry.ts';
+import type { Beyond, Frame, Orient } from '../../../core/picture/recipe/recipe.ts';
 import { inOriented } from '../../../core/picture/recipe/treatments.ts';
 import { framing } from '../../../core/picture/subject.ts';
 import { sentenceOf } from '../../api/client.ts';
@@ -16,7 +16,9 @@ import AppSelect from '../../kit/AppSelect.vue';
 
 /** What is kept of the image: by a ratio, in numbers, or around the thing that stands on its ground. */
 const props = defineProps<{
-  recipe: Recipe;
+  orient: Orient;
+  /** None: all of the image. */
+  frame: Frame | undefined;
   size: Extent;
   /** That its folder asks for. */
   asked: readonly [number, number] | null;
@@ -24,17 +26,10 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ frame: [frame: Frame | null] }>();
 
-const oriented = computed(
-  () =>
-    geometry(props.recipe.orient ? { version: 1, orient: props.recipe.orient } : { version: 1 }, props.size)
-      .oriented,
-);
-const frame = computed(() => props.recipe.frame ?? WHOLE);
-const pixels = computed(() =>
-  props.recipe.frame
-    ? inPixels(props.recipe.frame, oriented.value)
-    : geometry(unsized(props.recipe), props.size).frame,
-);
+const turned = computed(() => geometry({ version: 1, orient: props.orient }, props.size));
+const oriented = computed(() => turned.value.oriented);
+const kept = computed(() => props.frame ?? WHOLE);
+const pixels = computed(() => (props.frame ? inPixels(props.frame, oriented.value) : turned.value.frame));
 
 const COMMON = ['1:1', '3:2', '4:3', '16:9', '2:3', '3:4', '9:16'];
 const folders = computed(() => props.asked?.join(':'));
@@ -43,7 +38,7 @@ const labelOf = (name: string) =>
   `${name}${name === '1:1' ? ' (square)' : ''}${name === folders.value ? ', as its folder asks' : ''}`;
 /** One of a person's own is being typed. */
 const typing = ref(false);
-const held = computed(() => props.recipe.frame?.ratio);
+const held = computed(() => props.frame?.ratio);
 const ratio = computed({
   get: () => {
     const name = held.value?.join(':');
@@ -60,7 +55,7 @@ const sides = computed<readonly [number, number]>(
   () => held.value ?? [pixels.value.width, pixels.value.height],
 );
 function hold(wanted: readonly [number, number] | undefined) {
-  emit('frame', heldTo(frame.value, wanted, oriented.value));
+  emit('frame', heldTo(kept.value, wanted, oriented.value));
 }
 
 const BEYOND: [Beyond['fill'], string][] = [
@@ -69,9 +64,9 @@ const BEYOND: [Beyond['fill'], string][] = [
   ['blur', 'a blurred copy'],
   ['none', 'nothing (transparent)'],
 ];
-const beyond = computed<Beyond>(() => frame.value.beyond ?? { fill: 'colour', colour: '#ffffff' });
+const beyond = computed<Beyond>(() => kept.value.beyond ?? { fill: 'colour', colour: '#ffffff' });
 function fill(kind: Beyond['fill'], colour = '#ffffff') {
-  emit('frame', { ...frame.value, beyond: kind === 'colour' ? { fill: kind, colour } : { fill: kind } });
+  emit('frame', { ...kept.value, beyond: kind === 'colour' ? { fill: kind, colour } : { fill: kind } });
 }
 
 const margin = ref(8);
@@ -86,8 +81,7 @@ async function frameThing() {
       said.value = why;
       return;
     }
-    const { orient } = props.recipe;
-    const box = inOriented(subject, orient, props.size);
+    const box = inOriented(subject, props.orient, props.size);
     const own: [number, number] = [box.width * oriented.value.width, box.height * oriented.value.height];
     const found = framing(
       box,
@@ -95,7 +89,7 @@ async function frameThing() {
       oriented.value,
     );
     const { ratio: _, ...free } = found;
-    emit('frame', { ...(held.value ? found : free), beyond: frame.value.beyond ?? { fill: 'edge' } });
+    emit('frame', { ...(held.value ? found : free), beyond: kept.value.beyond ?? { fill: 'edge' } });
   } catch (error) {
     said.value = sentenceOf(error);
   } finally {
@@ -141,9 +135,7 @@ async function frameThing() {
           :model-value="pixels[key]"
           :min="key === 'width' || key === 'height' ? 1 : -20000"
           :max="20000"
-          @change="
-            $event !== null && emit('frame', typed(recipe.frame ?? { ...WHOLE }, key, $event, oriented))
-          "
+          @change="$event !== null && emit('frame', typed(frame ?? { ...WHOLE }, key, $event, oriented))"
         />
       </label>
     </div>
@@ -165,7 +157,7 @@ async function frameThing() {
       >Colour
       <AppInput type="color" :model-value="beyond.colour" @update:model-value="fill('colour', $event)"
     /></label>
-    <AppButton v-if="recipe.frame" look="link" @click="emit('frame', null)">Whole image</AppButton>
+    <AppButton v-if="frame" look="link" @click="emit('frame', null)">Whole image</AppButton>
   </AppFold>
 </template>
 

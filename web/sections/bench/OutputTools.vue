@@ -2,13 +2,7 @@
 import { computed } from 'vue';
 import { FORMAT_NAMES } from '../../../core/picture/recipe/describe.ts';
 import type { Extent } from '../../../core/picture/recipe/geometry.ts';
-import {
-  FORMATS,
-  type FileStep,
-  type Recipe,
-  type RecipeChange,
-  type Size,
-} from '../../../core/picture/recipe/recipe.ts';
+import { FORMATS, type FileStep, type RecipeChange, type Size } from '../../../core/picture/recipe/recipe.ts';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
 import AppFold from '../../kit/AppFold.vue';
 import AppInput from '../../kit/AppInput.vue';
@@ -18,7 +12,10 @@ import AppSelect from '../../kit/AppSelect.vue';
 
 /** How large an edited image becomes, and as what file it is saved. */
 const props = defineProps<{
-  recipe: Recipe;
+  /** None: as large as it is. */
+  size: Size | undefined;
+  /** None: as it is. */
+  file: FileStep | undefined;
   /** What the frame holds, in pixels. */
   framed: Extent;
   mime: string;
@@ -29,7 +26,7 @@ const emit = defineEmits<{ change: [change: RecipeChange] }>();
 
 type By = Size['by'] | 'as-is';
 const by = computed<By>({
-  get: () => props.recipe.size?.by ?? 'as-is',
+  get: () => props.size?.by ?? 'as-is',
   set: (way) => setSize({}, way),
 });
 const SIZES: [By, string][] = [
@@ -52,13 +49,13 @@ function setSize(change: Record<string, number | boolean | string | undefined>, 
     longest: { pixels: Math.min(1600, Math.max(width, height)) },
     percent: { percent: 50 },
   }[way];
-  const { enlarge, sharpen } = props.recipe.size ?? {};
-  const before = props.recipe.size?.by === way ? props.recipe.size : {};
+  const { enlarge, sharpen } = props.size ?? {};
+  const before = props.size?.by === way ? props.size : {};
   const next = { ...first, ...before, enlarge, sharpen, ...change, by: way };
   emit('change', { size: JSON.parse(JSON.stringify(next)) as Size });
 }
 const sizeNumbers = computed(() => {
-  const { size } = props.recipe;
+  const { size } = props;
   if (!size) return [];
   const names = { width: 'Width', height: 'Height', pixels: 'Pixels', percent: 'Per cent' } as const;
   return (Object.keys(names) as (keyof typeof names)[]).flatMap((key) =>
@@ -66,16 +63,17 @@ const sizeNumbers = computed(() => {
   );
 });
 
-const file = computed<FileStep>(() => props.recipe.file ?? {});
+const output = computed<FileStep>(() => props.file ?? {});
 function setFile(change: { [Name in keyof FileStep]?: FileStep[Name] | undefined }) {
-  emit('change', { file: JSON.parse(JSON.stringify({ ...file.value, ...change })) as FileStep });
+  emit('change', { file: JSON.parse(JSON.stringify({ ...output.value, ...change })) as FileStep });
 }
-const format = computed(() => file.value.format ?? 'keep');
+const format = computed(() => output.value.format ?? 'keep');
 const lossless = computed(
-  () => file.value.format === 'png' || (!file.value.format && (props.drawing || props.mime === 'image/png')),
+  () =>
+    output.value.format === 'png' || (!output.value.format && (props.drawing || props.mime === 'image/png')),
 );
 const quality = computed(() => {
-  const { quality } = file.value;
+  const { quality } = output.value;
   return quality === undefined || typeof quality === 'number'
     ? 'number'
     : quality === 'same'
@@ -95,7 +93,7 @@ function setQuality(how: string) {
         ><AppOption v-for="[key, name] in SIZES" :key="key" :value="key" :label="name"
       /></AppSelect>
     </label>
-    <div v-if="recipe.size" class="four">
+    <div v-if="size" class="four">
       <label v-for="one in sizeNumbers" :key="one.key"
         >{{ one.name }}
         <AppNumber
@@ -106,17 +104,17 @@ function setQuality(how: string) {
         />
       </label>
     </div>
-    <template v-if="recipe.size">
+    <template v-if="size">
       <AppCheckbox
         v-if="!drawing"
-        :model-value="recipe.size.enlarge ?? false"
+        :model-value="size.enlarge ?? false"
         @update:model-value="setSize({ enlarge: $event || undefined })"
         >Enlarge where it is smaller</AppCheckbox
       >
       <label class="field"
         >Sharpen
         <AppSelect
-          :model-value="recipe.size.sharpen ?? 'off'"
+          :model-value="size.sharpen ?? 'off'"
           @update:model-value="setSize({ sharpen: $event === 'off' ? undefined : $event })"
           ><AppOption value="off" label="off" /><AppOption value="light" label="light" /><AppOption
             value="strong"
@@ -149,7 +147,7 @@ function setQuality(how: string) {
     <label v-if="!lossless && quality === 'number'" class="field"
       >Number
       <AppNumber
-        :model-value="typeof file.quality === 'number' ? file.quality : 82"
+        :model-value="typeof output.quality === 'number' ? output.quality : 82"
         :min="1"
         :max="100"
         @change="$event !== null && setFile({ quality: $event })"
@@ -157,16 +155,16 @@ function setQuality(how: string) {
     <label v-if="!lossless && quality === 'most'" class="field"
       >kB
       <AppNumber
-        :model-value="typeof file.quality === 'object' ? Math.round(file.quality.mostBytes / 1000) : 200"
+        :model-value="typeof output.quality === 'object' ? Math.round(output.quality.mostBytes / 1000) : 200"
         :min="1"
         :max="1000000"
         @change="$event !== null && setFile({ quality: { mostBytes: 1000 * $event } })"
     /></label>
-    <label v-if="file.format === 'jpeg' && mime !== 'image/jpeg'" class="field"
+    <label v-if="output.format === 'jpeg' && mime !== 'image/jpeg'" class="field"
       >Where it is transparent
       <AppInput
         type="color"
-        :model-value="file.ground ?? '#ffffff'"
+        :model-value="output.ground ?? '#ffffff'"
         @update:model-value="setFile({ ground: $event })"
     /></label>
   </AppFold>

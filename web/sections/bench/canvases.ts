@@ -11,10 +11,13 @@ export function drawSplit(
   before?: ImageBitmap,
   column = 0,
 ): void {
-  into.width = after.width;
-  into.height = after.height;
+  // Setting it clears it and takes its room anew, even where it stays as it is.
+  if (into.width !== after.width) into.width = after.width;
+  if (into.height !== after.height) into.height = after.height;
   const context = into.getContext('2d')!;
+  context.globalCompositeOperation = 'copy';
   context.drawImage(after, 0, 0);
+  context.globalCompositeOperation = 'source-over';
   if (before && column > 0) context.drawImage(before, 0, 0, column, after.height, 0, 0, column, after.height);
 }
 

@@ -3,7 +3,7 @@ import { applyCovers } from '../../../core/picture/recipe/cover.ts';
 import { edgeColour } from '../../../core/picture/recipe/edge.ts';
 import { geometry, unsized, type Box, type Extent } from '../../../core/picture/recipe/geometry.ts';
 import type { Recipe } from '../../../core/picture/recipe/recipe.ts';
-import { applyTone, histogramOf, toneTables, withLevels } from '../../../core/picture/recipe/tone.ts';
+import { applyTone, histogramWithin, toneTables, withLevels } from '../../../core/picture/recipe/tone.ts';
 import type { PreviewRequest, PreviewAnswer } from './preview.ts';
 
 /**
@@ -21,7 +21,8 @@ scope.onmessage = ({ data }) => {
     image = data.image;
     shaped = undefined;
   } else if (image) {
-    const answer = drawn(image, data);
+    const start = performance.now();
+    const answer = { ...drawn(image, data), scale: data.scale, took: performance.now() - start };
     scope.postMessage(answer, [answer.bitmap, ...(answer.plain ? [answer.plain] : [])]);
   }
 };
@@ -75,7 +76,7 @@ function shapedAs(source: ImageBitmap, recipe: Recipe, scale: number): Shaped {
   );
   const pixels = context.getImageData(0, 0, width, height);
   const region = framedRegion(pixels, frame, room, scale);
-  const histogram = histogramOf(partOf(pixels, region), 4);
+  const histogram = histogramWithin(pixels.data, 4, region, width);
   const toned = new ImageData(width, height);
   return (shaped = { key, pixels, room, oriented, region, histogram, told: false, toned });
 }
@@ -101,7 +102,7 @@ const bitmapOf = (pixels: ImageData): ImageBitmap => {
 function drawn(
   source: ImageBitmap,
   { number, recipe, scale, looks }: Exclude<PreviewRequest, { image: ImageBitmap }>,
-): PreviewAnswer {
+): Omit<PreviewAnswer, 'scale' | 'took'> {
   const base = shapedAs(source, recipe, scale);
   const { room, oriented, region, histogram } = base;
   const { width, height } = base.pixels;

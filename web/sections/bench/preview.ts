@@ -1,3 +1,4 @@
+import { useDebounceFn } from '@vueuse/core';
 import { onUnmounted, ref, shallowRef, watch, type Ref } from 'vue';
 import type { Levels, Recipe } from '../../../core/picture/recipe/recipe.ts';
 
@@ -22,6 +23,10 @@ export type PreviewRequest =
 export interface PreviewAnswer {
   number: number;
   bitmap: ImageBitmap;
+  /** That it was drawn at. */
+  scale: number;
+  /** Milliseconds that drawing took. */
+  took: number;
   /** Only where it is another than the last. */
   histogram?: Uint32Array;
   /** Those that were found. */
@@ -32,7 +37,17 @@ export interface PreviewAnswer {
   edge?: string;
 }
 
-/** An image drawn in a worker as its recipe says. While one is drawn, only the last that was wanted meanwhile waits. */
+/** Milliseconds of a frame that drawing may take: the window needs the rest. */
+const FRAME_PART = 9;
+/** Of the scale, while something moves that takes longer: a quarter of the pixels. */
+const COARSE = 0.5;
+/** Milliseconds after which nothing moves any more. */
+const REST = 160;
+
+/**
+ * An image drawn in a worker as its recipe says. While one is drawn, only the last that was wanted meanwhile waits. What is too slow to
+ * follow a slider is drawn coarser while it moves, and finely once it rests.
+ */
 export function usePreview(
   image: Ref<ImageBitmap | undefined>,
   recipe: Ref<Recipe>,
@@ -47,11 +62,28 @@ export function usePreview(
   const plain = shallowRef<ImageBitmap>();
   const cells = shallowRef<Uint8Array>();
   const edge = ref<string>();
+  /** That the bitmap was drawn at. */
+  const drawnAt = ref(0);
   let asked = 0;
   let drawing = false;
   let wanted = false;
   /** The worker has the image; before, it could draw nothing and would answer nothing. */
   let there = false;
+  /** What moves is too slow to be drawn finely. */
+  let coarse = false;
+  let changedAt = -Infinity;
+
+  function changed() {
+    const now = performance.now();
+    if (now - changedAt > REST) coarse = false;
+    changedAt = now;
+    draw();
+  }
+  const settle = useDebounceFn(() => {
+    if (!coarse) return;
+    coarse = false;
+    draw();
+  }, REST);
 
   function draw() {
     if (!there || scale.value <= 0) return;
@@ -65,7 +97,7 @@ export function usePreview(
       number: ++asked,
       // What is reactive can't be sent.
       recipe: JSON.parse(JSON.stringify(recipe.value)) as Recipe,
-      scale: scale.value,
+      scale: scale.value * (coarse ? COARSE : 1),
       looks: { ...looks.value },
     };
     worker.postMessage(look satisfies PreviewRequest);
@@ -74,6 +106,9 @@ export function usePreview(
     drawing = false;
     bitmap.value?.close();
     bitmap.value = data.bitmap;
+    drawnAt.value = data.scale;
+    if (data.took > FRAME_PART && performance.now() - changedAt < REST) coarse = true;
+    if (coarse) void settle();
     if (data.histogram) histogram.value = data.histogram;
     levels.value = data.levels;
     plain.value?.close();
@@ -89,6 +124,6 @@ export function usePreview(
     there = true;
     draw();
   });
-  watch([recipe, scale, looks], draw);
-  return { bitmap, histogram, levels, plain, cells, edge };
+  watch([recipe, scale, looks], changed);
+  return { bitmap, drawnAt, histogram, levels, plain, cells, edge };
 }
