@@ -1,4 +1,4 @@
-import { aRole, narrows, type Role } from '../../core/people/rights.ts';
+import { aRole, grantOf, narrows, type Role } from '../../core/people/rights.ts';
 import { targetFault } from '../../core/address/target.ts';
 import { emptyPlan, type Plan, type SettingValue } from '../../core/plan/plan.ts';
 import { sameValue } from '../../core/plan/settings.ts';
@@ -8,6 +8,7 @@ import type { Site } from '../app/site.ts';
 import type { MemberValue } from '../db/members.ts';
 import { applyProposal, type Applying } from './apply.ts';
 import type { Proposal } from './proposal.ts';
+import { proposeRecords } from './records.ts';
 
 export interface MemberChange {
   role?: Role | undefined;
@@ -22,12 +23,13 @@ export function proposeMember(
   { role, folders, ended }: MemberChange,
 ): Proposal {
   const before = site.members.value(String(personId)) as unknown as MemberValue | null;
-  if (!before) throw new Fault('not-found', 'There is no such person.', 'Reload the page.');
+  const was = before ?? site.members.withoutRole(personId);
+  if (!was) throw new Fault('not-found', 'There is no such person.', 'Reload the page.');
   const after: MemberValue = {
-    ...before,
-    role: role ?? before.role,
-    folders: tidyFolders(folders ?? before.folders),
-    ended: ended === undefined ? before.ended : ended ? (before.ended ?? site.now()) : null,
+    ...was,
+    role: role ?? was.role,
+    folders: tidyFolders(folders ?? was.folders),
+    ended: ended === undefined ? was.ended : ended ? (was.ended ?? site.now()) : null,
   };
   // A right that no folder can hold is not narrowed by folders.
   if (!narrows(after.role)) {
@@ -39,7 +41,35 @@ export function proposeMember(
       );
     after.folders = [];
   }
-  return { plan: planMember(titleOf(before, after), String(personId), before, after) };
+  const title = before ? titleOf(before, after) : `Add ${was.name} as ${aRole(after.role)}`;
+  return { plan: planMember(title, String(personId), before, after) };
+}
+
+/** Plans that what somebody looks after, and what they propose, becomes another's. @throws Fault */
+export async function proposeHandOn(
+  site: Pick<Site, 'items' | 'people' | 'submissions' | 'tags'>,
+  personId: number,
+  toId: number,
+): Promise<Proposal> {
+  const from = site.people.rows().find(({ id }) => id === personId);
+  const to = site.people.get(toId);
+  if (!from || from.id === to?.id)
+    throw new Fault('not-found', 'There is no such person.', 'Reload the page.');
+  if (!to || grantOf(to.role, 'publish') === 'no')
+    throw new Fault('bad-request', 'Nobody of that name may propose anything.', 'Choose somebody else.');
+  const title = `Hand on what ${from.name} had to ${to.name}`;
+  const held = site.items.heldBy(from.id);
+  const plan =
+    held.length > 0
+      ? (await proposeRecords(site, held, { owner: to.name })).plan
+      : emptyPlan('arrange', title);
+  plan.settings = site.submissions.openOf(from.id).map((id) => ({
+    namespace: 'proposer',
+    key: String(id),
+    before: String(from.id),
+    after: String(to.id),
+  }));
+  return { plan: { ...plan, title } };
 }
 
 /** Plans a new person, who has no password yet. */

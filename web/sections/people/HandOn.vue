@@ -31,12 +31,10 @@ const others = computed(() =>
 const nothing = computed(() => held.value && held.value.itemIds.length + held.value.proposals === 0);
 async function hand() {
   fault.value = '';
-  const { itemIds, proposals } = held.value!;
   const other = others.value.find(({ name }) => name === to.value)!;
   try {
-    if (proposals > 0) await api.handOnProposals(props.member.id, other.id);
-    // The items as a change like any other: looked at first, and undone like one.
-    if (itemIds.length > 0) await plan.propose({ kind: 'records', itemIds, owner: other.name });
+    // A change like any other: looked at first, and undone like one.
+    await plan.propose({ kind: 'hand-on', personId: props.member.id, to: other.id });
     emit('close');
   } catch (error) {
     fault.value = sentenceOf(error);
