@@ -9,7 +9,6 @@ import { ReturnRequest } from './submissions.ts';
 import { ExportRequest, SettleRequest } from './site.ts';
 import { FramingRequest, TryRecipe } from './edits.ts';
 import {
-  HandOn,
   FactorCode,
   InvitationLook,
   InvitationUse,
@@ -36,7 +35,6 @@ export const BODIES = {
   EmptyRequest,
   ExportRequest,
   FetchRequest,
-  HandOn,
   FactorCode,
   InvitationLook,
   InvitationUse,

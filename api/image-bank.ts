@@ -14,6 +14,12 @@ export const BankImageView = BankImage.extend({
 });
 export type BankImageView = z.infer<typeof BankImageView>;
 
+/** Where the bank answers, as a setting of the site says; null: it says nothing. */
+export const BankSetting = z.object({ address: z.string().nullable() });
+
+/** Items of the library that show the same as an image of the bank, so that nothing is bought twice. */
+export const BankAlike = z.array(z.object({ id: z.int(), path: z.string() }));
+
 export const BankFound = z.object({
   /** How the bank calls itself. */
   bank: z.string(),

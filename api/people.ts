@@ -105,7 +105,6 @@ export const TokenMade = z.object({ token: z.string() });
 /** What somebody looks after, their drafts among it, and how many proposals of theirs are open. */
 export const Holdings = z.object({ itemIds: z.array(z.int()), proposals: z.int() });
 export type Holdings = z.infer<typeof Holdings>;
-export const HandOn = z.strictObject({ to: z.int() });
 
 const Role = z.enum(ROLES);
 export const MakeToken = z.strictObject({ name: Name, role: Role, days: z.int().min(1).max(366) });

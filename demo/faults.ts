@@ -68,6 +68,7 @@ export function plantedFindings(seed: string): Partial<Record<CheckName, string[
     'heavy-pdf': ['documents/old/exhibition-print.pdf'],
     'no-licence': pathsOf(shown.filter(({ licence }) => !licence)),
     'no-credit': ['documents/annual-report.pdf'],
+    uncredited: ['images/press/comet-agency.jpg'],
     'licence-over': ['images/press/comet-agency.jpg'],
     'licence-ending': ['images/press/eclipse-agency.jpg'],
     unreadable: ['uploads/2025/card-reader-error.jpg'],

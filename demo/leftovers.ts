@@ -79,7 +79,7 @@ export function addLeftovers(items: Made[], seed: string): void {
     title: 'Comet over the moor',
     alt: 'A comet with two tails above the horizon',
     creator: 'Farrow & Finch Pictures',
-    licence: 'Farrow & Finch Pictures, web use until end of term',
+    licence: 'Farrow & Finch Pictures, web use with credit until end of term',
     licenceEnd: '2025-12-31',
     tags: ['press'],
   });

@@ -253,3 +253,34 @@ test('the web server can read all of the site; of the data folder nobody but the
   expect(data.length).toBeGreaterThan(50);
   expect(data.filter(({ mode }) => (mode & 0o077) !== 0)).toEqual([]);
 });
+
+test('what somebody leaves behind is handed on by a change of the ledger', async () => {
+  await session.go('/library');
+  await workAs('Ines Cobbledale', 'contributor');
+  // She proposes another name, and is asked no more.
+  const status = await browser.driver.executeAsyncScript<number>(`(async (done) => {
+    const ask = (path, body) => fetch('/api' + path, { method: 'POST', body: JSON.stringify(body),
+      headers: { 'Content-Type': 'application/json' } });
+    const { items } = await (await fetch('/api/items?where=use:placed,kind:image')).json();
+    const one = items.find((item) => item.state === 'here');
+    const names = [{ itemId: one.id, name: one.name.replace('.', '-anew.') }];
+    const plan = await (await ask('/plans', { kind: 'names', names })).json();
+    done((await ask('/plans/' + plan.id + '/submit', { note: '' })).status);
+  })(arguments[arguments.length - 1])`);
+  expect(status).toBe(200);
+  await workAs('Ottilie Marrow', 'steward');
+  await session.go('/people');
+  await browser.click('End access of Ines Cobbledale');
+  await browser.click('Hand on what Ines Cobbledale had');
+  await browser.text('1 open proposal');
+  await browser.choose('Who takes over', 'Ben Thistlewick');
+  await browser.inDialog('Hand on');
+  await browser.text('Hand on what Ines Cobbledale had to Ben Thistlewick');
+  await browser.text('Author of proposal');
+  await session.applyPlan('Apply');
+  await session.go('/ledger');
+  await browser.text('Hand on what Ines Cobbledale had to Ben Thistlewick');
+  await workAs('Ben Thistlewick', 'editor');
+  await session.go('/mine');
+  await browser.text('waits for approval');
+});

@@ -126,6 +126,8 @@ test('who is in a group of the provider that may come in does, to where they wan
   await browser.text('Sefa Quarrie, contributor');
   const address = () => browser.driver.getCurrentUrl();
   expect(await address()).toBe(`${session.server.address}/ledger`);
+  // That they came is a change like any other.
+  await browser.text('Add Sefa Quarrie as a contributor');
   await session.go('/account');
   await browser.text('Your groups there give your role here.');
   expect(await browser.screen()).not.toContain('Change your password');

@@ -53,7 +53,7 @@ test('the record says where it is from, whose it is, what is allowed and until w
     creator: 'Adela Quickbeam',
     credit: 'Adela Quickbeam / Moorlight Images',
     source: 'Moorlight Images, image ML-20100',
-    licence: 'Licence for one site, receipt R-48000',
+    licence: 'Licence for one site, with credit, receipt R-48000',
     licenceEnd: '2027-11-30',
   });
   for (const field of TEXT_FIELD_KEYS) if (words[field]) expect(fieldFault(field, words[field])).toBeFalsy();

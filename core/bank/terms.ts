@@ -22,6 +22,12 @@ export function termsInWords({ kind, ends, credit }: Terms): string {
   return `${what}${until}${named}.`;
 }
 
+/** A licence as a record keeps it: by that it is known later what it asks for (`describe/licence.ts`). */
+export function licenceText({ kind, credit }: Pick<Terms, 'kind' | 'credit'>, receipt: string): string {
+  const named = credit !== null && kind !== 'credit' ? ', with credit' : '';
+  return `${LICENCE_NAMES[kind]}${named}, receipt ${receipt}`;
+}
+
 /** Where an image is from, as its record says it: by that it is known again. */
 export const bankSource = (bank: string, { id }: Pick<BankImage, 'id'>): string => `${bank}, image ${id}`;
 
@@ -34,7 +40,7 @@ export function wordsFromBank(image: BankImage, order: BankOrder, bank: string):
     creator: image.maker,
     ...(terms.credit === null ? {} : { credit: terms.credit }),
     source: bankSource(bank, image),
-    licence: `${LICENCE_NAMES[terms.kind]}, receipt ${receipt}`,
+    licence: licenceText(terms, receipt),
     ...(terms.ends === null ? {} : { licenceEnd: terms.ends }),
   };
 }

@@ -6,7 +6,6 @@ import { followsPattern } from './follows.ts';
 import { inLetters } from './letters.ts';
 import { newNames } from './names.ts';
 import { newPiece, PLAIN_PATTERN, type NamePattern, type NamePiece } from './pattern.ts';
-import { variantsOf, type VariantFacts } from './variants.ts';
 
 const item = (id: number, path: string, more: Partial<NamingFacts> = {}): NamingFacts => ({
   id,
@@ -277,85 +276,33 @@ describe('the new names of many', () => {
   });
 });
 
-describe('size variants', () => {
-  const picture = (id: number, path: string, width: number, height: number): VariantFacts => ({
-    id,
-    path,
-    kind: 'image',
-    width,
-    height,
-  });
-  test('a size behind the name and the same shape make a variant; another number, folder or shape does not', async () => {
-    const found = await variantsOf([
-      picture(1, 'a/dome.jpg', 1600, 1200),
-      picture(2, 'a/dome-800.jpg', 800, 600),
-      picture(3, 'a/dome-400x300.webp', 400, 300),
-      picture(4, 'a/dome@2x.jpg', 3200, 2400),
-      picture(5, 'a/dome-small.jpg', 200, 150),
-      picture(6, 'a/dome-2.jpg', 1600, 1200),
-      picture(7, 'b/dome-800.jpg', 800, 600),
-      picture(8, 'a/dome-640.jpg', 640, 640),
-      picture(9, 'a/dome.webp', 1600, 1200),
-      picture(10, 'a/dome-500.jpg', 700, 525),
-    ]);
-    expect(found.map(({ id, of, suffix }) => [id, of, suffix]).sort()).toEqual([
-      [2, 1, '-800'],
-      [3, 1, '-400x300'],
-      [4, 1, '@2x'],
-      [5, 1, '-small'],
-      [9, 1, ''],
-    ]);
-  });
+test('of sizes without a plain name, the one that leads keeps its size in its name', () => {
+  const items = [
+    item(1, 'a/sky-400.jpg', { title: 'Night Sky', width: 400, height: 300 }),
+    item(2, 'a/sky-800.jpg', { title: 'Night Sky', width: 800, height: 600 }),
+  ];
+  const variants = [
+    { id: 1, of: 2, suffix: '-400' },
+    { id: 2, of: 2, suffix: '-800' },
+  ];
+  const renamed = newNames(items, pattern([newPiece('title')]), new Map(), variants);
+  expect(renamed.map(({ to }) => to)).toEqual(['a/night-sky-400.jpg', 'a/night-sky-800.jpg']);
+});
 
-  test('without a plain name the widest leads and keeps its size', async () => {
-    const items = [picture(1, 'a/sky-400.jpg', 400, 300), picture(2, 'a/sky-800.jpg', 800, 600)];
-    const variants = await variantsOf(items);
-    expect(variants).toContainEqual({ id: 1, of: 2, suffix: '-400' });
-    const renamed = newNames(
-      items.map((one) =>
-        item(one.id, one.path, { title: 'Night Sky', width: one.width, height: one.height }),
-      ),
-      pattern([newPiece('title')]),
-      new Map(),
-      variants,
-    );
-    expect(renamed.map(({ to }) => to)).toEqual(['a/night-sky-400.jpg', 'a/night-sky-800.jpg']);
-  });
-
-  test('what has as many pixels as the widest is no size, whatever number a camera gave it', async () => {
-    const burst = [1499, 1500, 1501, 2000, 4000].map((number, at) =>
-      picture(at + 1, `a/IMG_${number}.jpg`, 4000, 3000),
-    );
-    expect(await variantsOf(burst)).toEqual([]);
-    expect(
-      await variantsOf([picture(1, 'a/dome.jpg', 800, 600), picture(2, 'a/dome-small.jpg', 800, 600)]),
-    ).toEqual([]);
-  });
-
-  test('what one srcset offers belongs together, whatever the names; other shapes are other images', async () => {
-    const items = [
-      picture(1, 'a/hero.jpg', 2000, 1000),
-      picture(2, 'a/kopf.jpg', 1000, 500),
-      picture(3, 'a/square.jpg', 500, 500),
-    ];
-    expect(await variantsOf(items, [[2, 1, 3]])).toEqual([{ id: 2, of: 1, suffix: '-1000w' }]);
-  });
-
-  test('variants follow their image, also when a number was needed or it kept its name', () => {
-    const items = [
-      item(1, 'a/dome.jpg', { title: 'Moon' }),
-      item(2, 'a/dome-400.jpg', { title: 'something else', width: 400, height: 267 }),
-    ];
-    const variants = [{ id: 2, of: 1, suffix: '-400' }];
-    const one = pattern([newPiece('title')]);
-    const renamed = newNames(items, one, new Map([['a', ['moon.jpg']]]), variants);
-    expect(renamed.map(({ to, notes }) => [to, notes])).toEqual([
-      ['a/moon-2.jpg', ['numbered']],
-      ['a/moon-2-400.jpg', ['follows']],
-    ]);
-    const kept = newNames([item(1, 'a/dome.jpg'), items[1]!], one, new Map(), variants);
-    expect(kept.map(({ to }) => to)).toEqual(['a/dome.jpg', 'a/dome-400.jpg']);
-  });
+test('variants follow their image, also when a number was needed or it kept its name', () => {
+  const items = [
+    item(1, 'a/dome.jpg', { title: 'Moon' }),
+    item(2, 'a/dome-400.jpg', { title: 'something else', width: 400, height: 267 }),
+  ];
+  const variants = [{ id: 2, of: 1, suffix: '-400' }];
+  const one = pattern([newPiece('title')]);
+  const renamed = newNames(items, one, new Map([['a', ['moon.jpg']]]), variants);
+  expect(renamed.map(({ to, notes }) => [to, notes])).toEqual([
+    ['a/moon-2.jpg', ['numbered']],
+    ['a/moon-2-400.jpg', ['follows']],
+  ]);
+  const kept = newNames([item(1, 'a/dome.jpg'), items[1]!], one, new Map(), variants);
+  expect(kept.map(({ to }) => to)).toEqual(['a/dome.jpg', 'a/dome-400.jpg']);
 });
 
 describe('following a pattern', () => {

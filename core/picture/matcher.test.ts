@@ -76,6 +76,26 @@ test('finds every pair within the bits, both ways round, whether few or many are
   expect(parts).toBeGreaterThan(20);
 });
 
+test('an image that is not among them finds what it would as one of them, and leaves nothing behind', () => {
+  let told = 0;
+  for (let seed = 1; seed <= 8; seed++) {
+    const pictures = library(seed, 260);
+    const [other, ...there] = pictures.reverse();
+    const keys = (found: MatchCandidate[]) => found.map(keyOf).sort();
+    const [matcher, within] = [new Matcher(), new Matcher()];
+    for (const one of there) for (const each of [matcher, within]) each.add(one, true);
+    const id = within.add(other!);
+    const wanted = keys(within.candidates([id]));
+    expect(keys(matcher.candidatesOfOther(other!))).toEqual(wanted);
+    // Asked for again it is the same, and nobody else finds it.
+    expect(keys(matcher.candidatesOfOther(other!))).toEqual(wanted);
+    expect(matcher.size).toBe(there.length);
+    for (const one of matcher.candidates([0])) expect([one.one, one.other]).not.toContain(id);
+    told += wanted.length;
+  }
+  expect(told).toBeGreaterThan(4);
+});
+
 test('of hundreds that all look the same, each is verified against a bounded number', () => {
   const matcher = new Matcher();
   const same = { windows: Int32Array.of(7, 7), oriented: Int32Array.of(7, 7) };

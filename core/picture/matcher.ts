@@ -75,6 +75,18 @@ export class Matcher {
     return bounded([...found.all, ...parts], own);
   }
 
+  /** Candidates of an image that is not among them, and is not kept. */
+  candidatesOfOther(hashes: PictureHashes): MatchCandidate[] {
+    const id = this.add(hashes);
+    try {
+      return this.candidates([id]);
+    } finally {
+      this.entries.pop();
+      this.askedBefore.delete(id);
+      if (this.index.size > id) this.index = { size: 0 };
+    }
+  }
+
   /** Of those that are asked for or have been: the same part is near. Each two are told once. */
   private samePart(asked: readonly number[], own: ReadonlySet<number>): MatchCandidate[] {
     const found = new Nearest(this.entries.length);

@@ -78,6 +78,8 @@ export const SETTING_NAMESPACES = [
   'comment',
   'person',
   'proposal',
+  'proposer',
+  'service',
   'upkeep',
 ] as const;
 export type SettingNamespace = (typeof SETTING_NAMESPACES)[number];

@@ -225,7 +225,7 @@ const NOT_AS_IT_WAS =
 
 /** Edits after which the page refers to just what it did. */
 const leadsNowhereElse = (edit: PageEdit): boolean =>
-  ['order', 'caption', 'link-text', 'resize', 'focus'].includes(edit.do) ||
+  ['order', 'caption', 'add-caption', 'link-text', 'resize', 'focus'].includes(edit.do) ||
   (edit.do === 'attributes' &&
     !Object.keys(edit.set).some((name) => ['src', 'href', 'poster', 'srcset'].includes(name)));
 

@@ -2,7 +2,7 @@ import { trim } from '../text/cut.ts';
 import { decodeHTML } from 'entities';
 import { parse, type DefaultTreeAdapterTypes as Tree } from 'parse5';
 import { attributeAtoms, charAtoms, textOf } from './atoms.ts';
-import { textAround } from './read.ts';
+import { NEAR, textAround } from './read.ts';
 import { decodeRaw, type Source } from './source.ts';
 import type { Place, Span } from './placed-text.ts';
 
@@ -108,6 +108,8 @@ export function htmlPlaces(source: Source, wanted: readonly number[], shift: num
       }
     }
     const around = textAround(source, start - shift, room);
+    const wide = textAround(source, start - shift, room, NEAR);
+    const figcaption = caption ? plain(caption) : '';
     return {
       start,
       place: `${tagName} words`,
@@ -116,7 +118,8 @@ export function htmlPlaces(source: Source, wanted: readonly number[], shift: num
       title: title?.text ?? null,
       linkText,
       heading,
-      figcaption: caption ? plain(caption) : '',
+      figcaption,
+      near: `${wide.before} ${figcaption} ${wide.after}`,
       ...around,
       neighbours: group
         ? images(group)

@@ -1,7 +1,7 @@
 import { markdownTree } from './markdown-tree.ts';
 import type { Nodes } from 'mdast';
 import { charAtoms, markdownAtoms, textOf } from './atoms.ts';
-import { textAround } from './read.ts';
+import { NEAR, textAround } from './read.ts';
 import { decodeRaw, type Source } from './source.ts';
 import { htmlPlaces, titleSpan } from './placed-html.ts';
 import type { Place } from './placed-text.ts';
@@ -89,6 +89,7 @@ export function markdownPlaces(source: Source, wanted: readonly number[]): Place
       heading,
       figcaption: '',
       ...textAround(source, from, to),
+      near: Object.values(textAround(source, from, to, NEAR)).join(' '),
       neighbours: [],
       link: link && link.type === 'link' ? { href: link.url, alone: link.children.length === 1 } : null,
       spans,

@@ -22,6 +22,8 @@ export interface PlacedWords {
   figcaption: string;
   before: string;
   after: string;
+  /** What a reader sees near it: its caption, and some lines each way. */
+  near: string;
   neighbours: string[];
   link: { href: string; alone: boolean } | null;
 }

@@ -11,6 +11,8 @@ export type PlacementEdit =
   | { do: 'style'; start: number; set: Readonly<Record<string, string>> }
   /** The caption of its figure; where there is none, a figure is put around it. Null: it is taken away. */
   | { do: 'caption'; start: number; text: string | null }
+  /** Words more in its caption, with markup and all that stands there; where there is none, they are one. */
+  | { do: 'add-caption'; start: number; text: string }
   | { do: 'link-text'; start: number; text: string }
   /** The video's captions: a track in a language; null: every track of captions is taken away. */
   | { do: 'captions'; start: number; track: { src: string; language: string; label: string } | null }
@@ -25,6 +27,7 @@ const KINDS = new Set<string>([
   'attributes',
   'style',
   'caption',
+  'add-caption',
   'link-text',
   'captions',
   'remove',
@@ -88,6 +91,11 @@ export function placementChanges(
       );
     case 'caption':
       return captionChanges(source, elements, found, edit.text, at);
+    case 'add-caption':
+      if (!caption) return captionChanges(source, elements, found, edit.text, at);
+      return caption.whole
+        ? { changes: [addedWords(source, insideOf(source, caption), edit.text)] }
+        : { refused: notClosed(at) };
     case 'remove': {
       if (inText && link?.whole) {
         const inner = insideOf(source, link);
@@ -117,14 +125,39 @@ const notClosed = (at: string) =>
   `At ${at} an element is not closed, so it is not sure what belongs to it. Close it first.`;
 const onlyHtml = (at: string) => `At ${at} this cannot be written: Markdown has no place for it.`;
 
+/** Words at the end of what an element holds, as a sentence of their own. */
+function addedWords({ raw }: Source, { start, end }: Unit, text: string): Change {
+  const there = raw.slice(start, end).trimEnd();
+  const said = there.replace(/<[^<>]*>/g, '').trimEnd();
+  const stop = said === '' ? '' : /[.!?…]$/.test(said) ? ' ' : '. ';
+  return {
+    start: start + there.length,
+    end: start + there.length,
+    text: `${stop}${escapeText(text)}`,
+    place: 'figcaption',
+  };
+}
+
 function markdownChanges(source: Source, edit: PlacementEdit, at: string): Made {
-  if (edit.do !== 'remove' && edit.do !== 'order') return { refused: onlyHtml(at) };
+  if (edit.do !== 'remove' && edit.do !== 'order' && edit.do !== 'add-caption')
+    return { refused: onlyHtml(at) };
   const found = markdownPlacement(source, edit.start);
   if (!found)
     return {
       refused: `At ${at} it does not stand in the text as an image or a link, so it cannot be changed here.`,
     };
   const { span, inner, block, kind } = found;
+  if (edit.do === 'add-caption') {
+    if (!block)
+      return {
+        refused: `At ${at} it stands in a text, where no caption can be. Put it on a line of its own first.`,
+      };
+    const line = source.raw.includes('\r\n') ? '\r\n' : '\n';
+    const words = edit.text.replace(/[\\`*_[\]<>~!]/g, '\\$&');
+    return {
+      changes: [{ start: block.end, end: block.end, text: `${line}${line}*${words}*`, place: 'md text' }],
+    };
+  }
   if (edit.do === 'order')
     return block
       ? exchanged(source, block, edit.to === 'up' ? found.up : found.down, edit.to, `md ${kind}`)

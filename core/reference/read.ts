@@ -127,6 +127,9 @@ export function textWithout(source: Source, spans: readonly { start: number; end
   return decodeRaw(source.encoding, raw + source.raw.slice(at));
 }
 
+/** Characters each way within which a credit stands near an image. */
+export const NEAR = 300;
+
 /** The text that a reader sees around a span, without the page's head, navigation and footer: tags out, white space folded, at most about `reach` characters each way. */
 export function textAround(
   source: Source,

@@ -24,6 +24,7 @@ export const REMEDIES = {
   'without-place': 'take the place out',
   kept: 'bring back what is kept of them',
   'right-endings': 'give them the right ending',
+  credits: 'add the credit to their pages',
   tags: 'merge the tags',
   redirects: 'drop the redirects',
 } as const;
@@ -289,6 +290,25 @@ export const CHECKS = {
     sure: 'likely',
     remedy: 'write',
     field: 'credit',
+    about: 'item',
+  },
+  uncredited: {
+    group: 'rights',
+    name: 'Credit missing on pages',
+    what: 'Images whose licence asks for a credit, on pages that don’t show it near them.',
+    why: 'Without its credit, the licence doesn’t cover the image.',
+    sure: 'likely',
+    remedy: 'credits',
+    about: 'item',
+  },
+  editorial: {
+    group: 'rights',
+    name: 'Editorial image on a shop page',
+    what: 'Images licensed for news and reports only, on pages that seem to sell something.',
+    why: 'An editorial licence doesn’t cover advertising or sales.',
+    sure: 'judgement',
+    remedy: 'gather',
+    advice: 'Replace each image on these pages. If a page sells nothing, dismiss the finding.',
     about: 'item',
   },
   'licence-over': {

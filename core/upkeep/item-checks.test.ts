@@ -42,6 +42,8 @@ const GOOD: CheckInput = {
   movedFrom: null,
   leftBehind: 0,
   sameBytes: [],
+  uncredited: [],
+  selling: [],
 };
 const found = (
   more: Partial<Omit<CheckInput, 'words'>> & { words?: Partial<Words> },

@@ -51,6 +51,9 @@ export interface CheckInput {
   /** Where it lay before others moved it, and how many references still point there. */
   movedFrom: SitePath | null;
   leftBehind: number;
+  /** Pages that show it without the credit that its licence asks for; and of an editorial image, pages that sell something. */
+  uncredited: readonly SitePath[];
+  selling: readonly SitePath[];
   /** Of a record without file: paths of items with its bytes. */
   sameBytes: readonly SitePath[];
 }
@@ -80,11 +83,19 @@ const WIDEST_PAGE = 1920;
 const DENSITY = 2;
 const FILM_BITS = 8_000_000;
 const PDF_PAGE = 1_500_000;
+const PAGES_NAMED = 3;
 /** Images below this are not worth the trouble. */
 const LIGHT = 60_000;
 
 function listed(parts: readonly string[]): string {
   return parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+}
+
+/** The first few pages by their paths, the others by number. */
+function onPages(pages: readonly SitePath[]): string {
+  const named = pages.slice(0, PAGES_NAMED).map((page) => `“${page}”`);
+  const others = pages.length - named.length;
+  return listed(others > 0 ? [...named, `${others} other ${others === 1 ? 'page' : 'pages'}`] : named);
 }
 
 /** Everything that is to be said of one item. */
@@ -174,6 +185,9 @@ export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFindi
   if (licence === '' && bearsWords && (named || habits.licences)) say('no-licence', 'It has no licence.');
   if (licence !== '' && words.creator.trim() === '' && words.credit.trim() === '')
     say('no-credit', `It is licensed under “${licence}” but credits nobody.`);
+  if (item.uncredited.length > 0) say('uncredited', `Its credit is missing on ${onPages(item.uncredited)}.`);
+  if (item.selling.length > 0)
+    say('editorial', `It is for news and reports only, but on ${onPages(item.selling)}.`);
   const end = words.licenceEnd.trim();
   if (/^\d{4}-\d\d-\d\d$/.test(end)) {
     const shown = item.use === 'placed' ? ' It is still in use.' : '';

@@ -113,6 +113,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const ownFields = new OwnFields(db);
   const comments = new Comments(db);
   const submissions = new Submissions(db);
+  const siteState = new SiteState(db);
   const settings = new Settings({
     itemNames,
     rules,
@@ -126,13 +127,14 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     comments,
     members,
     submissions,
+    siteState,
   });
 
   const blobs = new BlobFolder(data.blobs, data.arrivals);
   const planBytes = new PlanBytes(data.plans);
   const writer = new FileWriter({ root: folder.root, blobs: data.blobs, arrivals: data.arrivals });
   const fileRows = new Files(db);
-  const index = new SiteIndex(fileRows, new SiteState(db), layout);
+  const index = new SiteIndex(fileRows, siteState, layout);
   const { onStep } = options;
   const ledger = new Ledger({
     folder,

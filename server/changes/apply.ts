@@ -101,6 +101,8 @@ function applyNow(
     const families = plan.records.some(({ after }) => after.family !== undefined);
     if (sets('person'))
       return site.ledger.apply(plan, personId, following).finally(() => site.events.emit('people'));
+    if (sets('proposer'))
+      return site.ledger.apply(plan, personId, following).finally(() => site.events.emit('submissions'));
     if (!families && !sets('folder-rule')) return site.ledger.apply(plan, personId, following);
     return site.scanner.alone(async () => {
       const id = await site.ledger.apply(plan, personId, following);

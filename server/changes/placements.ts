@@ -1,3 +1,4 @@
+import { creditFor } from '../../core/describe/licence.ts';
 import { baseName, extensionOf, folderOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
 import { snippetOf } from '../../core/address/snippet.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
@@ -168,6 +169,11 @@ export async function proposePlacing(site: PlacingNeeds, request: PlacingRequest
       : 'insteadOf' in spot
         ? `Replace an image with “${item.name}” on “${site.references.titleOf(page)}”`
         : `Place “${item.name}” on “${site.references.titleOf(page)}”`;
+  const credit = 'at' in spot && request.caption ? '' : creditFor(item.words);
+  if (credit !== '')
+    proposal.plan.warnings.push(
+      `The licence of “${item.name}” asks for a credit near it, and none is written here: “${credit}”.`,
+    );
   if (!('behind' in spot) && item.kind === 'image' && !item.words.decorative && item.words.alt.trim() === '')
     proposal.plan.warnings.push(
       `“${item.name}” has no alt text yet, so none is written. Describe it first, or update the page later.`,

@@ -1,3 +1,4 @@
+import { captionWithCredit } from '../../core/describe/licence.ts';
 import { numberedName } from '../../core/address/name.ts';
 import { clashKey, extensionOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
@@ -142,7 +143,7 @@ export function plainPlaced(item: Item): Placed {
     mime: item.mime,
     width: item.width,
     height: item.height,
-    words: item.words,
+    words: { ...item.words, caption: captionWithCredit(item.words) },
     position: item.focal ? positionOf(readFocal(item.focal)) : undefined,
   };
 }

@@ -17,7 +17,10 @@ import { USE_KNOWN } from './site-state.ts';
 const SAME_ALT = 12;
 
 /** An item as the checks see it, but for what only other images can tell. */
-export interface StoredCheckInput extends Omit<CheckInput, 'alike' | 'isSize' | 'sameAlt' | 'leftBehind'> {
+export interface StoredCheckInput extends Omit<
+  CheckInput,
+  'alike' | 'isSize' | 'sameAlt' | 'leftBehind' | 'uncredited' | 'selling'
+> {
   id: number;
   sha256: string;
   /** Some that have the same alt text and do not show the same. */

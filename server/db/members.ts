@@ -22,10 +22,16 @@ export class Members {
     private readonly log: AccessLog,
   ) {}
 
-  /** @param key the person's number */
+  /** @param key the person's number @returns null: nobody, or somebody who has not been given a role yet */
   value(key: string): SettingValue {
     const row = this.row(key);
-    return row && (valueOf(row) as unknown as SettingValue);
+    return row && !isWithoutRole(row) ? (valueOf(row) as unknown as SettingValue) : null;
+  }
+
+  /** Who came in by a provider, or by the first steward's hand, and waits for a role. */
+  withoutRole(id: number): MemberValue | undefined {
+    const row = this.row(String(id));
+    return row && isWithoutRole(row) ? valueOf(row) : undefined;
   }
 
   /** The number that the next new person gets. */
@@ -75,6 +81,7 @@ export class Members {
   }
 }
 
+const isWithoutRole = ({ role, endedAt }: PersonRow) => role === '' && endedAt === null;
 const valueOf = ({ name, role, folders, endedAt }: PersonRow): MemberValue => ({
   name,
   role,

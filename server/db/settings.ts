@@ -5,6 +5,7 @@ import type { ItemNames } from './item-names.ts';
 import type { Members } from './members.ts';
 import type { Rules } from './rules.ts';
 import type { SavedQueries } from './saved-queries.ts';
+import type { SiteState } from './site-state.ts';
 import type { Submissions } from './submissions.ts';
 import type { Tags } from './tags.ts';
 import type { Layout } from './layout.ts';
@@ -23,6 +24,7 @@ interface Parts {
   comments: Comments;
   members: Members;
   submissions: Submissions;
+  siteState: SiteState;
 }
 
 /** Everything that plans can change beside files and records, each kind in its own table. */
@@ -39,6 +41,10 @@ export class Settings {
         return members.value(key);
       case 'proposal':
         return submissions.value(key);
+      case 'proposer':
+        return submissions.proposer(key);
+      case 'service':
+        return this.parts.siteState.imageBank;
       case 'name-pattern':
         return patterns.value(key);
       case 'treatment':
@@ -74,6 +80,10 @@ export class Settings {
         return members.setValue(key, after, personId, now);
       case 'proposal':
         return submissions.setValue(step, personId, now);
+      case 'proposer':
+        return submissions.setProposer(key, after);
+      case 'service':
+        return this.parts.siteState.setImageBank(after as string | null);
       case 'name-pattern':
         return patterns.setValue(key, after);
       case 'treatment':

@@ -103,6 +103,16 @@ export class Submissions {
       throw new Fault('clash', 'This proposal has been answered already.', 'Reload the list.');
   }
 
+  /** Whose it is: their number. */
+  proposer(key: string): SettingValue {
+    const id = this.db.value<number>('select person_id from submission where id = ?', Number(key));
+    return id === undefined ? null : String(id);
+  }
+
+  setProposer(key: string, personId: SettingValue): void {
+    this.db.run('update submission set person_id = ? where id = ?', Number(personId), Number(key));
+  }
+
   /** Whether one of its items is a draft. */
   isAboutDrafts(id: number): boolean {
     return (
@@ -125,20 +135,11 @@ export class Submissions {
     return storedJson<SubmittedRests>(text, { records: [], files: [] }, `what proposal ${id} rests on`);
   }
 
-  /** How many of somebody's are not done with. */
-  openOf(personId: number): number {
-    return this.db.value<number>(
-      "select count(*) from submission where person_id = ? and state in ('waiting', 'returned')",
+  /** Those of somebody that are not done with. */
+  openOf(personId: number): number[] {
+    return this.db.values<number>(
+      "select id from submission where person_id = ? and state in ('waiting', 'returned') order by id",
       personId,
-    )!;
-  }
-
-  /** Those of somebody that are not done with become another's. */
-  handOn(from: number, to: number): void {
-    this.db.run(
-      "update submission set person_id = ? where person_id = ? and state in ('waiting', 'returned')",
-      to,
-      from,
     );
   }
 

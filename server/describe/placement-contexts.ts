@@ -12,12 +12,18 @@ const WORDS_LIMIT = 20_000;
 /** Kinds of page whose words can be read and written. */
 const WORDED = /\.(html?|xhtml|md|markdown)$/i;
 
+/** Told while pages are read. */
+export type PagesRead = (done: number, total: number, what: string) => void;
+
+/** The words with a placement, and what a reader sees near it. */
+export type PlacedContext = PlacementContextView & { near: string; path: SitePath };
+
 /** The words with some placements of a page, with the title of what their links lead to. */
 async function wordsOn(
   site: Pick<Site, 'folder' | 'index' | 'pool'>,
   page: SitePath,
   rows: readonly PlacementRow[],
-): Promise<PlacementContextView[]> {
+): Promise<(PlacementContextView & { near: string })[]> {
   if (!WORDED.test(page)) return [];
   const file = join(site.folder.root, page);
   const starts = rows.map((row) => row.start);
@@ -79,8 +85,8 @@ function grouped(rows: readonly PlacementRow[]): Map<SitePath, PlacementRow[]> {
 export async function allPlacementContexts(
   site: Pick<Site, 'folder' | 'index' | 'references' | 'pool'>,
   paths: readonly SitePath[] | undefined,
-  onPage: (page: SitePath, contexts: (PlacementContextView & { path: SitePath })[]) => void,
-  progress: (done: number, total: number, what: string) => void = () => undefined,
+  onPage: (page: SitePath, contexts: PlacedContext[]) => void,
+  progress: PagesRead = () => undefined,
 ): Promise<void> {
   const pages = (paths ? site.references.pagesShowing(paths) : site.references.pagePaths()).filter((page) =>
     WORDED.test(page),

@@ -1,3 +1,4 @@
+import { ChosenBank } from '../services/chosen-bank.ts';
 import Koa from 'koa';
 import { Exports } from '../export/export.ts';
 import { Arrivals } from '../intake/arrivals.ts';
@@ -14,14 +15,16 @@ import { withPerson } from './session.ts';
 import { staticFiles } from './static.ts';
 
 /** What the routes work with, made of what the server was started with. */
-export function servicesOf(parts: AppParts): Services {
-  const { site } = parts;
+export function servicesOf({ imageBank, ...parts }: AppParts): Services {
+  const { site, fetching = { allowed: false, hosts: [] } } = parts;
+  const bankSetting = () => site.settings.get('service', 'image-bank') as string | null;
   return {
     ...parts,
+    bank: new ChosenBank(bankSetting, imageBank, fetching),
     proposals: parts.preview?.proposals ?? new Proposals(parts.site.planBytes),
     arrivals: new Arrivals(site),
     uploads: new Uploads(site),
-    fetching: parts.fetching ?? { allowed: false, hosts: [] },
+    fetching,
     exports: new Exports(site),
   };
 }

@@ -1,3 +1,4 @@
+import type { ChosenBank } from '../services/chosen-bank.ts';
 import type { Logger } from 'pino';
 import type { Exports } from '../export/export.ts';
 import type { Arrivals } from '../intake/arrivals.ts';
@@ -44,7 +45,8 @@ export interface AppParts {
   checkAnswers?: boolean;
 }
 
-export interface Services extends Omit<AppParts, 'fetching'> {
+export interface Services extends Omit<AppParts, 'fetching' | 'imageBank'> {
+  bank: ChosenBank;
   proposals: Proposals;
   arrivals: Arrivals;
   uploads: Uploads;

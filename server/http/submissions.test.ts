@@ -226,12 +226,29 @@ describe('a proposal', () => {
     expect((await as('editor', 'GET', `/people/${ines}/holdings`)).status).toBe(403);
     const { proposals } = await json<{ proposals: number }>(as('steward', 'GET', `/people/${ines}/holdings`));
     expect(proposals).toBe(1);
-    const to = (role: Role) => as('steward', 'POST', `/people/${ines}/hand-on`, { to: personOf(role).id });
+    const to = (role: Role) =>
+      as('steward', 'POST', '/plans', { kind: 'hand-on', personId: ines, to: personOf(role).id });
     expect((await to('reader')).status).toBe(400);
     await giveRole('reader', 'contributor');
-    expect((await to('reader')).status).toBe(200);
-    expect((await lists('reader')).mine.map((one) => [one.id, one.state])).toEqual([[id, 'waiting']]);
+    const handing = await json<PlanView>(to('reader'));
+    expect([handing.title, handing.settings]).toEqual([
+      `Hand on what Ines had to ${NAMES.reader}`,
+      [{ what: `Author of proposal ${id}`, before: 'Ines', after: NAMES.reader }],
+    ]);
+    const apply = async (plan: PlanView) =>
+      (await json<{ entryId: number }>(as('steward', 'POST', `/plans/${plan.id}/apply`, {}))).entryId;
+    const entryId = await apply(handing);
+    const mine = async () => (await lists('reader')).mine.map((one) => [one.id, one.state]);
+    expect(await mine()).toEqual([[id, 'waiting']]);
     expect((await look('editor', id)).status).toBe(200);
+    // It stands in the ledger, and only who answers for people takes it back; then it can be done again.
+    expect((await as('editor', 'POST', '/plans', { kind: 'undo', entryId })).status).toBe(403);
+    const back = await apply(
+      await json<PlanView>(as('steward', 'POST', '/plans', { kind: 'undo', entryId })),
+    );
+    expect(await mine()).toEqual([]);
+    await apply(await json<PlanView>(as('steward', 'POST', '/plans', { kind: 'undo', entryId: back })));
+    expect(await mine()).toEqual([[id, 'waiting']]);
     await as('reader', 'POST', `/submissions/${id}/withdraw`, {});
     await giveRole('reader', 'reader');
     expect(await treeOf(root)).toEqual(before);

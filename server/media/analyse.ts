@@ -256,10 +256,15 @@ function shadesOf(pixels: Uint8Array, channels: number): { shades: number; opaqu
 export async function signatureAlone(file: string, path: SitePath): Promise<Signature | null> {
   const mime = mimeOf(path);
   if (kindOf(path) !== 'image' || !DECODED.has(mime) || /bmp|icon/.test(mime)) return null;
+  return signatureOfImage(file);
+}
+
+/** The same of an image in a file, or as bytes. */
+export async function signatureOfImage(from: string | Uint8Array): Promise<Signature | null> {
   const side = THUMBNAIL_SIZES[0];
   try {
     return await signatureOf(
-      await sharp(file, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
+      await sharp(from, { limitInputPixels: LIMITS.framePixels, failOn: 'truncated' })
         .autoOrient()
         .resize({ width: side, height: side, fit: 'inside', withoutEnlargement: true })
         .toColorspace('srgb')

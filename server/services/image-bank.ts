@@ -3,7 +3,7 @@ import type { z } from 'zod';
 import { BankFacts, BankImage, BankOrder, BankPage, type BankQuery } from '../../core/bank/protocol.ts';
 import { Fault } from '../fault.ts';
 import { LIMITS } from '../limits.ts';
-import { allowedAddress, ask } from './outgoing.ts';
+import { allowedAddress, ask, type FetchSetting } from './outgoing.ts';
 
 /** Kinds in which a bank shows its images. */
 const PICTURES = /^image\/(jpeg|png|webp)$/;
@@ -28,6 +28,8 @@ export class ImageBank {
       'serviceTime' | 'serviceTries' | 'serviceAnswer' | 'servicePicture',
       number
     > = LIMITS,
+    /** Where it may lie; default: wherever, as whoever runs the server has named it. */
+    private readonly reach?: FetchSetting,
   ) {}
 
   /** How it calls itself. @throws Fault 'busy' when it does not answer */
@@ -123,7 +125,7 @@ export class ImageBank {
   ): Promise<IncomingMessage> {
     const url = new URL(`v1/${path}`, this.base.href.endsWith('/') ? this.base : `${this.base.href}/`);
     const port = url.port || (url.protocol === 'https:' ? '443' : '80');
-    const own = { allowed: false, hosts: [`${url.hostname.replace(/^\[|\]$/g, '')}:${port}`] };
+    const own = this.reach ?? { allowed: false, hosts: [`${url.hostname.replace(/^\[|\]$/g, '')}:${port}`] };
     const late = AbortSignal.timeout(timeout);
     let answer: IncomingMessage;
     try {
@@ -131,7 +133,14 @@ export class ImageBank {
         timeout,
         ...(json === undefined ? {} : { json }),
       });
-    } catch {
+    } catch (error) {
+      // It may not be asked at all: asking again changes nothing.
+      if (error instanceof Fault && error.code === 'forbidden')
+        throw new Fault(
+          'forbidden',
+          `${this.called} lies in the private network, which is not asked.`,
+          `Whoever runs the server can allow it with --fetch-host ${url.hostname}:${port}.`,
+        );
       throw new Failing(late.aborted ? 'takes too long to answer' : 'does not answer');
     }
     const status = answer.statusCode ?? 0;

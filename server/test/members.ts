@@ -15,7 +15,7 @@ export function setMember(
   byId = 1,
 ): void {
   const members = new Members(db, people, access.log);
-  const before = members.value(String(id)) as unknown as MemberValue;
+  const before = (members.value(String(id)) ?? members.withoutRole(id)) as unknown as MemberValue;
   const now = new Date().toISOString();
   const ended = to.ended === undefined ? before.ended : to.ended ? now : null;
   const after = { ...before, ...to, ended } as unknown as SettingValue;

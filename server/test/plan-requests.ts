@@ -13,6 +13,7 @@ export const A_REQUEST: { readonly [Name in KindName]: Extract<PlanRequest, { ki
   comment: { kind: 'comment', itemId: NONE, say: { text: 'x' } },
   convert: { kind: 'convert', itemIds },
   copies: { kind: 'copies', itemIds, folder: null },
+  credits: { kind: 'credits', itemIds },
   discard: { kind: 'discard', itemIds },
   dismiss: { kind: 'dismiss', check: 'unused', subjects: ['9999'], reason: 'x' },
   'drop-folders': { kind: 'drop-folders', folders: ['nowhere'] },
@@ -50,6 +51,7 @@ export const A_REQUEST: { readonly [Name in KindName]: Extract<PlanRequest, { ki
   order: { kind: 'order', ...place, to: 'up' },
   'own-field': { kind: 'own-field', name: 'x', field: null },
   'page-words': { kind: 'page-words', places: [place] },
+  'hand-on': { kind: 'hand-on', personId: NONE, to: NONE },
   person: { kind: 'person', personId: NONE, role: 'reader' },
   place: {
     kind: 'place',
@@ -74,6 +76,7 @@ export const A_REQUEST: { readonly [Name in KindName]: Extract<PlanRequest, { ki
   reunite: { kind: 'reunite', itemId: NONE, path: 'x.png' },
   'right-endings': { kind: 'right-endings', itemIds },
   rule: { kind: 'rule', folder: 'x', rule: null },
+  service: { kind: 'service', service: 'image-bank', address: 'https://bank.example/' },
   'set-aside': { kind: 'set-aside', itemIds },
   sizes: { kind: 'sizes', itemId: NONE },
   tag: { kind: 'tag', tag: 'x', to: 'y' },

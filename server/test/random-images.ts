@@ -59,7 +59,7 @@ export const IMAGE_MAKERS = {
     // How wide images are shown at most is found out in the background.
     await at.site.checks.refresh();
     const some = at.which((item) => wide(item) || item.kind === 'video').map((item) => item.id);
-    return some.length === 0 ? undefined : { itemIds: [at.chance.pick(some)] };
+    return some.length === 0 ? undefined : { itemIds: some };
   },
   convert: async (at) => {
     await at.site.analyser.analyseAll();

@@ -58,6 +58,23 @@ const MAKERS: Makers = {
     return { folders: [folder] };
   },
   'set-aside': (at) => ({ itemIds: at.some(), leavePlaced: true }),
+  'hand-on': async (at) => {
+    const [from, ...others] = at.site.people.all();
+    await at.first({ kind: 'records', itemIds: at.some(), owner: from!.name });
+    return others.length === 0 ? undefined : { personId: from!.id, to: others.at(-1)!.id };
+  },
+  credits: async (at) => {
+    const itemIds = at.which((item) => item.use === 'placed' && item.kind === 'image').map((item) => item.id);
+    if (itemIds.length === 0) return undefined;
+    const set = { licence: 'CC BY 4.0', credit: at.name };
+    const one = [at.chance.pick(itemIds)];
+    const done = await at.first({ kind: 'records', itemIds: one, set });
+    return done === undefined ? undefined : { itemIds: one };
+  },
+  service: (at) => ({
+    service: 'image-bank',
+    address: at.chance.pick([null, `https://bank.example/${encodeURIComponent(at.name)}/`]),
+  }),
   person: (at) => ({ personId: at.site.people.all().at(-1)!.id, folders: [at.name] }),
   comment: (at) => ({ itemId: at.one.id, say: { text: `On ${at.name}` } }),
   withdraw: (at) => {

@@ -3,11 +3,11 @@ import type { AddressInfo } from 'node:net';
 import type { Logger } from 'pino';
 import { newLog } from '../log.ts';
 import { createApp } from '../http/app.ts';
+import type { AppParts } from '../http/context.ts';
 import { newPreview } from '../preview/preview.ts';
 import { createServedSite } from '../preview/served-site.ts';
 import { serverFor } from '../http/server.ts';
 import { Proposals } from '../changes/proposal.ts';
-import type { ImageBank } from '../services/image-bank.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 
 /** The application and the site as visitors see it, each on a port of its own. */
@@ -24,7 +24,7 @@ export interface Served {
 
 export async function serve(
   site: OpenedSite,
-  { demo = true, imageBank }: { demo?: boolean; imageBank?: ImageBank | undefined } = {},
+  { demo = true, imageBank, fetching }: Pick<AppParts, 'demo' | 'imageBank' | 'fetching'> = {},
 ): Promise<Served> {
   const logged: Record<string, unknown>[] = [];
   const log = newLog('trace', {
@@ -59,6 +59,7 @@ export async function serve(
     preview,
     demo,
     imageBank,
+    ...(fetching ? { fetching } : {}),
     checkAnswers: true,
   }).callback();
   return {

@@ -13,6 +13,7 @@ import { proposeAside } from '../changes/files.ts';
 import { proposeDismissal } from '../changes/upkeep.ts';
 import { proposeUndo } from '../changes/undo.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
+import { allSaid } from '../test/checks.ts';
 import { apply } from '../test/plans.ts';
 import { closeSites, openSite, picture, siteFolder } from '../test/site.ts';
 import { alikeGroups, copyGroups } from './groups.ts';
@@ -23,16 +24,6 @@ afterEach(closeSites);
 async function pathsOf(site: OpenedSite, check: ItemCheck): Promise<string[]> {
   await site.checks.refresh();
   return (await site.findings.ids(check)).map((id) => site.items.need(id).path).sort();
-}
-
-/** Everything that the checks say, for comparing. */
-async function allSaid(site: OpenedSite): Promise<string[]> {
-  await site.checks.refresh();
-  const said: string[] = [];
-  for (const check of ITEM_CHECKS)
-    for (const row of await site.findings.list(check, 100_000, 0))
-      said.push(`${check} ${site.items.need(row.itemId).path} ${row.why}`);
-  return said.sort();
 }
 
 test('of the demo every check says what was planted, and nothing else', async () => {

@@ -2,6 +2,7 @@ import type { SitePath } from '../../core/address/path.ts';
 import { variantsOf, type VariantFacts } from '../../core/naming/variants.ts';
 import { ruleFor } from '../../core/intake/rules.ts';
 import { itemFindings, type ItemFinding, type LibraryHabits } from '../../core/upkeep/item-checks.ts';
+import { bindsPages, creditedItem, uncreditedOf, type Uncredited } from '../describe/credits.ts';
 import { referencesToMoved } from '../scan/moved-references.ts';
 import type { Site } from '../app/site.ts';
 import type { Analyser } from '../media/analyser.ts';
@@ -16,7 +17,7 @@ const SLICE = 20;
 const LONG = 2000;
 const DAY = 86_400_000;
 /** Raise this when the checks say other things: everything is then checked anew. */
-const CHECKS_VERSION = '8';
+const CHECKS_VERSION = '9';
 
 /**
  * Keeps what the checks say of the items up to date: the database notes which items have changed in any way that matters, and only those are
@@ -29,6 +30,9 @@ export class Checks {
     private readonly site: Pick<
       Site,
       | 'index'
+      | 'folder'
+      | 'pool'
+      | 'families'
       | 'scanner'
       | 'db'
       | 'items'
@@ -87,6 +91,7 @@ export class Checks {
     for (const { from } of await referencesToMoved(this.site, moved))
       left.set(from, (left.get(from) ?? 0) + 1);
     const alike = await this.alikeCounts(inputs);
+    const uncredited = await this.uncredited(inputs);
     const found = new Map<number, { one: ItemFinding; looked: string }[]>();
     for (const input of inputs)
       found.set(
@@ -98,6 +103,8 @@ export class Checks {
             leftBehind: left.get(input.movedFrom ?? '') ?? 0,
             isSize: input.sizeOf !== null,
             sameAlt: await this.sharesAlt(input),
+            uncredited: [...new Set(uncredited.get(input.id)?.missing.map(({ page }) => page))],
+            selling: uncredited.get(input.id)?.selling ?? [],
           },
           habits,
         ).map((one) => ({ one, looked: `${input.sha256.slice(0, 16)} ${one.why}` })),
@@ -130,6 +137,15 @@ export class Checks {
       if (families.size > 0) counts.set(id, families.size);
     }
     return counts;
+  }
+
+  /** Where pages don't keep what the licences of images ask for; a size is told with its image. */
+  private uncredited(inputs: readonly StoredCheckInput[]): Promise<Map<number, Uncredited>> {
+    const shown = inputs.filter((one) => one.state === 'here' && one.kind === 'image' && one.sizeOf === null);
+    return uncreditedOf(
+      this.site,
+      shown.filter(({ words }) => bindsPages(words)).map((one) => creditedItem(this.site, one)),
+    );
   }
 
   /** Whether another image that is none of its sizes has its alt text. */

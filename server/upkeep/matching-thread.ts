@@ -3,9 +3,20 @@ import Database from 'better-sqlite3';
 import { verify } from '../../core/picture/alike.ts';
 import { Likenesses } from '../../core/picture/likeness.ts';
 import { Matcher } from '../../core/picture/matcher.ts';
-import { Prepared } from '../../core/picture/windows.ts';
+import { Prepared, type PictureHashes } from '../../core/picture/windows.ts';
 import type { AlikePair } from '../db/alikes.ts';
 import { answerQuestions, type Progress } from '../workers/thread.ts';
+
+/** An image that is not in the library, as it is compared. */
+export interface OtherImage extends PictureHashes {
+  plane: Uint8Array;
+  chroma: Int8Array;
+  /** In pixels; only their ratio counts. */
+  width: number;
+  height: number;
+}
+export type MatchQuestion = { match: readonly string[] } | { like: OtherImage };
+export type MatchAnswer = { pairs: AlikePair[] } | { like: string[] };
 
 /** Finds images that show the same, on a thread of its own: hashes are held in memory, planes are read where they are needed. */
 const db = new Database((workerData as { file: string }).file, { readonly: true });
@@ -48,7 +59,7 @@ class Held {
     this.pixels.push(row.pixels ?? 0);
   }
 
-  private prepared(id: number): Prepared | undefined {
+  prepared(id: number): Prepared | undefined {
     let picture = this.ready.get(id);
     if (!this.ready.delete(id)) {
       const row = seen.get(this.shas[id]) as
@@ -115,4 +126,23 @@ function match(sha256s: readonly string[], progress: Progress): AlikePair[] {
   });
 }
 
-answerQuestions(match);
+/** Contents that show the same as an image which is not among them, the surest first. */
+function like({ width, height, plane, chroma, ...hashes }: OtherImage): string[] {
+  held ??= new Held();
+  for (const sha256 of unmatched.all() as string[])
+    if (!held.numbers.has(sha256)) held.add(one.get(sha256) as HashRow);
+  const other = new Prepared({ plane, chroma, width, height });
+  const id = held.matcher.size;
+  const sure = new Map<number, number>();
+  for (const candidate of held.matcher.candidatesOfOther(hashes)) {
+    const there = candidate.one === id ? candidate.other : candidate.one;
+    const [a, b] = [candidate.one, candidate.other].map((at) => (at === id ? other : held!.prepared(at)));
+    const alike = a && b && verify(a, b, candidate);
+    if (alike) sure.set(there, Math.max(alike.sure, sure.get(there) ?? 0));
+  }
+  return [...sure].sort(([, one], [, another]) => another - one).map(([there]) => held!.shas[there]!);
+}
+
+answerQuestions<MatchQuestion, MatchAnswer>((question, progress) =>
+  'like' in question ? { like: like(question.like) } : { pairs: match(question.match, progress) },
+);

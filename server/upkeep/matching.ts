@@ -1,6 +1,7 @@
 import type { Site } from '../app/site.ts';
 import type { AlikePair } from '../db/alikes.ts';
 import { ThreadClient, type Progress } from '../workers/thread.ts';
+import type { MatchAnswer, MatchQuestion, OtherImage } from './matching-thread.ts';
 
 /** So many images are looked for in one go; what was found is then kept, also when the server stops. */
 const SLICE = 500;
@@ -9,7 +10,7 @@ const FEW = 8;
 
 /** Finds images that show the same as others: a new one when it comes, a whole library as a job that goes on after a restart. */
 export class Matching {
-  private readonly thread: ThreadClient<readonly string[], AlikePair[]>;
+  private readonly thread: ThreadClient<MatchQuestion, MatchAnswer>;
   private running: Promise<void> = Promise.resolve();
 
   constructor(
@@ -21,7 +22,18 @@ export class Matching {
 
   /** Looks for what shows the same as one image. */
   async match(sha256: string): Promise<void> {
-    this.keep([sha256], await this.thread.ask([sha256]));
+    this.keep([sha256], await this.pairs([sha256]));
+  }
+
+  /** Contents that show the same as an image which is not in the library, the surest first. */
+  async like(other: OtherImage): Promise<string[]> {
+    const answer = await this.thread.ask({ like: other });
+    return 'like' in answer ? answer.like : [];
+  }
+
+  private async pairs(sha256s: readonly string[], progress?: Progress): Promise<AlikePair[]> {
+    const answer = await this.thread.ask({ match: sha256s }, [], progress);
+    return 'pairs' in answer ? answer.pairs : [];
   }
 
   /** Looks for what shows the same as each image for which that has not been done yet. */
@@ -41,7 +53,7 @@ export class Matching {
 
   private async matchSlice(sha256s: readonly string[], progress?: Progress) {
     if (sha256s.length === 0) return;
-    this.keep(sha256s, await this.thread.ask(sha256s, [], progress));
+    this.keep(sha256s, await this.pairs(sha256s, progress));
     this.site.events.emit('changed');
   }
 

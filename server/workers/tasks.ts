@@ -87,6 +87,8 @@ export interface Tasks {
   };
   /** What an image is compared by, and nothing else; null: it cannot be decoded. */
   signature: { in: { file: string; path: SitePath }; out: Signature | null };
+  /** The same of bytes that are no file. */
+  'other-signature': { in: { bytes: Uint8Array }; out: Signature | null };
   /** Where two images differ that show the same; null: they show different things. */
   differences: { in: { one: string; other: string }; out: Differing | null };
   /** One page of a PDF, from 1, as an image whose longer side has so many pixels. */

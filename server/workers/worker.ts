@@ -163,6 +163,8 @@ const handlers: {
 
   signature: async ({ file, path }) => (await media.analyse()).signatureAlone(file, path),
 
+  'other-signature': async ({ bytes }) => (await media.analyse()).signatureOfImage(bytes),
+
   async page({ file, number, to, side }) {
     await (await media.analyse()).drawPdfPage(file, number, to, side);
     return null;

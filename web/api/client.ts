@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { connect, type EventMessage } from './event-source.ts';
-import { BankFound, type BankQuery, type BankTake } from '../../api/image-bank.ts';
+import { BankAlike, BankFound, BankSetting, type BankQuery, type BankTake } from '../../api/image-bank.ts';
 import {
   AddressesText,
   DescribeView,
@@ -228,7 +228,6 @@ export const api = {
     ask(TokenMade, 'POST', '/account/tokens', { name, role, days }),
   endToken: (id: number) => ask(z.unknown(), 'POST', `/account/tokens/${id}/end`, {}),
   holdings: (id: number) => ask(Holdings, 'GET', `/people/${id}/holdings`),
-  handOnProposals: (id: number, to: number) => ask(z.unknown(), 'POST', `/people/${id}/hand-on`, { to }),
   submit: (planId: string, note: string) => ask(Submitted, 'POST', `/plans/${planId}/submit`, { note }),
   mine: () => ask(MineView, 'GET', '/mine'),
   submissions: () => ask(SubmissionList, 'GET', '/submissions'),
@@ -315,6 +314,8 @@ export const api = {
     ask(z.array(ArrivalView), 'PATCH', '/arrivals', { ids, ...change }),
   dropArrival: (id: number) => ask(z.unknown(), 'DELETE', `/arrivals/${id}`),
   unpack: (id: number) => ask(Unpacked, 'POST', `/arrivals/${id}/unpack`, {}),
+  bankSetting: () => ask(BankSetting, 'GET', '/image-bank'),
+  bankAlike: (id: string) => ask(BankAlike, 'GET', `/image-bank/images/${encodeURIComponent(id)}/alike`),
   bankImages: (query: BankQuery) => ask(BankFound, 'GET', `/image-bank/images${search(query)}`),
   takeFromBank: (take: z.infer<typeof BankTake>) => ask(Fetched, 'POST', '/image-bank/take', take),
   fetchArrival: (address: string, folder: string) =>

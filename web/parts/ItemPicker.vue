@@ -7,6 +7,7 @@ import FindSentence from '../sections/library/FindSentence.vue';
 import { useFound } from '../sections/library/useFound.ts';
 import { useSite } from '../stores/site.ts';
 import AppDialog from '../kit/AppDialog.vue';
+import { laterPart } from '../kit/later.ts';
 import ItemPicture from './ItemPicture.vue';
 import { count, weight } from './words.ts';
 import AppButton from '../kit/AppButton.vue';
@@ -31,6 +32,9 @@ const shown = computed(() => {
   return [...ids.value.subarray(0, most.value)];
 });
 const open = computed({ get: () => true, set: () => emit('close') });
+const FindImage = laterPart(() => import('../sections/intake/FindImage.vue'));
+/** Nothing of it is in the library yet: looked for in the image bank. */
+const finding = ref(false);
 </script>
 
 <template>
@@ -48,7 +52,12 @@ const open = computed({ get: () => true, set: () => emit('close') });
         @change="where = $event"
         @drop="words = ''"
       />
-      <p class="soft figures" role="status">{{ loaded ? count(total, 'item') : 'Looking …' }}</p>
+      <p class="soft figures" role="status">
+        {{ loaded ? count(total, 'item') : 'Looking …' }}
+        <AppButton v-if="site.site?.imageBank && site.may('bring-in')" look="link" @click="finding = true"
+          >Find an image …</AppButton
+        >
+      </p>
     </div>
     <p v-if="fault" class="note losing">{{ fault }}</p>
     <ul class="choices">
@@ -73,6 +82,7 @@ const open = computed({ get: () => true, set: () => emit('close') });
     <AppButton v-if="ids.length > most" @click="most += STEP">
       Show more of {{ count(total, 'item') }}
     </AppButton>
+    <FindImage v-if="finding" choosing :first="words" @close="finding = false" />
   </AppDialog>
 </template>
 

@@ -25,6 +25,8 @@ const IMAGES: Column<Image>[] = [
   { key: 'saved', label: 'Size', width: 80, number: true },
 ];
 const FRAMED: Column<Image> = { key: 'act', label: 'Frame', width: 90, silent: true };
+/** It writes into pages; other plans let their references follow. */
+const written = computed(() => props.plan.kind === 'place' || props.plan.kind === 'describe');
 /** That all of them lie in: said once. */
 const oneFolder = computed(() => {
   const folders = new Set(props.plan.images.map(({ path }) => folderOf(path)));
@@ -199,7 +201,7 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
       </template>
     </AppTable>
     <template v-if="plan.pages.length">
-      <h3>References updated on {{ count(plan.pages.length, 'page') }}</h3>
+      <h3>{{ written ? 'Changes' : 'References updated' }} on {{ count(plan.pages.length, 'page') }}</h3>
       <AppTable label="References" bare :rows="references" :columns="COLUMNS" :row-key="(one) => one.key">
         <template #where="{ row: one }">
           <span class="mono"><PathText :path="one.page" /></span><br /><span class="soft figures"

@@ -122,7 +122,7 @@ async function apply() {
         <p class="figures soft">
           {{ count(store.plan.totals.items, 'item')
           }}<template v-if="store.plan.totals.spans"
-            >, {{ count(store.plan.totals.spans, 'address', 'addresses') }} in
+            >, {{ count(store.plan.totals.spans, 'change') }} on
             {{ count(store.plan.totals.pages, 'page') }}</template
           >
           <template v-if="store.plan.totals.bytesFreed"

@@ -5,6 +5,7 @@ import { cells } from './cells.ts';
 import { comment } from './comment.ts';
 import { convert } from './convert.ts';
 import { copies } from './copies.ts';
+import { credits } from './credits.ts';
 import { discard } from './discard.ts';
 import { dismiss } from './dismiss.ts';
 import { dropFolders } from './drop-folders.ts';
@@ -16,6 +17,7 @@ import { folder } from './folder.ts';
 import { followMoves } from './follow-moves.ts';
 import { forget } from './forget.ts';
 import { gallery } from './gallery.ts';
+import { handOn } from './hand-on.ts';
 import { keepingDays } from './keeping-days.ts';
 import { kept } from './kept.ts';
 import { layout } from './layout.ts';
@@ -43,6 +45,7 @@ import { restore } from './restore.ts';
 import { reunite } from './reunite.ts';
 import { rightEndings } from './right-endings.ts';
 import { rule } from './rule.ts';
+import { service } from './service.ts';
 import { setAside } from './set-aside.ts';
 import { sizes } from './sizes.ts';
 import { tag } from './tag.ts';
@@ -63,6 +66,7 @@ export const KINDS_OF_PLAN = {
   comment,
   convert,
   copies,
+  credits,
   discard,
   dismiss,
   'drop-folders': dropFolders,
@@ -74,6 +78,7 @@ export const KINDS_OF_PLAN = {
   'follow-moves': followMoves,
   forget,
   gallery,
+  'hand-on': handOn,
   'keeping-days': keepingDays,
   kept,
   layout,
@@ -101,6 +106,7 @@ export const KINDS_OF_PLAN = {
   reunite,
   'right-endings': rightEndings,
   rule,
+  service,
   'set-aside': setAside,
   sizes,
   tag,
@@ -123,6 +129,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   comment.request,
   convert.request,
   copies.request,
+  credits.request,
   discard.request,
   dismiss.request,
   dropFolders.request,
@@ -134,6 +141,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   followMoves.request,
   forget.request,
   gallery.request,
+  handOn.request,
   keepingDays.request,
   kept.request,
   layout.request,
@@ -161,6 +169,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   reunite.request,
   rightEndings.request,
   rule.request,
+  service.request,
   setAside.request,
   sizes.request,
   tag.request,

@@ -5,6 +5,7 @@ import { cells } from './cells.ts';
 import { comment } from './comment.ts';
 import { convert } from './convert.ts';
 import { copies } from './copies.ts';
+import { credits } from './credits.ts';
 import { discard } from './discard.ts';
 import { dismiss } from './dismiss.ts';
 import { dropFolders } from './drop-folders.ts';
@@ -16,6 +17,7 @@ import { folder } from './folder.ts';
 import { followMoves } from './follow-moves.ts';
 import { forget } from './forget.ts';
 import { gallery } from './gallery.ts';
+import { handOn } from './hand-on.ts';
 import { keepingDays } from './keeping-days.ts';
 import { kept } from './kept.ts';
 import { layout } from './layout.ts';
@@ -43,6 +45,7 @@ import { restore } from './restore.ts';
 import { reunite } from './reunite.ts';
 import { rightEndings } from './right-endings.ts';
 import { rule } from './rule.ts';
+import { service } from './service.ts';
 import { setAside } from './set-aside.ts';
 import { sizes } from './sizes.ts';
 import { tag } from './tag.ts';
@@ -68,6 +71,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   comment,
   convert,
   copies,
+  credits,
   discard,
   dismiss,
   'drop-folders': dropFolders,
@@ -79,6 +83,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   'follow-moves': followMoves,
   forget,
   gallery,
+  'hand-on': handOn,
   'keeping-days': keepingDays,
   kept,
   layout,
@@ -106,6 +111,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   reunite,
   'right-endings': rightEndings,
   rule,
+  service,
   'set-aside': setAside,
   sizes,
   tag,

@@ -20,7 +20,8 @@ import { takeIn } from '../../intake/uploads.ts';
 import type { OpenedSite } from '../../app/opened-site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import type { Services } from '../context.ts';
-import { needFolder, whileWaited } from '../waiting.ts';
+import { needFolder } from '../need-folder.ts';
+import { whileWaited } from '../waiting.ts';
 import { defineRoute, Done, Id, type Route, needRight } from '../route.ts';
 
 /** Files that are coming in, until they are on the site. */

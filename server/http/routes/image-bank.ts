@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { BankFound, BankQuery } from '../../../api/image-bank.ts';
+import { BankAlike, BankFound, BankQuery, BankSetting } from '../../../api/image-bank.ts';
 import { Fetched } from '../../../api/intake.ts';
 import { BankImage, type BankOrder } from '../../../core/bank/protocol.ts';
 import { bankSource, termsInWords } from '../../../core/bank/terms.ts';
@@ -7,22 +7,35 @@ import { Fault } from '../../fault.ts';
 import { takeFromBank } from '../../intake/from-bank.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, type Route } from '../route.ts';
-import { needFolder, whileWaited } from '../waiting.ts';
+import { needFolder } from '../need-folder.ts';
+import { whileWaited } from '../waiting.ts';
 
+/** Items that are told as showing the same. */
+const MOST_ALIKE = 8;
 const boughtOf = (order: BankOrder | undefined) =>
   order ? { receipt: order.receipt, ends: order.terms.ends } : null;
 
 /** Finding images in the bank that whoever runs the server has named. */
-export const imageBankRoutes = ({ site, imageBank }: Services): Route[] => {
+export const imageBankRoutes = ({ site, bank: chosen }: Services): Route[] => {
   const bank = () => {
-    if (imageBank) return imageBank;
+    const { current } = chosen;
+    if (current) return current;
     throw new Fault(
       'not-found',
       'No image bank is set up here.',
-      'Whoever runs the server can name one with --image-bank.',
+      'A steward can enter its address in Intake.',
     );
   };
   return [
+    /** What a setting says; null: nothing. */
+    defineRoute({
+      method: 'get',
+      path: '/image-bank',
+      right: 'settings',
+      answer: BankSetting,
+      handle: () => ({ address: site.settings.get('service', 'image-bank') as string | null }),
+    }),
+
     defineRoute({
       method: 'get',
       path: '/image-bank/images',
@@ -70,6 +83,26 @@ export const imageBankRoutes = ({ site, imageBank }: Services): Route[] => {
           policy: "default-src 'none'; sandbox",
           body: bytes,
         };
+      },
+    }),
+
+    /** What of the library shows the same, as far as its small picture tells. */
+    defineRoute({
+      method: 'get',
+      path: '/image-bank/images/:id/alike',
+      right: 'bring-in',
+      params: z.strictObject({ id: BankImage.shape.id }),
+      answer: BankAlike,
+      handle: async ({ params, ctx }) => {
+        const { bytes } = await bank().picture(params.id, 'small', whileWaited(ctx));
+        const seen = await site.pool.run('other-signature', { bytes });
+        if (!seen) return [];
+        const { aspect, ...rest } = seen;
+        const alike = await site.matching.like({ ...rest, width: Math.round(aspect * 1000), height: 1000 });
+        return alike
+          .slice(0, MOST_ALIKE)
+          .flatMap((sha256) => site.items.withHash(sha256))
+          .map(({ id, path }) => ({ id, path }));
       },
     }),
 

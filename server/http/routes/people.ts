@@ -1,9 +1,7 @@
 import { z } from 'zod';
 import { AccessView, Holdings, InvitationView, MemberView } from '../../../api/people.ts';
-import { grantOf } from '../../../core/people/rights.ts';
 import { applyProposal } from '../../changes/apply.ts';
 import { proposeNewMember } from '../../changes/people.ts';
-import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, type Route } from '../route.ts';
 import { originOf } from '../session.ts';
@@ -77,29 +75,8 @@ export const peopleRoutes = ({ site, provider }: Services): Route[] => [
     answer: Holdings,
     handle: ({ params: { id } }) => ({
       itemIds: site.items.heldBy(id),
-      proposals: site.submissions.openOf(id),
+      proposals: site.submissions.openOf(id).length,
     }),
-  }),
-
-  /** Their open proposals become another's; items are handed on by a plan. */
-  defineRoute({
-    method: 'post',
-    path: '/people/:id/hand-on',
-    right: 'people',
-    params: Id,
-    body: 'HandOn',
-    answer: Done,
-    handle: ({ params, body, person, ctx }) => {
-      const to = site.people.get(body.to);
-      if (!to || grantOf(to.role, 'publish') === 'no')
-        throw new Fault('bad-request', 'Nobody of that name may propose anything.', 'Choose somebody else.');
-      site.db.write(() => {
-        site.submissions.handOn(params.id, to.id);
-        site.access.log.add('handed-on', params.id, { ...originOf(ctx), byId: person.id, details: to.name });
-      });
-      site.events.emit('submissions');
-      return {};
-    },
   }),
 
   defineRoute({

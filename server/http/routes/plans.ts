@@ -40,7 +40,8 @@ function needRights(site: Pick<Site, 'db' | 'submissions'>, person: Person, { ki
     // A comment is taken away by who wrote it, or by who answers for all.
     const others = after === null && (before as { person?: string } | null)?.person !== person.name;
     const comments = others ? 'people' : 'describe';
-    needRight(person, namespace === 'comment' ? comments : namespace === 'person' ? 'people' : 'settings');
+    const about = namespace === 'person' || namespace === 'proposer' ? 'people' : 'settings';
+    needRight(person, namespace === 'comment' ? comments : about);
   }
 }
 

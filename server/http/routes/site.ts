@@ -39,7 +39,7 @@ export const siteRoutes = (services: Services): Route[] => {
           arrivals: site.arrivals.waiting(person.id).files,
           entries: site.rows.count(),
         },
-        imageBank: services.imageBank !== undefined,
+        imageBank: services.bank.current !== undefined,
         fetching: services.fetching.allowed || services.fetching.hosts.length > 0,
         useUnknown: site.index.useUnknown ?? null,
         unsearched: site.index.unsearched,

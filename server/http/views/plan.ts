@@ -29,7 +29,11 @@ const SEEN = 12;
 /** So many changes within pages. */
 const CHANGES_SHOWN = 2000;
 
-export async function planView(site: Pick<Site, 'items'>, id: string, plan: Plan): Promise<PlanView> {
+export async function planView(
+  site: Pick<Site, 'items' | 'people'>,
+  id: string,
+  plan: Plan,
+): Promise<PlanView> {
   const moves = new Shown<PlanView['moves'][number]>();
   const removed = new Shown<SitePath>();
   const created = new Shown<SitePath>();
@@ -155,7 +159,7 @@ const SUBMISSION_NAMES: Record<SubmissionState, string> = {
   withdrawn: 'not proposed',
 };
 
-function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after }: SettingStep) {
+function shownSetting(site: Pick<Site, 'items' | 'people'>, { namespace, key, before, after }: SettingStep) {
   const rule = (value: SettingValue) =>
     value === null ? '' : ruleInWords(value as unknown as Omit<FolderRule, 'folder'>) || 'anything';
   const query = (value: SettingValue) => (value === null ? '' : (value as { query: string }).query);
@@ -196,6 +200,13 @@ function shownSetting(site: Pick<Site, 'items'>, { namespace, key, before, after
         return answer === '' ? SUBMISSION_NAMES[state] : `${SUBMISSION_NAMES[state]}: ${answer}`;
       };
       return { what: `Proposal ${key}`, before: said(before), after: said(after) };
+    }
+    case 'service':
+      return { what: 'Address of the image bank', before: text(before), after: text(after) };
+    case 'proposer': {
+      const said = (value: SettingValue) =>
+        site.people.rows().find(({ id }) => id === Number(value))?.name ?? '';
+      return { what: `Author of proposal ${key}`, before: said(before), after: said(after) };
     }
     case 'person': {
       const said = (value: SettingValue) => {

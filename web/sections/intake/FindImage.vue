@@ -1,26 +1,29 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { BankImageView, BankQuery } from '../../../api/image-bank.ts';
 import { COLOURS, LICENCE_KINDS, PAGE, SHAPES } from '../../../core/bank/protocol.ts';
 import { LICENCE_NAMES } from '../../../core/bank/terms.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count } from '../../parts/words.ts';
-import OnlyWho from '../../parts/OnlyWho.vue';
-import { useIntake } from '../../stores/intake.ts';
-import { useSite } from '../../stores/site.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppDialog from '../../kit/AppDialog.vue';
 import AppInput from '../../kit/AppInput.vue';
 import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
+import { priceOf } from './bank-price.ts';
+import BankLook from './BankLook.vue';
 
-/** Finds images in the image bank: looked at, bought where they cost something, and brought to the list of Intake. */
+/** Finds images in the image bank, to be brought to the list of Intake. */
+const props = defineProps<{
+  /** From where an item is to be chosen: what is found has to be brought in first. */
+  choosing?: boolean;
+  /** Words that were looked for already. */
+  first?: string;
+}>();
 const emit = defineEmits<{ close: [] }>();
-const intake = useIntake();
-const site = useSite();
 const router = useRouter();
-const words = ref('');
+const words = ref(props.first ?? '');
 const shape = ref('');
 const colour = ref('');
 const licence = ref('');
@@ -68,32 +71,31 @@ function showOwn() {
   void router.push({ name: 'library', query: { q: words.value.trim(), where: 'kind:image' } });
 }
 
-/** The image that is looked at, and whether it has been agreed to buy it. */
-const looked = ref<BankImageView>();
-const buying = ref(false);
-function look(image: BankImageView | undefined) {
-  looked.value = image;
-  buying.value = false;
-  fault.value = '';
-}
-/** It has to be paid for. */
-const costs = computed(() => Boolean(looked.value?.price) && !looked.value?.bought);
-const priceOf = ({ price }: BankImageView) => (price ? `${price.amount} ${price.currency}` : 'free');
-const taken = ref<string[]>([]);
-const taking = ref(false);
-async function take(image: BankImageView) {
-  taking.value = true;
-  fault.value = '';
-  try {
-    await intake.takeFromBank(image);
-    taken.value = [...taken.value, image.id];
-    look(undefined);
-    await search();
-  } catch (error) {
-    fault.value = sentenceOf(error);
-  } finally {
-    taking.value = false;
+/** Items that show the same as a result, by its number: asked for one after the other, while one looks at the results. */
+const alike = ref(new Map<string, readonly { id: number; path: string }[]>());
+const unlooked = ref('');
+watch(images, async (results) => {
+  unlooked.value = '';
+  for (const { id } of results) {
+    if (images.value !== results) return;
+    if (alike.value.has(id)) continue;
+    try {
+      alike.value = new Map(alike.value).set(id, await api.bankAlike(id));
+    } catch (error) {
+      unlooked.value = `Whether your library has some like these couldn’t be looked up. ${sentenceOf(error)}`;
+      return;
+    }
   }
+});
+
+const have = (number: number) => `you have ${number === 1 ? 'one' : number} like this`;
+
+const looked = ref<BankImageView>();
+const taken = ref<string[]>([]);
+async function brought() {
+  taken.value = [...taken.value, looked.value!.id];
+  looked.value = undefined;
+  await search();
 }
 const open = computed({ get: () => true, set: () => emit('close') });
 </script>
@@ -123,52 +125,23 @@ const open = computed({ get: () => true, set: () => emit('close') });
     </form>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <p v-if="taken.length && !looked" class="note" role="status">
-      {{ count(taken.length, 'image') }} brought to Intake. Close this window to check and bring in.
+      {{ count(taken.length, 'image') }} brought to Intake.
+      <template v-if="choosing">
+        Check and bring {{ taken.length === 1 ? 'it' : 'them' }} in there; then choose from the library.
+        <RouterLink :to="{ name: 'intake' }">Go to Intake</RouterLink>
+      </template>
+      <template v-else>Close this window to check and bring in.</template>
     </p>
 
-    <div v-if="looked" class="looked">
-      <img :src="`/api/image-bank/images/${looked.id}/look?size=large`" :alt="looked.title" />
-      <div class="facts">
-        <h3>{{ looked.title }}</h3>
-        <p class="soft figures">
-          {{ looked.maker }}<br />{{ looked.width }} × {{ looked.height }} px<br /><span class="mono">{{
-            looked.id
-          }}</span>
-        </p>
-        <p>
-          <strong>{{ LICENCE_NAMES[looked.terms.kind] }}, {{ priceOf(looked) }}</strong
-          ><br />{{ looked.allowed }}
-        </p>
-        <p v-if="looked.here.length" class="note">
-          Already in the library:
-          <RouterLink
-            v-for="one in looked.here"
-            :key="one.id"
-            class="mono inline"
-            :to="{ name: 'library', query: { item: one.id } }"
-            >{{ one.path }}</RouterLink
-          >
-        </p>
-        <p class="soft">{{ looked.keywords.join(', ') }}</p>
-        <p v-if="looked.bought" class="note">
-          Taken for this site already, receipt <span class="mono">{{ looked.bought.receipt }}</span>. It costs
-          nothing to bring it in again.
-        </p>
-        <p v-if="buying && costs" class="note">
-          This buys a licence from {{ bank }} for {{ priceOf(looked) }}. It can’t be returned.
-        </p>
-        <p class="acts">
-          <OnlyWho v-if="costs" right="publish">can buy images.</OnlyWho>
-          <AppButton v-if="costs && !buying && site.may('publish')" look="main" @click="buying = true"
-            >Buy for {{ priceOf(looked) }} …</AppButton
-          >
-          <AppButton v-else-if="!costs || buying" look="main" :busy="taking" @click="take(looked)">{{
-            costs ? `Buy and bring to Intake` : 'Bring to Intake'
-          }}</AppButton>
-          <AppButton @click="look(undefined)">Back to the results</AppButton>
-        </p>
-      </div>
-    </div>
+    <BankLook
+      v-if="looked"
+      :key="looked.id"
+      :image="looked"
+      :bank="bank"
+      :alike="alike.get(looked.id) ?? []"
+      @taken="brought"
+      @back="looked = undefined"
+    />
     <template v-else>
       <p v-if="total !== undefined" class="soft figures" role="status">
         {{
@@ -181,9 +154,10 @@ const open = computed({ get: () => true, set: () => emit('close') });
           <AppButton look="link" @click="showOwn">Show them</AppButton>
         </template>
       </p>
+      <p v-if="unlooked" class="note">{{ unlooked }}</p>
       <ul class="results">
         <li v-for="image in images" :key="image.id">
-          <AppButton look="tile" @click="look(image)">
+          <AppButton look="tile" @click="looked = image">
             <img :src="`/api/image-bank/images/${image.id}/look`" alt="" loading="lazy" decoding="async" />
             <span class="title">{{ image.title }}</span>
             <span class="soft figures"
@@ -193,6 +167,9 @@ const open = computed({ get: () => true, set: () => emit('close') });
             <span v-if="taken.includes(image.id)" class="here">in Intake</span>
             <span v-else-if="image.here.length" class="here">in the library</span>
             <span v-else-if="image.bought" class="here">taken already</span>
+            <span v-else-if="alike.get(image.id)?.length" class="here">{{
+              have(alike.get(image.id)!.length)
+            }}</span>
           </AppButton>
         </li>
       </ul>
@@ -253,34 +230,5 @@ const open = computed({ get: () => true, set: () => emit('close') });
 .here {
   color: var(--verdigris);
   font-weight: 600;
-}
-.looked {
-  display: grid;
-  gap: 20px;
-  grid-template-columns: minmax(0, 3fr) minmax(240px, 2fr);
-}
-.looked img {
-  width: 100%;
-  max-height: 62vh;
-  object-fit: contain;
-}
-.facts {
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
-}
-.facts h3,
-.facts p {
-  margin: 0;
-}
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-}
-@media (width <= 760px) {
-  .looked {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

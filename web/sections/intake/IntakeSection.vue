@@ -24,6 +24,7 @@ import AppSegmented from '../../kit/AppSegmented.vue';
 import { laterPart } from '../../kit/later.ts';
 
 const FindImage = laterPart(() => import('./FindImage.vue'));
+const BankAddress = laterPart(() => import('./BankAddress.vue'));
 const RuleDialog = laterPart(() => import('../../parts/RuleDialog.vue'));
 
 const intake = useIntake();
@@ -38,6 +39,7 @@ const underWay = ref(false);
 const more = ref(false);
 const rules = ref(false);
 const finding = ref(false);
+const banking = ref(false);
 const compared = ref<{ arrival: ArrivalView; finding: FindingView }>();
 /** The last batch that was brought in and still stands. */
 const last = ref<EntryView>();
@@ -206,6 +208,7 @@ const bytes = computed(() =>
           Fetch from a URL …
         </AppButton>
         <AppButton v-if="site.site?.imageBank" @click="finding = true">Find an image …</AppButton>
+        <AppButton v-if="site.may('settings')" look="link" @click="banking = true">Image bank …</AppButton>
         <label v-if="intake.lines.length === 0" class="into">
           <span>into the folder</span>
           <AppInput
@@ -347,6 +350,7 @@ const bytes = computed(() =>
       @close="compared = undefined"
     />
     <FindImage v-if="finding" @close="finding = false" />
+    <BankAddress v-if="banking" @close="banking = false" />
     <RuleDialog v-if="rules" :folder="folderText.trim()" @close="rules = false" />
   </div>
 </template>

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
 import type { PageDetail } from '../../../api/pages.ts';
 import type { PlanRequest } from '../../../api/plans.ts';
+import { captionWithCredit } from '../../../core/describe/licence.ts';
 import ItemPicture from '../../parts/ItemPicture.vue';
 import type { SpotChoice } from './look.ts';
 import ClassChoice from './ClassChoice.vue';
@@ -25,7 +26,9 @@ const emit = defineEmits<{ planned: [id: string | undefined]; done: []; close: [
 
 const picture = computed(() => props.item.kind === 'image');
 const asBackground = computed(() => 'background' in props.spot || 'behind' in props.spot);
-const caption = ref(props.item.words.caption !== '');
+/** As it would be written: with the credit that the licence asks for. */
+const written = captionWithCredit(props.item.words);
+const caption = ref(written !== '');
 const classes = ref('');
 const size = ref<'web' | 'full'>('web');
 const sizes = ref(true);
@@ -91,9 +94,10 @@ const { made, fault, busy, write } = usePlanned(
           px wide</label
         >
       </fieldset>
-      <AppCheckbox v-if="'at' in spot && picture" v-model="caption" :disabled="!item.words.caption">
+      <AppCheckbox v-if="'at' in spot && picture" v-model="caption" :disabled="!written">
         With caption
-        <span v-if="!item.words.caption" class="soft">(the record has none)</span>
+        <span v-if="!written" class="soft">(the record has none)</span>
+        <span v-else class="soft">“{{ written }}”</span>
       </AppCheckbox>
       <fieldset v-if="'at' in spot">
         <legend>Alignment and spacing, by classes of the site</legend>

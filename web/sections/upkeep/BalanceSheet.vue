@@ -101,6 +101,8 @@ const lines = computed<Line[]>(() => {
     rest('Rights', 'rights', [
       ...door('licence-over', 'over'),
       ...door('licence-ending', 'ending'),
+      ...door('uncredited', 'credit not shown', 'credits not shown'),
+      ...door('editorial', 'editorial for sale'),
       ...door('no-licence', 'without licence'),
       ...door('no-credit', 'without credit'),
     ]),

@@ -71,6 +71,7 @@ const PLANNED = {
   'without-place': { says: 'Remove the location from', kind: 'without-place', most: 500 },
   forget: { says: 'Delete', kind: 'forget', most: 100_000 },
   'follow-moves': { says: 'Update references to', kind: 'follow-moves', most: 100_000 },
+  credits: { says: 'Add the credit to the pages of', kind: 'credits', most: 1000 },
   'right-endings': { says: 'Correct the extension of', kind: 'right-endings', most: 100_000 },
 } as const;
 const planned = computed(() =>
