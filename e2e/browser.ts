@@ -212,7 +212,7 @@ export class Browser {
   /** Clicks a button of the dialog that is open. */
   async inDialog(name: string): Promise<void> {
     const at = By.xpath(`//div[@role='dialog']//button[normalize-space(.)='${name}']`);
-    await this.retry(async () => (await this.see(at, `“${name}” in the plan`)).click());
+    await this.clickAt(at, `“${name}” in the plan`);
   }
 
   /** Replaces what stands in a field. */
@@ -226,9 +226,16 @@ export class Browser {
   async choose(label: string, option: string): Promise<void> {
     await this.retry(async () => {
       const field = await this.field(label);
-      await field.findElement(By.xpath("ancestor::div[contains(@class, 'el-select__wrapper')]")).click();
+      const list = await field.findElement(By.xpath("ancestor::div[contains(@class, 'el-select__wrapper')]"));
+      await this.still(list);
+      await list.click();
     });
-    await this.retry(async () => (await this.option(option)).click());
+    // A list that still opens moves away from under the pointer.
+    await this.retry(async () => {
+      const one = await this.option(option);
+      await this.still(one);
+      await one.click();
+    });
   }
 
   /** A choice of the list that is open. */

@@ -19,6 +19,7 @@ const PROGRAMS = {
   agency: 'demo/agency-main.ts',
   accounts: 'demo/accounts-main.ts',
   bank: 'demo/bank/main.ts',
+  tagger: 'demo/tagger/main.ts',
   'demo-worker': 'demo/worker.ts',
   'kills-driver': 'bench/kills-driver.ts',
   'crash-driver': 'server/test/crash-driver.ts',

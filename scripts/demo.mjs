@@ -17,12 +17,7 @@ say('Starting the server …');
 const given = args.filter((arg) => arg !== '--fresh');
 const at = given.indexOf('--port');
 const port = at >= 0 ? Number(given[at + 1]) : 4310;
-const agencyPort = String(port + 2);
-const agency = spawn(
-  process.execPath,
-  [join(root, 'build', 'agency.js'), '--folder', join(root, 'demo-site', 'agency'), '--port', agencyPort],
-  { stdio: 'inherit' },
-);
+const agencyPort = port + 2;
 const provider = join(root, 'demo-site', 'accounts.json');
 const accountsProgram = join(root, 'build', 'accounts.js');
 if (run(process.execPath, [accountsProgram, '--provider', provider, '--make', String(port + 3)]) !== 0)
@@ -31,12 +26,14 @@ const apps = ['127.0.0.1', 'localhost'].flatMap((name) => ['--app', `http://${na
 const accounts = spawn(process.execPath, [accountsProgram, '--provider', provider, ...apps], {
   stdio: 'inherit',
 });
-const bankPort = String(port + 4);
-const bank = spawn(
-  process.execPath,
-  [join(root, 'build', 'bank.js'), '--folder', join(root, 'demo-site', 'bank'), '--port', bankPort],
-  { stdio: 'inherit' },
-);
+const [bankPort, taggerPort] = [port + 4, port + 5];
+const beside = (name, at) =>
+  spawn(
+    process.execPath,
+    [join(root, 'build', `${name}.js`), '--folder', join(root, 'demo-site', name), '--port', String(at)],
+    { stdio: 'inherit' },
+  );
+const services = [beside('agency', agencyPort), beside('bank', bankPort), beside('tagger', taggerPort)];
 serve(
   [
     '--site',
@@ -48,7 +45,9 @@ serve(
     provider,
     '--image-bank',
     `http://127.0.0.1:${bankPort}`,
+    '--tagging-service',
+    `http://127.0.0.1:${taggerPort}`,
     ...given,
   ],
-  [agency, accounts, bank],
+  [accounts, ...services],
 );

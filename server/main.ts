@@ -16,13 +16,14 @@ import { openSite } from './app/open-site.ts';
 import type { OpenedSite } from './app/opened-site.ts';
 import { roleSetter } from './changes/people.ts';
 import { ImageBank } from './services/image-bank.ts';
+import { Tagger } from './services/tagger.ts';
 import { readUrl } from './services/outgoing.ts';
 import { ProviderDoor } from './people/provider-door.ts';
 import { Provider, ProviderSetting } from './people/provider.ts';
 import { watchSite } from './files/watch.ts';
 
 const USAGE =
-  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--name NAME] [--tls-cert FILE --tls-key FILE] [--behind-proxy] [--site-host NAME] [--demo] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--provider FILE] [--image-bank URL] [--keep-private] [--check-at HH:MM]';
+  'Usage: npm start -- --site DIR [--data DIR] [--port N] [--host ADDRESS] [--name NAME] [--tls-cert FILE --tls-key FILE] [--behind-proxy] [--site-host NAME] [--demo] [--people "Name:role,Name:role"] [--fetch] [--fetch-host NAME:PORT] [--provider FILE] [--image-bank URL] [--tagging-service URL] [--keep-private] [--check-at HH:MM]';
 
 /** What is written into the data folder is the server's user's alone; files and folders of the site get their rights one by one. */
 process.umask(0o077);
@@ -44,6 +45,7 @@ async function main(): Promise<void> {
       'tls-key': { type: 'string' },
       provider: { type: 'string' },
       'image-bank': { type: 'string' },
+      'tagging-service': { type: 'string' },
       fetch: { type: 'boolean', default: false },
       'keep-private': { type: 'boolean', default: false },
       'check-at': { type: 'string', default: '03:00' },
@@ -112,6 +114,8 @@ async function main(): Promise<void> {
   const servedAt = `${scheme}://${servedHosts[0]}`;
   const bankAddress = values['image-bank'];
   const imageBank = bankAddress === undefined ? undefined : new ImageBank(readUrl(bankAddress));
+  const taggerAddress = values['tagging-service'];
+  const tagger = taggerAddress === undefined ? undefined : new Tagger(readUrl(taggerAddress));
   const fetching = { allowed: values.fetch, hosts: values['fetch-host'] };
   const proposals = new Proposals(site.planBytes);
   const preview = newPreview(proposals);
@@ -128,6 +132,7 @@ async function main(): Promise<void> {
       demo,
       behindProxy,
       imageBank,
+      tagger,
       provider: provider && new ProviderDoor(site, provider, roleSetter(site, provider.setting.name)),
     }),
     port,

@@ -47,6 +47,12 @@ export function outsideOf(
     const found = [pathOf(itemId), after.path].find(outside);
     if (found !== undefined) return found;
   }
+  for (const { namespace, key } of plan.settings ?? []) {
+    if (namespace !== 'suggested-tags') continue;
+    subjects++;
+    const found = [pathOf(Number(key))].find(outside);
+    if (found !== undefined) return found;
+  }
   if (plan.settings?.some(({ namespace }) => WHOLE.includes(namespace))) return 'the tags of the whole site';
   const [first] = plan.files;
   // Nothing but what follows from nothing: the redirects themselves.

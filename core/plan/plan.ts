@@ -80,6 +80,7 @@ export const SETTING_NAMESPACES = [
   'proposal',
   'proposer',
   'service',
+  'suggested-tags',
   'upkeep',
 ] as const;
 export type SettingNamespace = (typeof SETTING_NAMESPACES)[number];

@@ -43,7 +43,9 @@ import { SavedQueries } from '../db/saved-queries.ts';
 import { Settings } from '../db/settings.ts';
 import { Submissions } from '../db/submissions.ts';
 import { ShownWidths } from '../db/shown-widths.ts';
+import { ServiceSettings } from '../db/service-settings.ts';
 import { SiteState } from '../db/site-state.ts';
+import { SuggestedTags } from '../db/suggested-tags.ts';
 import { Tags } from '../db/tags.ts';
 import { NamePatterns, OwnFields, Treatments } from '../db/vocabulary.ts';
 import { Checks } from '../upkeep/checks.ts';
@@ -114,6 +116,8 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const comments = new Comments(db);
   const submissions = new Submissions(db);
   const siteState = new SiteState(db);
+  const serviceSettings = new ServiceSettings(db);
+  const suggestedTags = new SuggestedTags(db);
   const settings = new Settings({
     itemNames,
     rules,
@@ -127,7 +131,8 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     comments,
     members,
     submissions,
-    siteState,
+    services: serviceSettings,
+    suggestedTags,
   });
 
   const blobs = new BlobFolder(data.blobs, data.arrivals);
@@ -209,6 +214,8 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     tags,
     savedQueries,
     bankOrders,
+    serviceSettings,
+    suggestedTags,
     submissions,
     comments,
     namePatterns,

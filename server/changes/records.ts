@@ -24,7 +24,7 @@ import { breathe } from '../workers/breathe.ts';
 import type { Proposal } from './proposal.ts';
 
 /** What is written of a size of an image is written in that image's record, once: of each item the one that bears its words. */
-async function bearers(site: Pick<Site, 'items'>, ids: readonly number[]): Promise<Item[]> {
+export async function bearers(site: Pick<Site, 'items'>, ids: readonly number[]): Promise<Item[]> {
   const items = await site.items.many(ids);
   if (items.every((item) => item.sizeOf === null)) return items;
   return site.items.many([...new Set(items.map((item) => item.sizeOf ?? item.id))]);

@@ -5,8 +5,9 @@ import type { ItemNames } from './item-names.ts';
 import type { Members } from './members.ts';
 import type { Rules } from './rules.ts';
 import type { SavedQueries } from './saved-queries.ts';
-import type { SiteState } from './site-state.ts';
+import type { ServiceSettings } from './service-settings.ts';
 import type { Submissions } from './submissions.ts';
+import type { SuggestedTags } from './suggested-tags.ts';
 import type { Tags } from './tags.ts';
 import type { Layout } from './layout.ts';
 import type { NamePatterns, OwnFields, Treatments } from './vocabulary.ts';
@@ -24,7 +25,8 @@ interface Parts {
   comments: Comments;
   members: Members;
   submissions: Submissions;
-  siteState: SiteState;
+  services: ServiceSettings;
+  suggestedTags: SuggestedTags;
 }
 
 /** Everything that plans can change beside files and records, each kind in its own table. */
@@ -44,7 +46,9 @@ export class Settings {
       case 'proposer':
         return submissions.proposer(key);
       case 'service':
-        return this.parts.siteState.imageBank;
+        return this.parts.services.value(key);
+      case 'suggested-tags':
+        return this.parts.suggestedTags.value(key);
       case 'name-pattern':
         return patterns.value(key);
       case 'treatment':
@@ -83,7 +87,9 @@ export class Settings {
       case 'proposer':
         return submissions.setProposer(key, after);
       case 'service':
-        return this.parts.siteState.setImageBank(after as string | null);
+        return this.parts.services.setValue(key, after);
+      case 'suggested-tags':
+        return this.parts.suggestedTags.setValue(key, after);
       case 'name-pattern':
         return patterns.setValue(key, after);
       case 'treatment':

@@ -12,17 +12,6 @@ export class SiteState {
     return this.db.value("select value from site_state where name = 'connected'") === '1';
   }
 
-  /** Where images are found and bought, as a setting says; null: it says nothing. */
-  get imageBank(): string | null {
-    return this.db.value<string>("select value from site_state where name = 'image-bank'") ?? null;
-  }
-
-  setImageBank(address: string | null): void {
-    this.db.run("delete from site_state where name = 'image-bank'");
-    if (address !== null)
-      this.db.run("insert into site_state (name, value) values ('image-bank', ?)", address);
-  }
-
   /** @param useKnown every text has been read or searched: what nothing refers to is unused */
   setConnected(connected: boolean, useKnown = false): void {
     const set = 'update site_state set value = ? where name = ?';

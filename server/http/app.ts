@@ -1,5 +1,9 @@
-import { ChosenBank } from '../services/chosen-bank.ts';
+import { Tagging } from '../describe/tagging.ts';
+import { Chosen } from '../services/chosen.ts';
+import { ImageBank } from '../services/image-bank.ts';
+import { Tagger } from '../services/tagger.ts';
 import Koa from 'koa';
+import type { ServiceName } from '../../core/plan/kinds/service.ts';
 import { Exports } from '../export/export.ts';
 import { Arrivals } from '../intake/arrivals.ts';
 import { Uploads } from '../intake/uploads.ts';
@@ -15,12 +19,24 @@ import { withPerson } from './session.ts';
 import { staticFiles } from './static.ts';
 
 /** What the routes work with, made of what the server was started with. */
-export function servicesOf({ imageBank, ...parts }: AppParts): Services {
+export function servicesOf({ imageBank, tagger, ...parts }: AppParts): Services {
   const { site, fetching = { allowed: false, hosts: [] } } = parts;
-  const bankSetting = () => site.settings.get('service', 'image-bank') as string | null;
+  const address = (service: ServiceName) => () => site.serviceSettings.address(service);
+  const taggers = new Chosen(
+    address('tagging'),
+    tagger,
+    fetching,
+    (base, reach) => new Tagger(base, undefined, undefined, reach),
+  );
   return {
     ...parts,
-    bank: new ChosenBank(bankSetting, imageBank, fetching),
+    bank: new Chosen(
+      address('image-bank'),
+      imageBank,
+      fetching,
+      (base, reach) => new ImageBank(base, undefined, undefined, reach),
+    ),
+    tagging: new Tagging(site, taggers),
     proposals: parts.preview?.proposals ?? new Proposals(parts.site.planBytes),
     arrivals: new Arrivals(site),
     uploads: new Uploads(site),
@@ -32,6 +48,7 @@ export function servicesOf({ imageBank, ...parts }: AppParts): Services {
 /** The application over HTTP: each request passes these in turn. */
 export function createApp(parts: AppParts): Koa {
   const services = servicesOf(parts);
+  services.tagging.goOn();
   const app = new Koa({ proxy: parts.behindProxy ?? false, maxIpsCount: 1 });
   app.on('error', (error: Error) => parts.log.debug({ error }, 'the other side went away'));
   app.use(logRequests(parts.log));

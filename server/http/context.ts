@@ -1,4 +1,6 @@
-import type { ChosenBank } from '../services/chosen-bank.ts';
+import type { Tagging } from '../describe/tagging.ts';
+import type { Chosen } from '../services/chosen.ts';
+import type { Tagger } from '../services/tagger.ts';
 import type { Logger } from 'pino';
 import type { Exports } from '../export/export.ts';
 import type { Arrivals } from '../intake/arrivals.ts';
@@ -35,6 +37,8 @@ export interface AppParts {
   fetching?: FetchSetting;
   /** Where images are found and bought; default: nowhere. */
   imageBank?: ImageBank | undefined;
+  /** Who says what is on images; default: nobody. */
+  tagger?: Tagger | undefined;
   /** Whoever comes is the first person, and may be anyone: for the demo, on this machine only. */
   demo?: boolean;
   /** The organisation's provider, by which people may come in. */
@@ -45,8 +49,9 @@ export interface AppParts {
   checkAnswers?: boolean;
 }
 
-export interface Services extends Omit<AppParts, 'fetching' | 'imageBank'> {
-  bank: ChosenBank;
+export interface Services extends Omit<AppParts, 'fetching' | 'imageBank' | 'tagger'> {
+  bank: Chosen<ImageBank>;
+  tagging: Tagging;
   proposals: Proposals;
   arrivals: Arrivals;
   uploads: Uploads;

@@ -20,7 +20,9 @@ export function namedItems(path: string, { params, body }: Omit<Asked, 'query'>)
     ...(path.startsWith('/items/:id') ? [of(params, 'id'), of(params, 'other')] : []),
     ...listed(of(body, 'itemIds')),
     of(body, 'itemId'),
-    ...['names', 'cells'].flatMap((name) => listed(of(body, name)).map((one) => of(one, 'itemId'))),
+    ...['names', 'cells', 'suggestions'].flatMap((name) =>
+      listed(of(body, name)).map((one) => of(one, 'itemId')),
+    ),
   ]);
 }
 

@@ -68,24 +68,29 @@ export function isPublic(address: string): boolean {
 
 const GIVEN_OUT: [ipaddr.IPv6, number] = [ipaddr.IPv6.parse('2000::'), 3];
 
-/** One request to an address that was found allowed: GET, or POST with JSON. @throws Fault when there is no answer */
+/** What is sent along: JSON, or the bytes of an image to be kept there. */
+export type Sent = { json: object } | { put: Uint8Array; type: string };
+
+/** One request to an address that was found allowed: GET, POST with JSON, or PUT. @throws Fault when there is no answer */
 export function ask(
   url: URL,
   address: string,
   signal: AbortSignal,
-  { json, timeout = LIMITS.fetchTime }: { json?: string; timeout?: number } = {},
+  { sent, timeout = LIMITS.fetchTime }: { sent?: Sent; timeout?: number } = {},
 ): Promise<IncomingMessage> {
+  const type = sent && ('put' in sent ? sent.type : 'application/json');
+  const body = sent && ('put' in sent ? sent.put : Buffer.from(JSON.stringify(sent.json)));
   return new Promise((done, failed) => {
     const request = (url.protocol === 'https:' ? requestHttps : requestHttp)(
       url,
       {
-        method: json === undefined ? 'GET' : 'POST',
+        method: sent === undefined ? 'GET' : 'put' in sent ? 'PUT' : 'POST',
         signal,
         timeout,
         headers: {
           'User-Agent': 'Iconomos',
           Accept: '*/*',
-          ...(json === undefined ? {} : { 'Content-Type': 'application/json' }),
+          ...(body ? { 'Content-Type': type, 'Content-Length': body.length } : {}),
         },
         // The name was resolved and checked already: it may not lead elsewhere now.
         lookup: (_name, options, answer) => {
@@ -104,6 +109,6 @@ export function ask(
           : new Fault('bad-request', `${url.host} does not answer: ${error.message}.`, 'Try again later.'),
       ),
     );
-    request.end(json);
+    request.end(body);
   });
 }

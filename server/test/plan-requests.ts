@@ -79,6 +79,8 @@ export const A_REQUEST: { readonly [Name in KindName]: Extract<PlanRequest, { ki
   service: { kind: 'service', service: 'image-bank', address: 'https://bank.example/' },
   'set-aside': { kind: 'set-aside', itemIds },
   sizes: { kind: 'sizes', itemId: NONE },
+  'suggested-tags': { kind: 'suggested-tags', suggestions: [{ itemId: NONE, take: ['x'], refuse: [] }] },
+  'confirm-tags': { kind: 'confirm-tags', itemIds },
   tag: { kind: 'tag', tag: 'x', to: 'y' },
   'tag-above': { kind: 'tag-above', tag: 'x', above: null },
   'tag-spelling': { kind: 'tag-spelling', tag: 'x', spelling: 'y' },

@@ -72,9 +72,23 @@ const MAKERS: Makers = {
     return done === undefined ? undefined : { itemIds: one };
   },
   service: (at) => ({
-    service: 'image-bank',
-    address: at.chance.pick([null, `https://bank.example/${encodeURIComponent(at.name)}/`]),
+    service: at.chance.pick(['image-bank', 'tagging'] as const),
+    address: at.chance.pick([null, undefined, `https://bank.example/${encodeURIComponent(at.name)}/`]),
+    limit: at.chance.pick([null, undefined, at.chance.below(1000)]),
   }),
+  'suggested-tags': (at) => ({
+    suggestions: at.some().map((itemId, i) => ({
+      itemId,
+      take: i % 3 === 0 ? [] : [at.name],
+      refuse: i % 2 === 0 ? ['never this', `not ${at.name}`] : [],
+    })),
+  }),
+  'confirm-tags': async (at) => {
+    const itemIds = at.some();
+    const suggestions = itemIds.map((itemId) => ({ itemId, take: [`seen ${at.name}`], refuse: [] }));
+    const done = await at.first({ kind: 'suggested-tags', suggestions });
+    return done === undefined ? undefined : { itemIds };
+  },
   person: (at) => ({ personId: at.site.people.all().at(-1)!.id, folders: [at.name] }),
   comment: (at) => ({ itemId: at.one.id, say: { text: `On ${at.name}` } }),
   withdraw: (at) => {

@@ -24,7 +24,12 @@ export interface Served {
 
 export async function serve(
   site: OpenedSite,
-  { demo = true, imageBank, fetching }: Pick<AppParts, 'demo' | 'imageBank' | 'fetching'> = {},
+  {
+    demo = true,
+    imageBank,
+    tagger,
+    fetching,
+  }: Pick<AppParts, 'demo' | 'imageBank' | 'tagger' | 'fetching'> = {},
 ): Promise<Served> {
   const logged: Record<string, unknown>[] = [];
   const log = newLog('trace', {
@@ -59,6 +64,7 @@ export async function serve(
     preview,
     demo,
     imageBank,
+    tagger,
     ...(fetching ? { fetching } : {}),
     checkAnswers: true,
   }).callback();

@@ -89,6 +89,8 @@ export interface Tasks {
   signature: { in: { file: string; path: SitePath }; out: Signature | null };
   /** The same of bytes that are no file. */
   'other-signature': { in: { bytes: Uint8Array }; out: Signature | null };
+  /** An image as it is sent to services that look at it: JPEG without metadata, of 1 megapixel at most. */
+  'to-send': { in: { file: string }; out: Uint8Array };
   /** Where two images differ that show the same; null: they show different things. */
   differences: { in: { one: string; other: string }; out: Differing | null };
   /** One page of a PDF, from 1, as an image whose longer side has so many pixels. */

@@ -31,6 +31,7 @@ const media = {
   receive: () => alone(import('../media/receive.ts')),
   inspect: () => alone(import('../media/inspect.ts')),
   differences: () => alone(import('../media/differences.ts')),
+  toSend: () => alone(import('../media/to-send.ts')),
 };
 /** What cannot be decoded is answered with its sentence. */
 async function orRefused<Answer>(work: () => Promise<Answer>): Promise<Answer | { refused: string }> {
@@ -163,6 +164,7 @@ const handlers: {
 
   signature: async ({ file, path }) => (await media.analyse()).signatureAlone(file, path),
 
+  'to-send': async ({ file }) => (await media.toSend()).toSend(file),
   'other-signature': async ({ bytes }) => (await media.analyse()).signatureOfImage(bytes),
 
   async page({ file, number, to, side }) {

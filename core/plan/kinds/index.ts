@@ -3,6 +3,7 @@ import { address } from './address.ts';
 import { bringBack } from './bring-back.ts';
 import { cells } from './cells.ts';
 import { comment } from './comment.ts';
+import { confirmTags } from './confirm-tags.ts';
 import { convert } from './convert.ts';
 import { copies } from './copies.ts';
 import { credits } from './credits.ts';
@@ -48,6 +49,7 @@ import { rule } from './rule.ts';
 import { service } from './service.ts';
 import { setAside } from './set-aside.ts';
 import { sizes } from './sizes.ts';
+import { suggestedTags } from './suggested-tags.ts';
 import { tag } from './tag.ts';
 import { tagAbove } from './tag-above.ts';
 import { tagSpelling } from './tag-spelling.ts';
@@ -64,6 +66,7 @@ export const KINDS_OF_PLAN = {
   'bring-back': bringBack,
   cells,
   comment,
+  'confirm-tags': confirmTags,
   convert,
   copies,
   credits,
@@ -109,6 +112,7 @@ export const KINDS_OF_PLAN = {
   service,
   'set-aside': setAside,
   sizes,
+  'suggested-tags': suggestedTags,
   tag,
   'tag-above': tagAbove,
   'tag-spelling': tagSpelling,
@@ -127,6 +131,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   bringBack.request,
   cells.request,
   comment.request,
+  confirmTags.request,
   convert.request,
   copies.request,
   credits.request,
@@ -172,6 +177,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   service.request,
   setAside.request,
   sizes.request,
+  suggestedTags.request,
   tag.request,
   tagAbove.request,
   tagSpelling.request,

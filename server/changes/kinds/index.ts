@@ -3,6 +3,7 @@ import { address } from './address.ts';
 import { bringBack } from './bring-back.ts';
 import { cells } from './cells.ts';
 import { comment } from './comment.ts';
+import { confirmTags } from './confirm-tags.ts';
 import { convert } from './convert.ts';
 import { copies } from './copies.ts';
 import { credits } from './credits.ts';
@@ -48,6 +49,7 @@ import { rule } from './rule.ts';
 import { service } from './service.ts';
 import { setAside } from './set-aside.ts';
 import { sizes } from './sizes.ts';
+import { suggestedTags } from './suggested-tags.ts';
 import { tag } from './tag.ts';
 import { tagAbove } from './tag-above.ts';
 import { tagSpelling } from './tag-spelling.ts';
@@ -69,6 +71,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   'bring-back': bringBack,
   cells,
   comment,
+  'confirm-tags': confirmTags,
   convert,
   copies,
   credits,
@@ -114,6 +117,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   service,
   'set-aside': setAside,
   sizes,
+  'suggested-tags': suggestedTags,
   tag,
   'tag-above': tagAbove,
   'tag-spelling': tagSpelling,

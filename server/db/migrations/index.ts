@@ -31,6 +31,7 @@ import m030 from './030-second-factors.ts';
 import m031 from './031-provided-people.ts';
 import m032 from './032-folders-of-people.ts';
 import m033 from './033-bank-orders.ts';
+import m034 from './034-tag-suggestions.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -67,4 +68,5 @@ export const MIGRATIONS: readonly string[] = [
   m031,
   m032,
   m033,
+  m034,
 ];

@@ -33,7 +33,7 @@ export const imageBankRoutes = ({ site, bank: chosen }: Services): Route[] => {
       path: '/image-bank',
       right: 'settings',
       answer: BankSetting,
-      handle: () => ({ address: site.settings.get('service', 'image-bank') as string | null }),
+      handle: () => ({ address: site.serviceSettings.address('image-bank') }),
     }),
 
     defineRoute({

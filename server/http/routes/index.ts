@@ -18,6 +18,7 @@ import { savedQueryRoutes } from './saved-queries.ts';
 import { submissionRoutes } from './submissions.ts';
 import { siteRoutes } from './site.ts';
 import { suggestionRoutes } from './suggestions.ts';
+import { suggestedTagsRoutes } from './suggested-tags.ts';
 import { upkeepRoutes } from './upkeep.ts';
 
 /** Every way to reach the server, in the order in which they are tried. */
@@ -42,6 +43,7 @@ export const routesOf = (services: Services): Route[] =>
     upkeepRoutes,
     suggestionRoutes,
     arrivalRoutes,
+    suggestedTagsRoutes,
     imageBankRoutes,
     exportRoutes,
     jobRoutes,

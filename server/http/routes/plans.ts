@@ -9,7 +9,7 @@ import { needProposer, needSubmission, planSubmission, restsOf } from '../../cha
 import type { SubmissionRow } from '../../db/submissions.ts';
 import { areOwnDrafts, hiddenDrafts, hiddenFrom } from '../../people/drafts.ts';
 import { folderOf } from '../../../core/address/path.ts';
-import type { Plan } from '../../../core/plan/plan.ts';
+import type { Plan, SettingNamespace } from '../../../core/plan/plan.ts';
 import { propose } from '../../changes/kinds/index.ts';
 import { outsideReach } from '../../changes/reach.ts';
 import { applyProposal } from '../../changes/apply.ts';
@@ -21,6 +21,14 @@ import type { Services } from '../context.ts';
 import { defineRoute, Done, Id, needRight, type Route } from '../route.ts';
 import { planView } from '../views/plan.ts';
 import { needAnswerer, needApprover } from './submissions.ts';
+
+/** Who may take back what was set; all else is for who may set things. */
+const RIGHTS_OF: Partial<Record<SettingNamespace, Right>> = {
+  comment: 'describe',
+  'suggested-tags': 'describe',
+  person: 'people',
+  proposer: 'people',
+};
 
 /**
  * What an undo takes back may have needed more than undoing does: its own steps say what.
@@ -39,16 +47,16 @@ function needRights(site: Pick<Site, 'db' | 'submissions'>, person: Person, { ki
     }
     // A comment is taken away by who wrote it, or by who answers for all.
     const others = after === null && (before as { person?: string } | null)?.person !== person.name;
-    const comments = others ? 'people' : 'describe';
-    const about = namespace === 'person' || namespace === 'proposer' ? 'people' : 'settings';
-    needRight(person, namespace === 'comment' ? comments : about);
+    needRight(person, namespace === 'comment' && others ? 'people' : (RIGHTS_OF[namespace] ?? 'settings'));
   }
 }
 
 /** Items that a plan writes into, or says something about. */
 const itemsOf = ({ records, settings = [] }: Plan): number[] => [
   ...records.map((step) => step.itemId),
-  ...settings.flatMap(({ namespace, key }) => (namespace === 'comment' ? [Number.parseInt(key, 10)] : [])),
+  ...settings.flatMap(({ namespace, key }) =>
+    namespace === 'comment' || namespace === 'suggested-tags' ? [Number.parseInt(key, 10)] : [],
+  ),
 ];
 
 /** The right that a plan needs: with their own drafts, who may bring in may do what drafts can have done. */

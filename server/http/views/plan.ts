@@ -12,6 +12,7 @@ import {
   type SettingStep,
   type SettingValue,
 } from '../../../core/plan/plan.ts';
+import { SERVICE_NAMES, type ServiceName } from '../../../core/plan/kinds/service.ts';
 import { RECORD_NAMES } from '../../../core/plan/words.ts';
 import { LAYOUT_NAMES, type LayoutPart } from '../../../core/reference/layout.ts';
 import { CHECKS, type CheckName } from '../../../core/upkeep/checks.ts';
@@ -19,6 +20,7 @@ import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import type { MemberValue } from '../../db/members.ts';
 import type { SubmissionState, SubmissionValue } from '../../db/submissions.ts';
+import type { Said } from '../../db/suggested-tags.ts';
 import { breathe } from '../../workers/breathe.ts';
 import { shownValue } from './version.ts';
 
@@ -201,8 +203,27 @@ function shownSetting(site: Pick<Site, 'items' | 'people'>, { namespace, key, be
       };
       return { what: `Proposal ${key}`, before: said(before), after: said(after) };
     }
-    case 'service':
-      return { what: 'Address of the image bank', before: text(before), after: text(after) };
+    case 'service': {
+      const limit = key.endsWith('-limit');
+      const name = SERVICE_NAMES[key.replace(/-limit$/, '') as ServiceName];
+      return {
+        what: limit ? `Images a month, ${name}` : `Address of the ${name}`,
+        before: text(before),
+        after: text(after),
+      };
+    }
+    case 'suggested-tags': {
+      const said = (value: SettingValue) => {
+        const { taken = [], refused = [] } = (value ?? {}) as unknown as Partial<Said>;
+        const parts = [
+          ...(taken.length > 0 ? [`suggested, to confirm: ${taken.join(', ')}`] : []),
+          ...(refused.length > 0 ? [`refused: ${refused.join(', ')}`] : []),
+        ];
+        return parts.join('; ');
+      };
+      const path = site.items.get(Number(key))?.path ?? '';
+      return { what: `Suggested tags of ${path}`, before: said(before), after: said(after) };
+    }
     case 'proposer': {
       const said = (value: SettingValue) =>
         site.people.rows().find(({ id }) => id === Number(value))?.name ?? '';

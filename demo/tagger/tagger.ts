@@ -1,0 +1,201 @@
+import { existsSync } from 'node:fs';
+import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { z } from 'zod';
+import { computedLabels, DETAIL_SIDE, featureSquare, type Computed } from '../../core/tagging/computed.ts';
+import { FEATURE_GROUPS, featuresOf, type Features } from '../../core/tagging/features.ts';
+import {
+  ExamplesTold,
+  ImageKey,
+  LabelsAsked,
+  SENT_PIXELS,
+  type Label,
+  type TaggerFacts,
+} from '../../core/tagging/protocol.ts';
+import { voteOn, type Example } from '../../core/tagging/vote.ts';
+
+/** The demo's tagging service: it computes what images look like, and votes by those that people have tagged. */
+export const TAGGER = 'Tarnside Labels';
+const FACTS: TaggerFacts = { name: TAGGER, version: 1, language: 'en', learns: true };
+/** Bytes of an image, and of what is asked, at most. */
+const MOST_BYTES = 5_000_000;
+const MOST_ASKED = 200_000;
+
+/** All that is kept of an image: not the image. */
+interface Known {
+  features: Features;
+  computed: Computed[];
+  /** What people have tagged it with; none: it is no example. */
+  labels: string[];
+}
+
+const Numbers = z.array(z.number());
+const Kept = z.record(
+  z.string(),
+  z.object({
+    features: z.object({ hues: Numbers, layout: Numbers, edges: Numbers, texture: Numbers, whole: Numbers }),
+    computed: z.array(z.object({ label: z.string(), confidence: z.number(), reason: z.string() })),
+    labels: z.array(z.string()),
+  }),
+);
+
+class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/** What is computed of an image. @throws Refused for what is none, or is larger than it may be */
+export async function lookAt(bytes: Uint8Array): Promise<Pick<Known, 'features' | 'computed'>> {
+  try {
+    const image = sharp(bytes, { failOn: 'truncated' });
+    const { width, height, format } = await image.metadata();
+    if (format !== 'jpeg') throw new Refused(415, 'Images are sent as JPEG.');
+    if (width * height > SENT_PIXELS) throw new Refused(413, 'The image has more than a megapixel.');
+    const rgb = await image
+      .resize(DETAIL_SIDE, DETAIL_SIDE, { fit: 'fill' })
+      .toColorspace('srgb')
+      .removeAlpha()
+      .raw()
+      .toBuffer();
+    const aspect = width / height;
+    return { features: featuresOf(featureSquare(rgb), aspect), computed: computedLabels(rgb, aspect) };
+  } catch (error) {
+    if (error instanceof Refused) throw error;
+    throw new Refused(422, 'This is no image.');
+  }
+}
+
+/** What is on an image: what follows from its pixels, and what the tagged images that look like it are tagged with. */
+export function labelsOf(key: string, known: ReadonlyMap<string, Known>): Label[] {
+  const { features, computed } = known.get(key)!;
+  const examples: Example<string>[] = [];
+  for (const [other, { features, labels }] of known)
+    if (other !== key && labels.length > 0) examples.push({ key: other, features, labels });
+  const all = new Map<string, Label>(computed.map((one) => [one.label.toLowerCase(), one]));
+  for (const voted of voteOn(features, examples)) {
+    const there = all.get(voted.label.toLowerCase());
+    if (!there || there.confidence < voted.confidence) all.set(voted.label.toLowerCase(), voted);
+  }
+  return [...all.values()].sort((one, other) => other.confidence - one.confidence);
+}
+
+/** Speaks version 1 of the protocol (docs/services.md). What it knows is kept in the folder. */
+export function serveTagger(folder: string): Server {
+  const file = join(folder, 'known.json');
+  const known = new Map<string, Known>();
+  let opened: Promise<void> | undefined;
+  async function open() {
+    if (!existsSync(file)) return;
+    const kept = Kept.parse(JSON.parse(await readFile(file, 'utf8')));
+    for (const [key, { features, ...rest }] of Object.entries(kept))
+      known.set(key, {
+        ...rest,
+        features: Object.fromEntries(
+          FEATURE_GROUPS.map((group) => [group, Float32Array.from(features[group])]),
+        ) as unknown as Features,
+      });
+  }
+  let saving: Promise<void> | undefined;
+  let changed = false;
+  /** Soon, and once for all that changes meanwhile. */
+  function save() {
+    changed = true;
+    saving ??= (async () => {
+      while (changed) {
+        changed = false;
+        const plain = Object.fromEntries(
+          [...known].map(([key, { features, ...rest }]) => [
+            key,
+            {
+              ...rest,
+              features: Object.fromEntries(
+                FEATURE_GROUPS.map((group) => [
+                  group,
+                  [...features[group]].map((value) => Math.round(value * 1e4) / 1e4),
+                ]),
+              ),
+            },
+          ]),
+        );
+        await mkdir(folder, { recursive: true });
+        await writeFile(`${file}.new`, JSON.stringify(plain));
+        await rename(`${file}.new`, file);
+        await new Promise((done) => setTimeout(done, 500));
+      }
+    })()
+      .catch((error: Error) => void process.stderr.write(`${TAGGER} could not be saved: ${error.message}\n`))
+      .finally(() => (saving = undefined));
+  }
+
+  async function body(request: IncomingMessage, most: number): Promise<Buffer> {
+    const parts: Buffer[] = [];
+    let bytes = 0;
+    for await (const part of request as AsyncIterable<Buffer>) {
+      if ((bytes += part.length) > most) throw new Refused(413, 'That is too long.');
+      parts.push(part);
+    }
+    return Buffer.concat(parts);
+  }
+  async function asked<Schema extends z.ZodType>(
+    request: IncomingMessage,
+    schema: Schema,
+  ): Promise<z.infer<Schema>> {
+    const text = (await body(request, MOST_ASKED)).toString('utf8');
+    let said: unknown;
+    try {
+      said = JSON.parse(text);
+    } catch {
+      throw new Refused(400, 'That is no JSON.');
+    }
+    const read = schema.safeParse(said);
+    if (!read.success) throw new Refused(400, 'That is not of the protocol.');
+    return read.data;
+  }
+
+  async function answer(request: IncomingMessage): Promise<object> {
+    await (opened ??= open());
+    const [, version, what, key, more] = new URL(request.url ?? '/', 'http://tagger').pathname.split('/');
+    if (version !== 'v1' || more !== undefined) throw new Refused(404, 'There is nothing here.');
+    if (!what && request.method === 'GET') return FACTS;
+    if (what === 'images' && request.method === 'PUT' && ImageKey.safeParse(key).success) {
+      const seen = await lookAt(await body(request, MOST_BYTES));
+      known.set(key!, { ...seen, labels: known.get(key!)?.labels ?? [] });
+      save();
+      return { labels: labelsOf(key!, known) };
+    }
+    if (what === 'labels' && request.method === 'POST') {
+      const { keys } = await asked(request, LabelsAsked);
+      return {
+        images: keys
+          .filter((one) => known.has(one))
+          .map((one) => ({ key: one, labels: labelsOf(one, known) })),
+        unknown: keys.filter((one) => !known.has(one)),
+      };
+    }
+    if (what === 'examples' && request.method === 'POST') {
+      const { examples } = await asked(request, ExamplesTold);
+      for (const { key: one, labels } of examples) {
+        const there = known.get(one);
+        if (there) there.labels = labels;
+      }
+      save();
+      return { unknown: examples.map(({ key: one }) => one).filter((one) => !known.has(one)) };
+    }
+    throw new Refused(404, 'There is nothing here.');
+  }
+
+  return createServer((request, to: ServerResponse) => {
+    const says = (status: number, value: object) =>
+      void to.writeHead(status, { 'Content-Type': 'application/json' }).end(JSON.stringify(value));
+    answer(request).then(
+      (value) => says(200, value),
+      (error: Error) => says(error instanceof Refused ? error.status : 500, { error: error.message }),
+    );
+  });
+}
