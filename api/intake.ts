@@ -77,6 +77,8 @@ export const Choices = z.strictObject({
   type: z.enum(CHOICES.type).optional(),
 });
 
+const someTags = z.array(z.string().min(1).max(80)).max(50);
+
 /** What to set for some arrivals. */
 export const ArrivalChange = z.strictObject({
   folder: folder.optional(),
@@ -84,7 +86,9 @@ export const ArrivalChange = z.strictObject({
   words: SomeWords.optional(),
   /** What is made of the image; null: it stays as it was sent. */
   recipe: Recipe.nullable().optional(),
-  addTags: z.array(z.string().min(1).max(80)).max(50).optional(),
+  addTags: someTags.optional(),
+  /** What the person says to suggested tags. */
+  suggested: z.strictObject({ take: someTags, refuse: someTags }).optional(),
   choices: Choices.optional(),
 });
 export type ArrivalChange = z.infer<typeof ArrivalChange>;

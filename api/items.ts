@@ -246,6 +246,8 @@ export const ItemDetail = z.object({
     .nullable(),
   /** What is proposed about it and waits for approval: of the person's own, or theirs to approve. */
   proposals: z.array(z.object({ id: z.int(), at: z.string(), person: z.string(), title: z.string() })),
+  /** Of its tags, those that a service suggested and nobody has confirmed. */
+  unconfirmed: z.array(z.string()),
   /** What people say about it, the oldest first. */
   comments: z.array(CommentView),
   /** What was sent is kept off the site, beside this smaller copy. */
@@ -312,6 +314,8 @@ export const DescribeView = z.object({
       confidence: z.number(),
     }),
   ),
+  /** Of its tags, those that a service suggested and nobody has confirmed. */
+  unconfirmed: z.array(z.string()),
   /** Null: not looked for yet. */
   textInside: z.string().nullable(),
 });

@@ -35,6 +35,8 @@ export const SiteView = z.object({
   }),
   /** Whether files may be fetched from other servers. */
   fetching: z.boolean(),
+  /** Whether there is a service that suggests tags. */
+  tagging: z.boolean(),
   /** Whether there is an image bank to search in. */
   imageBank: z.boolean(),
   /** Why it cannot be said now what nothing uses: the site is being read, or texts could not be read. */

@@ -72,6 +72,12 @@ export const router = createRouter({
       meta: { right: 'describe' },
     },
     {
+      path: '/describe/tags',
+      name: 'suggested-tags',
+      component: () => import('./sections/describe/SuggestedTagsSection.vue'),
+      meta: { right: 'describe' },
+    },
+    {
       path: '/describe/names',
       name: 'names',
       component: () => import('./sections/naming/NamingSection.vue'),

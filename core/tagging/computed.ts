@@ -17,7 +17,7 @@ export const DETAIL_SIDE = 256;
 const GREY = 7;
 const PALE = 14;
 /** Lightness, 0 to 100: of what is dark, of what is white. */
-const DARK = 26;
+const DARK = 19;
 const WHITE = 80;
 /** A change of lightness that is an edge. */
 const EDGE = 8;

@@ -5,7 +5,6 @@ import { recordStep } from '../../core/plan/words.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
 import { count } from '../../core/text/format.ts';
 import type { Site } from '../app/site.ts';
-import type { Item } from '../db/item-rows.ts';
 import type { Said } from '../db/suggested-tags.ts';
 import { breathe } from '../workers/breathe.ts';
 import { bearers } from './records.ts';
@@ -93,10 +92,6 @@ export async function proposeConfirmedTags(
   plan.title = `Confirm ${count(confirmed, 'suggested tag')} of ${count(plan.settings.length, 'item')}`;
   return { plan };
 }
-
-/** Of tags that were taken, those that the item still bears; what somebody has removed since is as good as refused. */
-export const standing = (item: Pick<Item, 'words'>, taken: readonly string[]): string[] =>
-  taken.filter((tag) => has(item.words.tags, tag));
 
 function settingStep(itemId: number, one: Said, other: Said): SettingStep | undefined {
   const [before, after] = [valueOf(one), valueOf(other)];

@@ -5,6 +5,7 @@ import type { ItemFacts } from '../../core/media/facts.ts';
 import type { Recipe } from '../../core/picture/recipe/recipe.ts';
 import type { Db } from './database.ts';
 import { freshId } from './fresh-id.ts';
+import type { Said } from './suggested-tags.ts';
 import { storedJson } from './stored-json.ts';
 
 export type ArrivalState = 'sending' | 'received' | 'ready' | 'refused';
@@ -55,6 +56,8 @@ export interface ArrivalRow {
   archive: Archive | null;
   inside: boolean;
   ready: Prepared | null;
+  /** What the person has said to the tags that were suggested for it. */
+  said: Said;
   /** What a person has made of it on the bench. */
   recipe: Recipe | null;
 }
@@ -77,6 +80,7 @@ const FIELDS: Record<Exclude<keyof ArrivalRow, 'id'>, readonly [string, 'plain' 
   folder: ['folder', 'plain'],
   below: ['below', 'plain'],
   words: ['words', 'json'],
+  said: ['said', 'json'],
   choices: ['choices', 'json'],
   archive: ['archive', 'json'],
   inside: ['inside', 'flag'],
@@ -91,6 +95,7 @@ const EMPTY = {
   facts: {},
   notes: [],
   words: {},
+  said: { taken: [], refused: [] },
   choices: {},
   archive: null,
   ready: null,

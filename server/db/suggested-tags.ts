@@ -24,6 +24,12 @@ export interface SeenImage {
   fault: string | null;
 }
 
+/** Of tags that were taken, those that are still borne; what somebody has removed since is as good as refused. */
+export function standing(borne: readonly string[], taken: readonly string[]): string[] {
+  const there = new Set(taken.map((tag) => tag.toLowerCase()));
+  return borne.filter((tag) => there.has(tag.toLowerCase()));
+}
+
 /** Images that stand for themselves, on the site. */
 const IMAGES = "item.state = 'here' and item.kind = 'image' and item.size_of is null";
 

@@ -156,7 +156,9 @@ export class Tagging {
     // The others are asked about anew, as people have tagged meanwhile.
     const again = wanted.filter((one) => !sentNow.has(one) && !news.has(one));
     for (let at = 0; at < again.length; at += KEYS_AT_ONCE) {
-      const keys = again.slice(at, at + KEYS_AT_ONCE).filter((key) => known.get(key)?.fault == null);
+      const keys = again
+        .slice(at, at + KEYS_AT_ONCE)
+        .filter((key) => (known.get(key)?.fault ?? null) === null);
       if (keys.length === 0) continue;
       const { images, unknown } = await tagger.labels(keys, job.signal);
       db.write(() => {
@@ -187,7 +189,7 @@ export class Tagging {
       bytes = await pool.run('to-send', { file: await analyser.file(sha256, 1280) });
     } catch (error) {
       if (!(error instanceof Fault)) throw error;
-      save({ labels: [], fault: error.message });
+      save({ labels: [], fault: 'It can’t be opened.' });
       return true;
     }
     // Counted before: what was sent may be charged for, whatever comes of it.

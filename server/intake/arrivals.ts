@@ -61,13 +61,16 @@ export interface ArrivalChange {
   /** What is made of the image; null: it stays as it was sent. */
   recipe?: Recipe | null | undefined;
   addTags?: string[] | undefined;
+  /** What the person says to suggested tags. */
+  suggested?: { take: string[]; refuse: string[] } | undefined;
   choices?: Choices | undefined;
 }
 
 /** Files between arriving and being brought in. */
 export class Arrivals {
   constructor(
-    private readonly site: Applying & Pick<OpenedSite, 'families' | 'alikes' | 'rules' | 'checking'>,
+    private readonly site: Applying &
+      Pick<OpenedSite, 'families' | 'alikes' | 'rules' | 'checking' | 'tags' | 'suggestedTags'>,
   ) {}
 
   /** What has changed on a person's list since a revision of it; lets other work go on between rows. */
@@ -124,13 +127,23 @@ export class Arrivals {
     site.db.write(() => {
       for (const row of rows) {
         const words = { ...row.words, ...change.words };
-        if (change.addTags) {
+        const { take = [], refuse = [] } = change.suggested ?? {};
+        const added = [...(change.addTags ?? []), ...site.tags.spelling(take)];
+        if (added.length > 0) {
           const tags = new Map((words.tags ?? []).map((tag) => [tag.toLowerCase(), tag]));
-          for (const tag of change.addTags) tags.set(tag.toLowerCase(), tag);
+          for (const tag of added) tags.set(tag.toLowerCase(), tag);
           words.tags = [...tags.values()];
         }
         site.arrivals.set(row, {
           words,
+          ...(change.suggested
+            ? {
+                said: {
+                  taken: [...new Set([...row.said.taken, ...site.tags.spelling(take)])],
+                  refused: [...new Set([...row.said.refused, ...refuse])],
+                },
+              }
+            : {}),
           ...(change.folder !== undefined ? { folder: change.folder } : {}),
           // A name that no person has written follows the folder and the title.
           ...(row.state === 'ready' && !row.named
@@ -261,6 +274,8 @@ export class Arrivals {
       const own = { ...tidyWords(givenByRule(row.words, checked.rule)), ...(edit ? { edit } : {}) };
       if (Object.keys(own).length > 0)
         site.records.apply({ itemId, rowVersion: 1, before: {}, after: own }, personId, site.now());
+      if (row.said.taken.length + row.said.refused.length > 0)
+        site.db.write(() => site.suggestedTags.setValue(String(itemId), { ...row.said }));
       incoming.push({ do: 'create', path, sha256, itemId, rowVersion: site.items.need(itemId).rowVersion });
     }
     let entryId: number | null = null;

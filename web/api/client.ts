@@ -1,6 +1,5 @@
 import { z } from 'zod';
 import { connect, type EventMessage } from './event-source.ts';
-import { BankAlike, BankFound, BankSetting, type BankQuery, type BankTake } from '../../api/image-bank.ts';
 import {
   AddressesText,
   DescribeView,
@@ -130,7 +129,8 @@ async function fetched(path: string, init: RequestInit = {}): Promise<Response> 
   return answer;
 }
 
-async function ask<Schema extends z.ZodType>(
+/** Asks the server, and reads its answer. @throws Refused with the server's sentences */
+export async function ask<Schema extends z.ZodType>(
   schema: Schema,
   method: string,
   path: string,
@@ -187,7 +187,8 @@ async function found(query: Query): Promise<FoundItems> {
 
 export type Query = Record<string, string | number | undefined>;
 
-function search(query: Query): string {
+/** A query as the end of an address; what is empty is left out. */
+export function search(query: Query): string {
   const entries = Object.entries(query).filter(([, value]) => value !== undefined && value !== '');
   return entries.length === 0
     ? ''
@@ -314,10 +315,6 @@ export const api = {
     ask(z.array(ArrivalView), 'PATCH', '/arrivals', { ids, ...change }),
   dropArrival: (id: number) => ask(z.unknown(), 'DELETE', `/arrivals/${id}`),
   unpack: (id: number) => ask(Unpacked, 'POST', `/arrivals/${id}/unpack`, {}),
-  bankSetting: () => ask(BankSetting, 'GET', '/image-bank'),
-  bankAlike: (id: string) => ask(BankAlike, 'GET', `/image-bank/images/${encodeURIComponent(id)}/alike`),
-  bankImages: (query: BankQuery) => ask(BankFound, 'GET', `/image-bank/images${search(query)}`),
-  takeFromBank: (take: z.infer<typeof BankTake>) => ask(Fetched, 'POST', '/image-bank/take', take),
   fetchArrival: (address: string, folder: string) =>
     ask(Fetched, 'POST', '/arrivals/fetch', { address, folder }),
   bringIn: (arrivalIds: number[], as: 'items' | 'drafts') =>

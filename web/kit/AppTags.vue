@@ -9,7 +9,14 @@ import { useTemplateRef } from 'vue';
 import { useScrollable } from './scrollable.ts';
 
 /** Tags: those that are known are offered, others are made by typing them. Each says which one its cross removes. */
-defineProps<{ modelValue: string[]; known: readonly string[]; label: string; placeholder?: string }>();
+const { placeholder = 'Add a tag', pending = [] } = defineProps<{
+  modelValue: string[];
+  known: readonly string[];
+  label: string;
+  placeholder?: string;
+  /** Those that somebody has still to agree to. */
+  pending?: readonly string[];
+}>();
 const opened = useScrollable(useTemplateRef('list'));
 const emit = defineEmits<{ 'update:modelValue': [tags: string[]]; change: [tags: string[]] }>();
 </script>
@@ -26,15 +33,22 @@ const emit = defineEmits<{ 'update:modelValue': [tags: string[]]; change: [tags:
     :reserve-keyword="false"
     :model-value="modelValue"
     :aria-label="label"
-    :placeholder="placeholder ?? 'Add a tag'"
+    :placeholder="placeholder"
     no-data-text="Type a tag and press Enter"
     @update:model-value="emit('update:modelValue', $event as string[])"
     @visible-change="opened"
     @change="emit('change', $event as string[])"
   >
     <template #tag="{ data, deleteTag }">
-      <ElTag v-for="one in data" :key="String(one.value)" type="info" disable-transitions>
-        {{ one.currentLabel }}
+      <ElTag
+        v-for="one in data"
+        :key="String(one.value)"
+        type="info"
+        :class="{ pending: pending.includes(String(one.value)) }"
+        disable-transitions
+      >
+        {{ one.currentLabel
+        }}<span v-if="pending.includes(String(one.value))" class="hidden-words"> (suggested)</span>
         <button
           class="remove"
           type="button"

@@ -181,7 +181,7 @@ useEventListener('keydown', onKey);
       <FamilyMembers v-if="detail.family.of" :detail="detail" />
       <section v-else>
         <h3>Description</h3>
-        <WordsForm :key="item.id" :item="item" rights />
+        <WordsForm :key="item.id" :item="item" :unconfirmed="detail.unconfirmed" rights />
       </section>
 
       <StandsOn v-if="item.state === 'here'" :detail="detail" />

@@ -53,6 +53,7 @@ watch(
     else if (act === 'aside') void plan.propose({ kind: 'set-aside', itemIds });
     else if (act === 'embed') void plan.propose({ kind: 'embed', itemIds, as: 'file' });
     else if (act === 'sidecars') void plan.propose({ kind: 'embed', itemIds, as: 'sidecar' });
+    else if (act === 'suggest') void router.push({ name: 'suggested-tags', query: { of: 'tray' } });
     else if (act === 'names') void router.push({ name: 'names', query: { what: 'tray' } });
     else if (act === 'export') void router.push({ name: 'export', query: { what: 'tray' } });
     else if (act === 'download') window.location.href = `/api/items/${itemIds[0]}/file`;

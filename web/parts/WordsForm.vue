@@ -3,7 +3,8 @@ import { computed, onMounted, ref, watch } from 'vue';
 import type { ItemView } from '../../api/items.ts';
 import { FIELD_NAMES, TEXT_FIELDS, type OwnField } from '../../core/describe/fields.ts';
 import OnlyWho from './OnlyWho.vue';
-import { api } from '../api/client.ts';
+import { api, sentenceOf } from '../api/client.ts';
+import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 import WordField from './WordField.vue';
 import { useWords } from './useWords.ts';
@@ -20,9 +21,15 @@ import { laterPart } from '../kit/later.ts';
 
 const OwnFields = laterPart(() => import('./OwnFields.vue'));
 
-const props = defineProps<{ item: ItemView; rights?: boolean }>();
+const props = defineProps<{
+  item: ItemView;
+  rights?: boolean;
+  /** Of its tags, those that a service suggested and nobody has confirmed. */
+  unconfirmed?: readonly string[];
+}>();
 const { words, state, fault, theirs, touch, save, keepMine, takeTheirs, refresh } = useWords(props.item);
 watch(() => props.item, refresh);
+const emit = defineEmits<{ confirmed: [] }>();
 defineExpose({ save, words, touch });
 
 const FIRST = ['title', 'caption'] as const;
@@ -46,6 +53,19 @@ function setOwn(field: string, value: string) {
 /** Others read it. */
 const site = useSite();
 const mayWrite = computed(() => site.may('describe') && site.reachesItem(props.item));
+/** Those that still stand there. */
+const pending = computed(() => (props.unconfirmed ?? []).filter((tag) => words.tags.includes(tag)));
+const plan = usePlan();
+const refusal = ref('');
+async function confirm() {
+  refusal.value = '';
+  try {
+    await plan.make({ kind: 'confirm-tags', itemIds: [props.item.id], tags: [...pending.value] });
+    emit('confirmed');
+  } catch (error) {
+    refusal.value = sentenceOf(error);
+  }
+}
 const isPicture = computed(() => props.item.kind === 'image');
 
 /** What someone else wrote where it differs from what stands here. */
@@ -117,7 +137,14 @@ function setDecorative(yes: boolean) {
     </template>
     <div class="field">
       <span id="tags-label">Tags</span>
-      <AppTags v-model="words.tags" :known="known" label="Tags" @change="save()" />
+      <AppTags v-model="words.tags" :known="known" :pending="pending" label="Tags" @change="save()" />
+      <p v-if="pending.length" class="soft">
+        Suggested, not confirmed: {{ pending.join(', ') }}.
+        <AppButton v-if="mayWrite" look="link" @click="confirm">{{
+          pending.length === 1 ? 'Confirm it' : 'Confirm them'
+        }}</AppButton>
+        <span v-if="refusal" class="losing" role="alert">{{ refusal }}</span>
+      </p>
     </div>
     <AppFold
       title="More fields"
@@ -194,7 +221,7 @@ label,
   gap: 2px;
 }
 label > span,
-.field > span {
+.field > span:first-child {
   font-size: 12.5px;
   font-weight: 600;
 }

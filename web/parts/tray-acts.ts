@@ -14,6 +14,7 @@ export interface OfferedAct {
 const ACTS: Record<TrayAct, OfferedAct> = {
   compare: { act: 'compare', words: 'Compare', key: '=', right: 'look' },
   tags: { act: 'tags', words: 'Tags …', key: 'T', right: 'describe' },
+  suggest: { act: 'suggest', words: 'Suggest tags …', key: 'K', right: 'describe' },
   prepare: { act: 'prepare', words: 'Prepare images …', key: 'P', right: 'clean' },
   words: { act: 'words', words: 'Edit fields …', key: 'W', right: 'describe' },
   embed: { act: 'embed', words: 'Write metadata into files …', key: 'I', right: 'describe' },
@@ -87,6 +88,7 @@ function offeredToAll({ size, aside, drafts }: Lot): Offered {
   return {
     first: [...compare, ACTS.tags, ACTS.words, ACTS.names, ACTS.move, ACTS.aside],
     more: [
+      ACTS.suggest,
       ACTS.prepare,
       ACTS.addresses,
       ACTS.copy,

@@ -5,6 +5,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { BankImageView } from '../../api/image-bank.ts';
 import type { ArrivalChange, ArrivalView } from '../../api/intake.ts';
 import { api, sentenceOf } from '../api/client.ts';
+import { bankApi } from '../api/services.ts';
 import { usePlan } from './plan.ts';
 import { Sender, type Sending } from './sending.ts';
 import { useSite } from './site.ts';
@@ -261,7 +262,7 @@ export const useIntake = defineStore('intake', () => {
    * @throws what the server refuses
    */
   async function takeFromBank(image: Pick<BankImageView, 'id' | 'price'>): Promise<void> {
-    await api.takeFromBank({ id: image.id, price: image.price, folder: folder.value });
+    await bankApi.take({ id: image.id, price: image.price, folder: folder.value });
     await load();
   }
 

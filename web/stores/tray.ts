@@ -10,6 +10,7 @@ const KEPT = 'iconomos.tray';
 export const TRAY_ACTS = [
   'compare',
   'tags',
+  'suggest',
   'prepare',
   'words',
   'names',

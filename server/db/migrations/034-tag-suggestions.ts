@@ -14,6 +14,7 @@ create table service_use (
   sent integer not null,
   primary key (service, month)
 ) strict, without rowid;
+alter table arrival add column said text not null default '{"taken":[],"refused":[]}';   -- what was said to its suggested tags
 create table label_wanted (sha256 text primary key) strict, without rowid;
 create table suggested_tag (
   item_id integer not null references item (id) on delete cascade,

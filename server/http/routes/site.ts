@@ -40,6 +40,7 @@ export const siteRoutes = (services: Services): Route[] => {
           entries: site.rows.count(),
         },
         imageBank: services.bank.current !== undefined,
+        tagging: services.tagging.isSet,
         fetching: services.fetching.allowed || services.fetching.hosts.length > 0,
         useUnknown: site.index.useUnknown ?? null,
         unsearched: site.index.unsearched,

@@ -26,7 +26,7 @@ export const suggestedTagsRoutes = ({ site, tagging }: Services): Route[] => {
           path: row.name,
           sha256: row.sha256!,
           tags: row.words.tags ?? [],
-          said: { taken: [], refused: [] },
+          said: row.said,
         },
       ];
     });

@@ -5,7 +5,7 @@ import { allPlacementContexts, placementContextsOf } from '../../describe/placem
 import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import { viewOf } from '../../db/item-view.ts';
-import { lookAlikes } from './item.ts';
+import { lookAlikes, unconfirmedOf } from './item.ts';
 
 /** So many differences are shown at once; the others come when these are done. */
 const SHOWN = 1000;
@@ -13,7 +13,16 @@ const SHOWN = 1000;
 export async function describeView(
   site: Pick<
     Site,
-    'folder' | 'index' | 'items' | 'families' | 'references' | 'contents' | 'alikes' | 'pool' | 'metadata'
+    | 'folder'
+    | 'index'
+    | 'items'
+    | 'families'
+    | 'references'
+    | 'contents'
+    | 'alikes'
+    | 'pool'
+    | 'metadata'
+    | 'suggestedTags'
   >,
   item: Item,
 ): Promise<DescribeView> {
@@ -32,6 +41,7 @@ export async function describeView(
     contexts,
     more,
     textInside: textInside ?? null,
+    unconfirmed: unconfirmedOf(site, item),
     suggestions: suggestionsFor({
       path: item.path,
       words: item.words,

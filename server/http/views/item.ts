@@ -7,6 +7,7 @@ import { familyPlacements } from '../../describe/placement-contexts.ts';
 import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import { viewOf } from '../../db/item-view.ts';
+import { standing } from '../../db/suggested-tags.ts';
 
 /** Placements shown in a record with their surrounding text; the rest is counted. */
 const SHOWN_PLACEMENTS = 50;
@@ -21,7 +22,15 @@ export function lookAlikes(site: Pick<Site, 'items' | 'alikes'>, id: number): st
 export async function detailOf(
   site: Pick<
     Site,
-    'folder' | 'index' | 'items' | 'families' | 'references' | 'contents' | 'live' | 'comments'
+    | 'folder'
+    | 'index'
+    | 'items'
+    | 'families'
+    | 'references'
+    | 'contents'
+    | 'live'
+    | 'comments'
+    | 'suggestedTags'
   >,
   item: Item,
 ): Promise<Omit<ItemDetail, 'proposals'>> {
@@ -52,8 +61,13 @@ export async function detailOf(
     hasOriginal: site.items.originalOf(item.id) !== null,
     family: familyView(site, item),
     comments: site.comments.of(item.id),
+    unconfirmed: unconfirmedOf(site, item),
   };
 }
+
+/** Of an item's tags, those that were suggested and that nobody has confirmed. */
+export const unconfirmedOf = (site: Pick<Site, 'suggestedTags'>, { id, words }: Item): string[] =>
+  standing(words.tags, site.suggestedTags.said(id).taken);
 
 function familyView(site: Pick<Site, 'items' | 'families'>, item: Item): ItemDetail['family'] {
   const main = item.sizeOf === null ? undefined : site.items.get(item.sizeOf);

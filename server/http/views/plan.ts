@@ -76,7 +76,10 @@ export async function planView(
         after: familyInWords(site, after.family),
       }));
   });
-  await each(plan.settings ?? [], breathe, (step) => settings.add(() => shownSetting(site, step)));
+  const repeats = (step: SettingStep) => plan.records.length > 0 && onlyTaken(step);
+  await each(plan.settings ?? [], breathe, (step) => {
+    if (!repeats(step)) settings.add(() => shownSetting(site, step));
+  });
   const pages: PlanView['pages'] = [];
   let [changes, unshown] = [0, 0];
   await each(plan.pages, breathe, (page, at) => {
@@ -134,6 +137,12 @@ export async function planView(
         : null,
   };
 }
+
+/** Of suggested tags, nothing but what the records show. */
+const onlyTaken = ({ namespace, before, after }: SettingStep): boolean => {
+  const refused = (value: SettingValue) => JSON.stringify((value as Said | null)?.refused ?? []);
+  return namespace === 'suggested-tags' && refused(before) === refused(after);
+};
 
 /** What stands for an image in its absence. */
 const altOf = ({ words, kind }: Item): string =>
@@ -216,7 +225,7 @@ function shownSetting(site: Pick<Site, 'items' | 'people'>, { namespace, key, be
       const said = (value: SettingValue) => {
         const { taken = [], refused = [] } = (value ?? {}) as unknown as Partial<Said>;
         const parts = [
-          ...(taken.length > 0 ? [`suggested, to confirm: ${taken.join(', ')}`] : []),
+          ...(taken.length > 0 ? [`to confirm: ${taken.join(', ')}`] : []),
           ...(refused.length > 0 ? [`refused: ${refused.join(', ')}`] : []),
         ];
         return parts.join('; ');

@@ -55,7 +55,8 @@ export async function suggestedTagsView(
     await breathe();
     const one = seen.get(sha256);
     if (!one) view.unseen++;
-    if (one?.fault != null && ++view.unread.total <= TOLD) view.unread.first.push({ path, why: one.fault });
+    if (one && one.fault !== null && ++view.unread.total <= TOLD)
+      view.unread.first.push({ path, why: one.fault });
     const not = folded([...tags, ...said.taken, ...said.refused]);
     let any = false;
     for (const { label, confidence, because = [], reason = '' } of one?.labels ?? []) {

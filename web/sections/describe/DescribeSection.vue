@@ -68,7 +68,9 @@ const altField = () => fields.value?.querySelector<HTMLElement>('textarea:not([d
 /** Ends the reading of the image that stood here: a browser keeps six connections only, and the next one needs them. */
 let reading = new AbortController();
 onUnmounted(() => reading.abort());
+const unconfirmed = ref<readonly string[]>([]);
 watch(view, async (found) => {
+  unconfirmed.value = found?.unconfirmed ?? [];
   reading.abort();
   textInside.value = found?.textInside ?? '';
   unread.value = '';
@@ -232,7 +234,14 @@ const passed = computed(() => loaded.value && ids.value.length > 0 && left.value
         />
       </section>
       <section ref="fields" class="fields" aria-label="Words">
-        <WordsForm ref="form" :key="item.id" :item="item" rights>
+        <WordsForm
+          ref="form"
+          :key="item.id"
+          :item="item"
+          :unconfirmed="unconfirmed"
+          rights
+          @confirmed="unconfirmed = []"
+        >
           <template #alt>
             <AltNotes
               :id="item.id"

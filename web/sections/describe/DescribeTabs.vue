@@ -2,6 +2,7 @@
 /** The ways to describe: one after the other, as a sheet, and the names. */
 const WAYS = [
   ['describe', 'Queue'],
+  ['suggested-tags', 'Suggested tags'],
   ['page-words', 'Text on pages'],
   ['table', 'Table'],
   ['names', 'Names'],

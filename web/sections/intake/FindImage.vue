@@ -5,6 +5,7 @@ import type { BankImageView, BankQuery } from '../../../api/image-bank.ts';
 import { COLOURS, LICENCE_KINDS, PAGE, SHAPES } from '../../../core/bank/protocol.ts';
 import { LICENCE_NAMES } from '../../../core/bank/terms.ts';
 import { api, sentenceOf } from '../../api/client.ts';
+import { bankApi } from '../../api/services.ts';
 import { count } from '../../parts/words.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppDialog from '../../kit/AppDialog.vue';
@@ -49,7 +50,7 @@ async function search(page = 1) {
   fault.value = '';
   try {
     const [found, ours] = await Promise.all([
-      api.bankImages(queryOf(page)),
+      bankApi.images(queryOf(page)),
       words.value.trim() && page === 1
         ? api.items({ q: words.value.trim(), where: 'kind:image', limit: 1 })
         : null,
@@ -80,7 +81,7 @@ watch(images, async (results) => {
     if (images.value !== results) return;
     if (alike.value.has(id)) continue;
     try {
-      alike.value = new Map(alike.value).set(id, await api.bankAlike(id));
+      alike.value = new Map(alike.value).set(id, await bankApi.alike(id));
     } catch (error) {
       unlooked.value = `Whether your library has some like these couldn’t be looked up. ${sentenceOf(error)}`;
       return;

@@ -24,7 +24,8 @@ import AppSegmented from '../../kit/AppSegmented.vue';
 import { laterPart } from '../../kit/later.ts';
 
 const FindImage = laterPart(() => import('./FindImage.vue'));
-const BankAddress = laterPart(() => import('./BankAddress.vue'));
+const DoorTags = laterPart(() => import('./DoorTags.vue'));
+const ServiceDialog = laterPart(() => import('../../parts/ServiceDialog.vue'));
 const RuleDialog = laterPart(() => import('../../parts/RuleDialog.vue'));
 
 const intake = useIntake();
@@ -40,6 +41,13 @@ const more = ref(false);
 const rules = ref(false);
 const finding = ref(false);
 const banking = ref(false);
+const tagging = ref(false);
+/** Images that can be looked at. */
+const images = computed(() =>
+  intake.lines.flatMap(({ arrival }) =>
+    arrival?.state === 'ready' && arrival.kind === 'image' ? [arrival.id] : [],
+  ),
+);
 const compared = ref<{ arrival: ArrivalView; finding: FindingView }>();
 /** The last batch that was brought in and still stands. */
 const last = ref<EntryView>();
@@ -208,6 +216,9 @@ const bytes = computed(() =>
           Fetch from a URL …
         </AppButton>
         <AppButton v-if="site.site?.imageBank" @click="finding = true">Find an image …</AppButton>
+        <AppButton v-if="site.site?.tagging && images.length" @click="tagging = true"
+          >Suggest tags …</AppButton
+        >
         <AppButton v-if="site.may('settings')" look="link" @click="banking = true">Image bank …</AppButton>
         <label v-if="intake.lines.length === 0" class="into">
           <span>into the folder</span>
@@ -350,7 +361,8 @@ const bytes = computed(() =>
       @close="compared = undefined"
     />
     <FindImage v-if="finding" @close="finding = false" />
-    <BankAddress v-if="banking" @close="banking = false" />
+    <ServiceDialog v-if="banking" service="image-bank" @close="banking = false" />
+    <DoorTags v-if="tagging" :ids="images" @close="tagging = false" />
     <RuleDialog v-if="rules" :folder="folderText.trim()" @close="rules = false" />
   </div>
 </template>
