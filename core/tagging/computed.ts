@@ -209,7 +209,7 @@ function textLines(light: (x: number, y: number) => number): number {
     let changes = 0;
     for (let x = 1; x < DETAIL_SIDE; x++) if (Math.abs(light(x, y) - light(x - 1, y)) > 2 * EDGE) changes++;
     if (!within && changes >= 14) [within, lines] = [true, lines + 1];
-    else if (changes <= 4) within = false;
+    else if (changes <= 7) within = false;
   }
   return lines;
 }
@@ -225,10 +225,10 @@ function drawnLabel(seen: Measured): Computed | undefined {
       'Writing, and flat areas with straight edges across and down.',
     );
   if (!onWhite || flat < 0.6) return drawing(seen);
+  if (within < 0.15 && Math.min(across, down) >= 2 && lines >= 2 && lines <= 8)
+    return one('chart', Math.min(still, sure(straight, 2, 4)), 'Straight lines both ways, on white.');
   if (lines >= 6 && grey > 0.8)
     return one('document', Math.min(still, sure(lines, 4, 9)), `${lines} lines of writing on white.`);
-  if (within < 0.15 && Math.min(across, down) >= 2 && lines >= 2)
-    return one('chart', Math.min(still, sure(straight, 3, 6)), 'Straight lines both ways, on white.');
   if (flat > 0.88 && within < 0.12 && colours < 60)
     return one('drawing', sure(flat, 0.85, 0.92), 'Thin lines on a plain ground.');
   return drawing({ flatWithin, colours, within });

@@ -1,5 +1,6 @@
 import { SERVICE_NAMES, service as kind } from '../../../core/plan/kinds/service.ts';
 import { emptyPlan, type SettingStep } from '../../../core/plan/plan.ts';
+import { count } from '../../../core/text/format.ts';
 import { readUrl } from '../../services/outgoing.ts';
 import { planned } from './kind.ts';
 
@@ -27,7 +28,7 @@ export const service = planned(kind, (site, { service, address, limit }) => {
       limit === null ? null : String(limit),
       limit === null
         ? `send the ${name} any number of images`
-        : `send the ${name} ${limit.toLocaleString('en')} images a month at most`,
+        : `send the ${name} ${count(limit, 'image')} a month at most`,
     );
   const title = parts.join(', ') || `leave the ${name} as it is`;
   return {
