@@ -77,14 +77,14 @@ describe('what follows from the pixels alone', () => {
           return y % 0.08 < 0.03 && x > 0.02 && x < 0.16 && Math.floor(x * 256) % 3 === 0
             ? [30, 30, 30]
             : [228, 230, 224];
-        const [column, row] = [(x - 0.2) % 0.4, (y - 0.06) % 0.3];
-        const frame = column < 0.01 || row < 0.01 || column > 0.38 || row > 0.28;
-        const writing = row > 0.2 && row < 0.22 && Math.floor(x * 256) % 3 === 0;
+        const [column, row] = [(x - 0.2) % 0.4, (y - 0.06) % 0.47];
+        const frame = column < 0.01 || row < 0.01 || column > 0.38 || row > 0.45;
+        const writing = row > 0.4 && row < 0.42 && Math.floor(x * 256) % 3 === 0;
         return frame
           ? [90, 90, 90]
           : writing
             ? [20, 20, 20]
-            : row < 0.18
+            : row < 0.36
               ? [120, 150, 170]
               : [240, 240, 236];
       }),
