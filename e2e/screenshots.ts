@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
+import { serveTagger } from '../demo/tagger/tagger.ts';
 import { serveBank } from '../demo/bank/bank.ts';
 import { SEED } from '../demo/make.ts';
 import { Browser, By } from './browser.ts';
@@ -16,7 +17,6 @@ const VIEWS: [string, string][] = [
   ['library', '/library?folder=images'],
   ['record', '/library?folder=images/events&item='],
   ['describe', '/describe?where=name:logo.svg'],
-  ['page-words', '/describe/pages'],
   ['names', '/describe/names'],
   ['pages', '/pages?page=index.html'],
   ['upkeep', '/upkeep'],
@@ -28,7 +28,15 @@ const painted = await mkdtemp(join(tmpdir(), 'iconomos-bank-'));
 const bank = serveBank(painted, SEED);
 await new Promise<void>((done) => bank.listen(0, '127.0.0.1', done));
 const bankAddress = `http://127.0.0.1:${(bank.address() as AddressInfo).port}`;
-const server = await RunningServer.start(site, ['--image-bank', bankAddress]);
+const tagger = serveTagger(join(painted, 'tagger'));
+await new Promise<void>((done) => tagger.listen(0, '127.0.0.1', done));
+const taggerAddress = `http://127.0.0.1:${(tagger.address() as AddressInfo).port}`;
+const server = await RunningServer.start(site, [
+  '--image-bank',
+  bankAddress,
+  '--tagging-service',
+  taggerAddress,
+]);
 await settled(server);
 const browser = await Browser.start();
 const shoot = async (name: string) => {
@@ -133,6 +141,13 @@ for (const id of waiting.ids) {
 }
 await rm(sent, { recursive: true });
 
+await browser.open(`${server.address}/describe/tags?of=all`);
+await browser.click('Suggest tags');
+await browser.button('Suggest again');
+await browser.text('Because it looks like');
+await browser.driver.sleep(1500);
+await shoot('suggested-tags');
+
 await browser.open(`${server.address}/library?folder=uploads/2024&item=${await find('IMG_4317')}`);
 await browser.click('Move or rename');
 await browser.fill('New name', 'the-dome-on-a-clear-night.jpg');
@@ -204,4 +219,6 @@ await browser.stop();
 await server.stop();
 bank.close();
 bank.closeAllConnections();
+tagger.close();
+tagger.closeAllConnections();
 await rm(painted, { recursive: true, force: true });
