@@ -78,7 +78,7 @@ function withoutAddress() {
         >Address of the {{ name }}
         <AppInput v-model="address" class="mono" spellcheck="false" placeholder="https://" data-first />
       </label>
-      <label v-if="sends" class="limit"
+      <label v-if="sends"
         >Images a month, at most
         <AppNumber
           :model-value="limit"
@@ -100,8 +100,6 @@ function withoutAddress() {
 <style scoped>
 label {
   display: block;
-}
-.limit {
   margin-top: 10px;
 }
 </style>

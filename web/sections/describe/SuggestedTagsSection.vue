@@ -110,4 +110,9 @@ header {
   margin-left: auto;
   gap: 8px;
 }
+@media (width <= 760px) {
+  header {
+    padding: 12px 12px 6px;
+  }
+}
 </style>

@@ -154,6 +154,10 @@ watch(
   padding: 0 24px 18px;
   overflow: auto;
 }
+section {
+  contain-intrinsic-size: auto 140px;
+  content-visibility: auto;
+}
 section header {
   display: flex;
   align-items: baseline;
