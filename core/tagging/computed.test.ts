@@ -80,13 +80,7 @@ describe('what follows from the pixels alone', () => {
         const [column, row] = [(x - 0.2) % 0.4, (y - 0.06) % 0.47];
         const frame = column < 0.01 || row < 0.01 || column > 0.38 || row > 0.45;
         const writing = row > 0.4 && row < 0.42 && Math.floor(x * 256) % 3 === 0;
-        return frame
-          ? [90, 90, 90]
-          : writing
-            ? [20, 20, 20]
-            : row < 0.36
-              ? [120, 150, 170]
-              : [240, 240, 236];
+        return frame ? [90, 90, 90] : writing ? [20, 20, 20] : row < 0.36 ? [120, 150, 170] : [240, 240, 236];
       }),
     ],
   ])('%s', (label, rgb) => {

@@ -100,7 +100,9 @@ const act = computed(() => {
     ...(taken > 0 ? [`add ${count(taken, 'tag')} to ${count(items, 'image')}`] : []),
     ...(refused > 0 ? [`refuse ${refused.toLocaleString('en')}`] : []),
   ].join(', ');
-  return parts === '' ? 'Nothing to add' : `${parts.charAt(0).toUpperCase()}${parts.slice(1)}${props.place === 'items' ? ' …' : ''}`;
+  return parts === ''
+    ? 'Nothing to add'
+    : `${parts.charAt(0).toUpperCase()}${parts.slice(1)}${props.place === 'items' ? ' …' : ''}`;
 });
 async function takeAll() {
   if (!counted.value || counted.value.suggestions.length === 0) return;
