@@ -316,6 +316,8 @@ export const DescribeView = z.object({
   ),
   /** Of its tags, those that a service suggested and nobody has confirmed. */
   unconfirmed: z.array(z.string()),
+  /** Tags that a service suggests for it, the surest first. */
+  suggestedTags: z.array(z.object({ tag: z.string(), confidence: z.number() })),
   /** Null: not looked for yet. */
   textInside: z.string().nullable(),
 });

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { featuresOf, FEATURE_SIDE } from '../core/tagging/features.ts';
+import { DETAIL_SIDE, lookOf } from '../core/tagging/computed.ts';
 import { voteOn, type Example } from '../core/tagging/vote.ts';
 import { catalogue } from '../demo/catalogue.ts';
 import { renderAll, SEED } from '../demo/make.ts';
@@ -76,13 +76,13 @@ async function examplesOf(seed: string): Promise<Example<string>[]> {
       const { width, height } = await image.metadata();
       const rgb = await image
         .flatten({ background: '#ffffff' })
-        .resize(FEATURE_SIDE, FEATURE_SIDE, { fit: 'fill' })
+        .resize(DETAIL_SIDE, DETAIL_SIDE, { fit: 'fill' })
         .toColorspace('srgb')
         .removeAlpha()
         .raw()
         .toBuffer();
       const labels = tags!.filter((tag) => SUBJECTS.has(tag));
-      examples.push({ key: path, features: featuresOf(rgb, width / height), labels });
+      examples.push({ key: path, features: lookOf(rgb, width / height).features, labels });
     }
     return examples;
   } finally {

@@ -4,7 +4,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { ItemDetail, ItemList } from '../api/items.ts';
+import type { DescribeView, ItemDetail, ItemList } from '../api/items.ts';
 import type { PlanRequest } from '../api/plans.ts';
 import sharp from 'sharp';
 import { serveTagger } from '../demo/tagger/tagger.ts';
@@ -166,6 +166,31 @@ test('the record tells suggested tags apart until somebody confirms them', async
   await browser.gone('Suggested, not confirmed');
   const detail = await json<ItemDetail>(`/items/${item!.id}`);
   expect([detail.item.words.tags, detail.unconfirmed]).toEqual([['comet night'], []]);
+});
+
+test('while one image is described, its tags are one click away', async () => {
+  const { items } = await json<ItemList>(
+    `/items?where=${encodeURIComponent('kind:image,no:tags')}&limit=200`,
+  );
+  let found: DescribeView | undefined;
+  for (const { id } of items)
+    found ??= await json<DescribeView>(`/items/${id}/describe`).then((view) =>
+      view.suggestedTags.length > 0 ? view : undefined,
+    );
+  const { item, suggestedTags } = found!;
+  const { tag } = suggestedTags[0]!;
+  await session.go(`/describe?where=${encodeURIComponent(`name:${item.name}`)}`);
+  await browser.click(`Add the tag ${tag}`);
+  await browser.button(`Remove tag ${tag}`);
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.press(Key.chord(Key.CONTROL, Key.ENTER));
+  await browser.driver.wait(
+    async () => (await json<ItemDetail>(`/items/${item.id}`)).item.words.tags.includes(tag),
+    20_000,
+    'the tag is in the record',
+  );
+  // Somebody has chosen it by itself: there is nothing to confirm.
+  expect((await json<ItemDetail>(`/items/${item.id}`)).unconfirmed).toEqual([]);
 });
 
 test('files at the door get their tags before they are brought in', async () => {

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { seeded } from '../test/chance.ts';
-import { computedLabels, DETAIL_SIDE, featureSquare } from './computed.ts';
+import { DETAIL_SIDE, featureSquare, lookOf } from './computed.ts';
 import { FEATURE_SIDE } from './features.ts';
 
 type Colour = readonly [number, number, number];
@@ -24,8 +24,8 @@ function grainy(paint: (x: number, y: number) => Colour, seed = 1): Uint8Array {
   });
 }
 const labels = (rgb: Uint8Array, aspect = 1.5) =>
-  computedLabels(rgb, aspect)
-    .filter(({ confidence }) => confidence >= 0.6)
+  lookOf(rgb, aspect)
+    .computed.filter(({ confidence }) => confidence >= 0.6)
     .map(({ label }) => label)
     .sort();
 
@@ -117,7 +117,7 @@ describe('what follows from the pixels alone', () => {
       const rgb = painted(() => [chance.below(256), chance.below(256), chance.below(256)]);
       const flat = painted(() => [seed * 20, 255 - seed * 20, seed % 2 === 0 ? 0 : 255]);
       for (const one of [rgb, flat]) {
-        const found = computedLabels(one, [0.1, 1, 8][seed % 3]!);
+        const found = lookOf(one, [0.1, 1, 8][seed % 3]!).computed;
         expect(new Set(found.map(({ label }) => label)).size).toBe(found.length);
         for (const { confidence, reason } of found) {
           expect(confidence).toBeGreaterThan(0);
@@ -126,6 +126,11 @@ describe('what follows from the pixels alone', () => {
         }
       }
     }
+  });
+
+  test('writing is among the features, and an image without any has none', () => {
+    expect(lookOf(painted(PAGE), 0.7).features.whole.at(-1)).toBe(1);
+    expect(lookOf(grainy(MEADOW), 1.5).features.whole.at(-1)).toBe(0);
   });
 
   test('the smaller square is made of means', () => {

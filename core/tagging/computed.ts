@@ -1,5 +1,5 @@
 import { labOf } from '../picture/lab.ts';
-import { FEATURE_SIDE } from './features.ts';
+import { FEATURE_SIDE, featuresOf, type Features } from './features.ts';
 
 /** A label that follows from the pixels alone. */
 export interface Computed {
@@ -27,14 +27,25 @@ const GROUND = 9;
 /** A part of the side along which an edge is a line. */
 const LINE = 0.3;
 
+/** Lines of writing on an image that is nothing but writing. */
+const FULL_PAGE = 12;
+
 /**
- * What can be said of an image outright: of light, of snow, of what was drawn and not photographed.
+ * What can be computed of an image: its features, and what can be said of it outright, of light, of snow, of what was drawn and not
+ * photographed.
  * @param rgb DETAIL_SIDE x DETAIL_SIDE pixels, 3 bytes each, however the image is shaped
  * @param aspect its width by its height
- * @returns at most one for each label, in no order
  */
-export function computedLabels(rgb: Uint8Array, aspect: number): Computed[] {
+export function lookOf(rgb: Uint8Array, aspect: number): { features: Features; computed: Computed[] } {
   const seen = measured(rgb);
+  return {
+    features: featuresOf(featureSquare(rgb), aspect, Math.min(1, seen.lines / FULL_PAGE)),
+    computed: computedLabels(seen, aspect),
+  };
+}
+
+/** At most one for each label, in no order. */
+function computedLabels(seen: Measured, aspect: number): Computed[] {
   const made = drawnLabel(seen);
   return [
     ...(made ? [made] : []),

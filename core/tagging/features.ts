@@ -1,4 +1,5 @@
 import { labOf } from '../picture/lab.ts';
+import { halved, hashOf, lowCoefficients } from '../picture/signature.ts';
 
 /**
  * What an image is known by: numbers of its colours, edges, texture and layout, each from 0 to 1, in groups that are compared each for itself.
@@ -13,10 +14,12 @@ export interface Features {
   edges: Float32Array;
   /** How much each field varies within itself. */
   texture: Float32Array;
-  /** What describes all of it: lightness, its spread, colourfulness, plain ground, horizon, shape. */
+  /** What describes all of it: lightness, its spread, colourfulness, plain ground, horizon, shape, writing on it. */
   whole: Float32Array;
+  /** The bits of its perceptual hash: the same for an image that shows the same. */
+  likeness: Float32Array;
 }
-export const FEATURE_GROUPS = ['hues', 'layout', 'edges', 'texture', 'whole'] as const;
+export const FEATURE_GROUPS = ['hues', 'layout', 'edges', 'texture', 'whole', 'likeness'] as const;
 
 /** Side of the square that an image is brought to before, in pixels: its shape is told beside. */
 export const FEATURE_SIDE = 64;
@@ -27,6 +30,8 @@ const GREYS = 6;
 const DIRECTIONS = 6;
 /** Below this distance from grey a colour is none. */
 const COLOURLESS = 10;
+/** What the hash counts beside the other groups: half of its bits differ between images that have nothing in common. */
+const LIKENESS = 0.3;
 /** Differences from the border by which a pixel is still its ground. */
 const GROUND = 9;
 /** Change of lightness from one pixel to the next that is an edge. */
@@ -36,15 +41,17 @@ const EDGE = 5;
  * The features of an image.
  * @param rgb FEATURE_SIDE x FEATURE_SIDE pixels, 3 bytes each, however the image is shaped
  * @param aspect its width by its height
+ * @param writing how much of it is writing, 0 to 1
  */
-export function featuresOf(rgb: Uint8Array, aspect: number): Features {
+export function featuresOf(rgb: Uint8Array, aspect: number, writing = 0): Features {
   const lab = labOf(rgb, 3);
   const light = (x: number, y: number) => lab[3 * (y * FEATURE_SIDE + x)]!;
   return {
     hues: huesOf(lab),
     ...fieldsOf(lab),
     edges: edgesOf(light),
-    whole: wholeOf(lab, light, aspect),
+    whole: Float32Array.from([...wholeOf(lab, light, aspect), writing]),
+    likeness: likenessOf(rgb),
   };
 }
 
@@ -104,7 +111,17 @@ function edgesOf(light: (x: number, y: number) => number): Float32Array {
   ]);
 }
 
-function wholeOf(lab: Float32Array, light: (x: number, y: number) => number, aspect: number): Float32Array {
+/** Bits of the hash that look-alikes are found by, of the whole image. */
+function likenessOf(rgb: Uint8Array): Float32Array {
+  const luminance = Float64Array.from(
+    { length: rgb.length / 3 },
+    (_, at) => 0.299 * rgb[3 * at]! + 0.587 * rgb[3 * at + 1]! + 0.114 * rgb[3 * at + 2]!,
+  );
+  const words = hashOf(lowCoefficients(halved(luminance, FEATURE_SIDE)), 0);
+  return Float32Array.from({ length: 64 }, (_, bit) => (words[bit >> 5]! >>> (bit & 31)) & 1);
+}
+
+function wholeOf(lab: Float32Array, light: (x: number, y: number) => number, aspect: number): number[] {
   const pixels = lab.length / 3;
   let [sum, squares, chroma] = [0, 0, 0];
   for (let at = 0; at < lab.length; at += 3) {
@@ -114,7 +131,7 @@ function wholeOf(lab: Float32Array, light: (x: number, y: number) => number, asp
   }
   const mean = sum / pixels;
   const horizon = horizonOf(light);
-  return Float32Array.from([
+  return [
     held(mean / 100),
     held(Math.sqrt(Math.max(0, squares / pixels - mean ** 2)) / 50),
     held(chroma / pixels / 60),
@@ -123,7 +140,7 @@ function wholeOf(lab: Float32Array, light: (x: number, y: number) => number, asp
     horizon.strength,
     // 1:1 lies in the middle.
     held(0.5 + Math.log2(aspect) / 4),
-  ]);
+  ];
 }
 
 /** The share of pixels that are like the middle of the border. */
@@ -165,7 +182,7 @@ function horizonOf(light: (x: number, y: number) => number): { at: number; stren
 const held = (value: number) => Math.min(1, Math.max(0, value));
 const binOf = (part: number, bins: number) => Math.min(bins - 1, Math.floor(part * bins));
 
-/** How far apart two images are, each group counting the same: 0 for the same features, at most 5. */
+/** How far apart two images are, each group but the hash counting the same: 0 for the same features, at most 5.3. */
 export function distanceOf(one: Features, other: Features): number {
   let sum = 0;
   for (const group of FEATURE_GROUPS) {
@@ -173,7 +190,7 @@ export function distanceOf(one: Features, other: Features): number {
     let apart = 0;
     for (let at = 0; at < a.length; at++) apart += Math.abs(a[at]! - b[at]!);
     // Shares add up to 1, so that two are at most 2 apart.
-    sum += group === 'hues' ? apart / 2 : apart / a.length;
+    sum += group === 'hues' ? apart / 2 : ((group === 'likeness' ? LIKENESS : 1) * apart) / a.length;
   }
   return sum;
 }

@@ -19,7 +19,7 @@ export interface Voted<Key> {
 /** Examples that vote. */
 const NEIGHBOURS = 3;
 /** Distance at which an example counts a third (1/e) of what the same image would. */
-const REACH = 0.35;
+const REACH = 0.42;
 /** What stands against every label: neighbours that are far away convince nobody. */
 const DOUBT = 0.2;
 const REASONS = 3;

@@ -4,8 +4,8 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { z } from 'zod';
-import { computedLabels, DETAIL_SIDE, featureSquare, type Computed } from '../../core/tagging/computed.ts';
-import { FEATURE_GROUPS, featuresOf, type Features } from '../../core/tagging/features.ts';
+import { DETAIL_SIDE, lookOf, type Computed } from '../../core/tagging/computed.ts';
+import { FEATURE_GROUPS, type Features } from '../../core/tagging/features.ts';
 import {
   ExamplesTold,
   ImageKey,
@@ -35,7 +35,14 @@ const Numbers = z.array(z.number());
 const Kept = z.record(
   z.string(),
   z.object({
-    features: z.object({ hues: Numbers, layout: Numbers, edges: Numbers, texture: Numbers, whole: Numbers }),
+    features: z.object({
+      hues: Numbers,
+      layout: Numbers,
+      edges: Numbers,
+      texture: Numbers,
+      whole: Numbers,
+      likeness: Numbers,
+    }),
     computed: z.array(z.object({ label: z.string(), confidence: z.number(), reason: z.string() })),
     labels: z.array(z.string()),
   }),
@@ -63,8 +70,7 @@ export async function lookAt(bytes: Uint8Array): Promise<Pick<Known, 'features' 
       .removeAlpha()
       .raw()
       .toBuffer();
-    const aspect = width / height;
-    return { features: featuresOf(featureSquare(rgb), aspect), computed: computedLabels(rgb, aspect) };
+    return lookOf(rgb, width / height);
   } catch (error) {
     if (error instanceof Refused) throw error;
     throw new Refused(422, 'This is no image.');
@@ -92,7 +98,9 @@ export function serveTagger(folder: string): Server {
   let opened: Promise<void> | undefined;
   async function open() {
     if (!existsSync(file)) return;
-    const kept = Kept.parse(JSON.parse(await readFile(file, 'utf8')));
+    const read = Kept.safeParse(JSON.parse(await readFile(file, 'utf8')));
+    // Of another version: it is asked to look at everything again.
+    const kept = read.data ?? {};
     for (const [key, { features, ...rest }] of Object.entries(kept))
       known.set(key, {
         ...rest,

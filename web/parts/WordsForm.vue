@@ -145,6 +145,7 @@ function setDecorative(yes: boolean) {
         }}</AppButton>
         <span v-if="refusal" class="losing" role="alert">{{ refusal }}</span>
       </p>
+      <slot name="tags"></slot>
     </div>
     <AppFold
       title="More fields"

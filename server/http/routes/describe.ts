@@ -10,7 +10,7 @@ import { defineRoute, Id, Json, type Route } from '../route.ts';
 import { describeView, wordDifferences } from '../views/describe.ts';
 
 /** What describing items rests on: where they stand, what is suggested, how pages and records differ. */
-export const describeRoutes = ({ site }: Services): Route[] => {
+export const describeRoutes = ({ site, tagging }: Services): Route[] => {
   const recognising = new Recognising((item) => recognised(site, item));
   return [
     defineRoute({
@@ -19,7 +19,7 @@ export const describeRoutes = ({ site }: Services): Route[] => {
       right: 'look',
       params: Id,
       answer: DescribeView,
-      handle: ({ params }) => describeView(site, site.items.need(params.id)),
+      handle: ({ params }) => describeView(site, site.items.need(params.id), tagging),
     }),
 
     /** The text in an image; null for whoever went on before its turn came. */

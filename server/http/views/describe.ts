@@ -5,6 +5,8 @@ import { allPlacementContexts, placementContextsOf } from '../../describe/placem
 import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import { viewOf } from '../../db/item-view.ts';
+import type { Tagging } from '../../describe/tagging.ts';
+import { suggestedTagsView } from './suggested-tags.ts';
 import { lookAlikes, unconfirmedOf } from './item.ts';
 
 /** So many differences are shown at once; the others come when these are done. */
@@ -23,8 +25,10 @@ export async function describeView(
     | 'pool'
     | 'metadata'
     | 'suggestedTags'
+    | 'tags'
   >,
   item: Item,
+  tagging: Tagging,
 ): Promise<DescribeView> {
   const [{ contexts, more }, embedded] = await Promise.all([
     placementContextsOf(site, item),
@@ -42,6 +46,7 @@ export async function describeView(
     more,
     textInside: textInside ?? null,
     unconfirmed: unconfirmedOf(site, item),
+    suggestedTags: await sureTags(site, item, tagging),
     suggestions: suggestionsFor({
       path: item.path,
       words: item.words,
@@ -51,6 +56,25 @@ export async function describeView(
       textInside: textInside ?? '',
     }),
   };
+}
+
+/** Below this a tag is not suggested beside the record, and no more of them. */
+const SURE = 0.6;
+const MOST_TAGS = 6;
+
+async function sureTags(
+  site: Pick<Site, 'items' | 'tags' | 'suggestedTags'>,
+  { id, path, sha256, words, kind, sizeOf }: Item,
+  tagging: Tagging,
+): Promise<DescribeView['suggestedTags']> {
+  if (!tagging.isSet || kind !== 'image' || sizeOf !== null) return [];
+  const said = site.suggestedTags.said(id);
+  const { groups } = await suggestedTagsView(site, tagging, [{ id, path, sha256, tags: words.tags, said }]);
+  return groups
+    .map(({ tag, of }) => ({ tag, confidence: of[0]!.confidence }))
+    .filter(({ confidence }) => confidence >= SURE)
+    .sort((one, other) => other.confidence - one.confidence)
+    .slice(0, MOST_TAGS);
 }
 
 export async function wordDifferences(

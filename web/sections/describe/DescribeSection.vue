@@ -125,6 +125,15 @@ function same() {
   form.value.touch();
   altField()?.focus();
 }
+/** Those that the words do not have yet. */
+const offeredTags = computed(() => {
+  const there = (form.value?.words ?? item.value?.words)?.tags.map((tag) => tag.toLowerCase()) ?? [];
+  return (view.value?.suggestedTags ?? []).filter(({ tag }) => !there.includes(tag.toLowerCase()));
+});
+function addTag(tag: string) {
+  form.value?.words.tags.push(tag);
+  form.value?.touch();
+}
 function take(text: string, field: 'alt' | 'title' | 'caption' = 'alt') {
   if (!form.value) return;
   form.value.words[field] = text;
@@ -265,6 +274,19 @@ const passed = computed(() => loaded.value && ids.value.length > 0 && left.value
               unnumbered
               @take="take($event, 'title')"
             />
+          </template>
+          <template #tags>
+            <p v-if="offeredTags.length" class="offered" role="group" aria-label="Suggested tags">
+              <span class="soft">Suggested:</span>
+              <AppButton
+                v-for="one in offeredTags"
+                :key="one.tag"
+                look="link"
+                :aria-label="`Add the tag ${one.tag}, ${Math.round(100 * one.confidence)} percent sure`"
+                @click="addTag(one.tag)"
+                >{{ one.tag }}</AppButton
+              >
+            </p>
           </template>
           <template #caption>
             <SuggestionList
