@@ -42,6 +42,7 @@ const GOOD: CheckInput = {
   movedFrom: null,
   leftBehind: 0,
   sameBytes: [],
+  shownOn: [],
   uncredited: [],
   selling: [],
 };
@@ -164,6 +165,17 @@ describe('rights', () => {
     expect(ends('2026-06-09')).toEqual(['licence-ending']);
     expect(ends('2026-06-10')).toEqual([]);
     expect(ends('end of term')).toEqual([]);
+  });
+  test('a licence that ends is told with the pages that show the item', () => {
+    const said = (shownOn: string[], use: 'placed' | 'unused' = 'placed') =>
+      found({ use, shownOn, words: { licence: 'L', credit: 'Ben', licenceEnd: '2026-05-20' } }).find(
+        ({ check }) => check === 'licence-ending',
+      )!.why;
+    expect(said(['a.html', 'b.html'])).toBe(
+      'Its licence expires on 2026-05-20. It is still on “a.html” and “b.html”.',
+    );
+    expect(said([])).toBe('Its licence expires on 2026-05-20. It is still in use.');
+    expect(said([], 'unused')).toBe('Its licence expires on 2026-05-20.');
   });
 });
 

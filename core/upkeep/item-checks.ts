@@ -54,6 +54,8 @@ export interface CheckInput {
   /** Pages that show it without the credit that its licence asks for; and of an editorial image, pages that sell something. */
   uncredited: readonly SitePath[];
   selling: readonly SitePath[];
+  /** Pages that show it, of an item whose licence ends. */
+  shownOn: readonly SitePath[];
   /** Of a record without file: paths of items with its bytes. */
   sameBytes: readonly SitePath[];
 }
@@ -190,7 +192,8 @@ export function itemFindings(item: CheckInput, habits: LibraryHabits): ItemFindi
     say('editorial', `It is for news and reports only, but on ${onPages(item.selling)}.`);
   const end = words.licenceEnd.trim();
   if (/^\d{4}-\d\d-\d\d$/.test(end)) {
-    const shown = item.use === 'placed' ? ' It is still in use.' : '';
+    const still = item.shownOn.length > 0 ? `on ${onPages(item.shownOn)}` : 'in use';
+    const shown = item.use === 'placed' ? ` It is still ${still}.` : '';
     if (end < habits.today) say('licence-over', `Its licence expired on ${end}.${shown}`);
     else if (end <= habits.soon) say('licence-ending', `Its licence expires on ${end}.${shown}`);
   }

@@ -19,7 +19,7 @@ const SAME_ALT = 12;
 /** An item as the checks see it, but for what only other images can tell. */
 export interface StoredCheckInput extends Omit<
   CheckInput,
-  'alike' | 'isSize' | 'sameAlt' | 'leftBehind' | 'uncredited' | 'selling'
+  'alike' | 'isSize' | 'sameAlt' | 'leftBehind' | 'uncredited' | 'selling' | 'shownOn'
 > {
   id: number;
   sha256: string;

@@ -174,6 +174,23 @@ describe('images are found in the bank and brought in', () => {
     expect(site.db.value('select count(*) from bank_order')).toBe(1);
   });
 
+  test('whose licence has ended is neither bought nor brought in, and that is said', async () => {
+    const site = await openSite(await smallSite(), { now: () => '2090-01-01T00:00:00.000Z' });
+    served = await serve(site, { imageBank: bank });
+    const [image] = (await found(served.ask, 'words=snow+hill&licence=site')).images;
+    const answer = await served.ask('POST', '/api/image-bank/take', {
+      id: image!.id,
+      price: image!.price,
+      folder: 'img',
+    });
+    expect([answer.status, ((await answer.json()) as { message: string }).message]).toEqual([
+      409,
+      `The licence of “${image!.title}” ended on ${image!.terms.ends}.`,
+    ]);
+    expect(site.db.value('select count(*) from bank_order')).toBe(0);
+    expect((await new Arrivals(site).since(1, 0)).changed).toEqual([]);
+  });
+
   test('costs money that editors and stewards spend: a contributor takes what is free', async () => {
     const roles = await serveRoles(await smallSite(), { imageBank: bank });
     served = roles.served;

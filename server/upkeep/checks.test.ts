@@ -133,6 +133,10 @@ test('what has changed is checked again, and all that depends on it: it is alway
   const described = await whole();
   expect(described).toContain('same-alt img/b.png Another image has the alt text “A field”.');
   expect(described).toContain('licence-over img/idle.png Its licence expired on 2020-01-01.');
+  await describe('img/b.png', { licence: 'CC BY', licenceEnd: '2020-01-01' });
+  expect((await whole()).filter((said) => said.startsWith('licence-over img/b.png'))).toEqual([
+    'licence-over img/b.png Its licence expired on 2020-01-01. It is still on “index.html” and “two.html”.',
+  ]);
   expect(described).toContain('no-language img/b.png No language is set.');
   await describe('img/idle.png', { alt: 'A hill in fog', language: '' });
   expect((await whole()).filter((said) => /^(?:same-alt|no-language)/.test(said))).toEqual([]);

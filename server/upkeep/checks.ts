@@ -17,7 +17,7 @@ const SLICE = 20;
 const LONG = 2000;
 const DAY = 86_400_000;
 /** Raise this when the checks say other things: everything is then checked anew. */
-const CHECKS_VERSION = '9';
+const CHECKS_VERSION = '10';
 
 /**
  * Keeps what the checks say of the items up to date: the database notes which items have changed in any way that matters, and only those are
@@ -105,6 +105,7 @@ export class Checks {
             sameAlt: await this.sharesAlt(input),
             uncredited: [...new Set(uncredited.get(input.id)?.missing.map(({ page }) => page))],
             selling: uncredited.get(input.id)?.selling ?? [],
+            shownOn: this.shownOn(input),
           },
           habits,
         ).map((one) => ({ one, looked: `${input.sha256.slice(0, 16)} ${one.why}` })),
@@ -146,6 +147,12 @@ export class Checks {
       this.site,
       shown.filter(({ words }) => bindsPages(words)).map((one) => creditedItem(this.site, one)),
     );
+  }
+
+  /** Pages that show an item whose licence ends, or one of its sizes. */
+  private shownOn(input: StoredCheckInput): SitePath[] {
+    if (input.state !== 'here' || input.words.licenceEnd === '' || input.sizeOf !== null) return [];
+    return this.site.references.pagesShowing(creditedItem(this.site, input).paths);
   }
 
   /** Whether another image that is none of its sizes has its alt text. */
