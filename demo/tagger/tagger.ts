@@ -1,11 +1,8 @@
-import { existsSync } from 'node:fs';
-import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { z } from 'zod';
-import { DETAIL_SIDE, lookOf, type Computed } from '../../core/tagging/computed.ts';
-import { FEATURE_GROUPS, type Features } from '../../core/tagging/features.ts';
+import type { z } from 'zod';
+import { DETAIL_SIDE, lookOf } from '../../core/tagging/computed.ts';
 import {
   ExamplesTold,
   ImageKey,
@@ -15,6 +12,7 @@ import {
   type TaggerFacts,
 } from '../../core/tagging/protocol.ts';
 import { voteOn, type Example } from '../../core/tagging/vote.ts';
+import { Memory, type Known } from './memory.ts';
 
 /** The demo's tagging service: it computes what images look like, and votes by those that people have tagged. */
 export const TAGGER = 'Tarnside Labels';
@@ -22,31 +20,6 @@ const FACTS: TaggerFacts = { name: TAGGER, version: 1, language: 'en', learns: t
 /** Bytes of an image, and of what is asked, at most. */
 const MOST_BYTES = 5_000_000;
 const MOST_ASKED = 200_000;
-
-/** All that is kept of an image: not the image. */
-interface Known {
-  features: Features;
-  computed: Computed[];
-  /** What people have tagged it with; none: it is no example. */
-  labels: string[];
-}
-
-const Numbers = z.array(z.number());
-const Kept = z.record(
-  z.string(),
-  z.object({
-    features: z.object({
-      hues: Numbers,
-      layout: Numbers,
-      edges: Numbers,
-      texture: Numbers,
-      whole: Numbers,
-      likeness: Numbers,
-    }),
-    computed: z.array(z.object({ label: z.string(), confidence: z.number(), reason: z.string() })),
-    labels: z.array(z.string()),
-  }),
-);
 
 class Refused extends Error {
   constructor(
@@ -93,53 +66,11 @@ export function labelsOf(key: string, known: ReadonlyMap<string, Known>): Label[
 
 /** Speaks version 1 of the protocol (docs/services.md). What it knows is kept in the folder. */
 export function serveTagger(folder: string): Server {
-  const file = join(folder, 'known.json');
-  const known = new Map<string, Known>();
-  let opened: Promise<void> | undefined;
-  async function open() {
-    if (!existsSync(file)) return;
-    const read = Kept.safeParse(JSON.parse(await readFile(file, 'utf8')));
-    // Of another version: it is asked to look at everything again.
-    const kept = read.data ?? {};
-    for (const [key, { features, ...rest }] of Object.entries(kept))
-      known.set(key, {
-        ...rest,
-        features: Object.fromEntries(
-          FEATURE_GROUPS.map((group) => [group, Float32Array.from(features[group])]),
-        ) as unknown as Features,
-      });
-  }
-  let saving: Promise<void> | undefined;
-  let changed = false;
-  /** Soon, and once for all that changes meanwhile. */
-  function save() {
-    changed = true;
-    saving ??= (async () => {
-      while (changed) {
-        changed = false;
-        const plain = Object.fromEntries(
-          [...known].map(([key, { features, ...rest }]) => [
-            key,
-            {
-              ...rest,
-              features: Object.fromEntries(
-                FEATURE_GROUPS.map((group) => [
-                  group,
-                  [...features[group]].map((value) => Math.round(value * 1e4) / 1e4),
-                ]),
-              ),
-            },
-          ]),
-        );
-        await mkdir(folder, { recursive: true });
-        await writeFile(`${file}.new`, JSON.stringify(plain));
-        await rename(`${file}.new`, file);
-        await new Promise((done) => setTimeout(done, 500));
-      }
-    })()
-      .catch((error: Error) => void process.stderr.write(`${TAGGER} could not be saved: ${error.message}\n`))
-      .finally(() => (saving = undefined));
-  }
+  const memory = new Memory(
+    join(folder, 'known.jsonl'),
+    (error) => void process.stderr.write(`${TAGGER} could not be saved: ${error.message}\n`),
+  );
+  const { known } = memory;
 
   async function body(request: IncomingMessage, most: number): Promise<Buffer> {
     const parts: Buffer[] = [];
@@ -167,14 +98,12 @@ export function serveTagger(folder: string): Server {
   }
 
   async function answer(request: IncomingMessage): Promise<object> {
-    await (opened ??= open());
+    await memory.open();
     const [, version, what, key, more] = new URL(request.url ?? '/', 'http://tagger').pathname.split('/');
     if (version !== 'v1' || more !== undefined) throw new Refused(404, 'There is nothing here.');
     if (!what && request.method === 'GET') return FACTS;
     if (what === 'images' && request.method === 'PUT' && ImageKey.safeParse(key).success) {
-      const seen = await lookAt(await body(request, MOST_BYTES));
-      known.set(key!, { ...seen, labels: known.get(key!)?.labels ?? [] });
-      save();
+      memory.keep(key!, await lookAt(await body(request, MOST_BYTES)));
       return { labels: labelsOf(key!, known) };
     }
     if (what === 'labels' && request.method === 'POST') {
@@ -188,12 +117,8 @@ export function serveTagger(folder: string): Server {
     }
     if (what === 'examples' && request.method === 'POST') {
       const { examples } = await asked(request, ExamplesTold);
-      for (const { key: one, labels } of examples) {
-        const there = known.get(one);
-        if (there) there.labels = labels;
-      }
-      save();
-      return { unknown: examples.map(({ key: one }) => one).filter((one) => !known.has(one)) };
+      const unknown = examples.filter(({ key: one, labels }) => !memory.label(one, labels));
+      return { unknown: unknown.map(({ key: one }) => one) };
     }
     throw new Refused(404, 'There is nothing here.');
   }

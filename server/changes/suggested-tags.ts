@@ -40,13 +40,14 @@ export async function proposeSuggestedTags(
     one.taken.push(...spelling(take));
     one.refused.push(...spelling(refuse));
   }
+  const earlier = await site.suggestedTags.saidOf([...said.keys()]);
   for (const item of await site.items.many([...said.keys()])) {
     await breathe();
     const { taken, refused: no } = said.get(item.id)!;
     const fresh = [...new Set(taken)].filter((tag) => !has(item.words.tags, tag) && !has(no, tag));
     const step = fresh.length > 0 ? recordStep(item, { addTags: fresh }) : undefined;
     if (step) plan.records.push(step);
-    const before = site.suggestedTags.said(item.id);
+    const before = earlier.get(item.id)!;
     const after: Said = {
       taken: [...before.taken.filter((tag) => !has([...no, ...fresh], tag)), ...fresh].sort(),
       refused: [...new Set([...before.refused.filter((tag) => !has(taken, tag)), ...no])].sort(),
@@ -78,9 +79,11 @@ export async function proposeConfirmedTags(
   const plan = emptyPlan('describe', '');
   plan.settings = [];
   let confirmed = 0;
-  for (const item of await bearers(site, ids)) {
+  const items = await bearers(site, ids);
+  const said = await site.suggestedTags.saidOf(items.map(({ id }) => id));
+  for (const item of items) {
     await breathe();
-    const before = site.suggestedTags.said(item.id);
+    const before = said.get(item.id)!;
     const done = before.taken.filter((tag) => !tags || has(tags, tag));
     const after = { ...before, taken: before.taken.filter((tag) => !has(done, tag)) };
     const step = settingStep(item.id, before, after);

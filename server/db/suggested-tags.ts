@@ -1,6 +1,9 @@
 import type { Label } from '../../core/tagging/protocol.ts';
 import type { SettingValue } from '../../core/plan/plan.ts';
 import type { Db } from './database.ts';
+import { map, mapOf } from '../../core/paced.ts';
+import { breathe } from '../workers/breathe.ts';
+import type { Reader } from './reader.ts';
 import { storedJson } from './stored-json.ts';
 
 /** What people said to the tags that were suggested for an item. */
@@ -33,6 +36,10 @@ export function standing(borne: readonly string[], taken: readonly string[]): st
 /** Images that stand for themselves, on the site. */
 const IMAGES = "item.state = 'here' and item.kind = 'image' and item.size_of is null";
 
+/** Read, and written, between two breaths of the server's thread. */
+const READ_AT_ONCE = 200;
+const WRITTEN_AT_ONCE = 1000;
+
 /** Tags that a service suggests: what it has seen, what is to be seen, what people said. */
 export class SuggestedTags {
   constructor(private readonly db: Db) {}
@@ -45,6 +52,21 @@ export class SuggestedTags {
     const those = (which: 'taken' | 'refused') =>
       rows.filter(({ said }) => said === which).map(({ tag }) => tag);
     return { taken: those('taken'), refused: those('refused') };
+  }
+
+  /** What was said of many, by item; those of which nothing was are there too. */
+  async saidOf(itemIds: readonly number[]): Promise<Map<number, Said>> {
+    const all = new Map<number, Said>(itemIds.map((id) => [id, { taken: [], refused: [] }]));
+    for (let at = 0; at < itemIds.length; at += READ_AT_ONCE) {
+      const rows = this.db.all<{ id: number; tag: string; said: 'taken' | 'refused' }>(
+        `select item_id as id, tag, said from suggested_tag
+         where item_id in (select value from json_each(?)) order by item_id, tag`,
+        JSON.stringify(itemIds.slice(at, at + READ_AT_ONCE)),
+      );
+      for (const { id, tag, said } of rows) all.get(id)![said].push(tag);
+      await breathe();
+    }
+    return all;
   }
 
   /** For plans: null when nothing was said. */
@@ -63,37 +85,52 @@ export class SuggestedTags {
   }
 
   /** Images that people have tagged, those that were changed last first; what was suggested counts once it is confirmed. */
-  tagged(most: number): TaggedImage[] {
-    return this.db
-      .all<{ sha256: string; tags: string }>(
-        `select item.sha256, json_group_array(tag.name) as tags from item
+  async tagged(reader: Reader, most: number): Promise<TaggedImage[]> {
+    const rows = await reader.rows<{ sha256: string; tags: string }>(
+      `select item.sha256, json_group_array(tag.name) as tags from item
            join item_tag on item_tag.item_id = item.id join tag on tag.id = item_tag.tag_id
            left join suggested_tag on suggested_tag.item_id = item.id and suggested_tag.tag = tag.name
              and suggested_tag.said = 'taken'
          where ${IMAGES} and suggested_tag.tag is null
-         group by item.sha256 order by max(item.changed_at) desc, item.sha256 limit ?`,
-        most,
-      )
-      .map(({ sha256, tags }) => ({
-        sha256,
-        tags: [...new Set(storedJson<string[]>(tags, [], 'the tags of an image'))].sort(),
-      }));
+         group by item.sha256 order by max(item.changed_at) desc, item.sha256 limit @most`,
+      { most },
+    );
+    return map(rows, breathe, ({ sha256, tags }) => ({
+      sha256,
+      tags: [...new Set(storedJson<string[]>(tags, [], 'the tags of an image'))].sort(),
+    }));
   }
 
   /** What a service said of some images; those that it has not seen are missing. */
-  seen(service: string, contents: readonly string[]): Map<string, SeenImage> {
-    const rows = this.db.all<{ sha256: string; labels: string; fault: string | null }>(
-      `select sha256, labels, fault from image_label
-       where service = ? and sha256 in (select value from json_each(?))`,
-      service,
-      JSON.stringify(contents),
-    );
-    return new Map(
-      rows.map(({ sha256, labels, fault }) => [
-        sha256,
-        { labels: storedJson<Label[]>(labels, [], 'the labels of an image'), fault },
-      ]),
-    );
+  async seen(service: string, contents: readonly string[]): Promise<Map<string, SeenImage>> {
+    const seen = new Map<string, SeenImage>();
+    for (let at = 0; at < contents.length; at += READ_AT_ONCE) {
+      const rows = this.db.all<{ sha256: string; labels: string; fault: string | null }>(
+        `select sha256, labels, fault from image_label
+         where service = ? and sha256 in (select value from json_each(?))`,
+        service,
+        JSON.stringify(contents.slice(at, at + READ_AT_ONCE)),
+      );
+      for (const { sha256, labels, fault } of rows)
+        seen.set(sha256, { labels: storedJson<Label[]>(labels, [], 'the labels of an image'), fault });
+      await breathe();
+    }
+    return seen;
+  }
+
+  /** Which of some images a service has looked at. */
+  async looked(service: string, contents: readonly string[]): Promise<Set<string>> {
+    const looked = new Set<string>();
+    for (let at = 0; at < contents.length; at += READ_AT_ONCE) {
+      const some = this.db.values<string>(
+        `select sha256 from image_label where service = ? and sha256 in (select value from json_each(?))`,
+        service,
+        JSON.stringify(contents.slice(at, at + READ_AT_ONCE)),
+      );
+      for (const sha256 of some) looked.add(sha256);
+      await breathe();
+    }
+    return looked;
   }
 
   /** Keeps what a service says of an image, as it was sent or asked about again. */
@@ -113,14 +150,14 @@ export class SuggestedTags {
     this.db.run('delete from image_label where service = ? and sha256 = ?', service, sha256);
   }
 
-  /** What a service has been told of the images that it has: the tags, as JSON, by content. */
-  taught(service: string): Map<string, string> {
-    return new Map(
-      this.db.tuples<[string, string]>(
-        'select sha256, taught from image_label where service = ? and fault is null',
-        service,
-      ),
+  /** What a service has been told of images that it has: the tags, as JSON, by content. Of some, and of all that were told to it. */
+  async taught(reader: Reader, service: string, some: readonly string[]): Promise<Map<string, string>> {
+    const rows = await reader.rows<{ sha256: string; taught: string }>(
+      `select sha256, taught from image_label where service = @service and fault is null
+         and (taught <> '[]' or sha256 in (select value from json_each(@some)))`,
+      { service, some: JSON.stringify(some) },
     );
+    return mapOf(rows, breathe, ({ sha256, taught }) => [sha256, taught]);
   }
 
   setTaught(service: string, told: readonly TaggedImage[]): void {
@@ -151,23 +188,38 @@ export class SuggestedTags {
   }
 
   /** Contents that are to be looked at, however often the server is started anew meanwhile. */
-  wanted(): string[] {
-    return this.db.values<string>('select sha256 from label_wanted order by sha256');
+  async wanted(reader: Reader): Promise<string[]> {
+    const rows = await reader.rows<{ sha256: string }>('select sha256 from label_wanted order by sha256', {});
+    return rows.map(({ sha256 }) => sha256);
   }
 
-  want(contents: readonly string[]): void {
-    this.db.run(
+  /** How many contents are to be looked at. */
+  get waiting(): number {
+    return this.db.value<number>('select count(*) from label_wanted') ?? 0;
+  }
+
+  async want(contents: readonly string[]): Promise<void> {
+    await this.inParts(
+      contents,
       'insert or ignore into label_wanted (sha256) select value from json_each(?)',
-      JSON.stringify(contents),
     );
   }
 
-  wantNoMore(contents: readonly string[] | 'any'): void {
-    if (contents === 'any') this.db.run('delete from label_wanted');
+  async wantNoMore(contents: readonly string[] | 'any'): Promise<void> {
+    if (contents === 'any') this.db.write(() => this.db.run('delete from label_wanted'));
     else
-      this.db.run(
+      await this.inParts(
+        contents,
         'delete from label_wanted where sha256 in (select value from json_each(?))',
-        JSON.stringify(contents),
       );
+  }
+
+  /** One write for each part: what is wanted may be told in any number of them. */
+  private async inParts(contents: readonly string[], sql: string): Promise<void> {
+    for (let at = 0; at < contents.length; at += WRITTEN_AT_ONCE) {
+      const some = JSON.stringify(contents.slice(at, at + WRITTEN_AT_ONCE));
+      this.db.write(() => this.db.run(sql, some));
+      await breathe();
+    }
   }
 }

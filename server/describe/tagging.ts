@@ -1,5 +1,5 @@
 import { cleanTag } from '../../core/describe/record.ts';
-import { EXAMPLES_AT_ONCE, KEYS_AT_ONCE, type Label, type TaggerFacts } from '../../core/tagging/protocol.ts';
+import { EXAMPLES_AT_ONCE, KEYS_AT_ONCE, type Label } from '../../core/tagging/protocol.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import type { SeenImage, TaggedImage } from '../db/suggested-tags.ts';
 import { Fault } from '../fault.ts';
@@ -12,12 +12,17 @@ import type { RunningJob } from '../workers/jobs.ts';
 const MOST_LABELS = 50;
 /** Tagged images from which a service learns, those that were changed last: each of them has to be sent once. */
 const MOST_EXAMPLES = 3000;
+/** Images on their way to the service at one time: while it looks at one, the next is made ready. */
+const SENT_AT_ONCE = 4;
 /** Letters of a tag. */
 const LONGEST_TAG = 80;
 /** Control characters, and those that turn the direction of what stands beside them. */
 const UNREADABLE = /[\p{Cc}\u202A-\u202E\u2066-\u2069]/u;
 
-type Of = Pick<OpenedSite, 'analyser' | 'db' | 'jobs' | 'now' | 'pool' | 'serviceSettings' | 'suggestedTags'>;
+type Of = Pick<
+  OpenedSite,
+  'analyser' | 'db' | 'jobs' | 'now' | 'pool' | 'reader' | 'serviceSettings' | 'suggestedTags'
+>;
 
 /**
  * Asks the tagging service what is on images: each is sent once, without metadata, at most as many as may be in a month; what people have
@@ -29,6 +34,8 @@ export class Tagging {
   /** How the service called itself last. */
   name: string | null = null;
   private running: Promise<void> | undefined;
+  /** More was asked for while a run was going on. */
+  private more = false;
 
   constructor(
     private readonly site: Of,
@@ -67,28 +74,31 @@ export class Tagging {
   }
 
   /** What the service said of images; those that it has not seen are missing. */
-  seen(contents: readonly string[]): Map<string, SeenImage> {
+  seen(contents: readonly string[]): Promise<Map<string, SeenImage>> {
     return this.site.suggestedTags.seen(this.tagger.address, contents);
   }
 
   /** How many images are sent when some are asked about: those, and the tagged ones that the service learns from. */
-  toSend(contents: readonly string[]): number {
-    const examples = this.site.suggestedTags.tagged(MOST_EXAMPLES).map(({ sha256 }) => sha256);
+  async toSend(contents: readonly string[]): Promise<number> {
+    const { reader, suggestedTags } = this.site;
+    const examples = (await suggestedTags.tagged(reader, MOST_EXAMPLES)).map(({ sha256 }) => sha256);
     const all = [...new Set([...contents, ...examples])];
-    return all.length - this.seen(all).size;
+    return all.length - (await suggestedTags.looked(this.tagger.address, all)).size;
   }
 
   /** Has images looked at, as a visible job. @throws Fault 'not-found' when no service is set up */
-  ask(contents: readonly string[]): void {
+  async ask(contents: readonly string[]): Promise<void> {
     this.tagger satisfies Tagger;
-    this.site.db.write(() => this.site.suggestedTags.want(contents));
+    await this.site.suggestedTags.want(contents);
+    this.more = true;
     this.goOn();
   }
 
   /** Goes on with what waits, after a restart too. */
   goOn(): void {
-    if (this.running || !this.isSet || this.site.suggestedTags.wanted().length === 0) return;
+    if (this.running || !this.isSet || this.site.suggestedTags.waiting === 0) return;
     this.fault = null;
+    this.more = false;
     this.running = this.site.jobs
       .run('tagging', 'Suggesting tags', (job) => this.run(job))
       .catch((error: unknown) => {
@@ -100,40 +110,27 @@ export class Tagging {
       })
       .finally(() => {
         this.running = undefined;
+        if (this.more) this.goOn();
       });
   }
 
   /** Nothing that waits is asked about any more. */
-  dropWaiting(): void {
-    this.site.db.write(() => this.site.suggestedTags.wantNoMore('any'));
+  dropWaiting(): Promise<void> {
+    return this.site.suggestedTags.wantNoMore('any');
   }
 
   private async run(job: RunningJob): Promise<void> {
-    const { suggestedTags } = this.site;
+    const { db, reader, suggestedTags } = this.site;
     const { tagger } = this;
     const facts = await tagger.facts(job.signal);
     this.name = facts.name;
-    // What is asked for meanwhile comes next.
-    for (let wanted = suggestedTags.wanted(); wanted.length > 0;) {
-      await this.look(tagger, facts, wanted, job);
-      const rest = suggestedTags.wanted();
-      if (rest.every((one) => wanted.includes(one))) break;
-      wanted = rest;
-    }
-  }
-
-  private async look(
-    tagger: Tagger,
-    facts: TaggerFacts,
-    wanted: readonly string[],
-    job: RunningJob,
-  ): Promise<void> {
-    const { db, suggestedTags } = this.site;
-    const examples = facts.learns ? suggestedTags.tagged(MOST_EXAMPLES) : [];
-    const known = suggestedTags.seen(tagger.address, [...wanted, ...examples.map(({ sha256 }) => sha256)]);
+    const wanted = await suggestedTags.wanted(reader);
+    const examples = facts.learns ? await suggestedTags.tagged(reader, MOST_EXAMPLES) : [];
+    const tagged = examples.map(({ sha256 }) => sha256);
+    const known = await suggestedTags.seen(tagger.address, [...new Set([...wanted, ...tagged])]);
     const news = new Set(wanted.filter((one) => !known.has(one)));
     // What it learns from comes first; where not all can be sent, it takes half of what may.
-    const lessons = examples.map(({ sha256 }) => sha256).filter((one) => !known.has(one));
+    const lessons = tagged.filter((one) => !known.has(one));
     const { left } = this.use();
     const most = left === null ? lessons.length : Math.max(Math.floor(left / 2), left - news.size);
     const first = lessons.slice(0, most);
@@ -141,18 +138,16 @@ export class Tagging {
     let done = 0;
     const step = (by: number) => job.progress((done += by), total, 'images');
     step(0);
-    for (const sha256 of first) {
-      if (!(await this.send(tagger, sha256, job.signal))) break;
-      if (news.has(sha256)) news.delete(sha256);
+    await this.sendAll(tagger, first, job.signal, (sha256) => {
+      news.delete(sha256);
       step(1);
-    }
+    });
     const lost = await this.teach(tagger, examples, job.signal);
     const sentNow = new Set<string>();
-    for (const sha256 of [...news, ...wanted.filter((one) => lost.has(one))]) {
-      if (!(await this.send(tagger, sha256, job.signal))) break;
+    await this.sendAll(tagger, [...news, ...wanted.filter((one) => lost.has(one))], job.signal, (sha256) => {
       sentNow.add(sha256);
       step(1);
-    }
+    });
     // The others are asked about anew, as people have tagged meanwhile.
     const again = wanted.filter((one) => !sentNow.has(one) && !news.has(one));
     for (let at = 0; at < again.length; at += KEYS_AT_ONCE) {
@@ -167,22 +162,49 @@ export class Tagging {
             suggestedTags.save(tagger.address, key, { labels: kept(labels), fault: null });
         for (const key of unknown) if (keys.includes(key)) suggestedTags.forget(tagger.address, key);
       });
-      for (const key of unknown.filter((one) => keys.includes(one)))
-        if (!(await this.send(tagger, key, job.signal))) break;
+      await this.sendAll(
+        tagger,
+        unknown.filter((one) => keys.includes(one)),
+        job.signal,
+        () => undefined,
+      );
       step(keys.length);
     }
-    const seen = suggestedTags.seen(tagger.address, wanted);
-    db.write(() => suggestedTags.wantNoMore(wanted.filter((one) => seen.has(one))));
-    if (seen.size < wanted.length)
-      this.fault = `No more images may be sent this month: ${(wanted.length - seen.size).toLocaleString('en')} wait.`;
+    const looked = await suggestedTags.looked(tagger.address, wanted);
+    await suggestedTags.wantNoMore([...looked]);
+    if (looked.size < wanted.length)
+      this.fault = `No more images may be sent this month: ${(wanted.length - looked.size).toLocaleString('en')} wait.`;
+  }
+
+  /** Sends images, several at a time, until no more may be sent this month. @param sent told of each */
+  private async sendAll(
+    tagger: Tagger,
+    contents: readonly string[],
+    signal: AbortSignal,
+    sent: (sha256: string) => void,
+  ): Promise<void> {
+    const rest = contents.values();
+    let goesOn = true;
+    const lane = async () => {
+      try {
+        for (const sha256 of rest) {
+          if (!goesOn || !(await this.send(tagger, sha256, signal))) break;
+          sent(sha256);
+        }
+      } finally {
+        // What ends one ends all.
+        goesOn = false;
+      }
+    };
+    const ended = await Promise.allSettled(Array.from({ length: SENT_AT_ONCE }, lane));
+    for (const one of ended) if (one.status === 'rejected') throw one.reason;
   }
 
   /** Sends one image, and keeps what is said of it. @returns false: no more may be sent this month */
   private async send(tagger: Tagger, sha256: string, signal: AbortSignal): Promise<boolean> {
     signal.throwIfAborted();
     const { analyser, db, pool, suggestedTags } = this.site;
-    const { left } = this.use();
-    if (left === 0) return false;
+    if (this.use().left === 0) return false;
     const save = (seen: SeenImage) => db.write(() => suggestedTags.save(tagger.address, sha256, seen));
     let bytes: Uint8Array;
     try {
@@ -192,7 +214,8 @@ export class Tagging {
       save({ labels: [], fault: 'It can’t be opened.' });
       return true;
     }
-    // Counted before: what was sent may be charged for, whatever comes of it.
+    // Another may have been sent meanwhile. Counted before: what was sent may be charged for, whatever comes of it.
+    if (this.use().left === 0) return false;
     db.write(() => suggestedTags.countSent(tagger.address, this.month));
     try {
       save({ labels: kept(await tagger.send(sha256, bytes, signal)), fault: null });
@@ -210,8 +233,12 @@ export class Tagging {
     examples: readonly TaggedImage[],
     signal: AbortSignal,
   ): Promise<Set<string>> {
-    const { db, suggestedTags } = this.site;
-    const told = suggestedTags.taught(tagger.address);
+    const { db, reader, suggestedTags } = this.site;
+    const told = await suggestedTags.taught(
+      reader,
+      tagger.address,
+      examples.map(({ sha256 }) => sha256),
+    );
     const now = new Map(examples.map((one) => [one.sha256, one.tags]));
     const news: TaggedImage[] = [];
     for (const [sha256, before] of told) {

@@ -246,7 +246,7 @@ test('what waits goes on after a restart', async () => {
   const site = await tagged();
   const { tagger } = await standIn();
   const key = site.items.need(idOf(site, 'img/new-disc.jpg')).sha256;
-  site.db.write(() => site.suggestedTags.want([key]));
+  await site.suggestedTags.want([key]);
   const { state, sheet } = await started(site, tagger);
   await expect.poll(async () => (await state()).waiting, { timeout: 20_000 }).toBe(0);
   expect(tagsOf(await sheet('img/new-disc.jpg'))).toContain('planet');

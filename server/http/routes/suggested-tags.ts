@@ -41,7 +41,7 @@ export const suggestedTagsRoutes = ({ site, tagging }: Services): Route[] => {
         name: tagging.name,
         ...(tagging.isSet ? tagging.use() : { sent: 0, limit: null, left: null }),
         running: tagging.isRunning,
-        waiting: site.suggestedTags.wanted().length,
+        waiting: site.suggestedTags.waiting,
         fault: tagging.fault,
       }),
     }),
@@ -66,20 +66,17 @@ export const suggestedTagsRoutes = ({ site, tagging }: Services): Route[] => {
       body: 'ManyItems',
       most: LARGE,
       answer: SuggestedTagsView,
-      handle: async ({ body }) =>
-        Json.large(
-          await suggestedTagsView(
-            site,
-            tagging,
-            (await images(body.ids)).map(({ id, path, sha256, words }) => ({
-              id,
-              path,
-              sha256,
-              tags: words.tags,
-              said: site.suggestedTags.said(id),
-            })),
-          ),
-        ),
+      handle: async ({ body }) => {
+        const said = await site.suggestedTags.saidOf(body.ids);
+        const asked = (await images(body.ids)).map(({ id, path, sha256, words }) => ({
+          id,
+          path,
+          sha256,
+          tags: words.tags,
+          said: said.get(id)!,
+        }));
+        return Json.large(await suggestedTagsView(site, tagging, asked));
+      },
     }),
 
     /** Has the images of some items looked at, as a job. */
@@ -91,7 +88,7 @@ export const suggestedTagsRoutes = ({ site, tagging }: Services): Route[] => {
       most: LARGE,
       answer: Done,
       handle: async ({ body }) => {
-        tagging.ask([...new Set((await images(body.ids)).map(({ sha256 }) => sha256))]);
+        await tagging.ask([...new Set((await images(body.ids)).map(({ sha256 }) => sha256))]);
         return {};
       },
     }),
@@ -112,8 +109,8 @@ export const suggestedTagsRoutes = ({ site, tagging }: Services): Route[] => {
       right: 'bring-in',
       body: 'ManyItems',
       answer: Done,
-      handle: ({ body, person }) => {
-        tagging.ask([...new Set(atTheDoor(body.ids, person.id).map(({ sha256 }) => sha256))]);
+      handle: async ({ body, person }) => {
+        await tagging.ask([...new Set(atTheDoor(body.ids, person.id).map(({ sha256 }) => sha256))]);
         return {};
       },
     }),
@@ -124,8 +121,8 @@ export const suggestedTagsRoutes = ({ site, tagging }: Services): Route[] => {
       path: '/suggested-tags/waiting',
       right: 'describe',
       answer: Done,
-      handle: () => {
-        tagging.dropWaiting();
+      handle: async () => {
+        await tagging.dropWaiting();
         return {};
       },
     }),

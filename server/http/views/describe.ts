@@ -70,7 +70,10 @@ async function sureTags(
   if (!tagging.isSet || kind !== 'image' || sizeOf !== null) return [];
   const said = site.suggestedTags.said(id);
   // How many images a run would send is not asked here: that goes through all tagged images.
-  const asked = { seen: (contents: readonly string[]) => tagging.seen(contents), toSend: () => 0 };
+  const asked = {
+    seen: (contents: readonly string[]) => tagging.seen(contents),
+    toSend: () => Promise.resolve(0),
+  };
   const { groups } = await suggestedTagsView(site, asked, [{ id, path, sha256, tags: words.tags, said }]);
   return groups
     .map(({ tag, of }) => ({ tag, confidence: of[0]!.confidence }))

@@ -1,4 +1,5 @@
 import type { SuggestedTagsView } from '../../../api/suggested-tags.ts';
+import { sorted } from '../../../core/paced.ts';
 import type { Tagging } from '../../describe/tagging.ts';
 import type { Site } from '../../app/site.ts';
 import type { Said } from '../../db/suggested-tags.ts';
@@ -27,7 +28,7 @@ export async function suggestedTagsView(
   images: readonly Suggesting[],
 ): Promise<SuggestedTagsView> {
   const contents = [...new Set(images.map(({ sha256 }) => sha256))];
-  const seen = tagging.seen(contents);
+  const seen = await tagging.seen(contents);
   const spelled = new Map<string, { tag: string; known: boolean }>();
   const spelling = (label: string) => {
     const there = spelled.get(label);
@@ -46,7 +47,7 @@ export async function suggestedTagsView(
   const view: SuggestedTagsView = {
     images: images.length,
     unseen: 0,
-    toSend: tagging.toSend(contents),
+    toSend: await tagging.toSend(contents),
     unread: { total: 0, first: [] },
     items: [],
     groups: [],
@@ -76,6 +77,7 @@ export async function suggestedTagsView(
   view.groups = [...groups.values()].sort(
     (a, b) => b.of.length - a.of.length || (a.tag.toLowerCase() < b.tag.toLowerCase() ? -1 : 1),
   );
-  for (const { of } of view.groups) of.sort((a, b) => b.confidence - a.confidence || a.id - b.id);
+  for (const group of view.groups)
+    group.of = await sorted(group.of, breathe, (a, b) => b.confidence - a.confidence || a.id - b.id);
   return view;
 }
