@@ -205,6 +205,11 @@ export class SuggestedTags {
     );
   }
 
+  /** One of those that were wanted has been looked at. */
+  done(sha256: string): void {
+    this.db.run('delete from label_wanted where sha256 = ?', sha256);
+  }
+
   async wantNoMore(contents: readonly string[] | 'any'): Promise<void> {
     if (contents === 'any') this.db.write(() => this.db.run('delete from label_wanted'));
     else

@@ -143,8 +143,12 @@ export class Tagging {
       step(1);
     });
     const lost = await this.teach(tagger, examples, job.signal);
+    if (lost.size > 0) {
+      await this.sendAll(tagger, [...lost], job.signal, () => undefined);
+      await this.teach(tagger, examples, job.signal);
+    }
     const sentNow = new Set<string>();
-    await this.sendAll(tagger, [...news, ...wanted.filter((one) => lost.has(one))], job.signal, (sha256) => {
+    await this.sendAll(tagger, [...news], job.signal, (sha256) => {
       sentNow.add(sha256);
       step(1);
     });
@@ -205,7 +209,12 @@ export class Tagging {
     signal.throwIfAborted();
     const { analyser, db, pool, suggestedTags } = this.site;
     if (this.use().left === 0) return false;
-    const save = (seen: SeenImage) => db.write(() => suggestedTags.save(tagger.address, sha256, seen));
+    // What it waited for is done at once: a run may end before the others.
+    const save = (seen: SeenImage) =>
+      db.write(() => {
+        suggestedTags.save(tagger.address, sha256, seen);
+        suggestedTags.done(sha256);
+      });
     let bytes: Uint8Array;
     try {
       bytes = await pool.run('to-send', { file: await analyser.file(sha256, 1280) });

@@ -1,5 +1,5 @@
 import type { IncomingMessage } from 'node:http';
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -264,8 +264,16 @@ test('a service that has lost its images gets those that are asked about once mo
   const { look, sheet, state } = await started(site, again.tagger);
   await apply(site, { kind: 'records', itemIds: [idOf(site, 'img/disc-1.jpg')], addTags: ['red'] });
   await look('img/new-disc.jpg');
-  expect(again.sent.map(({ key }) => key)).toContain(site.items.need(idOf(site, 'img/new-disc.jpg')).sha256);
+  const keys = again.sent.map(({ key }) => key);
+  for (const path of ['img/new-disc.jpg', 'img/disc-1.jpg'])
+    expect(keys).toContain(site.items.need(idOf(site, path)).sha256);
   expect(await state()).toMatchObject({ fault: null, waiting: 0 });
+  // It has the example again, and was told once more what people say of it.
+  const disc = site.items.need(idOf(site, 'img/disc-1.jpg')).sha256;
+  expect(again.told.filter((one) => (one as { key: string }).key === disc)).toHaveLength(2);
+  await expect
+    .poll(() => readFile(join(again.folder, 'known.jsonl'), 'utf8'))
+    .toContain(JSON.stringify({ key: disc, labels: ['planet', 'red'] }));
   await look('img/new-disc.jpg');
   expect((await sheet('img/new-disc.jpg')).unseen).toBe(0);
 });
@@ -293,6 +301,20 @@ test.each<[string, (request: IncomingMessage) => [number, unknown] | undefined, 
   expect(fault).toMatch(says);
   expect(waiting).toBe(1);
   expect(site.items.need(idOf(site, 'img/new-disc.jpg')).words.tags).toEqual([]);
+});
+
+test('what was looked at before a run ended does not wait any more', async () => {
+  const site = await tagged();
+  const hard = site.items.need(idOf(site, 'img/new-stripes.jpg')).sha256;
+  const { tagger } = await standIn(({ method, url }) =>
+    method === 'PUT' && url!.endsWith(hard) ? [500, {}] : undefined,
+  );
+  const { look, sheet, state } = await started(site, tagger);
+  await look('img/new-disc.jpg', 'img/new-stripes.jpg');
+  const { fault, waiting } = await state();
+  expect(fault).toMatch(/answers 500/);
+  expect(waiting).toBe(1);
+  expect((await sheet('img/new-disc.jpg', 'img/new-stripes.jpg')).unseen).toBe(1);
 });
 
 test('an image that it can’t read is told; the others go on', async () => {
