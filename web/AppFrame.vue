@@ -141,7 +141,8 @@ const itemId = computed(() => {
         <component :is="one.glyph" :size="22" aria-hidden="true" />
         <span>{{ one.word }}</span>
         <span v-if="one.waits" class="waits figures"
-          >{{ one.waits }}<span class="hidden-words"> {{ one.waitsFor[one.waits === 1 ? 0 : 1] }}</span></span
+          >{{ one.waits.toLocaleString('en')
+          }}<span class="hidden-words"> {{ one.waitsFor[one.waits === 1 ? 0 : 1] }}</span></span
         >
       </RouterLink>
     </nav>

@@ -1,0 +1,27 @@
+import { expect, test } from 'vitest';
+import { lineChanges, lineRuns, sayChanges } from './line-changes.ts';
+
+test.each<[string, string, object, string]>([
+  ['a\nb\nc\n', 'a\nb\nc\n', { added: 0, removed: 0, changed: 0 }, 'no line changed'],
+  ['a\nb\nc\n', 'a\nB\nc\n', { added: 0, removed: 0, changed: 1 }, '1 line changed'],
+  ['a\nb\nc\n', 'a\nB\nB2\nc\nd\n', { added: 2, removed: 0, changed: 1 }, '1 line changed, 2 added'],
+  ['a\nb\nc\n', 'c\n', { added: 0, removed: 2, changed: 0 }, '2 lines removed'],
+  ['', 'a\n', { added: 1, removed: 0, changed: 0 }, '1 line added'],
+  ['a\nb\n', '', { added: 0, removed: 2, changed: 0 }, '2 lines removed'],
+  ['a', 'a\n', { added: 0, removed: 0, changed: 1 }, '1 line changed'],
+])('of %j and %j', (before, after, sums, says) => {
+  expect(lineChanges(before, after)).toEqual(sums);
+  expect(sayChanges(lineChanges(before, after))).toBe(says);
+});
+
+test('runs of lines give both texts again', () => {
+  const [before, after] = ['one\ntwo\nthree\n', 'one\n2\nthree\nfour\n'];
+  const runs = lineRuns(before, after);
+  const of = (not: string) =>
+    runs
+      .flatMap(({ what, lines }) => (what === not ? [] : lines))
+      .map((line) => `${line}\n`)
+      .join('');
+  expect(of('added')).toBe(before);
+  expect(of('removed')).toBe(after);
+});

@@ -1,0 +1,453 @@
+/**
+ * Markdown (CommonMark 0.31 with tables and strike-through of GitHub Flavored Markdown) as an editor holds it, and back. Every block
+ * that is as it was is written as it was, byte for byte; a changed paragraph keeps its line breaks where its words stayed. What the
+ * editor has no node for stays as source.
+ */
+import { diffArrays } from 'diff';
+import type { AlignType, Nodes, PhrasingContent, Root, RootContent, TableCell } from 'mdast';
+import { fromMarkdown } from 'mdast-util-from-markdown';
+import { gfmFromMarkdown, gfmToMarkdown } from 'mdast-util-gfm';
+import { toMarkdown, type Options } from 'mdast-util-to-markdown';
+import { gfm } from 'micromark-extension-gfm';
+import { ORIGIN, sameRich, SOURCE, type Mark, type RichNode } from './rich.ts';
+
+/** A block of a file. */
+interface Block {
+  node: RichNode;
+  /** As it is written. */
+  source: string;
+  /** What stands between it and the next one. */
+  gap: string;
+}
+export interface ReadMarkdown {
+  /** What stands before the first block. */
+  head: string;
+  blocks: Block[];
+  doc: RichNode;
+  /** What stays as source, each kind with how often. */
+  asSource: { what: string; times: number }[];
+}
+
+/** @param text with line feeds */
+export function readMarkdown(text: string): ReadMarkdown {
+  const front = /^---\n[\s\S]*?\n---(?=\n|$)/.exec(text)?.[0] ?? '';
+  const tree = treeOf(text.slice(front.length));
+  const definitions = new Map<string, { url: string; title: string }>();
+  visit(tree, (node) => {
+    if (node.type === 'definition' && !definitions.has(node.identifier))
+      definitions.set(node.identifier, { url: node.url, title: node.title ?? '' });
+  });
+  const parts = tree.children.map((node) => ({
+    node: richOf(node, definitions),
+    from: front.length + node.position!.start.offset!,
+    to: front.length + node.position!.end.offset!,
+    what: WHAT[node.type] ?? 'something else',
+  }));
+  const all = [
+    ...(front === '' ? [] : [{ node: undefined, from: 0, to: front.length, what: 'page data' }]),
+    ...parts,
+  ];
+  const asSource = new Map<string, number>();
+  const blocks = all.map(({ node, from, to, what }, at): Block => {
+    const source = text.slice(from, to);
+    if (!node) asSource.set(what, (asSource.get(what) ?? 0) + 1);
+    const rich: RichNode = node ?? {
+      type: SOURCE,
+      attrs: { what },
+      ...(source === '' ? {} : { content: [{ type: 'text', text: source }] }),
+    };
+    return {
+      node: { ...rich, attrs: { ...rich.attrs, [ORIGIN]: at } },
+      source,
+      gap: text.slice(to, all[at + 1]?.from ?? text.length),
+    };
+  });
+  const content = blocks.map(({ node }) => node);
+  return {
+    head: text.slice(0, all[0]?.from ?? text.length),
+    blocks,
+    doc: { type: 'doc', content: content.length > 0 ? content : [{ type: 'paragraph' }] },
+    asSource: [...asSource].map(([what, times]) => ({ what, times })),
+  };
+}
+
+/**
+ * An edited text as it is to be written.
+ * @param read what it was read as
+ * @param doc what the editor holds now
+ * @returns `differs`: read again, it says something else than the editor holds; what, in words
+ */
+export function writeMarkdown(
+  read: ReadMarkdown,
+  doc: RichNode,
+): { text: string; differs: string | undefined } {
+  const options = optionsOf(read);
+  const used = new Set<number>();
+  const nodes = (doc.content ?? []).filter(
+    // An empty paragraph is what an editor shows for nothing.
+    (node) => !(node.type === 'paragraph' && (node.content ?? []).length === 0),
+  );
+  const written = nodes.map((node) => {
+    const origin = node.attrs?.[ORIGIN];
+    const block = typeof origin === 'number' && !used.has(origin) ? read.blocks[origin] : undefined;
+    if (!block) return { at: undefined, text: sourceOf(node, options) };
+    used.add(origin as number);
+    if (sameRich(block.node, node)) return { at: origin as number, text: block.source };
+    const news = sourceOf(node, options);
+    return {
+      at: origin as number,
+      text: node.type === 'table' ? withRows(block, node, news) : rebroken(block, news),
+    };
+  });
+  let text = read.head;
+  for (const [at, one] of written.entries()) {
+    text += one.text;
+    const next = written[at + 1];
+    const gap = one.at === undefined ? undefined : read.blocks[one.at]?.gap;
+    if (next) text += gap !== undefined && next.at === one.at! + 1 ? gap : '\n\n';
+  }
+  const end = read.blocks.at(-1)?.gap;
+  text += written.length === 0 ? '' : (end ?? '\n');
+  const again = readMarkdown(text).blocks.map(({ node }) => node);
+  const other = nodes.find((node, at) => !again[at] || !sameRich(tidy(node), tidy(again[at])));
+  const differs =
+    other === undefined && again.length === nodes.length ? undefined : start(other ?? nodes.at(-1));
+  return { text, differs };
+}
+
+const start = (node: RichNode | undefined): string => {
+  const said = (one: RichNode): string => one.text ?? (one.content ?? []).map(said).join(' ');
+  return node ? said(node).slice(0, 60).trim() : '';
+};
+
+/** Without what Markdown has no way to say: blanks at the ends of lines. */
+function tidy(node: RichNode): RichNode {
+  const content = (node.content ?? []).map(tidy);
+  const [first, last] = [content[0], content.at(-1)];
+  if (node.type !== 'paragraph' && node.type !== 'heading') return { ...node, content };
+  if (first?.text !== undefined) content[0] = { ...first, text: first.text.replace(/^[ \t]+/, '') };
+  if (last?.text !== undefined) {
+    const trimmed = content.at(-1)!;
+    content[content.length - 1] = { ...trimmed, text: trimmed.text!.replace(/[ \t]+$/, '') };
+  }
+  return { ...node, content: content.filter(({ type, text }) => type !== 'text' || text !== '') };
+}
+
+const treeOf = (text: string): Root =>
+  fromMarkdown(text, { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] });
+
+function visit(node: Nodes, act: (node: Nodes) => void): void {
+  act(node);
+  if ('children' in node) for (const child of node.children) visit(child, act);
+}
+
+/** What stays as source, in words. */
+const WHAT: Partial<Record<RootContent['type'], string>> = {
+  html: 'HTML',
+  definition: 'link definition',
+  footnoteDefinition: 'footnote',
+  list: 'list with boxes to tick',
+  paragraph: 'paragraph with HTML or footnotes',
+  heading: 'heading with HTML or footnotes',
+  blockquote: 'quotation with HTML or footnotes',
+  table: 'table with HTML or footnotes',
+};
+
+type Definitions = ReadonlyMap<string, { url: string; title: string }>;
+
+/** A block as a node; undefined: there is none for it. */
+function richOf(node: RootContent, definitions: Definitions): RichNode | undefined {
+  const children = (all: readonly RootContent[]) => {
+    const rich = all.map((one) => richOf(one, definitions));
+    return rich.every((one) => one !== undefined) ? rich : undefined;
+  };
+  const inline = (all: readonly PhrasingContent[]) => phrasing(all, [], definitions);
+  const made = (type: string, content: RichNode[] | undefined, attrs?: Record<string, unknown>) =>
+    content && { type, ...(attrs ? { attrs } : {}), ...(content.length > 0 ? { content } : {}) };
+  switch (node.type) {
+    case 'paragraph':
+      return made('paragraph', inline(node.children));
+    case 'heading':
+      return made('heading', inline(node.children), { level: node.depth });
+    case 'thematicBreak':
+      return { type: 'horizontalRule' };
+    case 'blockquote':
+      return node.children.length > 0 ? made('blockquote', children(node.children)) : undefined;
+    case 'code':
+      return made('codeBlock', node.value === '' ? [] : [{ type: 'text', text: node.value }], {
+        language: [node.lang, node.meta].filter(Boolean).join(' ') || null,
+      });
+    case 'list': {
+      const items = node.children.map((item) => {
+        if (item.checked !== null && item.checked !== undefined) return undefined;
+        // An editor's list item begins with a paragraph.
+        if (item.children.length > 0 && item.children[0]!.type !== 'paragraph') return undefined;
+        const content = item.children.length > 0 ? children(item.children) : [{ type: 'paragraph' }];
+        return made('listItem', content, { loose: item.spread ?? false });
+      });
+      if (!items.every((item) => item !== undefined)) return undefined;
+      const loose = node.spread ?? false;
+      return node.ordered
+        ? made('orderedList', items, { start: node.start ?? 1, loose })
+        : made('bulletList', items, { loose });
+    }
+    case 'table': {
+      const rows = node.children.map((row, at) => {
+        const cells = row.children.map((cell, column) => {
+          const content = inline(cell.children);
+          return (
+            content &&
+            made(at === 0 ? 'tableHeader' : 'tableCell', [made('paragraph', content)!], {
+              align: node.align?.[column] ?? null,
+            })
+          );
+        });
+        return cells.every((cell) => cell !== undefined) ? made('tableRow', cells) : undefined;
+      });
+      return rows.every((row) => row !== undefined) ? made('table', rows) : undefined;
+    }
+    default:
+      return undefined;
+  }
+}
+
+function phrasing(
+  nodes: readonly PhrasingContent[],
+  marks: readonly Mark[],
+  definitions: Definitions,
+): RichNode[] | undefined {
+  const all: RichNode[] = [];
+  const within = (children: readonly PhrasingContent[], mark: Mark) => {
+    const some = phrasing(children, [...marks, mark], definitions);
+    if (some) all.push(...some);
+    return some !== undefined;
+  };
+  const link = (url: string, title: string | null | undefined): Mark => ({
+    type: 'link',
+    attrs: { href: url, title: title ?? null },
+  });
+  const bear = marks.length > 0 ? { marks: [...marks] } : {};
+  for (const node of nodes) {
+    let done = true;
+    switch (node.type) {
+      case 'text': {
+        // A line break within a paragraph is a blank.
+        const text = node.value.replace(/[ \t]*\n[ \t]*/g, ' ');
+        if (text !== '') all.push({ type: 'text', text, ...bear });
+        break;
+      }
+      case 'strong':
+        done = within(node.children, { type: 'bold' });
+        break;
+      case 'emphasis':
+        done = within(node.children, { type: 'italic' });
+        break;
+      case 'delete':
+        done = within(node.children, { type: 'strike' });
+        break;
+      case 'inlineCode':
+        if (node.value !== '')
+          all.push({ type: 'text', text: node.value, marks: [...marks, { type: 'code' }] });
+        break;
+      case 'link':
+        done = node.children.length > 0 && within(node.children, link(node.url, node.title));
+        break;
+      case 'linkReference': {
+        const there = definitions.get(node.identifier);
+        done = there !== undefined && within(node.children, link(there.url, there.title));
+        break;
+      }
+      case 'image':
+        all.push({
+          type: 'image',
+          attrs: { src: node.url, alt: node.alt ?? '', title: node.title ?? null },
+          ...bear,
+        });
+        break;
+      case 'break':
+        all.push({ type: 'hardBreak', ...bear });
+        break;
+      default:
+        done = false;
+    }
+    if (!done) return undefined;
+  }
+  return all;
+}
+
+/** A node as it is written. */
+function sourceOf(node: RichNode, options: Options): string {
+  if (node.type === SOURCE) return (node.content ?? []).map(({ text }) => text ?? '').join('');
+  return toMarkdown({ type: 'root', children: [blockOf(node)] }, options).replace(/\n$/, '');
+}
+
+function blockOf(node: RichNode): RootContent {
+  const blocks = () => (node.content ?? []).map(blockOf) as never[];
+  const { attrs = {} } = node;
+  switch (node.type) {
+    case 'heading':
+      return { type: 'heading', depth: Number(attrs.level) as 1, children: inlineOf(node) };
+    case 'horizontalRule':
+      return { type: 'thematicBreak' };
+    case 'blockquote':
+      return { type: 'blockquote', children: blocks() };
+    case 'codeBlock': {
+      const [lang, ...meta] = ((attrs.language as string | null) ?? '').split(' ');
+      return {
+        type: 'code',
+        lang: lang || null,
+        meta: meta.join(' ') || null,
+        value: (node.content ?? []).map(({ text }) => text).join(''),
+      };
+    }
+    case 'bulletList':
+    case 'orderedList': {
+      return {
+        type: 'list',
+        ordered: node.type === 'orderedList',
+        start: node.type === 'orderedList' ? Number(attrs.start ?? 1) : null,
+        spread: attrs.loose === true,
+        children: (node.content ?? []).map((item) => ({
+          type: 'listItem' as const,
+          spread: item.attrs?.loose === true,
+          children: (item.content ?? []).map(blockOf) as never[],
+        })),
+      };
+    }
+    case 'table':
+      return {
+        type: 'table',
+        align: (node.content?.[0]?.content ?? []).map((cell) => (cell.attrs?.align ?? null) as AlignType),
+        children: (node.content ?? []).map((row) => ({
+          type: 'tableRow' as const,
+          children: (row.content ?? []).map((cell): TableCell => ({
+            type: 'tableCell',
+            children: (cell.content ?? []).flatMap(inlineOf),
+          })),
+        })),
+      };
+    case SOURCE:
+      return { type: 'html', value: sourceOf(node, {}) };
+    default:
+      return { type: 'paragraph', children: inlineOf(node) };
+  }
+}
+
+/** Marks from the outermost in, as Markdown nests them. */
+const NESTING: Mark['type'][] = ['link', 'bold', 'italic', 'strike', 'code'];
+
+function inlineOf(node: RichNode): PhrasingContent[] {
+  return nested(node.content ?? [], 0);
+}
+
+function nested(nodes: readonly RichNode[], depth: number): PhrasingContent[] {
+  const type = NESTING[depth];
+  if (type === undefined) return nodes.map(leafOf);
+  const all: PhrasingContent[] = [];
+  const key = (one: RichNode) => {
+    const mark = one.marks?.find((some) => some.type === type);
+    return mark && JSON.stringify([mark.attrs?.href ?? '', mark.attrs?.title ?? '']);
+  };
+  for (let at = 0; at < nodes.length;) {
+    const mine = key(nodes[at]!);
+    let end = at + 1;
+    while (end < nodes.length && key(nodes[end]!) === mine) end++;
+    const some = nodes.slice(at, end);
+    if (mine === undefined) all.push(...nested(some, depth + 1));
+    else {
+      const { attrs } = some[0]!.marks!.find((mark) => mark.type === type)!;
+      const children = type === 'code' ? [] : nested(some, depth + 1);
+      if (type === 'code') all.push({ type: 'inlineCode', value: some.map(({ text }) => text).join('') });
+      else if (type === 'link')
+        all.push({
+          type: 'link',
+          url: String(attrs?.href ?? ''),
+          title: (attrs?.title as string | null) ?? null,
+          children: children as never[],
+        });
+      else all.push({ type: MDAST[type], children: children as never[] });
+    }
+    at = end;
+  }
+  return all;
+}
+const MDAST = { bold: 'strong', italic: 'emphasis', strike: 'delete' } as const;
+
+function leafOf(node: RichNode): PhrasingContent {
+  if (node.type === 'hardBreak') return { type: 'break' };
+  if (node.type !== 'image') return { type: 'text', value: node.text ?? '' };
+  const { src, alt, title } = (node.attrs ?? {}) as { src: string; alt?: string; title?: string | null };
+  return { type: 'image', url: src, alt: alt ?? '', title: title ?? null };
+}
+
+/** Written as the file writes. */
+function optionsOf({ blocks }: ReadMarkdown): Options {
+  const text = blocks.map(({ source }) => source).join('\n\n');
+  const bullet = /^ {0,3}([-*+]) /m.exec(text)?.[1] as '-' | '*' | '+' | undefined;
+  const emphasis = /(?<![\w*])\*(?![\s*])[^*\n]+\*(?!\*)/.test(text)
+    ? '*'
+    : /(?<!\w)_[^_\n]+_/.test(text)
+      ? '_'
+      : '*';
+  return {
+    extensions: [gfmToMarkdown({ tablePipeAlign: false })],
+    bullet: bullet ?? '-',
+    bulletOrdered: /^ {0,3}\d{1,9}\) /m.test(text) ? ')' : '.',
+    bulletOther: bullet === '*' ? '-' : '*',
+    emphasis,
+    strong: /__[^_\n]+__/.test(text) && !text.includes('**') ? '_' : '*',
+    rule: (/^ {0,3}([-*_])(?: *\1){2,} *$/m.exec(text)?.[1] as '-' | undefined) ?? '-',
+    listItemIndent: 'one',
+    fence: /^~~~/m.test(text) ? '~' : '`',
+    resourceLink: true,
+  };
+}
+
+/** A changed table with those rows as they were written that nobody has touched, and the line below its head. */
+function withRows({ node: before, source }: Block, node: RichNode, text: string): string {
+  const [old, now] = [before.content ?? [], node.content ?? []];
+  const [written, lines] = [source.split('\n'), text.split('\n')];
+  const widths = [...old, ...now].map((row) => row.content?.length);
+  if (before.type !== 'table' || written.length !== old.length + 1 || lines.length !== now.length + 1)
+    return text;
+  if (new Set(widths).size > 1 || !sameRich(heads(before), heads(node))) return text;
+  // The second line stands below the head.
+  const lineOf = (all: readonly string[], row: number) => all[row === 0 ? 0 : row + 1]!;
+  const kept: string[] = [];
+  let [from, to] = [0, 0];
+  for (const { added, removed, value } of diffArrays(old, now, { comparator: sameRich })) {
+    if (removed) from += value.length;
+    else
+      for (let row = 0; row < value.length; row++, to++)
+        kept.push(added ? lineOf(lines, to) : lineOf(written, from++));
+  }
+  return [kept[0]!, written[1]!, ...kept.slice(1)].join('\n');
+}
+
+/** What a table says of its columns. */
+const heads = ({ content }: RichNode): RichNode => ({
+  type: 'tableRow',
+  content: (content?.[0]?.content ?? []).map(({ type, attrs }) => ({ type, attrs: attrs ?? {} })),
+});
+
+/** A changed paragraph with its line breaks where they were, as far as the words beside them stayed. */
+function rebroken({ node, source }: Block, text: string): string {
+  if (node.type !== 'paragraph' || !source.includes('\n') || /\\\n| {2}\n/.test(text)) return text;
+  const split = (of: string) => of.match(/\S+\s*/g) ?? [];
+  const word = (of: string) => of.trimEnd();
+  const [before, after] = [split(source), split(text)];
+  const lines: string[] = [];
+  let at = 0;
+  for (const { added, removed, value } of diffArrays(before, after, {
+    comparator: (a, b) => word(a) === word(b),
+  })) {
+    if (removed) at += value.length;
+    else if (added) lines.push(...value);
+    else
+      for (const one of value) {
+        const old = before[at++]!;
+        lines.push(old.includes('\n') ? `${word(one)}${old.slice(word(old).length)}` : one);
+      }
+  }
+  return lines.join('').trimEnd();
+}
