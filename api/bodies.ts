@@ -20,6 +20,7 @@ import {
   SignIn,
   SignInAs,
 } from './people.ts';
+import { UnsavedText } from './documents.ts';
 import { EmptyRequest, MeasuredPage } from './upkeep.ts';
 
 /** A request that says nothing beyond its address. */
@@ -61,6 +62,7 @@ export const BODIES = {
   TableRequest,
   FramingRequest,
   TryRecipe,
+  UnsavedText,
 } satisfies Record<string, z.ZodType>;
 export type BodyName = keyof typeof BODIES;
 export type Body<Name extends BodyName> = z.infer<(typeof BODIES)[Name]>;

@@ -63,7 +63,7 @@ const LEVELS = [
   ['intake', 'export', 'preview'],
   ['changes'],
   ['upkeep'],
-  ['describe'],
+  ['describe', 'documents'],
   ['scan'],
   ['services', 'media', 'people'],
   ['db', 'files'],

@@ -97,6 +97,11 @@ export const router = createRouter({
     },
     { path: '/pages', name: 'pages', component: () => import('./sections/pages/PagesSection.vue') },
     {
+      path: '/documents',
+      name: 'document',
+      component: () => import('./sections/documents/DocumentSection.vue'),
+    },
+    {
       path: '/upkeep',
       name: 'upkeep',
       component: () => import('./sections/upkeep/UpkeepSection.vue'),

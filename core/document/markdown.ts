@@ -128,7 +128,7 @@ function tidy(node: RichNode): RichNode {
   if (first?.text !== undefined) content[0] = { ...first, text: first.text.replace(/^[ \t]+/, '') };
   if (last?.text !== undefined) {
     const trimmed = content.at(-1)!;
-    content[content.length - 1] = { ...trimmed, text: trimmed.text!.replace(/[ \t]+$/, '') };
+    content[content.length - 1] = { ...trimmed, text: trimmed.text!.trimEnd() };
   }
   return { ...node, content: content.filter(({ type, text }) => type !== 'text' || text !== '') };
 }
@@ -211,6 +211,16 @@ function richOf(node: RootContent, definitions: Definitions): RichNode | undefin
   }
 }
 
+function onOneLine(text: string): string {
+  const lines = text.split('\n');
+  return lines
+    .map((line, at) => {
+      const from = at > 0 ? line.trimStart() : line;
+      return at < lines.length - 1 ? from.trimEnd() : from;
+    })
+    .join(' ');
+}
+
 function phrasing(
   nodes: readonly PhrasingContent[],
   marks: readonly Mark[],
@@ -232,7 +242,7 @@ function phrasing(
     switch (node.type) {
       case 'text': {
         // A line break within a paragraph is a blank.
-        const text = node.value.replace(/[ \t]*\n[ \t]*/g, ' ');
+        const text = onOneLine(node.value);
         if (text !== '') all.push({ type: 'text', text, ...bear });
         break;
       }

@@ -80,10 +80,11 @@ export function writeText(before: Uint8Array, text: string): Uint8Array {
 /** Each line with its own end, where lines of a text have different ones. */
 function withEnds(before: Uint8Array, text: string, lineEnd: LineEnd): string {
   const raw = decode(before, readText(before).encoding);
-  const lines = raw.match(/[^\r\n]*(?:\r\n|\n|\r)|[^\r\n]+$/g) ?? [];
-  const old = lines.map((line) => ({
-    words: line.replace(/[\r\n]+$/, ''),
-    end: /[\r\n]+$/.exec(line)?.[0] ?? '',
+  // Words and ends in turns.
+  const parts = raw.split(/(\r\n|\n|\r)/);
+  const old = Array.from({ length: (parts.length + 1) / 2 }, (_, at) => ({
+    words: parts[2 * at]!,
+    end: parts[2 * at + 1] ?? '',
   }));
   const now = text.split('\n').map((words) => ({ words, end: '' }));
   const written: string[] = [];

@@ -9,6 +9,7 @@ export const RIGHTS = {
   describe: 'Write alt text and other metadata, and tag',
   organise: 'Rename, move and copy items and folders',
   place: 'Use items on pages',
+  write: 'Edit the text of documents and pages',
   clean: 'Set aside, merge and optimise items',
   maintain: 'Scan the site and settle changes that stopped half way',
   settings: 'Set rules, patterns, fields and the layout of the site',
@@ -43,6 +44,7 @@ const CONTRIBUTOR: Grants = {
   publish: 'approval',
   organise: 'approval',
   place: 'approval',
+  write: 'approval',
   clean: 'approval',
 };
 const EDITOR: Grants = {
@@ -51,6 +53,7 @@ const EDITOR: Grants = {
   publish: 'yes',
   organise: 'yes',
   place: 'yes',
+  write: 'yes',
   clean: 'yes',
   maintain: 'yes',
 };

@@ -25,6 +25,7 @@ export const VERBS = {
   replace: (plan) => (plan.title.startsWith('Replace') ? `Replace file${rewrite(plan)}` : 'Restore version'),
   prepare: (plan) =>
     `Save ${plan.totals.items === 1 ? 'image' : count(plan.totals.items, 'image')}${rewrite(plan)}`,
+  write: () => 'Save document',
   'set-aside': (plan) => `Set aside ${items(plan)}`,
   withdraw: (plan) => `Return ${items(plan)} to draft`,
   publish: (plan) => `Publish ${items(plan)}`,

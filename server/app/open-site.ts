@@ -46,6 +46,7 @@ import { ShownWidths } from '../db/shown-widths.ts';
 import { ServiceSettings } from '../db/service-settings.ts';
 import { SiteState } from '../db/site-state.ts';
 import { SuggestedTags } from '../db/suggested-tags.ts';
+import { UnsavedTexts } from '../db/unsaved-texts.ts';
 import { Tags } from '../db/tags.ts';
 import { NamePatterns, OwnFields, Treatments } from '../db/vocabulary.ts';
 import { Checks } from '../upkeep/checks.ts';
@@ -216,6 +217,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     bankOrders,
     serviceSettings,
     suggestedTags,
+    unsavedTexts: new UnsavedTexts(db),
     submissions,
     comments,
     namePatterns,

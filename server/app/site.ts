@@ -34,6 +34,7 @@ import type { Settings } from '../db/settings.ts';
 import type { ShownWidths } from '../db/shown-widths.ts';
 import type { Submissions } from '../db/submissions.ts';
 import type { SuggestedTags } from '../db/suggested-tags.ts';
+import type { UnsavedTexts } from '../db/unsaved-texts.ts';
 import type { Tags } from '../db/tags.ts';
 import type { NamePatterns, OwnFields, Treatments } from '../db/vocabulary.ts';
 import type { Jobs } from '../workers/jobs.ts';
@@ -88,6 +89,7 @@ export interface Site {
   readonly bankOrders: BankOrders;
   readonly serviceSettings: ServiceSettings;
   readonly suggestedTags: SuggestedTags;
+  readonly unsavedTexts: UnsavedTexts;
   readonly namePatterns: NamePatterns;
   readonly treatments: Treatments;
   readonly ownFields: OwnFields;

@@ -16,6 +16,7 @@ export const A_REQUEST: { readonly [Name in KindName]: Extract<PlanRequest, { ki
   credits: { kind: 'credits', itemIds },
   discard: { kind: 'discard', itemIds },
   dismiss: { kind: 'dismiss', check: 'unused', subjects: ['9999'], reason: 'x' },
+  document: { kind: 'document', path: 'nowhere.md', base: '0'.repeat(64), text: 'x' },
   'drop-folders': { kind: 'drop-folders', folders: ['nowhere'] },
   edit: { kind: 'edit', itemIds, field: 'title', edit: { edit: 'set', text: 'x' } },
   embed: { kind: 'embed', itemIds, as: 'file' },

@@ -1,6 +1,8 @@
 import { existsSync } from 'node:fs';
 import { mkdir, rename, rm, rmdir, writeFile } from 'node:fs/promises';
 import { PlanRequest } from '../../api/plans.ts';
+import { textKindOf } from '../../core/document/document.ts';
+import { openDocument } from '../documents/documents.ts';
 import { readRedirects, REDIRECTS_FILE } from '../../core/address/redirects.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
@@ -255,6 +257,13 @@ const MAKERS: Makers = {
     cells: at.some().map((itemId) => ({ itemId, set: { alt: `Alt ${at.name}`, title: at.name } })),
   }),
   embed: (at) => ({ itemIds: at.some(2), as: at.chance.pick(['file', 'sidecar']) }),
+  document: async (at) => {
+    const texts = [...at.site.index.paths].filter((path) => textKindOf(path) !== undefined).sort();
+    if (texts.length === 0) return undefined;
+    const path = at.chance.pick(texts);
+    const { sha256, text } = await openDocument(at.site, path);
+    return { path, base: sha256, text: `${text}${at.chance.pick(['', '\n\n'])}${at.name}\n` };
+  },
   'page-words': async (at) => {
     const place = at.place((where) => where === 'img src');
     if (!place) return undefined;

@@ -1,4 +1,6 @@
 import type { Differing } from '../../core/picture/difference.ts';
+import type { LineChanges } from '../../core/document/line-changes.ts';
+import type { SyntaxFault } from '../../core/document/syntax.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { RewrittenPage } from '../../core/plan/address.ts';
 import type { SiteMap } from '../../core/reference/resolve.ts';
@@ -133,6 +135,14 @@ export interface Tasks {
    * @throws Error when it is none
    */
   table: { in: { text: string; delimiter: string; most: number; together: number }; out: string[] };
+  /** A text in the form of the bytes that it was, with what changed. */
+  'write-text': {
+    in: { path: SitePath; before: Uint8Array; text: string };
+    /** `fault`: it could be read by programs before, and no longer. */
+    out: { bytes: Uint8Array; changes: LineChanges; fault?: SyntaxFault | undefined } | { refused: string };
+  };
+  /** What changed from one text to another; null: one of them is none. */
+  'line-changes': { in: { before: Uint8Array; after: Uint8Array }; out: LineChanges | null };
   /** Text read in an image; '' for none. */
   recognise: { in: { file: string }; out: string };
   /** SHA-256 of a file, lower-case hex. */

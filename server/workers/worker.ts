@@ -1,5 +1,8 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import { lineChanges } from '../../core/document/line-changes.ts';
+import { syntaxFault } from '../../core/document/syntax.ts';
+import { NoText, readText, writeText } from '../../core/document/text-form.ts';
 import { NameIndex } from '../../core/reference/mention.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
@@ -39,6 +42,15 @@ async function orRefused<Answer>(work: () => Promise<Answer>): Promise<Answer | 
     return await work();
   } catch (error) {
     if (error instanceof Undecodable) return { refused: error.message };
+    throw error;
+  }
+}
+/** The same of bytes that are no text, and of texts that an encoding can't say. */
+function whereText<Made, Other>(make: () => Made, other: (why: string) => Other): Made | Other {
+  try {
+    return make();
+  } catch (error) {
+    if (error instanceof NoText) return other(error.message);
     throw error;
   }
 }
@@ -171,6 +183,22 @@ const handlers: {
     await (await media.analyse()).drawPdfPage(file, number, to, side);
     return null;
   },
+
+  'write-text': ({ path, before, text }) =>
+    whereText(
+      () => {
+        const was = readText(before).text;
+        const fault = syntaxFault(path, was) ? undefined : syntaxFault(path, text);
+        return { bytes: writeText(before, text), changes: lineChanges(was, text), fault };
+      },
+      (refused) => ({ refused }),
+    ),
+
+  'line-changes': ({ before, after }) =>
+    whereText(
+      () => lineChanges(readText(before).text, readText(after).text),
+      () => null,
+    ),
 
   words({ file, path, starts }) {
     const source = readSource(readFileSync(file));

@@ -8,12 +8,14 @@ import {
   PhCursorText,
   PhDownloadSimple,
   PhMagnifyingGlassPlus,
+  PhNotePencil,
   PhStackSimple,
   PhSwap,
 } from '@phosphor-icons/vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { ItemDetail } from '../../api/items.ts';
+import { textKindOf } from '../../core/document/document.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
@@ -99,6 +101,13 @@ const places = computed(() =>
         title="Move or rename (N)"
         @click="emit('rename')"
         ><PhCursorText :size="20" />Move or rename …
+      </AppButton>
+      <AppButton
+        v-if="here && textKindOf(item.path) && site.can('write')"
+        look="tool"
+        title="Edit the text of the document"
+        @click="router.push({ name: 'document', query: { path: item.path } })"
+        ><PhNotePencil :size="20" />Edit text
       </AppButton>
       <AppButton
         v-if="

@@ -5,7 +5,7 @@ import { api, Refused, sentenceOf } from '../api/client.ts';
 import { isDescribed } from '../../core/describe/record.ts';
 import { useDrafts } from '../stores/drafts.ts';
 import { useSite } from '../stores/site.ts';
-import { moment } from './words.ts';
+import { moment, timeOf } from './words.ts';
 
 /** Words being edited, saved by themselves, never over someone else's; what is not saved yet is kept as a draft. */
 export function useWords(first: ItemView) {
@@ -41,7 +41,7 @@ export function useWords(first: ItemView) {
       base = await api.saveWords(base.id, { rowVersion: base.rowVersion, words: changed });
       restored.value = '';
       keepDraft();
-      savedAt.value = new Date().toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+      savedAt.value = timeOf(new Date());
       fault.value = '';
       void site.changed();
       return true;

@@ -24,6 +24,10 @@ export function moment(iso: string): string {
   });
 }
 
+/** '18:00' in the person's own time zone. */
+export const timeOf = (date: Date | string): string =>
+  new Date(date).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+
 /** '21 Mar 2026'. */
 export function dayOf(date: Date | string): string {
   return new Date(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });

@@ -9,6 +9,7 @@ import { copies } from './copies.ts';
 import { credits } from './credits.ts';
 import { discard } from './discard.ts';
 import { dismiss } from './dismiss.ts';
+import { document } from './document.ts';
 import { dropFolders } from './drop-folders.ts';
 import { edit } from './edit.ts';
 import { embed } from './embed.ts';
@@ -72,6 +73,7 @@ export const KINDS_OF_PLAN = {
   credits,
   discard,
   dismiss,
+  document,
   'drop-folders': dropFolders,
   edit,
   embed,
@@ -137,6 +139,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   credits.request,
   discard.request,
   dismiss.request,
+  document.request,
   dropFolders.request,
   edit.request,
   embed.request,

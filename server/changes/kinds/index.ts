@@ -9,6 +9,7 @@ import { copies } from './copies.ts';
 import { credits } from './credits.ts';
 import { discard } from './discard.ts';
 import { dismiss } from './dismiss.ts';
+import { document } from './document.ts';
 import { dropFolders } from './drop-folders.ts';
 import { edit } from './edit.ts';
 import { embed } from './embed.ts';
@@ -77,6 +78,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   credits,
   discard,
   dismiss,
+  document,
   'drop-folders': dropFolders,
   edit,
   embed,

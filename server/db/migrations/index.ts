@@ -32,6 +32,7 @@ import m031 from './031-provided-people.ts';
 import m032 from './032-folders-of-people.ts';
 import m033 from './033-bank-orders.ts';
 import m034 from './034-tag-suggestions.ts';
+import m035 from './035-unsaved-texts.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -69,4 +70,5 @@ export const MIGRATIONS: readonly string[] = [
   m032,
   m033,
   m034,
+  m035,
 ];

@@ -3,6 +3,7 @@ import type { Route } from '../route.ts';
 import { accountRoutes, factorRoutes, providedRoutes, tokenRoutes } from './account.ts';
 import { arrivalRoutes } from './arrivals.ts';
 import { describeRoutes } from './describe.ts';
+import { documentRoutes } from './documents.ts';
 import { doorRoutes } from './door.ts';
 import { editRoutes } from './edits.ts';
 import { exportRoutes } from './exports.ts';
@@ -38,6 +39,7 @@ export const routesOf = (services: Services): Route[] =>
     namingRoutes,
     describeRoutes,
     pageRoutes,
+    documentRoutes,
     planRoutes,
     submissionRoutes,
     upkeepRoutes,

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { ItemView } from '../../../api/items.ts';
 import type { BrokenView, PageDetail, PageView, ShownView } from '../../../api/pages.ts';
+import { textKindOf } from '../../../core/document/document.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import BrokenList from '../../parts/BrokenList.vue';
 import GuessedRoot from '../../parts/GuessedRoot.vue';
@@ -314,6 +315,9 @@ useEventListener('keydown', onKey);
           <p v-if="back"><RouterLink :to="back">Back to the record</RouterLink></p>
           <p>
             <a :href="site.servedAddress(path)" target="_blank" rel="noreferrer">Open the page as served</a>
+          </p>
+          <p v-if="textKindOf(path) && site.can('write')">
+            <RouterLink :to="{ name: 'document', query: { path } }">Edit the text</RouterLink>
           </p>
           <template v-if="detail.broken.length">
             <h3>Broken references</h3>

@@ -1,0 +1,82 @@
+import { isPagePath } from '../../core/address/kinds.ts';
+import { baseName, type SitePath } from '../../core/address/path.ts';
+import { sayChanges } from '../../core/document/line-changes.ts';
+import { emptyPlan } from '../../core/plan/plan.ts';
+import type { RequestOf } from '../../core/plan/kinds/index.ts';
+import type { Site } from '../app/site.ts';
+import { openDocument } from '../documents/documents.ts';
+import { Fault } from '../fault.ts';
+import { readingOf } from './page-rewrites.ts';
+import type { Proposal } from './proposal.ts';
+
+/** So many addresses that lead nowhere are told by name. */
+const TOLD = 3;
+
+/**
+ * Plans that a document gets another text: at its place, in its encoding, with the ends that its lines have.
+ * @throws Fault 'stale-record' when it is no longer what was edited; 'bad-request' when nothing changes, or its encoding can't say it
+ */
+export async function proposeDocument(
+  site: Pick<Site, 'folder' | 'index' | 'items' | 'planBytes' | 'pool' | 'scanner'>,
+  { path, base, text }: Omit<RequestOf<'document'>, 'kind'>,
+): Promise<Proposal> {
+  await site.scanner.scan();
+  const now = await openDocument(site, path);
+  if (now.sha256 !== base)
+    throw new Fault(
+      'stale-record',
+      `“${baseName(path)}” has changed since you opened it.`,
+      'Compare both texts, then save again.',
+    );
+  const written = await site.pool.run('write-text', { path, before: now.bytes, text });
+  if ('refused' in written)
+    throw new Fault('bad-request', written.refused, 'Write it another way, or convert the file to UTF-8.');
+  const after = await site.planBytes.keep(written.bytes);
+  if (after === base) throw new Fault('bad-request', 'Nothing has changed.', 'Edit the text, then save it.');
+  const plan = emptyPlan('write', `Edit “${baseName(path)}”: ${sayChanges(written.changes)}`);
+  plan.files.push({ do: 'write', path, before: base, after });
+  plan.totals = {
+    items: now.itemId === null ? 0 : 1,
+    pages: isPagePath(path) ? 1 : 0,
+    spans: 0,
+    bytesFreed: 0,
+  };
+  if (written.fault)
+    plan.warnings.push(
+      `Programs can no longer read it: it isn’t ${written.fault.form} from line ${written.fault.line} on.`,
+    );
+  plan.warnings.push(...(await worse(site, path, now.bytes, written.bytes)));
+  return { plan };
+}
+
+/** What was in order before, and is no longer: addresses that lead nowhere, a form that can't be read. */
+async function worse(
+  site: Pick<Site, 'index' | 'pool'>,
+  path: SitePath,
+  before: Uint8Array,
+  after: Uint8Array,
+): Promise<string[]> {
+  if (!isPagePath(path)) return [];
+  const [old, now] = [
+    await readingOf(site, { path, bytes: before, links: true }),
+    await readingOf(site, { path, bytes: after, links: true }),
+  ];
+  const broken = ({ references }: typeof old) =>
+    new Set(
+      references
+        .filter((one) => ['missing', 'above'].includes(site.index.map.follow(one, path).to))
+        .map(({ url }) => url),
+    );
+  const was = broken(old);
+  const lost = [...broken(now)].filter((url) => !was.has(url));
+  const warnings: string[] = [];
+  if (now.unread && !old.unread) warnings.push(`The file can no longer be read: ${now.unread}`);
+  if (lost.length > 0) {
+    const named = lost.slice(0, TOLD).map((url) => `“${url}”`);
+    const more = lost.length > TOLD ? ` and ${lost.length - TOLD} more` : '';
+    warnings.push(
+      `${named.join(', ')}${more} ${lost.length === 1 ? 'leads' : 'lead'} to no file of the site.`,
+    );
+  }
+  return warnings;
+}

@@ -1,0 +1,13 @@
+import { z } from 'zod';
+import { DocumentVersion, DocumentView, KeptText, UnsavedKept } from '../../api/documents.ts';
+import { ask, search } from './client.ts';
+
+/** Documents that are edited as text. */
+export const documentsApi = {
+  open: (path: string) => ask(DocumentView, 'GET', `/documents${search({ path })}`),
+  keep: (path: string, base: string, text: string) =>
+    ask(UnsavedKept, 'PUT', '/documents/unsaved', { path, base, text }),
+  drop: (path: string) => ask(z.unknown(), 'DELETE', `/documents/unsaved${search({ path })}`),
+  versions: (path: string) => ask(z.array(DocumentVersion), 'GET', `/documents/versions${search({ path })}`),
+  text: (path: string, sha256: string) => ask(KeptText, 'GET', `/documents/text${search({ path, sha256 })}`),
+};

@@ -1,0 +1,162 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core';
+import { computed } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import AppButton from '../../kit/AppButton.vue';
+import { laterPart } from '../../kit/later.ts';
+import { timeOf, weight } from '../../parts/words.ts';
+import { usePlan } from '../../stores/plan.ts';
+import { useSite } from '../../stores/site.ts';
+import ChangedMeanwhile from './ChangedMeanwhile.vue';
+import LineEditor from './LineEditor.vue';
+import { useDocument } from './useDocument.ts';
+import VersionList from './VersionList.vue';
+
+const RichEditor = laterPart(() => import('./RichEditor.vue'));
+
+/** A document, read and edited where it lies. */
+const route = useRoute();
+const router = useRouter();
+const site = useSite();
+const plan = usePlan();
+const path = computed(() => String(route.query['path'] ?? ''));
+const { document, fault, text, base, savedAt, others, fresh, theirs, dirty, save, discard, goOnWith } =
+  useDocument(() => path.value);
+const locked = computed(() => !site.can('write'));
+const ENCODING = {
+  'utf-8': 'UTF-8',
+  'utf-16le': 'UTF-16',
+  'utf-16be': 'UTF-16',
+  'windows-1252': 'windows-1252',
+};
+const ENDS = { '\n': 'LF', '\r\n': 'CRLF', '\r': 'CR' };
+const form = computed(() => {
+  const at = document.value;
+  if (!at) return '';
+  return [weight(at.bytes), ENCODING[at.encoding], at.mixed ? 'mixed line ends' : ENDS[at.lineEnd]].join(
+    ', ',
+  );
+});
+const folder = computed(() => path.value.slice(0, path.value.lastIndexOf('/') + 1));
+function close() {
+  if (window.history.state?.back) router.back();
+  else void router.push({ name: document.value?.itemId ? 'library' : 'pages' });
+}
+function write(words: string) {
+  text.value = words;
+}
+/** A text from elsewhere: the editor begins anew with it. */
+function begin(words: string) {
+  text.value = words;
+  fresh.value++;
+}
+useEventListener(window, 'keydown', (event) => {
+  if (event.key !== 's' || !(event.ctrlKey || event.metaKey) || event.altKey || event.shiftKey) return;
+  event.preventDefault();
+  if (dirty.value && !locked.value && !plan.plan) void save();
+});
+</script>
+
+<template>
+  <div class="document">
+    <header>
+      <div class="name">
+        <h1>{{ document?.name ?? path }}</h1>
+        <p class="soft mono">{{ folder }}</p>
+      </div>
+      <p v-if="document" class="soft figures">{{ form }}</p>
+      <span class="spread"></span>
+      <p v-if="dirty && savedAt" class="soft figures" role="status">
+        Draft kept at {{ timeOf(savedAt) }}; not on the site yet
+      </p>
+      <template v-if="document && !locked">
+        <AppButton v-if="dirty" look="link" @click="discard">Discard changes</AppButton>
+        <AppButton look="main" :disabled="!dirty || theirs !== undefined" :busy="plan.busy" @click="save"
+          >Save … <kbd>Ctrl S</kbd></AppButton
+        >
+      </template>
+      <AppButton @click="close">Close</AppButton>
+    </header>
+    <div class="notes">
+      <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+      <p v-if="others.length" class="note" role="status">
+        {{ others.map(({ person }) => person).join(', ') }}
+        {{ others.length === 1 ? 'is' : 'are' }} editing this document too. Whoever saves second sees both
+        texts.
+      </p>
+      <ChangedMeanwhile
+        v-if="document && theirs"
+        :document="document"
+        :theirs="theirs"
+        :base="base"
+        :mine="text"
+        @take="goOnWith"
+        @drop="discard"
+      />
+    </div>
+    <div v-if="document" class="body">
+      <component
+        :is="document.kind === 'markdown' ? RichEditor : LineEditor"
+        :key="`${document.path} ${fresh}`"
+        :path="document.path"
+        :text="text"
+        :locked="locked"
+        @write="write"
+      />
+      <aside>
+        <VersionList :document="document" :locked="locked" @take="begin" />
+      </aside>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.document {
+  display: grid;
+  height: 100%;
+  min-height: 0;
+  grid-template: auto auto minmax(0, 1fr) / minmax(0, 1fr);
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  padding: 12px 24px;
+  border-bottom: 1px solid var(--rule);
+  gap: 6px 16px;
+}
+header p,
+h1 {
+  margin: 0;
+}
+h1 {
+  overflow-wrap: anywhere;
+}
+.spread {
+  flex: 1;
+}
+.notes > * {
+  margin: 0;
+  padding: 8px 24px;
+}
+.body {
+  display: grid;
+  min-height: 0;
+  grid-template-columns: minmax(0, 1fr) 280px;
+}
+aside {
+  padding: 14px 20px;
+  border-left: 1px solid var(--rule);
+  overflow: auto;
+}
+@media (width <= 900px) {
+  .body {
+    grid-template: minmax(300px, 1fr) auto / minmax(0, 1fr);
+    overflow: auto;
+  }
+  aside {
+    border-top: 1px solid var(--rule);
+    border-left: 0;
+  }
+}
+</style>

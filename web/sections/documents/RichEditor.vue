@@ -1,0 +1,353 @@
+<script setup lang="ts">
+import {
+  PhArrowArcLeft,
+  PhArrowArcRight,
+  PhCode,
+  PhImage,
+  PhLink,
+  PhListBullets,
+  PhListNumbers,
+  PhMinus,
+  PhQuotes,
+  PhTable,
+  PhTextB,
+  PhTextItalic,
+  PhTextStrikethrough,
+} from '@phosphor-icons/vue';
+import { EditorContent, useEditor } from '@tiptap/vue-3';
+import { computed, ref, shallowRef, watch, type Component } from 'vue';
+import type { ItemView } from '../../../api/items.ts';
+import { readMarkdown, writeMarkdown, type ReadMarkdown } from '../../../core/document/markdown.ts';
+import type { Group } from '../../../core/find/query.ts';
+import { wordCount, type RichNode } from '../../../core/document/rich.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import AppButton from '../../kit/AppButton.vue';
+import AppDialog from '../../kit/AppDialog.vue';
+import AppInput from '../../kit/AppInput.vue';
+import AppOption from '../../kit/AppOption.ts';
+import AppSelect from '../../kit/AppSelect.vue';
+import ItemPicker from '../../parts/ItemPicker.vue';
+import { count } from '../../parts/words.ts';
+import { useSite } from '../../stores/site.ts';
+import { markdownNodes } from './rich-nodes.ts';
+
+/** A Markdown text as running text. What nobody touches is written back as it was. */
+const props = defineProps<{ path: string; text: string; locked: boolean }>();
+const emit = defineEmits<{ write: [text: string] }>();
+const site = useSite();
+/** As it was read. */
+const read = shallowRef<ReadMarkdown>(readMarkdown(props.text));
+const words = ref(0);
+const fault = ref('');
+/** What would be read as something else than it looks like here. */
+const differs = ref<string>();
+
+const addressOf = (src: string) => {
+  if (/^(?:[a-z][a-z\d+.-]*:|\/\/)/i.test(src)) return '';
+  const served = site.servedAddress(props.path);
+  return URL.canParse(src, served) ? new URL(src, served).href : '';
+};
+const editor = useEditor({
+  content: read.value.doc,
+  editable: !props.locked,
+  extensions: markdownNodes(addressOf),
+  editorProps: {
+    attributes: { 'aria-label': `Text of ${props.path}`, role: 'textbox', 'aria-multiline': 'true' },
+  },
+  onCreate: ({ editor: made }) => (words.value = wordCount(made.getJSON() as RichNode)),
+  onUpdate: ({ editor: now }) => {
+    const doc = now.getJSON() as RichNode;
+    words.value = wordCount(doc);
+    const written = writeMarkdown(read.value, doc);
+    differs.value = written.differs;
+    emit('write', written.text);
+  },
+});
+watch(
+  () => props.locked,
+  (locked) => editor.value?.setEditable(!locked),
+);
+
+const chain = () => editor.value!.chain().focus();
+const block = computed(() => {
+  const at = editor.value;
+  if (!at) return 'p';
+  const level = [1, 2, 3, 4].find((one) => at.isActive('heading', { level: one }));
+  return level === undefined ? 'p' : `h${level}`;
+});
+function setBlock(to: string) {
+  if (to === 'p') chain().setParagraph().run();
+  else
+    chain()
+      .setHeading({ level: Number(to.slice(1)) as 1 })
+      .run();
+}
+interface Tool {
+  name: string;
+  icon: Component;
+  on?: string;
+  act: () => void;
+}
+const TOOLS: Tool[][] = [
+  [
+    { name: 'Bold', icon: PhTextB, on: 'bold', act: () => chain().toggleBold().run() },
+    { name: 'Italic', icon: PhTextItalic, on: 'italic', act: () => chain().toggleItalic().run() },
+    {
+      name: 'Strikethrough',
+      icon: PhTextStrikethrough,
+      on: 'strike',
+      act: () => chain().toggleStrike().run(),
+    },
+    { name: 'Code', icon: PhCode, on: 'code', act: () => chain().toggleCode().run() },
+  ],
+  [
+    {
+      name: 'Bulleted list',
+      icon: PhListBullets,
+      on: 'bulletList',
+      act: () => chain().toggleBulletList().run(),
+    },
+    {
+      name: 'Numbered list',
+      icon: PhListNumbers,
+      on: 'orderedList',
+      act: () => chain().toggleOrderedList().run(),
+    },
+    { name: 'Quotation', icon: PhQuotes, on: 'blockquote', act: () => chain().toggleBlockquote().run() },
+    { name: 'Line', icon: PhMinus, act: () => chain().setHorizontalRule().run() },
+  ],
+  [
+    { name: 'Link …', icon: PhLink, on: 'link', act: () => openLink() },
+    { name: 'Image …', icon: PhImage, act: () => (picking.value = true) },
+    {
+      name: 'Table',
+      icon: PhTable,
+      act: () => chain().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run(),
+    },
+  ],
+];
+const inTable = computed(() => editor.value?.isActive('table') ?? false);
+
+const linking = ref(false);
+const address = ref('');
+function openLink() {
+  address.value = String(editor.value?.getAttributes('link')['href'] ?? '');
+  linking.value = true;
+}
+function setLink() {
+  const href = address.value.trim();
+  linking.value = false;
+  const at = chain().extendMarkRange('link');
+  if (href === '') at.unsetLink().run();
+  else if (editor.value!.state.selection.empty && !editor.value!.isActive('link'))
+    at.insertContent({ type: 'text', text: href, marks: [{ type: 'link', attrs: { href } }] }).run();
+  else at.setLink({ href }).run();
+}
+const IMAGES: Group = { join: 'all', not: false, of: [{ test: 'kind', value: 'image', not: false }] };
+const picking = ref(false);
+async function insert(item: ItemView) {
+  picking.value = false;
+  fault.value = '';
+  try {
+    const { text } = await api.snippet(item.id, 'plain', 'full');
+    if (text !== null) chain().setImage({ src: text, alt: item.words.alt }).run();
+  } catch (error) {
+    fault.value = sentenceOf(error);
+  }
+}
+const kept = computed(() =>
+  read.value.asSource.map(({ what, times }) => (times === 1 ? what : `${what} (${times})`)).join(', '),
+);
+</script>
+
+<template>
+  <div class="rich">
+    <div v-if="!locked" class="tools" role="toolbar" aria-label="Format">
+      <AppSelect :model-value="block" :chars="11" aria-label="Style" @change="setBlock"
+        ><AppOption value="p" label="Text" />
+        <AppOption v-for="level in 4" :key="level" :value="`h${level}`" :label="`Heading ${level}`" />
+      </AppSelect>
+      <span v-for="(group, at) in TOOLS" :key="at" class="group">
+        <AppButton
+          v-for="tool in group"
+          :key="tool.name"
+          look="glyph"
+          :title="tool.name"
+          :aria-label="tool.name"
+          :aria-pressed="tool.on ? editor?.isActive(tool.on) : undefined"
+          @click="tool.act"
+          ><component :is="tool.icon" :size="18"
+        /></AppButton>
+      </span>
+      <span v-if="inTable" class="group">
+        <AppButton look="link" @click="chain().addRowAfter().run()">Add row</AppButton>
+        <AppButton look="link" @click="chain().addColumnAfter().run()">Add column</AppButton>
+        <AppButton look="link" @click="chain().deleteRow().run()">Delete row</AppButton>
+        <AppButton look="link" @click="chain().deleteColumn().run()">Delete column</AppButton>
+      </span>
+      <span class="group">
+        <AppButton
+          look="glyph"
+          title="Undo"
+          aria-label="Undo typing"
+          :disabled="!editor?.can().undo()"
+          @click="chain().undo().run()"
+          ><PhArrowArcLeft :size="18"
+        /></AppButton>
+        <AppButton
+          look="glyph"
+          title="Redo"
+          aria-label="Redo typing"
+          :disabled="!editor?.can().redo()"
+          @click="chain().redo().run()"
+          ><PhArrowArcRight :size="18"
+        /></AppButton>
+      </span>
+      <span class="soft figures">{{ count(words, 'word') }}</span>
+    </div>
+    <p v-if="kept" class="soft told">
+      Shown as source, as this editor has no form for it: {{ kept }}. It stays as it is unless you edit it.
+    </p>
+    <p v-if="differs" class="note" role="status">
+      Markdown can’t say this as it looks here, near “{{ differs }}”. Check the lines that change before you
+      save.
+    </p>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <EditorContent :editor="editor" class="sheet" />
+    <AppDialog v-model="linking" width="460px" title="Link">
+      <form id="link-form" @submit.prevent="setLink">
+        <label class="field"
+          >Address
+          <AppInput v-model="address" placeholder="/visit/ or https://…" />
+        </label>
+        <p class="soft">Leave it empty to remove the link.</p>
+      </form>
+      <template #footer>
+        <AppButton @click="linking = false">Cancel</AppButton>
+        <AppButton look="main" type="submit" form="link-form">Set link</AppButton>
+      </template>
+    </AppDialog>
+    <ItemPicker
+      v-if="picking"
+      title="Choose an image"
+      :where="IMAGES"
+      @choose="insert"
+      @close="picking = false"
+    />
+  </div>
+</template>
+
+<style scoped>
+.rich {
+  display: flex;
+  min-width: 0;
+  min-height: 0;
+  flex-direction: column;
+}
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  padding: 6px 24px;
+  border-bottom: 1px solid var(--rule);
+  gap: 4px 14px;
+}
+.group {
+  display: inline-flex;
+  align-items: center;
+  gap: 2px;
+}
+.tools > .soft {
+  margin-left: auto;
+}
+.tools :deep([aria-pressed='true']) {
+  background: var(--verdigris-wash);
+}
+.told,
+.note {
+  margin: 0;
+  padding: 6px 24px;
+}
+.sheet {
+  min-height: 0;
+  flex: 1;
+  overflow: auto;
+}
+.sheet :deep(.ProseMirror) {
+  max-width: 760px;
+  min-height: 100%;
+  margin: 0 auto;
+  padding: 22px 24px 60px;
+  background: var(--paper-raised);
+  font: 16px/1.6 var(--sans);
+  outline-offset: -2px;
+}
+.sheet :deep(h1),
+.sheet :deep(h2),
+.sheet :deep(h3),
+.sheet :deep(h4) {
+  margin: 1.2em 0 0.4em;
+  line-height: 1.25;
+}
+.sheet :deep(h1) {
+  font-size: 26px;
+}
+.sheet :deep(h2) {
+  font-size: 21px;
+}
+.sheet :deep(h3),
+.sheet :deep(h4) {
+  font-size: 17px;
+}
+.sheet :deep(p),
+.sheet :deep(ul),
+.sheet :deep(ol) {
+  margin: 0 0 0.8em;
+}
+.sheet :deep(li p) {
+  margin: 0;
+}
+.sheet :deep(img) {
+  max-width: min(100%, 420px);
+  max-height: 320px;
+  min-height: 24px;
+}
+.sheet :deep(img.ProseMirror-selectednode) {
+  outline: 3px solid var(--verdigris);
+}
+.sheet :deep(blockquote) {
+  margin: 0 0 0.8em;
+  padding-left: 14px;
+  border-left: 3px solid var(--rule);
+}
+.sheet :deep(pre) {
+  padding: 10px 12px;
+  background: var(--paper);
+  font: 14px/1.5 var(--mono);
+  white-space: pre-wrap;
+}
+.sheet :deep(pre.source) {
+  border: 1px dashed var(--rule-strong);
+}
+.sheet :deep(pre.source)::before {
+  display: block;
+  color: var(--ink-soft);
+  content: attr(data-what);
+  font: 12px/1.6 var(--sans);
+}
+.sheet :deep(table) {
+  margin: 0 0 0.8em;
+  border-collapse: collapse;
+}
+.sheet :deep(th),
+.sheet :deep(td) {
+  min-width: 60px;
+  padding: 4px 10px;
+  border: 1px solid var(--rule);
+  text-align: left;
+}
+.sheet :deep(td p),
+.sheet :deep(th p) {
+  margin: 0;
+}
+</style>
