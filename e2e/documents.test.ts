@@ -62,11 +62,13 @@ test('a word of a Markdown page is corrected; every other byte stays; the versio
   expect(now).toContain(' Bring spare batteries.');
   expect(now.replace(' Bring spare batteries.', '')).toBe(was);
   await browser.click('Show what changed');
-  await browser.text('Bring spare batteries');
+  await browser.see(By.css('[role=dialog] ins'), 'the line as it is now', /Bring spare batteries/);
   await browser.press(Key.ESCAPE);
-  await browser.click('Undo');
-  await browser.inDialog('Undo');
-  await browser.text('Done. Undo: Edit “red-light.md”');
+  await session.alone();
+  await browser.clickAt(By.xpath("//button[normalize-space(.)='Undo']"), 'Undo of what was done');
+  await browser.text('1 line changed');
+  await session.applyPlan('Undo', 'Undo: Edit “red-light.md”');
+  await browser.gone('Bring spare batteries.');
   expect(await treeOf(session.root)).toEqual(before);
 });
 
@@ -79,12 +81,15 @@ test('headings, lists and an image from the library', async () => {
   await browser.click('Bulleted list');
   await browser.press('a red torch', Key.ENTER, 'a blanket', Key.ENTER, Key.ENTER);
   await browser.click('Image …');
-  await browser.fill('Words to find', 'dome');
-  await browser.clickAt(By.css('.el-dialog .found button, .el-dialog li button'), 'the first image');
+  await browser.fill('Words to find', 'dome snow');
+  await browser.clickAt(
+    By.xpath("//div[@role='dialog']//li/button[contains(., 'dome-snow.jpg')]"),
+    'the image',
+  );
   await browser.click('Save …');
   await session.applyPlan('Save document');
   expect(await on(PAGE)).toMatch(
-    /\n## What to bring\n\n[-*] a red torch\n[-*] a blanket\n\n!\[[^\]]*\]\(\S+\)\n$/,
+    /\n## What to bring\n\n[-*] a red torch\n[-*] a blanket\n\n!\[[^\]]*\]\(\/images\/dome\/dome-snow\.jpg\)\n$/,
   );
 });
 

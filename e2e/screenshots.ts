@@ -6,6 +6,7 @@ import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { serveTagger } from '../demo/tagger/tagger.ts';
 import { serveBank } from '../demo/bank/bank.ts';
+import type { DocumentView } from '../api/documents.ts';
 import { SEED } from '../demo/make.ts';
 import { Browser, By } from './browser.ts';
 import { settled } from './known-demo.ts';
@@ -208,13 +209,24 @@ await browser.open(`${server.address}/people`);
 await browser.text('Invite someone');
 await browser.driver.sleep(800);
 await shoot('people');
+const note = 'notes/how-to-look.md';
+const opened = (await (await fetch(`${server.address}/api/documents?path=${note}`)).json()) as DocumentView;
+const edited = await asWindow<{ id: string }>('/plans', {
+  kind: 'document',
+  path: note,
+  base: opened.sha256,
+  text: `${opened.text.trimEnd()}\n\nBring a blanket: an hour is long on the hill.\n`,
+});
+await asWindow(`/plans/${edited.id}/apply`, { note: 'Asked for at the last open night' });
+await browser.open(`${server.address}/documents?path=${note}`);
+await (await browser.see(By.css('[aria-label^="Text of"]'), 'the text')).click();
+await browser.press(Key.chord(Key.CONTROL, Key.END), ' And a red torch.');
+await browser.text('Draft kept at');
+await browser.driver.sleep(800);
+await shoot('document');
 await workAs('Ines Cobbledale');
 await asWindow(`/submissions/${submissionId}/withdraw`, {});
-await asWindow('/sign-out', {});
-await browser.open(`${server.address}/sign-in`);
-await browser.text('Or look around the demo');
-await browser.driver.sleep(800);
-await shoot('sign-in');
+
 await browser.stop();
 await server.stop();
 bank.close();

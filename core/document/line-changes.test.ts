@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { lineChanges, lineRuns, sayChanges } from './line-changes.ts';
+import { lineChanges, lineEdits, lineRuns, sayChanges } from './line-changes.ts';
 
 test.each<[string, string, object, string]>([
   ['a\nb\nc\n', 'a\nb\nc\n', { added: 0, removed: 0, changed: 0 }, 'no line changed'],
@@ -24,4 +24,16 @@ test('runs of lines give both texts again', () => {
       .join('');
   expect(of('added')).toBe(before);
   expect(of('removed')).toBe(after);
+});
+
+test('lines that change are told with their numbers in the new text', () => {
+  expect(lineEdits('a\nb\nc\nd\n', 'a\nB\nnew\nd\nend\n')).toEqual([
+    { line: 2, before: 'b', after: 'B' },
+    { line: 3, before: 'c', after: 'new' },
+    { line: 5, before: undefined, after: 'end' },
+  ]);
+  expect(lineEdits('a\nb\nc\n', 'c\n')).toEqual([
+    { line: 1, before: 'a', after: undefined },
+    { line: 1, before: 'b', after: undefined },
+  ]);
 });

@@ -21,22 +21,44 @@ export function lineRuns(before: string, after: string): LineRun[] {
   }));
 }
 
-export function lineChanges(before: string, after: string): LineChanges {
-  const sums: LineChanges = { added: 0, removed: 0, changed: 0 };
+/** One line that changes: as it was and as it is; empty where it comes or goes. */
+export interface LineEdit {
+  /** In the text as it is, or where it was when it goes; from 1. */
+  line: number;
+  before: string | undefined;
+  after: string | undefined;
+}
+
+/** Every line that changes; one that took the place of another is told with it. */
+export function lineEdits(before: string, after: string): LineEdit[] {
+  const edits: LineEdit[] = [];
   const runs = lineRuns(before, after);
+  let line = 1;
   for (let at = 0; at < runs.length; at++) {
     const [one, next] = [runs[at]!, runs[at + 1]];
-    if (one.what === 'same') continue;
+    if (one.what === 'same') {
+      line += one.lines.length;
+      continue;
+    }
     const other = next && next.what !== 'same' && next.what !== one.what ? next : undefined;
-    const removed = (one.what === 'removed' ? one : other)?.lines.length ?? 0;
-    const added = (one.what === 'added' ? one : other)?.lines.length ?? 0;
-    const both = Math.min(added, removed);
-    sums.changed += both;
-    sums.added += added - both;
-    sums.removed += removed - both;
     if (other) at++;
+    const removed = (one.what === 'removed' ? one : other)?.lines ?? [];
+    const added = (one.what === 'added' ? one : other)?.lines ?? [];
+    for (let row = 0; row < Math.max(removed.length, added.length); row++)
+      edits.push({ line: line + Math.min(row, added.length), before: removed[row], after: added[row] });
+    line += added.length;
   }
-  return sums;
+  return edits;
+}
+
+export const lineChanges = (before: string, after: string): LineChanges => sumOf(lineEdits(before, after));
+
+export function sumOf(edits: readonly LineEdit[]): LineChanges {
+  return {
+    added: edits.filter((one) => one.before === undefined).length,
+    removed: edits.filter((one) => one.after === undefined).length,
+    changed: edits.filter((one) => one.before !== undefined && one.after !== undefined).length,
+  };
 }
 
 /** As “2 lines changed, 1 added”. */

@@ -85,7 +85,7 @@ test('what nobody touched is written as it was, to the byte', () => {
 test('what has no node stays as source, and is told', () => {
   const read = readMarkdown(PAGE);
   expect(read.asSource).toEqual([
-    { what: 'page data', times: 1 },
+    { what: 'front matter', times: 1 },
     { what: 'HTML', times: 1 },
     { what: 'paragraph with HTML or footnotes', times: 2 },
     { what: 'list with boxes to tick', times: 1 },

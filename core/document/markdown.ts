@@ -44,7 +44,7 @@ export function readMarkdown(text: string): ReadMarkdown {
     what: WHAT[node.type] ?? 'something else',
   }));
   const all = [
-    ...(front === '' ? [] : [{ node: undefined, from: 0, to: front.length, what: 'page data' }]),
+    ...(front === '' ? [] : [{ node: undefined, from: 0, to: front.length, what: 'front matter' }]),
     ...parts,
   ];
   const asSource = new Map<string, number>();

@@ -60,6 +60,21 @@ test('a save changes the words and nothing else, and is undone to the byte', asy
   expect(await treeOf(root)).toEqual(before);
 });
 
+test('the plan shows the lines that change', async () => {
+  const { sha256, text } = await open('notes/nights.md');
+  const said = await plan('notes/nights.md', sha256, `${text.replace('tea', 'soup')}End.\n`);
+  expect(said.title).toBe('Edit “nights.md”: 1 line changed, 1 added');
+  expect(said.pages).toEqual([
+    {
+      page: 'notes/nights.md',
+      changes: [
+        { line: 4, place: 'text', oldUrl: 'and bring tea.', newUrl: 'and bring soup.' },
+        { line: 7, place: 'text', oldUrl: '', newUrl: 'End.' },
+      ],
+    },
+  ]);
+});
+
 test('a table keeps its encoding; a character that it does not have is told', async () => {
   await save('files/prices.csv', (text) => `${text}Th\u00e9;2\n`);
   expect(await readFile(join(root, 'files/prices.csv'))).toEqual(

@@ -1,6 +1,6 @@
 import { isPagePath } from '../../core/address/kinds.ts';
 import { baseName, type SitePath } from '../../core/address/path.ts';
-import { sayChanges } from '../../core/document/line-changes.ts';
+import { sayChanges, sumOf } from '../../core/document/line-changes.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
 import type { Site } from '../app/site.ts';
@@ -9,6 +9,8 @@ import { Fault } from '../fault.ts';
 import { readingOf } from './page-rewrites.ts';
 import type { Proposal } from './proposal.ts';
 
+/** So many of the lines that change are shown. */
+const SHOWN = 200;
 /** So many addresses that lead nowhere are told by name. */
 const TOLD = 3;
 
@@ -33,12 +35,21 @@ export async function proposeDocument(
     throw new Fault('bad-request', written.refused, 'Write it another way, or convert the file to UTF-8.');
   const after = await site.planBytes.keep(written.bytes);
   if (after === base) throw new Fault('bad-request', 'Nothing has changed.', 'Edit the text, then save it.');
-  const plan = emptyPlan('write', `Edit “${baseName(path)}”: ${sayChanges(written.changes)}`);
+  const plan = emptyPlan('write', `Edit “${baseName(path)}”: ${sayChanges(sumOf(written.edits))}`);
   plan.files.push({ do: 'write', path, before: base, after });
+  plan.pages.push({
+    page: path,
+    changes: written.edits.slice(0, SHOWN).map(({ line, before, after: now }) => ({
+      line,
+      place: 'text',
+      oldUrl: before ?? '',
+      newUrl: now ?? '',
+    })),
+  });
   plan.totals = {
     items: now.itemId === null ? 0 : 1,
     pages: isPagePath(path) ? 1 : 0,
-    spans: 0,
+    spans: written.edits.length,
     bytesFreed: 0,
   };
   if (written.fault)

@@ -1,5 +1,5 @@
 import type { Differing } from '../../core/picture/difference.ts';
-import type { LineChanges } from '../../core/document/line-changes.ts';
+import type { LineChanges, LineEdit } from '../../core/document/line-changes.ts';
 import type { SyntaxFault } from '../../core/document/syntax.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { RewrittenPage } from '../../core/plan/address.ts';
@@ -139,7 +139,7 @@ export interface Tasks {
   'write-text': {
     in: { path: SitePath; before: Uint8Array; text: string };
     /** `fault`: it could be read by programs before, and no longer. */
-    out: { bytes: Uint8Array; changes: LineChanges; fault?: SyntaxFault | undefined } | { refused: string };
+    out: { bytes: Uint8Array; edits: LineEdit[]; fault?: SyntaxFault | undefined } | { refused: string };
   };
   /** What changed from one text to another; null: one of them is none. */
   'line-changes': { in: { before: Uint8Array; after: Uint8Array }; out: LineChanges | null };

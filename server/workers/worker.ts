@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { lineChanges } from '../../core/document/line-changes.ts';
+import { lineChanges, lineEdits } from '../../core/document/line-changes.ts';
 import { syntaxFault } from '../../core/document/syntax.ts';
 import { NoText, readText, writeText } from '../../core/document/text-form.ts';
 import { NameIndex } from '../../core/reference/mention.ts';
@@ -189,7 +189,7 @@ const handlers: {
       () => {
         const was = readText(before).text;
         const fault = syntaxFault(path, was) ? undefined : syntaxFault(path, text);
-        return { bytes: writeText(before, text), changes: lineChanges(was, text), fault };
+        return { bytes: writeText(before, text), edits: lineEdits(was, text), fault };
       },
       (refused) => ({ refused }),
     ),

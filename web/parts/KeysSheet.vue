@@ -90,6 +90,7 @@ const KEYS: Record<string, [string, Keys][]> = {
       ],
     ],
   ],
+  document: [['', [['Ctrl + S', 'Save the document']]]],
   intake: [['On a line of the list', [['B', 'Edit the image']]]],
   upkeep: [['On a line of a queue', [['B', 'Edit the image']]]],
   describe: [

@@ -75,6 +75,8 @@ const fields = computed(() =>
 const references = computed(() =>
   keyed(props.plan.pages.flatMap(({ page, changes }) => changes.map((change) => ({ page, ...change })))),
 );
+/** The words of a document change, not its references. */
+const words = computed(() => references.value.every(({ place }) => place === 'text'));
 const shortened = computed(() => props.plan.redirects.filter((one) => one.was !== undefined).length);
 </script>
 
@@ -201,17 +203,20 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
       </template>
     </AppTable>
     <template v-if="plan.pages.length">
-      <h3>{{ written ? 'Changes' : 'References updated' }} on {{ count(plan.pages.length, 'page') }}</h3>
+      <h3 v-if="words">{{ count(plan.totals.spans, 'line') }} changed</h3>
+      <h3 v-else>
+        {{ written ? 'Changes' : 'References updated' }} on {{ count(plan.pages.length, 'page') }}
+      </h3>
       <AppTable label="References" bare :rows="references" :columns="COLUMNS" :row-key="(one) => one.key">
         <template #where="{ row: one }">
           <span class="mono"><PathText :path="one.page" /></span><br /><span class="soft figures"
-            >line {{ one.line }}, {{ one.place }}</span
+            >line {{ one.line }}{{ words ? '' : `, ${one.place}` }}</span
           >
         </template>
         <template #change="{ row: one }">
           <span class="mono"
             ><del>{{ one.oldUrl }}</del
-            ><br /><ins>{{ one.newUrl }}</ins></span
+            ><br v-if="one.oldUrl && one.newUrl" /><ins>{{ one.newUrl }}</ins></span
           >
         </template>
       </AppTable>

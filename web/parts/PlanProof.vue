@@ -120,9 +120,10 @@ async function apply() {
             @keydown.enter.prevent="ready && (approval || again ? store.submit() : own || apply())"
         /></label>
         <p class="figures soft">
-          {{ count(store.plan.totals.items, 'item')
-          }}<template v-if="store.plan.totals.spans"
-            >, {{ count(store.plan.totals.spans, 'change') }} on
+          <template v-if="store.plan.totals.items || !store.plan.totals.pages">{{
+            count(store.plan.totals.items, 'item')
+          }}</template><template v-if="store.plan.totals.spans && store.plan.totals.pages"
+            >{{ store.plan.totals.items ? ', ' : '' }}{{ count(store.plan.totals.spans, 'change') }} on
             {{ count(store.plan.totals.pages, 'page') }}</template
           >
           <template v-if="store.plan.totals.bytesFreed"

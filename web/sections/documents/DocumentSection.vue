@@ -33,9 +33,11 @@ const ENDS = { '\n': 'LF', '\r\n': 'CRLF', '\r': 'CR' };
 const form = computed(() => {
   const at = document.value;
   if (!at) return '';
-  return [weight(at.bytes), ENCODING[at.encoding], at.mixed ? 'mixed line ends' : ENDS[at.lineEnd]].join(
-    ', ',
-  );
+  return [
+    weight(at.bytes),
+    ENCODING[at.encoding],
+    `${at.mixed ? 'mixed' : ENDS[at.lineEnd]} line endings`,
+  ].join(', ');
 });
 const folder = computed(() => path.value.slice(0, path.value.lastIndexOf('/') + 1));
 function close() {

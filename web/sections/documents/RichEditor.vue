@@ -114,7 +114,7 @@ const TOOLS: Tool[][] = [
       act: () => chain().toggleOrderedList().run(),
     },
     { name: 'Quotation', icon: PhQuotes, on: 'blockquote', act: () => chain().toggleBlockquote().run() },
-    { name: 'Line', icon: PhMinus, act: () => chain().setHorizontalRule().run() },
+    { name: 'Horizontal line', icon: PhMinus, act: () => chain().setHorizontalRule().run() },
   ],
   [
     { name: 'Link …', icon: PhLink, on: 'link', act: () => openLink() },
@@ -206,7 +206,7 @@ const kept = computed(() =>
       <span class="soft figures">{{ count(words, 'word') }}</span>
     </div>
     <p v-if="kept" class="soft told">
-      Shown as source, as this editor has no form for it: {{ kept }}. It stays as it is unless you edit it.
+      Shown as Markdown source: {{ kept }}. It stays unchanged unless you edit it.
     </p>
     <p v-if="differs" class="note" role="status">
       Markdown can’t say this as it looks here, near “{{ differs }}”. Check the lines that change before you
@@ -307,10 +307,15 @@ const kept = computed(() =>
 .sheet :deep(li p) {
   margin: 0;
 }
-.sheet :deep(img) {
+/* What can't be shown still takes its place, so that it can be seen and chosen. */
+.sheet :deep(img:not(.ProseMirror-separator)) {
+  display: inline-block;
+  min-width: 48px;
   max-width: min(100%, 420px);
+  min-height: 32px;
   max-height: 320px;
-  min-height: 24px;
+  background: var(--paper-sunk);
+  vertical-align: bottom;
 }
 .sheet :deep(img.ProseMirror-selectednode) {
   outline: 3px solid var(--verdigris);

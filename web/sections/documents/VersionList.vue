@@ -74,7 +74,7 @@ async function take(sha256: string) {
         <p v-if="one.note">“{{ one.note }}”</p>
         <p v-if="one.changes" class="acts">
           <AppButton look="link" @click="compare(one.before, one.after)">Show what changed</AppButton>
-          <AppButton v-if="!locked" look="link" @click="take(one.before)">Edit the text before it</AppButton>
+          <AppButton v-if="!locked" look="link" @click="take(one.before)">Edit previous version</AppButton>
         </p>
       </li>
     </ol>
@@ -121,8 +121,9 @@ ol {
 li p {
   margin: 0;
 }
-.undone {
-  opacity: 0.75;
+.undone strong {
+  font-weight: normal;
+  text-decoration: line-through;
 }
 .acts {
   display: flex;

@@ -47,6 +47,17 @@ export function useDocument(path: () => string) {
     }
   }
   watch(path, open, { immediate: true });
+  /** The site has changed, by this person or by others: an untouched text follows, one that is being written is not overwritten. */
+  watch(
+    () => site.revision,
+    async () => {
+      const at = document.value;
+      const now = at && (await documentsApi.open(at.path).catch(() => undefined));
+      if (!now || now.path !== document.value?.path || now.sha256 === document.value.sha256) return;
+      if (!dirty.value || now.text === text.value) take(now, null);
+      else theirs.value = now;
+    },
+  );
 
   let keeping: Promise<void> = Promise.resolve();
   /** What was kept last, so that the same is not sent twice. */
@@ -82,13 +93,17 @@ export function useDocument(path: () => string) {
     await plan.propose({ kind: 'document', path: document.value.path, base: base.value, text: text.value });
     if (plan.plan)
       plan.afterwards(async () => {
+        // What stays of it says the same as the site, and is passed over.
         await documentsApi.drop(path()).catch(() => undefined);
         await open();
       });
     else if (plan.fault) {
       // Somebody may have saved it since.
       const now = await documentsApi.open(document.value.path).catch(() => undefined);
-      if (now && now.sha256 !== base.value) theirs.value = now;
+      if (!now || now.sha256 === base.value) return;
+      theirs.value = now;
+      // It is told where both texts can be compared.
+      plan.close();
     }
   }
   async function discard() {
