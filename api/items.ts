@@ -329,6 +329,7 @@ export const WordDifference = PlacementContextView.extend({
   path: z.string(),
   recordAlt: z.string(),
   recordTitle: z.string(),
+  file: z.object({ path: z.string(), bytes: z.int() }),
   decorative: z.boolean(),
 });
 export const WordDifferences = z.object({ differences: z.array(WordDifference), pages: z.int() });

@@ -50,7 +50,8 @@ test('a word of a Markdown page is corrected; every other byte stays; the versio
   await browser.click('Edit the text');
   const area = await text(PAGE);
   await area.click();
-  await browser.press(Key.chord(Key.CONTROL, Key.END), ' Bring spare batteries.');
+  await browser.hold(Key.CONTROL, Key.END);
+  await browser.press(' Bring spare batteries.');
   await browser.text('not on the site yet');
   expect(await on(PAGE)).toBe(was);
   await browser.click('Save …');
@@ -75,7 +76,8 @@ test('a word of a Markdown page is corrected; every other byte stays; the versio
 test('headings, lists and an image from the library', async () => {
   await edit(PAGE);
   await (await text(PAGE)).click();
-  await browser.press(Key.chord(Key.CONTROL, Key.END), Key.ENTER, 'What to bring');
+  await browser.hold(Key.CONTROL, Key.END);
+  await browser.press(Key.ENTER, 'What to bring');
   await browser.choose('Style', 'Heading 2');
   await browser.press(Key.END, Key.ENTER);
   await browser.click('Bulleted list');
@@ -97,7 +99,8 @@ test('a table of text: one line is changed, and what is written survives a reloa
   const was = await on(TABLE);
   await edit(TABLE);
   await (await text(TABLE)).click();
-  await browser.press(Key.chord(Key.CONTROL, Key.END), 'Polaris,2.0');
+  await browser.hold(Key.CONTROL, Key.END);
+  await browser.press('Polaris,2.0');
   await browser.text('Draft kept at');
   await edit(TABLE);
   await browser.text('not on the site yet');
@@ -109,7 +112,8 @@ test('a table of text: one line is changed, and what is written survives a reloa
 test('two people: the second is told, sees both, and keeps both changes', async () => {
   await edit(PAGE);
   await (await text(PAGE)).click();
-  await browser.press(Key.chord(Key.CONTROL, Key.END), Key.ENTER, 'Mine, at the end.');
+  await browser.hold(Key.CONTROL, Key.END);
+  await browser.press(Key.ENTER, 'Mine, at the end.');
   await browser.text('not on the site yet');
   await saveElsewhere(PAGE, (words) => words.replace(/^# .*$/m, '# Their heading'));
   await browser.click('Save …');
@@ -123,6 +127,41 @@ test('two people: the second is told, sees both, and keeps both changes', async 
   const now = await on(PAGE);
   expect(now).toContain('# Their heading');
   expect(now).toContain('Mine, at the end.');
+});
+
+test('words are found and replaced, in running text and in lines', async () => {
+  await edit(PAGE);
+  await text(PAGE);
+  await browser.hold(Key.CONTROL, 'f');
+  await browser.fill('Words in this document', 'RED');
+  await browser.text('1 of');
+  await (await browser.field('Match case')).click();
+  await browser.text('Not found');
+  await (await browser.field('Match case')).click();
+  const was = await on(PAGE);
+  await browser.fill('Replace with', 'dim');
+  await browser.click('Replace all');
+  await browser.text('Not found');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.press(Key.ESCAPE);
+  await browser.click('Save …');
+  await session.applyPlan('Save document');
+  expect((await on(PAGE)).toLowerCase()).toBe(was.toLowerCase().replaceAll('red', 'dim'));
+
+  await edit(TABLE);
+  await text(TABLE);
+  await browser.click('Find …');
+  await browser.fill('Words in this document', 'april');
+  await browser.text('line 4');
+  await browser.press(Key.ENTER);
+  await browser.text('line 6');
+  await browser.fill('Replace with', 'May');
+  const before = await on(TABLE);
+  await browser.button('Replace').then((one) => one.click());
+  await browser.text('1 of 1, line 4');
+  await browser.click('Save …');
+  await session.applyPlan('Save document');
+  expect(await on(TABLE)).toBe(before.replace(/April(?!.*April)/s, 'May'));
 });
 
 test('the editor can be used with keys and read by screen readers', async () => {

@@ -275,7 +275,7 @@ test.each([
   ['the-moor-at-night.ogg', /<audio src="media\/[^"]+\.ogg" controls/, 'audio[controls]'],
   [
     'sky-chart-winter.pdf',
-    /<p><a href="documents\/(?:old\/)?sky-chart-winter\.pdf">[^<.]+<\/a><\/p>/,
+    /<p><a href="documents\/(?:old\/)?sky-chart-winter\.pdf">[^<.]+ \(PDF, \d+(?:\.\d)? kB\)<\/a><\/p>/,
     'a[href*=winter]',
   ],
 ])('%s is placed as what it is', async (name, markup, element) => {

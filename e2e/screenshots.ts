@@ -220,7 +220,8 @@ const edited = await asWindow<{ id: string }>('/plans', {
 await asWindow(`/plans/${edited.id}/apply`, { note: 'Asked for at the last open night' });
 await browser.open(`${server.address}/documents?path=${note}`);
 await (await browser.see(By.css('[aria-label^="Text of"]'), 'the text')).click();
-await browser.press(Key.chord(Key.CONTROL, Key.END), ' And a red torch.');
+await browser.hold(Key.CONTROL, Key.END);
+await browser.press(' And a red torch.');
 await browser.text('Draft kept at');
 await browser.driver.sleep(800);
 await shoot('document');

@@ -1,3 +1,4 @@
+import { renewedLinkText, type LinkedFile } from '../document/link-text.ts';
 import type { Words } from './fields.ts';
 
 /** Words as a page has them with one placement. Null: there is no such text. */
@@ -27,12 +28,13 @@ export function isFileName(text: string): boolean {
 
 /**
  * How the words of a page are brought in line with the record: its alt text (empty for decorative images), and its title
- * in place of hover and link texts that are file names. Undefined: the page says what the record says, or the record says
+ * in place of hover and link texts that are file names; and in link texts that tell format and size of a file, what these are by now. Undefined: the page says what the record says, or the record says
  * nothing.
  */
 export function inLine(
   page: PageWords,
   words: Pick<Words, 'alt' | 'decorative' | 'title'>,
+  file?: LinkedFile,
 ): PageChange | undefined {
   const change: PageChange = {};
   const described = words.decorative || words.alt.trim() !== '';
@@ -40,7 +42,11 @@ export function inLine(
   if (page.takesAlt && described && page.alt !== alt) change.alt = alt;
   const title = words.title.trim();
   if (title !== '' && page.title !== null && isFileName(page.title)) change.title = title;
-  if (title !== '' && page.linkText !== null && isFileName(page.linkText)) change.linkText = title;
+  if (page.linkText !== null) {
+    const renewed = file && renewedLinkText(page.linkText, file);
+    if (title !== '' && isFileName(page.linkText)) change.linkText = title;
+    else if (renewed !== undefined) change.linkText = renewed;
+  }
   return Object.keys(change).length > 0 ? change : undefined;
 }
 

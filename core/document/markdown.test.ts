@@ -134,6 +134,33 @@ test('a list keeps its sign, its kind and its blank lines when an item is added'
   expect(writeMarkdown(read, doc)).toEqual({ text: '+ one\n+ two\n+ three\n\ntext\n', differs: undefined });
 });
 
+test('of a list only the items change that were touched', () => {
+  const item = (text: string): RichNode => ({
+    type: 'listItem',
+    content: [{ type: 'paragraph', content: [{ type: 'text', text }] }],
+  });
+  const cases: [string, string, string | undefined, string][] = [
+    [
+      '- other\n\ntext\n\n*   one __two__\n*   three\n    + four\n',
+      'three',
+      undefined,
+      '*   one __two__\n* THREE\n',
+    ],
+    ['* _one_\n* two\n\n\n* three\n', 'two', 'four', '* _one_\n* TWO\n\n\n* three\n\n* four\n'],
+    ['3) _one_\n4)  two\n5)  three\n', 'two', undefined, '3) _one_\n4) TWO\n5)  three\n'],
+    ['1. one\n1. two\n', 'two', 'three', '1. one\n2. TWO\n3. three\n'],
+  ];
+  for (const [text, words, added, says] of cases) {
+    const read = readMarkdown(text);
+    const doc = edited(read.doc, (node) => (node.text = words.toUpperCase()), words);
+    const list = doc.content!.at(-1)!;
+    if (added !== undefined) list.content!.push(item(added));
+    const written = writeMarkdown(read, doc);
+    expect(written.text).toContain(says);
+    expect(written.differs).toBeUndefined();
+  }
+});
+
 test('of a table only the rows change that were touched', () => {
   const read = readMarkdown(PAGE);
   const doc = edited(read.doc, (node) => (node.text = 'Saturn'), 'Jupiter');

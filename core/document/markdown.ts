@@ -93,11 +93,7 @@ export function writeMarkdown(
     if (!block) return { at: undefined, text: sourceOf(node, options) };
     used.add(origin as number);
     if (sameRich(block.node, node)) return { at: origin as number, text: block.source };
-    const news = sourceOf(node, options);
-    return {
-      at: origin as number,
-      text: node.type === 'table' ? withRows(block, node, news) : rebroken(block, news),
-    };
+    return { at: origin as number, text: renewed(block, node, options) };
   });
   let text = read.head;
   for (const [at, one] of written.entries()) {
@@ -413,13 +409,79 @@ function optionsOf({ blocks }: ReadMarkdown): Options {
   };
 }
 
+/** A changed block as it is written, with what of it stayed as it was. */
+function renewed(block: Block, node: RichNode, options: Options): string {
+  const text = sourceOf(node, options);
+  if (node.type !== block.node.type) return text;
+  switch (node.type) {
+    case 'table':
+      return withRows(block, node, text);
+    case 'bulletList':
+    case 'orderedList':
+      return withItems(block, node, options) ?? text;
+    default:
+      return rebroken(block, text);
+  }
+}
+
+/** A changed list with those items as they were written that nobody has touched. Undefined: it has to be written anew. */
+function withItems({ node: before, source }: Block, node: RichNode, options: Options): string | undefined {
+  const [list] = treeOf(source).children;
+  const [old, now] = [before.content ?? [], node.content ?? []];
+  const numbered = node.type === 'orderedList';
+  if (list?.type !== 'list' || list.children.length !== old.length) return undefined;
+  if (before.attrs?.loose !== node.attrs?.loose) return undefined;
+  // Numbers that follow would be others.
+  if (numbered && (old.length !== now.length || before.attrs?.start !== node.attrs?.start)) return undefined;
+  const ends = list.children.map(({ position }) => [position!.start.offset!, position!.end.offset!] as const);
+  const gaps = ends.slice(1).map(([from], at) => source.slice(ends[at]![1], from));
+  const usual = node.attrs?.loose === true ? '\n\n' : '\n';
+  // Items that stand further in.
+  if (gaps.some((gap) => gap.replace(/\n/g, '') !== '')) return undefined;
+  // A list has one sign throughout.
+  const sign = /^(?:\d+([.)])|([-*+]))/.exec(source);
+  const own: Options = {
+    ...options,
+    ...(sign?.[2] ? { bullet: sign[2] as '-', bulletOther: sign[2] === '*' ? '-' : '*' } : {}),
+    ...(sign?.[1] ? { bulletOrdered: sign[1] as '.' } : {}),
+  };
+  let text = '';
+  let [from, to] = [0, 0];
+  let last: number | undefined;
+  /** Places of those that others have come for. */
+  let gone: number[] = [];
+  const add = (item: string, at?: number) => {
+    if (text !== '') text += last !== undefined && at === last + 1 ? gaps[last]! : usual;
+    text += item;
+    last = at;
+  };
+  for (const { added, removed, value } of diffArrays(old, now, { comparator: sameRich })) {
+    if (removed) {
+      gone = value.map((_, at) => from + at);
+      from += value.length;
+      continue;
+    }
+    for (const item of value) {
+      if (added) {
+        const attrs = { ...node.attrs, start: Number(node.attrs?.start ?? 1) + to };
+        add(sourceOf({ ...node, attrs, content: [item] }, own), gone.shift());
+      } else {
+        add(source.slice(...ends[from]!), from);
+        from++;
+      }
+      to++;
+    }
+    gone = [];
+  }
+  return text;
+}
+
 /** A changed table with those rows as they were written that nobody has touched, and the line below its head. */
 function withRows({ node: before, source }: Block, node: RichNode, text: string): string {
   const [old, now] = [before.content ?? [], node.content ?? []];
   const [written, lines] = [source.split('\n'), text.split('\n')];
   const widths = [...old, ...now].map((row) => row.content?.length);
-  if (before.type !== 'table' || written.length !== old.length + 1 || lines.length !== now.length + 1)
-    return text;
+  if (written.length !== old.length + 1 || lines.length !== now.length + 1) return text;
   if (new Set(widths).size > 1 || !sameRich(heads(before), heads(node))) return text;
   // The second line stands below the head.
   const lineOf = (all: readonly string[], row: number) => all[row === 0 ? 0 : row + 1]!;

@@ -1,3 +1,4 @@
+import { linkTextOf } from '../document/link-text.ts';
 import type { Kind } from '../address/kinds.ts';
 import { baseName, encodePath, folderOf, type SitePath } from '../address/path.ts';
 
@@ -8,6 +9,8 @@ export interface Placed {
   mime: string;
   width: number | null;
   height: number | null;
+  /** A link to it says how heavy it is, where that is known. */
+  bytes?: number | undefined;
   words: { alt: string; decorative: boolean; title: string; caption: string };
   /** The same image in other widths, for srcset; with the item's own. */
   sizes?: readonly { path: SitePath; width: number }[];
@@ -114,7 +117,7 @@ export function placedHtml(item: Placed, placing: Placing, style: AddressStyle):
     const label = attribute('aria-label', words.title || words.alt || null);
     element = `<${item.kind}${own} src="${escapeValue(style.of(item.path))}"${size} controls preload="metadata"${label}></${item.kind}>`;
   } else {
-    const link = `<a${attribute('href', style.of(item.path))}>${escapeText(titleOf(item))}</a>`;
+    const link = `<a${attribute('href', style.of(item.path))}>${escapeText(linkWords(item))}</a>`;
     return [`<p${attribute('class', placing.classes || null)}>${link}</p>`];
   }
   if (caption === undefined) return [element];
@@ -135,13 +138,19 @@ export function placedMarkdown(item: Placed, placing: Placing, style: AddressSty
       .trim();
   const address = style.of(item.path).replace(/[()]/g, (one) => (one === '(' ? '%28' : '%29'));
   if (item.kind === 'video' || item.kind === 'audio') return placedHtml(item, placing, style);
-  if (item.kind !== 'image') return [`[${plain(titleOf(item))}](${address})`];
+  if (item.kind !== 'image') return [`[${plain(linkWords(item))}](${address})`];
   const image = `![${plain(item.words.decorative ? '' : item.words.alt)}](${address})`;
   const caption = placing.caption ? plain(item.words.caption) : '';
   return caption ? [image, '', `*${caption}*`] : [image];
 }
 
-/** What a link to an item says: its title, else its name made into words. */
+/** What a link to an item says: its title, and what to expect. */
+const linkWords = (item: Placed): string =>
+  item.bytes === undefined
+    ? titleOf(item)
+    : linkTextOf(titleOf(item), { path: item.path, bytes: item.bytes });
+
+/** What an item is called: its title, else its name made into words. */
 export function titleOf(item: Pick<Placed, 'path' | 'words'>): string {
   const title = item.words.title.trim();
   if (title !== '') return title;

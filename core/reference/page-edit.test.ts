@@ -151,6 +151,14 @@ describe('placing', () => {
     expect(markupFor('notes/n.md', paper, placing, style('notes/n.md'))).toEqual([
       '[Sky chart 2024](../docs/sky-chart_2024.pdf)',
     ]);
+    // How heavy it is, where that is known.
+    const weighed = { ...paper, bytes: 340_000 };
+    expect(markupFor('p.html', weighed, { ...placing, classes: '' }, style('p.html'))).toEqual([
+      '<p><a href="docs/sky-chart_2024.pdf">Sky chart 2024 (PDF, 340 kB)</a></p>',
+    ]);
+    expect(markupFor('notes/n.md', weighed, placing, style('notes/n.md'))).toEqual([
+      '[Sky chart 2024 (PDF, 340 kB)](../docs/sky-chart_2024.pdf)',
+    ]);
   });
   test('Markdown: between two paragraphs, with empty lines around', () => {
     const page = '# T\n\nOne.\n\nTwo.\n';

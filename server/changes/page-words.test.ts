@@ -68,6 +68,25 @@ describe('words on pages', () => {
     expect(await treeOf(one.folder.root)).toEqual(before);
   });
 
+  test('links that tell format and size of a file say what it is now, each in its own way', async () => {
+    const one = await openSite(
+      await siteFolder({
+        'index.html':
+          '<a href="b.pdf">Chart (DOCX, 2 MB)</a> <a href="b.pdf">Chart (PDF, 9 B)</a> <a href="b.pdf">Chart</a>',
+        'notes.md': '[Chart (pdf 1,5 kB)](b.pdf)\n',
+        'b.pdf': '%PDF-1.4\n',
+      }),
+    );
+    const before = await treeOf(one.folder.root);
+    const entry = await apply(one, proposePageWords(one, await places(one)));
+    expect(await readFile(join(one.folder.root, 'index.html'), 'utf8')).toBe(
+      '<a href="b.pdf">Chart (PDF, 9 B)</a> <a href="b.pdf">Chart (PDF, 9 B)</a> <a href="b.pdf">Chart</a>',
+    );
+    expect(await readFile(join(one.folder.root, 'notes.md'), 'utf8')).toBe('[Chart (pdf 9 B)](b.pdf)\n');
+    await apply(one, await proposeUndo(one, entry));
+    expect(await treeOf(one.folder.root)).toEqual(before);
+  });
+
   test('a page that has changed since is told; nothing is written by guess', async () => {
     const one = await site();
     await describeIt(one, 'a.png', { alt: 'New' });

@@ -48,7 +48,7 @@ export async function proposePageWords(
         if (!starts.has(one.start)) continue;
         seen++;
         const item = site.items.bearerAt(one.path);
-        const change = item && inLine(one, item.words);
+        const change = item && inLine(one, item.words, item);
         if (!item || !change) continue;
         items.add(item.id);
         const there = changes.get(page);

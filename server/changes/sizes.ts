@@ -143,6 +143,7 @@ export function plainPlaced(item: Item): Placed {
     mime: item.mime,
     width: item.width,
     height: item.height,
+    bytes: item.bytes,
     words: { ...item.words, caption: captionWithCredit(item.words) },
     position: item.focal ? positionOf(readFocal(item.focal)) : undefined,
   };

@@ -4,6 +4,7 @@ import { RECORD_NAMES, sameRecordValue } from '../../core/plan/words.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
+import { pastOf } from '../db/past.ts';
 import { currentHash, needAllHere, needHere, newFolders, type Progress, type Proposal } from './proposal.ts';
 
 /** One change of an item, as the Ledger has it. */
@@ -32,41 +33,19 @@ export async function versionsOf(
   site: Pick<Site, 'reader' | 'items' | 'rows'>,
   itemId: number,
 ): Promise<Version[]> {
-  const item = site.items.need(itemId);
-  const paths = new Set([item.path]);
-  for (const { record } of await site.rows.touching(site.reader, itemId, []))
-    for (const one of [record?.before.path, record?.after.path]) if (one !== undefined) paths.add(one);
-  const versions: Version[] = [];
-  // A path may have been another item's at another time: only what happened while it was this one's counts.
-  let path = item.path;
-  for (const entry of await site.rows.touching(site.reader, itemId, [...paths])) {
-    const { record } = entry;
-    const write = entry.writes.find((step) => step.path === path);
-    const file =
-      write && write.before !== null && write.after !== null
-        ? { before: write.before, after: write.after }
-        : null;
-    if (!record && !file) continue;
-    const { before = {}, after = {} } = record ?? {};
-    const moved =
-      before.path !== undefined && after.path !== undefined && before.path !== after.path
-        ? { from: before.path, to: after.path }
-        : null;
-    if (before.path !== undefined) path = before.path;
-    versions.push({
-      entryId: entry.id,
-      at: entry.at,
-      person: entry.person,
-      title: entry.title,
-      note: entry.note,
-      undone: entry.undoneBy !== null,
-      before: ofRecord(before),
-      after: ofRecord(after),
-      moved,
-      file,
-    });
-  }
-  return versions;
+  const { path } = site.items.need(itemId);
+  return (await pastOf(site, itemId, path)).map(({ entry, moved, file }) => ({
+    entryId: entry.id,
+    at: entry.at,
+    person: entry.person,
+    title: entry.title,
+    note: entry.note,
+    undone: entry.undoneBy !== null,
+    before: ofRecord(entry.record?.before ?? {}),
+    after: ofRecord(entry.record?.after ?? {}),
+    moved,
+    file,
+  }));
 }
 
 /** Plans to bring back what one change took: the words it replaced, and the bytes. What else has changed since stays. */

@@ -4,6 +4,7 @@ import type { SitePath } from '../../core/address/path.ts';
 import { MOST_EDITED } from '../../core/document/document.ts';
 import { sayChanges } from '../../core/document/line-changes.ts';
 import type { Site } from '../app/site.ts';
+import { pastOf } from '../db/past.ts';
 
 /** Versions of which it is told what changed. */
 const COMPARED = 30;
@@ -17,32 +18,12 @@ export async function documentVersions(
   path: SitePath,
   compared = true,
 ): Promise<DocumentVersion[]> {
-  const itemId = site.items.atPath(path)?.id ?? 0;
-  const paths = new Set([path]);
-  if (itemId !== 0)
-    for (const { record } of await site.rows.touching(site.reader, itemId, []))
-      for (const one of [record?.before.path, record?.after.path]) if (one !== undefined) paths.add(one);
-  const versions: DocumentVersion[] = [];
-  // A path may have been another item's at another time: only what happened while it was this one's counts.
-  let at = path;
-  for (const { record, writes, undoneBy, ...entry } of await site.rows.touching(site.reader, itemId, [
-    ...paths,
-  ])) {
-    const write = writes.find((step) => step.path === at);
-    if (record?.before.path !== undefined) at = record.before.path;
-    if (!write || write.before === null || write.after === null) continue;
-    versions.push({
-      entryId: entry.id,
-      at: entry.at,
-      person: entry.person,
-      title: entry.title,
-      note: entry.note,
-      undone: undoneBy !== null,
-      before: write.before,
-      after: write.after,
-      changes: null,
-    });
-  }
+  const past = await pastOf(site, site.items.atPath(path)?.id ?? null, path);
+  const versions = past.flatMap(({ entry, file }): DocumentVersion[] => {
+    if (!file) return [];
+    const { id: entryId, at, person, title, note, undoneBy } = entry;
+    return [{ entryId, at, person, title, note, undone: undoneBy !== null, ...file, changes: null }];
+  });
   if (!compared) return versions;
   const now = site.index.factsOf(path)?.sha256;
   const bytesOf = async (sha256: string) => {

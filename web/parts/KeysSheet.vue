@@ -90,7 +90,15 @@ const KEYS: Record<string, [string, Keys][]> = {
       ],
     ],
   ],
-  document: [['', [['Ctrl + S', 'Save the document']]]],
+  document: [
+    [
+      '',
+      [
+        ['Ctrl + S', 'Save the document'],
+        ['Ctrl + F', 'Find and replace'],
+      ],
+    ],
+  ],
   intake: [['On a line of the list', [['B', 'Edit the image']]]],
   upkeep: [['On a line of a queue', [['B', 'Edit the image']]]],
   describe: [

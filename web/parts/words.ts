@@ -1,17 +1,4 @@
-/** 1234567 -> '1.2 MB' (decimal units, as file managers of the web count). */
-export function weight(bytes: number): string {
-  if (bytes < 1000) return `${bytes} B`;
-  for (const [unit, size] of [
-    ['GB', 1e9],
-    ['MB', 1e6],
-    ['kB', 1e3],
-  ] as const) {
-    if (bytes >= size) return `${(bytes / size).toFixed(bytes / size < 10 ? 1 : 0)} ${unit}`;
-  }
-  return '';
-}
-
-export { count } from '../../core/text/format.ts';
+export { count, weight } from '../../core/text/format.ts';
 
 /** '21 Mar 2026, 18:00' in the person's own time zone. */
 export function moment(iso: string): string {

@@ -96,13 +96,18 @@ export async function wordDifferences(
       const before = differences.length;
       for (const one of contexts) {
         const item = site.items.bearerAt(one.path);
-        if (!item || differences.length >= SHOWN || !(inLine(one, item.words) ?? fromPage(one, item.words)))
+        if (
+          !item ||
+          differences.length >= SHOWN ||
+          !(inLine(one, item.words, item) ?? fromPage(one, item.words))
+        )
           continue;
         differences.push({
           ...one,
           itemId: item.id,
           recordAlt: item.words.alt,
           recordTitle: item.words.title,
+          file: { path: item.path, bytes: item.bytes },
           decorative: item.words.decorative,
         });
       }

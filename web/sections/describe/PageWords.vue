@@ -43,7 +43,7 @@ const rows = computed(() =>
   (found.value?.differences ?? []).map((one) => ({
     one,
     key: keyOf(one),
-    toPage: inLine(one, words(one)),
+    toPage: inLine(one, words(one), one.file),
     toRecord: fromPage(one, words(one)),
   })),
 );
@@ -149,9 +149,10 @@ const said = (alt: string | null) => (alt === null ? 'no alt text' : alt === '' 
           <p v-if="row.one.takesAlt">
             {{ row.one.decorative ? 'decorative' : row.one.recordAlt ? `“${row.one.recordAlt}”` : 'nothing' }}
           </p>
-          <p v-if="row.toPage?.title !== undefined || row.toPage?.linkText !== undefined">
+          <p v-if="row.toPage?.title !== undefined || row.toPage?.linkText === row.one.recordTitle">
             title “{{ row.one.recordTitle }}”
           </p>
+          <p v-else-if="row.toPage?.linkText !== undefined">file now: “{{ row.toPage.linkText }}”</p>
         </template>
         <template #ways="{ row }">
           <AppButton v-if="row.toPage" look="link" @click="write([row])"> Update page … </AppButton>

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core';
-import { computed } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import AppButton from '../../kit/AppButton.vue';
 import { laterPart } from '../../kit/later.ts';
-import { timeOf, weight } from '../../parts/words.ts';
+import { moment, timeOf, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import ChangedMeanwhile from './ChangedMeanwhile.vue';
+import FindBar from './FindBar.vue';
+import type { Findable } from './finding.ts';
 import LineEditor from './LineEditor.vue';
 import { useDocument } from './useDocument.ts';
 import VersionList from './VersionList.vue';
@@ -52,10 +54,15 @@ function begin(words: string) {
   text.value = words;
   fresh.value++;
 }
+const editor = useTemplateRef<Findable>('editor');
+const finding = ref(false);
+watch([path, fresh], () => (finding.value = false));
 useEventListener(window, 'keydown', (event) => {
-  if (event.key !== 's' || !(event.ctrlKey || event.metaKey) || event.altKey || event.shiftKey) return;
+  if (!['s', 'f'].includes(event.key) || !(event.ctrlKey || event.metaKey) || event.altKey || event.shiftKey)
+    return;
   event.preventDefault();
-  if (dirty.value && !locked.value && !plan.plan) void save();
+  if (event.key === 'f') finding.value = document.value !== undefined;
+  else if (dirty.value && !locked.value && !plan.plan) void save();
 });
 </script>
 
@@ -71,6 +78,9 @@ useEventListener(window, 'keydown', (event) => {
       <p v-if="dirty && savedAt" class="soft figures" role="status">
         Draft kept at {{ timeOf(savedAt) }}; not on the site yet
       </p>
+      <AppButton v-if="document" look="link" :aria-expanded="finding" @click="finding = !finding"
+        >Find … <kbd>Ctrl F</kbd></AppButton
+      >
       <template v-if="document && !locked">
         <AppButton v-if="dirty" look="link" @click="discard">Discard changes</AppButton>
         <AppButton look="main" :disabled="!dirty || theirs !== undefined" :busy="plan.busy" @click="save"
@@ -82,9 +92,9 @@ useEventListener(window, 'keydown', (event) => {
     <div class="notes">
       <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
       <p v-if="others.length" class="note" role="status">
-        {{ others.map(({ person }) => person).join(', ') }}
-        {{ others.length === 1 ? 'is' : 'are' }} editing this document too. Whoever saves second sees both
-        texts.
+        {{ others.map(({ person, savedAt: at }) => `${person} (${moment(at)})`).join(', ') }}
+        {{ others.length === 1 ? 'has' : 'have' }} unsaved changes in this document. Whoever saves second sees
+        both texts.
       </p>
       <ChangedMeanwhile
         v-if="document && theirs"
@@ -95,10 +105,18 @@ useEventListener(window, 'keydown', (event) => {
         @take="goOnWith"
         @drop="discard"
       />
+      <FindBar
+        v-if="finding && editor"
+        :editor="editor"
+        :text="text"
+        :locked="locked"
+        @close="finding = false"
+      />
     </div>
     <div v-if="document" class="body">
       <component
         :is="document.kind === 'markdown' ? RichEditor : LineEditor"
+        ref="editor"
         :key="`${document.path} ${fresh}`"
         :path="document.path"
         :text="text"

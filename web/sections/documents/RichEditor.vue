@@ -17,6 +17,7 @@ import {
 import { EditorContent, useEditor } from '@tiptap/vue-3';
 import { computed, ref, shallowRef, watch, type Component } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
+import type { Found } from '../../../core/document/find.ts';
 import { readMarkdown, writeMarkdown, type ReadMarkdown } from '../../../core/document/markdown.ts';
 import type { Group } from '../../../core/find/query.ts';
 import { wordCount, type RichNode } from '../../../core/document/rich.ts';
@@ -29,6 +30,7 @@ import AppSelect from '../../kit/AppSelect.vue';
 import ItemPicker from '../../parts/ItemPicker.vue';
 import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
+import { FoundMarks, mark, placesIn, type Findable } from './finding.ts';
 import { markdownNodes } from './rich-nodes.ts';
 
 /** A Markdown text as running text. What nobody touches is written back as it was. */
@@ -50,7 +52,7 @@ const addressOf = (src: string) => {
 const editor = useEditor({
   content: read.value.doc,
   editable: !props.locked,
-  extensions: markdownNodes(addressOf),
+  extensions: [...markdownNodes(addressOf), FoundMarks],
   editorProps: {
     attributes: { 'aria-label': `Text of ${props.path}`, role: 'textbox', 'aria-multiline': 'true' },
   },
@@ -158,6 +160,40 @@ async function insert(item: ItemView) {
 const kept = computed(() =>
   read.value.asSource.map(({ what, times }) => (times === 1 ? what : `${what} (${times})`)).join(', '),
 );
+
+let places: readonly Found[] = [];
+const draw = (now: number) => {
+  const { view } = editor.value!;
+  view.dispatch(mark(view.state.tr, { places, now }));
+};
+defineExpose<Findable>({
+  find(wanted, options) {
+    places = placesIn(editor.value!.state.doc, wanted, options);
+    draw(-1);
+    return places.length;
+  },
+  show(at) {
+    draw(at);
+    editor.value!.view.dom.querySelector('.found.now')?.scrollIntoView({ block: 'center' });
+    return '';
+  },
+  replace(at, by) {
+    const { view } = editor.value!;
+    const one = places[at];
+    if (one) view.dispatch(view.state.tr.insertText(by, one.from, one.to));
+  },
+  replaceAll(by) {
+    const { view } = editor.value!;
+    const { tr } = view.state;
+    // From the end, so that the others stay where they are.
+    for (const { from, to } of [...places].reverse()) tr.insertText(by, from, to);
+    if (tr.docChanged) view.dispatch(tr);
+  },
+  end() {
+    places = [];
+    if (editor.value && !editor.value.isDestroyed) draw(-1);
+  },
+});
 </script>
 
 <template>
@@ -316,6 +352,13 @@ const kept = computed(() =>
   max-height: 320px;
   background: var(--paper-sunk);
   vertical-align: bottom;
+}
+.sheet :deep(.found) {
+  background: var(--ochre-wash);
+}
+.sheet :deep(.found.now) {
+  background: var(--verdigris-wash);
+  outline: 2px solid var(--verdigris);
 }
 .sheet :deep(img.ProseMirror-selectednode) {
   outline: 3px solid var(--verdigris);

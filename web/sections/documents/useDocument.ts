@@ -1,5 +1,5 @@
 import { useEventListener, watchDebounced } from '@vueuse/core';
-import { computed, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import type { DocumentView } from '../../../api/documents.ts';
 import { documentsApi } from '../../api/documents.ts';
 import { sentenceOf } from '../../api/client.ts';
@@ -8,6 +8,8 @@ import { useSite } from '../../stores/site.ts';
 
 /** Milliseconds without a key after which what is written goes to the server. */
 const PAUSE = 800;
+/** Milliseconds after which what could not be kept is sent again. */
+const AGAIN = 5000;
 
 /** A document that is being edited: what is written goes to the server by itself, and to the site as a plan only. */
 export function useDocument(path: () => string) {
@@ -27,16 +29,22 @@ export function useDocument(path: () => string) {
   const theirs = ref<DocumentView>();
   const dirty = computed(() => document.value !== undefined && text.value !== document.value.text);
 
+  let keeping: Promise<void> = Promise.resolve();
+  /** What was kept last, so that the same is not sent twice. */
+  let kept = '';
   function take(opened: DocumentView, mine = opened.mine) {
     document.value = opened;
     others.value = opened.others;
     text.value = mine?.text ?? opened.text;
+    kept = mine?.text ?? '';
     base.value = mine?.base ?? opened.sha256;
     savedAt.value = mine?.savedAt ?? '';
     theirs.value = base.value === opened.sha256 ? undefined : opened;
     fresh.value++;
   }
   async function open() {
+    // What was written last goes to the server before another document stands here.
+    await keep();
     fault.value = '';
     document.value = undefined;
     theirs.value = undefined;
@@ -59,9 +67,6 @@ export function useDocument(path: () => string) {
     },
   );
 
-  let keeping: Promise<void> = Promise.resolve();
-  /** What was kept last, so that the same is not sent twice. */
-  let kept = '';
   async function keepNow() {
     if (!document.value || !dirty.value || text.value === kept || !site.may('bring-in')) return;
     const now = text.value;
@@ -74,6 +79,7 @@ export function useDocument(path: () => string) {
       if (answer.sha256 !== base.value) theirs.value = await documentsApi.open(document.value.path);
     } catch (error) {
       fault.value = `What you write could not be kept: ${sentenceOf(error)}`;
+      setTimeout(() => void keep(), AGAIN);
     }
   }
   function keep(): Promise<void> {
@@ -81,6 +87,7 @@ export function useDocument(path: () => string) {
     return keeping;
   }
   watchDebounced(text, keep, { debounce: PAUSE });
+  onBeforeUnmount(() => void keep());
   useEventListener(window, 'beforeunload', (event) => {
     if (dirty.value && text.value !== kept) event.preventDefault();
   });
@@ -111,7 +118,7 @@ export function useDocument(path: () => string) {
     fault.value = '';
     try {
       await documentsApi.drop(document.value.path);
-      kept = '';
+      text.value = document.value.text;
       await open();
     } catch (error) {
       fault.value = sentenceOf(error);
@@ -122,6 +129,7 @@ export function useDocument(path: () => string) {
     const now = theirs.value;
     if (!now) return;
     take(now, { base: now.sha256, text: words, savedAt: savedAt.value });
+    // It begins elsewhere now.
     kept = '';
     void keep();
   }

@@ -1,0 +1,33 @@
+/** Where words stand in a text, and other words in their place. */
+export interface FindOptions {
+  /** Capitals count. */
+  exact: boolean;
+  /** Not within longer words. */
+  whole: boolean;
+}
+export interface Found {
+  from: number;
+  to: number;
+}
+
+/** Places of some words in a text, in UTF-16 units; they do not overlap. */
+export function findIn(text: string, words: string, { exact, whole }: FindOptions): Found[] {
+  if (words === '') return [];
+  const escaped = words.replace(/[\\^$.*+?()[\]{}|/]/g, '\\$&');
+  const within = whole ? `(?<![\\p{L}\\p{N}_])${escaped}(?![\\p{L}\\p{N}_])` : escaped;
+  return [...text.matchAll(new RegExp(within, exact ? 'gu' : 'giu'))].map(({ index, 0: found }) => ({
+    from: index,
+    to: index + found.length,
+  }));
+}
+
+/** @param places in their order */
+export function replaceAt(text: string, places: readonly Found[], by: string): string {
+  let at = 0;
+  const parts: string[] = [];
+  for (const { from, to } of places) {
+    parts.push(text.slice(at, from), by);
+    at = to;
+  }
+  return parts.join('') + text.slice(at);
+}
