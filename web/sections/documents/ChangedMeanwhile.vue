@@ -44,13 +44,15 @@ function drop() {
   </p>
   <AppDialog v-model="open" width="860px" top="6vh" title="Two versions">
     <p>
-      From the text on the site to yours. Lines marked <span aria-hidden="true">−</span
-      ><span class="hidden-words">removed</span> stand on the site only, lines marked
-      <span aria-hidden="true">+</span><span class="hidden-words">added</span> in yours only.
+      Lines marked <span aria-hidden="true">−</span><span class="hidden-words">removed</span> are only on the
+      site, lines marked <span aria-hidden="true">+</span><span class="hidden-words">added</span> only in
+      yours.
     </p>
     <LineCompare :before="theirs.text" :after="mine" label="The text on the site, and yours" />
     <p v-if="both !== undefined" class="soft">The two changes touch different lines, so both can be kept.</p>
-    <p v-else class="soft">Both change the same lines. Choose one text to go on with, and edit it.</p>
+    <p v-else class="soft">
+      Both change the same lines, or lines next to each other. Choose the text to go on with, and edit it.
+    </p>
     <template #footer>
       <AppButton @click="drop">Discard mine</AppButton>
       <AppButton @click="take(mine)">Continue with mine</AppButton>
