@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
 import { seeded } from '../test/chance.ts';
-import { readMarkdown, writeMarkdown } from './markdown.ts';
+import { readMarkdown } from './read-markdown.ts';
 import { ORIGIN, sameRich, SOURCE, wordCount, type RichNode } from './rich.ts';
+import { writeMarkdown } from './write-markdown.ts';
 
 const PAGE = `---
 title: How to look
