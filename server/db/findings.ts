@@ -154,13 +154,25 @@ export class Findings {
     private readonly reader: Reader,
   ) {}
 
-  /** Ids of items to be checked anew. */
-  unchecked(most: number): number[] {
-    return this.db.values<number>('select item_id from unchecked limit ?', most);
+  /**
+   * Takes out items that are to be checked anew, until `save` says how they are. Of what changes after this call, another check is due.
+   * What was taken out before, and never saved, comes again.
+   * @returns their ids
+   */
+  takeUnchecked(most: number): number[] {
+    this.db.write(() => {
+      this.db.run('insert or ignore into unchecked select item_id from being_checked');
+      this.db.run('delete from being_checked');
+      this.db.run('insert into being_checked select item_id from unchecked limit ?', most);
+      this.db.run('delete from unchecked where item_id in (select item_id from being_checked)');
+    });
+    return this.db.values<number>('select item_id from being_checked');
   }
 
   uncheckedCount(): number {
-    return this.db.value<number>('select count(*) from unchecked')!;
+    return this.db.value<number>(
+      'select (select count(*) from unchecked) + (select count(*) from being_checked)',
+    )!;
   }
 
   /** All must be checked anew, or those that a condition on item holds for. */
@@ -215,8 +227,10 @@ export class Findings {
   ): void {
     const before = 'select name, since from finding where item_id = ?';
     const remove = 'delete from finding where item_id = ?';
-    const insert = 'insert into finding (name, item_id, why, saves, since, looked) values (?, ?, ?, ?, ?, ?)';
-    const checked = 'delete from unchecked where item_id = ?';
+    // It may have been removed meanwhile.
+    const insert = `insert into finding (name, item_id, why, saves, since, looked)
+      select ?, id, ?, ?, ?, ? from item where id = ?`;
+    const checked = 'delete from being_checked where item_id = ?';
     this.db.write(() => {
       for (const id of ids) {
         const since = new Map(
@@ -224,7 +238,7 @@ export class Findings {
         );
         if (since.size > 0) this.db.run(remove, id);
         for (const { one, looked } of found.get(id) ?? [])
-          this.db.run(insert, one.check, id, one.why, one.saves, since.get(one.check) ?? now, looked);
+          this.db.run(insert, one.check, one.why, one.saves, since.get(one.check) ?? now, looked, id);
         this.db.run(checked, id);
       }
     });

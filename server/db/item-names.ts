@@ -11,10 +11,14 @@ export function nameFaults(db: Db, path: SitePath): string {
 
 /** Checks the names of items against the patterns of their folders. */
 export class ItemNames {
+  /** How often something was noted, so that `check` sees what was noted while it ran. */
+  private noted = 0;
+
   constructor(private readonly db: Db) {}
 
   /** Notes that the names in a folder and below are to be checked anew, as its pattern has changed; `check` does it. */
   uncheck(folder: SitePath): void {
+    this.noted++;
     const before = this.db.value<SitePath>("select value from site_state where name = 'names-of'");
     let both = before ?? folder;
     while (!isWithin(both, folder)) both = folderOf(both);
@@ -26,9 +30,10 @@ export class ItemNames {
     const state = "select value from site_state where name = 'names-of'";
     const folder = this.db.value<SitePath>(state);
     if (folder === undefined) return;
+    const { noted } = this;
     for (let after = 0; after !== Infinity; await breathe()) after = this.checkSome(folder, after);
-    // Another one may have been noted meanwhile.
-    if (this.db.value(state) === folder) this.db.run("delete from site_state where name = 'names-of'");
+    // Another one may have been noted meanwhile, or the same once more.
+    if (this.noted === noted) this.db.run("delete from site_state where name = 'names-of'");
   }
 
   /** Those that come after an id. @returns the last of them; Infinity when there are no more */

@@ -17,6 +17,7 @@ import { Alikes } from './alikes.ts';
 import { Checkpoints } from './checkpoints.ts';
 import { facetsOf } from './facets.ts';
 import { Findings } from './findings.ts';
+import { ItemNames } from './item-names.ts';
 import type { ItemFinder } from './item-finder.ts';
 import type { ItemRecords } from './item-records.ts';
 import type { Items } from './items.ts';
@@ -167,6 +168,22 @@ describe('what is checked anew', () => {
     expect(uncheckedBy(() => db.run('update item set alt = ? where id = ?', 'Else', ids[3]))).toBe(others);
     db.run("update item set sha256 = 'same'");
     expect(uncheckedBy(() => records.setPlace(ids[4]!, '4.png', 'absent'))).toBe(others === 0 ? 0 : size - 1);
+  });
+
+  test('names of a folder that is noted once more while they are checked', async () => {
+    const id = add('a/IMG_1.png');
+    const faults = () => db.value('select name_faults from item where id = ?', id);
+    const found = faults();
+    expect(found).not.toBe('');
+    const names = new ItemNames(db);
+    names.uncheck('a');
+    const checking = names.check();
+    // Its first slice is done. What it found is made wrong, as by another pattern.
+    db.run("update item set name_faults = ''");
+    names.uncheck('a');
+    await checking;
+    await names.check();
+    expect(faults()).toBe(found);
   });
 });
 

@@ -172,6 +172,45 @@ test('what has changed is checked again, and all that depends on it: it is alway
   expect((await whole()).filter((said) => said.includes('img/idle.png'))).toEqual([]);
 });
 
+test('what changes while it is checked is checked once more', async () => {
+  const site = await openSite(await mixed());
+  await site.analyser.analyseAll();
+  await site.checks.refresh();
+  const { id } = site.items.atPath('img/idle.png')!;
+  const { findings } = site;
+  const ask = findings.checkInputs.bind(findings);
+  let asked = 0;
+  findings.checkInputs = (ids) => {
+    const inputs = ask(ids);
+    asked++;
+    // As soon as somebody else has a turn.
+    if (asked === 1) queueMicrotask(() => site.records.setPlace(id, 'img/idle.png', 'absent'));
+    return inputs;
+  };
+  await findings.uncheck();
+  await site.checks.refresh();
+  expect(asked).toBeGreaterThan(1);
+  const told = (await findings.ids('unused')).includes(id);
+  expect({ told, unchecked: findings.uncheckedCount() }).toEqual({ told: false, unchecked: 0 });
+});
+
+test('what was being checked when a check broke off is checked the next time', async () => {
+  const site = await openSite(await mixed());
+  await site.analyser.analyseAll();
+  const { findings } = site;
+  const save = findings.save.bind(findings);
+  findings.save = () => {
+    throw new Error('broken off');
+  };
+  const before = findings.uncheckedCount();
+  expect(before).toBeGreaterThan(0);
+  await expect(site.checks.refresh()).rejects.toThrow('broken off');
+  expect(findings.uncheckedCount()).toBe(before);
+  findings.save = save;
+  expect(await pathsOf(site, 'unused')).toContain('img/idle.png');
+  expect(findings.uncheckedCount()).toBe(0);
+});
+
 test('what is left alone stays so until it changes; it can be told again, and undone', async () => {
   const site = await openSite(await mixed());
   const { id } = site.items.atPath('img/idle.png')!;

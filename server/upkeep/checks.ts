@@ -76,7 +76,7 @@ export class Checks {
   private async checkAll(habits: LibraryHabits, progress: (done: number) => void): Promise<void> {
     const { findings } = this.site;
     let done = 0;
-    for (let ids = findings.unchecked(SLICE); ids.length > 0; ids = findings.unchecked(SLICE)) {
+    for (let ids = findings.takeUnchecked(SLICE); ids.length > 0; ids = findings.takeUnchecked(SLICE)) {
       await this.check(ids, habits);
       progress((done += ids.length));
       await breathe();

@@ -33,6 +33,7 @@ import m032 from './032-folders-of-people.ts';
 import m033 from './033-bank-orders.ts';
 import m034 from './034-tag-suggestions.ts';
 import m035 from './035-unsaved-texts.ts';
+import m036 from './036-being-checked.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -71,4 +72,5 @@ export const MIGRATIONS: readonly string[] = [
   m033,
   m034,
   m035,
+  m036,
 ];
