@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
 import { bin, fail, root, run, say } from './command.mjs';
@@ -52,6 +52,14 @@ export async function build() {
     say('Building the interface …');
     if (run(bin('vite'), ['build', '--logLevel', 'warn']) !== 0)
       fail('The interface could not be built; the lines above say why.');
+    // What PDFs need that hold no fonts of their own, and images in formats that browsers don't draw.
+    for (const part of ['cmaps', 'standard_fonts', 'wasm'])
+      cpSync(join(root, 'node_modules', 'pdfjs-dist', part), join(root, 'build', 'web', 'pdf', part), {
+        recursive: true,
+      });
+    cpSync(join(root, 'node_modules/pdfjs-dist/web/images'), join(root, 'build/web/pdf/images'), {
+      recursive: true,
+    });
     compress(join(root, 'build', 'web'));
   }
 }

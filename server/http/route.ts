@@ -1,6 +1,9 @@
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import Router from '@koa/router';
 import type { Context } from 'koa';
+import parseRange from 'range-parser';
 import { z } from 'zod';
 import type { Body, BodyName } from '../../api/bodies.ts';
 import { aRole, may, RIGHTS, whoMay, type Right } from '../../core/people/rights.ts';
@@ -12,9 +15,14 @@ import { largeJson } from './large-json.ts';
 import { withoutHidden } from './named-items.ts';
 import { needPerson } from './session.ts';
 
+/** A file as it lies on the disk: whoever reads a part of it may ask for that part (RFC 9110, 14). */
+export class StoredFile {
+  constructor(readonly path: string) {}
+}
+
 /** Bytes as an answer: a file, an image, a download. */
 export interface FileAnswer {
-  body: Readable | Buffer;
+  body: Readable | Buffer | StoredFile;
   /** MIME type. */
   type: string;
   /** In bytes, where it is known. */
@@ -143,7 +151,7 @@ export function defineRoute<
         ctx,
       });
       if (answer === 'own') return;
-      if (answer === 'file') answerFile(ctx, result as FileAnswer);
+      if (answer === 'file') await answerFile(ctx, result as FileAnswer);
       else answerJson(ctx, result, checkAnswers ? answer : undefined);
     },
   };
@@ -161,13 +169,35 @@ export function needRight(person: Person, right: Right): void {
     );
 }
 
-function answerFile(ctx: Context, file: FileAnswer): void {
+async function answerFile(ctx: Context, file: FileAnswer): Promise<void> {
   if (file.download !== undefined) ctx.attachment(file.download);
   if (file.cache !== undefined) ctx.set('Cache-Control', file.cache);
   if (file.policy !== undefined) ctx.set('Content-Security-Policy', file.policy);
   if (file.length !== undefined) ctx.length = file.length;
   ctx.type = file.type;
-  ctx.body = file.body;
+  if (file.body instanceof StoredFile) await answerStored(ctx, file.body.path);
+  else ctx.body = file.body;
+}
+
+/** One range is answered; several, or one that makes no sense, get the whole file. */
+async function answerStored(ctx: Context, path: string): Promise<void> {
+  const { size } = await stat(path);
+  ctx.set('Accept-Ranges', 'bytes');
+  const asked = ctx.get('Range');
+  const ranges = asked === '' ? -2 : parseRange(size, asked, { combine: true });
+  if (ranges === -1) {
+    ctx.status = 416;
+    ctx.set('Content-Range', `bytes */${size}`);
+    ctx.body = Buffer.alloc(0);
+    return;
+  }
+  const range = ranges !== -2 && ranges.type === 'bytes' && ranges.length === 1 ? ranges[0] : undefined;
+  if (range) {
+    ctx.status = 206;
+    ctx.set('Content-Range', `bytes ${range.start}-${range.end}/${size}`);
+  }
+  ctx.length = range ? range.end - range.start + 1 : size;
+  ctx.body = createReadStream(path, range);
 }
 
 function answerJson(ctx: Context, result: unknown, check: z.ZodType | undefined): void {

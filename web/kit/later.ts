@@ -11,9 +11,13 @@ export function later<Loaded>(load: () => Promise<Loaded>): () => Promise<Loaded
 }
 
 /** A part of the interface that comes later; without a connection it is tried again. */
-export function laterPart<One extends Component>(load: () => Promise<{ default: One }>): One {
+export const laterPart = <One extends Component>(load: () => Promise<{ default: One }>): One =>
+  wantedPart(later(load));
+
+/** A heavy part of the interface that few need: it comes only when it is wanted. */
+export function wantedPart<One extends Component>(load: () => Promise<{ default: One }>): One {
   return defineAsyncComponent({
-    loader: later(load),
+    loader: load,
     onError: (_error, again, fail, attempts) => (attempts <= 3 ? setTimeout(again, 1000 * attempts) : fail()),
   }) as unknown as One;
 }

@@ -8,7 +8,7 @@ import type { Window } from '../../core/picture/windows.ts';
 import { api, sentenceOf } from '../api/client.ts';
 import { useSite } from '../stores/site.ts';
 import ItemPicture from './ItemPicture.vue';
-import ReadPane from './ReadPane.vue';
+import DocumentReader from './reading/DocumentReader.vue';
 import { differencesInWords, useDifferences } from './differences.ts';
 import { count, moment, USE_WORDS, weight } from './words.ts';
 import AppTable from '../kit/AppTable.vue';
@@ -47,17 +47,9 @@ function fit() {
   zoom.value = 0;
   middle.value = { x: 0.5, y: 0.5 };
 }
-/** Images and the pages of PDFs can be seen larger; texts and tables are read as they are. */
-const zoomable = computed(() =>
-  items.value.some((item) => item.kind === 'image' || item.mime === 'application/pdf'),
-);
+/** Images are seen larger here; documents by their reader. */
+const zoomable = computed(() => items.value.some((item) => item.kind === 'image'));
 function zoomBy(factor: number) {
-  if (items.value[0]?.mime === 'application/pdf') {
-    // In widths of the pane; the whole page is about half of one.
-    const next = (zoom.value || 0.5) * factor;
-    zoom.value = next <= 0.5 ? 0 : Math.min(3, next);
-    return;
-  }
   const pane = frame.value?.querySelector('.pane');
   const item = items.value[0];
   if (!pane || !item?.width || !item.height) return;
@@ -102,14 +94,18 @@ function step(by: 1 | -1) {
 }
 function onKey(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
+  // Within a document, its keys come first.
+  if (reading.value?.some((one) => one.takes(event))) {
+    if (!(event.target as HTMLElement).closest('input')) reading.value.some((one) => one.onKey(event));
+    return;
+  }
   const act = {
     Escape: () => emit('close'),
     ArrowRight: () => step(1),
     ArrowLeft: () => step(-1),
-    '+': () => zoomBy(1.5),
-    '-': () => zoomBy(1 / 1.5),
-    '1': () => (zoom.value = 1),
-    '0': fit,
+    ...(zoomable.value
+      ? { '+': () => zoomBy(1.5), '-': () => zoomBy(1 / 1.5), '1': () => (zoom.value = 1), '0': fit }
+      : {}),
     ...(comparable.value ? { d: mark } : {}),
   }[event.key];
   if (!act) {
@@ -176,7 +172,7 @@ const seen = computed(() =>
     ? ['', ...differing.value.map((one) => (one === undefined ? '' : differencesInWords(one)))]
     : undefined,
 );
-const reading = ref<InstanceType<typeof ReadPane>[]>();
+const reading = ref<InstanceType<typeof DocumentReader>[]>();
 const SHOWN_BY_BROWSERS = /^image\/(jpeg|png|apng|gif|webp|avif|svg\+xml|bmp|vnd\.microsoft\.icon)$/;
 
 /** Facts side by side; those that differ are told apart. */
@@ -232,14 +228,7 @@ const compared = computed(() => {
         <template v-if="zoomable">
           <AppButton look="link" @click="zoomBy(1 / 1.5)">Smaller (-)</AppButton>
           <AppButton look="link" @click="zoomBy(1.5)">Larger (+)</AppButton>
-          <AppButton
-            v-if="items[0]?.kind === 'image'"
-            look="link"
-            :aria-pressed="zoom === 1"
-            @click="zoom = 1"
-          >
-            Actual size (1)
-          </AppButton>
+          <AppButton look="link" :aria-pressed="zoom === 1" @click="zoom = 1"> Actual size (1) </AppButton>
           <AppButton look="link" :aria-pressed="zoom === 0" @click="fit">Fit to window (0)</AppButton>
           <AppButton v-if="comparable" look="link" :aria-pressed="marked" :disabled="marking" @click="mark">
             Show differences (d)
@@ -271,7 +260,7 @@ const compared = computed(() => {
           :style="styleOf(item)"
           draggable="false"
         />
-        <ReadPane v-else-if="item.kind === 'document' && !bytes" ref="reading" :item="item" :zoom="zoom" />
+        <DocumentReader v-else-if="item.kind === 'document' && !bytes" ref="reading" :item="item" />
         <ItemPicture
           v-else
           :sha256="sha256"

@@ -1,4 +1,4 @@
-import { createReadStream, type ReadStream } from 'node:fs';
+import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { z } from 'zod';
 import { ItemText, VersionView } from '../../../api/items.ts';
@@ -11,7 +11,7 @@ import { versionsOf } from '../../changes/versions.ts';
 import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
 import type { Services } from '../context.ts';
-import { defineRoute, Id, type Route } from '../route.ts';
+import { defineRoute, Id, StoredFile, type Route } from '../route.ts';
 import { textOf } from '../views/text.ts';
 import { versionView } from '../views/version.ts';
 
@@ -51,7 +51,6 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
         throw new Fault('bad-request', `“${item.name}” can’t be shown here.`, 'Download it instead.');
       return {
         type: item.mime,
-        length: item.bytes,
         cache: 'private, no-store',
         policy: "default-src 'none'; sandbox",
         body: await bytesOf(site, item, item.sha256),
@@ -78,7 +77,7 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
       return {
         type: 'application/octet-stream',
         download: item.originalName ?? item.name,
-        body: createReadStream(site.blobs.get(original)),
+        body: new StoredFile(site.blobs.get(original)),
       };
     },
   }),
@@ -195,15 +194,15 @@ async function bytesOf(
   site: Pick<Site, 'folder' | 'blobs'>,
   item: Item,
   sha256: string,
-): Promise<ReadStream> {
+): Promise<StoredFile> {
   if (item.state === 'here' && item.sha256 === sha256) {
     const file = await site.folder.locate(item.path);
     await stat(file).catch(() => {
       throw new Fault('not-found', 'The file no longer exists.', 'Reload the Library.');
     });
-    return createReadStream(file);
+    return new StoredFile(file);
   }
   if (!site.blobs.has(sha256))
     throw new Fault('not-found', 'Its content isn’t kept.', 'Look for it in the Ledger.');
-  return createReadStream(site.blobs.get(sha256));
+  return new StoredFile(site.blobs.get(sha256));
 }

@@ -8,8 +8,8 @@ import { moment, timeOf, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import ChangedMeanwhile from './ChangedMeanwhile.vue';
-import FindBar from './FindBar.vue';
-import type { Findable } from './finding.ts';
+import FindBar from '../../parts/reading/FindBar.vue';
+import type { Replaceable } from '../../parts/reading/findable.ts';
 import LineEditor from './LineEditor.vue';
 import { useDocument } from './useDocument.ts';
 import VersionList from './VersionList.vue';
@@ -54,7 +54,7 @@ function begin(words: string) {
   text.value = words;
   fresh.value++;
 }
-const editor = useTemplateRef<Findable>('editor');
+const editor = useTemplateRef<Replaceable>('editor');
 const finding = ref(false);
 watch([path, fresh], () => (finding.value = false));
 useEventListener(window, 'keydown', (event) => {
@@ -107,9 +107,9 @@ useEventListener(window, 'keydown', (event) => {
       />
       <FindBar
         v-if="finding && editor"
-        :editor="editor"
+        :document="editor"
         :text="text"
-        :locked="locked"
+        :editor="locked ? undefined : editor"
         @close="finding = false"
       />
     </div>

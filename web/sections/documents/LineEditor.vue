@@ -3,7 +3,7 @@ import { computed, useTemplateRef } from 'vue';
 import { findIn, replaceAt, type Found } from '../../../core/document/find.ts';
 import AppInput from '../../kit/AppInput.vue';
 import { count } from '../../parts/words.ts';
-import type { Findable } from './finding.ts';
+import type { Replaceable } from '../../parts/reading/findable.ts';
 
 /** A text as it is written, line by line. */
 const props = defineProps<{ path: string; text: string; locked: boolean }>();
@@ -12,7 +12,7 @@ const lines = computed(() => props.text.split('\n').length - (props.text.endsWit
 
 const field = useTemplateRef('field');
 let places: Found[] = [];
-defineExpose<Findable>({
+defineExpose<Replaceable>({
   find(wanted, options) {
     places = findIn(props.text, wanted, options);
     return places.length;

@@ -31,7 +31,8 @@ import AppSelect from '../../kit/AppSelect.vue';
 import ItemPicker from '../../parts/ItemPicker.vue';
 import { count } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
-import { FoundMarks, mark, placesIn, type Findable } from './finding.ts';
+import type { Replaceable } from '../../parts/reading/findable.ts';
+import { FoundMarks, mark, placesIn } from './finding.ts';
 import { markdownNodes } from './rich-nodes.ts';
 
 /** A Markdown text as running text. What nobody touches is written back as it was. */
@@ -167,7 +168,7 @@ const draw = (now: number) => {
   const { view } = editor.value!;
   view.dispatch(mark(view.state.tr, { places, now }));
 };
-defineExpose<Findable>({
+defineExpose<Replaceable>({
   find(wanted, options) {
     places = placesIn(editor.value!.state.doc, wanted, options);
     draw(-1);

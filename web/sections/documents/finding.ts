@@ -4,18 +4,6 @@ import { Plugin, PluginKey, type Transaction } from '@tiptap/pm/state';
 import { Decoration, DecorationSet } from '@tiptap/pm/view';
 import { findIn, type FindOptions, type Found } from '../../../core/document/find.ts';
 
-/** What finding needs of an editor; it tells where it is: 'line 12', or nothing. */
-export interface Findable {
-  /** @returns how many there are */
-  find(words: string, options: FindOptions): number;
-  /** Brings one into sight. */
-  show(at: number): string;
-  replace(at: number, by: string): void;
-  replaceAll(by: string): void;
-  /** Nothing is marked any more. */
-  end(): void;
-}
-
 /** Places of some words in running text, by positions of its document; words run through bold and links, not from one block to the next. */
 export function placesIn(doc: Node, words: string, options: FindOptions): Found[] {
   const all: Found[] = [];

@@ -1,0 +1,202 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core';
+import { computed, ref, shallowRef, useTemplateRef } from 'vue';
+import type { ItemText, ItemView } from '../../../api/items.ts';
+import { readingKindOf } from '../../../core/document/reading.ts';
+import { api, sentenceOf } from '../../api/client.ts';
+import AppButton from '../../kit/AppButton.vue';
+import { wantedPart } from '../../kit/later.ts';
+import type { Findable } from './findable.ts';
+import FindBar from './FindBar.vue';
+import type { Opened } from './reading-worker.ts';
+import { useReader } from './useReader.ts';
+
+const PdfReader = wantedPart(() => import('./PdfReader.vue'));
+const SheetReader = wantedPart(() => import('./SheetReader.vue'));
+const PaperReader = wantedPart(() => import('./PaperReader.vue'));
+
+/** A document read where it lies: by pages, as sheets, or as text on paper. It belongs to one item. */
+const props = defineProps<{ item: ItemView }>();
+const kind = computed(() => readingKindOf(props.item.name));
+const address = `/api/items/${props.item.id}/file`;
+const reader = useReader();
+const opened = shallowRef<Opened>();
+const text = shallowRef<ItemText>();
+const fault = ref('');
+const progress = ref(0);
+const say = (error: unknown) => {
+  fault.value = sentenceOf(error);
+};
+
+async function open() {
+  try {
+    if (kind.value === 'pdf') return;
+    if (['word', 'odt', 'slides', 'sheets', 'table'].includes(kind.value))
+      opened.value = await reader.open(
+        { address, kind: kind.value, name: props.item.name },
+        (share) => (progress.value = share),
+      );
+    else text.value = await api.textOf(props.item.id);
+  } catch (error) {
+    say(error);
+    // What was read of it for searching is better than nothing.
+    text.value = await api.textOf(props.item.id).catch(() => undefined);
+  }
+}
+void open();
+
+const paper = computed(() => {
+  const at = opened.value;
+  if (at && 'paper' in at) return { html: at.paper.html };
+  if (at && 'bytes' in at)
+    return {
+      fill: async (into: HTMLElement) => {
+        const { drawWord } = await import('./draw-word.ts');
+        await drawWord(at.bytes, into);
+      },
+    };
+  if (text.value?.text && kind.value === 'markdown')
+    return {
+      fill: async (into: HTMLElement) => {
+        const { markdownOnPaper } = await import('./markdown-on-paper.ts');
+        into.innerHTML = markdownOnPaper(text.value!.text);
+      },
+    };
+  return undefined;
+});
+const notes = computed(() => {
+  const at = opened.value;
+  return !at || 'sheets' in at ? [] : 'paper' in at ? at.paper.notes : at.notes;
+});
+const zoom = ref(1);
+const zoomBy = (factor: number) => (zoom.value = Math.min(4, Math.max(0.5, zoom.value * factor)));
+
+type Shown = Findable & { print?: (() => void) | undefined; onKey?: (event: KeyboardEvent) => boolean };
+const shown = useTemplateRef<Shown>('shown');
+const finding = ref(false);
+const root = useTemplateRef('root');
+/** @returns whether the key was meant for the document */
+function onKey(event: KeyboardEvent): boolean {
+  if (shown.value?.onKey?.(event)) {
+    event.preventDefault();
+    return true;
+  }
+  const act =
+    paper.value &&
+    { '+': () => zoomBy(1.25), '-': () => zoomBy(0.8), '0': () => (zoom.value = 1) }[event.key];
+  if (!act) return false;
+  event.preventDefault();
+  act();
+  return true;
+}
+useEventListener('keydown', (event) => {
+  if (
+    event.key !== 'f' ||
+    !(event.ctrlKey || event.metaKey) ||
+    event.shiftKey ||
+    event.altKey ||
+    !shown.value
+  )
+    return;
+  event.preventDefault();
+  finding.value = true;
+});
+defineExpose({
+  onKey,
+  /** Whether it takes a key itself, as its focus is in it. */
+  takes: (event: KeyboardEvent) =>
+    root.value?.contains(event.target as Node) === true && (event.key !== 'Escape' || finding.value),
+});
+</script>
+
+<template>
+  <div ref="root" class="read" @wheel.stop @pointerdown.stop>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <div v-if="kind === 'pdf' || opened || paper" class="acts">
+      <AppButton look="link" :aria-expanded="finding" @click="finding = !finding"
+        >Find … <kbd>Ctrl F</kbd></AppButton
+      >
+      <AppButton v-if="shown?.print" look="link" @click="shown.print()">Print …</AppButton>
+      <template v-if="paper">
+        <AppButton look="link" @click="zoomBy(0.8)">Smaller (-)</AppButton>
+        <AppButton look="link" @click="zoomBy(1.25)">Larger (+)</AppButton>
+        <span class="figures soft">{{ Math.round(zoom * 100) }} %</span>
+      </template>
+      <span v-for="note in notes" :key="note" class="soft">{{ note }}</span>
+    </div>
+    <FindBar v-if="finding && shown" :document="shown" @close="finding = false" />
+    <PdfReader
+      v-if="kind === 'pdf' && !fault"
+      ref="shown"
+      :name="item.name"
+      :address="address"
+      :bytes="item.bytes"
+      @fault="fault = $event"
+    />
+    <SheetReader
+      v-else-if="opened && 'sheets' in opened"
+      ref="shown"
+      :name="item.name"
+      :sheets="opened.sheets"
+      :reader="reader"
+      @fault="say"
+    />
+    <PaperReader v-else-if="paper" ref="shown" :name="item.name" :zoom="zoom" v-bind="paper" @fault="say" />
+    <div
+      v-else-if="text?.text"
+      class="plain"
+      tabindex="0"
+      role="region"
+      :aria-label="`The text of ${item.name}`"
+    >
+      <pre>{{ text.text }}</pre>
+    </div>
+    <p v-else-if="text" class="soft">
+      No text could be read in it. Download it, and open it with its own program.
+    </p>
+    <p v-else-if="!fault" class="soft" role="status">
+      Opening “{{ item.name }}” …<template v-if="progress > 0"> {{ Math.round(progress * 100) }} %</template>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.read {
+  display: flex;
+  width: 100%;
+  height: 100%;
+  min-height: 0;
+  flex-direction: column;
+  align-items: center;
+  gap: 6px;
+}
+.read > :deep(.find) {
+  width: 100%;
+  padding: 4px 0;
+  border: 0;
+}
+.acts {
+  display: flex;
+  width: 100%;
+  flex-wrap: wrap;
+  align-items: baseline;
+  padding-top: 4px;
+  gap: 2px 14px;
+}
+.plain {
+  width: min(100%, 920px);
+  min-height: 0;
+  flex: 1;
+  padding: 14px 20px;
+  background: var(--paper-raised);
+  overflow: auto;
+}
+pre {
+  margin: 0;
+  font: 14px/1.5 var(--sans);
+  white-space: pre-wrap;
+}
+.read > p {
+  margin: 0;
+}
+</style>
