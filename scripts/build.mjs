@@ -68,7 +68,7 @@ export async function build() {
 function compress(folder) {
   const params = { [constants.BROTLI_PARAM_QUALITY]: 9 };
   for (const name of readdirSync(folder, { recursive: true })) {
-    if (!/\.(js|css|html|svg|json)$/.test(name)) continue;
+    if (!/\.(m?js|css|html|svg|json)$/.test(name)) continue;
     const path = join(folder, name);
     const bytes = readFileSync(path);
     writeFileSync(`${path}.br`, brotliCompressSync(bytes, { params }));

@@ -10,15 +10,26 @@ export interface Found {
   to: number;
 }
 
-/** Places of some words in a text, in UTF-16 units; they do not overlap. */
-export function findIn(text: string, words: string, { exact, whole }: FindOptions): Found[] {
-  if (words === '') return [];
+/** What some words are found by. */
+function patternOf(words: string, { exact, whole }: FindOptions, flags: string): RegExp {
   const escaped = words.replace(/[\\^$.*+?()[\]{}|/]/g, '\\$&');
   const within = whole ? `(?<![\\p{L}\\p{N}_])${escaped}(?![\\p{L}\\p{N}_])` : escaped;
-  return [...text.matchAll(new RegExp(within, exact ? 'gu' : 'giu'))].map(({ index, 0: found }) => ({
+  return new RegExp(within, exact ? `${flags}u` : `${flags}iu`);
+}
+
+/** Places of some words in a text, in UTF-16 units; they do not overlap. */
+export function findIn(text: string, words: string, options: FindOptions): Found[] {
+  if (words === '') return [];
+  return [...text.matchAll(patternOf(words, options, 'g'))].map(({ index, 0: found }) => ({
     from: index,
     to: index + found.length,
   }));
+}
+
+/** Whether texts hold some words, for asking of many. */
+export function holds(words: string, options: FindOptions): (text: string) => boolean {
+  const pattern = patternOf(words, options, '');
+  return (text) => words !== '' && pattern.test(text);
 }
 
 /** @param places in their order */

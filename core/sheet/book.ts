@@ -1,7 +1,7 @@
 import { decode1252 } from '../document/text-form.ts';
-import { findIn, type FindOptions } from '../document/find.ts';
+import { holds, type FindOptions } from '../document/find.ts';
 import { CsvIndex, delimiterOf, HEAD, parseRows, STEP, type Delimiter } from './csv.ts';
-import type { Row, Sheet, SheetFacts } from './sheet.ts';
+import type { Cell, Row, Sheet, SheetFacts } from './sheet.ts';
 
 /** Sheets that are read a window at a time. */
 export interface SheetBook {
@@ -63,26 +63,30 @@ export async function csvBook(
       },
     ],
     async rows(_sheet, from, count) {
-      const rows: Row[] = [];
       const to = Math.min(from + count, index.rows);
-      for (let block = Math.floor(from / STEP); block * STEP < to; block++) {
-        const start = starts[block]!;
-        const end = Math.min(starts[block + 1] ?? blob.size, start + MOST_READ);
-        const text = decode(new Uint8Array(await blob.slice(start, end).arrayBuffer()));
+      const rows: Row[] = [];
+      for (let block = Math.floor(from / STEP); block * STEP < to;) {
+        // As many blocks at once as are wanted, but not more than can be held.
+        let end = block + 1;
+        while (end * STEP < to && starts[end]! - starts[block]! < MOST_READ) end++;
+        const bytes = blob.slice(
+          starts[block]!,
+          Math.min(starts[end] ?? blob.size, starts[block]! + 2 * MOST_READ),
+        );
+        const text = decode(new Uint8Array(await bytes.arrayBuffer()));
         const parsed = parseRows(block === 0 ? text.replace(/^\ufeff/, '') : text, delimiter, quotes);
-        for (let at = Math.max(0, from - block * STEP); at < Math.min(STEP, to - block * STEP); at++)
-          rows.push(
-            (parsed[at] ?? []).map((words) =>
-              words === ''
-                ? undefined
-                : { text: words.slice(0, MOST_SHOWN), kind: isNumber(words) ? 'number' : 'text' },
-            ),
-          );
+        const first = block * STEP;
+        for (let row = Math.max(from, first); row < Math.min(to, end * STEP); row++)
+          rows.push((parsed[row - first] ?? []).map(cellOf));
+        block = end;
       }
       return rows;
     },
   };
 }
+
+const cellOf = (words: string): Cell | undefined =>
+  words === '' ? undefined : { text: words.slice(0, MOST_SHOWN), kind: isNumber(words) ? 'number' : 'text' };
 
 /** Numbers as tables have them, with a point or a comma; what has a zero in front is a code. */
 const isNumber = (words: string) =>
@@ -144,11 +148,12 @@ export async function findInSheet(
   const found: FoundCell[] = [];
   const { rowCount } = book.sheets[sheet]!;
   if (words === '') return found;
+  const wanted = holds(words, options);
   for (let from = 0; from < rowCount && !stop(); from += STEP * 16) {
     const rows = await book.rows(sheet, from, Math.min(STEP * 16, rowCount - from));
     for (const [at, row] of rows.entries())
       for (const [column, cell] of (row ?? []).entries()) {
-        if (!cell || findIn(cell.text, words, options).length === 0) continue;
+        if (!cell || !wanted(cell.text)) continue;
         found.push({ row: from + at, column });
         if (found.length >= MOST_FOUND) return found;
       }

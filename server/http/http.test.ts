@@ -274,3 +274,34 @@ test('events begin with the state of the library they go on from; answers tell o
   await until(`event: changed\ndata: "${after}"\n\n`);
   stopping.abort();
 });
+
+test('a part of a file is sent where only that is wanted', async () => {
+  const { id } = site.items.atPath('img/unused.png')!;
+  const ask = (range?: string) =>
+    server.ask('GET', `/api/items/${id}/file`, undefined, range === undefined ? {} : { Range: range });
+  const whole = await ask();
+  const bytes = new Uint8Array(await whole.arrayBuffer());
+  expect([
+    whole.status,
+    whole.headers.get('accept-ranges'),
+    Number(whole.headers.get('content-length')),
+  ]).toEqual([200, 'bytes', bytes.length]);
+  const last = bytes.length - 1;
+  for (const [range, from, to] of [
+    ['bytes=0-9', 0, 9],
+    ['bytes=20-', 20, last],
+    ['bytes=-5', last - 4, last],
+    [`bytes=30-${last + 1000}`, 30, last],
+  ] as const) {
+    const part = await ask(range);
+    expect([part.status, part.headers.get('content-range')], range).toEqual([
+      206,
+      `bytes ${from}-${to}/${bytes.length}`,
+    ]);
+    expect(new Uint8Array(await part.arrayBuffer()), range).toEqual(bytes.slice(from, to + 1));
+  }
+  const beyond = await ask(`bytes=${bytes.length}-`);
+  expect([beyond.status, beyond.headers.get('content-range')]).toEqual([416, `bytes */${bytes.length}`]);
+  // What makes no sense, or asks for several parts, gets the whole.
+  for (const range of ['nonsense', 'bytes=0-1,5-6']) expect((await ask(range)).status, range).toBe(200);
+});

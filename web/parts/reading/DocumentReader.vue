@@ -8,6 +8,7 @@ import AppButton from '../../kit/AppButton.vue';
 import { wantedPart } from '../../kit/later.ts';
 import type { Findable } from './findable.ts';
 import FindBar from './FindBar.vue';
+import ReadingActs from './ReadingActs.vue';
 import type { Opened } from './reading-worker.ts';
 import { useReader } from './useReader.ts';
 
@@ -77,6 +78,11 @@ const finding = ref(false);
 const root = useTemplateRef('root');
 /** @returns whether the key was meant for the document */
 function onKey(event: KeyboardEvent): boolean {
+  if (event.key === 'Escape' && finding.value) {
+    finding.value = false;
+    event.preventDefault();
+    return true;
+  }
   if (shown.value?.onKey?.(event)) {
     event.preventDefault();
     return true;
@@ -112,18 +118,6 @@ defineExpose({
 <template>
   <div ref="root" class="read" @wheel.stop @pointerdown.stop>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
-    <div v-if="kind === 'pdf' || opened || paper" class="acts">
-      <AppButton look="link" :aria-expanded="finding" @click="finding = !finding"
-        >Find … <kbd>Ctrl F</kbd></AppButton
-      >
-      <AppButton v-if="shown?.print" look="link" @click="shown.print()">Print …</AppButton>
-      <template v-if="paper">
-        <AppButton look="link" @click="zoomBy(0.8)">Smaller (-)</AppButton>
-        <AppButton look="link" @click="zoomBy(1.25)">Larger (+)</AppButton>
-        <span class="figures soft">{{ Math.round(zoom * 100) }} %</span>
-      </template>
-      <span v-for="note in notes" :key="note" class="soft">{{ note }}</span>
-    </div>
     <FindBar v-if="finding && shown" :document="shown" @close="finding = false" />
     <PdfReader
       v-if="kind === 'pdf' && !fault"
@@ -132,7 +126,9 @@ defineExpose({
       :address="address"
       :bytes="item.bytes"
       @fault="fault = $event"
-    />
+    >
+      <ReadingActs v-model:finding="finding" :print="shown?.print" />
+    </PdfReader>
     <SheetReader
       v-else-if="opened && 'sheets' in opened"
       ref="shown"
@@ -140,8 +136,20 @@ defineExpose({
       :sheets="opened.sheets"
       :reader="reader"
       @fault="say"
-    />
-    <PaperReader v-else-if="paper" ref="shown" :name="item.name" :zoom="zoom" v-bind="paper" @fault="say" />
+    >
+      <ReadingActs v-model:finding="finding" />
+    </SheetReader>
+    <template v-else-if="paper">
+      <div class="acts">
+        <ReadingActs v-model:finding="finding" :print="shown?.print" />
+        <span class="spread"></span>
+        <AppButton look="link" @click="zoomBy(0.8)">Smaller (-)</AppButton>
+        <AppButton look="link" @click="zoomBy(1.25)">Larger (+)</AppButton>
+        <span class="figures soft">{{ Math.round(zoom * 100) }} %</span>
+      </div>
+      <PaperReader ref="shown" :name="item.name" :zoom="zoom" v-bind="paper" @fault="say" />
+      <p v-for="note in notes" :key="note" class="soft">{{ note }}</p>
+    </template>
     <div
       v-else-if="text?.text"
       class="plain"
@@ -168,7 +176,8 @@ defineExpose({
   min-height: 0;
   flex-direction: column;
   align-items: center;
-  gap: 6px;
+  padding: 6px 12px;
+  gap: 8px;
 }
 .read > :deep(.find) {
   width: 100%;
@@ -180,8 +189,10 @@ defineExpose({
   width: 100%;
   flex-wrap: wrap;
   align-items: baseline;
-  padding-top: 4px;
-  gap: 2px 14px;
+  gap: 4px 16px;
+}
+.spread {
+  flex: 1;
 }
 .plain {
   width: min(100%, 920px);

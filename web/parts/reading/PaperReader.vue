@@ -26,6 +26,7 @@ async function draw() {
   inside.head.append(style);
   inside.documentElement.lang = document.documentElement.lang;
   inside.title = props.name;
+  inside.addEventListener('keydown', passOn);
   const main = inside.createElement('main');
   inside.body.replaceChildren(main);
   try {
@@ -38,6 +39,12 @@ async function draw() {
   } catch (error) {
     emit('fault', error);
   }
+}
+/** Keys are the window's, wherever the focus is. */
+function passOn(event: KeyboardEvent) {
+  const { key, ctrlKey, metaKey, altKey, shiftKey } = event;
+  const same = { key, ctrlKey, metaKey, altKey, shiftKey, bubbles: true, cancelable: true };
+  if (frame.value?.dispatchEvent(new KeyboardEvent('keydown', same)) === false) event.preventDefault();
 }
 /** What would lead outside is told, and can't be followed. */
 function quieten(main: HTMLElement) {

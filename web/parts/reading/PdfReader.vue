@@ -55,7 +55,7 @@ onMounted(async () => {
     });
     links.setViewer(made);
     bus.on('pagesinit', () => {
-      made.currentScaleValue = 'page-width';
+      made.currentScaleValue = 'auto';
       emit('ready');
     });
     bus.on('pagechanging', ({ pageNumber }: { pageNumber: number }) => (page.value = pageNumber));
@@ -83,7 +83,8 @@ onBeforeUnmount(() => {
 /** A width that was fitted fits the new width too. */
 useResizeObserver(container, () => {
   const at = viewer.value;
-  if (at && /^page-/.test(String(at.currentScaleValue))) at.currentScaleValue = String(at.currentScaleValue);
+  if (at && /^(page-|auto)/.test(String(at.currentScaleValue)))
+    at.currentScaleValue = String(at.currentScaleValue);
 });
 
 function turn(to: number) {
@@ -193,12 +194,14 @@ const said = computed(() => `${scale.value} %`);
 <template>
   <div class="pdf">
     <div class="bar" role="group" aria-label="Pages">
+      <slot></slot>
       <AppButton v-if="lines.length" look="link" :aria-expanded="outlined" @click="outlined = !outlined"
         >Contents</AppButton
       >
       <AppButton look="link" :disabled="page <= 1" @click="turn(page - 1)">Page before</AppButton>
       <label
-        >Page <AppNumber :model-value="page" :min="1" :max="pages" @change="turn(Number($event))" /> of
+        >Page
+        <AppNumber :model-value="page" :min="1" :max="Math.max(1, pages)" @change="turn(Number($event))" /> of
         {{ pages.toLocaleString('en') }}</label
       >
       <AppButton look="link" :disabled="page >= pages" @click="turn(page + 1)">Next page</AppButton>
@@ -243,8 +246,16 @@ const said = computed(() => `${scale.value} %`);
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  padding-bottom: 6px;
-  gap: 4px 14px;
+  padding-bottom: 8px;
+  gap: 4px 16px;
+}
+.bar label {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.bar label :deep(.el-input-number) {
+  width: 84px;
 }
 .spread {
   flex: 1;

@@ -72,6 +72,7 @@ function choose(at: number) {
 <template>
   <div class="sheet">
     <div class="bar">
+      <slot></slot>
       <label v-if="sheets.length > 1"
         >Sheet
         <AppSelect :model-value="shown" :chars="18" aria-label="Sheet" @update:model-value="choose">
