@@ -273,25 +273,6 @@ test('versions: a note, words brought back; replaced bytes are compared and brou
   expect((await readFile(join(root, `images/dome/${name}`))).equals(before)).toBe(true);
 });
 
-test('documents are read in place: the pages of a PDF, the rows of a table, a text', async () => {
-  await go('/library?where=kind:document&view=sheet');
-  await (await browser.button('annual-report.pdf')).sendKeys('l');
-  await browser.see(By.css('.read .paper img'), 'the first page');
-  await browser.click('Next page');
-  await browser.see(By.css('.read img[alt^="Page 2"]'), 'the second page');
-  await browser.settled();
-  const page = await browser.see(By.css('.read img'), 'the page');
-  expect(Number(await page.getAttribute('naturalHeight'))).toBe(1800);
-  expect(await session.faultsOfAccess()).toEqual([]);
-  await browser.press(Key.ESCAPE);
-  await (await browser.button('bright-stars.csv')).sendKeys('l');
-  await browser.see(By.xpath("//*[contains(@class,'read')]//th[.='magnitude']"), 'the table');
-  await browser.press(Key.ESCAPE);
-  await (await browser.button('booking-form.docx')).sendKeys('l');
-  await browser.text('Booking form for schools');
-  await browser.press(Key.ESCAPE);
-});
-
 test('what a folder is for: Upkeep tells what does not fit, Intake gives what it gives; undone', async () => {
   await go('/library?folder=images/events');
   await browser.click('Folder rules');

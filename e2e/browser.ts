@@ -289,6 +289,21 @@ export class Browser {
     throw new Error(`Tab never came to “${name}”, but to: ${met.join(' | ')}`);
   }
 
+  /** Waits until something that has no text of its own holds. */
+  async until(what: string, holds: () => Promise<boolean>): Promise<void> {
+    await this.driver.wait(holds, 30_000, `it never came to ${what}`, POLL);
+  }
+
+  /** Does something within a frame. */
+  async within(frame: By, what: string, act: () => Promise<void>): Promise<void> {
+    await this.driver.switchTo().frame(await this.see(frame, what));
+    try {
+      await act();
+    } finally {
+      await this.driver.switchTo().defaultContent();
+    }
+  }
+
   async gone(text: string): Promise<void> {
     await this.driver.wait(
       async () => !(await this.driver.findElement(By.css('body')).getText()).includes(text),

@@ -195,7 +195,9 @@ onMounted(onScroll);
     >
       <div class="seen" role="presentation" :style="{ width: `${width}px`, height: `${height}px` }">
         <div class="row names" role="row" aria-rowindex="1">
-          <span class="name corner" role="columnheader" aria-colindex="1" aria-label="Row"></span>
+          <span class="name corner" role="columnheader" aria-colindex="1"
+            ><span class="hidden-words">Row</span></span
+          >
           <span
             v-for="{ column, left, wide, frozen } in seenColumns"
             :key="column"
