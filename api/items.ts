@@ -153,12 +153,8 @@ export const Suggestions = z.object({
 });
 export type Suggestions = z.infer<typeof Suggestions>;
 
-/** What an item says; `rows` for tables. `more`: it goes on in the file. */
-export const ItemText = z.object({
-  text: z.string(),
-  rows: z.array(z.array(z.string())).nullable(),
-  more: z.boolean(),
-});
+/** What an item says. `more`: it goes on in the file. */
+export const ItemText = z.object({ text: z.string(), more: z.boolean() });
 export type ItemText = z.infer<typeof ItemText>;
 
 /** One change of an item. */

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { PDFArray, PDFDocument, PDFName, PDFNumber, PDFRawStream, PDFString, StandardFonts } from 'pdf-lib';
 import sharp from 'sharp';
 import { afterEach, expect, test } from 'vitest';
-import { readPdfPage } from '../media/document.ts';
+import { readPdf } from '../media/document.ts';
 import { film, photograph, placedPhotograph } from '../test/media.ts';
 import { closeSites, openSite, siteFolder, treeOf } from '../test/site.ts';
 import { filmSample, proposeLighter, proposeRightEndings, proposeWithoutPlace } from './remedies.ts';
@@ -69,10 +69,11 @@ test('PDFs: photographs get as many pixels as a screen shows, texts stay; undone
     ['1754', '1108', '/DeviceGray'],
     ['1754', '1169', '/DeviceRGB'],
   ]);
-  const after = await readPdfPage(join(root, 'print.pdf'), 1, 300);
+  const drawn = async () => (await readPdf(join(root, 'print.pdf'), 300)).picture!;
+  const after = await drawn();
   await applyProposal(site, await proposeUndo(site, entry), 1);
   expect(await treeOf(root)).toEqual(before);
-  const first = await readPdfPage(join(root, 'print.pdf'), 1, 300);
+  const first = await drawn();
   expect([after.width, after.height]).toEqual([first.width, first.height]);
   let differs = 0;
   for (let at = 0; at < first.data.length; at++) differs += Math.abs(first.data[at]! - after.data[at]!);

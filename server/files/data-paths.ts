@@ -59,11 +59,6 @@ export class DataPaths {
     return join(this.thumbnails, sha256);
   }
 
-  /** A page of a PDF as an image. @param number from 1 */
-  pageOfPdf(sha256: string, number: number): string {
-    return join(this.thumbnails, `${sha256}-page-${number}.webp`);
-  }
-
   exported(name: string): string {
     return join(this.exports, name);
   }

@@ -8,7 +8,7 @@ import { dominantColours } from '../../core/picture/colours.ts';
 import { hashesOf } from '../../core/picture/windows.ts';
 import { TooLarge, Undecodable } from './undecodable.ts';
 import { NOTHING, THUMBNAIL_SIZES, type Analysis, type Signature } from '../../core/media/analysis.ts';
-import { PLAIN_TEXT, readOffice, readPdf, readPdfPage, readText } from './document.ts';
+import { PLAIN_TEXT, readOffice, readPdf, readText } from './document.ts';
 import { DECODED, headerSize } from './inspect.ts';
 import { comparable } from './comparable.ts';
 import { HEIF, heifPixels, rgba } from './heif.ts';
@@ -67,12 +67,6 @@ export async function analyse(file: string, path: SitePath, thumbs: string, dura
   }
   if (PLAIN_TEXT.test(path)) return { ...NOTHING, text: await readText(file) };
   return NOTHING;
-}
-
-/** A page of a PDF as an image (WebP). @param number from 1 */
-export async function drawPdfPage(file: string, number: number, to: string, side: number): Promise<void> {
-  const { data, width, height } = await readPdfPage(file, number, side);
-  await writeThumbnail(sharp(data, { raw: { width, height, channels: 4 } }), to);
 }
 
 async function analysePicture(file: string, mime: string, thumbs: string): Promise<Analysis> {

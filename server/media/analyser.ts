@@ -10,8 +10,6 @@ import { LIMITS } from '../limits.ts';
 
 /** So often a file is tried in one run of the server. */
 const TRIES = 2;
-/** Pixels of the longer side of a PDF's page. */
-const PAGE_SIDE = 1800;
 
 /** Who finds out which images show the same, as soon as they have been looked at. */
 interface Matches {
@@ -41,25 +39,6 @@ export class Analyser {
     >,
     private readonly matching: Matches,
   ) {}
-
-  /** The image of a page of a PDF, made now if need be. @param number from 1 */
-  async page(sha256: string, path: string, number: number): Promise<string> {
-    const { site } = this;
-    const to = site.data.pageOfPdf(sha256, number);
-    if (existsSync(to)) return to;
-    const here = site.items.withHash(sha256)[0];
-    const file = here ? await site.folder.locate(here.path) : site.blobs.get(sha256);
-    try {
-      await site.pool.run('page', { file, number, to, side: PAGE_SIDE }, { limit: LIMITS.checkTime });
-    } catch (error) {
-      throw new Fault(
-        'not-found',
-        `Page ${number} of ${path} cannot be shown: ${(error as Error).message}.`,
-        'Open the file itself.',
-      );
-    }
-    return to;
-  }
 
   /** The file of a thumbnail, made now if need be. @throws Fault 'not-found' when none can be made */
   async file(sha256: string, size: number): Promise<string> {

@@ -6,6 +6,7 @@ import { dirname, join } from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
 import type { PDFDocumentLoadingTask, PDFPageProxy } from 'pdfjs-dist';
 import { SaxesParser } from 'saxes';
+import { decode1252 } from '../../core/document/text-form.ts';
 import { LIMITS } from '../limits.ts';
 import { entriesOf, openZip, readEntry } from './zip.ts';
 
@@ -81,21 +82,6 @@ async function launches(file: string): Promise<boolean> {
   return false;
 }
 
-/** One page of a PDF as RGBA. @param number from 1 */
-export async function readPdfPage(
-  file: string,
-  number: number,
-  side: number,
-): Promise<NonNullable<DocumentContent['picture']>> {
-  const loading = await openPdf(file);
-  try {
-    const pdf = await loading.promise;
-    return await drawPage(await pdf.getPage(number), side);
-  } finally {
-    await loading.destroy();
-  }
-}
-
 async function openPdf(file: string): Promise<PDFDocumentLoadingTask> {
   const pdfjs = await import('pdfjs-dist/legacy/build/pdf.mjs');
   const home = dirname(require.resolve('pdfjs-dist/package.json'));
@@ -145,7 +131,7 @@ export async function readText(file: string): Promise<string> {
 }
 
 /** Text by its byte order mark, as UTF-8 where it is that, else as windows-1252. */
-function textOf(bytes: Buffer): string {
+export function textOf(bytes: Buffer): string {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return bytes.toString('utf16le', 2);
   if (bytes[0] === 0xfe && bytes[1] === 0xff)
     return Buffer.from(bytes.subarray(2, bytes.length & ~1))
@@ -154,7 +140,7 @@ function textOf(bytes: Buffer): string {
   // The last character may be cut in two.
   return isUtf8(bytes) || isUtf8(bytes.subarray(0, lastWhole(bytes)))
     ? bytes.toString('utf8').replace(/^\ufeff/, '')
-    : new TextDecoder('windows-1252').decode(bytes);
+    : decode1252(bytes);
 }
 function lastWhole(bytes: Buffer): number {
   let at = bytes.length;

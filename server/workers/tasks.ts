@@ -95,8 +95,6 @@ export interface Tasks {
   'to-send': { in: { file: string }; out: Uint8Array };
   /** Where two images differ that show the same; null: they show different things. */
   differences: { in: { one: string; other: string }; out: Differing | null };
-  /** One page of a PDF, from 1, as an image whose longer side has so many pixels. */
-  page: { in: { file: string; number: number; to: string; side: number }; out: null };
   /** The words with some references of a page, known by the byte offsets of their addresses. */
   words: { in: { file: string; path: SitePath; starts: number[] }; out: PlacedWords[] };
   /** One placement of a page, known by the byte offset of its address; null: the page is no text. */

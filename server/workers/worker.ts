@@ -179,11 +179,6 @@ const handlers: {
   'to-send': async ({ file }) => (await media.toSend()).toSend(file),
   'other-signature': async ({ bytes }) => (await media.analyse()).signatureOfImage(bytes),
 
-  async page({ file, number, to, side }) {
-    await (await media.analyse()).drawPdfPage(file, number, to, side);
-    return null;
-  },
-
   'write-text': ({ path, before, text }) =>
     whereText(
       () => {

@@ -93,23 +93,6 @@ export const itemFileRoutes = ({ site }: Services): Route[] => [
 
   defineRoute({
     method: 'get',
-    path: '/items/:id/pages/:number',
-    right: 'look',
-    params: Id.extend({ number: z.coerce.number().int().min(1).max(10_000) }),
-    answer: 'file',
-    handle: async ({ params }) => {
-      const item = site.items.need(params.id);
-      if (item.mime !== 'application/pdf') throw new Fault('not-found', 'It has no pages.', 'Open the file.');
-      return {
-        type: 'image/webp',
-        cache: 'private, max-age=3600',
-        body: createReadStream(await site.analyser.page(item.sha256, item.path, params.number)),
-      };
-    },
-  }),
-
-  defineRoute({
-    method: 'get',
     path: '/items/:id/versions',
     right: 'look',
     params: Id,

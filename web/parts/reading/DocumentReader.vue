@@ -2,6 +2,7 @@
 import { useEventListener } from '@vueuse/core';
 import { computed, ref, shallowRef, useTemplateRef } from 'vue';
 import type { ItemText, ItemView } from '../../../api/items.ts';
+import { readCalendar } from '../../../core/document/calendar.ts';
 import { readingKindOf } from '../../../core/document/reading.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
@@ -46,6 +47,9 @@ async function open() {
 }
 void open();
 
+const calendar = computed(() =>
+  kind.value === 'calendar' && text.value?.text ? readCalendar(text.value.text) : undefined,
+);
 const paper = computed(() => {
   const at = opened.value;
   if (at && 'paper' in at) return { html: at.paper.html };
@@ -56,6 +60,7 @@ const paper = computed(() => {
         await drawWord(at.bytes, into);
       },
     };
+  if (calendar.value) return { html: calendar.value.html };
   if (text.value?.text && kind.value === 'markdown')
     return {
       fill: async (into: HTMLElement) => {
@@ -67,7 +72,12 @@ const paper = computed(() => {
 });
 const notes = computed(() => {
   const at = opened.value;
-  return !at || 'sheets' in at ? [] : 'paper' in at ? at.paper.notes : at.notes;
+  if (!at)
+    return [
+      ...(calendar.value?.notes ?? []),
+      ...(text.value?.more ? ['It goes on in the file: this is its beginning.'] : []),
+    ];
+  return 'sheets' in at ? [] : 'paper' in at ? at.paper.notes : at.notes;
 });
 const zoom = ref(1);
 const zoomBy = (factor: number) => (zoom.value = Math.min(4, Math.max(0.5, zoom.value * factor)));
@@ -158,6 +168,7 @@ defineExpose({
       :aria-label="`The text of ${item.name}`"
     >
       <pre>{{ text.text }}</pre>
+      <p v-if="text.more" class="soft">It goes on in the file: this is its beginning.</p>
     </div>
     <p v-else-if="text" class="soft">
       No text could be read in it. Download it, and open it with its own program.
