@@ -2,10 +2,8 @@
  * Markdown (CommonMark 0.31 with tables and strike-through of GitHub Flavored Markdown) as an editor holds it. What the editor has no
  * node for stays as source.
  */
-import type { Nodes, PhrasingContent, Root, RootContent } from 'mdast';
-import { fromMarkdown } from 'mdast-util-from-markdown';
-import { gfmFromMarkdown } from 'mdast-util-gfm';
-import { gfm } from 'micromark-extension-gfm';
+import type { Nodes, PhrasingContent, RootContent } from 'mdast';
+import { placedBlocks, type ReadSections } from './markdown-tree.ts';
 import { ORIGIN, SOURCE, type Mark, type RichNode } from './rich.ts';
 
 /** A block of a file. */
@@ -23,21 +21,24 @@ export interface ReadMarkdown {
   doc: RichNode;
   /** What stays as source, each kind with how often. */
   asSource: { what: string; times: number }[];
+  /** For reading it again, once it has changed. */
+  sections: ReadSections;
 }
 
-/** @param text with line feeds */
-export function readMarkdown(text: string): ReadMarkdown {
+/** @param text with line feeds @param sections of what was read before */
+export function readMarkdown(text: string, sections: ReadSections = new Map()): ReadMarkdown {
   const front = /^---\n[\s\S]*?\n---(?=\n|$)/.exec(text)?.[0] ?? '';
-  const tree = treeOf(text.slice(front.length));
+  const placed = placedBlocks(text.slice(front.length), sections);
   const definitions = new Map<string, { url: string; title: string }>();
-  visit(tree, (node) => {
-    if (node.type === 'definition' && !definitions.has(node.identifier))
-      definitions.set(node.identifier, { url: node.url, title: node.title ?? '' });
-  });
-  const parts = tree.children.map((node) => ({
+  for (const block of placed)
+    visit(block.node, (node) => {
+      if (node.type === 'definition' && !definitions.has(node.identifier))
+        definitions.set(node.identifier, { url: node.url, title: node.title ?? '' });
+    });
+  const parts = placed.map(({ node, from, to }) => ({
     node: richOf(node, definitions),
-    from: front.length + node.position!.start.offset!,
-    to: front.length + node.position!.end.offset!,
+    from: front.length + from,
+    to: front.length + to,
     what: WHAT[node.type] ?? 'something else',
   }));
   const all = [
@@ -65,11 +66,9 @@ export function readMarkdown(text: string): ReadMarkdown {
     blocks,
     doc: { type: 'doc', content: content.length > 0 ? content : [{ type: 'paragraph' }] },
     asSource: [...asSource].map(([what, times]) => ({ what, times })),
+    sections,
   };
 }
-
-export const treeOf = (text: string): Root =>
-  fromMarkdown(text, { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] });
 
 function visit(node: Nodes, act: (node: Nodes) => void): void {
   act(node);

@@ -6,7 +6,8 @@ import { diffArrays } from 'diff';
 import type { AlignType, PhrasingContent, RootContent, TableCell } from 'mdast';
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown, type Options } from 'mdast-util-to-markdown';
-import { readMarkdown, treeOf, type Block, type ReadMarkdown } from './read-markdown.ts';
+import { treeOf } from './markdown-tree.ts';
+import { readMarkdown, type Block, type ReadMarkdown } from './read-markdown.ts';
 import { ORIGIN, sameRich, SOURCE, type Mark, type RichNode } from './rich.ts';
 
 /**
@@ -42,7 +43,7 @@ export function writeMarkdown(
   }
   const end = read.blocks.at(-1)?.gap;
   text += written.length === 0 ? '' : (end ?? '\n');
-  const again = readMarkdown(text).blocks.map(({ node }) => node);
+  const again = readMarkdown(text, read.sections).blocks.map(({ node }) => node);
   const other = nodes.find((node, at) => !again[at] || !sameRich(tidy(node), tidy(again[at])));
   const differs =
     other === undefined && again.length === nodes.length ? undefined : start(other ?? nodes.at(-1));

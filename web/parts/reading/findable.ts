@@ -24,6 +24,8 @@ export interface Findable {
 
 /** What can be edited as well. */
 export interface Replaceable extends Findable {
+  /** Tells at once what has been typed, where that waits for a pause. */
+  settle?: () => void;
   replace(at: number, by: string): void;
   replaceAll(by: string): void;
 }

@@ -56,11 +56,16 @@ function begin(words: string) {
 }
 const editor = useTemplateRef<Replaceable>('editor');
 const finding = ref(false);
+function saveAll() {
+  editor.value?.settle?.();
+  return save();
+}
 watch([path, fresh], () => (finding.value = false));
 useEventListener(window, 'keydown', (event) => {
   if (!['s', 'f'].includes(event.key) || !(event.ctrlKey || event.metaKey) || event.altKey || event.shiftKey)
     return;
   event.preventDefault();
+  editor.value?.settle?.();
   if (event.key === 'f') finding.value = document.value !== undefined;
   else if (dirty.value && !locked.value && !plan.plan) void save();
 });
@@ -83,7 +88,7 @@ useEventListener(window, 'keydown', (event) => {
       >
       <template v-if="document && !locked">
         <AppButton v-if="dirty" look="link" @click="discard">Discard changes</AppButton>
-        <AppButton look="main" :disabled="!dirty || theirs !== undefined" :busy="plan.busy" @click="save"
+        <AppButton look="main" :disabled="!dirty || theirs !== undefined" :busy="plan.busy" @click="saveAll"
           >Save … <kbd>Ctrl S</kbd></AppButton
         >
       </template>

@@ -34,6 +34,7 @@ import { useSite } from '../../stores/site.ts';
 import type { Replaceable } from '../../parts/reading/findable.ts';
 import { FoundMarks, mark, placesIn } from './finding.ts';
 import { markdownNodes } from './rich-nodes.ts';
+import { useWriting } from './useWriting.ts';
 
 /** A Markdown text as running text. What nobody touches is written back as it was. */
 const props = defineProps<{ path: string; text: string; locked: boolean }>();
@@ -59,13 +60,16 @@ const editor = useEditor({
     attributes: { 'aria-label': `Text of ${props.path}`, role: 'textbox', 'aria-multiline': 'true' },
   },
   onCreate: ({ editor: made }) => (words.value = wordCount(made.getJSON() as RichNode)),
-  onUpdate: ({ editor: now }) => {
-    const doc = now.getJSON() as RichNode;
-    words.value = wordCount(doc);
-    const written = writeMarkdown(read.value, doc);
-    differs.value = written.differs;
-    emit('write', written.text);
+  onUpdate: ({ transaction }) => {
+    if (transaction.docChanged) writing.soon();
   },
+});
+const writing = useWriting(() => {
+  const doc = editor.value!.getJSON() as RichNode;
+  words.value = wordCount(doc);
+  const written = writeMarkdown(read.value, doc);
+  differs.value = written.differs;
+  emit('write', written.text);
 });
 watch(
   () => props.locked,
@@ -169,6 +173,7 @@ const draw = (now: number) => {
   view.dispatch(mark(view.state.tr, { places, now }));
 };
 defineExpose<Replaceable>({
+  settle: writing.now,
   find(wanted, options) {
     places = placesIn(editor.value!.state.doc, wanted, options);
     draw(-1);
@@ -183,6 +188,7 @@ defineExpose<Replaceable>({
     const { view } = editor.value!;
     const one = places[at];
     if (one) view.dispatch(view.state.tr.insertText(by, one.from, one.to));
+    writing.now();
   },
   replaceAll(by) {
     const { view } = editor.value!;
@@ -190,6 +196,7 @@ defineExpose<Replaceable>({
     // From the end, so that the others stay where they are.
     for (const { from, to } of [...places].reverse()) tr.insertText(by, from, to);
     if (tr.docChanged) view.dispatch(tr);
+    writing.now();
   },
   end() {
     places = [];
