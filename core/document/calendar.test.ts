@@ -34,8 +34,13 @@ test('events stand by their dates, with when, where and how often', () => {
         'END:VEVENT',
         'BEGIN:VEVENT',
         'DTSTART;VALUE=DATE:20261230',
-        'DTEND;VALUE=DATE:20270102',
+        'DTEND;VALUE=DATE:20270101',
         'SUMMARY:Closed',
+        'END:VEVENT',
+        'BEGIN:VEVENT',
+        'DTSTART;VALUE=DATE:20280228',
+        'DTEND;VALUE=DATE:20280301',
+        'SUMMARY:Leap',
         'END:VEVENT',
       ),
     ),
@@ -53,7 +58,9 @@ test('events stand by their dates, with when, where and how often', () => {
     '24 December 2026',
     'Cancelled',
     'Closed',
-    '30 December 2026 to 1 January 2027',
+    '30 December 2026 to 31 December 2026',
+    'Leap',
+    '28 February 2028 to 29 February 2028',
   ]);
 });
 

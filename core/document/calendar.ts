@@ -132,8 +132,14 @@ function whenOf(event: Event): string {
 function dayBefore(value: string): string | undefined {
   const found = /^(\d{4})(\d\d)(\d\d)$/.exec(value.trim());
   if (!found) return undefined;
-  const day = new Date(Date.UTC(Number(found[1]), Number(found[2]) - 1, Number(found[3]) - 1));
-  return `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]} ${day.getUTCFullYear()}`;
+  let [year, month, day] = [Number(found[1]), Number(found[2]), Number(found[3]) - 1];
+  if (day === 0) {
+    month = month === 1 ? 12 : month - 1;
+    if (month === 12) year--;
+    const leap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
+    day = month === 2 ? (leap ? 29 : 28) : [4, 6, 9, 11].includes(month) ? 30 : 31;
+  }
+  return `${day} ${MONTHS[month - 1]} ${year}`;
 }
 function repeats(event: Event): string {
   const often = /FREQ=(\w+)/i.exec(valueOf(event, 'RRULE')?.value ?? '')?.[1];
