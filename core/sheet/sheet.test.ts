@@ -6,6 +6,7 @@ import { delimiterOf, parseRows, STEP } from './csv.ts';
 import { movedFormula } from './formula.ts';
 import { readOds } from './read-ods.ts';
 import { readXlsx } from './read-xlsx.ts';
+import { sheetOnPaper } from './sheet-on-paper.ts';
 import { cellAt, columnName, rangeAt, type Row } from './sheet.ts';
 
 const packed = (files: Record<string, string>) =>
@@ -253,4 +254,19 @@ describe('tables in text', () => {
     );
     expect(await findInSheet(memory, 0, 'heron', { ...any, whole: true })).toEqual([{ row: 0, column: 0 }]);
   });
+});
+
+test('a sheet on paper: cells that are one, what is hidden, and what of it is left out', () => {
+  const [sheet] = readXlsx(
+    workbook(`<worksheet><cols><col min="2" max="2" hidden="1"/></cols><sheetData>
+      <row r="1"><c r="A1" t="str"><v>A &lt;b&gt;</v></c><c r="B1" t="str"><v>hidden</v></c><c r="C1"><v>5</v></c></row>
+      <row r="2" hidden="1"><c r="A2" t="str"><v>hidden</v></c></row>
+      <row r="3"><c r="A3"><f>A1</f></c><c r="C3" t="str"><v>covered</v></c></row><row r="9"><c r="A9"><v>9</v></c></row>
+      </sheetData><mergeCells><mergeCell ref="A3:C3"/></mergeCells></worksheet>`),
+  );
+  const { rows, ...facts } = sheet!;
+  const html = sheetOnPaper(facts, rows.slice(0, 3)).replace(/ style="[^"]*"/g, '');
+  expect(html).toBe(
+    '<article><h1>Prices</h1><table><tr><td>A &lt;b&gt;</td><td>5</td></tr><tr><td colspan="2">=A1</td></tr></table><p>6 more rows are not printed.</p></article>',
+  );
 });

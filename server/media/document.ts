@@ -152,6 +152,10 @@ function lastWhole(bytes: Buffer): number {
 const TEXT_PARTS =
   /^(word\/(document|footnotes|header\d*|footer\d*)\.xml|ppt\/slides\/slide\d+\.xml|xl\/sharedStrings\.xml|content\.xml)$/;
 
+/** Sheets of which the texts may stand in the cells themselves (ECMA-376, 18.3.1.53), and bytes of one that is looked at. */
+const SHEET_PARTS = /^xl\/worksheets\/[^/]+\.xml$/;
+const MOST_SHEET = 5_000_000;
+
 /** The text of an office file (OOXML, OpenDocument), with notes on macros and outside links. Links are never followed. */
 export async function readOffice(file: string): Promise<DocumentContent> {
   const content: DocumentContent = { text: '', notes: [] };
@@ -161,7 +165,8 @@ export async function readOffice(file: string): Promise<DocumentContent> {
     for await (const entry of entriesOf(zip)) {
       if (/vbaProject\.bin$/i.test(entry.fileName))
         content.notes.push('The document holds macros. It is kept, and never run here.');
-      const isText = TEXT_PARTS.test(entry.fileName);
+      const isSheet = SHEET_PARTS.test(entry.fileName) && entry.uncompressedSize < MOST_SHEET;
+      const isText = isSheet || TEXT_PARTS.test(entry.fileName);
       const isLinks = /_rels\/.*\.rels$/.test(entry.fileName);
       if (!isText && !isLinks) continue;
       read += entry.uncompressedSize;
@@ -170,7 +175,8 @@ export async function readOffice(file: string): Promise<DocumentContent> {
         break;
       }
       const xml = (await readEntry(zip, entry)).toString('utf8');
-      if (isText && content.text.length < LIMITS.textLength) content.text += `${textOfXml(xml)}\n`;
+      if (isText && content.text.length < LIMITS.textLength)
+        content.text += `${textOfXml(xml, isSheet ? 'is' : undefined)}\n`;
       if (isLinks && /TargetMode="External"/.test(xml) && !content.notes.includes(OUTSIDE_LINKS))
         content.notes.push(OUTSIDE_LINKS);
     }
@@ -182,18 +188,23 @@ export async function readOffice(file: string): Promise<DocumentContent> {
 }
 const OUTSIDE_LINKS = 'The document links to other places. They are not followed.';
 
-/** Words between the tags; paragraphs, cells and breaks become line ends. */
-function textOfXml(xml: string): string {
+/** Words between the tags; paragraphs, cells and breaks become line ends. @param only of elements of this name */
+function textOfXml(xml: string, only?: string): string {
   const words: string[] = [];
+  let within = only === undefined;
   const parser = new SaxesParser();
   parser.on('error', (error) => {
     throw error;
   });
-  parser.on('text', (text) => words.push(text));
+  parser.on('text', (text) => {
+    if (within) words.push(text);
+  });
   parser.on('closetag', ({ name }) => {
-    if (/^(w:p|a:p|si|text:p|text:h|table:table-cell)$/.test(name)) words.push('\n');
+    if (name === only) within = false;
+    if (/^(w:p|a:p|si|is|text:p|text:h|table:table-cell)$/.test(name)) words.push('\n');
   });
   parser.on('opentag', ({ name }) => {
+    if (name === only) within = true;
     if (/^(w:tab|w:br|text:tab|text:s|text:line-break)$/.test(name)) words.push(' ');
   });
   parser.write(xml).close();

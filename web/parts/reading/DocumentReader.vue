@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, useTemplateRef } from 'vue';
 import type { ItemText, ItemView } from '../../../api/items.ts';
 import { readCalendar } from '../../../core/document/calendar.ts';
 import { readingKindOf } from '../../../core/document/reading.ts';
+import { escapeHtml } from '../../../core/office/paper.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
 import { wantedPart } from '../../kit/later.ts';
@@ -68,6 +69,8 @@ const paper = computed(() => {
         into.innerHTML = markdownOnPaper(text.value!.text);
       },
     };
+  // As it stands: of what can't be drawn, what was read of it for searching.
+  if (text.value?.text) return { html: `<article><pre>${escapeHtml(text.value.text)}</pre></article>` };
   return undefined;
 });
 const notes = computed(() => {
@@ -147,7 +150,7 @@ defineExpose({
       :reader="reader"
       @fault="say"
     >
-      <ReadingActs v-model:finding="finding" />
+      <ReadingActs v-model:finding="finding" :print="shown?.print" />
     </SheetReader>
     <template v-else-if="paper">
       <div class="acts">
@@ -160,16 +163,6 @@ defineExpose({
       <PaperReader ref="shown" :name="item.name" :zoom="zoom" v-bind="paper" @fault="say" />
       <p v-for="note in notes" :key="note" class="soft">{{ note }}</p>
     </template>
-    <div
-      v-else-if="text?.text"
-      class="plain"
-      tabindex="0"
-      role="region"
-      :aria-label="`The text of ${item.name}`"
-    >
-      <pre>{{ text.text }}</pre>
-      <p v-if="text.more" class="soft">It goes on in the file: this is its beginning.</p>
-    </div>
     <p v-else-if="text" class="soft">
       No text could be read in it. Download it, and open it with its own program.
     </p>
@@ -204,19 +197,6 @@ defineExpose({
 }
 .spread {
   flex: 1;
-}
-.plain {
-  width: min(100%, 920px);
-  min-height: 0;
-  flex: 1;
-  padding: 14px 20px;
-  background: var(--paper-raised);
-  overflow: auto;
-}
-pre {
-  margin: 0;
-  font: 14px/1.5 var(--sans);
-  white-space: pre-wrap;
 }
 .read > p {
   margin: 0;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core';
 import { computed, onMounted, ref, shallowReactive, useTemplateRef, watch } from 'vue';
-import { columnName, type Cell, type Row, type SheetFacts } from '../../../core/sheet/sheet.ts';
+import { columnName, type Cell, type Merge, type Row, type SheetFacts } from '../../../core/sheet/sheet.ts';
 import { columnsOf, HEIGHT, rowsOf, type CellPlace } from './grid-layout.ts';
 import { looksOf } from './cell-look.ts';
 
@@ -16,6 +16,8 @@ const emit = defineEmits<{ at: [place: CellPlace, cell: Cell | undefined]; fault
 
 /** Rows that are asked for at once. */
 const BLOCK = 200;
+/** Rows of one merged cell that are drawn as one. */
+const TALLEST_MERGE = 2000;
 /** Blocks that are kept. */
 const KEPT = 60;
 const blocks = shallowReactive(new Map<number, readonly (Row | undefined)[]>());
@@ -71,22 +73,34 @@ const isChosen = (row: number, column: number) => {
 };
 const isActive = (row: number, column: number) => active.value.row === row && active.value.column === column;
 const merges = computed(() => new Map(props.sheet.merges.map((one) => [`${one.row} ${one.column}`, one])));
-const coveredBy = (row: number, column: number) =>
-  props.sheet.merges.find(
-    (one) =>
-      row >= one.row &&
-      row < one.row + one.rows &&
-      column >= one.column &&
-      column < one.column + one.columns &&
-      (row !== one.row || column !== one.column),
-  );
+/** Cells that are one, by the rows that they go through. */
+const mergesAt = computed(() => {
+  const rowsOfMerges = new Map<number, Merge[]>();
+  for (const one of props.sheet.merges)
+    for (let row = one.row; row < Math.min(one.row + one.rows, one.row + TALLEST_MERGE); row++) {
+      const there = rowsOfMerges.get(row);
+      if (there) there.push(one);
+      else rowsOfMerges.set(row, [one]);
+    }
+  return rowsOfMerges;
+});
+/** Whether a cell is part of another one. */
+const isCovered = (row: number, column: number) =>
+  mergesAt.value
+    .get(row)
+    ?.some(
+      (one) =>
+        column >= one.column &&
+        column < one.column + one.columns &&
+        (row !== one.row || column !== one.column),
+    );
 watch([active, blocks], () => emit('at', active.value, cellAt(active.value)), { immediate: true });
 
 /** Cells of a row that are drawn, with where they stand. */
 function cellsOf(row: number, top: number) {
   const own = rowAt(row);
   return seenColumns.value.flatMap(({ column, left, wide, frozen }) => {
-    if (props.sheet.merges.length > 0 && coveredBy(row, column)) return [];
+    if (isCovered(row, column)) return [];
     const cell = own?.[column];
     const merge = merges.value.get(`${row} ${column}`);
     return [

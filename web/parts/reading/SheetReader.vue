@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import type { FoundCell } from '../../../core/sheet/book.ts';
+import { MOST_PRINTED, sheetOnPaper } from '../../../core/sheet/sheet-on-paper.ts';
 import { columnName, type Cell, type SheetFacts } from '../../../core/sheet/sheet.ts';
 import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 import { count } from '../words.ts';
 import type { Findable } from './findable.ts';
 import type { CellPlace } from './grid-layout.ts';
+import { printHtml } from './printing.ts';
 import SheetGrid from './SheetGrid.vue';
 import type { useReader } from './useReader.ts';
 
@@ -38,8 +40,16 @@ let places: FoundCell[] = [];
 const found = ref<ReadonlySet<string>>(new Set());
 /** What was looked for last, and where: moving on is no new search. */
 let looked = '';
-defineExpose<Findable & { print: undefined }>({
-  print: undefined,
+async function print() {
+  try {
+    const rows = await props.reader.rows(shown.value, 0, Math.min(sheet.value.rowCount, MOST_PRINTED));
+    printHtml(sheetOnPaper(sheet.value, rows), props.name);
+  } catch (error) {
+    emit('fault', error);
+  }
+}
+defineExpose<Findable & { print: () => void }>({
+  print: () => void print(),
   async find(words, options) {
     const key = JSON.stringify([words, options, shown.value]);
     if (key === looked) return places.length;

@@ -1,3 +1,4 @@
+import paper from './paper.css?inline';
 import './printing.css';
 
 /**
@@ -36,4 +37,22 @@ export async function printPages(
     end();
     throw error;
   }
+}
+
+/** Prints HTML of our own making, and nothing else of the window: from a frame in which nothing runs. */
+export function printHtml(html: string, title: string): void {
+  const frame = document.createElement('iframe');
+  // Frames that aren't drawn at all are printed empty.
+  frame.style.cssText = 'position: fixed; width: 0; height: 0; border: 0';
+  frame.ariaHidden = 'true';
+  frame.setAttribute('sandbox', 'allow-same-origin allow-modals');
+  document.body.append(frame);
+  const inside = frame.contentDocument!;
+  inside.title = title;
+  const style = inside.createElement('style');
+  style.textContent = paper;
+  inside.head.append(style);
+  inside.body.innerHTML = html;
+  frame.contentWindow!.addEventListener('afterprint', () => frame.remove(), { once: true });
+  frame.contentWindow!.print();
 }
