@@ -54,4 +54,6 @@ export const DocumentVersion = z.object({
   changes: z.string().nullable(),
 });
 export type DocumentVersion = z.infer<typeof DocumentVersion>;
+/** How links to documents are worded; null: as usual. */
+export const LinkForm = z.object({ form: z.string().nullable() });
 export const KeptText = z.object({ text: z.string() });

@@ -1,9 +1,29 @@
 import { expect, test } from 'vitest';
-import { linkTextOf, renewedLinkText } from './link-text.ts';
+import { LINK_FORM, linkFormFault, linkTextOf, renewedLinkText } from './link-text.ts';
 
 test('a link to a document says its title, format and size', () => {
   expect(linkTextOf('Programme 2026', { path: 'files/programme.pdf', bytes: 340_000 })).toBe(
     'Programme 2026 (PDF, 340 kB)',
+  );
+});
+
+test.each([
+  [LINK_FORM, undefined],
+  ['{title}', undefined],
+  ['Download: {title} [{format} {size}]', undefined],
+  ['{title} (size: {size})', 'in brackets'],
+  ['{title}, {format}, {size}', 'in brackets'],
+  ['{format}, {size}', 'Put {title}'],
+  ['{title} ({type}, {size})', '“{type}” can’t be filled in'],
+])('a form “%s” can be used, or is told why not', (form, why) => {
+  if (why === undefined) expect(linkFormFault(form)).toBeUndefined();
+  else expect(linkFormFault(form)).toContain(why);
+});
+
+test('a form is filled in as it stands, whatever a title holds', () => {
+  const file = { path: 'a.docx', bytes: 2_000_000 };
+  expect(linkTextOf('{size} $& of {format}', file, '{title} [{format} {size}]')).toBe(
+    '{size} $& of {format} [DOCX 2.0 MB]',
   );
 });
 

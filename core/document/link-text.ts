@@ -8,9 +8,28 @@ export interface LinkedFile {
   bytes: number;
 }
 
-/** What a link to a document says: “Programme 2026 (PDF, 340 kB)”. */
-export const linkTextOf = (title: string, { path, bytes }: LinkedFile): string =>
-  `${title} (${extensionOf(path).slice(1).toUpperCase()}, ${weight(bytes)})`;
+/** What a link to a document says, where the site has not set another form: “Programme 2026 (PDF, 340 kB)”. */
+export const LINK_FORM = '{title} ({format}, {size})';
+/** Characters of a form. */
+export const LONGEST_FORM = 120;
+
+/** What a link to a document says. @param form with {title}, and {format} and {size} where the site wants them */
+export const linkTextOf = (title: string, { path, bytes }: LinkedFile, form = LINK_FORM): string => {
+  const parts = { title, format: extensionOf(path).slice(1).toUpperCase(), size: weight(bytes) };
+  return form.replace(/\{(title|format|size)\}/g, (_whole, part: keyof typeof parts) => parts[part]);
+};
+
+/** What is wrong with a form; undefined: nothing. What it tells of a file can be brought up to date later. */
+export function linkFormFault(form: string): string | undefined {
+  if (!form.includes('{title}')) return 'Put {title} where the title of the document is to stand.';
+  const unknown = /\{(?!(?:title|format|size)\})[^{}]*\}/.exec(form)?.[0];
+  if (unknown) return `“${unknown}” can’t be filled in. Use {title}, {format} and {size}.`;
+  if (!/\{(format|size)\}/.test(form)) return undefined;
+  const says = (bytes: number) => linkTextOf('Programme', { path: 'a.pdf', bytes }, form);
+  return renewedLinkText(says(340_000), { path: 'a.pdf', bytes: 1_200_000 }) === says(1_200_000)
+    ? undefined
+    : 'Write format and size together in brackets, as ({format}, {size}), so that they can be brought up to date.';
+}
 
 /** Format and size as a link tells them, in whichever way the site writes that: (PDF, 340 kB), (pdf 0,3 MB), [PDF; 340KB]. */
 const FACTS = /([([])([a-z][a-z0-9]{1,4})([,;:]? ?)(\d{1,6})(?:([.,])(\d{1,2}))?( ?)(B|kB|KB|MB|GB)([)\]])/i;

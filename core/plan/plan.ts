@@ -81,6 +81,7 @@ export const SETTING_NAMESPACES = [
   'proposer',
   'service',
   'suggested-tags',
+  'link-form',
   'upkeep',
 ] as const;
 export type SettingNamespace = (typeof SETTING_NAMESPACES)[number];

@@ -1,4 +1,3 @@
-import { linkTextOf } from '../document/link-text.ts';
 import type { Kind } from '../address/kinds.ts';
 import { baseName, encodePath, folderOf, type SitePath } from '../address/path.ts';
 
@@ -9,8 +8,8 @@ export interface Placed {
   mime: string;
   width: number | null;
   height: number | null;
-  /** A link to it says how heavy it is, where that is known. */
-  bytes?: number | undefined;
+  /** What a link to it says; default: its title. */
+  linkText?: string | undefined;
   words: { alt: string; decorative: boolean; title: string; caption: string };
   /** The same image in other widths, for srcset; with the item's own. */
   sizes?: readonly { path: SitePath; width: number }[];
@@ -145,10 +144,7 @@ export function placedMarkdown(item: Placed, placing: Placing, style: AddressSty
 }
 
 /** What a link to an item says: its title, and what to expect. */
-const linkWords = (item: Placed): string =>
-  item.bytes === undefined
-    ? titleOf(item)
-    : linkTextOf(titleOf(item), { path: item.path, bytes: item.bytes });
+const linkWords = (item: Placed): string => item.linkText ?? titleOf(item);
 
 /** What an item is called: its title, else its name made into words. */
 export function titleOf(item: Pick<Placed, 'path' | 'words'>): string {

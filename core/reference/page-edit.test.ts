@@ -152,7 +152,7 @@ describe('placing', () => {
       '[Sky chart 2024](../docs/sky-chart_2024.pdf)',
     ]);
     // How heavy it is, where that is known.
-    const weighed = { ...paper, bytes: 340_000 };
+    const weighed = { ...paper, linkText: 'Sky chart 2024 (PDF, 340 kB)' };
     expect(markupFor('p.html', weighed, { ...placing, classes: '' }, style('p.html'))).toEqual([
       '<p><a href="docs/sky-chart_2024.pdf">Sky chart 2024 (PDF, 340 kB)</a></p>',
     ]);

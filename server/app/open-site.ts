@@ -134,6 +134,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     submissions,
     services: serviceSettings,
     suggestedTags,
+    siteState,
   });
 
   const blobs = new BlobFolder(data.blobs, data.arrivals);
@@ -216,6 +217,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     savedQueries,
     bankOrders,
     serviceSettings,
+    siteState,
     suggestedTags,
     unsavedTexts: new UnsavedTexts(db),
     submissions,

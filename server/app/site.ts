@@ -30,6 +30,7 @@ import type { Rules } from '../db/rules.ts';
 import type { BankOrders } from '../db/bank-orders.ts';
 import type { SavedQueries } from '../db/saved-queries.ts';
 import type { ServiceSettings } from '../db/service-settings.ts';
+import type { SiteState } from '../db/site-state.ts';
 import type { Settings } from '../db/settings.ts';
 import type { ShownWidths } from '../db/shown-widths.ts';
 import type { Submissions } from '../db/submissions.ts';
@@ -88,6 +89,7 @@ export interface Site {
   readonly savedQueries: SavedQueries;
   readonly bankOrders: BankOrders;
   readonly serviceSettings: ServiceSettings;
+  readonly siteState: SiteState;
   readonly suggestedTags: SuggestedTags;
   readonly unsavedTexts: UnsavedTexts;
   readonly namePatterns: NamePatterns;

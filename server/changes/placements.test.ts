@@ -2,7 +2,8 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, describe, expect, test } from 'vitest';
-import { closeSites, openSite, treeOf } from '../test/site.ts';
+import { apply } from '../test/plans.ts';
+import { closeSites, openSite, siteFolder, treeOf } from '../test/site.ts';
 import {
   galleriesOn,
   membersOf,
@@ -65,6 +66,35 @@ describe('placing', () => {
       itemId: idOf(site, 'img/b.jpg'),
     });
     expect(again.plan.files.map((step) => step.do)).toEqual(['write']);
+  });
+
+  test('a document as a link that is worded as the site has it; that is a plan of its own, and undone', async () => {
+    const root = await siteFolder({
+      'index.html': '<title>Home</title>\n<p>One.</p>\n',
+      'files/programme.pdf': '%PDF-1.4\n',
+    });
+    const site = await openSite(root);
+    const page = await text(root, 'index.html');
+    const placed = async () => {
+      const proposal = await proposePlacing(site, {
+        ...PLACING,
+        page: 'index.html',
+        spot: { at: page.indexOf('<p>') },
+        itemId: idOf(site, 'files/programme.pdf'),
+      });
+      const entry = await applyProposal(site, proposal, 1);
+      const words = />([^<]*)<\/a>/.exec(await text(root, 'index.html'))?.[1];
+      await applyProposal(site, await proposeUndo(site, entry), 1);
+      return words;
+    };
+    expect(await placed()).toBe('Programme (PDF, 9 B)');
+    const entry = await apply(site, { kind: 'link-form', form: 'Download {title} [{format} {size}]' });
+    expect(await placed()).toBe('Download Programme [PDF 9 B]');
+    await expect(apply(site, { kind: 'link-form', form: '{title}: {pages}' })).rejects.toThrow(
+      'worded like this',
+    );
+    await applyProposal(site, await proposeUndo(site, entry), 1);
+    expect(await placed()).toBe('Programme (PDF, 9 B)');
   });
 
   test('in place of an image, as a background, on a Markdown page', async () => {

@@ -30,6 +30,7 @@ export type PlacingNeeds = Pick<
   | 'finder'
   | 'references'
   | 'pool'
+  | 'siteState'
 >;
 
 /** One placement, and the item that it is to show from now on. */

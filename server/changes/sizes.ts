@@ -3,7 +3,8 @@ import { numberedName } from '../../core/address/name.ts';
 import { clashKey, extensionOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import { positionOf, readFocal } from '../../core/picture/focal.ts';
-import type { Placed } from '../../core/reference/markup.ts';
+import { LINK_FORM, linkTextOf } from '../../core/document/link-text.ts';
+import { titleOf, type Placed } from '../../core/reference/markup.ts';
 import { isHtmlPage, type PageEdit } from '../../core/reference/page-edit.ts';
 import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
@@ -16,7 +17,7 @@ import { Unchanged } from './unchanged.ts';
 /** What is needed of a site here. */
 type Needs = Pick<
   Site,
-  'folder' | 'data' | 'planBytes' | 'index' | 'scanner' | 'items' | 'references' | 'pool'
+  'folder' | 'data' | 'planBytes' | 'index' | 'scanner' | 'items' | 'references' | 'pool' | 'siteState'
 >;
 
 /** Widths that an image is offered in, in pixels, as far as it has them. */
@@ -143,7 +144,6 @@ export function plainPlaced(item: Item): Placed {
     mime: item.mime,
     width: item.width,
     height: item.height,
-    bytes: item.bytes,
     words: { ...item.words, caption: captionWithCredit(item.words) },
     position: item.focal ? positionOf(readFocal(item.focal)) : undefined,
   };
@@ -158,6 +158,8 @@ export async function placedItem(
 ): Promise<Placed> {
   const placed = plainPlaced(item);
   const width = item.width ?? 0;
+  if (!['image', 'video', 'audio'].includes(item.kind))
+    return { ...placed, linkText: linkTextOf(titleOf(placed), item, site.siteState.linkForm ?? LINK_FORM) };
   if (item.kind !== 'image' || !SCALED.has(item.mime) || width === 0) return placed;
   const most = full ? width : Math.min(width, shownWidth ? Math.max(WIDTHS[0]!, 2 * shownWidth) : WEB_WIDTH);
   const wanted = WIDTHS.filter(

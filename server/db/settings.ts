@@ -4,6 +4,7 @@ import type { Findings } from './findings.ts';
 import type { ItemNames } from './item-names.ts';
 import type { Members } from './members.ts';
 import type { Rules } from './rules.ts';
+import type { SiteState } from './site-state.ts';
 import type { SavedQueries } from './saved-queries.ts';
 import type { ServiceSettings } from './service-settings.ts';
 import type { Submissions } from './submissions.ts';
@@ -27,6 +28,7 @@ interface Parts {
   submissions: Submissions;
   services: ServiceSettings;
   suggestedTags: SuggestedTags;
+  siteState: SiteState;
 }
 
 /** Everything that plans can change beside files and records, each kind in its own table. */
@@ -49,6 +51,8 @@ export class Settings {
         return this.parts.services.value(key);
       case 'suggested-tags':
         return this.parts.suggestedTags.value(key);
+      case 'link-form':
+        return this.parts.siteState.linkForm;
       case 'name-pattern':
         return patterns.value(key);
       case 'treatment':
@@ -90,6 +94,8 @@ export class Settings {
         return this.parts.services.setValue(key, after);
       case 'suggested-tags':
         return this.parts.suggestedTags.setValue(key, after);
+      case 'link-form':
+        return this.parts.siteState.setLinkForm(after);
       case 'name-pattern':
         return patterns.setValue(key, after);
       case 'treatment':

@@ -38,6 +38,7 @@ export const A_REQUEST: { readonly [Name in KindName]: Extract<PlanRequest, { ki
   },
   'keeping-days': { kind: 'keeping-days', days: 30 },
   kept: { kind: 'kept', itemIds },
+  'link-form': { kind: 'link-form', form: '{title} ({format}, {size})' },
   layout: {
     kind: 'layout',
     layout: { public: ['nowhere'], pages: [], media: [], leftOut: [], published: [] },

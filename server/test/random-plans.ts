@@ -329,6 +329,7 @@ const MAKERS: Makers = {
   },
   public: (at) => ({ folders: at.chance.pick([[''], ['', 'docs']]) }),
   dismiss: (at) => ({ check: 'unused', subjects: at.some().map(String), reason: at.name }),
+  'link-form': (at) => ({ form: at.chance.pick([null, '{title} ({format} {size})', '{title}']) }),
   'keeping-days': (at) => ({ days: at.chance.whole(1, 300) }),
   redirects: async (at) => {
     const place = at.place(() => true);

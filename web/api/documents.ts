@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { DocumentVersion, DocumentView, KeptText, UnsavedKept } from '../../api/documents.ts';
+import { DocumentVersion, DocumentView, KeptText, LinkForm, UnsavedKept } from '../../api/documents.ts';
 import { ask, search } from './client.ts';
 
 /** Documents that are edited as text. */
@@ -9,5 +9,6 @@ export const documentsApi = {
     ask(UnsavedKept, 'PUT', '/documents/unsaved', { path, base, text }),
   drop: (path: string) => ask(z.unknown(), 'DELETE', `/documents/unsaved${search({ path })}`),
   versions: (path: string) => ask(z.array(DocumentVersion), 'GET', `/documents/versions${search({ path })}`),
+  linkForm: () => ask(LinkForm, 'GET', '/documents/link-form'),
   text: (path: string, sha256: string) => ask(KeptText, 'GET', `/documents/text${search({ path, sha256 })}`),
 };

@@ -21,6 +21,7 @@ import { forget } from './forget.ts';
 import { gallery } from './gallery.ts';
 import { handOn } from './hand-on.ts';
 import { keepingDays } from './keeping-days.ts';
+import { linkForm } from './link-form.ts';
 import { kept } from './kept.ts';
 import { layout } from './layout.ts';
 import { lighten } from './lighten.ts';
@@ -85,6 +86,7 @@ export const KINDS_OF_PLAN = {
   gallery,
   'hand-on': handOn,
   'keeping-days': keepingDays,
+  'link-form': linkForm,
   kept,
   layout,
   lighten,
@@ -151,6 +153,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   gallery.request,
   handOn.request,
   keepingDays.request,
+  linkForm.request,
   kept.request,
   layout.request,
   lighten.request,

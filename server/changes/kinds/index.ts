@@ -21,6 +21,7 @@ import { forget } from './forget.ts';
 import { gallery } from './gallery.ts';
 import { handOn } from './hand-on.ts';
 import { keepingDays } from './keeping-days.ts';
+import { linkForm } from './link-form.ts';
 import { kept } from './kept.ts';
 import { layout } from './layout.ts';
 import { lighten } from './lighten.ts';
@@ -90,6 +91,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   gallery,
   'hand-on': handOn,
   'keeping-days': keepingDays,
+  'link-form': linkForm,
   kept,
   layout,
   lighten,

@@ -5,6 +5,7 @@ import {
   DocumentVersion,
   DocumentView,
   KeptText,
+  LinkForm,
   Sha,
   UnsavedKept,
 } from '../../../api/documents.ts';
@@ -73,6 +74,14 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     query: AtPath,
     answer: z.array(DocumentVersion),
     handle: ({ query }) => documentVersions(site, query.path),
+  }),
+
+  defineRoute({
+    method: 'get',
+    path: '/documents/link-form',
+    right: 'look',
+    answer: LinkForm,
+    handle: () => ({ form: site.siteState.linkForm }),
   }),
 
   /** The text of a version of it. */

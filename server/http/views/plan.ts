@@ -1,5 +1,6 @@
 import type { PlanView } from '../../../api/plans.ts';
 import type { SitePath } from '../../../core/address/path.ts';
+import { LINK_FORM } from '../../../core/document/link-text.ts';
 import type { OwnField } from '../../../core/describe/fields.ts';
 import { ruleInWords, type FolderRule } from '../../../core/intake/rules.ts';
 import { treatmentInWords, type Treatment } from '../../../core/picture/recipe/treatments.ts';
@@ -221,6 +222,12 @@ function shownSetting(site: Pick<Site, 'items' | 'people'>, { namespace, key, be
         after: text(after),
       };
     }
+    case 'link-form':
+      return {
+        what: 'Links to documents',
+        before: text(before) || LINK_FORM,
+        after: text(after) || LINK_FORM,
+      };
     case 'suggested-tags': {
       const said = (value: SettingValue) => {
         const { taken = [], refused = [] } = (value ?? {}) as unknown as Partial<Said>;

@@ -8,6 +8,7 @@ import { count } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
 import DescribeTabs from './DescribeTabs.vue';
+import LinkFormDialog from './LinkFormDialog.vue';
 import AppTable, { type Column } from '../../kit/AppTable.vue';
 import AppButton from '../../kit/AppButton.vue';
 import AppCheckbox from '../../kit/AppCheckbox.vue';
@@ -17,6 +18,7 @@ const plan = usePlan();
 const site = useSite();
 const found = ref<WordDifferences>();
 const fault = ref('');
+const wording = ref(false);
 const chosen = ref(new Set<string>());
 type Difference = WordDifferences['differences'][number];
 const keyOf = (one: Difference) => `${one.page} ${one.start}`;
@@ -97,7 +99,11 @@ const said = (alt: string | null) => (alt === null ? 'no alt text' : alt === '' 
     <header>
       <h1>Text on pages</h1>
       <DescribeTabs />
+      <AppButton v-if="site.may('settings')" look="link" @click="wording = true"
+        >Links to documents …</AppButton
+      >
     </header>
+    <LinkFormDialog v-if="wording" @close="wording = false" />
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <p v-if="!found && !fault" class="empty">Reading the text of all pages …</p>
     <p v-else-if="found && rows.length === 0" class="empty">All pages match their records.</p>
