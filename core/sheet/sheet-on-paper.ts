@@ -1,5 +1,6 @@
 import { element, escapeHtml } from '../office/paper.ts';
-import type { Cell, CellStyle, Row, SheetFacts } from './sheet.ts';
+import { lookOf } from './cell-look.ts';
+import type { Cell, Row, SheetFacts } from './sheet.ts';
 
 /** Rows and columns of a sheet that are put on paper at most. */
 export const MOST_PRINTED = 5000;
@@ -51,17 +52,8 @@ export function sheetOnPaper(sheet: SheetFacts, rows: readonly (Row | undefined)
   return `<article><h1>${escapeHtml(sheet.name)}</h1><table>${lines.join('')}</table>${more}${columnsLeft}</article>`;
 }
 
-function cssOf(cell: Cell | undefined): string {
-  const style: CellStyle = cell?.style ?? {};
-  const align = style.align ?? (cell?.kind === 'number' ? 'right' : undefined);
-  return [
-    style.bold ? 'font-weight:bold' : '',
-    style.italic ? 'font-style:italic' : '',
-    style.color ? `color:${style.color}` : '',
-    style.fill ? `background-color:${style.fill}` : '',
-    align ? `text-align:${align}` : '',
-    'white-space:pre-wrap',
-  ]
-    .filter(Boolean)
+/** On paper, all of a text is seen. */
+const cssOf = (cell: Cell | undefined): string =>
+  Object.entries({ ...lookOf(cell), 'white-space': 'pre-wrap' })
+    .map(([property, value]) => `${property}:${value}`)
     .join(';');
-}

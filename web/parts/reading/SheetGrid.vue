@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core';
 import { computed, onMounted, ref, shallowReactive, useTemplateRef, watch } from 'vue';
+import { lookOf } from '../../../core/sheet/cell-look.ts';
 import { columnName, type Cell, type Merge, type Row, type SheetFacts } from '../../../core/sheet/sheet.ts';
 import { columnsOf, HEIGHT, rowsOf, type CellPlace } from './grid-layout.ts';
-import { looksOf } from './cell-look.ts';
 
 /** The cells of a sheet, of which only those in sight are drawn; it is gone through as spreadsheets are. */
 const props = defineProps<{
@@ -97,7 +97,7 @@ const isCovered = (row: number, column: number) =>
 watch([active, blocks], () => emit('at', active.value, cellAt(active.value)), { immediate: true });
 
 /** Cells of a row that are drawn, with where they stand. */
-function cellsOf(row: number, top: number) {
+function cellsOf(row: number) {
   const own = rowAt(row);
   return seenColumns.value.flatMap(({ column, left, wide, frozen }) => {
     if (isCovered(row, column)) return [];
@@ -112,9 +112,8 @@ function cellsOf(row: number, top: number) {
           left: `${left}px`,
           width: `${merge ? columns.value.wide(column, merge.columns) : wide}px`,
           height: `${merge ? HEIGHT * merge.rows : HEIGHT}px`,
-          ...looksOf(cell?.style),
+          ...lookOf(cell),
         },
-        top,
       },
     ];
   });
@@ -236,7 +235,7 @@ onMounted(onScroll);
             (row + 1).toLocaleString('en')
           }}</span>
           <span
-            v-for="{ key, cell, frozen, place } in cellsOf(row, top)"
+            v-for="{ key, cell, frozen, place } in cellsOf(row)"
             :id="`cell-${row}-${key}`"
             :key="key"
             class="cell"
@@ -334,7 +333,6 @@ onMounted(onScroll);
 }
 .is-number {
   font-variant-numeric: tabular-nums;
-  text-align: right;
 }
 .is-truth,
 .is-fault {
