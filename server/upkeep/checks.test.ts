@@ -194,6 +194,32 @@ test('what changes while it is checked is checked once more', async () => {
   expect({ told, unchecked: findings.uncheckedCount() }).toEqual({ told: false, unchecked: 0 });
 });
 
+test('a scan that begins while items are checked takes nothing away from what is said of them', async () => {
+  const site = await openSite(await mixed());
+  await site.analyser.analyseAll();
+  await site.checks.refresh();
+  expect(await pathsOf(site, 'unused')).toContain('img/idle.png');
+  const { findings, rules, index } = site;
+  await site.checks.keepDay('', '');
+  const day = site.care.history(1);
+  await findings.uncheck();
+  const waiting = findings.uncheckedCount();
+  const all = rules.all.bind(rules);
+  // The last thing that is asked before the items are.
+  rules.all = () => {
+    index.disconnect();
+    return all();
+  };
+  await site.checks.refresh();
+  expect(findings.uncheckedCount()).toBe(waiting);
+  await site.checks.keepDay('', '');
+  expect(site.care.history(1)).toEqual(day);
+  rules.all = all;
+  await site.scanner.scan();
+  expect(index.connected).toBe(true);
+  expect(await pathsOf(site, 'unused')).toContain('img/idle.png');
+});
+
 test('what was being checked when a check broke off is checked the next time', async () => {
   const site = await openSite(await mixed());
   await site.analyser.analyseAll();

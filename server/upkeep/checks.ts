@@ -17,7 +17,7 @@ const SLICE = 20;
 const LONG = 2000;
 const DAY = 86_400_000;
 /** Raise this when the checks say other things: everything is then checked anew. */
-const CHECKS_VERSION = '10';
+const CHECKS_VERSION = '11';
 
 /**
  * Keeps what the checks say of the items up to date: the database notes which items have changed in any way that matters, and only those are
@@ -47,7 +47,7 @@ export class Checks {
     private readonly analyser: Analyser,
   ) {}
 
-  /** Checks what has changed. Resolves when all that is said is of the items as they are now. */
+  /** Checks what has changed. Resolves when all that is said is of the items as they are now; sooner when a scan begins meanwhile. */
   refresh(): Promise<void> {
     this.running = this.running.then(
       () => this.refreshNow(),
@@ -56,10 +56,14 @@ export class Checks {
     return this.running;
   }
 
+  /** What a check would say now of the use of items would not hold: the scan that connects them tells when it has ended. */
+  private get useIsUnknown(): boolean {
+    return this.site.index.useUnknown === 'reading';
+  }
+
   private async refreshNow(): Promise<void> {
     const { findings, jobs } = this.site;
-    // What a check would say now of the use of items would not hold: the scan that connects them tells when it has ended.
-    if (this.site.index.useUnknown === 'reading') return;
+    if (this.useIsUnknown) return;
     const habits = await this.habits();
     await new Promise(setImmediate);
     const total = findings.uncheckedCount();
@@ -76,7 +80,10 @@ export class Checks {
   private async checkAll(habits: LibraryHabits, progress: (done: number) => void): Promise<void> {
     const { findings } = this.site;
     let done = 0;
-    for (let ids = findings.takeUnchecked(SLICE); ids.length > 0; ids = findings.takeUnchecked(SLICE)) {
+    // A scan may begin at any breath.
+    while (!this.useIsUnknown) {
+      const ids = findings.takeUnchecked(SLICE);
+      if (ids.length === 0) return;
       await this.check(ids, habits);
       progress((done += ids.length));
       await breathe();
@@ -205,7 +212,8 @@ export class Checks {
   async keepDay(since: string, until: string): Promise<LibraryStatistics> {
     const { care, now } = this.site;
     const statistics = await care.now(now().slice(0, 10), since, until);
-    if (JSON.stringify(care.history(1)[0]) !== JSON.stringify(statistics.care)) care.keep(statistics.care);
+    const kept = JSON.stringify(care.history(1)[0]);
+    if (!this.useIsUnknown && kept !== JSON.stringify(statistics.care)) care.keep(statistics.care);
     return statistics;
   }
 
