@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_EDITED } from '../core/document/document.ts';
+import { MOST_EDITED, TEXT_KINDS } from '../core/document/document.ts';
 import { ENCODINGS, LINE_ENDS } from '../core/document/text-form.ts';
 
 export const DocumentPath = z.string().min(1).max(2000);
@@ -14,13 +14,12 @@ export const DocumentView = z.object({
   name: z.string(),
   /** Null: it is a page, which has no record. */
   itemId: z.int().nullable(),
-  kind: z.enum(['markdown', 'lines']),
+  kind: z.enum(TEXT_KINDS),
   sha256: z.string(),
-  /** With line feeds. */
+  /** With line feeds; of a workbook '': what is written of it is what changes in it. */
   text: z.string(),
-  encoding: z.enum(ENCODINGS),
-  lineEnd: z.enum(LINE_ENDS),
-  mixed: z.boolean(),
+  /** Null: it is no text. */
+  form: z.object({ encoding: z.enum(ENCODINGS), lineEnd: z.enum(LINE_ENDS), mixed: z.boolean() }).nullable(),
   bytes: z.int(),
   mine: z.object({ base: z.string(), text: z.string(), savedAt: z.string() }).nullable(),
   others: z.array(Editing),

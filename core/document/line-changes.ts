@@ -61,18 +61,18 @@ export function sumOf(edits: readonly LineEdit[]): LineChanges {
   };
 }
 
-/** As “2 lines changed, 1 added”. */
-export function sayChanges({ added, removed, changed }: LineChanges): string {
+/** As “2 lines changed, 1 added”. @param one what is counted */
+export function sayChanges({ added, removed, changed }: LineChanges, one: 'line' | 'row' = 'line'): string {
   const parts = [
     [changed, 'changed'],
     [added, 'added'],
     [removed, 'removed'],
   ].filter(([number]) => Number(number) > 0);
-  if (parts.length === 0) return 'no line changed';
+  if (parts.length === 0) return `no ${one} changed`;
   return parts
     .map(([number, what], at) =>
       at === 0
-        ? `${Number(number).toLocaleString('en')} ${number === 1 ? 'line' : 'lines'} ${what}`
+        ? `${Number(number).toLocaleString('en')} ${number === 1 ? one : `${one}s`} ${what}`
         : `${Number(number).toLocaleString('en')} ${what}`,
     )
     .join(', ');

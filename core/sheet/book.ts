@@ -89,7 +89,7 @@ const cellOf = (words: string): Cell | undefined =>
   words === '' ? undefined : { text: words.slice(0, MOST_SHOWN), kind: isNumber(words) ? 'number' : 'text' };
 
 /** Numbers as tables have them, with a point or a comma; what has a zero in front is a code. */
-const isNumber = (words: string) =>
+export const isNumber = (words: string) =>
   /^-?(?:0|[1-9]\d*|[1-9]\d{0,2}(?:[ ,.']\d{3})+)(?:[.,]\d+)?\s?%?$/.test(words);
 
 async function indexOf(

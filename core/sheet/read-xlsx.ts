@@ -1,4 +1,4 @@
-import { format, getFormatFromId } from 'numfmt';
+import { format, getFormatFromId, isDateFormat } from 'numfmt';
 import {
   childAt,
   childrenOf,
@@ -28,11 +28,36 @@ const NOT_SHOWN: Readonly<Record<string, string>> = {
   legacyDrawing: 'Comments on cells aren’t shown here.',
 };
 
+/** A sheet of a workbook: where it is, and how it is read. */
+export interface SheetPart {
+  name: string;
+  hidden: boolean;
+  part: string;
+}
+
+/** A workbook whose sheets can be read one by one. */
+export interface Workbook {
+  part: string;
+  sheets: readonly SheetPart[];
+  since1904: boolean;
+  /** Number formats by style. */
+  patternOf(style: number): string;
+  /** A sheet from its XML. @param counted cells that were read before it @throws UnreadableOffice */
+  read(of: SheetPart, xml: string, counted?: { cells: number }): Sheet;
+}
+
 /**
  * All sheets of a workbook (ECMA-376, SpreadsheetML), with what its cells show. Nothing is computed: a formula shows the value that was saved.
  * @throws UnreadableOffice
  */
 export function readXlsx(from: OfficePackage): Sheet[] {
+  const book = openWorkbook(from);
+  const counted = { cells: 0 };
+  return book.sheets.map((one) => book.read(one, from.text(one.part), counted));
+}
+
+/** @throws UnreadableOffice */
+export function openWorkbook(from: OfficePackage): Workbook {
   const book = [...relationsOf(from, '').values()].find(({ type }) => type === 'officeDocument')?.target;
   if (book === undefined) throw new UnreadableOffice('It holds no workbook.');
   const workbook = childAt(readXml(from.text(book)), 'workbook');
@@ -41,23 +66,33 @@ export function readXlsx(from: OfficePackage): Sheet[] {
   const shared = sharedStrings(from.text(part('sharedStrings')));
   const styles = xlsxStyles(from.text(part('styles')), from.text(part('theme')));
   const since1904 = isOn(childAt(workbook, 'workbookPr')?.attributes['date1904']);
-  let cells = 0;
-  const sheets: Sheet[] = [];
+  const sheets: SheetPart[] = [];
   for (const { attributes } of childrenOf(childAt(workbook, 'sheets'), 'sheet')) {
     const relation = relations.get(attributes['r:id'] ?? '');
     if (relation?.type !== 'worksheet' || !from.has(relation.target)) continue;
-    const sheet = readSheet(from.text(relation.target), shared, styles, since1904, () => {
-      if (++cells > MOST_CELLS)
-        throw new UnreadableOffice('It has more than 3 million cells, which is more than can be shown here.');
-    });
     sheets.push({
-      ...sheet,
       name: attributes['name'] ?? '',
       hidden: attributes['state'] !== undefined && attributes['state'] !== 'visible',
+      part: relation.target,
     });
   }
   if (sheets.length === 0) throw new UnreadableOffice('It holds no sheet.');
-  return sheets;
+  return {
+    part: book,
+    sheets,
+    since1904,
+    patternOf: (style) => patternOf(styles.formats[style] ?? 0, styles),
+    read: ({ name, hidden }, xml, counted = { cells: 0 }) => ({
+      ...readSheet(xml, shared, styles, since1904, () => {
+        if (++counted.cells > MOST_CELLS)
+          throw new UnreadableOffice(
+            'It has more than 3 million cells, which is more than can be shown here.',
+          );
+      }),
+      name,
+      hidden,
+    }),
+  };
 }
 
 const isOn = (value: string | undefined) => value === '1' || value === 'true';
@@ -114,10 +149,12 @@ function readSheet(
     }
     const shown = shownOf(type, value, style, shared, styles, since1904);
     const look = styles.looks[style];
-    if (shown === undefined && !whole && !look) return;
+    const pattern = patternOf(styles.formats[style] ?? 0, styles);
+    if (shown === undefined && !whole && !look && pattern === GENERAL) return;
     count();
     (rows[row] ??= [])[column] = {
       ...(shown ?? { text: '', kind: 'text' }),
+      ...(pattern === GENERAL ? {} : { pattern }),
       ...(whole ? { formula: `=${whole}` } : {}),
       ...(look ? { style: shown?.color ? { ...look, color: shown.color } : look } : {}),
     };
@@ -215,7 +252,7 @@ function shownOf(
   shared: readonly string[],
   styles: XlsxStyles,
   since1904: boolean,
-): (Pick<Cell, 'text' | 'kind'> & { color?: string }) | undefined {
+): (Pick<Cell, 'text' | 'kind' | 'number'> & { color?: string }) | undefined {
   if (type === 's') {
     const text = shared[Number(value)] ?? '';
     return text === '' ? undefined : { text, kind: 'text' };
@@ -227,16 +264,20 @@ function shownOf(
   if (type === 'd') return { text: value, kind: 'number' };
   const number = Number(value);
   if (Number.isNaN(number)) return { text: value, kind: 'text' };
-  return { text: formatted(number, styles.formats[style] ?? 0, styles, since1904), kind: 'number' };
+  const pattern = patternOf(styles.formats[style] ?? 0, styles);
+  return { text: formatted(number, pattern, since1904), kind: 'number', number };
 }
 
 /** Days between the two beginnings of time that workbooks count from (ECMA-376, 18.17.4.1). */
 const DAYS_1904 = 1462;
 
+const patternOf = (id: number, styles: XlsxStyles) =>
+  styles.patterns.get(id) ?? getFormatFromId(id) ?? GENERAL;
+
 /** A number as its format shows it; what no format can be made of is shown as it is. */
-function formatted(number: number, id: number, styles: XlsxStyles, since1904: boolean): string {
-  const pattern = styles.patterns.get(id) ?? getFormatFromId(id) ?? GENERAL;
-  const isDate =
-    since1904 && /[dmyhs]/i.test(pattern.replace(/"[^"]*"|\\.|\[[^[\]]*\]/g, '')) && pattern !== GENERAL;
-  return format(pattern, isDate ? number + DAYS_1904 : number, { throws: false, invalid: String(number) });
+export function formatted(number: number, pattern: string, since1904 = false): string {
+  return format(pattern, since1904 && isDateFormat(pattern) ? number + DAYS_1904 : number, {
+    throws: false,
+    invalid: String(number),
+  });
 }

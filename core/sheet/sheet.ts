@@ -17,6 +17,10 @@ export interface Cell {
   /** As it is shown: by its number format. */
   text: string;
   kind: CellKind;
+  /** Of a number: as it is stored. */
+  number?: number;
+  /** The number format, where it is not the general one. */
+  pattern?: string;
   /** As it is written, with “=”. */
   formula?: string;
   style?: CellStyle;

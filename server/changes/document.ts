@@ -1,10 +1,13 @@
+import { readFile } from 'node:fs/promises';
 import { isPagePath } from '../../core/address/kinds.ts';
 import { baseName, type SitePath } from '../../core/address/path.ts';
-import { sayChanges, sumOf } from '../../core/document/line-changes.ts';
+import { sayChanges, sumOf, type LineEdit } from '../../core/document/line-changes.ts';
+import type { SyntaxFault } from '../../core/document/syntax.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
 import type { Site } from '../app/site.ts';
-import { openDocument } from '../documents/documents.ts';
+import { openDocument, type OpenDocument } from '../documents/documents.ts';
+import { isVersionOf } from '../documents/versions.ts';
 import { Fault } from '../fault.ts';
 import { readingOf } from './page-rewrites.ts';
 import type { Proposal } from './proposal.ts';
@@ -19,8 +22,11 @@ const TOLD = 3;
  * @throws Fault 'stale-record' when it is no longer what was edited; 'bad-request' when nothing changes, or its encoding can't say it
  */
 export async function proposeDocument(
-  site: Pick<Site, 'folder' | 'index' | 'items' | 'planBytes' | 'pool' | 'scanner'>,
-  { path, base, text }: Omit<RequestOf<'document'>, 'kind'>,
+  site: Pick<
+    Site,
+    'blobs' | 'folder' | 'index' | 'items' | 'planBytes' | 'pool' | 'reader' | 'rows' | 'scanner'
+  >,
+  { path, base, text, version }: Omit<RequestOf<'document'>, 'kind'>,
 ): Promise<Proposal> {
   await site.scanner.scan();
   const now = await openDocument(site, path);
@@ -30,12 +36,16 @@ export async function proposeDocument(
       `“${baseName(path)}” has changed since you opened it.`,
       'Compare both texts, then save again.',
     );
-  const written = await site.pool.run('write-text', { path, before: now.bytes, text });
-  if ('refused' in written)
-    throw new Fault('bad-request', written.refused, 'Write it another way, or convert the file to UTF-8.');
+  const written = await writtenOf(site, now, text, version);
   const after = await site.planBytes.keep(written.bytes);
   if (after === base) throw new Fault('bad-request', 'Nothing has changed.', 'Edit the text, then save it.');
-  const plan = emptyPlan('write', `Edit “${baseName(path)}”: ${sayChanges(sumOf(written.edits))}`);
+  const changes = sayChanges(sumOf(written.edits), now.kind === 'workbook' ? 'row' : 'line');
+  const plan = emptyPlan(
+    'write',
+    version === undefined
+      ? `Edit “${baseName(path)}”: ${changes}`
+      : `Restore a version of “${baseName(path)}”: ${changes}`,
+  );
   plan.files.push({ do: 'write', path, before: base, after });
   plan.pages.push({
     page: path,
@@ -58,6 +68,39 @@ export async function proposeDocument(
     );
   plan.warnings.push(...(await worse(site, path, now.bytes, written.bytes)));
   return { plan };
+}
+
+interface Written {
+  bytes: Uint8Array;
+  edits: LineEdit[];
+  fault?: SyntaxFault | undefined;
+}
+
+/** The bytes that a document gets. @throws Fault 'bad-request', 'not-found' when it had no such version */
+async function writtenOf(
+  site: Pick<Site, 'blobs' | 'folder' | 'index' | 'items' | 'pool' | 'reader' | 'rows'>,
+  { path, kind, bytes }: OpenDocument,
+  text: string,
+  version: string | undefined,
+): Promise<Written> {
+  if (version !== undefined) {
+    if (!(await isVersionOf(site, path, version)))
+      throw new Fault('not-found', 'This version isn’t kept.', 'Reload the document.');
+    const before = await readFile(site.blobs.get(version));
+    const compared = { before: bytes, after: before, workbook: kind === 'workbook' };
+    return { bytes: before, edits: (await site.pool.run('line-edits', compared)) ?? [] };
+  }
+  const written =
+    kind === 'workbook'
+      ? await site.pool.run('edit-workbook', { bytes, edits: text })
+      : await site.pool.run('write-text', { path, before: bytes, text });
+  if ('refused' in written)
+    throw new Fault(
+      'bad-request',
+      written.refused,
+      kind === 'workbook' ? 'Nothing was changed.' : 'Write it another way, or convert the file to UTF-8.',
+    );
+  return written;
 }
 
 /** What was in order before, and is no longer: addresses that lead nowhere, a form that can't be read. */

@@ -1,14 +1,18 @@
 import { createHash } from 'node:crypto';
 import { baseName, type SitePath } from '../../core/address/path.ts';
-import { MOST_EDITED, textKindOf, type TextKind } from '../../core/document/document.ts';
-import { NoText, readText, type FormedText } from '../../core/document/text-form.ts';
+import { MOST_EDITED, MOST_WORKBOOK, textKindOf, type TextKind } from '../../core/document/document.ts';
+import { NoText, readText, type FormedText, type TextForm } from '../../core/document/text-form.ts';
 import type { Site } from '../app/site.ts';
 import { Fault } from '../fault.ts';
 
-export interface OpenDocument extends FormedText {
+export interface OpenDocument {
   path: SitePath;
   kind: TextKind;
   bytes: Uint8Array;
+  /** With line feeds; of a workbook '': what is written of it is what changes in it. */
+  text: string;
+  /** Null: it is no text. */
+  form: TextForm | null;
   sha256: string;
   /** Null: it is a page, which has no record. */
   itemId: number | null;
@@ -31,11 +35,12 @@ export async function openDocument(
       `“${baseName(path)}” can’t be edited here.`,
       'Edit it in its own program.',
     );
-  if (facts.bytes > MOST_EDITED)
+  const most = kind === 'workbook' ? MOST_WORKBOOK : MOST_EDITED;
+  if (facts.bytes > most)
     throw new Fault(
       'too-large',
       `“${baseName(path)}” is too large to be edited here.`,
-      'Edit it in its own program. Up to 1 MB can be edited here.',
+      `Edit it in its own program. Up to ${most / 1_000_000} MB can be edited here.`,
     );
   const bytes = await site.folder.read(path);
   const item = site.items.atPath(path);
@@ -45,9 +50,11 @@ export async function openDocument(
     bytes,
     sha256: createHash('sha256').update(bytes).digest('hex'),
     itemId: item?.state === 'here' ? item.id : null,
-    ...textOf(bytes, baseName(path)),
+    ...(kind === 'workbook' ? { text: '', form: null } : formed(textOf(bytes, baseName(path)))),
   };
 }
+
+const formed = ({ text, ...form }: FormedText) => ({ text, form });
 
 /** @throws Fault 'bad-request' when the bytes are no text */
 export function textOf(bytes: Uint8Array, name: string): FormedText {

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import type { DocumentVersion } from '../../api/documents.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import { MOST_EDITED } from '../../core/document/document.ts';
+import { MOST_EDITED, MOST_WORKBOOK, textKindOf } from '../../core/document/document.ts';
 import { sayChanges } from '../../core/document/line-changes.ts';
 import type { Site } from '../app/site.ts';
 import { pastOf } from '../db/past.ts';
@@ -25,6 +25,7 @@ export async function documentVersions(
     return [{ entryId, at, person, title, note, undone: undoneBy !== null, ...file, changes: null }];
   });
   if (!compared) return versions;
+  const workbook = textKindOf(path) === 'workbook';
   const now = site.index.factsOf(path)?.sha256;
   const bytesOf = async (sha256: string) => {
     const file = site.blobs.has(sha256)
@@ -33,13 +34,24 @@ export async function documentVersions(
         ? await site.folder.locate(path)
         : undefined;
     const bytes = file && (await readFile(file));
-    return bytes && bytes.length <= MOST_EDITED ? bytes : undefined;
+    return bytes && bytes.length <= (workbook ? MOST_WORKBOOK : MOST_EDITED) ? bytes : undefined;
   };
   for (const version of versions.slice(0, COMPARED)) {
     const [before, after] = [await bytesOf(version.before), await bytesOf(version.after)];
     if (!before || !after) continue;
-    const changes = await site.pool.run('line-changes', { before, after });
-    version.changes = changes && sayChanges(changes);
+    const changes = await site.pool.run('line-changes', { before, after, workbook });
+    version.changes = changes && sayChanges(changes, workbook ? 'row' : 'line');
   }
   return versions;
 }
+
+/** Whether a document had these bytes, and they are kept. */
+export const isVersionOf = async (
+  site: Parameters<typeof documentVersions>[0],
+  path: SitePath,
+  sha256: string,
+): Promise<boolean> =>
+  site.blobs.has(sha256) &&
+  (await documentVersions(site, path, false)).some(
+    ({ before, after }) => before === sha256 || after === sha256,
+  );

@@ -34,6 +34,13 @@ export type Joined = string;
 export const joined = (paths: readonly SitePath[]): Joined => paths.join('\0');
 export const unjoined = (text: Joined): SitePath[] => (text === '' ? [] : text.split('\0'));
 
+/** Two versions of a text, or of a workbook. */
+export interface Compared {
+  before: Uint8Array;
+  after: Uint8Array;
+  workbook: boolean;
+}
+
 /** The heavy tasks that worker processes do, by name: what goes in, what comes out. */
 export interface Tasks {
   /** Hashes and measures a media file. */
@@ -139,8 +146,16 @@ export interface Tasks {
     /** `fault`: it could be read by programs before, and no longer. */
     out: { bytes: Uint8Array; edits: LineEdit[]; fault?: SyntaxFault | undefined } | { refused: string };
   };
-  /** What changed from one text to another; null: one of them is none. */
-  'line-changes': { in: { before: Uint8Array; after: Uint8Array }; out: LineChanges | null };
+  /** A workbook with its changes made, and the rows that say something else. */
+  'edit-workbook': {
+    in: { bytes: Uint8Array; edits: string };
+    out: { bytes: Uint8Array; edits: LineEdit[] } | { refused: string };
+  };
+  /** What changed from one text or workbook to another: how many lines or rows, or all of them; null: one of them is none. */
+  'line-changes': { in: Compared; out: LineChanges | null };
+  'line-edits': { in: Compared; out: LineEdit[] | null };
+  /** What a workbook shows, row by row; `refused`: a sentence. */
+  'workbook-text': { in: { bytes: Uint8Array }; out: { text: string } | { refused: string } };
   /** Text read in an image; '' for none. */
   recognise: { in: { file: string }; out: string };
   /** SHA-256 of a file, lower-case hex. */

@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { lineChanges, lineEdits } from '../../core/document/line-changes.ts';
+import { lineEdits, sumOf, type LineEdit } from '../../core/document/line-changes.ts';
+import { UnreadableOffice } from '../../core/office/package.ts';
+import { NoSuchEdit } from '../../core/sheet/edits.ts';
 import { syntaxFault } from '../../core/document/syntax.ts';
 import { NoText, readText, writeText } from '../../core/document/text-form.ts';
 import { NameIndex } from '../../core/reference/mention.ts';
@@ -20,7 +22,7 @@ import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
 import { TooLarge, Undecodable } from '../media/undecodable.ts';
 import type { Answer } from './pool.ts';
-import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
+import { OUT_OF_MEMORY, type Compared, type TaskName, type Tasks } from './tasks.ts';
 import { unjoined } from './tasks.ts';
 
 // What decodes media is loaded when there is some: a worker that reads texts is ready in half the time.
@@ -46,6 +48,29 @@ async function orRefused<Answer>(work: () => Promise<Answer>): Promise<Answer | 
   }
 }
 /** The same of bytes that are no text, and of texts that an encoding can't say. */
+/** What changed from one version to another; null: one of them can't be read. */
+async function editsBetween({ before, after, workbook }: Compared): Promise<LineEdit[] | null> {
+  if (!workbook)
+    return whereText(
+      () => lineEdits(readText(before).text, readText(after).text),
+      () => null,
+    );
+  const edits = await whereWorkbook(async () =>
+    (await import('../../core/sheet/editor.ts')).workbookEdits(before, after),
+  );
+  return 'refused' in edits ? null : edits;
+}
+
+/** What is made of a workbook, or why it can't be, in a sentence. */
+async function whereWorkbook<Made>(make: () => Promise<Made>): Promise<Made | { refused: string }> {
+  try {
+    return await make();
+  } catch (error) {
+    if (!(error instanceof UnreadableOffice || error instanceof NoSuchEdit)) throw error;
+    return { refused: error.message };
+  }
+}
+
 function whereText<Made, Other>(make: () => Made, other: (why: string) => Other): Made | Other {
   try {
     return make();
@@ -189,11 +214,18 @@ const handlers: {
       (refused) => ({ refused }),
     ),
 
-  'line-changes': ({ before, after }) =>
-    whereText(
-      () => lineChanges(readText(before).text, readText(after).text),
-      () => null,
-    ),
+  'edit-workbook': ({ bytes, edits }) =>
+    whereWorkbook(async () => (await import('../../core/sheet/editor.ts')).editedWorkbook(bytes, edits)),
+
+  'workbook-text': ({ bytes }) =>
+    whereWorkbook(async () => ({ text: (await import('../../core/sheet/editor.ts')).workbookAsText(bytes) })),
+
+  'line-edits': editsBetween,
+
+  async 'line-changes'(compared) {
+    const edits = await editsBetween(compared);
+    return edits && sumOf(edits);
+  },
 
   words({ file, path, starts }) {
     const source = readSource(readFileSync(file));

@@ -7,6 +7,8 @@ export const documentsApi = {
   open: (path: string) => ask(DocumentView, 'GET', `/documents${search({ path })}`),
   keep: (path: string, base: string, text: string) =>
     ask(UnsavedKept, 'PUT', '/documents/unsaved', { path, base, text }),
+  /** Where the bytes of a version are. */
+  bytes: (path: string, sha256: string) => `/api/documents/bytes${search({ path, sha256 })}`,
   drop: (path: string) => ask(z.unknown(), 'DELETE', `/documents/unsaved${search({ path })}`),
   versions: (path: string) => ask(z.array(DocumentVersion), 'GET', `/documents/versions${search({ path })}`),
   linkForm: () => ask(LinkForm, 'GET', '/documents/link-form'),

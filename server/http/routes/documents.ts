@@ -11,10 +11,10 @@ import {
 } from '../../../api/documents.ts';
 import { baseName } from '../../../core/address/path.ts';
 import { openDocument, textOf } from '../../documents/documents.ts';
-import { documentVersions } from '../../documents/versions.ts';
+import { documentVersions, isVersionOf } from '../../documents/versions.ts';
 import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
-import { defineRoute, Done, type Route } from '../route.ts';
+import { defineRoute, Done, StoredFile, type Route } from '../route.ts';
 
 const AtPath = z.strictObject({ path: DocumentPath });
 
@@ -84,6 +84,26 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     handle: () => ({ form: site.siteState.linkForm }),
   }),
 
+  /** The bytes of a version of it. */
+  defineRoute({
+    method: 'get',
+    path: '/documents/bytes',
+    right: 'look',
+    query: AtPath.extend({ sha256: Sha }),
+    answer: 'file',
+    handle: async ({ query: { path, sha256 } }) => {
+      const facts = site.index.factsOf(path);
+      const kept = facts?.sha256 !== sha256;
+      if (kept && !(await isVersionOf(site, path, sha256)))
+        throw new Fault('not-found', 'This version isn’t kept.', 'Reload the document.');
+      return {
+        type: 'application/octet-stream',
+        policy: "default-src 'none'",
+        body: new StoredFile(kept ? site.blobs.get(sha256) : await site.folder.locate(path)),
+      };
+    },
+  }),
+
   /** The text of a version of it. */
   defineRoute({
     method: 'get',
@@ -92,14 +112,17 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     query: AtPath.extend({ sha256: Sha }),
     answer: KeptText,
     handle: async ({ query: { path, sha256 } }) => {
-      const own = (await documentVersions(site, path, false)).some(
-        ({ before, after }) => before === sha256 || after === sha256,
-      );
       const now = await openDocument(site, path);
-      if (now.sha256 === sha256) return { text: now.text };
-      if (!own || !site.blobs.has(sha256))
+      const said = async (bytes: Uint8Array) => {
+        if (now.kind !== 'workbook') return { text: textOf(bytes, baseName(path)).text };
+        const shown = await site.pool.run('workbook-text', { bytes });
+        if ('refused' in shown) throw new Fault('bad-request', shown.refused, 'Download it.');
+        return shown;
+      };
+      if (now.sha256 === sha256) return said(now.bytes);
+      if (!(await isVersionOf(site, path, sha256)))
         throw new Fault('not-found', 'This version isn’t kept.', 'Reload the document.');
-      return { text: textOf(await readFile(site.blobs.get(sha256)), baseName(path)).text };
+      return said(await readFile(site.blobs.get(sha256)));
     },
   }),
 ];

@@ -16,7 +16,7 @@ export interface CellPlace {
 }
 
 /** A column as wide as it is said to be, or as its first rows need. */
-function widthsOf(sheet: SheetFacts, first: readonly (Row | undefined)[] | undefined): number[] {
+export function widthsOf(sheet: SheetFacts, first: readonly (Row | undefined)[] | undefined): number[] {
   const widths: number[] = [];
   for (let column = 0; column < sheet.columnCount; column++) {
     const said = sheet.widths[column];

@@ -3,7 +3,7 @@ import { useEventListener } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import AppButton from '../../kit/AppButton.vue';
-import { laterPart } from '../../kit/later.ts';
+import { laterPart, wantedPart } from '../../kit/later.ts';
 import { moment, timeOf, weight } from '../../parts/words.ts';
 import { usePlan } from '../../stores/plan.ts';
 import { useSite } from '../../stores/site.ts';
@@ -15,6 +15,7 @@ import { useDocument } from './useDocument.ts';
 import VersionList from './VersionList.vue';
 
 const RichEditor = laterPart(() => import('./RichEditor.vue'));
+const SheetEditor = wantedPart(() => import('./SheetEditor.vue'));
 
 /** A document, read and edited where it lies. */
 const route = useRoute();
@@ -35,11 +36,9 @@ const ENDS = { '\n': 'LF', '\r\n': 'CRLF', '\r': 'CR' };
 const form = computed(() => {
   const at = document.value;
   if (!at) return '';
-  return [
-    weight(at.bytes),
-    ENCODING[at.encoding],
-    `${at.mixed ? 'mixed' : ENDS[at.lineEnd]} line endings`,
-  ].join(', ');
+  if (!at.form) return weight(at.bytes);
+  const { encoding, lineEnd, mixed } = at.form;
+  return [weight(at.bytes), ENCODING[encoding], `${mixed ? 'mixed' : ENDS[lineEnd]} line endings`].join(', ');
 });
 const folder = computed(() => path.value.slice(0, path.value.lastIndexOf('/') + 1));
 function close() {
@@ -54,6 +53,12 @@ function begin(words: string) {
   text.value = words;
   fresh.value++;
 }
+/** A table in text can be edited as that, too. */
+const asText = ref(false);
+const inCells = computed(
+  () => document.value?.kind === 'workbook' || (document.value?.kind === 'table' && !asText.value),
+);
+watch(path, () => (asText.value = false));
 const editor = useTemplateRef<Replaceable>('editor');
 const finding = ref(false);
 function saveAll() {
@@ -83,6 +88,9 @@ useEventListener(window, 'keydown', (event) => {
       <p v-if="dirty && savedAt" class="soft figures" role="status">
         Draft kept at {{ timeOf(savedAt) }}; not on the site yet
       </p>
+      <AppButton v-if="document?.kind === 'table'" look="link" @click="asText = !asText">{{
+        asText ? 'Edit as table' : 'Edit as text'
+      }}</AppButton>
       <AppButton v-if="document" look="link" :aria-expanded="finding" @click="finding = !finding"
         >Find … <kbd>Ctrl F</kbd></AppButton
       >
@@ -119,8 +127,19 @@ useEventListener(window, 'keydown', (event) => {
       />
     </div>
     <div v-if="document" class="body">
+      <SheetEditor
+        v-if="inCells"
+        ref="editor"
+        :key="`${document.path} ${fresh} cells`"
+        :document="document"
+        :base="base"
+        :text="text"
+        :locked="locked"
+        @write="write"
+      />
       <component
         :is="document.kind === 'markdown' ? RichEditor : LineEditor"
+        v-else
         ref="editor"
         :key="`${document.path} ${fresh}`"
         :path="document.path"
