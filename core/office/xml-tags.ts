@@ -56,8 +56,12 @@ export function withAttribute(tag: string, name: string, value: string | undefin
   const there = attribute(name);
   const now = value === undefined ? '' : ` ${name}="${toXml(value).replaceAll('"', '&quot;')}"`;
   if (there.test(tag)) return tag.replace(there, () => now);
-  return tag.replace(/\s*\/?>$/, (end) => `${now}${end.trimStart()}`);
+  const end = tag.endsWith('/>') ? '/>' : '>';
+  return tag.slice(0, -end.length).trimEnd() + now + end;
 }
+
+/** The tag that opens an element, of one that may be empty. */
+export const openTag = (tag: string): string => (tag.endsWith('/>') ? `${tag.slice(0, -2).trimEnd()}>` : tag);
 
 /** Text as it stands in XML; signs that XML can't have are left out (XML 1.0, 2.2). */
 export const toXml = (text: string): string =>

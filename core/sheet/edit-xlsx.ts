@@ -1,6 +1,6 @@
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { openPackage, relationsOf, type OfficePackage } from '../office/package.ts';
-import { attributeOf, fromXml, withAttribute, withTexts, xmlTags } from '../office/xml-tags.ts';
+import { attributeOf, withAttribute, withTexts, xmlTags } from '../office/xml-tags.ts';
 import { recompute, type ChangedCells, type DefinedNames, type Place } from './compute.ts';
 import { NoSuchEdit, type SheetEdit, type SheetEditor } from './edits.ts';
 import { rangesIn, shifted, shiftedFormula, type Shift } from './formula.ts';

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { editedWorkbook, workbookEdits } from './editor.ts';
 import { TableEditor } from './edit-csv.ts';
 import { WorkbookEditor } from './edit-xlsx.ts';
-import { editsAsText, editsOfText, NoSuchEdit, type SheetEdit } from './edits.ts';
+import { draftAsText, draftOfText, NoSuchEdit, type SheetEdit } from './edits.ts';
 import { namesIn, rangesIn, shiftedFormula, shiftedSpan } from './formula.ts';
 import { orderBy, rowsAround } from './order.ts';
 import { inputOf, typed } from './typed.ts';
@@ -186,7 +186,6 @@ describe('a workbook', () => {
   });
 
   test('refuses what can’t be, each in a sentence, and is what it was', () => {
-    const before = packed();
     const refuses = (more: Record<string, string>, edit: SheetEdit, why: string) =>
       expect(() => new WorkbookEditor(packed(more)).apply(edit)).toThrow(why);
     const row: SheetEdit = { do: 'insert', sheet: 0, axis: 'row', at: 1, count: 1 };
@@ -201,8 +200,8 @@ describe('a workbook', () => {
     refuses({ 'xl/worksheets/_rels/sheet1.xml.rels': comments }, row, 'comments');
     const array = PARTS[SHEET]!.replace('<f>SUM(D2:D4)</f>', '<f t="array" ref="D6:E6">D2:E2</f>');
     refuses({ [SHEET]: array }, set([5, 4, '1']), 'fills several');
-    expect(() => editsOfText('[{"do":"set"}]')).toThrow(NoSuchEdit);
-    expect(() => editedWorkbook(before, 'what')).toThrow(NoSuchEdit);
+    expect(() => draftOfText('{"edits":[{"do":"set"}]}')).toThrow(NoSuchEdit);
+    expect(() => draftOfText('what')).toThrow(NoSuchEdit);
   });
 
   test('is the same when its changes are kept as a text and made elsewhere; the rows that differ are told', () => {
@@ -213,16 +212,18 @@ describe('a workbook', () => {
     ];
     const editor = new WorkbookEditor(packed());
     for (const edit of edits) editor.apply(edit);
-    const made = editedWorkbook(packed(), editsAsText(edits));
+    const made = editedWorkbook(packed(), draftOfText(draftAsText({ from: undefined, edits })).edits);
     expect(made.bytes).toEqual(editor.bytes());
-    expect(made.edits.map(({ before, after }) => [before, after])).toEqual([
-      ['Tent | 12.50 | 2 | 25', 'Tent | 20.00 | 2 | 40'],
-      [undefined, 'Rope'],
-      [' |  |  | 76 | 38', ' |  |  | 91 | 45.5'],
-      ['152 | 7', '182 | 7'],
+    expect(made.edits.map(({ line, before, after }) => [line, before, after])).toEqual([
+      [2, 'Prices: Tent | 12.50 | 2 | 25', 'Prices: Tent | 20.00 | 2 | 40'],
+      [5, undefined, 'Prices: Rope'],
+      [7, 'Prices:  |  |  | 76 | 38', 'Prices:  |  |  | 91 | 45.5'],
+      [1, 'Own notes: 152 | 7', 'Own notes: 182 | 7'],
     ]);
     expect(workbookEdits(packed(), made.bytes)).toEqual(made.edits);
-    expect(editsAsText([])).toBe('');
+    expect(draftAsText({ from: undefined, edits: [] })).toBe('');
+    const from = 'a'.repeat(64);
+    expect(draftOfText(draftAsText({ from, edits: [] }))).toEqual({ from, edits: [] });
   });
 
   test('tells what becomes of signatures and macros', () => {

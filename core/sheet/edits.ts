@@ -87,15 +87,31 @@ export interface SheetEditor {
 /** Why a change of a sheet can't be made, as a sentence for people. */
 export class NoSuchEdit extends Error {}
 
-/** A workbook's changes as they are kept until they are saved. */
-export const editsAsText = (edits: readonly SheetEdit[]): string =>
-  edits.length === 0 ? '' : JSON.stringify(edits);
+/** What somebody has changed in a workbook and not saved yet. */
+export interface WorkbookDraft {
+  /** The version that it is made of, by its hash; undefined: the one on the site when it was opened. */
+  from: string | undefined;
+  edits: readonly SheetEdit[];
+}
 
-/** @throws NoSuchEdit when the text is none of `editsAsText` */
-export function editsOfText(text: string): SheetEdit[] {
-  if (text === '') return [];
+const KeptDraft = z.strictObject({
+  from: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .optional(),
+  edits: SheetEdits,
+});
+
+/** As it is kept until it is saved; '': nothing is changed. */
+export const draftAsText = ({ from, edits }: WorkbookDraft): string =>
+  from === undefined && edits.length === 0 ? '' : JSON.stringify({ from, edits });
+
+/** @throws NoSuchEdit when the text is none of `draftAsText` */
+export function draftOfText(text: string): WorkbookDraft {
+  if (text === '') return { from: undefined, edits: [] };
   try {
-    return SheetEdits.parse(JSON.parse(text));
+    const { from, edits } = KeptDraft.parse(JSON.parse(text));
+    return { from, edits };
   } catch {
     throw new NoSuchEdit('The changes to this workbook can’t be read.');
   }

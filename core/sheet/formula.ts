@@ -14,10 +14,14 @@ export interface CellRange {
 const SHEET = String.raw`(?:(?:'((?:[^']|'')*)'|([A-Za-z_\u0080-\uffff][\w.\u0080-\uffff]*))!)?`;
 const CELL = String.raw`\$?[A-Za-z]{1,3}\$?\d{1,7}`;
 const PLACE = String.raw`(${CELL}(?::${CELL})?|\$?[A-Za-z]{1,3}:\$?[A-Za-z]{1,3}|\$?\d{1,7}:\$?\d{1,7})(?![\w.(!\u0080-\uffff])`;
+/* eslint-disable regexp/no-super-linear-move -- formulas that are gone through have a length */
 const PIECES = new RegExp(
   String.raw`"(?:[^"]|"")*"|\[[^\][]*\]|${SHEET}${PLACE}|'(?:[^']|'')*'!?|[A-Za-z_\\\u0080-\uffff][\w.\\\u0080-\uffff]*\(?!?|\d+(?:\.\d*)?(?:[Ee][+-]?\d+)?`,
   'g',
 );
+/* eslint-enable regexp/no-super-linear-move */
+/** Signs that a formula may have (as spreadsheets do). */
+const LONGEST = 8192;
 
 /** One end of a range: undefined where it names a whole row or column. */
 interface End {
@@ -48,6 +52,7 @@ function eachPlace(
   formula: string,
   change: (sheet: string | undefined, from: End, to: End | undefined, piece: string) => string | undefined,
 ): string {
+  if (formula.length > LONGEST) return formula;
   return formula.replace(PIECES, (piece, quoted?: string, bare?: string, place?: string) => {
     if (place === undefined) return piece;
     const [from, to] = place.split(':').map(endAt);
@@ -78,6 +83,7 @@ export function rangesIn(formula: string): CellRange[] {
 
 /** Names in a formula that are no cells, no functions and no texts. */
 export function namesIn(formula: string): string[] {
+  if (formula.length > LONGEST) return [];
   return [...formula.matchAll(PIECES)].flatMap(([piece, , , place]) =>
     place === undefined && /^[A-Za-z_\\\u0080-\uffff]/.test(piece) && !/[(!]$|^(?:true|false)$/i.test(piece)
       ? [piece]

@@ -1,4 +1,12 @@
-import { attributeOf, fromXml, toXml, withAttribute, withTexts, xmlTags } from '../office/xml-tags.ts';
+import {
+  attributeOf,
+  fromXml,
+  openTag,
+  toXml,
+  withAttribute,
+  withTexts,
+  xmlTags,
+} from '../office/xml-tags.ts';
 import { movedFormula, shifted, shiftedFormula, shiftedRanges, type Shift } from './formula.ts';
 import { cellAt, columnName, rangeAt } from './sheet.ts';
 
@@ -78,7 +86,7 @@ export class SheetXml {
           row = {
             number: given ?? last + 1,
             from: end,
-            tag: is === 'empty' ? `${tag.replace(/\s*\/>$/, '')}>` : tag,
+            tag: openTag(tag),
             tagFrom: from,
           };
           if (is === 'empty') keep(to);
@@ -256,10 +264,7 @@ export class SheetXml {
     const cell = cells.get(column)!;
     cells.set(
       column,
-      cell.replace(
-        this.formulaXml(cell),
-        () => `${tag.replace(/\s*\/>$/, '>')}${toXml(formula)}</${this.prefix}f>`,
-      ),
+      cell.replace(this.formulaXml(cell), () => `${openTag(tag)}${toXml(formula)}</${this.prefix}f>`),
     );
   }
 

@@ -1,4 +1,4 @@
-import { attributeOf, toXml, withAttribute, xmlTags } from '../office/xml-tags.ts';
+import { attributeOf, openTag, toXml, withAttribute, xmlTags } from '../office/xml-tags.ts';
 import type { SheetEdit } from './edits.ts';
 
 type Look = Extract<SheetEdit, { do: 'style' }>['look'];
@@ -36,7 +36,7 @@ export class StyleXml {
     if (there !== undefined) return there;
     let xf = this.items('cellXfs')[of] ?? this.items('cellXfs')[0] ?? '<xf/>';
     const cut = xf.indexOf('>') + 1;
-    let [tag, inside] = [xf.slice(0, cut).replace(/\s*\/>$/, '>'), xf.slice(cut)];
+    let [tag, inside] = [openTag(xf.slice(0, cut)), xf.slice(cut)];
     const p = this.prefix;
     if (inside === '') inside = `</${p}xf>`;
     if (look.pattern !== undefined) {
@@ -83,7 +83,7 @@ export class StyleXml {
   private font(of: number, { bold, italic }: Look): number {
     const p = this.prefix;
     let font = this.items('fonts')[of] ?? `<${p}font/>`;
-    if (font.endsWith('/>') && !font.includes('><')) font = `${font.replace(/\s*\/>$/, '>')}</${p}font>`;
+    if (font.endsWith('/>') && !font.includes('><')) font = `${openTag(font)}</${p}font>`;
     const within = font.slice(font.indexOf('>') + 1, font.lastIndexOf('</'));
     const tag = font.slice(0, font.indexOf('>') + 1);
     const had = (name: string) => {

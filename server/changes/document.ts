@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { isPagePath } from '../../core/address/kinds.ts';
 import { baseName, type SitePath } from '../../core/address/path.ts';
 import { sayChanges, sumOf, type LineEdit } from '../../core/document/line-changes.ts';
@@ -7,7 +6,7 @@ import { emptyPlan } from '../../core/plan/plan.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
 import type { Site } from '../app/site.ts';
 import { openDocument, type OpenDocument } from '../documents/documents.ts';
-import { isVersionOf } from '../documents/versions.ts';
+import { editedWorkbook } from '../documents/workbooks.ts';
 import { Fault } from '../fault.ts';
 import { readingOf } from './page-rewrites.ts';
 import type { Proposal } from './proposal.ts';
@@ -26,7 +25,7 @@ export async function proposeDocument(
     Site,
     'blobs' | 'folder' | 'index' | 'items' | 'planBytes' | 'pool' | 'reader' | 'rows' | 'scanner'
   >,
-  { path, base, text, version }: Omit<RequestOf<'document'>, 'kind'>,
+  { path, base, text }: Omit<RequestOf<'document'>, 'kind'>,
 ): Promise<Proposal> {
   await site.scanner.scan();
   const now = await openDocument(site, path);
@@ -36,24 +35,19 @@ export async function proposeDocument(
       `“${baseName(path)}” has changed since you opened it.`,
       'Compare both texts, then save again.',
     );
-  const written = await writtenOf(site, now, text, version);
+  const written = await writtenOf(site, now, text);
   const after = await site.planBytes.keep(written.bytes);
   if (after === base) throw new Fault('bad-request', 'Nothing has changed.', 'Edit the text, then save it.');
   const changes = sayChanges(sumOf(written.edits), now.kind === 'workbook' ? 'row' : 'line');
-  const plan = emptyPlan(
-    'write',
-    version === undefined
-      ? `Edit “${baseName(path)}”: ${changes}`
-      : `Restore a version of “${baseName(path)}”: ${changes}`,
-  );
+  const plan = emptyPlan('write', `Edit “${baseName(path)}”: ${changes}`);
   plan.files.push({ do: 'write', path, before: base, after });
   plan.pages.push({
     page: path,
-    changes: written.edits.slice(0, SHOWN).map(({ line, before, after: now }) => ({
+    changes: written.edits.slice(0, SHOWN).map(({ line, before, after: text }) => ({
       line,
-      place: 'text',
+      place: now.kind === 'workbook' ? 'row' : 'text',
       oldUrl: before ?? '',
-      newUrl: now ?? '',
+      newUrl: text ?? '',
     })),
   });
   plan.totals = {
@@ -76,30 +70,20 @@ interface Written {
   fault?: SyntaxFault | undefined;
 }
 
-/** The bytes that a document gets. @throws Fault 'bad-request', 'not-found' when it had no such version */
+/** The bytes that a document gets. @throws Fault 'bad-request' */
 async function writtenOf(
-  site: Pick<Site, 'blobs' | 'folder' | 'index' | 'items' | 'pool' | 'reader' | 'rows'>,
-  { path, kind, bytes }: OpenDocument,
+  site: Parameters<typeof editedWorkbook>[0],
+  now: OpenDocument,
   text: string,
-  version: string | undefined,
 ): Promise<Written> {
-  if (version !== undefined) {
-    if (!(await isVersionOf(site, path, version)))
-      throw new Fault('not-found', 'This version isn’t kept.', 'Reload the document.');
-    const before = await readFile(site.blobs.get(version));
-    const compared = { before: bytes, after: before, workbook: kind === 'workbook' };
-    return { bytes: before, edits: (await site.pool.run('line-edits', compared)) ?? [] };
+  if (now.kind === 'workbook') {
+    const bytes = await editedWorkbook(site, now, text);
+    const compared = { before: now.bytes, after: bytes, workbook: true };
+    return { bytes, edits: (await site.pool.run('line-edits', compared)) ?? [] };
   }
-  const written =
-    kind === 'workbook'
-      ? await site.pool.run('edit-workbook', { bytes, edits: text })
-      : await site.pool.run('write-text', { path, before: bytes, text });
+  const written = await site.pool.run('write-text', { path: now.path, before: now.bytes, text });
   if ('refused' in written)
-    throw new Fault(
-      'bad-request',
-      written.refused,
-      kind === 'workbook' ? 'Nothing was changed.' : 'Write it another way, or convert the file to UTF-8.',
-    );
+    throw new Fault('bad-request', written.refused, 'Write it another way, or convert the file to UTF-8.');
   return written;
 }
 

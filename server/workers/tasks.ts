@@ -6,6 +6,7 @@ import type { RewrittenPage } from '../../core/plan/address.ts';
 import type { SiteMap } from '../../core/reference/resolve.ts';
 import type { EditedPage, PageEdit } from '../../core/reference/page-edit.ts';
 import type { WordChange } from '../../core/reference/placed-words.ts';
+import type { SheetEdit } from '../../core/sheet/edits.ts';
 import type { PlacedWords } from '../../core/reference/placed-text.ts';
 import type { Mention } from '../../core/reference/mention.ts';
 import type { Named } from '../../core/reference/read.ts';
@@ -148,7 +149,7 @@ export interface Tasks {
   };
   /** A workbook with its changes made, and the rows that say something else. */
   'edit-workbook': {
-    in: { bytes: Uint8Array; edits: string };
+    in: { bytes: Uint8Array; edits: readonly SheetEdit[] };
     out: { bytes: Uint8Array; edits: LineEdit[] } | { refused: string };
   };
   /** What changed from one text or workbook to another: how many lines or rows, or all of them; null: one of them is none. */

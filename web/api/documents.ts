@@ -7,6 +7,9 @@ export const documentsApi = {
   open: (path: string) => ask(DocumentView, 'GET', `/documents${search({ path })}`),
   keep: (path: string, base: string, text: string) =>
     ask(UnsavedKept, 'PUT', '/documents/unsaved', { path, base, text }),
+  /** What a workbook shows with somebody's changes. */
+  edited: (path: string, base: string, text: string) =>
+    ask(KeptText, 'POST', '/documents/edited', { path, base, text }),
   /** Where the bytes of a version are. */
   bytes: (path: string, sha256: string) => `/api/documents/bytes${search({ path, sha256 })}`,
   drop: (path: string) => ask(z.unknown(), 'DELETE', `/documents/unsaved${search({ path })}`),

@@ -75,8 +75,13 @@ const fields = computed(() =>
 const references = computed(() =>
   keyed(props.plan.pages.flatMap(({ page, changes }) => changes.map((change) => ({ page, ...change })))),
 );
-/** The words of a document change, not its references. */
-const words = computed(() => references.value.every(({ place }) => place === 'text'));
+/** The words of a document change, or the rows of a workbook, not its references. */
+const WORDS: Readonly<Record<string, string>> = { text: 'line', row: 'row' };
+const words = computed(() => {
+  const [first] = references.value;
+  const one = first && WORDS[first.place];
+  return references.value.every(({ place }) => place === first?.place) ? (one ?? '') : '';
+});
 const shortened = computed(() => props.plan.redirects.filter((one) => one.was !== undefined).length);
 </script>
 
@@ -203,14 +208,14 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
       </template>
     </AppTable>
     <template v-if="plan.pages.length">
-      <h3 v-if="words">{{ count(plan.totals.spans, 'line') }} changed</h3>
+      <h3 v-if="words">{{ count(plan.totals.spans, words) }} changed</h3>
       <h3 v-else>
         {{ written ? 'Changes' : 'References updated' }} on {{ count(plan.pages.length, 'page') }}
       </h3>
       <AppTable label="References" bare :rows="references" :columns="COLUMNS" :row-key="(one) => one.key">
         <template #where="{ row: one }">
           <span class="mono"><PathText :path="one.page" /></span><br /><span class="soft figures"
-            >line {{ one.line }}{{ words ? '' : `, ${one.place}` }}</span
+            >{{ words || 'line' }} {{ one.line }}{{ words ? '' : `, ${one.place}` }}</span
           >
         </template>
         <template #change="{ row: one }">

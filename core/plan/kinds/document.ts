@@ -10,9 +10,7 @@ export const document = kindOfPlan('document', {
     path: z.string().min(1).max(2000),
     /** Hash of the file that was edited: another one must not be overwritten. */
     base: z.string().regex(/^[0-9a-f]{64}$/),
-    /** With line feeds; of a workbook, what is changed in it. */
+    /** With line feeds; of a workbook, what is changed in it, as `draftAsText` writes it. */
     text: z.string().max(MOST_EDITED),
-    /** Instead of a text: a version that it had, by its hash. */
-    version: z.string().regex(/^[0-9a-f]{64}$/).optional(),
   },
 });

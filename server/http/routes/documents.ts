@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { z } from 'zod';
 import {
   DocumentPath,
@@ -12,6 +11,7 @@ import {
 import { baseName } from '../../../core/address/path.ts';
 import { openDocument, textOf } from '../../documents/documents.ts';
 import { documentVersions, isVersionOf } from '../../documents/versions.ts';
+import { editedWorkbook, versionOf } from '../../documents/workbooks.ts';
 import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, StoredFile, type Route } from '../route.ts';
@@ -113,16 +113,31 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     answer: KeptText,
     handle: async ({ query: { path, sha256 } }) => {
       const now = await openDocument(site, path);
-      const said = async (bytes: Uint8Array) => {
-        if (now.kind !== 'workbook') return { text: textOf(bytes, baseName(path)).text };
-        const shown = await site.pool.run('workbook-text', { bytes });
-        if ('refused' in shown) throw new Fault('bad-request', shown.refused, 'Download it.');
-        return shown;
-      };
-      if (now.sha256 === sha256) return said(now.bytes);
-      if (!(await isVersionOf(site, path, sha256)))
-        throw new Fault('not-found', 'This version isn’t kept.', 'Reload the document.');
-      return said(await readFile(site.blobs.get(sha256)));
+      const bytes = now.sha256 === sha256 ? now.bytes : await versionOf(site, path, sha256);
+      if (now.kind !== 'workbook') return { text: textOf(bytes, baseName(path)).text };
+      return shownOf(site, bytes);
+    },
+  }),
+
+  /** What a workbook shows with somebody's changes, to be compared. */
+  defineRoute({
+    method: 'post',
+    path: '/documents/edited',
+    right: 'bring-in',
+    body: 'UnsavedText',
+    answer: KeptText,
+    handle: async ({ body: { path, base, text } }) => {
+      const now = await openDocument(site, path);
+      if (now.kind !== 'workbook') return { text };
+      const bytes = now.sha256 === base ? now.bytes : await versionOf(site, path, base);
+      return shownOf(site, await editedWorkbook(site, { path, bytes, sha256: base }, text));
     },
   }),
 ];
+
+/** What a workbook shows, row by row. @throws Fault 'bad-request' */
+async function shownOf(site: Pick<Services['site'], 'pool'>, bytes: Uint8Array): Promise<{ text: string }> {
+  const shown = await site.pool.run('workbook-text', { bytes });
+  if ('refused' in shown) throw new Fault('bad-request', shown.refused, 'Download it.');
+  return shown;
+}

@@ -2,7 +2,10 @@
 import { applyPatch, createPatch } from 'diff';
 import { computed, ref, watch } from 'vue';
 import type { DocumentView } from '../../../api/documents.ts';
+import { lineEdits } from '../../../core/document/line-changes.ts';
+import { draftAsText, draftOfText } from '../../../core/sheet/edits.ts';
 import { documentsApi } from '../../api/documents.ts';
+import { sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppDialog from '../../kit/AppDialog.vue';
 import LineCompare from './LineCompare.vue';
@@ -11,22 +14,51 @@ import LineCompare from './LineCompare.vue';
 const props = defineProps<{ document: DocumentView; theirs: DocumentView; base: string; mine: string }>();
 const emit = defineEmits<{ take: [text: string]; drop: [] }>();
 const open = ref(false);
-/** The text that both began with; null: it is no longer kept. */
-const began = ref<string | null>(null);
+interface Texts {
+  /** What both began with; null: it is no longer kept. */
+  began: string | null;
+  theirs: string;
+  mine: string;
+}
+const texts = ref<Texts>();
+const fault = ref('');
+const isWorkbook = computed(() => props.document.kind === 'workbook');
 watch(
-  () => [props.theirs.path, props.base],
+  () => [props.theirs.sha256, props.base, props.mine],
   async () => {
-    const kept = await documentsApi.text(props.theirs.path, props.base).catch(() => null);
-    began.value = kept?.text ?? null;
+    const { path, sha256, text } = props.theirs;
+    try {
+      const kept = await documentsApi.text(path, props.base).catch(() => null);
+      texts.value = {
+        began: kept?.text ?? null,
+        theirs: isWorkbook.value ? (await documentsApi.text(path, sha256)).text : text,
+        mine: (await documentsApi.edited(path, props.base, props.mine)).text,
+      };
+      fault.value = '';
+    } catch (error) {
+      fault.value = sentenceOf(error);
+    }
   },
   { immediate: true },
 );
-/** Both changes in one text, where they touch different lines. */
+/** Both changes in one, where they touch different lines or rows: what goes on is that text, or this person's changes in the workbook of the other. */
 const both = computed(() => {
-  if (began.value === null) return undefined;
-  const merged = applyPatch(props.theirs.text, createPatch('', began.value, props.mine), { fuzzFactor: 0 });
-  return merged === false || merged === props.theirs.text ? undefined : merged;
+  const { began, theirs, mine } = texts.value ?? { began: null, theirs: '', mine: '' };
+  if (began === null) return undefined;
+  const merged = applyPatch(theirs, createPatch('', began, mine), { fuzzFactor: 0 });
+  if (merged === false || merged === theirs) return undefined;
+  if (!isWorkbook.value) return merged;
+  // Where rows came or went, its cells are others.
+  const moved = lineEdits(began, theirs).some((one) => one.before === undefined || one.after === undefined);
+  const { from, edits } = draftOfText(props.mine);
+  return moved || from !== undefined ? undefined : draftAsText({ from: undefined, edits });
 });
+/** Over what is on the site by now. */
+function takeMine() {
+  if (!isWorkbook.value) return take(props.mine);
+  const { from, edits } = draftOfText(props.mine);
+  take(draftAsText({ from: from ?? props.base, edits }));
+}
 function take(text: string) {
   open.value = false;
   emit('take', text);
@@ -44,18 +76,27 @@ function drop() {
   </p>
   <AppDialog v-model="open" width="860px" top="6vh" title="Two versions">
     <p>
-      Lines marked <span aria-hidden="true">−</span><span class="hidden-words">removed</span> are only on the
-      site, lines marked <span aria-hidden="true">+</span><span class="hidden-words">added</span> only in
-      yours.
+      {{ isWorkbook ? 'Rows' : 'Lines' }} marked <span aria-hidden="true">−</span
+      ><span class="hidden-words">removed</span> are only on the site, lines marked
+      <span aria-hidden="true">+</span><span class="hidden-words">added</span> only in yours.
     </p>
-    <LineCompare :before="theirs.text" :after="mine" label="The text on the site, and yours" />
-    <p v-if="both !== undefined" class="soft">The two changes touch different lines, so both can be kept.</p>
+    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <LineCompare
+      v-if="texts"
+      :before="texts.theirs"
+      :after="texts.mine"
+      :label="`The ${isWorkbook ? 'rows' : 'text'} on the site, and yours`"
+    />
+    <p v-if="both !== undefined" class="soft">
+      The two changes touch different {{ isWorkbook ? 'rows' : 'lines' }}, so both can be kept.
+    </p>
     <p v-else class="soft">
-      Both change the same lines, or lines next to each other. Choose the text to go on with, and edit it.
+      Both change the same {{ isWorkbook ? 'rows' : 'lines' }}, or some next to each other. Choose which to go
+      on with, and edit it.
     </p>
     <template #footer>
       <AppButton @click="drop">Discard mine</AppButton>
-      <AppButton @click="take(mine)">Continue with mine</AppButton>
+      <AppButton @click="takeMine">Continue with mine</AppButton>
       <AppButton v-if="both !== undefined" look="main" @click="take(both)">Keep both changes</AppButton>
     </template>
   </AppDialog>

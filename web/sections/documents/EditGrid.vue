@@ -198,6 +198,7 @@ function tell() {
   setTimeout(async () => {
     const at = await focused();
     if (!at) return;
+    last = at;
     const focus = await grid.getFocused();
     const range = await grid.getSelectedRange();
     if (!range || !focus) return emit('at', at, at);
@@ -213,17 +214,50 @@ function tell() {
   }, 30);
 }
 
-async function go(row: number, column: number) {
-  const pinned = row < props.sheet.frozenRows;
+/** Puts the keyboard on cells, from one to another. */
+async function choose(from: CellPlace, to: CellPlace = from, scroll = false) {
+  const pinned = from.row < props.sheet.frozenRows;
   const list = pinned ? held() : others();
-  const [y, x] = [list.indexOf(row), visibleColumns().indexOf(column)];
-  if (y < 0 || x < 0) return;
-  if (!pinned) await grid.scrollToRow(Math.max(0, y - 3));
-  await grid.scrollToColumnIndex(Math.max(0, x - 1));
-  await grid.setCellsFocus({ x, y }, { x, y }, 'rgCol', pinned ? 'rowPinStart' : 'rgRow');
+  const [still, across] = [from.column < props.sheet.frozenColumns, visibleColumns()];
+  const columnsOf = across.filter((column) => column < props.sheet.frozenColumns === still);
+  const at = ({ row, column }: CellPlace) => ({ y: list.indexOf(row), x: columnsOf.indexOf(column) });
+  const [first, last] = [at(from), at(to)];
+  if (first.x < 0 || first.y < 0) return;
+  place.value?.focus({ preventScroll: true });
+  if (scroll) {
+    if (!pinned) await grid.scrollToRow(Math.max(0, first.y - 3));
+    if (!still) await grid.scrollToColumnIndex(Math.max(0, first.x - 1));
+  }
+  await grid.setCellsFocus(
+    first,
+    last.x < 0 || last.y < 0 ? first : last,
+    still ? 'colPinStart' : 'rgCol',
+    pinned ? 'rowPinStart' : 'rgRow',
+  );
   tell();
 }
-defineExpose({ go });
+defineExpose({ choose });
+
+/** The keyboard comes in by Tab to where it was, and goes on from there after Escape. */
+let last: CellPlace = { row: 0, column: 0 };
+let leaving = false;
+async function onFocus() {
+  if (!leaving && !(await grid.getFocused())) await choose(last);
+}
+async function onKey(event: KeyboardEvent) {
+  if (event.key !== 'Escape' || (event.target as HTMLElement).matches('input, textarea')) return;
+  leaving = true;
+  await grid.clearFocus();
+}
+function onLeave(event: FocusEvent) {
+  if (place.value?.contains(event.relatedTarget as Node | null)) return;
+  leaving = false;
+  void grid.clearFocus();
+}
+function onPress(event: PointerEvent) {
+  leaving = false;
+  if (!(event.target as HTMLElement).matches('input, textarea')) place.value?.focus({ preventScroll: true });
+}
 
 onMounted(() => {
   Object.assign(grid, {
@@ -242,7 +276,8 @@ onMounted(() => {
     },
   });
   grid.setAttribute('aria-label', props.label);
-  for (const [name, act] of Object.entries(listen)) grid.addEventListener(name, act as EventListener);
+  for (const [name, act] of Object.entries(listen))
+    grid.addEventListener(name, act as (event: Event) => void);
   fill();
   place.value?.append(grid);
 });
@@ -250,7 +285,17 @@ onBeforeUnmount(() => grid.remove());
 </script>
 
 <template>
-  <div ref="place" class="place"></div>
+  <div
+    ref="place"
+    class="place"
+    role="group"
+    tabindex="0"
+    :aria-label="`${label}. Press Escape to leave the cells.`"
+    @focus="onFocus"
+    @focusout="onLeave"
+    @keydown="onKey"
+    @pointerdown="onPress"
+  ></div>
 </template>
 
 <style scoped>
@@ -296,6 +341,7 @@ onBeforeUnmount(() => grid.remove());
 .place :deep(.rowHeaders .rgCell) {
   text-align: right;
 }
+.place :deep(.rgHeaderCell),
 .place :deep(.rgCell) {
   border-right: 1px solid #dcdcd8;
 }

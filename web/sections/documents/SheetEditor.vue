@@ -11,7 +11,7 @@ import { useEventListener } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import type { DocumentView } from '../../../api/documents.ts';
 import { holds, replaceAt, findIn } from '../../../core/document/find.ts';
-import { editsOfText, type SheetEdit } from '../../../core/sheet/edits.ts';
+import { draftAsText, draftOfText, type SheetEdit } from '../../../core/sheet/edits.ts';
 import { orderBy, rowsAround } from '../../../core/sheet/order.ts';
 import { columnName } from '../../../core/sheet/sheet.ts';
 import { documentsApi } from '../../api/documents.ts';
@@ -30,12 +30,14 @@ import { useSheets } from './useSheets.ts';
 const props = defineProps<{ document: DocumentView; base: string; text: string; locked: boolean }>();
 const emit = defineEmits<{ write: [text: string] }>();
 const isTable = computed(() => props.document.kind === 'table');
-const { state, sheet, fault, busy, canUndo, canRedo, open, show, apply, undo, redo } = useSheets((text) =>
-  emit('write', text),
+/** What was changed when it was opened. */
+const draft = isTable.value ? undefined : draftOfText(props.text);
+const { state, sheet, fault, busy, canUndo, canRedo, open, show, apply, undo, redo } = useSheets(
+  (edits, table) => emit('write', draft ? draftAsText({ from: draft.from, edits }) : table),
 );
-void (isTable.value
-  ? open({ text: props.text, name: props.document.name }, [])
-  : open({ address: documentsApi.bytes(props.document.path, props.base) }, editsOfText(props.text)));
+void (draft
+  ? open({ address: documentsApi.bytes(props.document.path, draft.from ?? props.base) }, draft.edits)
+  : open({ text: props.text, name: props.document.name }, []));
 
 const facts = computed(() => state.value?.sheets[sheet.value]);
 const grid = useTemplateRef('grid');
@@ -71,6 +73,11 @@ watch([cell, area], () => (content.value = cell.value?.input ?? ''), { immediate
 function put() {
   if (content.value !== (cell.value?.input ?? ''))
     void set([[area.value.row, area.value.column, content.value]]);
+}
+/** Makes a change, and goes on in the cells. */
+async function act(edit: SheetEdit) {
+  await apply(edit);
+  await grid.value?.choose(from.value, to.value);
 }
 const set = (cells: [number, number, string][]) => apply({ do: 'set', sheet: sheet.value, cells });
 
@@ -124,7 +131,7 @@ function shift(axis: 'row' | 'column', how: 'above' | 'below' | 'remove') {
   const { row, column, rows, columns } = area.value;
   const [first, many] = axis === 'row' ? [row, rows] : [column, columns];
   const at = how === 'below' ? first + many : first;
-  void apply({ do: how === 'remove' ? 'remove' : 'insert', sheet: sheet.value, axis, at, count: many });
+  void act({ do: how === 'remove' ? 'remove' : 'insert', sheet: sheet.value, axis, at, count: many });
 }
 function sort(descending: boolean) {
   const rows = state.value?.rows ?? [];
@@ -135,7 +142,7 @@ function sort(descending: boolean) {
   if (block.count < 2) return;
   const now = orderBy(rows, block, area.value.column, descending);
   if (now.some((one, at) => one !== at))
-    void apply({ do: 'order', sheet: sheet.value, from: block.from, order: now });
+    void act({ do: 'order', sheet: sheet.value, from: block.from, order: now });
 }
 const FORMATS = [
   ['General', 'General'],
@@ -150,7 +157,7 @@ const FORMATS = [
 ] as const;
 const pattern = computed(() => cell.value?.pattern ?? 'General');
 const look = (it: Extract<SheetEdit, { do: 'style' }>['look']) =>
-  apply({ do: 'style', sheet: sheet.value, ...area.value, look: it });
+  act({ do: 'style', sheet: sheet.value, ...area.value, look: it });
 
 useEventListener(window, 'keydown', (event) => {
   if (!(event.ctrlKey || event.metaKey) || event.altKey || closed.value) return;
@@ -194,7 +201,7 @@ defineExpose<Replaceable>({
   show(at) {
     const one = places[at];
     if (!one) return '';
-    void grid.value?.go(one.row, one.column);
+    void grid.value?.choose(one, one, true);
     return nameOf(one);
   },
   replace(at, by) {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue';
 import type { DocumentVersion, DocumentView } from '../../../api/documents.ts';
+import { draftAsText } from '../../../core/sheet/edits.ts';
 import { documentsApi } from '../../api/documents.ts';
 import { sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
@@ -52,6 +53,7 @@ function texts() {
   return [...all].map(([sha256, label]) => ({ sha256, label }));
 }
 async function take(sha256: string) {
+  if (props.document.kind === 'workbook') return emit('take', draftAsText({ from: sha256, edits: [] }));
   try {
     emit('take', (await documentsApi.text(props.document.path, sha256)).text);
   } catch (error) {

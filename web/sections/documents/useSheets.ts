@@ -1,5 +1,5 @@
 import { computed, ref, shallowRef } from 'vue';
-import { editsAsText, type SheetEdit } from '../../../core/sheet/edits.ts';
+import type { SheetEdit } from '../../../core/sheet/edits.ts';
 import { askWorker, type Question } from '../../parts/reading/ask-worker.ts';
 import type { EditedSheets, FromSheets, SheetState, ToSheets } from './sheet-worker.ts';
 
@@ -9,8 +9,8 @@ interface Step {
   undone?: readonly SheetEdit[];
 }
 
-/** Sheets that are edited, each change one step that can be undone. What comes out is written as the document's text. */
-export function useSheets(write: (text: string) => void) {
+/** Sheets that are edited, each change one step that can be undone. @param write is told all changes, and what a table says with them */
+export function useSheets(write: (edits: readonly SheetEdit[], table: string) => void) {
   const ask = askWorker<ToSheets, FromSheets>(
     new Worker(new URL('./sheet-worker.ts', import.meta.url), { type: 'module' }),
     'It could not be edited here. Reload the document.',
@@ -21,7 +21,6 @@ export function useSheets(write: (text: string) => void) {
   const undone = shallowRef<readonly SheetEdit[]>([]);
   const fault = ref('');
   const busy = ref(0);
-  let isText = false;
   /** One question after the other: each answer is of all that was asked before. */
   let turn: Promise<void> = Promise.resolve();
 
@@ -36,7 +35,7 @@ export function useSheets(write: (text: string) => void) {
         state.value = (await ask<{ number: number; state: SheetState }>(next.question)).state;
         if (!next.made) return;
         [edits.value, undone.value] = [next.made, next.undone ?? []];
-        write(isText ? state.value.text : editsAsText(next.made));
+        write(next.made, state.value.text);
       } catch (error) {
         fault.value = (error as Error).message;
       } finally {
@@ -53,7 +52,6 @@ export function useSheets(write: (text: string) => void) {
     canUndo: computed(() => edits.value.length > 0),
     canRedo: computed(() => undone.value.length > 0),
     open(what: EditedSheets, begun: readonly SheetEdit[]) {
-      isText = 'text' in what;
       edits.value = begun;
       return run(() => ({ question: { open: what, edits: begun, sheet: sheet.value } }));
     },
