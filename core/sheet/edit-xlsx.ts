@@ -135,6 +135,8 @@ export class WorkbookEditor implements SheetEditor {
         throw new NoSuchEdit('A formula fills several of these cells at once. It can’t be changed here.');
     if (cells.some(([row, column]) => xml.formulaKind(row, column) === 'shared')) xml.unshare();
     for (const [row, column, words] of cells) {
+      // What says the same stays as it is written.
+      if (words === this.input(sheet, row, column)) continue;
       const there = this.sheets[sheet]!.rows[row]?.[column];
       let style = xml.styleOf(row, column);
       const meant = typed(
@@ -419,11 +421,15 @@ export class WorkbookEditor implements SheetEditor {
     for (const [sheet, xml] of this.xml) changed.set(this.book.sheets[sheet]!.part, xml.text());
     if (this.styles.changed) changed.set(this.stylePart, this.styles.text());
     if (this.left.length > 0) changed.set(this.book.part, computedOnLoad(this.textOf(this.book.part)));
+    let differs = false;
     for (const [part, text] of changed) {
+      if (text !== null && text === this.from.text(part)) continue;
+      differs = true;
       if (text === null) delete parts[part];
-      // Parts are written only where they say something else than before.
-      else if (text !== this.from.text(part)) parts[part] = strToU8(inUtf8(text));
+      else parts[part] = strToU8(inUtf8(text));
     }
+    // Packed again, it would have other bytes.
+    if (!differs) return this.packed;
     return zipSync(parts, { mtime: '1980-01-01T00:00:00' });
   }
 }

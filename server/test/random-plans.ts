@@ -261,7 +261,11 @@ const MAKERS: Makers = {
     const texts = [...at.site.index.paths].filter((path) => textKindOf(path) !== undefined).sort();
     if (texts.length === 0) return undefined;
     const path = at.chance.pick(texts);
-    const { sha256, text } = await openDocument(at.site, path);
+    const { sha256, text, kind } = await openDocument(at.site, path);
+    if (kind === 'workbook') {
+      const edits = [{ do: 'set', sheet: 0, cells: [[at.chance.whole(0, 9), 0, at.name]] }] as const;
+      return { path, base: sha256, text: JSON.stringify({ edits }) };
+    }
     return { path, base: sha256, text: `${text}${at.chance.pick(['', '\n\n'])}${at.name}\n` };
   },
   'page-words': async (at) => {
