@@ -98,6 +98,7 @@ test('headings, lists and an image from the library', async () => {
 test('a table of text: one line is changed, and what is written survives a reload', async () => {
   const was = await on(TABLE);
   await edit(TABLE);
+  await browser.click('Edit as text');
   await (await text(TABLE)).click();
   await browser.hold(Key.CONTROL, Key.END);
   await browser.press('Polaris,2.0');
@@ -149,6 +150,7 @@ test('words are found and replaced, in running text and in lines', async () => {
   expect((await on(PAGE)).toLowerCase()).toBe(was.toLowerCase().replaceAll('red', 'dim'));
 
   await edit(TABLE);
+  await browser.click('Edit as text');
   await text(TABLE);
   await browser.click('Find …');
   await browser.fill('Words in this document', 'april');

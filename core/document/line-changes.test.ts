@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { lineChanges, lineEdits, lineRuns, sayChanges } from './line-changes.ts';
+import { lineEdits, lineRuns, sayChanges, sumOf } from './line-changes.ts';
 
 test.each<[string, string, object, string]>([
   ['a\nb\nc\n', 'a\nb\nc\n', { added: 0, removed: 0, changed: 0 }, 'no line changed'],
@@ -10,8 +10,10 @@ test.each<[string, string, object, string]>([
   ['a\nb\n', '', { added: 0, removed: 2, changed: 0 }, '2 lines removed'],
   ['a', 'a\n', { added: 0, removed: 0, changed: 1 }, '1 line changed'],
 ])('of %j and %j', (before, after, sums, says) => {
-  expect(lineChanges(before, after)).toEqual(sums);
-  expect(sayChanges(lineChanges(before, after))).toBe(says);
+  const changes = sumOf(lineEdits(before, after));
+  expect(changes).toEqual(sums);
+  expect(sayChanges(changes)).toBe(says);
+  expect(sayChanges(changes, 'row')).toBe(says.replace('line', 'row'));
 });
 
 test('runs of lines give both texts again', () => {

@@ -51,8 +51,6 @@ export function lineEdits(before: string, after: string): LineEdit[] {
   return edits;
 }
 
-export const lineChanges = (before: string, after: string): LineChanges => sumOf(lineEdits(before, after));
-
 export function sumOf(edits: readonly LineEdit[]): LineChanges {
   return {
     added: edits.filter((one) => one.before === undefined).length,

@@ -34,6 +34,7 @@ const plan = usePlan();
 const site = useSite();
 const router = useRouter();
 const here = computed(() => props.detail.item.state === 'here');
+const inCells = computed(() => ['table', 'workbook'].includes(textKindOf(props.detail.item.path) ?? ''));
 const item = computed(() => props.detail.item);
 const replacing = ref(false);
 const focusing = ref(false);
@@ -105,9 +106,9 @@ const places = computed(() =>
       <AppButton
         v-if="here && textKindOf(item.path) && site.can('write')"
         look="tool"
-        title="Edit the text of the document"
+        :title="inCells ? 'Edit the cells of the table' : 'Edit the text of the document'"
         @click="router.push({ name: 'document', query: { path: item.path } })"
-        ><PhNotePencil :size="20" />Edit text
+        ><PhNotePencil :size="20" />{{ inCells ? 'Edit table' : 'Edit text' }}
       </AppButton>
       <AppButton
         v-if="

@@ -45,13 +45,16 @@ watch(
 const both = computed(() => {
   const { began, theirs, mine } = texts.value ?? { began: null, theirs: '', mine: '' };
   if (began === null) return undefined;
-  const merged = applyPatch(theirs, createPatch('', began, mine), { fuzzFactor: 0 });
-  if (merged === false || merged === theirs) return undefined;
-  if (!isWorkbook.value) return merged;
+  if (!isWorkbook.value) {
+    const merged = applyPatch(theirs, createPatch('', began, mine), { fuzzFactor: 0 });
+    return merged === false || merged === theirs ? undefined : merged;
+  }
+  const { from, edits } = draftOfText(props.mine);
   // Where rows came or went, its cells are others.
   const moved = lineEdits(began, theirs).some((one) => one.before === undefined || one.after === undefined);
-  const { from, edits } = draftOfText(props.mine);
-  return moved || from !== undefined ? undefined : draftAsText({ from: undefined, edits });
+  const merged =
+    !moved && applyPatch(theirs, createPatch('', began, mine, '', '', { context: 0 }), { fuzzFactor: 0 });
+  return merged === false || from !== undefined ? undefined : draftAsText({ from, edits });
 });
 /** Over what is on the site by now. */
 function takeMine() {

@@ -29,6 +29,8 @@ const FEWEST = 8;
 type Line = { n: number } & Record<string, string | number>;
 defineCustomElements();
 const place = useTemplateRef('place');
+/** What comes after the cells. */
+const end = useTemplateRef('end');
 const grid = document.createElement('revo-grid');
 
 const cellOf = (row: number, column: number) => props.rows[row]?.[column];
@@ -238,25 +240,20 @@ async function choose(from: CellPlace, to: CellPlace = from, scroll = false) {
 }
 defineExpose({ choose });
 
-/** The keyboard comes in by Tab to where it was, and goes on from there after Escape. */
+/** The keyboard comes in by Tab to where it was, and goes out by Escape. */
 let last: CellPlace = { row: 0, column: 0 };
-let leaving = false;
-async function onFocus() {
-  if (!leaving && !(await grid.getFocused())) await choose(last);
+const isField = (target: EventTarget | null) => (target as HTMLElement).matches('input, textarea');
+async function onFocus(event: FocusEvent) {
+  if (!isField(event.target) && !(await grid.getFocused())) await choose(last);
 }
-async function onKey(event: KeyboardEvent) {
-  if (event.key !== 'Escape' || (event.target as HTMLElement).matches('input, textarea')) return;
-  leaving = true;
-  await grid.clearFocus();
+function onKey(event: KeyboardEvent) {
+  if (event.key === 'Escape' && !isField(event.target)) end.value?.focus();
 }
 function onLeave(event: FocusEvent) {
-  if (place.value?.contains(event.relatedTarget as Node | null)) return;
-  leaving = false;
-  void grid.clearFocus();
+  if (!place.value?.contains(event.relatedTarget as Node | null)) void grid.clearFocus();
 }
 function onPress(event: PointerEvent) {
-  leaving = false;
-  if (!(event.target as HTMLElement).matches('input, textarea')) place.value?.focus({ preventScroll: true });
+  if (!isField(event.target)) place.value?.focus({ preventScroll: true });
 }
 
 onMounted(() => {
@@ -285,21 +282,30 @@ onBeforeUnmount(() => grid.remove());
 </script>
 
 <template>
-  <div
-    ref="place"
-    class="place"
-    role="group"
-    tabindex="0"
-    :aria-label="`${label}. Press Escape to leave the cells.`"
-    @focus="onFocus"
-    @focusout="onLeave"
-    @keydown="onKey"
-    @pointerdown="onPress"
-  ></div>
+  <div class="around">
+    <div
+      ref="place"
+      class="place"
+      role="group"
+      tabindex="0"
+      :aria-label="`${label}. Press Escape to leave the cells.`"
+      @focusin="onFocus"
+      @focusout="onLeave"
+      @keydown="onKey"
+      @pointerdown="onPress"
+    ></div>
+    <span ref="end" class="hidden-words" tabindex="-1">End of the cells</span>
+  </div>
 </template>
 
 <style scoped>
 /* A sheet is a document: it has its own colours, on white, in whatever light the rest is seen. */
+.around {
+  display: flex;
+  min-height: 0;
+  flex: 1;
+  flex-direction: column;
+}
 .place {
   min-height: 0;
   flex: 1;

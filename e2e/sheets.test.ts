@@ -1,0 +1,175 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { unzipSync } from 'fflate';
+import { By, Key } from 'selenium-webdriver';
+import { beforeAll, expect, test } from 'vitest';
+import type { DocumentView } from '../api/documents.ts';
+import { draftAsText } from '../core/sheet/edits.ts';
+import { treeOf } from '../server/test/site.ts';
+import type { Browser } from './browser.ts';
+import { Session } from './session.ts';
+
+/** Tables are edited cell by cell, in workbooks and in text; what nobody touches keeps its bytes. */
+const session = new Session('sheets');
+let browser: Browser;
+beforeAll(() => {
+  ({ browser } = session);
+});
+
+const BOOK = 'documents/price-list.xlsx';
+const TABLE = 'documents/bright-stars.csv';
+const on = (path: string) => readFile(join(session.root, path));
+const open = async (path: string) => {
+  await session.go(`/documents?path=${encodeURIComponent(path)}`);
+  await browser.see(By.css('revo-grid [role=gridcell]'), 'the cells');
+};
+const cell = (text: string) => By.xpath(`//revo-grid//*[@role='gridcell'][normalize-space(.)='${text}']`);
+const at = (text: string) => browser.clickAt(cell(text), `the cell “${text}”`);
+const shows = (text: string) => browser.see(cell(text), `a cell “${text}”`);
+const noCell = (text: string) =>
+  browser.until(
+    `no cell “${text}”`,
+    async () => (await browser.driver.findElements(cell(text))).length === 0,
+  );
+/** Parts of a workbook that are others than before. */
+function changedParts(before: Uint8Array, after: Uint8Array): string[] {
+  const [old, now] = [unzipSync(before), unzipSync(after)];
+  return Object.keys({ ...old, ...now }).filter(
+    (name) => !old[name] || !now[name] || Buffer.compare(old[name], now[name]) !== 0,
+  );
+}
+
+test('a price is corrected and a row comes in; formulas follow at once; one part of the file changes; undo', async () => {
+  const before = await treeOf(session.root);
+  const was = await on(BOOK);
+  await session.go('/library?q=price-list.xlsx');
+  await browser.click('price-list.xlsx');
+  await browser.click('Edit table');
+  await browser.see(By.css('revo-grid [role=gridcell]'), 'the cells');
+  await at('£7.00');
+  await browser.press('8.5', Key.ENTER);
+  await shows('£510.00');
+  await at('Enamel pin, dome');
+  await browser.click('Rows …');
+  await browser.click('Insert row above');
+  await browser.text('11 rows');
+  await browser.see(By.css('revogr-focus'), 'the cell that is written in');
+  await browser.press('Star chart', Key.TAB);
+  await shows('Star chart');
+  await browser.press('8', Key.TAB);
+  await shows('£8.00');
+  await browser.press('10', Key.TAB);
+  await shows('10');
+  await browser.press('=B5*C5', Key.ENTER);
+  // It looks like the one above it.
+  await shows('£80.00');
+  await browser.hold(Key.CONTROL, 'z');
+  await noCell('£80.00');
+  await browser.hold(Key.CONTROL, 'y');
+  await shows('£80.00');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  expect(await on(BOOK)).toEqual(was);
+
+  await browser.click('Save …');
+  await browser.text('Prices: Star chart | £8.00 | 10 | £80.00');
+  await session.applyPlan('Save document');
+  await browser.text('2 rows changed, 1 added');
+  expect(changedParts(was, await on(BOOK))).toEqual(['xl/worksheets/sheet1.xml']);
+  await browser.click('Show what changed');
+  await browser.see(By.css('[role=dialog] ins'), 'the row as it is now', /Star wheel for children \| £8.50/);
+  await browser.press(Key.ESCAPE);
+  await session.alone();
+
+  // The version before it can be gone on with.
+  await browser.click('Edit previous version');
+  await shows('£7.00');
+  await noCell('Star chart');
+  await browser.text('not on the site yet');
+  await browser.click('Discard changes');
+  await shows('Star chart');
+  await browser.clickAt(By.xpath("//button[normalize-space(.)='Undo']"), 'Undo of what was done');
+  await session.applyPlan('Undo', 'Undo: Edit “price-list.xlsx”');
+  await shows('£7.00');
+  expect(await treeOf(session.root)).toEqual(before);
+});
+
+test('a table in text is sorted, filtered, pasted into, and keeps the lines that nobody touched', async () => {
+  const was = (await on(TABLE)).toString();
+  const [heading, ...lines] = was.trimEnd().split('\r\n') as [string, ...string[]];
+  await open(TABLE);
+  await browser.fill('Show rows with', 'yellow');
+  await browser.text(`of ${lines.length + 1} rows`);
+  await noCell('Lintel');
+  await browser.fill('Show rows with', '');
+  await at('Harrow');
+  await browser.press('Barrow', Key.ENTER);
+  await shows('Barrow');
+  await noCell('Harrow');
+  await at('magnitude');
+  await browser.press(Key.ARROW_DOWN);
+  await browser.click('Sort descending');
+  const first = By.xpath(
+    "(//revo-grid//revogr-viewport-scroll[not(contains(@class,'rowHeaders'))]//*[@data-rgrow='0' and @data-rgcol='0'])[last()]",
+  );
+  await browser.see(first, 'the faintest star first', /Fell/);
+  await at('best month');
+  await browser.press(Key.ARROW_RIGHT);
+  await browser.text('E1');
+  await browser.driver.executeScript(`
+    const data = new DataTransfer();
+    data.setData('text/plain', 'seen\\tby\\nyes\\t"Ilse, Jon"');
+    document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));`);
+  await shows('seen');
+  await browser.click('Save …');
+  await session.applyPlan('Save document');
+  const now = (await on(TABLE)).toString();
+  const sorted = lines
+    .map((line) => line.replace('Harrow', 'Barrow'))
+    .sort((one, other) => Number(other.split(',')[1]) - Number(one.split(',')[1]));
+  expect(now.split('\r\n')[0]).toBe(`${heading},seen,by`);
+  expect(now.split('\r\n').slice(2)).toEqual([...sorted.slice(1), '']);
+  // By keys one comes out of the cells again.
+  await at('seen');
+  await browser.press(Key.ESCAPE, Key.TAB);
+  const inside = () =>
+    browser.driver.executeScript<boolean>(
+      'return !!document.activeElement.closest(\'[aria-label*="leave the cells"]\')',
+    );
+  await browser.until('the keyboard is outside the cells', async () => !(await inside()));
+});
+
+test('two people edit one workbook: the second is told, sees both, and keeps both', async () => {
+  const { address } = session.server;
+  await open(BOOK);
+  await at('Enamel pin, Saturn');
+  await browser.press('Enamel pin, ringed', Key.ENTER);
+  await browser.text('Draft kept at');
+  const post = async (to: string, body: object) =>
+    (await (
+      await fetch(`${address}/api${to}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json', Origin: address },
+        body: JSON.stringify(body),
+      })
+    ).json()) as { id: string };
+  const { sha256 } = (await (await fetch(`${address}/api/documents?path=${BOOK}`)).json()) as DocumentView;
+  const text = draftAsText({
+    from: undefined,
+    edits: [{ do: 'set', sheet: 0, cells: [[1, 0, 'Star wheel, north']] }],
+  });
+  const { id } = await post('/plans', { kind: 'document', path: BOOK, base: sha256, text });
+  await post(`/plans/${id}/apply`, {});
+  await browser.text('has changed on the site since you opened it');
+  await browser.click('Compare …');
+  await browser.see(By.css('[role=dialog] ins'), 'what is mine', /Enamel pin, ringed/);
+  await browser.inDialog('Keep both changes');
+  await session.alone();
+  await shows('Star wheel, north');
+  await shows('Enamel pin, ringed');
+  await browser.click('Save …');
+  await session.applyPlan('Save document');
+  await browser.gone('not on the site yet');
+  const sheet = Buffer.from(unzipSync(await on(BOOK))['xl/worksheets/sheet1.xml']!).toString();
+  expect(sheet).toContain('Star wheel, north<');
+  expect(sheet).toContain('Enamel pin, ringed<');
+});
