@@ -53,7 +53,10 @@ for (const [name, path] of VIEWS) {
   await shoot(name);
 }
 await browser.open(`${server.address}/documents?path=documents/price-list.xlsx`);
-await browser.clickAt(By.xpath("//revo-grid//*[@role='gridcell'][starts-with(., '£5,')]"), 'the sum');
+await browser.clickAt(
+  By.xpath("//revo-grid//*[contains(@class, 'rgCell')][starts-with(., '£5,')]"),
+  'the sum',
+);
 await browser.text('D10');
 await shoot('sheet');
 await browser.open(`${server.address}/library/edit/${await find('dome-dusk.jpg')}`);

@@ -57,6 +57,7 @@ function columns(): ColumnRegular[] {
           {
             prop: `c${column}`,
             name: columnName(column),
+            filter: false,
             size,
             ...(column < props.sheet.frozenColumns ? { pin: 'colPinStart' as const } : {}),
             cellTemplate: (_h, { model }) => {
@@ -75,8 +76,13 @@ function columns(): ColumnRegular[] {
         ],
   );
 }
+/** What the columns are of: they stay while somebody types, with what is chosen in them and how wide they were made. */
+let columnsOf = '';
 function fill() {
-  grid.columns = columns();
+  const { widths, frozenColumns } = props.sheet;
+  const key = JSON.stringify([columnCount(), widths, frozenColumns]);
+  if (key !== columnsOf) grid.columns = columns();
+  columnsOf = key;
   grid.pinnedTopSource = held().map(lineOf);
   grid.source = others().map(lineOf);
 }
@@ -179,6 +185,10 @@ const listen = {
       }
     if (cells.length > 0) emit('set', cells);
   },
+  aftergridrender() {
+    // The number of the row is told with the cell.
+    grid.querySelector('revogr-viewport-scroll[row-header]')?.setAttribute('aria-hidden', 'true');
+  },
   // Any of these may move what is chosen.
   afterfocus: tell,
   setrange: tell,
@@ -221,8 +231,8 @@ async function choose(from: CellPlace, to: CellPlace = from, scroll = false) {
   const pinned = from.row < props.sheet.frozenRows;
   const list = pinned ? held() : others();
   const [still, across] = [from.column < props.sheet.frozenColumns, visibleColumns()];
-  const columnsOf = across.filter((column) => column < props.sheet.frozenColumns === still);
-  const at = ({ row, column }: CellPlace) => ({ y: list.indexOf(row), x: columnsOf.indexOf(column) });
+  const beside = across.filter((column) => column < props.sheet.frozenColumns === still);
+  const at = ({ row, column }: CellPlace) => ({ y: list.indexOf(row), x: beside.indexOf(column) });
   const [first, last] = [at(from), at(to)];
   if (first.x < 0 || first.y < 0) return;
   place.value?.focus({ preventScroll: true });
@@ -249,8 +259,13 @@ async function onFocus(event: FocusEvent) {
 function onKey(event: KeyboardEvent) {
   if (event.key === 'Escape' && !isField(event.target)) end.value?.focus();
 }
-function onLeave(event: FocusEvent) {
-  if (!place.value?.contains(event.relatedTarget as Node | null)) void grid.clearFocus();
+function onLeave({ relatedTarget: next }: FocusEvent) {
+  if (next) {
+    if (!place.value?.contains(next as Node)) void grid.clearFocus();
+    return;
+  }
+  // The field of a cell goes when it is left: the keyboard stays with the cells.
+  setTimeout(() => document.activeElement === document.body && place.value?.focus({ preventScroll: true }));
 }
 function onPress(event: PointerEvent) {
   if (!isField(event.target)) place.value?.focus({ preventScroll: true });
@@ -264,6 +279,9 @@ onMounted(() => {
     rowSize: 28,
     readonly: props.locked,
     hideAttribution: true,
+    // The parts that it names for screen readers don't belong together as they must: where one is and what stands there is told above.
+    accessible: false,
+    filter: false,
     canMoveColumns: false,
     applyOnClose: true,
     rowHeaders: {

@@ -31,7 +31,17 @@ const props = defineProps<{ document: DocumentView; base: string; text: string; 
 const emit = defineEmits<{ write: [text: string] }>();
 const isTable = computed(() => props.document.kind === 'table');
 /** What was changed when it was opened. */
-const draft = isTable.value ? undefined : draftOfText(props.text);
+const unread = ref('');
+function begun() {
+  try {
+    return draftOfText(props.text);
+  } catch (error) {
+    // They stay where they are kept until something else is written.
+    unread.value = (error as Error).message;
+    return draftOfText('');
+  }
+}
+const draft = isTable.value ? undefined : begun();
 const { state, sheet, fault, busy, canUndo, canRedo, open, show, apply, undo, redo } = useSheets(
   (edits, table) => emit('write', draft ? draftAsText({ from: draft.from, edits }) : table),
 );
@@ -324,7 +334,9 @@ defineExpose<Replaceable>({
           :label="one.hidden ? `${one.name} (hidden)` : one.name"
         />
       </AppSelect>
-      <span class="mono place" role="status">{{ chosen }}</span>
+      <span class="mono place" role="status"
+        >{{ chosen }}<span class="hidden-words"> {{ cell?.text ?? 'empty' }}</span></span
+      >
       <AppInput
         v-model="content"
         :disabled="closed"
@@ -338,7 +350,7 @@ defineExpose<Replaceable>({
         {{ count(facts?.columnCount ?? 0, 'column') }}</span
       >
     </div>
-    <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
+    <p v-if="fault || unread" class="note losing" role="alert">{{ fault || unread }}</p>
     <p v-if="state?.locked" class="note">{{ state.locked }}</p>
     <p v-for="note in state?.notes" :key="note" class="soft told">{{ note }}</p>
     <p v-if="state?.left.length" class="soft told">
