@@ -296,7 +296,7 @@ defineExpose<Replaceable>({
           <AppOption
             v-if="!FORMATS.some(([of]) => of === pattern)"
             :value="pattern"
-            :label="`Own (${pattern})`"
+            :label="`Custom (${pattern})`"
           />
         </AppSelect>
       </span>
@@ -342,7 +342,7 @@ defineExpose<Replaceable>({
         :disabled="closed"
         aria-label="Content of the cell"
         @change="put"
-        @keydown.enter="put"
+        @keydown.enter="grid?.choose(from, to)"
         @keydown.esc="content = cell?.input ?? ''"
       />
       <span class="soft figures"
