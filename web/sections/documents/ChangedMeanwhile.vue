@@ -23,23 +23,24 @@ interface Texts {
 const texts = ref<Texts>();
 const fault = ref('');
 const isWorkbook = computed(() => props.document.kind === 'workbook');
+/** Only when they are looked at: what is written changes at every key. */
 watch(
-  () => [props.theirs.sha256, props.base, props.mine],
+  () => [open.value, props.theirs.sha256, props.base, props.mine],
   async () => {
+    if (!open.value) return;
     const { path, sha256, text } = props.theirs;
     try {
       const kept = await documentsApi.text(path, props.base).catch(() => null);
       texts.value = {
         began: kept?.text ?? null,
         theirs: isWorkbook.value ? (await documentsApi.text(path, sha256)).text : text,
-        mine: (await documentsApi.edited(path, props.base, props.mine)).text,
+        mine: isWorkbook.value ? (await documentsApi.edited(path, props.base, props.mine)).text : props.mine,
       };
       fault.value = '';
     } catch (error) {
       fault.value = sentenceOf(error);
     }
   },
-  { immediate: true },
 );
 /** Both changes in one, where they touch different lines or rows: what goes on is that text, or this person's changes in the workbook of the other. */
 const both = computed(() => {
@@ -93,7 +94,7 @@ function drop() {
     <p v-if="both !== undefined" class="soft">
       The two changes touch different {{ isWorkbook ? 'rows' : 'lines' }}, so both can be kept.
     </p>
-    <p v-else class="soft">
+    <p v-else-if="texts" class="soft">
       Both change the same {{ isWorkbook ? 'rows' : 'lines' }}, or some next to each other. Choose which to go
       on with, and edit it.
     </p>
