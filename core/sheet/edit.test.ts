@@ -325,6 +325,8 @@ test('what is typed is taken for what it can only be', () => {
   expect(number('12', '0%')).toBe(0.12);
   expect(typed('= A1 ')).toEqual({ as: 'formula', formula: 'A1' });
   expect(inputOf({ text: '12', kind: 'text' })).toBe("'12");
+  // One that only has a format is empty.
+  expect(inputOf({ text: '', kind: 'text', pattern: '0%' })).toBe('');
   expect(inputOf({ text: '13%', kind: 'number', number: 0.125, pattern: '0%' })).toBe('12.5%');
 });
 

@@ -102,7 +102,7 @@ export function inputOf(cell: Cell | undefined): string {
       return isDateFormat(pattern) ? format('hh:mm:ss', number) : String(number);
     return Number.isInteger(number) ? format('yyyy-mm-dd', number) : cell.text;
   }
-  if (cell.kind !== 'text') return cell.text;
+  if (cell.kind !== 'text' || cell.text === '') return cell.text;
   const again = typed(cell.text, pattern);
   return again.as === 'text' && again.text === cell.text ? cell.text : `'${cell.text}`;
 }

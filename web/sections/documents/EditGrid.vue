@@ -227,7 +227,7 @@ function tell() {
 }
 
 /** Puts the keyboard on cells, from one to another. */
-async function choose(from: CellPlace, to: CellPlace = from, scroll = false) {
+async function choose(from: CellPlace, to: CellPlace = from) {
   const pinned = from.row < props.sheet.frozenRows;
   const list = pinned ? held() : others();
   const [still, across] = [from.column < props.sheet.frozenColumns, visibleColumns()];
@@ -236,10 +236,6 @@ async function choose(from: CellPlace, to: CellPlace = from, scroll = false) {
   const [first, last] = [at(from), at(to)];
   if (first.x < 0 || first.y < 0) return;
   place.value?.focus({ preventScroll: true });
-  if (scroll) {
-    if (!pinned) await grid.scrollToRow(Math.max(0, first.y - 3));
-    if (!still) await grid.scrollToColumnIndex(Math.max(0, first.x - 1));
-  }
   await grid.setCellsFocus(
     first,
     last.x < 0 || last.y < 0 ? first : last,
@@ -248,7 +244,13 @@ async function choose(from: CellPlace, to: CellPlace = from, scroll = false) {
   );
   tell();
 }
-defineExpose({ choose });
+/** Brings a cell into sight; the keyboard stays where it is. */
+async function reveal({ row, column }: CellPlace) {
+  const y = others().indexOf(row);
+  if (y >= 0) await grid.scrollToRow(Math.max(0, y - 3));
+  await grid.scrollToColumnIndex(Math.max(0, visibleColumns().indexOf(column) - 1));
+}
+defineExpose({ choose, reveal });
 
 /** The keyboard comes in by Tab to where it was, and goes out by Escape. */
 let last: CellPlace = { row: 0, column: 0 };

@@ -211,7 +211,7 @@ defineExpose<Replaceable>({
   show(at) {
     const one = places[at];
     if (!one) return '';
-    void grid.value?.choose(one, one, true);
+    void grid.value?.reveal(one);
     return nameOf(one);
   },
   replace(at, by) {
