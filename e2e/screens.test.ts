@@ -1,5 +1,8 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { Key } from 'selenium-webdriver';
 import { beforeAll, expect, test } from 'vitest';
+import { PREVIEW_SCRIPT } from '../server/preview/preview-script.ts';
 import { By, type Browser } from './browser.ts';
 import { Session } from './session.ts';
 
@@ -233,6 +236,38 @@ test('a placement leads from the record to its spot on the page, and back; its a
   await browser.click('Back to the record');
   await browser.text('Move or rename');
   await browser.text('dome-fog.jpg');
+});
+
+test('an image that comes late is measured and scrolled to, though the page is as long as before', async () => {
+  const page = `<body style="height: 3000px"><p style="height: 2000px"></p>
+    <img data-look-at="7" loading="lazy" src="/late.svg" alt=""><script>(${PREVIEW_SCRIPT})({}, [], false)</script>`;
+  const around = `<iframe src="/page" width="600" height="400"></iframe><script>
+    onmessage = ({ data: { iconomos: said }, source }) => {
+      if (said.ready) source.postMessage({ iconomos: { choose: 7 } }, '*');
+      if (said.measured) document.title = said.complete + ' ' + said.measured.map((one) => one.width).join();
+    }</script>`;
+  const server = createServer((request, response) => {
+    const late = request.url === '/late.svg';
+    response.setHeader('content-type', late ? 'image/svg+xml' : 'text/html');
+    const body = late
+      ? '<svg xmlns="http://www.w3.org/2000/svg" width="120" height="80"/>'
+      : request.url === '/page'
+        ? page
+        : around;
+    setTimeout(() => response.end(body), late ? 1500 : 0);
+  });
+  await new Promise<void>((listens) => server.listen(0, '127.0.0.1', listens));
+  try {
+    await browser.driver.get(`http://127.0.0.1:${(server.address() as AddressInfo).port}/`);
+    await browser.until('the late image is measured', async () => {
+      return (await browser.driver.getTitle()) === 'true 120';
+    });
+    const scrolled = 'return document.querySelector("iframe").contentWindow.scrollY';
+    expect(await browser.driver.executeScript(scrolled)).toBeGreaterThan(1500);
+  } finally {
+    server.closeAllConnections();
+    server.close();
+  }
 });
 
 test('the panes are as wide as one makes them, by the pointer and by keys, and stay so', async () => {

@@ -22,6 +22,8 @@ function look(
   /** What a spot is chosen for: what stands between blocks, or what is behind one. */
   let placing: false | 'item' | 'background' = false;
   let chosen = '';
+  /** What was chosen before it could be seen. */
+  let unseen: string | undefined;
   const tell = (message: object) => parent.postMessage({ iconomos: message }, '*');
   const number = (element: Element) => element.getAttribute('data-look-at')!.split(' ')[0]!;
   const startsOf = (element: Element): number[] =>
@@ -196,6 +198,7 @@ function look(
   function choose(at: string, scroll: boolean): void {
     chosen = at;
     const element = marked().find((one) => startsOf(one).includes(Number(at)));
+    unseen = element || !scroll ? undefined : at;
     if (element) chosen = number(element);
     if (element && scroll) element.scrollIntoView({ block: 'center' });
     draw();
@@ -256,11 +259,19 @@ function look(
   });
   const all = () => {
     markBackgrounds();
-    draw();
+    if (unseen === undefined) draw();
+    else choose(unseen, true);
     measured();
   };
   addEventListener('resize', all);
   addEventListener('load', all);
+  // The window doesn't wait for images that load lazily, and one that comes late need not change the page's size.
+  let late = 0;
+  const soon = () => {
+    clearTimeout(late);
+    late = setTimeout(all, 50);
+  };
+  document.addEventListener('load', soon, true);
   new ResizeObserver(all).observe(document.documentElement);
   all();
   tell({ ready: true, others: others.length });
