@@ -184,3 +184,39 @@ test('two people edit one workbook: the second is told, sees both, and keeps bot
   expect(sheet).toContain('Star wheel, north<');
   expect(sheet).toContain('Enamel pin, ringed<');
 });
+
+test('a new price list: begun here, three rows, brought in by the rule of its folder, placed on a page', async () => {
+  await session.go('/intake');
+  await browser.click('New document …');
+  await browser.inDialog('Create');
+  await browser.text('Enter a title');
+  await browser.fill('Title', 'Spring prices');
+  await (await browser.field('Spreadsheet (XLSX)')).click();
+  await browser.fill('Folder', 'documents');
+  expect(await session.faultsOfAccess()).toEqual([]);
+  await browser.inDialog('Create');
+  await browser.text('spring-prices.xlsx');
+  await browser.click('Bring in 1 item');
+  await browser.text('Last import');
+  await session.go('/library?q=spring-prices');
+  await browser.click('spring-prices.xlsx');
+  await browser.text('Spring prices');
+  await browser.click('Edit table');
+  await browser.see(By.css('revo-grid .rgCell'), 'the cells');
+  const first = By.xpath("//revo-grid//*[contains(@class, 'rgCell')][@data-rgrow='0'][@data-rgcol='0'][not(ancestor::*[@row-header])]");
+  await browser.clickAt(first, 'the first cell');
+  for (const [at, row] of [['Item', 'Price'], ['Star wheel', '9.5'], ['Sum', '=SUM(B1:B2)']].entries()) {
+    await write(row[0]!, Key.TAB);
+    await browser.text(`B${at + 1}`);
+    await write(row[1]!, Key.ENTER);
+    await browser.press(Key.ARROW_LEFT);
+    await browser.text(`A${at + 2}`);
+  }
+  await browser.click('Save …');
+  await session.applyPlan('Save document');
+  await browser.text('3 rows added');
+  const sheet = Buffer.from(
+    unzipSync(await on('documents/spring-prices.xlsx'))['xl/worksheets/sheet1.xml']!,
+  ).toString();
+  expect(sheet).toContain('<f>SUM(B1:B2)</f><v>9.5</v>');
+});

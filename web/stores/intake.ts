@@ -129,6 +129,25 @@ export const useIntake = defineStore('intake', () => {
     }
   }
 
+  /** Takes one that begins here: it gets its title as soon as it has been checked. */
+  async function addTitled(file: File, title: string) {
+    const before = new Set(arrivals.value.map((one) => one.id));
+    const stop = watch(
+      arrivals,
+      (all) => {
+        const there = all.find(
+          (one) => !before.has(one.id) && one.givenName === file.name && one.state !== 'sending',
+        );
+        if (!there || there.state === 'received') return;
+        stop();
+        if (there.state === 'ready') void change([there.id], { words: { title } });
+      },
+      // Before anything is brought in by itself.
+      { flush: 'sync' },
+    );
+    await add([{ file, below: '' }]);
+  }
+
   /** Files that were chosen; those of a folder know where they lie in it. */
   const addChosen = (files: readonly (File & { path?: string })[]) =>
     add(
@@ -323,6 +342,7 @@ export const useIntake = defineStore('intake', () => {
     add,
     addChosen,
     addFrom,
+    addTitled,
     change,
     drop,
     goOn,

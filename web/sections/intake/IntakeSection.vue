@@ -24,6 +24,7 @@ import AppSegmented from '../../kit/AppSegmented.vue';
 import { laterPart } from '../../kit/later.ts';
 
 const FindImage = laterPart(() => import('./FindImage.vue'));
+const NewDocument = laterPart(() => import('./NewDocument.vue'));
 const DoorTags = laterPart(() => import('./DoorTags.vue'));
 const ServiceDialog = laterPart(() => import('../../parts/ServiceDialog.vue'));
 const RuleDialog = laterPart(() => import('../../parts/RuleDialog.vue'));
@@ -40,6 +41,7 @@ const underWay = ref(false);
 const more = ref(false);
 const rules = ref(false);
 const finding = ref(false);
+const beginning = ref(false);
 const banking = ref(false);
 const tagging = ref(false);
 /** Images that can be looked at. */
@@ -212,6 +214,7 @@ const bytes = computed(() =>
       <div class="choose">
         <AppFile multiple @files="intake.addChosen">Choose files …</AppFile>
         <AppFile folder @files="intake.addChosen">Choose a folder …</AppFile>
+        <AppButton @click="beginning = true">New document …</AppButton>
         <AppButton v-if="site.site?.fetching" :aria-expanded="fetching" @click="fetching = !fetching">
           Fetch from a URL …
         </AppButton>
@@ -361,6 +364,7 @@ const bytes = computed(() =>
       @close="compared = undefined"
     />
     <FindImage v-if="finding" @close="finding = false" />
+    <NewDocument v-if="beginning" @close="beginning = false" />
     <ServiceDialog v-if="banking" service="image-bank" @close="banking = false" />
     <DoorTags v-if="tagging" :ids="images" @close="tagging = false" />
     <RuleDialog v-if="rules" :folder="folderText.trim()" @close="rules = false" />

@@ -1,0 +1,30 @@
+import { strFromU8, unzipSync } from 'fflate';
+import { expect, test } from 'vitest';
+import { WorkbookEditor } from '../sheet/edit-xlsx.ts';
+import { blankDocument } from './new-document.ts';
+import { readMarkdown } from './read-markdown.ts';
+
+test('a text begins with its title', () => {
+  const text = strFromU8(blankDocument('text', ' Open\nnights '));
+  expect(text).toBe('# Open nights\n\n');
+  expect(readMarkdown(text).doc.content?.[0]).toMatchObject({ type: 'heading' });
+});
+
+test.each([
+  ['Spring prices', 'Spring prices'],
+  ['Prices [2026]: a/b & "c"', 'Prices  2026   a b & "c"'],
+  ["'quoted'", 'quoted'],
+  ['???', 'Sheet 1'],
+  ['A list that has a far longer name than any sheet may have', 'A list that has a far longer na'],
+])('a workbook called %j can be opened and written in at once', (title, sheet) => {
+  const bytes = blankDocument('workbook', title);
+  const editor = new WorkbookEditor(bytes);
+  expect(editor.sheets.map(({ name, rowCount }) => [name, rowCount])).toEqual([[sheet, 0]]);
+  editor.apply({ do: 'set', sheet: 0, cells: [[0, 0, 'Item'], [1, 1, '12%'], [2, 1, '=B2*2']] });
+  editor.apply({ do: 'style', sheet: 0, row: 0, column: 0, rows: 1, columns: 1, look: { bold: true } });
+  const again = new WorkbookEditor(editor.bytes()).sheets[0]!;
+  expect(again.rows[1]![1]).toMatchObject({ text: '12%', number: 0.12 });
+  expect(again.rows[2]![1]).toMatchObject({ number: 0.24, formula: '=B2*2' });
+  expect(again.rows[0]![0]!.style).toEqual({ bold: true });
+  expect(strFromU8(unzipSync(bytes)['docProps/core.xml']!)).toContain('<dc:title>');
+});
