@@ -203,9 +203,15 @@ test('a new price list: begun here, three rows, brought in by the rule of its fo
   await browser.text('Spring prices');
   await browser.click('Edit table');
   await browser.see(By.css('revo-grid .rgCell'), 'the cells');
-  const first = By.xpath("//revo-grid//*[contains(@class, 'rgCell')][@data-rgrow='0'][@data-rgcol='0'][not(ancestor::*[@row-header])]");
+  const first = By.xpath(
+    "//revo-grid//*[contains(@class, 'rgCell')][@data-rgrow='0'][@data-rgcol='0'][not(ancestor::*[@row-header])]",
+  );
   await browser.clickAt(first, 'the first cell');
-  for (const [at, row] of [['Item', 'Price'], ['Star wheel', '9.5'], ['Sum', '=SUM(B1:B2)']].entries()) {
+  for (const [at, row] of [
+    ['Item', 'Price'],
+    ['Star wheel', '9.5'],
+    ['Sum', '=SUM(B1:B2)'],
+  ].entries()) {
     await write(row[0]!, Key.TAB);
     await browser.text(`B${at + 1}`);
     await write(row[1]!, Key.ENTER);

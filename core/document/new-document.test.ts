@@ -20,7 +20,15 @@ test.each([
   const bytes = blankDocument('workbook', title);
   const editor = new WorkbookEditor(bytes);
   expect(editor.sheets.map(({ name, rowCount }) => [name, rowCount])).toEqual([[sheet, 0]]);
-  editor.apply({ do: 'set', sheet: 0, cells: [[0, 0, 'Item'], [1, 1, '12%'], [2, 1, '=B2*2']] });
+  editor.apply({
+    do: 'set',
+    sheet: 0,
+    cells: [
+      [0, 0, 'Item'],
+      [1, 1, '12%'],
+      [2, 1, '=B2*2'],
+    ],
+  });
   editor.apply({ do: 'style', sheet: 0, row: 0, column: 0, rows: 1, columns: 1, look: { bold: true } });
   const again = new WorkbookEditor(editor.bytes()).sheets[0]!;
   expect(again.rows[1]![1]).toMatchObject({ text: '12%', number: 0.12 });

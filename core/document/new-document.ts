@@ -31,7 +31,13 @@ const HEAD = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n';
 
 /** A workbook of one empty sheet (ECMA-376, part 1, 12 and 18), with its title. */
 function blankWorkbook(title: string): Uint8Array {
-  const name = title.replace(NOT_IN_NAMES, ' ').trim().slice(0, LONGEST_NAME).replace(/^'+|'+$/g, '').trim() || 'Sheet 1';
+  const name =
+    title
+      .replace(NOT_IN_NAMES, ' ')
+      .trim()
+      .slice(0, LONGEST_NAME)
+      .replace(/^'+|'+$/g, '')
+      .trim() || 'Sheet 1';
   const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml';
   const parts: Record<string, string> = {
     '[Content_Types].xml': `<Types xmlns="${PACKAGE}/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="${type}.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="${type}.worksheet+xml"/><Override PartName="/xl/styles.xml" ContentType="${type}.styles+xml"/><Override PartName="/docProps/core.xml" ContentType="application/vnd.openxmlformats-package.core-properties+xml"/></Types>`,
@@ -42,7 +48,10 @@ function blankWorkbook(title: string): Uint8Array {
     'xl/worksheets/sheet1.xml': `<worksheet xmlns="${MAIN}"><sheetData/></worksheet>`,
     'xl/styles.xml': `<styleSheet xmlns="${MAIN}"><fonts count="1"><font><sz val="11"/><name val="Calibri"/></font></fonts><fills count="2"><fill><patternFill patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill></fills><borders count="1"><border><left/><right/><top/><bottom/><diagonal/></border></borders><cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/></cellXfs></styleSheet>`,
   };
-  return zipSync(Object.fromEntries(Object.entries(parts).map(([part, xml]) => [part, strToU8(HEAD + xml)])), {
-    mtime: '1980-01-01T00:00:00',
-  });
+  return zipSync(
+    Object.fromEntries(Object.entries(parts).map(([part, xml]) => [part, strToU8(HEAD + xml)])),
+    {
+      mtime: '1980-01-01T00:00:00',
+    },
+  );
 }

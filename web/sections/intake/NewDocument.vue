@@ -69,14 +69,19 @@ async function bytesOf({ id }: ItemView): Promise<Blob> {
       </label>
       <fieldset v-if="!template">
         <legend>Kind</legend>
-        <AppRadio v-for="({ label }, of) in NEW_DOCUMENTS" :key="of" v-model="kind" name="new-kind" :value="of">{{
-          label
-        }}</AppRadio>
+        <AppRadio
+          v-for="({ label }, of) in NEW_DOCUMENTS"
+          :key="of"
+          v-model="kind"
+          name="new-kind"
+          :value="of"
+          >{{ label }}</AppRadio
+        >
       </fieldset>
       <p class="from">
         <template v-if="template"
-          >Starts as a copy of <span class="mono">{{ template.path }}</span
-          >. <AppButton look="link" @click="template = undefined">Start blank</AppButton></template
+          >Starts as a copy of <span class="mono">{{ template.path }}</span>.
+          <AppButton look="link" @click="template = undefined">Start blank</AppButton></template
         >
         <AppButton v-else look="link" @click="picking = true">Start from an existing document …</AppButton>
       </p>
