@@ -7,10 +7,10 @@ import type { DocumentView } from '../api/documents.ts';
 import { draftAsText } from '../core/sheet/edits.ts';
 import { treeOf } from '../server/test/site.ts';
 import type { Browser } from './browser.ts';
-import { Session } from './session.ts';
+import { PagesSession } from './pages-session.ts';
 
 /** Tables are edited cell by cell, in workbooks and in text; what nobody touches keeps its bytes. */
-const session = new Session('sheets');
+const session = new PagesSession('sheets');
 let browser: Browser;
 beforeAll(() => {
   ({ browser } = session);
@@ -191,8 +191,8 @@ test('a new price list: begun here, three rows, brought in by the rule of its fo
   await browser.inDialog('Create');
   await browser.text('Enter a title');
   await browser.fill('Title', 'Spring prices');
-  await (await browser.field('Spreadsheet (XLSX)')).click();
-  await browser.fill('Folder', 'documents');
+  await (await browser.field('Blank spreadsheet (XLSX)')).click();
+  await browser.fill('Folder of the document', 'documents');
   expect(await session.faultsOfAccess()).toEqual([]);
   await browser.inDialog('Create');
   await browser.text('spring-prices.xlsx');
@@ -215,6 +215,7 @@ test('a new price list: begun here, three rows, brought in by the rule of its fo
     await write(row[0]!, Key.TAB);
     await browser.text(`B${at + 1}`);
     await write(row[1]!, Key.ENTER);
+    await browser.text(`B${at + 2}`);
     await browser.press(Key.ARROW_LEFT);
     await browser.text(`A${at + 2}`);
   }
@@ -225,4 +226,16 @@ test('a new price list: begun here, three rows, brought in by the rule of its fo
     unzipSync(await on('documents/spring-prices.xlsx'))['xl/worksheets/sheet1.xml']!,
   ).toString();
   expect(sheet).toContain('<f>SUM(B1:B2)</f><v>9.5</v>');
+
+  await session.openPage('open-nights.html');
+  await browser.click('Place an item');
+  await browser.text('Choose a spot on the page');
+  await session.clickInPage('h1[data-look-before]', 'edge');
+  await session.choose('spring-prices.xlsx');
+  await browser.text('Source');
+  await session.ready('Save to page');
+  await browser.text('Done. Place “spring-prices.xlsx”');
+  expect(await session.text('open-nights.html')).toMatch(
+    /<a href="(?:\/|)documents\/spring-prices\.xlsx"[^>]*>Spring prices \(XLSX, [\d.]+ kB\)<\/a>/,
+  );
 });

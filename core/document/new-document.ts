@@ -3,13 +3,13 @@ import { toXml } from '../office/xml-tags.ts';
 
 /** Documents that can be begun here, by what they are. */
 export const NEW_DOCUMENTS = {
-  text: { label: 'Text (Markdown)', extension: '.md', mime: 'text/markdown' },
+  text: { label: 'Blank text (Markdown)', extension: '.md', mime: 'text/markdown' },
   workbook: {
-    label: 'Spreadsheet (XLSX)',
+    label: 'Blank spreadsheet (XLSX)',
     extension: '.xlsx',
     mime: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
   },
-  table: { label: 'Table in text (CSV)', extension: '.csv', mime: 'text/csv' },
+  table: { label: 'Blank table (CSV)', extension: '.csv', mime: 'text/csv' },
 } as const;
 export type NewDocument = keyof typeof NEW_DOCUMENTS;
 

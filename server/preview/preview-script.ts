@@ -266,7 +266,7 @@ function look(
   addEventListener('resize', all);
   addEventListener('load', all);
   // The window doesn't wait for images that load lazily, and one that comes late need not change the page's size.
-  let late = 0;
+  let late: ReturnType<typeof setTimeout> | undefined;
   const soon = () => {
     clearTimeout(late);
     late = setTimeout(all, 50);
