@@ -3,7 +3,7 @@
  * nothing of how it is written in a file.
  */
 export interface Mark {
-  type: 'bold' | 'italic' | 'strike' | 'code' | 'link';
+  type: 'bold' | 'italic' | 'underline' | 'strike' | 'code' | 'link';
   attrs?: Record<string, unknown>;
 }
 export interface RichNode {
@@ -50,7 +50,7 @@ function plain(node: RichNode): unknown {
   return [node.type, attrs, marks, node.text ?? '', joined(node.content ?? []).map(plain)];
 }
 /** What tells one node from another of its kind. */
-const KEPT = new Set(['level', 'start', 'language', 'align', 'src', 'alt', 'title', 'what', 'loose']);
+const KEPT = new Set(['level', 'start', 'language', 'align', 'src', 'alt', 'title', 'what', 'loose', 'key']);
 
 /** Texts with the same marks that follow each other are one. */
 function joined(nodes: readonly RichNode[]): RichNode[] {

@@ -158,6 +158,8 @@ function nested(nodes: readonly RichNode[], depth: number): PhrasingContent[] {
           title: (attrs?.title as string | null) ?? null,
           children: children as never[],
         });
+      // Markdown has no way to underline.
+      else if (type === 'underline') all.push(...(children as never[]));
       else all.push({ type: MDAST[type], children: children as never[] });
     }
     at = end;
