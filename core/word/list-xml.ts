@@ -1,4 +1,4 @@
-import type { ListKind } from './read-word.ts';
+import type { ListKind, ListPlace } from './read-word.ts';
 import { tagOf, within } from './tree.ts';
 import { treeOf, type WordParts } from './word-parts.ts';
 import { attributeOf } from '../office/xml-tags.ts';
@@ -8,7 +8,7 @@ const DEEPEST = 9;
 
 /** The lists of a document (ECMA-376, part 1, 17.9); new ones come in where none fits. */
 export class ListXml {
-  private last: { kind: ListKind; id: string } | undefined;
+  private last: ListPlace | undefined;
   private readonly made = new Map<ListKind, string>();
 
   constructor(
@@ -21,21 +21,25 @@ export class ListXml {
   }
 
   /** An item that stands in a list: those that come in after it join it. */
-  seen({ kind }: { kind: ListKind }, id: string | undefined): void {
-    if (id !== undefined) this.last = { kind, id };
+  seen(place: ListPlace): void {
+    this.last = place;
   }
 
-  /** The id of a list for an item. @param was the one that it stood in */
-  idFor({ kind, depth }: { kind: ListKind; depth: number }, was: string | undefined): string {
-    const fits = (id: string) => this.parts.isOrdered(id, depth) === (kind === 'orderedList');
-    if (was !== undefined && was !== '0' && fits(was)) return was;
-    if (this.last?.kind === kind && this.parts.lists.includes(this.last.id) && fits(this.last.id))
-      return this.last.id;
-    const there = this.made.get(kind) ?? (kind === 'bulletList' ? this.parts.lists.find(fits) : undefined);
-    if (there !== undefined) return there;
-    const id = this.add(kind);
-    this.made.set(kind, id);
-    return id;
+  /** The list and the level for an item. @param was where it stood */
+  placeFor(at: Pick<ListPlace, 'kind' | 'depth'>, was: ListPlace | undefined): ListPlace {
+    const { last } = this;
+    const like = last ?? was;
+    const level = Math.min(DEEPEST - 1, Math.max(0, at.depth + (like ? like.level - like.depth : 0)));
+    const fits = (id: string) => this.parts.isOrdered(id, level) === (at.kind === 'orderedList');
+    const known = [was?.id, last?.kind === at.kind ? last.id : undefined, this.made.get(at.kind)];
+    const there = known.find(
+      (id) =>
+        id !== undefined && (id === this.made.get(at.kind) || (this.parts.lists.includes(id) && fits(id))),
+    );
+    // Numbers begin anew in a list of their own; bullets are the same everywhere.
+    const id =
+      there ?? (at.kind === 'bulletList' ? this.parts.lists.find(fits) : undefined) ?? this.add(at.kind);
+    return { ...at, id, level };
   }
 
   private add(kind: ListKind): string {

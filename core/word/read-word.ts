@@ -24,16 +24,24 @@ export const PART = 'part:';
 export type ListKind = 'bulletList' | 'orderedList';
 /** Where a node came from. */
 export interface Source {
-  /** Of a row its table, of a cell its row; undefined: it stands by itself. */
   element: Placed;
+  /** What it was read as. */
+  node: RichNode;
   paragraph?: ReadParagraph;
   /** What it is among headings and lists. */
   is?: ParagraphKind;
 }
+/** Where an item stands: how many lists it lies in, from 0, and the list and the level that the document says. */
+export interface ListPlace {
+  kind: ListKind;
+  depth: number;
+  id: string;
+  level: number;
+}
 export interface ParagraphKind {
   /** 0: no heading. */
   level: number;
-  list: { kind: ListKind; depth: number; id: string } | undefined;
+  list: ListPlace | undefined;
 }
 
 export interface ReadWord {
@@ -83,6 +91,8 @@ const WHOLE: Readonly<Record<string, string>> = {
 class Reader {
   readonly sources: Source[] = [];
   readonly kept = new Map<string, number>();
+  /** On which level the items of a list stand. */
+  private readonly levels = new WeakMap<RichNode, number>();
   /** How many fields have begun in an earlier paragraph and not ended. */
   private open = 0;
 
@@ -94,7 +104,7 @@ class Reader {
       if (UNSEEN.has(one.name)) continue;
       const node = this.block(one);
       const at = this.sources[node.attrs![ORIGIN] as number]!.is?.list;
-      if (at) addToList(found, node, at);
+      if (at) addToList(found, node, at, this.levels);
       else found.push(node);
     }
     return found;
@@ -105,8 +115,11 @@ class Reader {
     if (one.name === 'w:tbl' && this.isPlain(one)) return this.table(one);
     return this.whole(one, WHOLE[one.name] ?? 'other elements');
   }
-  private source(source: Source): number {
-    return this.sources.push(source) - 1;
+  /** A node that knows where it came from. */
+  private from(node: RichNode, source: Omit<Source, 'node'>): RichNode {
+    const made = { ...node, attrs: { ...node.attrs, [ORIGIN]: this.sources.length } };
+    this.sources.push({ ...source, node: made });
+    return made;
   }
   private count(what: string) {
     this.kept.set(what, (this.kept.get(what) ?? 0) + 1);
@@ -114,10 +127,8 @@ class Reader {
   private whole(one: Placed, what: string): RichNode {
     this.count(what);
     const says = [...within(one, 'w:p')].map((line) => shownIn(this.parts.xml, line)).join('\n');
-    return {
-      type: KEPT_BLOCK,
-      attrs: { [ORIGIN]: this.source({ element: one }), what, says: says || shownIn(this.parts.xml, one) },
-    };
+    const attrs = { what, says: says || shownIn(this.parts.xml, one) };
+    return this.from({ type: KEPT_BLOCK, attrs }, { element: one });
   }
 
   private paragraph(one: Placed): RichNode {
@@ -136,14 +147,15 @@ class Reader {
       throw error;
     }
     const is = this.kindOf(childOf(one, 'w:pPr'));
-    const origin = this.source({ element: one, paragraph, is });
     for (const { kept } of paragraph.letters) if (kept && !kept.image) this.count(`${kept.what}s`);
-    const content = inlineOf(paragraph.letters, origin);
-    return {
-      type: is.level > 0 ? 'heading' : 'paragraph',
-      attrs: { ...(is.level > 0 ? { level: Math.min(is.level, 6) } : {}), [ORIGIN]: origin },
+    const content = inlineOf(paragraph.letters, this.sources.length);
+    const node: RichNode = {
+      ...(is.level > 0
+        ? { type: 'heading', attrs: { level: Math.min(is.level, 6) } }
+        : { type: 'paragraph' }),
       ...(content.length > 0 ? { content } : {}),
     };
+    return this.from(node, { element: one, paragraph, is });
   }
 
   private kindOf(properties: Placed | undefined): ParagraphKind {
@@ -158,8 +170,9 @@ class Reader {
       level,
       list: list && {
         kind: this.parts.isOrdered(list.id, list.level) ? 'orderedList' : 'bulletList',
-        depth: list.level,
-        id: list.id,
+        // Known once it is put into its list.
+        depth: 0,
+        ...list,
       },
     };
   }
@@ -192,49 +205,43 @@ class Reader {
   }
 
   private table(one: Placed): RichNode {
-    const origin = this.source({ element: one });
     const rows = one.children.filter(({ name }) => name === 'w:tr');
-    return {
-      type: 'table',
-      attrs: { [ORIGIN]: origin },
-      content: rows.map((row) => {
-        const isHead = /<w:tblHeader(?:\s*\/>|\s+w:val="(?:1|true|on)")/.test(
-          this.slice(childOf(row, 'w:trPr')),
-        );
-        return {
-          type: 'tableRow',
-          attrs: { [ORIGIN]: this.source({ element: row }) },
-          content: row.children
-            .filter(({ name }) => name === 'w:tc')
-            .map((cell) => ({
-              type: isHead ? 'tableHeader' : 'tableCell',
-              attrs: { [ORIGIN]: this.source({ element: cell }) },
-              content: this.blocks(cell.children.filter(({ name }) => name === 'w:p')),
-            })),
-        };
-      }),
-    };
+    const content = rows.map((row) => {
+      const isHead = /<w:tblHeader(?:\s*\/>|\s+w:val="(?:1|true|on)")/.test(
+        this.slice(childOf(row, 'w:trPr')),
+      );
+      const cells = row.children.filter(({ name }) => name === 'w:tc');
+      const read = cells.map((cell) => {
+        const within = this.blocks(cell.children.filter(({ name }) => name === 'w:p'));
+        return this.from({ type: isHead ? 'tableHeader' : 'tableCell', content: within }, { element: cell });
+      });
+      return this.from({ type: 'tableRow', content: read }, { element: row });
+    });
+    return this.from({ type: 'table', content }, { element: one });
   }
 }
 
-/** Puts an item where it belongs: into the list before it, on its depth, or into one of its own. */
+/** Puts an item where it belongs: into the list before it, on its level, or into one of its own. */
 function addToList(
   blocks: RichNode[],
   node: RichNode,
-  { kind, depth }: { kind: ListKind; depth: number },
+  place: ListPlace,
+  levels: WeakMap<RichNode, number>,
 ): void {
   let siblings = blocks;
-  for (let level = 0; ; level++) {
+  for (; ; place.depth++) {
     const last = siblings.at(-1);
     const isList = last?.type === 'bulletList' || last?.type === 'orderedList';
-    if (level < depth && isList) {
+    const level = isList ? levels.get(last)! : 0;
+    if (isList && level < place.level) {
       siblings = last.content!.at(-1)!.content!;
       continue;
     }
     const item: RichNode = { type: 'listItem', content: [node] };
-    if (isList && last.type === kind) last.content!.push(item);
-    else siblings.push({ type: kind, content: [item] });
-    return;
+    if (isList && last.type === place.kind && level === place.level) return void last.content!.push(item);
+    const list: RichNode = { type: place.kind, content: [item] };
+    levels.set(list, place.level);
+    return void siblings.push(list);
   }
 }
 

@@ -276,6 +276,22 @@ describe('blocks', () => {
     expect(strFromU8(unzipSync(first)['[Content_Types].xml']!)).toContain('/word/numbering.xml');
   });
 
+  test('a list that begins on a deeper level stays there, and so do items that come in', () => {
+    const deep = made(`${item(4, 'one', 1)}${item(4, 'two', 1)}${item(4, 'out', 0)}`);
+    expect(readWord(deep).doc.content!.map(({ content }) => content!.length)).toEqual([2, 1]);
+    const now = edited(deep, (doc) => {
+      reword(doc, 'two', 'three');
+      doc.content![0]!.content!.push({
+        type: 'listItem',
+        content: [{ type: 'paragraph', content: [{ type: 'text', text: 'new' }] }],
+      });
+    });
+    expect(mainOf(now).replace(/<w:p><w:pPr><w:numPr>[^]*?new<\/w:t><\/w:r><\/w:p>/, '')).toBe(
+      mainOf(deep).replace('two', 'three'),
+    );
+    expect(mainOf(now)).toMatch(/<w:ilvl w:val="1"\/><w:numId w:val="4"\/><\/w:numPr><\/w:pPr>[^]{0,60}new/);
+  });
+
   test('what is kept whole goes where it is put, and only once', () => {
     const bytes = made(
       `<w:bookmarkStart w:id="9" w:name="top"/>${p(run('a'))}<w:sdt><w:sdtContent>${p(run('control'))}</w:sdtContent></w:sdt><w:bookmarkEnd w:id="9"/>${p(run('b'))}`,

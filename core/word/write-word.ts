@@ -7,7 +7,14 @@ import { ORIGIN, sameRich, type RichNode } from '../document/rich.ts';
 import { attributeOf, toXml } from '../office/xml-tags.ts';
 import { ListXml } from './list-xml.ts';
 import { EMU, type Letter } from './paragraph.ts';
-import { KEPT_BLOCK, readWord, type ListKind, type ReadWord, type Source } from './read-word.ts';
+import {
+  KEPT_BLOCK,
+  readWord,
+  type ListKind,
+  type ListPlace,
+  type ReadWord,
+  type Source,
+} from './read-word.ts';
 import { childOf, sliceOf, tagOf, type Placed } from './tree.ts';
 import { relationsPart, styleNamed } from './word-parts.ts';
 import { runsOf, type Surroundings } from './write-paragraph.ts';
@@ -80,10 +87,7 @@ const BEFORE_LIST = [
 const RELATION = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
 const LINE = 20 * 36;
 
-interface ListAt {
-  kind: ListKind;
-  depth: number;
-}
+type ListAt = Pick<ListPlace, 'kind' | 'depth'>;
 
 class Writer {
   private readonly xml: string;
@@ -223,12 +227,31 @@ class Writer {
       if (!first) throw new NoSuchText('A part that can’t be edited here stands twice. Remove the copy.');
       return { origin, xml: sliceOf(this.xml, source.element) };
     }
+    const kept = source && first && this.isAsItWas(node, source, list);
+    if (kept) {
+      this.keep(source.node);
+      if (source.is?.list) this.lists.seen(source.is.list);
+      return { origin, xml: sliceOf(this.xml, source.element) };
+    }
     if (node.type === 'table')
       return { origin, xml: this.table(node, source?.element.name === 'w:tbl' ? source.element : undefined) };
     if (node.type !== 'paragraph' && node.type !== 'heading')
       throw new NoSuchText('It holds something that this document can’t. Undo the last change.');
     const own = source?.paragraph ? source : undefined;
     return { origin, xml: this.paragraph(node, own, first, list) };
+  }
+  /** Whether it says the same as when it was read, and stands in the same list. */
+  private isAsItWas(node: RichNode, { node: was, is }: Source, list: ListAt | undefined): boolean {
+    return sameList(is?.list, list) && sameRich(was, node);
+  }
+  /** What of a part that stays may not stand elsewhere as well. */
+  private keep(node: RichNode): void {
+    for (const one of node.content ?? []) {
+      const origin = this.originOf(one);
+      if (origin !== undefined) this.used.add(origin);
+      if (typeof one.attrs?.['key'] === 'string') this.kept(one.attrs['key']);
+      this.keep(one);
+    }
   }
   private originOf(node: RichNode): number | undefined {
     const origin = node.attrs?.[ORIGIN];
@@ -251,9 +274,9 @@ class Writer {
     // The end of a section stands with the last paragraph that it was in.
     if (!first) within = within.replace(/<w:sectPr\b[\s\S]*?<\/w:sectPr>/, '');
     if (Math.min(was?.level ?? 0, 6) !== level) within = this.withStyle(within, level);
-    if (!sameList(was?.list, list)) within = this.withList(within, list, was?.list?.id);
+    if (!sameList(was?.list, list)) within = this.withList(within, list, was?.list);
+    else if (was?.list) this.lists.seen(was.list);
     const own = properties ? openOf(tagOf(this.xml, properties)) : '<w:pPr>';
-    if (list) this.lists.seen(list, was && sameList(was.list, list) ? was.list!.id : undefined);
     return `${tag}${within === '' ? '' : `${own}${within}</w:pPr>`}${runs}</w:p>`;
   }
 
@@ -272,14 +295,16 @@ class Writer {
     this.styles = intoRoot(this.styles, 'w:styles', style);
     return id;
   }
-  private withList(within: string, list: ListAt | undefined, wasId: string | undefined): string {
+  private withList(within: string, list: ListAt | undefined, was: ListPlace | undefined): string {
     const rest = within.replace(/<w:numPr>[\s\S]*?<\/w:numPr>|<w:numPr\/>/, '');
     if (!list) {
       // A style may bring a list along: 0 says that there is none.
       const style = /<w:pStyle\b[^>]*w:val="([^"]*)"/.exec(rest)?.[1];
       return this.read.parts.styles.get(style ?? '')?.list ? numbered(rest, '0', 0) : rest;
     }
-    return numbered(rest, this.lists.idFor(list, wasId), list.depth);
+    const place = this.lists.placeFor(list, was);
+    this.lists.seen(place);
+    return numbered(rest, place.id, place.level);
   }
 
   private table(node: RichNode, was: Placed | undefined): string {
@@ -301,12 +326,12 @@ class Writer {
     let like: Placed | undefined = was && childOf(was, 'w:tr');
     const written = rows.map((row) => {
       const origin = this.originOf(row);
-      const own =
-        origin === undefined || this.used.has(origin) ? undefined : this.read.sources[origin]!.element;
+      const source = origin === undefined || this.used.has(origin) ? undefined : this.read.sources[origin]!;
       if (origin !== undefined) this.used.add(origin);
-      const from: Placed | undefined = own ?? like;
-      like = from;
-      return this.row(row, from, own !== undefined);
+      like = source?.element ?? like;
+      if (!source || !sameRich(source.node, row)) return this.row(row, like, source !== undefined);
+      this.keep(source.node);
+      return sliceOf(this.xml, source.element);
     });
     return `${head}${written.join('')}</w:tbl>`;
   }
