@@ -16,7 +16,7 @@ export const DocumentView = z.object({
   itemId: z.int().nullable(),
   kind: z.enum(TEXT_KINDS),
   sha256: z.string(),
-  /** With line feeds; of a workbook '': what is written of it is what changes in it. */
+  /** With line feeds; of a package '': what is written of it is what changes in it. */
   text: z.string(),
   /** Null: it is no text. */
   form: z.object({ encoding: z.enum(ENCODINGS), lineEnd: z.enum(LINE_ENDS), mixed: z.boolean() }).nullable(),

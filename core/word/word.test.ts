@@ -2,7 +2,8 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, test } from 'vitest';
 import { ORIGIN, type RichNode } from '../document/rich.ts';
 import { KEPT_BLOCK, KEPT_INLINE, readWord, wordAsText } from './read-word.ts';
-import { editedWord, NoSuchText } from './write-word.ts';
+import { NoSuchText } from './draft.ts';
+import { editedWord } from './write-word.ts';
 
 const W = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"';
 const R = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';

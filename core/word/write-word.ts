@@ -5,6 +5,7 @@
 import { strToU8, zipSync } from 'fflate';
 import { ORIGIN, sameRich, type RichNode } from '../document/rich.ts';
 import { attributeOf, toXml } from '../office/xml-tags.ts';
+import { NoSuchText } from './draft.ts';
 import { ListXml } from './list-xml.ts';
 import { EMU, type Letter } from './paragraph.ts';
 import {
@@ -18,9 +19,6 @@ import {
 import { childOf, sliceOf, tagOf, type Placed } from './tree.ts';
 import { relationsPart, styleNamed } from './word-parts.ts';
 import { runsOf, type Surroundings } from './write-paragraph.ts';
-
-/** Why a text can't be written into its document, as a sentence for people. */
-export class NoSuchText extends Error {}
 
 /** An image that comes into a document. */
 export interface NewImage {

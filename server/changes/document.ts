@@ -1,12 +1,13 @@
 import { isPagePath } from '../../core/address/kinds.ts';
 import { baseName, type SitePath } from '../../core/address/path.ts';
+import { isPackage } from '../../core/document/document.ts';
 import { sayChanges, sumOf, type LineEdit } from '../../core/document/line-changes.ts';
 import type { SyntaxFault } from '../../core/document/syntax.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
 import type { Site } from '../app/site.ts';
 import { openDocument, type OpenDocument } from '../documents/documents.ts';
-import { editedWorkbook } from '../documents/workbooks.ts';
+import { editedPackage } from '../documents/packages.ts';
 import { Fault } from '../fault.ts';
 import { readingOf } from './page-rewrites.ts';
 import type { Proposal } from './proposal.ts';
@@ -72,13 +73,13 @@ interface Written {
 
 /** The bytes that a document gets. @throws Fault 'bad-request' */
 async function writtenOf(
-  site: Parameters<typeof editedWorkbook>[0],
+  site: Parameters<typeof editedPackage>[0],
   now: OpenDocument,
   text: string,
 ): Promise<Written> {
-  if (now.kind === 'workbook') {
-    const bytes = await editedWorkbook(site, now, text);
-    const compared = { before: now.bytes, after: bytes, workbook: true };
+  if (isPackage(now.kind)) {
+    const bytes = await editedPackage(site, now, text);
+    const compared = { before: now.bytes, after: bytes, kind: now.kind };
     return { bytes, edits: (await site.pool.run('line-edits', compared)) ?? [] };
   }
   const written = await site.pool.run('write-text', { path: now.path, before: now.bytes, text });

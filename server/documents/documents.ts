@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { baseName, type SitePath } from '../../core/address/path.ts';
-import { MOST_EDITED, MOST_WORKBOOK, textKindOf, type TextKind } from '../../core/document/document.ts';
+import { isPackage, mostEdited, textKindOf, type TextKind } from '../../core/document/document.ts';
 import { NoText, readText, type FormedText, type TextForm } from '../../core/document/text-form.ts';
 import type { Site } from '../app/site.ts';
 import { Fault } from '../fault.ts';
@@ -9,7 +9,7 @@ export interface OpenDocument {
   path: SitePath;
   kind: TextKind;
   bytes: Uint8Array;
-  /** With line feeds; of a workbook '': what is written of it is what changes in it. */
+  /** With line feeds; of a package '': what is written of it is what changes in it. */
   text: string;
   /** Null: it is no text. */
   form: TextForm | null;
@@ -35,7 +35,7 @@ export async function openDocument(
       `“${baseName(path)}” can’t be edited here.`,
       'Edit it in its own program.',
     );
-  const most = kind === 'workbook' ? MOST_WORKBOOK : MOST_EDITED;
+  const most = mostEdited(kind);
   if (facts.bytes > most)
     throw new Fault(
       'too-large',
@@ -50,7 +50,7 @@ export async function openDocument(
     bytes,
     sha256: createHash('sha256').update(bytes).digest('hex'),
     itemId: item?.state === 'here' ? item.id : null,
-    ...(kind === 'workbook' ? { text: '', form: null } : formed(textOf(bytes, baseName(path)))),
+    ...(isPackage(kind) ? { text: '', form: null } : formed(textOf(bytes, baseName(path)))),
   };
 }
 

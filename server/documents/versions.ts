@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import type { DocumentVersion } from '../../api/documents.ts';
 import type { SitePath } from '../../core/address/path.ts';
-import { MOST_EDITED, MOST_WORKBOOK, textKindOf } from '../../core/document/document.ts';
+import { mostEdited, textKindOf } from '../../core/document/document.ts';
 import { sayChanges } from '../../core/document/line-changes.ts';
 import type { Site } from '../app/site.ts';
 import { pastOf } from '../db/past.ts';
@@ -25,7 +25,7 @@ export async function documentVersions(
     return [{ entryId, at, person, title, note, undone: undoneBy !== null, ...file, changes: null }];
   });
   if (!compared) return versions;
-  const workbook = textKindOf(path) === 'workbook';
+  const kind = textKindOf(path);
   const now = site.index.factsOf(path)?.sha256;
   const bytesOf = async (sha256: string) => {
     const file = site.blobs.has(sha256)
@@ -34,13 +34,13 @@ export async function documentVersions(
         ? await site.folder.locate(path)
         : undefined;
     const bytes = file && (await readFile(file));
-    return bytes && bytes.length <= (workbook ? MOST_WORKBOOK : MOST_EDITED) ? bytes : undefined;
+    return bytes && bytes.length <= mostEdited(kind) ? bytes : undefined;
   };
   for (const version of versions.slice(0, COMPARED)) {
     const [before, after] = [await bytesOf(version.before), await bytesOf(version.after)];
     if (!before || !after) continue;
-    const changes = await site.pool.run('line-changes', { before, after, workbook });
-    version.changes = changes && sayChanges(changes, workbook ? 'row' : 'line');
+    const changes = await site.pool.run('line-changes', { before, after, kind });
+    version.changes = changes && sayChanges(changes, kind === 'workbook' ? 'row' : 'line');
   }
   return versions;
 }

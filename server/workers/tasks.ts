@@ -1,5 +1,8 @@
 import type { Differing } from '../../core/picture/difference.ts';
 import type { LineChanges, LineEdit } from '../../core/document/line-changes.ts';
+import type { PackageKind, TextKind } from '../../core/document/document.ts';
+import type { WordDraft } from '../../core/word/draft.ts';
+import type { NewImage } from '../../core/word/write-word.ts';
 import type { SyntaxFault } from '../../core/document/syntax.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { RewrittenPage } from '../../core/plan/address.ts';
@@ -35,11 +38,11 @@ export type Joined = string;
 export const joined = (paths: readonly SitePath[]): Joined => paths.join('\0');
 export const unjoined = (text: Joined): SitePath[] => (text === '' ? [] : text.split('\0'));
 
-/** Two versions of a text, or of a workbook. */
+/** Two versions of a document. */
 export interface Compared {
   before: Uint8Array;
   after: Uint8Array;
-  workbook: boolean;
+  kind: TextKind | undefined;
 }
 
 /** The heavy tasks that worker processes do, by name: what goes in, what comes out. */
@@ -147,6 +150,11 @@ export interface Tasks {
     /** `fault`: it could be read by programs before, and no longer. */
     out: { bytes: Uint8Array; edits: LineEdit[]; fault?: SyntaxFault | undefined } | { refused: string };
   };
+  /** A word-processor document with another text. */
+  'edit-word': {
+    in: { bytes: Uint8Array; blocks: WordDraft['blocks']; images: readonly (readonly [string, NewImage])[] };
+    out: { bytes: Uint8Array } | { refused: string };
+  };
   /** A workbook with its changes made, and the rows that say something else. */
   'edit-workbook': {
     in: { bytes: Uint8Array; edits: readonly SheetEdit[] };
@@ -155,8 +163,11 @@ export interface Tasks {
   /** What changed from one text or workbook to another: how many lines or rows, or all of them; null: one of them is none. */
   'line-changes': { in: Compared; out: LineChanges | null };
   'line-edits': { in: Compared; out: LineEdit[] | null };
-  /** What a workbook shows, row by row; `refused`: a sentence. */
-  'workbook-text': { in: { bytes: Uint8Array }; out: { text: string } | { refused: string } };
+  /** What a package shows, line by line; `refused`: a sentence. */
+  'package-text': {
+    in: { bytes: Uint8Array; kind: PackageKind };
+    out: { text: string } | { refused: string };
+  };
   /** Text read in an image; '' for none. */
   recognise: { in: { file: string }; out: string };
   /** SHA-256 of a file, lower-case hex. */

@@ -1,10 +1,5 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { lineEdits, sumOf, type LineEdit } from '../../core/document/line-changes.ts';
-import { UnreadableOffice } from '../../core/office/package.ts';
-import { NoSuchEdit } from '../../core/sheet/edits.ts';
-import { syntaxFault } from '../../core/document/syntax.ts';
-import { NoText, readText, writeText } from '../../core/document/text-form.ts';
 import { NameIndex } from '../../core/reference/mention.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { SiteMap } from '../../core/reference/resolve.ts';
@@ -21,8 +16,9 @@ import { namedBeside, readPage, textWithout } from '../../core/reference/read.ts
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
 import { TooLarge, Undecodable } from '../media/undecodable.ts';
+import { documentTasks } from './document-tasks.ts';
 import type { Answer } from './pool.ts';
-import { OUT_OF_MEMORY, type Compared, type TaskName, type Tasks } from './tasks.ts';
+import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
 import { unjoined } from './tasks.ts';
 
 // What decodes media is loaded when there is some: a worker that reads texts is ready in half the time.
@@ -44,38 +40,6 @@ async function orRefused<Answer>(work: () => Promise<Answer>): Promise<Answer | 
     return await work();
   } catch (error) {
     if (error instanceof Undecodable) return { refused: error.message };
-    throw error;
-  }
-}
-/** The same of bytes that are no text, and of texts that an encoding can't say. */
-/** What changed from one version to another; null: one of them can't be read. */
-async function editsBetween({ before, after, workbook }: Compared): Promise<LineEdit[] | null> {
-  if (!workbook)
-    return whereText(
-      () => lineEdits(readText(before).text, readText(after).text),
-      () => null,
-    );
-  const edits = await whereWorkbook(async () =>
-    (await import('../../core/sheet/editor.ts')).workbookEdits(before, after),
-  );
-  return 'refused' in edits ? null : edits;
-}
-
-/** What is made of a workbook, or why it can't be, in a sentence. */
-async function whereWorkbook<Made>(make: () => Promise<Made>): Promise<Made | { refused: string }> {
-  try {
-    return await make();
-  } catch (error) {
-    if (!(error instanceof UnreadableOffice || error instanceof NoSuchEdit)) throw error;
-    return { refused: error.message };
-  }
-}
-
-function whereText<Made, Other>(make: () => Made, other: (why: string) => Other): Made | Other {
-  try {
-    return make();
-  } catch (error) {
-    if (error instanceof NoText) return other(error.message);
     throw error;
   }
 }
@@ -204,28 +168,7 @@ const handlers: {
   'to-send': async ({ file }) => (await media.toSend()).toSend(file),
   'other-signature': async ({ bytes }) => (await media.analyse()).signatureOfImage(bytes),
 
-  'write-text': ({ path, before, text }) =>
-    whereText(
-      () => {
-        const was = readText(before).text;
-        const fault = syntaxFault(path, was) ? undefined : syntaxFault(path, text);
-        return { bytes: writeText(before, text), edits: lineEdits(was, text), fault };
-      },
-      (refused) => ({ refused }),
-    ),
-
-  'edit-workbook': ({ bytes, edits }) =>
-    whereWorkbook(async () => (await import('../../core/sheet/editor.ts')).editedWorkbook(bytes, edits)),
-
-  'workbook-text': ({ bytes }) =>
-    whereWorkbook(async () => ({ text: (await import('../../core/sheet/editor.ts')).workbookAsText(bytes) })),
-
-  'line-edits': editsBetween,
-
-  async 'line-changes'(compared) {
-    const edits = await editsBetween(compared);
-    return edits && sumOf(edits);
-  },
+  ...documentTasks,
 
   words({ file, path, starts }) {
     const source = readSource(readFileSync(file));

@@ -8,10 +8,11 @@ import {
   Sha,
   UnsavedKept,
 } from '../../../api/documents.ts';
+import { isPackage } from '../../../core/document/document.ts';
 import { baseName } from '../../../core/address/path.ts';
 import { openDocument, textOf } from '../../documents/documents.ts';
 import { documentVersions, isVersionOf } from '../../documents/versions.ts';
-import { editedWorkbook, versionOf } from '../../documents/workbooks.ts';
+import { editedPackage, shownOf, versionOf } from '../../documents/packages.ts';
 import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
 import { defineRoute, Done, StoredFile, type Route } from '../route.ts';
@@ -114,12 +115,12 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     handle: async ({ query: { path, sha256 } }) => {
       const now = await openDocument(site, path);
       const bytes = now.sha256 === sha256 ? now.bytes : await versionOf(site, path, sha256);
-      if (now.kind !== 'workbook') return { text: textOf(bytes, baseName(path)).text };
-      return shownOf(site, bytes);
+      if (!isPackage(now.kind)) return { text: textOf(bytes, baseName(path)).text };
+      return shownOf(site, now.kind, bytes);
     },
   }),
 
-  /** What a workbook shows with somebody's changes, to be compared. */
+  /** What a package shows with somebody's changes, to be compared. */
   defineRoute({
     method: 'post',
     path: '/documents/edited',
@@ -128,16 +129,9 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     answer: KeptText,
     handle: async ({ body: { path, base, text } }) => {
       const now = await openDocument(site, path);
-      if (now.kind !== 'workbook') return { text };
+      if (!isPackage(now.kind)) return { text };
       const bytes = now.sha256 === base ? now.bytes : await versionOf(site, path, base);
-      return shownOf(site, await editedWorkbook(site, { path, bytes, sha256: base }, text));
+      return shownOf(site, now.kind, await editedPackage(site, { ...now, bytes, sha256: base }, text));
     },
   }),
 ];
-
-/** What a workbook shows, row by row. @throws Fault 'bad-request' */
-async function shownOf(site: Pick<Services['site'], 'pool'>, bytes: Uint8Array): Promise<{ text: string }> {
-  const shown = await site.pool.run('workbook-text', { bytes });
-  if ('refused' in shown) throw new Fault('bad-request', shown.refused, 'Download it.');
-  return shown;
-}

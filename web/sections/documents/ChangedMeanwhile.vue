@@ -4,6 +4,8 @@ import { computed, ref, watch } from 'vue';
 import type { DocumentView } from '../../../api/documents.ts';
 import { lineEdits } from '../../../core/document/line-changes.ts';
 import { draftAsText, draftOfText } from '../../../core/sheet/edits.ts';
+import { wordDraftAsText, wordDraftOf } from '../../../core/word/draft.ts';
+import { isPackage } from '../../../core/document/document.ts';
 import { documentsApi } from '../../api/documents.ts';
 import { sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
@@ -23,6 +25,7 @@ interface Texts {
 const texts = ref<Texts>();
 const fault = ref('');
 const isWorkbook = computed(() => props.document.kind === 'workbook');
+const isPackaged = computed(() => isPackage(props.document.kind));
 /** Only when they are looked at: what is written changes at every key. */
 watch(
   () => [open.value, props.theirs.sha256, props.base, props.mine],
@@ -33,8 +36,8 @@ watch(
       const kept = await documentsApi.text(path, props.base).catch(() => null);
       texts.value = {
         began: kept?.text ?? null,
-        theirs: isWorkbook.value ? (await documentsApi.text(path, sha256)).text : text,
-        mine: isWorkbook.value ? (await documentsApi.edited(path, props.base, props.mine)).text : props.mine,
+        theirs: isPackaged.value ? (await documentsApi.text(path, sha256)).text : text,
+        mine: isPackaged.value ? (await documentsApi.edited(path, props.base, props.mine)).text : props.mine,
       };
       fault.value = '';
     } catch (error) {
@@ -45,7 +48,7 @@ watch(
 /** Both changes in one, where they touch different lines or rows: what goes on is that text, or this person's changes in the workbook of the other. */
 const both = computed(() => {
   const { began, theirs, mine } = texts.value ?? { began: null, theirs: '', mine: '' };
-  if (began === null) return undefined;
+  if (began === null || props.document.kind === 'word') return undefined;
   if (!isWorkbook.value) {
     const merged = applyPatch(theirs, createPatch('', began, mine), { fuzzFactor: 0 });
     return merged === false || merged === theirs ? undefined : merged;
@@ -59,7 +62,11 @@ const both = computed(() => {
 });
 /** Over what is on the site by now. */
 function takeMine() {
-  if (!isWorkbook.value) return take(props.mine);
+  if (!isPackaged.value) return take(props.mine);
+  if (!isWorkbook.value) {
+    const { from, blocks } = wordDraftOf(props.mine);
+    return take(wordDraftAsText({ from: from ?? props.base, blocks }));
+  }
   const { from, edits } = draftOfText(props.mine);
   take(draftAsText({ from: from ?? props.base, edits }));
 }
@@ -94,6 +101,7 @@ function drop() {
     <p v-if="both !== undefined" class="soft">
       The two changes touch different {{ isWorkbook ? 'rows' : 'lines' }}, so both can be kept.
     </p>
+    <p v-else-if="document.kind === 'word'" class="soft">Choose which to go on with, and edit it.</p>
     <p v-else-if="texts" class="soft">
       Both change the same {{ isWorkbook ? 'rows' : 'lines' }}, or some next to each other. Choose which to go
       on with, and edit it.

@@ -14,7 +14,8 @@ import LineEditor from './LineEditor.vue';
 import { useDocument } from './useDocument.ts';
 import VersionList from './VersionList.vue';
 
-const RichEditor = laterPart(() => import('./RichEditor.vue'));
+const MarkdownEditor = laterPart(() => import('./MarkdownEditor.vue'));
+const WordEditor = wantedPart(() => import('./WordEditor.vue'));
 const SheetEditor = wantedPart(() => import('./SheetEditor.vue'));
 
 /** A document, read and edited where it lies. */
@@ -127,10 +128,11 @@ useEventListener(window, 'keydown', (event) => {
       />
     </div>
     <div v-if="document" class="body">
-      <SheetEditor
-        v-if="inCells"
+      <component
+        :is="inCells ? SheetEditor : WordEditor"
+        v-if="inCells || document.kind === 'word'"
         ref="editor"
-        :key="`${document.path} ${fresh} cells`"
+        :key="`${document.path} ${fresh} ${inCells}`"
         :document="document"
         :base="base"
         :text="text"
@@ -138,7 +140,7 @@ useEventListener(window, 'keydown', (event) => {
         @write="write"
       />
       <component
-        :is="document.kind === 'markdown' ? RichEditor : LineEditor"
+        :is="document.kind === 'markdown' ? MarkdownEditor : LineEditor"
         v-else
         ref="editor"
         :key="`${document.path} ${fresh}`"

@@ -13,16 +13,15 @@ import {
   PhTextB,
   PhTextItalic,
   PhTextStrikethrough,
+  PhTextUnderline,
 } from '@phosphor-icons/vue';
 import { EditorContent, useEditor } from '@tiptap/vue-3';
-import { computed, ref, shallowRef, watch, type Component } from 'vue';
+import { computed, ref, watch, type Component } from 'vue';
 import type { ItemView } from '../../../api/items.ts';
 import type { Found } from '../../../core/document/find.ts';
-import { readMarkdown, type ReadMarkdown } from '../../../core/document/read-markdown.ts';
 import type { Group } from '../../../core/find/query.ts';
 import { wordCount, type RichNode } from '../../../core/document/rich.ts';
-import { writeMarkdown } from '../../../core/document/write-markdown.ts';
-import { api, sentenceOf } from '../../api/client.ts';
+import { sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
 import AppDialog from '../../kit/AppDialog.vue';
 import AppInput from '../../kit/AppInput.vue';
@@ -30,32 +29,23 @@ import AppOption from '../../kit/AppOption.ts';
 import AppSelect from '../../kit/AppSelect.vue';
 import ItemPicker from '../../parts/ItemPicker.vue';
 import { count } from '../../parts/words.ts';
-import { useSite } from '../../stores/site.ts';
 import type { Replaceable } from '../../parts/reading/findable.ts';
+import type { RichFormat, RichTool } from './rich-format.ts';
 import { FoundMarks, mark, placesIn } from './finding.ts';
-import { markdownNodes } from './rich-nodes.ts';
 import { useWriting } from './useWriting.ts';
 
-/** A Markdown text as running text. What nobody touches is written back as it was. */
-const props = defineProps<{ path: string; text: string; locked: boolean }>();
+/** A text as running text, with headings, lists, links, images and tables. */
+const props = defineProps<{ path: string; format: RichFormat; locked: boolean }>();
 const emit = defineEmits<{ write: [text: string] }>();
-const site = useSite();
-/** As it was read. */
-const read = shallowRef<ReadMarkdown>(readMarkdown(props.text));
 const words = ref(0);
 const fault = ref('');
 /** What would be read as something else than it looks like here. */
 const differs = ref<string>();
 
-const addressOf = (src: string) => {
-  if (/^(?:[a-z][a-z\d+.-]*:|\/\/)/i.test(src)) return '';
-  const served = site.servedAddress(props.path);
-  return URL.canParse(src, served) ? new URL(src, served).href : '';
-};
 const editor = useEditor({
-  content: read.value.doc,
+  content: props.format.doc,
   editable: !props.locked,
-  extensions: [...markdownNodes(addressOf), FoundMarks],
+  extensions: [...props.format.nodes, FoundMarks],
   editorProps: {
     attributes: { 'aria-label': `Text of ${props.path}`, role: 'textbox', 'aria-multiline': 'true' },
   },
@@ -67,7 +57,7 @@ const editor = useEditor({
 const writing = useWriting(() => {
   const doc = editor.value!.getJSON() as RichNode;
   words.value = wordCount(doc);
-  const written = writeMarkdown(read.value, doc);
+  const written = props.format.write(doc);
   differs.value = written.differs;
   emit('write', written.text);
 });
@@ -91,15 +81,21 @@ function setBlock(to: string) {
       .run();
 }
 interface Tool {
-  name: string;
+  name: RichTool;
   icon: Component;
   on?: string;
   act: () => void;
 }
-const TOOLS: Tool[][] = [
+const ALL: Tool[][] = [
   [
     { name: 'Bold', icon: PhTextB, on: 'bold', act: () => chain().toggleBold().run() },
     { name: 'Italic', icon: PhTextItalic, on: 'italic', act: () => chain().toggleItalic().run() },
+    {
+      name: 'Underline',
+      icon: PhTextUnderline,
+      on: 'underline',
+      act: () => chain().toggleUnderline().run(),
+    },
     {
       name: 'Strikethrough',
       icon: PhTextStrikethrough,
@@ -134,6 +130,7 @@ const TOOLS: Tool[][] = [
     },
   ],
 ];
+const TOOLS = ALL.map((group) => group.filter(({ name }) => props.format.tools.includes(name)));
 const inTable = computed(() => editor.value?.isActive('table') ?? false);
 
 const linking = ref(false);
@@ -157,16 +154,12 @@ async function insert(item: ItemView) {
   picking.value = false;
   fault.value = '';
   try {
-    const { text } = await api.snippet(item.id, 'plain', 'full');
-    if (text !== null) chain().setImage({ src: text, alt: item.words.alt }).run();
+    const image = await props.format.image(item);
+    if (image) chain().setImage(image).run();
   } catch (error) {
     fault.value = sentenceOf(error);
   }
 }
-const kept = computed(() =>
-  read.value.asSource.map(({ what, times }) => (times === 1 ? what : `${what} (${times})`)).join(', '),
-);
-
 let places: readonly Found[] = [];
 const draw = (now: number) => {
   const { view } = editor.value!;
@@ -250,9 +243,7 @@ defineExpose<Replaceable>({
       </span>
       <span class="soft figures">{{ count(words, 'word') }}</span>
     </div>
-    <p v-if="kept" class="soft told">
-      Shown as Markdown source: {{ kept }}. It stays unchanged unless you edit it.
-    </p>
+    <p v-if="format.told" class="soft told">{{ format.told }}</p>
     <p v-if="differs" class="note" role="status">
       Markdown can’t say this as it looks here, near “{{ differs }}”. Check the lines that change before you
       save.
@@ -382,6 +373,26 @@ defineExpose<Replaceable>({
   background: var(--paper);
   font: 14px/1.5 var(--mono);
   white-space: pre-wrap;
+}
+.sheet :deep(.kept) {
+  border: 1px dashed var(--rule-strong);
+  background: var(--paper);
+}
+.sheet :deep(span.kept) {
+  padding: 0 4px;
+}
+.sheet :deep(div.kept) {
+  margin: 0 0 0.8em;
+  padding: 8px 12px;
+  white-space: pre-line;
+}
+.sheet :deep(div.kept .what) {
+  display: block;
+  color: var(--ink-soft);
+  font: 12px/1.6 var(--sans);
+}
+.sheet :deep(.kept.ProseMirror-selectednode) {
+  outline: 3px solid var(--verdigris);
 }
 .sheet :deep(pre.source) {
   border: 1px dashed var(--rule-strong);

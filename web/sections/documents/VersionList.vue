@@ -2,6 +2,7 @@
 import { ref, watch } from 'vue';
 import type { DocumentVersion, DocumentView } from '../../../api/documents.ts';
 import { draftAsText } from '../../../core/sheet/edits.ts';
+import { wordDraftAsText } from '../../../core/word/draft.ts';
 import { documentsApi } from '../../api/documents.ts';
 import { sentenceOf } from '../../api/client.ts';
 import AppButton from '../../kit/AppButton.vue';
@@ -53,7 +54,9 @@ function texts() {
   return [...all].map(([sha256, label]) => ({ sha256, label }));
 }
 async function take(sha256: string) {
-  if (props.document.kind === 'workbook') return emit('take', draftAsText({ from: sha256, edits: [] }));
+  const { kind } = props.document;
+  if (kind === 'workbook') return emit('take', draftAsText({ from: sha256, edits: [] }));
+  if (kind === 'word') return emit('take', wordDraftAsText({ from: sha256, blocks: undefined }));
   try {
     emit('take', (await documentsApi.text(props.document.path, sha256)).text);
   } catch (error) {
