@@ -2,12 +2,20 @@ import { strFromU8, unzipSync } from 'fflate';
 import { expect, test } from 'vitest';
 import { WorkbookEditor } from '../sheet/edit-xlsx.ts';
 import { blankDocument } from './new-document.ts';
-import { readMarkdown } from './read-markdown.ts';
+import { readWord, wordAsText } from '../word/read-word.ts';
+import { editedWord } from '../word/write-word.ts';
+import type { RichNode } from './rich.ts';
 
-test('a text begins with its title', () => {
-  const text = strFromU8(blankDocument('text', ' Open\nnights '));
-  expect(text).toBe('# Open nights\n\n');
-  expect(readMarkdown(text).doc.content?.[0]).toMatchObject({ type: 'heading' });
+test('a text begins with its title, and can be written in at once', () => {
+  const bytes = blankDocument('text', ' Open\nnights & <days> ');
+  const { doc, kept } = readWord(bytes);
+  expect(doc.content).toMatchObject([{ type: 'heading', attrs: { level: 1 } }, { type: 'paragraph' }]);
+  expect(kept).toEqual([]);
+  const text: RichNode = { type: 'paragraph', content: [{ type: 'text', text: 'Doors open at 19:00.' }] };
+  const list: RichNode = { type: 'bulletList', content: [{ type: 'listItem', content: [text] }] };
+  const now = editedWord(bytes, { ...doc, content: [doc.content![0]!, text, list] });
+  expect(wordAsText(now)).toBe('Open nights & <days>\nDoors open at 19:00.\nDoors open at 19:00.\n');
+  expect(readWord(now).doc.content![2]!.type).toBe('bulletList');
 });
 
 test.each([

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { sameRich, type RichNode } from '../document/rich.ts';
+import { ORIGIN, sameRich, type RichNode } from '../document/rich.ts';
 
 /** Why a text can't be written into its document, as a sentence for people. */
 export class NoSuchText extends Error {}
@@ -68,7 +68,7 @@ function depthOf(json: string): number {
 /** The blocks of an edited text; those that are as they were by their number. @param was as it was read */
 export function blocksOf(was: RichNode, doc: RichNode): WordDraft['blocks'] {
   const old = was.content ?? [];
-  const now = doc.content ?? [];
+  const now = withoutRoom(doc.content ?? []);
   let next = 0;
   const blocks = now.map((node) => {
     const at = [next, next + 1].find((one) => old[one] !== undefined && sameRich(old[one], node));
@@ -82,6 +82,14 @@ export function blocksOf(was: RichNode, doc: RichNode): WordDraft['blocks'] {
   });
   const isSame = blocks.length === old.length && blocks.every((one, at) => one === at);
   return isSame ? undefined : blocks;
+}
+
+/** Without the empty line that editors keep after the last block, to write in. */
+function withoutRoom(nodes: readonly RichNode[]): readonly RichNode[] {
+  const last = nodes.at(-1);
+  const isRoom =
+    last?.type === 'paragraph' && !last.content?.length && typeof last.attrs?.[ORIGIN] !== 'number';
+  return isRoom && nodes.length > 1 ? nodes.slice(0, -1) : nodes;
 }
 
 /** The text of a draft. @param was the version that it is made of, as it was read @throws NoSuchText */

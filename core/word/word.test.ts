@@ -2,7 +2,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, test } from 'vitest';
 import { ORIGIN, type RichNode } from '../document/rich.ts';
 import { KEPT_BLOCK, KEPT_INLINE, readWord, wordAsText } from './read-word.ts';
-import { NoSuchText } from './draft.ts';
+import { blocksOf, docOf, NoSuchText, wordDraftAsText, wordDraftOf } from './draft.ts';
 import { editedWord } from './write-word.ts';
 
 const W = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"';
@@ -391,5 +391,29 @@ describe('tables, links and images', () => {
       }),
     );
     expect(wordAsText(now)).toContain('end\nnew\n');
+  });
+});
+
+describe('a draft', () => {
+  const bytes = made(`${p(run('one'))}${p(run('two'))}${item(4, 'three')}`);
+  const was = readWord(bytes).doc;
+  const room: RichNode = { type: 'paragraph', attrs: { [ORIGIN]: null } };
+
+  test('holds what changed; the rest by its number; the room that an editor leaves at the end is nothing', () => {
+    const [one, two, three] = was.content!;
+    const other: RichNode = { ...two!, content: [{ type: 'text', text: 'TWO' }] };
+    expect(blocksOf(was, { ...was, content: [...was.content!, room] })).toBeUndefined();
+    expect(blocksOf(was, { ...was, content: [one!, other, three!, room] })).toEqual([0, other, 2]);
+    expect(blocksOf(was, { ...was, content: [one!, other, two!, three!] })).toEqual([0, other, 1, 2]);
+    expect(blocksOf(was, { ...was, content: [one!, three!] })).toEqual([0, 2]);
+    expect(docOf(was, [0, other, 2]).content).toEqual([one, other, three]);
+  });
+
+  test('is read again as it was kept; what is none is refused', () => {
+    const draft = { from: 'a'.repeat(64), blocks: [0, { type: 'paragraph', attrs: { [ORIGIN]: 1 } }] };
+    expect(wordDraftOf(wordDraftAsText(draft))).toEqual(draft);
+    expect(wordDraftAsText(wordDraftOf(''))).toBe('');
+    for (const text of ['{', '{"blocks":[{"type":1}]}', '{"other":1}', `{"blocks":${'['.repeat(5000)}`])
+      expect(() => wordDraftOf(text)).toThrow(NoSuchText);
   });
 });

@@ -266,6 +266,10 @@ const MAKERS: Makers = {
       const edits = [{ do: 'set', sheet: 0, cells: [[at.chance.whole(0, 9), 0, at.name]] }] as const;
       return { path, base: sha256, text: JSON.stringify({ edits }) };
     }
+    if (kind === 'word') {
+      const blocks = [0, { type: 'paragraph', content: [{ type: 'text', text: at.name }] }];
+      return { path, base: sha256, text: JSON.stringify({ blocks }) };
+    }
     return { path, base: sha256, text: `${text}${at.chance.pick(['', '\n\n'])}${at.name}\n` };
   },
   'page-words': async (at) => {

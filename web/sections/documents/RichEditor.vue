@@ -131,6 +131,17 @@ const ALL: Tool[][] = [
   ],
 ];
 const TOOLS = ALL.map((group) => group.filter(({ name }) => props.format.tools.includes(name)));
+const onImage = computed(() => editor.value?.isActive('image') ?? false);
+const altText = ref('');
+const describing = ref(false);
+function openAlt() {
+  altText.value = String(editor.value?.getAttributes('image')['alt'] ?? '');
+  describing.value = true;
+}
+function setAlt() {
+  describing.value = false;
+  chain().updateAttributes('image', { alt: altText.value.trim() }).run();
+}
 const inTable = computed(() => editor.value?.isActive('table') ?? false);
 
 const linking = ref(false);
@@ -223,6 +234,9 @@ defineExpose<Replaceable>({
         <AppButton look="link" @click="chain().deleteRow().run()">Delete row</AppButton>
         <AppButton look="link" @click="chain().deleteColumn().run()">Delete column</AppButton>
       </span>
+      <span v-if="onImage" class="group">
+        <AppButton look="link" @click="openAlt">Alt text …</AppButton>
+      </span>
       <span class="group">
         <AppButton
           look="glyph"
@@ -261,6 +275,19 @@ defineExpose<Replaceable>({
       <template #footer>
         <AppButton @click="linking = false">Cancel</AppButton>
         <AppButton look="main" type="submit" form="link-form">Set link</AppButton>
+      </template>
+    </AppDialog>
+    <AppDialog v-model="describing" width="460px" title="Alt text">
+      <form id="alt-form" @submit.prevent="setAlt">
+        <label class="field"
+          >What the image shows
+          <AppInput v-model="altText" focused />
+        </label>
+        <p class="soft">It changes in this document only. Leave it empty if the image is decorative.</p>
+      </form>
+      <template #footer>
+        <AppButton @click="describing = false">Cancel</AppButton>
+        <AppButton look="main" type="submit" form="alt-form">Set alt text</AppButton>
       </template>
     </AppDialog>
     <ItemPicker
