@@ -95,6 +95,25 @@ test('headings, lists and an image from the library', async () => {
   );
 });
 
+test('rows and columns of a table come and go', async () => {
+  await edit(PAGE);
+  await (await text(PAGE)).click();
+  await browser.hold(Key.CONTROL, Key.END);
+  await browser.press(Key.ENTER);
+  await browser.click('Table');
+  await browser.press('Night', Key.TAB, 'Price');
+  await browser.click('Add row');
+  await browser.press(Key.TAB, Key.TAB, 'Friday');
+  await browser.click('Add column');
+  await browser.click('Delete row');
+  await browser.click('Save …');
+  await session.applyPlan('Save document');
+  expect(await on(PAGE)).toMatch(/\| *Night *\| *\| *Price *\| *\|\n(?:\|[ -|:]*\|\n){3}$/);
+  await browser.clickAt(By.xpath("//button[normalize-space(.)='Undo']"), 'Undo of what was done');
+  await session.applyPlan('Undo', 'Undo: Edit “red-light.md”');
+  await browser.gone('Night');
+});
+
 test('a table of text: one line is changed, and what is written survives a reload', async () => {
   const was = await on(TABLE);
   await edit(TABLE);

@@ -431,6 +431,7 @@ defineExpose<Replaceable>({
   font: 12px/1.6 var(--sans);
 }
 .sheet :deep(table) {
+  width: 100%;
   margin: 0 0 0.8em;
   border-collapse: collapse;
 }

@@ -45,8 +45,14 @@ const Source = Node.create({
   ],
 });
 
+/** No cell spans others; what works on rows and columns asks each of them. */
+export const oneCell = () => {
+  const one = { ...plainAttribute(1), parseHTML: () => 1 };
+  return { colspan: one, rowspan: one, colwidth: plainAttribute() };
+};
 /** Cells hold one line, as Markdown has it. */
 const align = () => ({
+  ...oneCell(),
   align: {
     default: null,
     renderHTML: (of: Record<string, unknown>) =>

@@ -3,6 +3,7 @@ import Image from '@tiptap/extension-image';
 import { Table, TableCell, TableHeader, TableRow } from '@tiptap/extension-table';
 import StarterKit from '@tiptap/starter-kit';
 import { ORIGIN } from '../../../core/document/rich.ts';
+import { oneCell } from './rich-nodes.ts';
 import { KEPT_BLOCK, KEPT_INLINE } from '../../../core/word/read-word.ts';
 
 const hidden = (value: unknown = null): Attribute => ({ default: value, rendered: false });
@@ -58,7 +59,7 @@ export const wordNodes = (id: string, addressOf: (src: string) => string) => {
       String(node.attrs['says'] || node.attrs['what']),
     ],
   });
-  const cells = { content: '(paragraph | heading | bulletList | orderedList)+', addAttributes: () => ({}) };
+  const cells = { content: '(paragraph | heading | bulletList | orderedList)+', addAttributes: oneCell };
   return [
     StarterKit.configure({
       blockquote: false,
