@@ -70,7 +70,7 @@ const chain = () => editor.value!.chain().focus();
 const block = computed(() => {
   const at = editor.value;
   if (!at) return 'p';
-  const level = [1, 2, 3, 4].find((one) => at.isActive('heading', { level: one }));
+  const level = [1, 2, 3, 4, 5, 6].find((one) => at.isActive('heading', { level: one }));
   return level === undefined ? 'p' : `h${level}`;
 });
 function setBlock(to: string) {
@@ -214,7 +214,7 @@ defineExpose<Replaceable>({
     <div v-if="!locked" class="tools" role="toolbar" aria-label="Format">
       <AppSelect :model-value="block" :chars="11" aria-label="Style" @change="setBlock"
         ><AppOption value="p" label="Text" />
-        <AppOption v-for="level in 4" :key="level" :value="`h${level}`" :label="`Heading ${level}`" />
+        <AppOption v-for="level in 6" :key="level" :value="`h${level}`" :label="`Heading ${level}`" />
       </AppSelect>
       <span v-for="(group, at) in TOOLS" :key="at" class="group">
         <AppButton
@@ -345,10 +345,7 @@ defineExpose<Replaceable>({
   font: 16px/1.6 var(--sans);
   outline-offset: -2px;
 }
-.sheet :deep(h1),
-.sheet :deep(h2),
-.sheet :deep(h3),
-.sheet :deep(h4) {
+.sheet :deep(:is(h1, h2, h3, h4, h5, h6)) {
   margin: 1.2em 0 0.4em;
   line-height: 1.25;
 }
@@ -358,8 +355,7 @@ defineExpose<Replaceable>({
 .sheet :deep(h2) {
   font-size: 21px;
 }
-.sheet :deep(h3),
-.sheet :deep(h4) {
+.sheet :deep(:is(h3, h4, h5, h6)) {
   font-size: 17px;
 }
 .sheet :deep(p),
@@ -406,6 +402,7 @@ defineExpose<Replaceable>({
   background: var(--paper);
 }
 .sheet :deep(span.kept) {
+  font: 400 14px/1.4 var(--sans);
   padding: 0 4px;
 }
 .sheet :deep(div.kept) {
