@@ -54,7 +54,9 @@ function formatOf(bytes: Uint8Array, { from, blocks }: WordDraft): RichFormat {
     }
     return address;
   };
-  const list = kept.map(({ what, times }) => (times === 1 ? what : `${what} (${times.toLocaleString('en')})`)).join(', ');
+  const list = kept
+    .map(({ what, times }) => (times === 1 ? what : `${what} (${times.toLocaleString('en')})`))
+    .join(', ');
   return {
     doc: docOf(was, blocks),
     nodes: wordNodes(`${from ?? props.base}`.slice(0, 12), addressOf),
