@@ -84,7 +84,7 @@ test('a price is corrected and a row comes in; formulas follow at once; one part
   await browser.click('Save …');
   await browser.text('Prices: Star chart | £8.00 | 10 | £80.00');
   await session.applyPlan('Save document');
-  await browser.text('2 rows changed, 1 added');
+  await browser.text('3 cells changed, 1 row added');
   expect(changedParts(was, await on(BOOK))).toEqual(['xl/worksheets/sheet1.xml']);
   await browser.click('Show what changed');
   await browser.see(By.css('[role=dialog] ins'), 'the row as it is now', /Star wheel for children \| £8.50/);

@@ -13,8 +13,17 @@ test.each<[string, string, object, string]>([
   const changes = sumOf(lineEdits(before, after));
   expect(changes).toEqual(sums);
   expect(sayChanges(changes)).toBe(says);
-  expect(sayChanges(changes, 'row')).toBe(says.replace('line', 'row'));
 });
+
+test.each<[number, number, number, string]>([
+  [1, 0, 0, '1 cell changed'],
+  [1200, 1, 0, '1,200 cells changed, 1 row added'],
+  [2, 3, 4, '2 cells changed, 3 rows added, 4 removed'],
+  [0, 0, 1, '1 row removed'],
+  [0, 0, 0, 'no cell changed'],
+])('of a workbook: %i, %i, %i', (changed, added, removed, says) =>
+  expect(sayChanges({ changed, added, removed }, true)).toBe(says),
+);
 
 test('runs of lines give both texts again', () => {
   const [before, after] = ['one\ntwo\nthree\n', 'one\n2\nthree\nfour\n'];

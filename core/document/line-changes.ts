@@ -27,6 +27,8 @@ export interface LineEdit {
   line: number;
   before: string | undefined;
   after: string | undefined;
+  /** Of a workbook: the cell, where it is one of a row that stays. */
+  cell?: string;
 }
 
 /** Every line that changes; one that took the place of another is told with it. */
@@ -59,19 +61,20 @@ export function sumOf(edits: readonly LineEdit[]): LineChanges {
   };
 }
 
-/** As “2 lines changed, 1 added”. @param one what is counted */
-export function sayChanges({ added, removed, changed }: LineChanges, one: 'line' | 'row' = 'line'): string {
+/** As “2 lines changed, 1 added”; of a workbook, as “2 cells changed, 1 row added”. */
+export function sayChanges({ added, removed, changed }: LineChanges, isWorkbook = false): string {
+  const names = isWorkbook ? ['cell', 'row', 'row'] : ['line', 'line', 'line'];
   const parts = [
-    [changed, 'changed'],
-    [added, 'added'],
-    [removed, 'removed'],
-  ].filter(([number]) => Number(number) > 0);
-  if (parts.length === 0) return `no ${one} changed`;
+    { number: changed, what: 'changed', name: names[0]! },
+    { number: added, what: 'added', name: names[1]! },
+    { number: removed, what: 'removed', name: names[2]! },
+  ].filter(({ number }) => number > 0);
+  if (parts.length === 0) return `no ${names[0]!} changed`;
   return parts
-    .map(([number, what], at) =>
-      at === 0
-        ? `${Number(number).toLocaleString('en')} ${number === 1 ? one : `${one}s`} ${what}`
-        : `${Number(number).toLocaleString('en')} ${what}`,
-    )
+    .map(({ number, what, name }, at) => {
+      const counted = number.toLocaleString('en');
+      if (at > 0 && parts[at - 1]!.name === name) return `${counted} ${what}`;
+      return `${counted} ${number === 1 ? name : `${name}s`} ${what}`;
+    })
     .join(', ');
 }

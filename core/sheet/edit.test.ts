@@ -204,7 +204,7 @@ describe('a workbook', () => {
     expect(() => draftOfText('what')).toThrow(NoSuchEdit);
   });
 
-  test('is the same when its changes are kept as a text and made elsewhere; the rows that differ are told', () => {
+  test('is the same when its changes are kept as a text and made elsewhere; the cells and rows that differ are told', () => {
     const edits: SheetEdit[] = [
       set([1, 1, '20']),
       { do: 'insert', sheet: 0, axis: 'row', at: 4, count: 1 },
@@ -214,16 +214,31 @@ describe('a workbook', () => {
     for (const edit of edits) editor.apply(edit);
     const made = editedWorkbook(packed(), draftOfText(draftAsText({ from: undefined, edits })).edits);
     expect(made.bytes).toEqual(editor.bytes());
-    expect(made.edits.map(({ line, before, after }) => [line, before, after])).toEqual([
-      [2, 'Prices: Tent | 12.50 | 2 | 25', 'Prices: Tent | 20.00 | 2 | 40'],
+    expect(made.edits.map(({ cell, line, before, after }) => [cell ?? line, before, after])).toEqual([
+      ['Prices, B2', '12.50', '20.00'],
+      ['Prices, D2', '25', '40'],
       [5, undefined, 'Prices: Rope'],
-      [7, 'Prices:  |  |  | 76 | 38', 'Prices:  |  |  | 91 | 45.5'],
-      [1, 'Own notes: 152 | 7', 'Own notes: 182 | 7'],
+      ['Prices, D7', '76', '91'],
+      ['Prices, E7', '38', '45.5'],
+      ['Own notes, A1', '152', '182'],
     ]);
     expect(workbookEdits(packed(), made.bytes)).toEqual(made.edits);
     expect(draftAsText({ from: undefined, edits: [] })).toBe('');
     const from = 'a'.repeat(64);
     expect(draftOfText(draftAsText({ from, edits: [] }))).toEqual({ from, edits: [] });
+  });
+
+  test('another formula with the same result is told; formulas that only follow rows are not', () => {
+    const made = (...edits: SheetEdit[]) =>
+      editedWorkbook(packed(), edits).edits.map(({ cell, line, before, after }) => [
+        cell ?? line,
+        before,
+        after,
+      ]);
+    expect(made(set([1, 3, '=C2*B2']))).toEqual([['Prices, D2', '=B2*C2', '=C2*B2']]);
+    expect(made({ do: 'insert', sheet: 0, axis: 'row', at: 1, count: 1 })).toEqual([
+      [2, undefined, 'Prices: '],
+    ]);
   });
 
   test('tells what becomes of signatures and macros', () => {

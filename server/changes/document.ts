@@ -39,14 +39,14 @@ export async function proposeDocument(
   const written = await writtenOf(site, now, text);
   const after = await site.planBytes.keep(written.bytes);
   if (after === base) throw new Fault('bad-request', 'Nothing has changed.', 'Edit the text, then save it.');
-  const changes = sayChanges(sumOf(written.edits), now.kind === 'workbook' ? 'row' : 'line');
+  const changes = sayChanges(sumOf(written.edits), now.kind === 'workbook');
   const plan = emptyPlan('write', `Edit “${baseName(path)}”: ${changes}`);
   plan.files.push({ do: 'write', path, before: base, after });
   plan.pages.push({
     page: path,
-    changes: written.edits.slice(0, SHOWN).map(({ line, before, after: text }) => ({
+    changes: written.edits.slice(0, SHOWN).map(({ line, before, after: text, cell }) => ({
       line,
-      place: now.kind === 'workbook' ? 'row' : 'text',
+      place: cell === undefined ? (now.kind === 'workbook' ? 'row' : 'text') : `cell ${cell}`,
       oldUrl: before ?? '',
       newUrl: text ?? '',
     })),

@@ -51,12 +51,12 @@ test('a price is changed in place: one part of the file changes, what it adds up
   const { sha256, text, form, kind } = await open();
   expect({ text, form, kind }).toEqual({ text: '', form: null, kind: 'workbook' });
   const said = await plan(sha256, draft([set([1, 1, '11.50'])]));
-  expect(said.title).toMatch(/^Edit “prices.xlsx”: 2 rows changed$/);
-  expect(said.pages[0]!.changes[0]).toMatchObject({ line: 2, place: 'row' });
+  expect(said.title).toMatch(/^Edit “prices.xlsx”: 3 cells changed$/);
+  expect(said.pages[0]!.changes[0]).toMatchObject({ line: 2, place: 'cell B2' });
   expect(said.pages[0]!.changes[0]!.newUrl).toContain('£11.50');
   const { entryId } = await apply(said.id);
   expect(changedParts(BOOK, await bytes())).toHaveLength(1);
-  expect(await versions()).toMatchObject([{ changes: '2 rows changed' }]);
+  expect(await versions()).toMatchObject([{ changes: '3 cells changed' }]);
   const { id } = await json<PlanView>(roles.as('editor', 'POST', '/plans', { kind: 'undo', entryId }));
   await apply(id);
   expect(await treeOf(root)).toEqual(before);

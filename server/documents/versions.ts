@@ -40,7 +40,7 @@ export async function documentVersions(
     const [before, after] = [await bytesOf(version.before), await bytesOf(version.after)];
     if (!before || !after) continue;
     const changes = await site.pool.run('line-changes', { before, after, kind });
-    version.changes = changes && sayChanges(changes, kind === 'workbook' ? 'row' : 'line');
+    version.changes = changes && sayChanges(changes, kind === 'workbook');
   }
   return versions;
 }

@@ -75,13 +75,19 @@ const fields = computed(() =>
 const references = computed(() =>
   keyed(props.plan.pages.flatMap(({ page, changes }) => changes.map((change) => ({ page, ...change })))),
 );
-/** The words of a document change, or the rows of a workbook, not its references. */
-const WORDS: Readonly<Record<string, string>> = { text: 'line', row: 'row' };
-const words = computed(() => {
-  const [first] = references.value;
-  const one = first && WORDS[first.place];
-  return references.value.every(({ place }) => place === first?.place) ? (one ?? '') : '';
-});
+/** The words of a document change, or the cells and rows of a workbook, not its references. */
+const isText = (place: string) => ['text', 'row'].includes(place) || place.startsWith('cell ');
+const words = computed(
+  () => references.value.length > 0 && references.value.every((one) => isText(one.place)),
+);
+const whereOf = ({ line, place }: { line: number; place: string }) =>
+  place === 'text'
+    ? `line ${line}`
+    : place === 'row'
+      ? `row ${line}`
+      : place.startsWith('cell ')
+        ? place
+        : `line ${line}, ${place}`;
 const shortened = computed(() => props.plan.redirects.filter((one) => one.was !== undefined).length);
 </script>
 
@@ -208,15 +214,14 @@ const shortened = computed(() => props.plan.redirects.filter((one) => one.was !=
       </template>
     </AppTable>
     <template v-if="plan.pages.length">
-      <h3 v-if="words">{{ count(plan.totals.spans, words) }} changed</h3>
-      <h3 v-else>
+      <h3 v-if="!words">
         {{ written ? 'Changes' : 'References updated' }} on {{ count(plan.pages.length, 'page') }}
       </h3>
       <AppTable label="References" bare :rows="references" :columns="COLUMNS" :row-key="(one) => one.key">
         <template #where="{ row: one }">
-          <span class="mono"><PathText :path="one.page" /></span><br /><span class="soft figures"
-            >{{ words || 'line' }} {{ one.line }}{{ words ? '' : `, ${one.place}` }}</span
-          >
+          <span class="mono"><PathText :path="one.page" /></span><br /><span class="soft figures">{{
+            whereOf(one)
+          }}</span>
         </template>
         <template #change="{ row: one }">
           <span class="mono"
