@@ -85,7 +85,7 @@ function cellEdits(
       line: row + 1,
       before: was!,
       after: is!,
-      cell: sheet === '' ? place : `${sheet}, ${place}`,
+      cell: sheet === '' ? place : `${place} of “${sheet}”`,
     });
   }
   return edits;

@@ -215,12 +215,12 @@ describe('a workbook', () => {
     const made = editedWorkbook(packed(), draftOfText(draftAsText({ from: undefined, edits })).edits);
     expect(made.bytes).toEqual(editor.bytes());
     expect(made.edits.map(({ cell, line, before, after }) => [cell ?? line, before, after])).toEqual([
-      ['Prices, B2', '12.50', '20.00'],
-      ['Prices, D2', '25', '40'],
+      ['B2 of “Prices”', '12.50', '20.00'],
+      ['D2 of “Prices”', '25', '40'],
       [5, undefined, 'Prices: Rope'],
-      ['Prices, D7', '76', '91'],
-      ['Prices, E7', '38', '45.5'],
-      ['Own notes, A1', '152', '182'],
+      ['D7 of “Prices”', '76', '91'],
+      ['E7 of “Prices”', '38', '45.5'],
+      ['A1 of “Own notes”', '152', '182'],
     ]);
     expect(workbookEdits(packed(), made.bytes)).toEqual(made.edits);
     expect(draftAsText({ from: undefined, edits: [] })).toBe('');
@@ -235,7 +235,7 @@ describe('a workbook', () => {
         before,
         after,
       ]);
-    expect(made(set([1, 3, '=C2*B2']))).toEqual([['Prices, D2', '=B2*C2', '=C2*B2']]);
+    expect(made(set([1, 3, '=C2*B2']))).toEqual([['D2 of “Prices”', '=B2*C2', '=C2*B2']]);
     expect(made({ do: 'insert', sheet: 0, axis: 'row', at: 1, count: 1 })).toEqual([
       [2, undefined, 'Prices: '],
     ]);

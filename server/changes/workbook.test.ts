@@ -52,7 +52,7 @@ test('a price is changed in place: one part of the file changes, what it adds up
   expect({ text, form, kind }).toEqual({ text: '', form: null, kind: 'workbook' });
   const said = await plan(sha256, draft([set([1, 1, '11.50'])]));
   expect(said.title).toMatch(/^Edit “prices.xlsx”: 3 cells changed$/);
-  expect(said.pages[0]!.changes[0]).toMatchObject({ line: 2, place: 'cell B2' });
+  expect(said.pages[0]!.changes[0]).toMatchObject({ line: 2, place: 'cell B2 of “Prices”' });
   expect(said.pages[0]!.changes[0]!.newUrl).toContain('£11.50');
   const { entryId } = await apply(said.id);
   expect(changedParts(BOOK, await bytes())).toHaveLength(1);
