@@ -217,6 +217,9 @@ export const CommentView = z.object({
 });
 export type CommentView = z.infer<typeof CommentView>;
 
+/** The other of a document and the PDF that was made from it; `current`: the document is as it was then. */
+const MadeView = z.object({ id: z.int(), path: z.string(), name: z.string(), current: z.boolean() });
+
 export const ItemDetail = z.object({
   /** Where a live site shows it. */
   live: z.array(LivePlacementView),
@@ -246,6 +249,10 @@ export const ItemDetail = z.object({
   unconfirmed: z.array(z.string()),
   /** What people say about it, the oldest first. */
   comments: z.array(CommentView),
+  /** The document that it was made from as a PDF; null: none, or its bytes have come from elsewhere since. */
+  madeFrom: MadeView.nullable(),
+  /** PDFs that were made from it. */
+  pdfs: z.array(MadeView),
   /** What was sent is kept off the site, beside this smaller copy. */
   hasOriginal: z.boolean(),
   family: z.object({

@@ -27,5 +27,9 @@ const KINDS: Readonly<Record<string, ReadingKind>> = {
 
 export const readingKindOf = (path: SitePath): ReadingKind => KINDS[extensionOf(path)] ?? 'text';
 
+/** Whether a PDF can be made of a document. */
+export const isPrintable = (path: SitePath): boolean =>
+  ['word', 'sheets', 'table'].includes(readingKindOf(path));
+
 /** Bytes of a document that are read at most; tables in text may have any length. */
 export const MOST_OFFICE = 200_000_000;

@@ -217,7 +217,9 @@ class Reader {
       });
       return this.from({ type: 'tableRow', content: read }, { element: row });
     });
-    return this.from({ type: 'table', content }, { element: one });
+    const grid = childOf(one, 'w:tblGrid')?.children ?? [];
+    const widths = grid.map((column) => attributeOf(tagOf(this.parts.xml, column), 'w:w') ?? '');
+    return this.from({ type: 'table', attrs: { widths: widths.join(' ') }, content }, { element: one });
   }
 }
 

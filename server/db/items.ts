@@ -151,6 +151,14 @@ export class Items {
     return found;
   }
 
+  /** PDFs on the site that were made from an item. */
+  pdfsOf(itemId: number): Item[] {
+    return this.where(
+      `json_extract(item.edit, '$.pdf.from') = @itemId and item.edit like '{"pdf":%' and item.state = 'here' order by item.path`,
+      { itemId },
+    );
+  }
+
   /** Items on the site with these bytes. */
   withHash(sha256: string): Item[] {
     if (sha256 === '') return [];

@@ -117,6 +117,10 @@ const MAKERS: Makers = {
     const done = await at.first({ kind: 'set-aside', itemIds: chosen });
     return done === undefined ? undefined : { itemIds: chosen, freeNames: at.chance.below(2) === 0 };
   },
+  'make-pdf': (at) => {
+    const documents = at.which((item) => /\.(?:docx|xlsx|csv)$/.test(item.path));
+    return documents.length === 0 ? undefined : { itemId: at.chance.pick(documents).id };
+  },
   copies: (at) => ({ itemIds: at.some(), folder: at.chance.pick([null, at.folder]) }),
   merge: async (at) => {
     const groups = (await at.site.finder.copies(at.site.reader)).filter((group) => group.length > 1);

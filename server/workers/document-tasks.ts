@@ -7,7 +7,8 @@ import { NoSuchEdit } from '../../core/sheet/edits.ts';
 import { NoSuchText } from '../../core/word/draft.ts';
 import type { Compared, Tasks } from './tasks.ts';
 
-type Name = 'write-text' | 'edit-workbook' | 'edit-word' | 'package-text' | 'line-edits' | 'line-changes';
+type Name =
+  'make-pdf' | 'write-text' | 'edit-workbook' | 'edit-word' | 'package-text' | 'line-edits' | 'line-changes';
 
 const sheets = () => import('../../core/sheet/editor.ts');
 const words = () => import('../../core/word/editor.ts');
@@ -37,6 +38,9 @@ export const documentTasks: {
       text: kind === 'word' ? (await words()).wordAsText(bytes) : (await sheets()).workbookAsText(bytes),
     })),
 
+  'make-pdf': (printing) =>
+    wherePackage(async () => (await import('../documents/printed.ts')).printedPdf(printing)),
+
   'line-edits': editsBetween,
 
   async 'line-changes'(compared) {
@@ -65,7 +69,7 @@ async function wherePackage<Made>(make: () => Promise<Made>): Promise<Made | { r
   try {
     return await make();
   } catch (error) {
-    const told = [UnreadableOffice, NoSuchEdit, NoSuchText].some((kind) => error instanceof kind);
+    const told = [UnreadableOffice, NoSuchEdit, NoSuchText, NoText].some((kind) => error instanceof kind);
     if (!told) throw error;
     return { refused: (error as Error).message };
   }

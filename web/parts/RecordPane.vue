@@ -12,6 +12,7 @@ import { useSite } from '../stores/site.ts';
 import AddressForm from './AddressForm.vue';
 import CommentList from './CommentList.vue';
 import CareMarks from './CareMarks.vue';
+import MadePdf from './MadePdf.vue';
 import RecordActs from './RecordActs.vue';
 import RecordFacts from './RecordFacts.vue';
 import StandsOn from './StandsOn.vue';
@@ -183,6 +184,8 @@ useEventListener('keydown', onKey);
         <h3>Description</h3>
         <WordsForm :key="item.id" :item="item" :unconfirmed="detail.unconfirmed" rights />
       </section>
+
+      <MadePdf :detail="detail" />
 
       <StandsOn v-if="item.state === 'here'" :detail="detail" />
 

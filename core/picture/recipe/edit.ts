@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { isMadePdf } from '../../print/made-pdf.ts';
 import { readRecipe, writeRecipe, type Recipe } from './recipe.ts';
 
 /** How an image was made of its original: kept with its record, so that it can be changed or taken back at any time. */
@@ -41,7 +42,7 @@ export function writeEdit({ recipe, original }: Edit, made: string): string {
 
 /** The hash of the original that a record names, whatever has become of its file since; undefined: none. */
 export const originalIn = (text: string): string | undefined =>
-  text === '' ? undefined : Kept.parse(JSON.parse(text)).original.of;
+  text === '' || isMadePdf(text) ? undefined : Kept.parse(JSON.parse(text)).original.of;
 
 /**
  * Reads how a file was made.
@@ -50,7 +51,7 @@ export const originalIn = (text: string): string | undefined =>
  * @throws Error with a sentence when a newer version wrote it
  */
 export function readEdit(text: string, sha256: string): Edit | undefined {
-  if (text === '') return undefined;
+  if (text === '' || isMadePdf(text)) return undefined;
   const kept = Kept.parse(JSON.parse(text));
   if (kept.made !== sha256) return undefined;
   const { of, ...rest } = kept.original;

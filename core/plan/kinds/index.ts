@@ -25,6 +25,7 @@ import { linkForm } from './link-form.ts';
 import { kept } from './kept.ts';
 import { layout } from './layout.ts';
 import { lighten } from './lighten.ts';
+import { makePdf } from './make-pdf.ts';
 import { merge } from './merge.ts';
 import { move } from './move.ts';
 import { namePattern } from './name-pattern.ts';
@@ -90,6 +91,7 @@ export const KINDS_OF_PLAN = {
   kept,
   layout,
   lighten,
+  'make-pdf': makePdf,
   merge,
   move,
   'name-pattern': namePattern,
@@ -157,6 +159,7 @@ export const PlanRequest = z.discriminatedUnion('kind', [
   kept.request,
   layout.request,
   lighten.request,
+  makePdf.request,
   merge.request,
   move.request,
   namePattern.request,

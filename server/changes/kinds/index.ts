@@ -25,6 +25,7 @@ import { linkForm } from './link-form.ts';
 import { kept } from './kept.ts';
 import { layout } from './layout.ts';
 import { lighten } from './lighten.ts';
+import { makePdf } from './make-pdf.ts';
 import { merge } from './merge.ts';
 import { move } from './move.ts';
 import { namePattern } from './name-pattern.ts';
@@ -95,6 +96,7 @@ const PLANNED: { readonly [Name in KindName]: Planned<Name> } = {
   kept,
   layout,
   lighten,
+  'make-pdf': makePdf,
   merge,
   move,
   'name-pattern': namePattern,

@@ -34,6 +34,7 @@ import m033 from './033-bank-orders.ts';
 import m034 from './034-tag-suggestions.ts';
 import m035 from './035-unsaved-texts.ts';
 import m036 from './036-being-checked.ts';
+import m037 from './037-made-pdfs.ts';
 
 /** The schema, one step after the other. A step is never changed once it has been released; add a new one. */
 export const MIGRATIONS: readonly string[] = [
@@ -73,4 +74,5 @@ export const MIGRATIONS: readonly string[] = [
   m034,
   m035,
   m036,
+  m037,
 ];

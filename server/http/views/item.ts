@@ -3,6 +3,8 @@ import { cleanName, NAME_FAULT_TEXTS } from '../../../core/address/name.ts';
 import { addressOf } from '../../../core/address/redirects.ts';
 import { textAround } from '../../../core/reference/read.ts';
 import { readSource } from '../../../core/reference/source.ts';
+import { readMadePdf } from '../../../core/print/made-pdf.ts';
+import { madeFrom } from '../../changes/make-pdf.ts';
 import { familyPlacements } from '../../describe/placement-contexts.ts';
 import type { Site } from '../../app/site.ts';
 import type { Item } from '../../db/item-rows.ts';
@@ -58,10 +60,27 @@ export async function detailOf(
     nameFaults: item.nameFaults.map((fault) => NAME_FAULT_TEXTS[fault]),
     cleanName: cleanName(item.name),
     content: contentOf(site, item),
+    ...madeView(site, item),
     hasOriginal: site.items.originalOf(item.id) !== null,
     family: familyView(site, item),
     comments: site.comments.of(item.id),
     unconfirmed: unconfirmedOf(site, item),
+  };
+}
+
+function madeView(site: Pick<Site, 'items'>, item: Item): Pick<ItemDetail, 'madeFrom' | 'pdfs'> {
+  const made = readMadePdf(item.edit, item.sha256);
+  const from = made && site.items.get(made.from);
+  return {
+    madeFrom: from
+      ? { id: from.id, path: from.path, name: from.name, current: made.sha256 === from.sha256 }
+      : null,
+    pdfs: madeFrom(site, item.id).map(({ id, path, name, edit, sha256 }) => ({
+      id,
+      path,
+      name,
+      current: readMadePdf(edit, sha256)!.sha256 === item.sha256,
+    })),
   };
 }
 

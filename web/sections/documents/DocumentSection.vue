@@ -2,6 +2,9 @@
 import { useEventListener } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import type { ItemDetail } from '../../../api/items.ts';
+import { api } from '../../api/client.ts';
+import MadePdf from '../../parts/MadePdf.vue';
 import AppButton from '../../kit/AppButton.vue';
 import { laterPart, wantedPart } from '../../kit/later.ts';
 import { moment, timeOf, weight } from '../../parts/words.ts';
@@ -26,6 +29,16 @@ const plan = usePlan();
 const path = computed(() => String(route.query['path'] ?? ''));
 const { document, fault, text, base, savedAt, others, fresh, theirs, dirty, save, discard, goOnWith } =
   useDocument(() => path.value);
+/** Of its record: PDFs that were made from it, and may be of an earlier version now. */
+const detail = ref<ItemDetail>();
+watch(
+  () => [document.value?.itemId, site.revision] as const,
+  async ([id]) => {
+    // Without it everything else can still be done.
+    detail.value = id ? await api.item(id).catch(() => undefined) : undefined;
+  },
+  { immediate: true },
+);
 const locked = computed(() => !site.can('write'));
 const ENCODING = {
   'utf-8': 'UTF-8',
@@ -150,6 +163,7 @@ useEventListener(window, 'keydown', (event) => {
         @write="write"
       />
       <aside>
+        <MadePdf v-if="detail" :detail="detail" />
         <VersionList :document="document" :locked="locked" @take="begin" />
       </aside>
     </div>
