@@ -15,6 +15,7 @@ const sheet = (name: string, more: Partial<Sheet> = {}): Sheet => ({
   widths: [],
   hiddenRows: [],
   merges: [],
+  notes: [],
   rows: [
     [
       { text: 'Item', kind: 'text' },

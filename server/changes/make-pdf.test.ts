@@ -38,7 +38,7 @@ const detail = (path: string) =>
   json<ItemDetail>(roles.as('editor', 'GET', `/items/${idOf(roles.site, path)}`));
 async function read(path: string) {
   const pdf = await getDocument({ data: new Uint8Array(await readFile(join(root, path))) }).promise;
-  const { info } = (await pdf.getMetadata()) as { info: Record<string, unknown> };
+  const info = { ...(await pdf.getMetadata()).info } as Record<string, unknown>;
   const page = await pdf.getPage(1);
   const words = (await page.getTextContent()).items.map((one) => ('str' in one ? one.str : '')).join(' ');
   return { pdf, info, words, tree: JSON.stringify(await page.getStructTree()), page };

@@ -7,8 +7,7 @@ import { NoSuchEdit } from '../../core/sheet/edits.ts';
 import { NoSuchText } from '../../core/word/draft.ts';
 import type { Compared, Tasks } from './tasks.ts';
 
-type Name =
-  'make-pdf' | 'write-text' | 'edit-workbook' | 'edit-word' | 'package-text' | 'line-edits' | 'line-changes';
+type Name = 'write-text' | 'edit-workbook' | 'edit-word' | 'package-text' | 'line-edits' | 'line-changes';
 
 const sheets = () => import('../../core/sheet/editor.ts');
 const words = () => import('../../core/word/editor.ts');
@@ -38,9 +37,6 @@ export const documentTasks: {
       text: kind === 'word' ? (await words()).wordAsText(bytes) : (await sheets()).workbookAsText(bytes),
     })),
 
-  'make-pdf': (printing) =>
-    wherePackage(async () => (await import('../documents/printed.ts')).printedPdf(printing)),
-
   'line-edits': editsBetween,
 
   async 'line-changes'(compared) {
@@ -65,7 +61,7 @@ async function editsBetween({ before, after, kind }: Compared): Promise<LineEdit
 }
 
 /** What is made of a package, or why it can't be, in a sentence. */
-async function wherePackage<Made>(make: () => Promise<Made>): Promise<Made | { refused: string }> {
+export async function wherePackage<Made>(make: () => Promise<Made>): Promise<Made | { refused: string }> {
   try {
     return await make();
   } catch (error) {

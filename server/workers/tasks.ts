@@ -3,7 +3,7 @@ import type { LineChanges, LineEdit } from '../../core/document/line-changes.ts'
 import type { PackageKind, TextKind } from '../../core/document/document.ts';
 import type { WordDraft } from '../../core/word/draft.ts';
 import type { NewImage } from '../../core/word/write-word.ts';
-import type { Printing } from '../documents/printed.ts';
+import type { Printing } from '../media/printed.ts';
 import type { SyntaxFault } from '../../core/document/syntax.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import type { RewrittenPage } from '../../core/plan/address.ts';

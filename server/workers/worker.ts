@@ -16,7 +16,7 @@ import { namedBeside, readPage, textWithout } from '../../core/reference/read.ts
 import type { PageReading } from '../../core/reference/model.ts';
 import { decodeRaw, rawOf, readSource, type Source } from '../../core/reference/source.ts';
 import { TooLarge, Undecodable } from '../media/undecodable.ts';
-import { documentTasks } from './document-tasks.ts';
+import { documentTasks, wherePackage } from './document-tasks.ts';
 import type { Answer } from './pool.ts';
 import { OUT_OF_MEMORY, type TaskName, type Tasks } from './tasks.ts';
 import { unjoined } from './tasks.ts';
@@ -33,6 +33,7 @@ const media = {
   inspect: () => alone(import('../media/inspect.ts')),
   differences: () => alone(import('../media/differences.ts')),
   toSend: () => alone(import('../media/to-send.ts')),
+  printed: () => alone(import('../media/printed.ts')),
 };
 /** What cannot be decoded is answered with its sentence. */
 async function orRefused<Answer>(work: () => Promise<Answer>): Promise<Answer | { refused: string }> {
@@ -169,6 +170,8 @@ const handlers: {
   'other-signature': async ({ bytes }) => (await media.analyse()).signatureOfImage(bytes),
 
   ...documentTasks,
+
+  'make-pdf': (printing) => wherePackage(async () => (await media.printed()).printedPdf(printing)),
 
   words({ file, path, starts }) {
     const source = readSource(readFileSync(file));

@@ -183,7 +183,7 @@ class Writer {
           else pdf.text(text, options);
         };
         if (run.href === '') return void block.add(draw);
-        block.add(pdf.struct('Link', [draw]));
+        block.add(pdf.struct('Link', {}, [draw]));
       });
     }
     block.end();
@@ -218,7 +218,7 @@ class Writer {
       const top = pdf.y;
       const label = node.type === 'orderedList' ? `${first + at}.` : '•';
       entry.add(
-        pdf.struct('Lbl', [
+        pdf.struct('Lbl', {}, [
           () =>
             void pdf
               .font('plain')
@@ -266,7 +266,9 @@ class Writer {
       table.add(line);
       this.drawRow(row, widths, (draw, cell) => {
         const head = cell.type === 'tableHeader';
-        line.add(pdf.struct(head ? 'TH' : 'TD', head ? { scope: 'Column' } : {}, [draw]));
+        // Its types don't know what headings are of (ISO 32000-1, 14.8.5.7).
+        const scope = { scope: 'Column' } as PDFKit.Mixins.StructureElementOptions;
+        line.add(pdf.struct(head ? 'TH' : 'TD', head ? scope : {}, [draw]));
       });
       line.end();
     });
