@@ -117,9 +117,22 @@ const MAKERS: Makers = {
     const done = await at.first({ kind: 'set-aside', itemIds: chosen });
     return done === undefined ? undefined : { itemIds: chosen, freeNames: at.chance.below(2) === 0 };
   },
-  'make-pdf': (at) => {
-    const documents = at.which((item) => /\.(?:docx|xlsx|csv)$/.test(item.path));
-    return documents.length === 0 ? undefined : { itemId: at.chance.pick(documents).id };
+  'make-pdf': async (at) => {
+    const path = `img/found-${at.name}.csv`;
+    const fresh = !existsSync(at.file('img'));
+    await at.others(
+      at.one,
+      async () => {
+        await mkdir(at.file('img'), { recursive: true });
+        await writeFile(at.file(path), `Star,Light\n${at.name},1\n`);
+      },
+      async () => {
+        await rm(at.file(path));
+        if (fresh) await rmdir(at.file('img'));
+      },
+    );
+    const item = at.site.items.atPath(path);
+    return item ? { itemId: item.id } : undefined;
   },
   copies: (at) => ({ itemIds: at.some(), folder: at.chance.pick([null, at.folder]) }),
   merge: async (at) => {
