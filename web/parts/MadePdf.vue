@@ -7,7 +7,11 @@ import { usePlan } from '../stores/plan.ts';
 import { useSite } from '../stores/site.ts';
 
 /** The PDF of a document, or the document of a PDF: made anew when the document has changed. */
-const props = defineProps<{ detail: Pick<ItemDetail, 'item' | 'madeFrom' | 'pdfs'> }>();
+const props = defineProps<{
+  detail: Pick<ItemDetail, 'item' | 'madeFrom' | 'pdfs'>;
+  /** What it stands under. */
+  heading?: 'h2' | 'h3';
+}>();
 const plan = usePlan();
 const site = useSite();
 const item = computed(() => props.detail.item);
@@ -19,7 +23,7 @@ const to = (id: number) => ({ name: 'library', query: { item: id } });
 
 <template>
   <section v-if="detail.madeFrom || detail.pdfs.length || (printable && may)" aria-label="PDF">
-    <h3>PDF</h3>
+    <component :is="heading ?? 'h3'">PDF</component>
     <p v-if="detail.madeFrom">
       Made from
       <RouterLink class="mono" :to="to(detail.madeFrom.id)" :title="detail.madeFrom.path">{{

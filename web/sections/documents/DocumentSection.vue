@@ -163,7 +163,7 @@ useEventListener(window, 'keydown', (event) => {
         @write="write"
       />
       <aside>
-        <MadePdf v-if="detail" :detail="detail" />
+        <MadePdf v-if="detail" :detail="detail" heading="h2" />
         <VersionList :document="document" :locked="locked" @take="begin" />
       </aside>
     </div>
