@@ -20,7 +20,7 @@ test('a leaflet’s date is corrected, and its PDF made and made anew; read in p
   await browser.click('booking-form.docx');
   await browser.click('Make PDF …');
   await browser.text('Make “booking-form.pdf” from “booking-form.docx”');
-  await session.applyPlan('Save', 'Make “booking-form.pdf”');
+  await session.applyPlan('Save PDF', 'Make “booking-form.pdf”');
   const first = await pdf();
   expect(first.subarray(0, 5).toString()).toBe('%PDF-');
   await browser.text('is up to date.');
@@ -39,7 +39,7 @@ test('a leaflet’s date is corrected, and its PDF made and made anew; read in p
   await browser.text('was made from an earlier version.');
   expect(await pdf()).toEqual(first);
   await browser.click('Remake PDF …');
-  await session.applyPlan('Save', 'Remake “booking-form.pdf”');
+  await session.applyPlan('Save PDF', 'Remake “booking-form.pdf”');
   await browser.text('is up to date.');
   expect(await pdf()).not.toEqual(first);
 

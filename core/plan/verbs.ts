@@ -26,6 +26,7 @@ export const VERBS = {
   prepare: (plan) =>
     `Save ${plan.totals.items === 1 ? 'image' : count(plan.totals.items, 'image')}${rewrite(plan)}`,
   write: () => 'Save document',
+  'make-pdf': () => 'Save PDF',
   'set-aside': (plan) => `Set aside ${items(plan)}`,
   withdraw: (plan) => `Return ${items(plan)} to draft`,
   publish: (plan) => `Publish ${items(plan)}`,

@@ -27,7 +27,7 @@ export async function proposePdf(site: Needs, itemId: number): Promise<Proposal>
   });
   if ('refused' in made) throw new Fault('bad-request', made.refused, 'Nothing was made.');
   const after = await site.planBytes.keep(made.bytes);
-  const plan = emptyPlan('prepare', '');
+  const plan = emptyPlan('make-pdf', '');
   plan.warnings.push(...made.notes);
   plan.totals.items = 1;
   const edit = writeMadePdf({ from: item!.id, sha256: item!.sha256 }, after);
