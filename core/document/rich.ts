@@ -3,7 +3,8 @@
  * nothing of how it is written in a file.
  */
 export interface Mark {
-  type: 'bold' | 'italic' | 'underline' | 'strike' | 'code' | 'link';
+  /** `wrap`: an element that an editor doesn't show, and keeps around the text. */
+  type: 'bold' | 'italic' | 'underline' | 'strike' | 'code' | 'link' | 'wrap';
   attrs?: Record<string, unknown>;
 }
 export interface RichNode {
@@ -16,6 +17,10 @@ export interface RichNode {
 
 /** A part that an editor has no node for stays as it is written; it can be edited so. */
 export const SOURCE = 'source';
+
+/** A block, or something among letters, that an editor shows and can't change. */
+export const KEPT_BLOCK = 'keptBlock';
+export const KEPT_INLINE = 'keptInline';
 
 /** By which block of the file a node came, so that an untouched one is written back as it was. */
 export const ORIGIN = 'origin';
@@ -45,12 +50,12 @@ function plain(node: RichNode): unknown {
     )
     .sort(([a], [b]) => (a < b ? -1 : 1));
   const marks = (node.marks ?? [])
-    .map(({ type, attrs: of }) => [type, of?.href ?? '', of?.title ?? ''])
+    .map(({ type, attrs: of }) => [type, of?.href ?? '', of?.title ?? '', of?.tag ?? ''])
     .sort(([a], [b]) => (String(a) < String(b) ? -1 : 1));
   return [node.type, attrs, marks, node.text ?? '', joined(node.content ?? []).map(plain)];
 }
 /** What tells one node from another of its kind. */
-const KEPT = new Set(['level', 'start', 'language', 'align', 'src', 'alt', 'title', 'what', 'loose', 'key']);
+const KEPT = new Set('level start language align src alt title what loose key tag name'.split(' '));
 
 /** Texts with the same marks that follow each other are one. */
 function joined(nodes: readonly RichNode[]): RichNode[] {

@@ -2,7 +2,7 @@
  * A WordprocessingML document (ECMA-376, part 1) as an editor holds it. What the editor has no node for is kept as it is: among letters, or as a
  * block of its own.
  */
-import { ORIGIN, type Mark, type RichNode } from '../document/rich.ts';
+import { KEPT_BLOCK, KEPT_INLINE, ORIGIN, type Mark, type RichNode } from '../document/rich.ts';
 import {
   KeptWhole,
   LOOK_NAMES,
@@ -15,9 +15,6 @@ import { childOf, tagOf, within, type Placed } from './tree.ts';
 import { listIn, openWord, valueOf, type WordParts } from './word-parts.ts';
 import { attributeOf } from '../office/xml-tags.ts';
 
-/** A block, or something among letters, that stays as it is. */
-export const KEPT_BLOCK = 'keptBlock';
-export const KEPT_INLINE = 'keptInline';
 /** How an image of the document is named in the editor: by its part. */
 export const PART = 'part:';
 

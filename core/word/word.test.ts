@@ -1,7 +1,8 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, test } from 'vitest';
 import { ORIGIN, type RichNode } from '../document/rich.ts';
-import { KEPT_BLOCK, KEPT_INLINE, readWord, wordAsText } from './read-word.ts';
+import { KEPT_BLOCK, KEPT_INLINE } from '../document/rich.ts';
+import { readWord, wordAsText } from './read-word.ts';
 import { blocksOf, docOf, NoSuchText, wordDraftAsText, wordDraftOf } from './draft.ts';
 import { editedWord } from './write-word.ts';
 

@@ -1,5 +1,5 @@
 import { diffArrays } from 'diff';
-import type { Mark, RichNode } from '../document/rich.ts';
+import { KEPT_INLINE, type Mark, type RichNode } from '../document/rich.ts';
 import { toXml, withAttribute } from '../office/xml-tags.ts';
 import {
   LOOK_NAMES,
@@ -10,7 +10,6 @@ import {
   type Run,
   type WordLink,
 } from './paragraph.ts';
-import { KEPT_INLINE } from './read-word.ts';
 
 /** What a paragraph needs of its document while it is written. */
 export interface Surroundings {

@@ -3,13 +3,12 @@
  * for byte.
  */
 import { strToU8, zipSync } from 'fflate';
-import { ORIGIN, sameRich, type RichNode } from '../document/rich.ts';
+import { KEPT_BLOCK, ORIGIN, sameRich, type RichNode } from '../document/rich.ts';
 import { attributeOf, toXml } from '../office/xml-tags.ts';
 import { NoSuchText } from './draft.ts';
 import { ListXml } from './list-xml.ts';
 import { EMU, type Letter } from './paragraph.ts';
 import {
-  KEPT_BLOCK,
   readWord,
   type ListKind,
   type ListPlace,

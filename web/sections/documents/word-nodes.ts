@@ -2,9 +2,8 @@ import { Extension, mergeAttributes, Node, type Attribute } from '@tiptap/core';
 import Image from '@tiptap/extension-image';
 import { Table, TableCell, TableHeader, TableRow } from '@tiptap/extension-table';
 import StarterKit from '@tiptap/starter-kit';
-import { ORIGIN } from '../../../core/document/rich.ts';
+import { KEPT_BLOCK, KEPT_INLINE, ORIGIN } from '../../../core/document/rich.ts';
 import { oneCell } from './rich-nodes.ts';
-import { KEPT_BLOCK, KEPT_INLINE } from '../../../core/word/read-word.ts';
 
 const hidden = (value: unknown = null): Attribute => ({ default: value, rendered: false });
 
