@@ -3,14 +3,13 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { By, Key } from 'selenium-webdriver';
 import { beforeAll, expect, test } from 'vitest';
-import type { DocumentView } from '../api/documents.ts';
 import { draftAsText } from '../core/sheet/edits.ts';
 import { treeOf } from '../server/test/site.ts';
 import type { Browser } from './browser.ts';
-import { PagesSession } from './pages-session.ts';
+import { DocumentsSession } from './documents-session.ts';
 
 /** Tables are edited cell by cell, in workbooks and in text; what nobody touches keeps its bytes. */
-const session = new PagesSession('sheets');
+const session = new DocumentsSession('sheets');
 let browser: Browser;
 beforeAll(() => {
   ({ browser } = session);
@@ -150,26 +149,13 @@ test('a table in text is sorted, filtered, pasted into, and keeps the lines that
 });
 
 test('two people edit one workbook: the second is told, sees both, and keeps both', async () => {
-  const { address } = session.server;
   await open(BOOK);
   await at('Enamel pin, Saturn');
   await write('Enamel pin, ringed', Key.ENTER);
   await browser.text('Draft kept at');
-  const post = async (to: string, body: object) =>
-    (await (
-      await fetch(`${address}/api${to}`, {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json', Origin: address },
-        body: JSON.stringify(body),
-      })
-    ).json()) as { id: string };
-  const { sha256 } = (await (await fetch(`${address}/api/documents?path=${BOOK}`)).json()) as DocumentView;
-  const text = draftAsText({
-    from: undefined,
-    edits: [{ do: 'set', sheet: 0, cells: [[1, 0, 'Star wheel, north']] }],
-  });
-  const { id } = await post('/plans', { kind: 'document', path: BOOK, base: sha256, text });
-  await post(`/plans/${id}/apply`, {});
+  await session.saveElsewhere(BOOK, () =>
+    draftAsText({ from: undefined, edits: [{ do: 'set', sheet: 0, cells: [[1, 0, 'Star wheel, north']] }] }),
+  );
   await browser.text('has changed on the site since you opened it');
   await browser.click('Compare …');
   await browser.see(By.css('[role=dialog] ins'), 'what is mine', /Enamel pin, ringed/);

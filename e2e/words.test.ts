@@ -3,14 +3,13 @@ import { join } from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
 import { By, Key } from 'selenium-webdriver';
 import { beforeAll, expect, test } from 'vitest';
-import type { DocumentView } from '../api/documents.ts';
 import { wordAsText } from '../core/word/read-word.ts';
 import { treeOf } from '../server/test/site.ts';
 import type { Browser } from './browser.ts';
-import { Session } from './session.ts';
+import { DocumentsSession } from './documents-session.ts';
 
 /** Word-processor documents are edited where they lie: what nobody touches keeps its bytes. */
-const session = new Session('words');
+const session = new DocumentsSession('words');
 let browser: Browser;
 beforeAll(() => {
   ({ browser } = session);
@@ -19,11 +18,6 @@ beforeAll(() => {
 const PATH = 'documents/booking-form.docx';
 const on = async () => new Uint8Array(await readFile(join(session.root, PATH)));
 const main = (bytes: Uint8Array) => strFromU8(unzipSync(bytes)['word/document.xml']!);
-const text = () => browser.see(By.css(`[aria-label="Text of ${PATH}"]`), 'the text');
-const open = async () => {
-  await session.go(`/documents?path=${encodeURIComponent(PATH)}`);
-  await (await text()).click();
-};
 
 test('a date is corrected by find and replace: nothing else of the file changes; versions; undo', async () => {
   const before = await treeOf(session.root);
@@ -31,7 +25,7 @@ test('a date is corrected by find and replace: nothing else of the file changes;
   await session.go('/library?q=booking-form');
   await browser.click('booking-form.docx');
   await browser.click('Edit text');
-  await text();
+  await session.inEditor(PATH);
   expect(await session.faultsOfAccess()).toEqual([]);
   await browser.hold(Key.CONTROL, 'f');
   await browser.fill('Words in this document', 'October to March');
@@ -52,27 +46,15 @@ test('a date is corrected by find and replace: nothing else of the file changes;
   await browser.see(By.css('[role=dialog] ins'), 'the line as it is now', /September to April/);
   await browser.press(Key.ESCAPE);
   await session.alone();
-  await browser.clickAt(By.xpath("//button[normalize-space(.)='Undo']"), 'Undo of what was done');
-  await session.applyPlan('Undo', 'Undo: Edit “booking-form.docx”');
+  await session.undo('Edit “booking-form.docx”');
   await browser.gone('September to April');
   expect(await treeOf(session.root)).toEqual(before);
 });
 
 test('headings, lists, a row of the table and an image of the library with its alt text; kept across a reload', async () => {
-  await open();
-  await browser.hold(Key.CONTROL, Key.END);
-  await browser.press(Key.ENTER, 'What to bring');
-  await browser.choose('Style', 'Heading 2');
-  await browser.press(Key.END, Key.ENTER);
-  await browser.click('Bulleted list');
-  await browser.press('a red torch', Key.ENTER, 'a blanket', Key.ENTER, Key.ENTER);
-  await browser.click('Image …');
-  await browser.fill('Words to find', 'dome snow');
-  await browser.clickAt(
-    By.xpath("//div[@role='dialog']//li/button[contains(., 'dome-snow.jpg')]"),
-    'the image',
-  );
-  await session.alone();
+  await session.edit(PATH);
+  await session.atTheEnd(PATH);
+  await session.writeList();
   await browser.clickAt(By.css('.ProseMirror img[data-src]'), 'the image in the text');
   await browser.click('Alt text …');
   await browser.fill('What the image shows', 'The dome in snow');
@@ -85,10 +67,9 @@ test('headings, lists, a row of the table and an image of the library with its a
   await browser.click('Add row');
   await browser.press(Key.TAB, Key.TAB, 'Telephone');
   await browser.until('the draft is kept', async () => {
-    const answer = await fetch(`${session.server.address}/api/documents?path=${encodeURIComponent(PATH)}`);
-    return ((await answer.json()) as DocumentView).mine?.text.includes('Telephone') ?? false;
+    return (await session.opened(PATH)).mine?.text.includes('Telephone') ?? false;
   });
-  await session.go(`/documents?path=${encodeURIComponent(PATH)}`);
+  await session.edit(PATH);
   await browser.text('a blanket');
   await browser.text('Telephone');
   await browser.click('Save …');
@@ -114,7 +95,7 @@ test('a new text is begun with its title, written, and saved', async () => {
   await browser.text('leaflet-for-winter.docx');
   await browser.click('Bring in 1 item');
   await browser.text('Last import');
-  await session.go(`/documents?path=${encodeURIComponent('documents/leaflet-for-winter.docx')}`);
+  await session.edit('documents/leaflet-for-winter.docx');
   await (await browser.see(By.css('.ProseMirror'), 'the text', /Leaflet for winter/)).click();
   await browser.hold(Key.CONTROL, Key.END);
   await browser.press('Doors open at 19:00.');

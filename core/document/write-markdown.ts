@@ -8,7 +8,7 @@ import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown, type Options } from 'mdast-util-to-markdown';
 import { treeOf } from './markdown-tree.ts';
 import { readMarkdown, type Block, type ReadMarkdown } from './read-markdown.ts';
-import { ORIGIN, sameRich, SOURCE, type Mark, type RichNode } from './rich.ts';
+import { ORIGIN, sameRich, SOURCE, type RichNode } from './rich.ts';
 
 /**
  * An edited text as it is to be written.
@@ -126,8 +126,8 @@ function blockOf(node: RichNode): RootContent {
   }
 }
 
-/** Marks from the outermost in, as Markdown nests them. */
-const NESTING: Mark['type'][] = ['link', 'bold', 'italic', 'strike', 'code'];
+/** Marks from the outermost in, as Markdown nests them; it has no others. */
+const NESTING = ['link', 'bold', 'italic', 'strike', 'code'] as const;
 
 function inlineOf(node: RichNode): PhrasingContent[] {
   return nested(node.content ?? [], 0);
@@ -158,8 +158,6 @@ function nested(nodes: readonly RichNode[], depth: number): PhrasingContent[] {
           title: (attrs?.title as string | null) ?? null,
           children: children as never[],
         });
-      // Markdown has no way to underline.
-      else if (type === 'underline') all.push(...(children as never[]));
       else all.push({ type: MDAST[type], children: children as never[] });
     }
     at = end;

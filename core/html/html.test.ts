@@ -206,6 +206,14 @@ describe('writing HTML', () => {
     expect(written(read, doc)).toBe('<h2 id="a" class="lead">One</h2>\n<p class="lead">two</p>');
   });
 
+  it('writes nothing of an empty paragraph that came of one that stays, and keeps one that stood there', () => {
+    const { read, doc } = of('<p class="a">One</p>\n<p></p>\n<p>Two</p>');
+    const empty = { type: 'paragraph', attrs: doc.content[0]!.attrs! } as Editable;
+    doc.content.splice(0, 0, empty);
+    replace(doc.content[1]!, 'One', 'Once');
+    expect(written(read, doc)).toBe('<p class="a">Once</p>\n<p></p>\n<p>Two</p>');
+  });
+
   it('nests marks as they were, and new ones within', () => {
     const { read, doc } = of(
       '<p><span class="a"><em>all of it</em></span> <i class=b>one</i><i class=b>two</i></p>',
@@ -267,7 +275,7 @@ describe('writing HTML', () => {
           {
             type: 'heading',
             attrs: { level: 1 },
-            content: [{ type: 'image', attrs: { src: '' } } as Editable],
+            content: [{ type: 'image', attrs: { src: '' }, content: [] }],
           },
         ],
       },

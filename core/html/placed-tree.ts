@@ -3,6 +3,7 @@
  * has no such place: it is told, so that nobody writes at a wrong one.
  */
 import { defaultTreeAdapter, parse, parseFragment, type DefaultTreeAdapterTypes } from 'parse5';
+import { trim } from '../text/cut.ts';
 
 export interface PlacedElement {
   name: string;
@@ -21,6 +22,10 @@ export type PlacedNode =
 
 export const isElement = (node: PlacedNode): node is PlacedElement => 'name' in node;
 export const isText = (node: PlacedNode): node is Extract<PlacedNode, { text: string }> => 'text' in node;
+
+/** What HTML takes for a blank (Infra standard, ASCII whitespace): others, such as one that must not break, are seen. */
+export const BLANKS = ' \t\n\f\r';
+export const isBlank = (text: string): boolean => trim(text, BLANKS, 'start') === '';
 
 /** Elements within each other that are followed. */
 const DEEPEST = 200;
@@ -86,7 +91,7 @@ function content(
     const isIn = child && child.from >= at && child.to <= span.innerEnd;
     if (isIn) inPlace.push(child);
     // Line ends after a page's end tags count as its body's.
-    else if (!child || !isText(child) || child.text.trim() !== '') sound = false;
+    else if (!child || !isText(child) || !isBlank(child.text)) sound = false;
     at = isIn ? child.to : at;
   }
   return { ...span, children: sound ? inPlace : [], sound };

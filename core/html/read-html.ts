@@ -2,8 +2,17 @@
  * A text in HTML as an editor holds it: a fragment, or of a page what its `main` holds. What the editor has no node for stays as it is, in its
  * place. Every node knows of which part of the file it came.
  */
+import { trim } from '../text/cut.ts';
 import { KEPT_BLOCK, KEPT_INLINE, ORIGIN, type RichNode } from '../document/rich.ts';
-import { isElement, isText, placedContent, type PlacedElement, type PlacedNode } from './placed-tree.ts';
+import {
+  BLANKS,
+  isBlank,
+  isElement,
+  isText,
+  placedContent,
+  type PlacedElement,
+  type PlacedNode,
+} from './placed-tree.ts';
 import { isInline, NotPlain, readInline, said, type ReadInline, type Sources } from './read-inline.ts';
 
 /** A part of the file that a node came from. */
@@ -122,7 +131,7 @@ class Reader {
     const content: RichNode[] = [];
     let run: PlacedNode[] = [];
     const settle = () => {
-      const isGap = (node: PlacedNode) => (isText(node) ? node.text.trim() === '' : !isElement(node));
+      const isGap = (node: PlacedNode) => (isText(node) ? isBlank(node.text) : !isElement(node));
       const first = run.findIndex((node) => !isGap(node));
       const last = run.findLastIndex((node) => !isGap(node));
       if (first >= 0) content.push(this.bare(run.slice(first, last + 1), parent));
@@ -143,9 +152,12 @@ class Reader {
   private bare(run: readonly PlacedNode[], parent: number): RichNode {
     let [from, to] = [run[0]!.from, run.at(-1)!.to];
     const { text } = this.read;
-    if (isText(run[0]!)) from += /^\s*/.exec(text.slice(from, run[0].to))![0].length;
-    const last = run.at(-1)!;
-    if (isText(last)) to -= /\s*$/.exec(text.slice(Math.max(last.from, from), to))![0].length;
+    const [first, last] = [run[0]!, run.at(-1)!];
+    if (isText(first)) from = first.to - trim(text.slice(from, first.to), BLANKS, 'start').length;
+    if (isText(last)) {
+      const start = Math.max(last.from, from);
+      to = start + trim(text.slice(start, to), BLANKS, 'end').length;
+    }
     const within = run.map((node) =>
       isText(node) ? cut(node, Math.max(node.from, from), Math.min(node.to, to), text) : node,
     );
@@ -260,9 +272,7 @@ const GROUPS = new Set(['thead', 'tbody', 'tfoot']);
 const onlyElements = ({ sound, children }: PlacedElement, names: readonly string[]): boolean =>
   sound &&
   children.every((child) =>
-    isText(child)
-      ? child.text.trim() === ''
-      : !isElement(child) || (names.includes(child.name) && child.sound),
+    isText(child) ? isBlank(child.text) : !isElement(child) || (names.includes(child.name) && child.sound),
   );
 
 /** What is kept as it is, in words. */

@@ -1,7 +1,7 @@
 /** Running text within an element of HTML, as an editor holds it; and its source in pieces, so that what stays is written as it was. */
 import { decodeHTML } from 'entities';
 import { KEPT_INLINE, type Mark, type RichNode } from '../document/rich.ts';
-import { isElement, isText, type PlacedElement, type PlacedNode } from './placed-tree.ts';
+import { isBlank, isElement, isText, type PlacedElement, type PlacedNode } from './placed-tree.ts';
 
 /** A word, a blank, a tag or something kept: `key` says what it is, `source` how it is written. */
 export interface Token {
@@ -62,10 +62,6 @@ export const isInline = (node: PlacedNode): boolean =>
   node.name in ATOMS ||
   ((node.name in MARKS || WRAPS.has(node.name)) && node.children.every(isInline));
 
-/** Blanks of HTML (Infra standard, ASCII whitespace). */
-const BLANKS = /[ \t\n\f\r]+/;
-const isBlank = (text: string) => /^[ \t\n\f\r]*$/.test(text);
-
 export const startKey = (tag: number): string => `<${tag}`;
 export const endKey = (tag: number): string => `</${tag}`;
 
@@ -109,7 +105,7 @@ export function readInline(
   const words = (source: string, marks: readonly Mark[]) => {
     for (const piece of source.split(/([ \t\n\f\r]+|&nbsp;|\u00a0)/)) {
       if (piece === '') continue;
-      if (BLANKS.test(piece)) {
+      if (isBlank(piece)) {
         if (atStart || blank) along(piece);
         else {
           add(' ', piece);

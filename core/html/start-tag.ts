@@ -26,9 +26,7 @@ const elementOf = (tag: string): DefaultTreeAdapterTypes.Element | undefined => 
   return node as DefaultTreeAdapterTypes.Element | undefined;
 };
 function placeOf(tag: string, name: string): { startOffset: number; endOffset: number } | undefined {
-  const place =
-    elementOf(tag)?.sourceCodeLocation?.startTag?.attrs?.[name] ??
-    elementOf(tag)?.sourceCodeLocation?.attrs?.[name];
+  const place = elementOf(tag)?.sourceCodeLocation?.attrs?.[name];
   if (!place) return undefined;
   const shift = tag.length - renamed(tag, 'span').length;
   return { startOffset: place.startOffset + shift, endOffset: place.endOffset + shift };

@@ -4,6 +4,7 @@
  */
 import { KEPT_BLOCK, ORIGIN, sameRich, type RichNode } from '../document/rich.ts';
 import { firstNumber, readHtml, type Part, type ReadHtml } from './read-html.ts';
+import { isBlank } from './placed-tree.ts';
 import { renamed, valueOf, withAttribute, withoutId } from './start-tag.ts';
 import { InlineWriter, trimmed } from './write-inline.ts';
 
@@ -14,7 +15,7 @@ import { InlineWriter, trimmed } from './write-inline.ts';
  */
 export function writeHtml(read: ReadHtml, doc: RichNode): { text: string; differs: string | undefined } {
   const root = read.parts[0]!;
-  const writer = new Writer(read);
+  const writer = new Writer(read, doc);
   const inner = sameRich(root.node, doc)
     ? read.text.slice(root.inner, root.innerEnd)
     : writer.within(root, doc, '\n');
@@ -88,11 +89,27 @@ interface Piece {
 
 class Writer {
   private readonly read: ReadHtml;
-  private readonly used = new Set<number>();
+  /** Of each part, the node that it became: of several, such as the two of a split paragraph, the one that is most like it. */
+  private readonly became = new Map<number, RichNode>();
   private readonly inline: InlineWriter;
-  constructor(read: ReadHtml) {
+  constructor(read: ReadHtml, doc: RichNode) {
     this.read = read;
     this.inline = new InlineWriter(read);
+    this.trace(doc);
+  }
+
+  private trace(node: RichNode): void {
+    for (const one of node.content ?? []) {
+      const origin = one.attrs?.[ORIGIN];
+      const part = typeof origin === 'number' && origin > 0 ? this.read.parts[origin] : undefined;
+      const other = this.became.get(Number(origin));
+      const isMore =
+        !other ||
+        (sameRich(part!.node, one) && !sameRich(part!.node, other)) ||
+        (isNothing(other) && !isNothing(one));
+      if (part && isMore) this.became.set(Number(origin), one);
+      this.trace(one);
+    }
   }
 
   /**
@@ -101,7 +118,7 @@ class Writer {
    * @param model one of its kind beside a new one: it is laid out like that
    */
   within(part: Part | undefined, node: RichNode, line: string, model?: Part): string {
-    const nodes = (node.content ?? []).filter((one) => !isNothing(one) || this.partOf(one) !== undefined);
+    const nodes = (node.content ?? []).filter((one) => !isNothing(one) || this.wasNothing(one));
     const { head, gaps, tail } = part ? this.gapsOf(part) : this.laidOut(node, line, model);
     const usual = usualOf(gaps, head, line);
     const pieces: Piece[] = [];
@@ -111,20 +128,23 @@ class Writer {
 
   private partOf(node: RichNode): number | undefined {
     const origin = node.attrs?.[ORIGIN];
-    const isOne = typeof origin === 'number' && origin > 0 && origin < this.read.parts.length;
-    return isOne && !this.used.has(origin) ? origin : undefined;
+    return typeof origin === 'number' && this.became.get(origin) === node ? origin : undefined;
+  }
+
+  /** An empty paragraph that stood in the file. */
+  private wasNothing(node: RichNode): boolean {
+    const number = this.partOf(node);
+    return number !== undefined && isNothing(this.read.parts[number]!.node);
   }
 
   private piece(node: RichNode, around: Around, line: string, before: Piece | undefined): Piece {
     const number = this.partOf(node);
     const part = number === undefined ? undefined : this.read.parts[number]!;
-    if (number !== undefined) this.used.add(number);
     const place = number === undefined ? -1 : (around.part?.parts.indexOf(number) ?? -1);
     const at = place < 0 ? undefined : place;
     const isBare = node.type === 'paragraph' && this.isBare(part, at, around, before);
     if (part && sameRich(part.node, node) && (node.type !== 'paragraph' || isBare === (part.name === ''))) {
       this.inline.seen(node);
-      part.parts.forEach((one) => this.use(one));
       return { at, text: this.read.text.slice(part.from, part.to), isBare };
     }
     if (node.type === KEPT_BLOCK) return { at, text: this.keptOf(node), isBare };
@@ -151,11 +171,6 @@ class Writer {
       return at === undefined && (part.name === '' || this.read.text.slice(part.from, part.inner) === '<p>');
     return !around.part?.parts.some((one) => this.read.parts[one]!.name === 'p');
   }
-  private use(number: number): void {
-    this.used.add(number);
-    this.read.parts[number]!.parts.forEach((one) => this.use(one));
-  }
-
   /** One that stands twice has come from the same part. */
   private keptOf(node: RichNode): string {
     const part = this.read.parts[Number(node.attrs?.[ORIGIN])];
@@ -185,8 +200,8 @@ class Writer {
         ? { head: line, gaps: [line], tail: line }
         : { head: '', gaps: [], tail: '' };
     const { head, gaps, tail } = this.gapsOf(model);
-    const blank = (gap: string) => (gap.trim() === '' ? gap : '');
-    return { head: blank(head), gaps: gaps.filter((gap) => gap.trim() === ''), tail: blank(tail) };
+    const blank = (gap: string) => (isBlank(gap) ? gap : '');
+    return { head: blank(head), gaps: gaps.filter(isBlank), tail: blank(tail) };
   }
 
   private gapsOf(part: Part): Gaps {
@@ -218,12 +233,12 @@ const LINES = new Set(['bulletList', 'orderedList', 'table', 'blockquote', 'box'
 
 /** What stands between two blocks as a rule. */
 function usualOf(gaps: readonly string[], head: string, line: string): string {
-  const plain = gaps.filter((gap) => gap.trim() === '');
+  const plain = gaps.filter(isBlank);
   const often = new Map<string, number>();
   for (const gap of plain) often.set(gap, (often.get(gap) ?? 0) + 1);
   const [most] = [...often].sort(([, a], [, b]) => b - a);
   if (most) return most[0];
-  return head.trim() === '' && head.includes('\n') ? head : line;
+  return isBlank(head) && head.includes('\n') ? head : line;
 }
 
 /** Blocks with what stands between them. What is more than blanks there, such as where a table's body begins, stands once, and in its order. */
@@ -238,7 +253,7 @@ function joined(
   let next = 0;
   /** What has to stand before the part of this number. */
   const upTo = (at: number): string => {
-    const passed = gaps.slice(next, at).filter((gap) => gap.trim() !== '');
+    const passed = gaps.slice(next, at).filter((gap) => !isBlank(gap));
     next = Math.max(next, at);
     return passed.join('');
   };

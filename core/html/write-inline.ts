@@ -3,6 +3,7 @@ import { diffArrays } from 'diff';
 import { KEPT_INLINE, type Mark, type RichNode } from '../document/rich.ts';
 import { escapeText, escapeValue } from '../reference/markup.ts';
 import { endKey, startKey, type ReadInline, type Sources, type Token } from './read-inline.ts';
+import { isBlank } from './placed-tree.ts';
 import { withAttribute, withoutId } from './start-tag.ts';
 
 type Written = Pick<Token, 'key' | 'source'>;
@@ -34,13 +35,13 @@ export class InlineWriter {
 
   /** @param before as it stood in the file */
   write(node: RichNode, before: ReadInline | undefined): string {
-    const now = this.nested(trimmed(node.content ?? []), []);
+    const now: Written[] = this.nested(trimmed(node.content ?? []), []);
     if (!before) return now.map(({ source }) => source).join('');
     const written: string[] = [before.head];
     let at = 0;
     /** Blanks after what others have come for. */
     let unseen = '';
-    for (const { added, removed, value } of diffArrays<Written, Written>(before.tokens, now, {
+    for (const { added, removed, value } of diffArrays<Written>(before.tokens, now, {
       comparator: (a, b) => a.key === b.key,
     })) {
       if (removed) {
@@ -50,8 +51,8 @@ export class InlineWriter {
       }
       if (added) written.push(...value.map(({ source }) => source), unseen);
       else
-        for (const _ of value) {
-          const { source, unseen: blanks } = before.tokens[at++]!;
+        for (const stop = at + value.length; at < stop; at++) {
+          const { source, unseen: blanks } = before.tokens[at]!;
           written.push(source, blanks);
         }
       unseen = '';
@@ -138,9 +139,7 @@ export class InlineWriter {
     if (node.type === 'image') return [this.image(attrs)];
     return (node.text ?? '').split(/([ \t\n\f\r]+|\u00a0)/).flatMap((piece) => {
       if (piece === '') return [];
-      return [
-        /^[ \t\n\f\r]/.test(piece) ? { key: ' ', source: ' ' } : { key: piece, source: written(piece) },
-      ];
+      return [isBlank(piece) ? { key: ' ', source: ' ' } : { key: piece, source: written(piece) }];
     });
   }
 

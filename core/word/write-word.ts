@@ -8,13 +8,7 @@ import { attributeOf, toXml } from '../office/xml-tags.ts';
 import { NoSuchText } from './draft.ts';
 import { ListXml } from './list-xml.ts';
 import { EMU, type Letter } from './paragraph.ts';
-import {
-  readWord,
-  type ListKind,
-  type ListPlace,
-  type ReadWord,
-  type Source,
-} from './read-word.ts';
+import { readWord, type ListKind, type ListPlace, type ReadWord, type Source } from './read-word.ts';
 import { childOf, sliceOf, tagOf, type Placed } from './tree.ts';
 import { relationsPart, styleNamed } from './word-parts.ts';
 import { runsOf, type Surroundings } from './write-paragraph.ts';

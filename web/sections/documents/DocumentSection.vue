@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core';
-import { computed, ref, useTemplateRef, watch } from 'vue';
+import { computed, ref, useTemplateRef, watch, type Component } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { ItemDetail } from '../../../api/items.ts';
+import type { TextKind } from '../../../core/document/document.ts';
 import { api } from '../../api/client.ts';
 import MadePdf from '../../parts/MadePdf.vue';
 import AppButton from '../../kit/AppButton.vue';
@@ -18,6 +19,7 @@ import { useDocument } from './useDocument.ts';
 import VersionList from './VersionList.vue';
 
 const MarkdownEditor = laterPart(() => import('./MarkdownEditor.vue'));
+const HtmlEditor = laterPart(() => import('./HtmlEditor.vue'));
 const WordEditor = wantedPart(() => import('./WordEditor.vue'));
 const SheetEditor = wantedPart(() => import('./SheetEditor.vue'));
 
@@ -67,18 +69,32 @@ function begin(words: string) {
   text.value = words;
   fresh.value++;
 }
-/** A table in text can be edited as that, too. */
+const editor = useTemplateRef<Replaceable>('editor');
+const finding = ref(false);
+/** A table in text, and HTML, can be edited as they are written, too. */
 const asText = ref(false);
+const ALSO_AS_TEXT: Partial<Record<TextKind, { text: string; other: string }>> = {
+  table: { text: 'Edit as text', other: 'Edit as table' },
+  html: { text: 'Edit HTML source', other: 'Edit as text' },
+};
+const also = computed(() => document.value && ALSO_AS_TEXT[document.value.kind]);
 const inCells = computed(
   () => document.value?.kind === 'workbook' || (document.value?.kind === 'table' && !asText.value),
 );
-watch(path, () => (asText.value = false));
-const editor = useTemplateRef<Replaceable>('editor');
-const finding = ref(false);
+const RICH: Partial<Record<TextKind, Component>> = { markdown: MarkdownEditor, html: HtmlEditor };
+const textEditor = computed(
+  () => (!asText.value && document.value && RICH[document.value.kind]) || LineEditor,
+);
+function turn() {
+  editor.value?.settle?.();
+  finding.value = false;
+  asText.value = !asText.value;
+}
 function saveAll() {
   editor.value?.settle?.();
   return save();
 }
+watch(path, () => (asText.value = false));
 watch([path, fresh], () => (finding.value = false));
 useEventListener(window, 'keydown', (event) => {
   if (!['s', 'f'].includes(event.key) || !(event.ctrlKey || event.metaKey) || event.altKey || event.shiftKey)
@@ -102,9 +118,7 @@ useEventListener(window, 'keydown', (event) => {
       <p v-if="dirty && savedAt" class="soft figures" role="status">
         Draft kept at {{ timeOf(savedAt) }}; not on the site yet
       </p>
-      <AppButton v-if="document?.kind === 'table'" look="link" @click="asText = !asText">{{
-        asText ? 'Edit as table' : 'Edit as text'
-      }}</AppButton>
+      <AppButton v-if="also" look="link" @click="turn">{{ asText ? also.other : also.text }}</AppButton>
       <AppButton v-if="document" look="link" :aria-expanded="finding" @click="finding = !finding"
         >Find … <kbd>Ctrl F</kbd></AppButton
       >
@@ -153,11 +167,12 @@ useEventListener(window, 'keydown', (event) => {
         @write="write"
       />
       <component
-        :is="document.kind === 'markdown' ? MarkdownEditor : LineEditor"
+        :is="textEditor"
         v-else
         ref="editor"
-        :key="`${document.path} ${fresh}`"
+        :key="`${document.path} ${fresh} ${asText}`"
         :path="document.path"
+        :base="textEditor === HtmlEditor ? base : undefined"
         :text="text"
         :locked="locked"
         @write="write"

@@ -4,7 +4,7 @@ import { readMarkdown } from '../../../core/document/read-markdown.ts';
 import { writeMarkdown } from '../../../core/document/write-markdown.ts';
 import { api } from '../../api/client.ts';
 import type { Replaceable } from '../../parts/reading/findable.ts';
-import { useSite } from '../../stores/site.ts';
+import { imageAddress, keptList } from './shown.ts';
 import { passedOn } from './passed-on.ts';
 import RichEditor from './RichEditor.vue';
 import type { RichFormat } from './rich-format.ts';
@@ -13,17 +13,11 @@ import { markdownNodes } from './rich-nodes.ts';
 /** A Markdown text as running text. What nobody touches is written back as it was. */
 const props = defineProps<{ path: string; text: string; locked: boolean }>();
 const emit = defineEmits<{ write: [text: string] }>();
-const site = useSite();
-const addressOf = (src: string) => {
-  if (/^(?:[a-z][a-z\d+.-]*:|\/\/)/i.test(src)) return '';
-  const served = site.servedAddress(props.path);
-  return URL.canParse(src, served) ? new URL(src, served).href : '';
-};
 const read = readMarkdown(props.text);
-const kept = read.asSource.map(({ what, times }) => (times === 1 ? what : `${what} (${times})`)).join(', ');
+const kept = keptList(read.asSource);
 const format: RichFormat = {
   doc: read.doc,
-  nodes: markdownNodes(addressOf),
+  nodes: markdownNodes(imageAddress(props.path)),
   tools: [
     'Bold',
     'Italic',
@@ -37,6 +31,7 @@ const format: RichFormat = {
     'Image …',
     'Table',
   ],
+  language: 'Markdown',
   told: kept && `Shown as Markdown source: ${kept}. It stays unchanged unless you edit it.`,
   write: (doc) => writeMarkdown(read, doc),
   async image(item) {

@@ -259,8 +259,8 @@ defineExpose<Replaceable>({
     </div>
     <p v-if="format.told" class="soft told">{{ format.told }}</p>
     <p v-if="differs" class="note" role="status">
-      Markdown can’t say this as it looks here, near “{{ differs }}”. Check the lines that change before you
-      save.
+      {{ format.language }} can’t say this as it looks here, near “{{ differs }}”. Check the lines that change
+      before you save.
     </p>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <EditorContent :editor="editor" class="sheet" />
@@ -396,6 +396,23 @@ defineExpose<Replaceable>({
   background: var(--paper);
   font: 14px/1.5 var(--mono);
   white-space: pre-wrap;
+}
+.sheet :deep(.box) {
+  margin: 0 0 0.8em;
+  padding: 6px 12px 0;
+  border: 1px dotted var(--rule-strong);
+}
+.sheet :deep(.box)::before {
+  display: block;
+  color: var(--ink-soft);
+  content: attr(data-box);
+  font: 12px/1.6 var(--sans);
+}
+.sheet :deep(.box > :last-child) {
+  margin-bottom: 8px;
+}
+.sheet :deep(:is(.ProseMirror, .box) > :first-child) {
+  margin-top: 0;
 }
 .sheet :deep(.kept) {
   border: 1px dashed var(--rule-strong);

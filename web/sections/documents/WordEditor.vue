@@ -15,6 +15,7 @@ import { PART, readWord } from '../../../core/word/read-word.ts';
 import { sentenceOf } from '../../api/client.ts';
 import { documentsApi } from '../../api/documents.ts';
 import type { Replaceable } from '../../parts/reading/findable.ts';
+import { keptList } from './shown.ts';
 import { passedOn } from './passed-on.ts';
 import RichEditor from './RichEditor.vue';
 import type { RichFormat } from './rich-format.ts';
@@ -54,9 +55,7 @@ function formatOf(bytes: Uint8Array, { from, blocks }: WordDraft): RichFormat {
     }
     return address;
   };
-  const list = kept
-    .map(({ what, times }) => (times === 1 ? what : `${what} (${times.toLocaleString('en')})`))
-    .join(', ');
+  const list = keptList(kept);
   return {
     doc: docOf(was, blocks),
     nodes: wordNodes(`${from ?? props.base}`.slice(0, 12), addressOf),
@@ -71,6 +70,7 @@ function formatOf(bytes: Uint8Array, { from, blocks }: WordDraft): RichFormat {
       'Image …',
       'Table',
     ],
+    language: 'DOCX',
     told: list && `Can’t be edited here, and is kept as it is: ${list}.`,
     write: (doc) => ({ text: wordDraftAsText({ from, blocks: blocksOf(was, doc) }), differs: undefined }),
     image: async ({ id, words }) => ({ src: `${NEW_IMAGE}${id}`, alt: words.alt }),

@@ -22,10 +22,12 @@ export interface RichFormat {
   doc: RichNode;
   nodes: Extensions;
   tools: readonly RichTool[];
+  /** The file's own language, as people name it. */
+  language: string;
   /** What the editor can't change, as a sentence; '': nothing. */
   told: string;
   /** `differs`: what would be read as something else than it looks like, in words. */
   write(doc: RichNode): { text: string; differs: string | undefined };
   /** An image of the library, as a node has it; undefined: it can't be put in. */
-  image(item: ItemView): Promise<{ src: string; alt: string } | undefined>;
+  image(item: ItemView): Promise<{ src: string; alt: string; width?: number; height?: number } | undefined>;
 }

@@ -1,23 +1,16 @@
-import { Extension, mergeAttributes, Node, type Attribute } from '@tiptap/core';
+import { Extension, mergeAttributes, type Attribute } from '@tiptap/core';
 import Image from '@tiptap/extension-image';
 import { Table, TableCell, TableHeader, TableRow } from '@tiptap/extension-table';
 import StarterKit from '@tiptap/starter-kit';
 import { KEPT_BLOCK, KEPT_INLINE, ORIGIN } from '../../../core/document/rich.ts';
+import { cameFrom, keptNodes } from './kept-nodes.ts';
 import { oneCell } from './rich-nodes.ts';
 
 const hidden = (value: unknown = null): Attribute => ({ default: value, rendered: false });
 
 /** Everything that can be in a word-processor document. @param id of the version: what is pasted from another one has not come from here */
 export const wordNodes = (id: string, addressOf: (src: string) => string) => {
-  /** Which part of the file a node came from; it goes along when it is cut and pasted. */
-  const from = (name: string, number: boolean): Attribute => ({
-    default: null,
-    renderHTML: (of) => (of[name] === null ? {} : { [`data-${name}`]: `${id} ${String(of[name])}` }),
-    parseHTML: (element) => {
-      const [of, value] = (element.getAttribute(`data-${name}`) ?? '').split(' ');
-      return of !== id || value === undefined ? null : number ? Number(value) : value;
-    },
-  });
+  const from = cameFrom(id);
   const Origins = Extension.create({
     name: 'origins',
     addGlobalAttributes: () => [
@@ -26,36 +19,6 @@ export const wordNodes = (id: string, addressOf: (src: string) => string) => {
         attributes: { [ORIGIN]: from(ORIGIN, true) },
       },
       { types: ['image', KEPT_INLINE], attributes: { key: from('key', false) } },
-    ],
-  });
-  const Kept = { addAttributes: () => ({ what: { default: '' }, says: { default: '' } }), atom: true };
-  const KeptBlock = Node.create({
-    ...Kept,
-    name: KEPT_BLOCK,
-    group: 'block',
-    selectable: true,
-    parseHTML: () => [{ tag: 'div[data-kept]' }],
-    renderHTML: ({ node, HTMLAttributes }) => [
-      'div',
-      mergeAttributes(HTMLAttributes, { class: 'kept', 'data-kept': '' }),
-      ['span', { class: 'what' }, `Kept as it is: ${String(node.attrs['what'])}`],
-      ['span', {}, String(node.attrs['says'])],
-    ],
-  });
-  const KeptInline = Node.create({
-    ...Kept,
-    name: KEPT_INLINE,
-    group: 'inline',
-    inline: true,
-    parseHTML: () => [{ tag: 'span[data-kept]' }],
-    renderHTML: ({ node, HTMLAttributes }) => [
-      'span',
-      mergeAttributes(HTMLAttributes, {
-        class: 'kept',
-        'data-kept': '',
-        title: node.attrs['what'] as string,
-      }),
-      String(node.attrs['says'] || node.attrs['what']),
     ],
   });
   const cells = { content: '(paragraph | heading | bulletList | orderedList)+', addAttributes: oneCell };
@@ -94,8 +57,7 @@ export const wordNodes = (id: string, addressOf: (src: string) => string) => {
         },
       ],
     }).configure({ inline: true }),
-    KeptBlock,
-    KeptInline,
+    ...keptNodes,
     Origins,
   ];
 };
