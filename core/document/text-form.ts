@@ -49,6 +49,19 @@ export function readText(bytes: Uint8Array): FormedText {
   };
 }
 
+/** Encodings whose bytes read alike here, by the names that HTML gives them (Encoding standard, 4.2). */
+const LIKE_1252 = new Set(['windows-1252', 'cp1252', 'iso-8859-1', 'latin1', 'l1', 'ascii', 'us-ascii']);
+
+/**
+ * The encoding that a page in HTML says it has, where that is another one than it would be read and written in: what is typed would come out as
+ * other characters. Undefined: there is none such.
+ */
+export function otherEncoding({ encoding, text }: FormedText): string | undefined {
+  if (encoding !== 'windows-1252') return undefined;
+  const said = /<meta[^>]+charset[\s=]*["']?([\w-]+)/i.exec(text.slice(0, 2048))?.[1]?.toLowerCase();
+  return said === undefined || LIKE_1252.has(said) ? undefined : said;
+}
+
 function encodingOf(bytes: Uint8Array): { encoding: Encoding; mark: boolean } {
   for (const encoding of ['utf-16le', 'utf-16be'] as const) {
     const [first, second] = UTF_16[encoding];

@@ -19,6 +19,8 @@ beforeEach(async () => {
     'files/zero.csv': Buffer.from([65, 0, 66]),
     'data/site.json': '{"nights": ["Friday"]}\n',
     'img/dome.jpg': 'not really',
+    'part.html': Buffer.from('<p>T\xe9l\xe9scope <b>one</b>\r\n<p>two', 'latin1'),
+    'east.html': Buffer.from('<meta charset=iso-8859-2><p>\xb1', 'latin1'),
   });
   roles = await serveRoles(root);
 });
@@ -177,4 +179,15 @@ test('bytes that a document never had are not given out as its version', async (
     roles.as('editor', 'GET', `/documents/text?path=notes/nights.md&sha256=${sha256}`),
   );
   expect(answer.code).toBe('not-found');
+});
+
+test('a page in HTML keeps its encoding and line ends; one in an encoding that can’t be written here is refused', async () => {
+  const was = await readFile(join(root, 'part.html'));
+  await save('part.html', (text) => text.replace('one', 'first'));
+  expect(await readFile(join(root, 'part.html'))).toEqual(
+    Buffer.from(was.toString('latin1').replace('one', 'first'), 'latin1'),
+  );
+  expect(await open('east.html')).toMatchObject({
+    message: '“east.html” can’t be edited here: it is in the encoding iso-8859-2.',
+  });
 });

@@ -1,7 +1,13 @@
 import { createHash } from 'node:crypto';
 import { baseName, type SitePath } from '../../core/address/path.ts';
 import { isPackage, mostEdited, textKindOf, type TextKind } from '../../core/document/document.ts';
-import { NoText, readText, type FormedText, type TextForm } from '../../core/document/text-form.ts';
+import {
+  NoText,
+  otherEncoding,
+  readText,
+  type FormedText,
+  type TextForm,
+} from '../../core/document/text-form.ts';
 import type { Site } from '../app/site.ts';
 import { Fault } from '../fault.ts';
 
@@ -50,14 +56,26 @@ export async function openDocument(
     bytes,
     sha256: createHash('sha256').update(bytes).digest('hex'),
     itemId: item?.state === 'here' ? item.id : null,
-    ...(isPackage(kind) ? { text: '', form: null } : formed(textOf(bytes, baseName(path)))),
+    ...(isPackage(kind) ? { text: '', form: null } : formed(textOf(bytes, baseName(path), kind))),
   };
 }
 
 const formed = ({ text, ...form }: FormedText) => ({ text, form });
 
-/** @throws Fault 'bad-request' when the bytes are no text */
-export function textOf(bytes: Uint8Array, name: string): FormedText {
+/** @throws Fault 'bad-request' when the bytes are no text, or a page's in an encoding that can't be written here */
+export function textOf(bytes: Uint8Array, name: string, kind?: TextKind): FormedText {
+  const text = textIn(bytes, name);
+  const other = kind === 'html' ? otherEncoding(text) : undefined;
+  if (other)
+    throw new Fault(
+      'bad-request',
+      `“${name}” can’t be edited here: it is in the encoding ${other}.`,
+      'Edit it in its own program, or save it as UTF-8 there.',
+    );
+  return text;
+}
+
+function textIn(bytes: Uint8Array, name: string): FormedText {
   try {
     return readText(bytes);
   } catch (error) {
