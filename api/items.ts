@@ -218,7 +218,14 @@ export const CommentView = z.object({
 export type CommentView = z.infer<typeof CommentView>;
 
 /** The other of a document and the PDF that was made from it; `current`: the document is as it was then. */
-const MadeView = z.object({ id: z.int(), path: z.string(), name: z.string(), current: z.boolean() });
+export const MadeView = z.object({
+  /** Null: a page, which has no record. */
+  id: z.int().nullable(),
+  path: z.string(),
+  name: z.string(),
+  current: z.boolean(),
+});
+export type MadeView = z.infer<typeof MadeView>;
 
 export const ItemDetail = z.object({
   /** Where a live site shows it. */

@@ -29,7 +29,8 @@ export const readingKindOf = (path: SitePath): ReadingKind => KINDS[extensionOf(
 
 /** Whether a PDF can be made of a document. */
 export const isPrintable = (path: SitePath): boolean =>
-  ['word', 'sheets', 'table'].includes(readingKindOf(path));
+  ['word', 'odt', 'sheets', 'table', 'markdown'].includes(readingKindOf(path)) ||
+  ['.txt', '.html', '.htm'].includes(extensionOf(path));
 
 /** Bytes of a document that are read at most; tables in text may have any length. */
 export const MOST_OFFICE = 200_000_000;

@@ -50,8 +50,8 @@ const BOXES = new Set(
 );
 const HEADING = /^h([1-6])$/;
 
-/** @param text with line feeds */
-export function readHtml(text: string): ReadHtml {
+/** @param text with line feeds @param options `merged`: tables with merged cells are read too, to be shown and not to be written */
+export function readHtml(text: string, { merged = false } = {}): ReadHtml {
   const root = placedContent(text);
   const read: ReadHtml = {
     text,
@@ -62,7 +62,7 @@ export function readHtml(text: string): ReadHtml {
     asItIs: [],
     part: root.part,
   };
-  new Reader(read).whole(root);
+  new Reader(read, merged).whole(root);
   const kept = new Map<string, number>();
   const count = (node: RichNode) => {
     const { what } = node.attrs ?? {};
@@ -77,8 +77,10 @@ export function readHtml(text: string): ReadHtml {
 
 class Reader {
   private readonly read: ReadHtml;
-  constructor(read: ReadHtml) {
+  private readonly merged: boolean;
+  constructor(read: ReadHtml, merged: boolean) {
     this.read = read;
+    this.merged = merged;
   }
 
   whole(root: Omit<PlacedElement, 'name' | 'attributes'>): void {
@@ -237,17 +239,14 @@ class Reader {
       groups.every((group) => onlyElements(group, ['tr']));
     const rows = groups.flatMap((group) => group.children.filter(isElement));
     const cellsOf = (row: PlacedElement) => row.children.filter(isElement);
+    const isGrid = rows.every((row) => onlyElements(row, ['td', 'th']));
+    if (!isWhole || !isGrid || rows.length === 0 || cellsOf(rows[0]!).length === 0) return undefined;
     const isPlain = rows.every(
       (row) =>
-        onlyElements(row, ['td', 'th']) &&
         cellsOf(row).length === cellsOf(rows[0]!).length &&
-        cellsOf(row).every(
-          ({ sound, attributes: { colspan = '1', rowspan = '1' } }) =>
-            sound && colspan === '1' && rowspan === '1',
-        ),
+        cellsOf(row).every((cell) => spanOf(cell, 'colspan') === 1 && spanOf(cell, 'rowspan') === 1),
     );
-    // Rows whose group is left out stand in one that the parser made up.
-    if (!isWhole || !isPlain || rows.length === 0 || cellsOf(rows[0]!).length === 0) return undefined;
+    if (!isPlain && !this.merged) return undefined;
     const number = this.begin(node.name, node, parent);
     const content = rows.map((row) => {
       const at = this.begin(row.name, row, number);
@@ -256,9 +255,47 @@ class Reader {
       );
       return this.end(at, { type: 'tableRow', content: cells });
     });
+    if (!isPlain) spread(content, rows.map(cellsOf));
     return this.end(number, { type: 'table', content });
   }
 }
+
+/** Columns and rows that a merged cell is spread over at most. */
+const MOST_SPREAD = 100;
+function spanOf({ attributes }: PlacedElement, side: 'colspan' | 'rowspan'): number {
+  const said = Number.parseInt(attributes[side] ?? '1', 10);
+  return said >= 1 ? Math.min(said, MOST_SPREAD) : 1;
+}
+
+/** Gives each row as many cells: in place of a merged one, and at the ends of shorter rows, empty ones stand. */
+function spread(rows: readonly RichNode[], cells: readonly (readonly PlacedElement[])[]): void {
+  /** Of each column, rows that a cell above still takes. */
+  const taken: number[] = [];
+  for (const [at, row] of rows.entries()) {
+    const content: RichNode[] = [];
+    const free = () => {
+      while ((taken[content.length] ?? 0) > 0) {
+        taken[content.length]!--;
+        content.push(EMPTY_CELL);
+      }
+    };
+    for (const [order, cell] of cells[at]!.entries()) {
+      free();
+      const below = spanOf(cell, 'rowspan') - 1;
+      const wide = spanOf(cell, 'colspan');
+      for (let column = 0; column < wide; column++) {
+        taken[content.length] = below;
+        content.push(column === 0 ? row.content![order]! : EMPTY_CELL);
+      }
+    }
+    free();
+    row.content = content;
+  }
+  const width = Math.max(...rows.map(({ content }) => content!.length));
+  for (const row of rows)
+    row.content!.push(...Array.from({ length: width - row.content!.length }, () => EMPTY_CELL));
+}
+const EMPTY_CELL: RichNode = { type: 'tableCell', content: [{ type: 'paragraph' }] };
 
 /** The number that a list begins with. */
 export function firstNumber(start: string | undefined): number {

@@ -1,13 +1,17 @@
 import { z } from 'zod';
+import type { SitePath } from '../address/path.ts';
 
 /** How a PDF was made: kept with its record, so that it can be made anew when its document has changed. */
 export interface MadePdf {
-  /** The item that it was made from, and the hash of its bytes then. */
-  from: number;
+  /** The item that it was made from, or the page by its path, and the hash of its bytes then. */
+  from: number | SitePath;
   sha256: string;
 }
 const Kept = z.strictObject({
-  pdf: z.strictObject({ from: z.int(), sha256: z.string().regex(/^[0-9a-f]{64}$/) }),
+  pdf: z.strictObject({
+    from: z.union([z.int(), z.string().min(1)]),
+    sha256: z.string().regex(/^[0-9a-f]{64}$/),
+  }),
   /** The bytes that came out: another file at the same address was not made so. */
   made: z.string(),
 });

@@ -1,8 +1,10 @@
 import { expect, test } from 'vitest';
+import type { RichNode } from '../document/rich.ts';
 import type { Sheet } from '../sheet/sheet.ts';
 import { originalIn, readEdit } from '../picture/recipe/edit.ts';
 import { readMadePdf, writeMadePdf } from './made-pdf.ts';
 import { runsIn } from './print-document.ts';
+import { printedHtml } from './printed-html.ts';
 import { printedSheets } from './printed-sheets.ts';
 
 const sheet = (name: string, more: Partial<Sheet> = {}): Sheet => ({
@@ -80,4 +82,39 @@ test('how a PDF was made is known as long as its bytes are those; it is none of 
   expect(readMadePdf('', pdf)).toBeUndefined();
   expect(originalIn(text)).toBeUndefined();
   expect(readEdit(text, pdf)).toBeUndefined();
+});
+
+const types = (html: string) => printedHtml(html).doc.content!.map(({ type }) => type);
+
+test('HTML goes on paper without what only arranges it; the looks that its elements say stay', () => {
+  expect(
+    types(
+      '<section><h2>A</h2><div><p>b</p><figure><img src=x><figcaption>c</figcaption></figure></div></section>',
+    ),
+  ).toEqual(['heading', 'paragraph', 'paragraph', 'paragraph']);
+  const { doc, notes } = printedHtml(
+    '<p style="font-weight:bold">All <span style="font-style:italic">of it</span>, <span class="link" title="https://a.example/">there</span></p>' +
+      '<script>no()</script><form>Name</form>',
+  );
+  expect(notes).toEqual(['The document has this: form. In the PDF it is plain text, or left out.']);
+  expect(doc.content).toHaveLength(2);
+  expect(runsIn(doc.content![0]!)).toMatchObject([
+    { text: 'All ', bold: true, italic: false },
+    { text: 'of it', bold: true, italic: true },
+    { text: ', ', bold: true },
+    { text: 'there', href: 'https://a.example/' },
+  ]);
+  expect(doc.content![1]).toEqual({ type: 'paragraph', content: [{ type: 'text', text: 'Name' }] });
+});
+
+test('merged cells take the places of several', () => {
+  const words = (node: RichNode): string => node.text ?? (node.content ?? []).map(words).join('');
+  const [table] = printedHtml(
+    '<table><tr><th rowspan=2>Night<th colspan=2>Price</tr><tr><td>Adult<td>Child</tr><tr><td>Friday<td>4</tr></table>',
+  ).doc.content!;
+  expect(table!.content!.map((row) => row.content!.map(words))).toEqual([
+    ['Night', 'Price', ''],
+    ['', 'Adult', 'Child'],
+    ['Friday', '4', ''],
+  ]);
 });

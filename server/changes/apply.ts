@@ -145,22 +145,32 @@ async function applyAlone(
 ): Promise<number> {
   for (const one of keeps) await site.blobs.put(one);
   await keepContents(site, plan);
-  for (const { of } of copies)
+  const originals = copies.flatMap(({ of }) => of ?? []);
+  for (const of of originals)
     await site.blobs.put({ file: await site.folder.locate(of.path), sha256: of.sha256 });
   // In slices: what a crash leaves of them is collected at the next start, as nothing has touched it.
-  const made: { path: SitePath; id: number; edit: string | undefined }[] = [];
+  const made: { path: SitePath; id: number; set: { edit?: string; title?: string } }[] = [];
   for (let at = 0; at < copies.length; at += COPIED_AT_ONCE) {
     site.db.write(() => {
-      for (const { path, of, edit } of copies.slice(at, at + COPIED_AT_ONCE))
-        made.push({ path, edit, id: site.records.addCopy(of.id, path, personId, site.now()) });
+      for (const { path, of, ...set } of copies.slice(at, at + COPIED_AT_ONCE)) {
+        const id = of
+          ? site.records.addCopy(of.id, path, personId, site.now())
+          : site.records.addAbsent(path, personId, site.now());
+        made.push({ path, id, set });
+      }
     });
     await breathe();
   }
-  const records = made.map(({ path, id, edit }) => ({
+  const records = made.map(({ path, id, set: { edit = '', title = '' } }) => ({
     itemId: id,
     rowVersion: 1,
-    before: { state: 'absent' as const, path, ...(edit ? { edit: '' } : {}) },
-    after: { state: 'here' as const, path, ...(edit ? { edit } : {}) },
+    before: {
+      state: 'absent' as const,
+      path,
+      ...(edit ? { edit: '' } : {}),
+      ...(title ? { title: '' } : {}),
+    },
+    after: { state: 'here' as const, path, ...(edit ? { edit } : {}), ...(title ? { title } : {}) },
   }));
   const wrote = new Map<SitePath, { bytes: number; mtimeMs: number }>();
   let scanned: Promise<unknown> | undefined;
@@ -194,7 +204,7 @@ async function applyAlone(
   if (layoutChanges) site.index.disconnect();
   if (layoutChanges || (plan.files.length > 0 && !scanned)) await scan();
   if (plan.files.length === 0) await site.scanner.refreshUse();
-  for (const { of } of copies) await collectBlob(site, of.sha256);
+  for (const of of originals) await collectBlob(site, of.sha256);
   for (const { sha256 } of keeps) await collectBlob(site, sha256);
   for (const arrival of ends) {
     const row = site.arrivals.get(arrival);

@@ -1,15 +1,16 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { strToU8, zipSync } from 'fflate';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import type { DocumentView } from '../../api/documents.ts';
-import type { ItemDetail } from '../../api/items.ts';
+import type { ItemDetail, MadeView } from '../../api/items.ts';
 import type { PlanView } from '../../api/plans.ts';
 import { readWord } from '../../core/word/read-word.ts';
 import { docx, xlsx } from '../../demo/documents.ts';
 import { idOf } from '../test/plans.ts';
 import { json, serveRoles, type Said, type ServedRoles } from '../test/roles.ts';
-import { closeSites, siteFolder, treeOf } from '../test/site.ts';
+import { closeSites, picture, siteFolder, treeOf } from '../test/site.ts';
 
 let root: string;
 let roles: ServedRoles;
@@ -20,6 +21,20 @@ beforeEach(async () => {
     'files/prices.xlsx': Buffer.from(xlsx()),
     'files/stars.csv': 'Star,Light\nVega,0.03\nŁódź 星,1\n',
     'files/broken.docx': 'PK no',
+    'files/walk.odt': Buffer.from(
+      zipSync({
+        mimetype: strToU8('application/vnd.oasis.opendocument.text'),
+        'content.xml': strToU8(
+          '<office:document-content xmlns:office="o" xmlns:text="t"><office:body><office:text><text:h text:outline-level="1">The walk</text:h><text:list><text:list-item><text:p>a torch</text:p></text:list-item></text:list></office:text></office:body></office:document-content>',
+        ),
+        'styles.xml': strToU8('<office:document-styles xmlns:office="o"/>'),
+      }),
+    ),
+    'notes/night.md': '# Night walk\n\nBring *tea*.\n\n![The dome](../img/dome.png)\n',
+    'visit.html':
+      '<html lang=en-GB><title>Visit us</title><body><nav>Menu</nav><main><h1>Visit</h1><p>By bus <img src="img/dome.png" alt="The dome"></main></html>',
+    'img/dome.png': await picture(1),
+    'files/plain.txt': 'One line\n\nand another\n',
   });
   roles = await serveRoles(root);
 });
@@ -29,9 +44,7 @@ afterEach(async () => {
 });
 
 const plan = (path: string) =>
-  json<PlanView & Said>(
-    roles.as('editor', 'POST', '/plans', { kind: 'make-pdf', itemId: idOf(roles.site, path) }),
-  );
+  json<PlanView & Said>(roles.as('editor', 'POST', '/plans', { kind: 'make-pdf', path }));
 const apply = (id: string) =>
   json<{ entryId: number } & Said>(roles.as('editor', 'POST', `/plans/${id}/apply`, { note: '' }));
 const detail = (path: string) =>
@@ -99,8 +112,62 @@ test('another PDF that has the name stays as it is', async () => {
   await apply(first.id);
   // Replaced by somebody: it is no longer what was made.
   const other = await json<PlanView>(
-    roles.as('editor', 'POST', '/plans', { kind: 'make-pdf', itemId: idOf(roles.site, 'files/prices.xlsx') }),
+    roles.as('editor', 'POST', '/plans', { kind: 'make-pdf', path: 'files/prices.xlsx' }),
   );
   await apply(other.id);
   expect((await plan('files/form.docx')).title).toBe('Remake “form.pdf” from “form.docx”');
+});
+
+test('of texts in other forms', async () => {
+  await apply((await plan('files/walk.odt')).id);
+  const odt = await read('files/walk.pdf');
+  expect(odt.words).toContain('The walk');
+  for (const role of ['H1', 'L', 'LI']) expect(odt.tree).toContain(`"role":"${role}"`);
+  await apply((await plan('files/plain.txt')).id);
+  expect((await read('files/plain.pdf')).words).toMatch(/One line +and another/);
+  await apply((await plan('visit.html')).id);
+  const html = await read('visit.pdf');
+  expect(html.info['Title']).toBe('Visit us');
+  expect(html.info['Language']).toBe('en-GB');
+  expect(html.words).toContain('By bus');
+  expect(html.words).not.toContain('Menu');
+  expect(html.tree).toContain('"role":"Figure"');
+});
+
+test('of a page, which has no record: with its image, told when it has changed, made anew in place, undone', async () => {
+  const before = await treeOf(root);
+  const pdfs = () => json<MadeView[]>(roles.as('editor', 'GET', '/documents/pdfs?path=notes/night.md'));
+  const first = await apply((await plan('notes/night.md')).id);
+  const { tree, info, words } = await read('notes/night.pdf');
+  expect(info['Title']).toBe('Night walk');
+  expect(words).toMatch(/Bring +tea/);
+  expect(tree).toContain('"role":"Figure","children":');
+  expect(tree).toContain('The dome');
+  const made = await detail('notes/night.pdf');
+  expect(made.madeFrom).toEqual({ id: null, path: 'notes/night.md', name: 'night.md', current: true });
+  expect(made.item.words.title).toBe('Night walk');
+  expect(await pdfs()).toMatchObject([{ path: 'notes/night.pdf', current: true }]);
+
+  const { sha256, text } = await json<DocumentView>(
+    roles.as('editor', 'GET', '/documents?path=notes/night.md'),
+  );
+  const edited = await json<PlanView>(
+    roles.as('editor', 'POST', '/plans', {
+      kind: 'document',
+      path: 'notes/night.md',
+      base: sha256,
+      text: text.replace('tea', 'cocoa'),
+    }),
+  );
+  const second = await apply(edited.id);
+  expect(await pdfs()).toMatchObject([{ current: false }]);
+  const again = await plan('notes/night.md');
+  expect(again.title).toBe('Remake “night.pdf” from “night.md”');
+  const third = await apply(again.id);
+  expect((await read('notes/night.pdf')).words).toMatch(/Bring +cocoa/);
+  for (const { entryId } of [third, second, first]) {
+    const undo = await json<PlanView>(roles.as('editor', 'POST', '/plans', { kind: 'undo', entryId }));
+    await apply(undo.id);
+  }
+  expect(await treeOf(root)).toEqual(before);
 });

@@ -63,8 +63,10 @@ export interface Proposal {
   plan: Plan;
   /** What pages that it writes will say, by path, where that is known: they need not be read again. */
   readings?: Map<SitePath, PageReading>;
-  /** Items that the plan makes: copies of others, with their records. They get their rows when it is applied. */
-  copies?: { path: SitePath; of: Item; edit?: string }[];
+  /**
+   * Items that the plan makes: copies of others, with their records, or (`of` null) ones of their own. They get their rows when it is applied.
+   */
+  copies?: { path: SitePath; of: Item | null; edit?: string; title?: string }[];
   /** Files whose bytes are kept for as long as a record names them. */
   keeps?: { file: string; sha256: string }[];
   /** Files at the door that it brings in: they leave the list when it is applied. */

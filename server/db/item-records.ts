@@ -92,6 +92,18 @@ export class ItemRecords {
     return Number(done.lastInsertRowid);
   }
 
+  /** A record for a file that is still to be made. */
+  addAbsent(path: SitePath, personId: number, now: string): number {
+    return this.add({
+      path,
+      state: 'absent',
+      facts: { bytes: 0, sha256: '', item: undefined },
+      addedAt: now,
+      addedBy: personId,
+      originalName: null,
+    });
+  }
+
   /** A record for a copy that is still to be made: the words, tags and owner are those of the other item. */
   addCopy(of: number, path: SitePath, personId: number, now: string): number {
     const done = this.db.run(

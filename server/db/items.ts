@@ -151,11 +151,11 @@ export class Items {
     return found;
   }
 
-  /** PDFs on the site that were made from an item. */
-  pdfsOf(itemId: number): Item[] {
+  /** PDFs on the site that were made from an item, or from the page of a path. */
+  pdfsOf(from: number | SitePath): Item[] {
     return this.where(
-      `json_extract(item.edit, '$.pdf.from') = @itemId and item.edit like '{"pdf":%' and item.state = 'here' order by item.path`,
-      { itemId },
+      `json_extract(item.edit, '$.pdf.from') = @from and item.edit like '{"pdf":%' and item.state = 'here' order by item.path`,
+      { from },
     );
   }
 

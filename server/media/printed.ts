@@ -1,12 +1,16 @@
+import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { stemOf, type SitePath } from '../../core/address/path.ts';
+import { textKindOf } from '../../core/document/document.ts';
 import { readMarkdown } from '../../core/document/read-markdown.ts';
 import { readingKindOf } from '../../core/document/reading.ts';
 import { SOURCE, type RichNode } from '../../core/document/rich.ts';
 import { readText } from '../../core/document/text-form.ts';
+import { readOdt } from '../../core/office/read-odt.ts';
 import { openPackage, UnreadableOffice } from '../../core/office/package.ts';
 import { attributeOf } from '../../core/office/xml-tags.ts';
 import { A4, type PrintDocument } from '../../core/print/print-document.ts';
+import { lostNote, printedHtml } from '../../core/print/printed-html.ts';
 import { printedSheets } from '../../core/print/printed-sheets.ts';
 import { TableEditor } from '../../core/sheet/edit-csv.ts';
 import { readOds } from '../../core/sheet/read-ods.ts';
@@ -30,6 +34,8 @@ export interface Printing {
   language: string;
   /** ISO 8601: when the file says that it was made. */
   at: string;
+  /** Images that a page shows, by their addresses as it writes them, with where their files are. */
+  images?: readonly (readonly [address: string, file: string])[];
 }
 
 /** The PDF of a document, and what isn't in it as it is there. @throws UnreadableOffice, NoText */
@@ -55,6 +61,7 @@ async function documentOf({
   bytes,
   title,
   language,
+  images: shown = [],
 }: Printing): Promise<{ document: PrintDocument; images: Map<string, PrintImage> }> {
   const kind = readingKindOf(path);
   const name = title || stemOf(path);
@@ -64,19 +71,14 @@ async function documentOf({
   });
   if (kind === 'word') {
     const { doc, parts, kept } = readWord(bytes);
-    const images = new Map<string, PrintImage>();
-    for (const src of imagesIn(doc)) {
-      const image = await imageOf(
-        parts.from.has(src.slice(PART.length)) ? parts.from.bytes(src.slice(PART.length)) : undefined,
-      );
-      if (image) images.set(src, image);
-    }
+    const images = await imagesOf(doc, (src) => {
+      const part = src.slice(PART.length);
+      return parts.from.has(part) ? parts.from.bytes(part) : undefined;
+    });
     const lost = kept.filter(
       ({ what }) => !['page breaks', 'fields', 'content controls', 'tabs'].includes(what),
     );
-    const notes = lost.map(
-      ({ what }) => `The document has ${what}. In the PDF they are plain text, or left out.`,
-    );
+    const notes = lost.map(({ what }) => lostNote(what));
     return { document: { title: name, language, page: pageOf(parts), doc, notes }, images };
   }
   if (kind === 'sheets' || kind === 'table') {
@@ -92,12 +94,36 @@ async function documentOf({
     const page = isWide ? { ...A4, width: A4.height, height: A4.width } : A4;
     return plain({ type: 'doc', content }, notes, page);
   }
+  if (kind === 'odt') {
+    const paper = readOdt(openPackage(bytes));
+    const { doc, notes } = printedHtml(paper.html);
+    const images = await imagesOf(doc, (src) => {
+      const at = src.indexOf(';base64,');
+      return at < 0 ? undefined : Buffer.from(src.slice(at + ';base64,'.length), 'base64');
+    });
+    return { document: { title: name, language, page: A4, doc, notes: [...paper.notes, ...notes] }, images };
+  }
+  const files = new Map(shown);
+  const ofSite = async (doc: RichNode, notes: readonly string[], said = '') => ({
+    document: { title: name, language: language || said, page: A4, doc, notes },
+    images: await imagesOf(doc, (src) => {
+      const file = files.get(src);
+      return file === undefined ? undefined : readFileSync(file);
+    }),
+  });
   if (kind === 'markdown') {
-    const { doc } = readMarkdown(readText(bytes).text);
+    const { doc, asSource } = readMarkdown(readText(bytes).text);
     const seen = (doc.content ?? []).filter(
-      (one) => one.type !== SOURCE || one.attrs?.['what'] !== 'front matter',
+      (one) =>
+        one.type !== SOURCE || !['front matter', 'link definition'].includes(String(one.attrs?.['what'])),
     );
-    return plain({ type: 'doc', content: seen });
+    const isHtml = asSource.some(({ what }) => what.includes('HTML'));
+    return ofSite({ type: 'doc', content: seen }, isHtml ? [lostNote('HTML within Markdown')] : []);
+  }
+  if (textKindOf(path) === 'html') {
+    const { text } = readText(bytes);
+    const { doc, notes } = printedHtml(text);
+    return ofSite(doc, notes, /<html[^>]*\slang\s*=\s*["']?([\w-]+)/i.exec(text)?.[1]);
   }
   if (kind === 'text') {
     const lines = readText(bytes).text.split('\n');
@@ -141,6 +167,19 @@ function imagesIn(node: RichNode): Set<string> {
   };
   walk(node);
   return found;
+}
+
+/** The images of a document, as far as they can be had. */
+async function imagesOf(
+  doc: RichNode,
+  bytesOf: (src: string) => Uint8Array | undefined,
+): Promise<Map<string, PrintImage>> {
+  const images = new Map<string, PrintImage>();
+  for (const src of imagesIn(doc)) {
+    const image = await imageOf(bytesOf(src));
+    if (image) images.set(src, image);
+  }
+  return images;
 }
 
 /** An image as a PDF can hold it; undefined: it can't be read, and is told by its alt text. */

@@ -12,7 +12,7 @@ export const A_REQUEST: { readonly [Name in KindName]: Extract<PlanRequest, { ki
   cells: { kind: 'cells', cells: [{ itemId: NONE, set: { title: 'x' } }] },
   comment: { kind: 'comment', itemId: NONE, say: { text: 'x' } },
   convert: { kind: 'convert', itemIds },
-  'make-pdf': { kind: 'make-pdf', itemId: itemIds[0]! },
+  'make-pdf': { kind: 'make-pdf', path: 'nowhere.md' },
   copies: { kind: 'copies', itemIds, folder: null },
   credits: { kind: 'credits', itemIds },
   discard: { kind: 'discard', itemIds },

@@ -131,8 +131,7 @@ const MAKERS: Makers = {
         if (fresh) await rmdir(at.file('img'));
       },
     );
-    const item = at.site.items.atPath(path);
-    return item ? { itemId: item.id } : undefined;
+    return { path };
   },
   copies: (at) => ({ itemIds: at.some(), folder: at.chance.pick([null, at.folder]) }),
   merge: async (at) => {

@@ -185,7 +185,12 @@ useEventListener('keydown', onKey);
         <WordsForm :key="item.id" :item="item" :unconfirmed="detail.unconfirmed" rights />
       </section>
 
-      <MadePdf :detail="detail" />
+      <MadePdf
+        v-if="detail.item.state === 'here'"
+        :path="detail.item.path"
+        :made-from="detail.madeFrom"
+        :pdfs="detail.pdfs"
+      />
 
       <StandsOn v-if="item.state === 'here'" :detail="detail" />
 

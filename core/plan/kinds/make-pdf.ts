@@ -6,5 +6,5 @@ export const makePdf = kindOfPlan('make-pdf', {
   right: 'clean',
   changes: 'files',
   encodes: true,
-  request: { itemId: z.int() },
+  request: { path: z.string().min(1).max(2000) },
 });

@@ -8,6 +8,7 @@ import {
   Sha,
   UnsavedKept,
 } from '../../../api/documents.ts';
+import { MadeView } from '../../../api/items.ts';
 import { isPackage } from '../../../core/document/document.ts';
 import { baseName } from '../../../core/address/path.ts';
 import { openDocument, textOf } from '../../documents/documents.ts';
@@ -15,6 +16,7 @@ import { documentVersions, isVersionOf } from '../../documents/versions.ts';
 import { editedPackage, shownOf, versionOf } from '../../documents/packages.ts';
 import { Fault } from '../../fault.ts';
 import type { Services } from '../context.ts';
+import { pdfsView } from '../views/item.ts';
 import { defineRoute, Done, StoredFile, type Route } from '../route.ts';
 
 const AtPath = z.strictObject({ path: DocumentPath });
@@ -75,6 +77,19 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     query: AtPath,
     answer: z.array(DocumentVersion),
     handle: ({ query }) => documentVersions(site, query.path),
+  }),
+
+  /** The PDFs that were made from it. */
+  defineRoute({
+    method: 'get',
+    path: '/documents/pdfs',
+    right: 'look',
+    query: AtPath,
+    answer: z.array(MadeView),
+    handle: ({ query: { path } }) => {
+      const item = site.items.atPath(path);
+      return pdfsView(site, item?.id ?? path, item?.sha256 ?? site.index.factsOf(path)?.sha256 ?? '');
+    },
   }),
 
   defineRoute({

@@ -1,9 +1,10 @@
-import type { ItemDetail } from '../../../api/items.ts';
+import type { ItemDetail, MadeView } from '../../../api/items.ts';
+import { baseName, type SitePath } from '../../../core/address/path.ts';
 import { cleanName, NAME_FAULT_TEXTS } from '../../../core/address/name.ts';
 import { addressOf } from '../../../core/address/redirects.ts';
 import { textAround } from '../../../core/reference/read.ts';
 import { readSource } from '../../../core/reference/source.ts';
-import { readMadePdf } from '../../../core/print/made-pdf.ts';
+import { readMadePdf, type MadePdf } from '../../../core/print/made-pdf.ts';
 import { madeFrom } from '../../changes/make-pdf.ts';
 import { familyPlacements } from '../../describe/placement-contexts.ts';
 import type { Site } from '../../app/site.ts';
@@ -68,21 +69,32 @@ export async function detailOf(
   };
 }
 
-function madeView(site: Pick<Site, 'items'>, item: Item): Pick<ItemDetail, 'madeFrom' | 'pdfs'> {
+function madeView(site: Pick<Site, 'index' | 'items'>, item: Item): Pick<ItemDetail, 'madeFrom' | 'pdfs'> {
   const made = readMadePdf(item.edit, item.sha256);
-  const from = made && site.items.get(made.from);
   return {
-    madeFrom: from
-      ? { id: from.id, path: from.path, name: from.name, current: made.sha256 === from.sha256 }
-      : null,
-    pdfs: madeFrom(site, item.id).map(({ id, path, name, edit, sha256 }) => ({
-      id,
-      path,
-      name,
-      current: readMadePdf(edit, sha256)!.sha256 === item.sha256,
-    })),
+    madeFrom: (made && documentOf(site, made)) ?? null,
+    pdfs: pdfsView(site, item.id, item.sha256),
   };
 }
+
+/** What a PDF was made from; undefined: it is not on the site any more. */
+function documentOf(site: Pick<Site, 'index' | 'items'>, { from, sha256 }: MadePdf): MadeView | undefined {
+  if (typeof from === 'number') {
+    const item = site.items.get(from);
+    return item && { id: item.id, path: item.path, name: item.name, current: sha256 === item.sha256 };
+  }
+  const page = site.index.factsOf(from);
+  return page && { id: null, path: from, name: baseName(from), current: sha256 === page.sha256 };
+}
+
+/** The PDFs of a document. @param now hash of its bytes */
+export const pdfsView = (site: Pick<Site, 'items'>, from: number | SitePath, now: string): MadeView[] =>
+  madeFrom(site, from).map(({ id, path, name, edit, sha256 }) => ({
+    id,
+    path,
+    name,
+    current: readMadePdf(edit, sha256)!.sha256 === now,
+  }));
 
 /** Of an item's tags, those that were suggested and that nobody has confirmed. */
 export const unconfirmedOf = (site: Pick<Site, 'suggestedTags'>, { id, words }: Item): string[] =>

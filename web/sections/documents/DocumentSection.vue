@@ -2,9 +2,9 @@
 import { useEventListener } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch, type Component } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { ItemDetail } from '../../../api/items.ts';
+import type { MadeView } from '../../../api/items.ts';
 import type { TextKind } from '../../../core/document/document.ts';
-import { api } from '../../api/client.ts';
+import { documentsApi } from '../../api/documents.ts';
 import MadePdf from '../../parts/MadePdf.vue';
 import AppButton from '../../kit/AppButton.vue';
 import { laterPart, wantedPart } from '../../kit/later.ts';
@@ -31,13 +31,13 @@ const plan = usePlan();
 const path = computed(() => String(route.query['path'] ?? ''));
 const { document, fault, text, base, savedAt, others, fresh, theirs, dirty, save, discard, goOnWith } =
   useDocument(() => path.value);
-/** Of its record: PDFs that were made from it, and may be of an earlier version now. */
-const detail = ref<ItemDetail>();
+/** PDFs that were made from it, and may be of an earlier version now. */
+const pdfs = ref<MadeView[]>();
 watch(
-  () => [document.value?.itemId, site.revision] as const,
-  async ([id]) => {
-    // Without it everything else can still be done.
-    detail.value = id ? await api.item(id).catch(() => undefined) : undefined;
+  () => [document.value?.path, site.revision] as const,
+  async ([at]) => {
+    // Without them everything else can still be done.
+    pdfs.value = at ? await documentsApi.pdfs(at).catch(() => undefined) : undefined;
   },
   { immediate: true },
 );
@@ -178,7 +178,7 @@ useEventListener(window, 'keydown', (event) => {
         @write="write"
       />
       <aside>
-        <MadePdf v-if="detail" :detail="detail" heading="h2" />
+        <MadePdf v-if="pdfs" :path="document.path" :made-from="null" :pdfs="pdfs" heading="h2" />
         <VersionList :document="document" :locked="locked" @take="begin" />
       </aside>
     </div>
