@@ -111,8 +111,16 @@ describe('reading HTML', () => {
     expect(written(read, doc)).toBe(text.replace('Good too', 'Good as well'));
   });
 
+  it('passes over an end tag of nothing', () => {
+    const text = '<p>One <div>two</div></p><p>Three</p>';
+    const { read, doc } = of(text);
+    expect(doc.content.map(({ type }) => type)).toEqual(['paragraph', BOX, 'paragraph']);
+    replace(doc.content[2]!, 'Three', 'Four');
+    expect(written(read, doc)).toBe(text.replace('Three', 'Four'));
+  });
+
   it.each([
-    ['stray end tags', '<p>One</b> two</p><p>Three</p>'],
+    ['stray end tags', '<p>One</b> two</p><p>Three</p></p>'],
     ['text in tables', '<table>lost<tr><td>1</td></tr></table><p>x</p>'],
     ['deep nesting', `${'<div>'.repeat(3000)}x`],
     ['nothing', ''],

@@ -83,11 +83,12 @@ function content(
   span: Span,
   depth: number,
 ): Omit<PlacedElement, 'name' | 'attributes'> {
-  const children = depth < DEEPEST ? nodes.map((node) => placed(node, depth + 1)) : [undefined];
   let at = span.inner;
-  let sound = true;
+  let sound = depth < DEEPEST;
   const inPlace: PlacedNode[] = [];
-  for (const child of children) {
+  for (const node of sound ? nodes : []) {
+    if (isMadeOfEnd(node)) continue;
+    const child = placed(node, depth + 1);
     const isIn = child && child.from >= at && child.to <= span.innerEnd;
     if (isIn) inPlace.push(child);
     // Line ends after a page's end tags count as its body's.
@@ -96,6 +97,13 @@ function content(
   }
   return { ...span, children: sound ? inPlace : [], sound };
 }
+
+/** An end tag of a paragraph that is none makes an empty one, which nobody sees. */
+const isMadeOfEnd = (node: Node): boolean =>
+  defaultTreeAdapter.isElementNode(node) &&
+  node.tagName === 'p' &&
+  !node.sourceCodeLocation &&
+  node.childNodes.length === 0;
 
 /** Undefined: it has no place of its own. */
 function placed(node: Node, depth: number): PlacedNode | undefined {

@@ -93,7 +93,7 @@ test('HTML goes on paper without what only arranges it; the looks that its eleme
     ),
   ).toEqual(['heading', 'paragraph', 'paragraph', 'paragraph']);
   const { doc, notes } = printedHtml(
-    '<p style="font-weight:bold">All <span style="font-style:italic">of it</span>, <span class="link" title="https://a.example/">there</span></p>' +
+    '<p style="font-weight:bold">All <span style="font-style:italic">of it</span>, <span class="link" title="https://a.example/">there</span><span class="tab">\t</span>3</p>' +
       '<script>no()</script><form>Name</form>',
   );
   expect(notes).toEqual(['The document has this: form. In the PDF it is plain text, or left out.']);
@@ -103,6 +103,8 @@ test('HTML goes on paper without what only arranges it; the looks that its eleme
     { text: 'of it', bold: true, italic: true },
     { text: ', ', bold: true },
     { text: 'there', href: 'https://a.example/' },
+    { text: '\u2003', href: '' },
+    { text: '3' },
   ]);
   expect(doc.content![1]).toEqual({ type: 'paragraph', content: [{ type: 'text', text: 'Name' }] });
 });

@@ -44,10 +44,16 @@ function onPaper(node: RichNode, read: ReadHtml): RichNode[] {
   return [{ ...node, content: letters }];
 }
 
+/** In place of a tab. */
+const EM_SPACE = '\u2003';
+
 const isLetters = ({ type }: RichNode): boolean => ['text', 'hardBreak', 'image', KEPT_INLINE].includes(type);
 
 /** Letters with what elements around them say of their look. */
 function inInk(node: RichNode, looks: readonly Mark[], read: ReadHtml): RichNode {
+  const isTab =
+    node.type === KEPT_INLINE && /\sclass="tab"/.test(read.kept[Number(node.attrs?.['key'])] ?? '');
+  if (isTab) return { type: 'text', text: EM_SPACE };
   const marks = [
     ...looks,
     ...(node.marks ?? []).flatMap((mark) =>
