@@ -14,6 +14,8 @@ export const DocumentView = z.object({
   name: z.string(),
   /** Null: it is a page, which has no record. */
   itemId: z.int().nullable(),
+  /** It is to lie there, and is not on the site yet. */
+  draft: z.boolean(),
   kind: z.enum(TEXT_KINDS),
   sha256: z.string(),
   /** With line feeds; of a package '': what is written of it is what changes in it. */

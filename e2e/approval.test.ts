@@ -3,6 +3,7 @@ import { basename, join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { beforeAll, expect, test } from 'vitest';
+import { wordAsText } from '../core/word/read-word.ts';
 import { besideSite } from '../server/files/data-folder.ts';
 import { painted } from '../server/test/media.ts';
 import { treeOf } from '../server/test/site.ts';
@@ -175,6 +176,39 @@ test('forty new names are proposed by one and approved by another; pages follow'
   expect(page).toContain('-corvane.');
   await session.go('/ledger');
   await browser.text('Approved by Ottilie Marrow');
+});
+
+test('a contributor begins a document: it is written as a draft, proposed, and then published', async () => {
+  const before = await treeOf(root);
+  await session.go('/intake');
+  await workAs('Ines Cobbledale', 'contributor');
+  await browser.click('New document …');
+  await browser.fill('Title', 'Kite rules');
+  await browser.fill('Folder of the document', 'documents');
+  await browser.inDialog('Create');
+  await browser.text('kite-rules.docx');
+  await browser.click('Bring in 1 draft');
+  await browser.text('as a draft');
+  await session.go('/library?state=draft');
+  await browser.click('kite-rules.docx');
+  await browser.click('Edit text');
+  await (await browser.see(By.css('.ProseMirror'), 'the text', /Kite rules/)).click();
+  await browser.hold(Key.CONTROL, Key.END);
+  await browser.press('Kites stay below the dome.');
+  await browser.text('not saved yet');
+  await browser.click('Save …');
+  await session.applyPlan('Save document', 'Edit the draft “kite-rules.docx”');
+  await browser.gone('not saved yet');
+  expect(await treeOf(root)).toEqual(before);
+
+  await workAs('Ben Thistlewick', 'editor');
+  await session.go('/library?state=draft');
+  await browser.click('kite-rules.docx');
+  await browser.click('Publish …');
+  await session.applyPlan('Publish');
+  const bytes = new Uint8Array(await readFile(join(root, 'documents/kite-rules.docx')));
+  expect(wordAsText(bytes)).toBe('Kite rules\nKites stay below the dome.\n');
+  await workAs('Ottilie Marrow', 'steward');
 });
 
 test('a comment calls somebody by name: they find it among theirs, and its author takes it away again', async () => {

@@ -3,12 +3,16 @@ import { baseName, type SitePath } from '../../core/address/path.ts';
 import { isPackage } from '../../core/document/document.ts';
 import { sayChanges, sumOf, type LineEdit } from '../../core/document/line-changes.ts';
 import type { SyntaxFault } from '../../core/document/syntax.ts';
+import { writeContent } from '../../core/plan/draft-content.ts';
 import { emptyPlan } from '../../core/plan/plan.ts';
 import type { RequestOf } from '../../core/plan/kinds/index.ts';
 import type { Site } from '../app/site.ts';
-import { openDocument, type OpenDocument } from '../documents/documents.ts';
+import type { Item } from '../db/item-rows.ts';
+import { openDocument, openDraft, type OpenDocument } from '../documents/documents.ts';
 import { editedPackage } from '../documents/packages.ts';
 import { Fault } from '../fault.ts';
+import { contentOf } from './drafts.ts';
+import { recordStep } from './prepare.ts';
 import { readingOf } from './page-rewrites.ts';
 import type { Proposal } from './proposal.ts';
 
@@ -24,12 +28,13 @@ const TOLD = 3;
 export async function proposeDocument(
   site: Pick<
     Site,
-    'blobs' | 'folder' | 'index' | 'items' | 'planBytes' | 'pool' | 'reader' | 'rows' | 'scanner'
+    'blobs' | 'db' | 'folder' | 'index' | 'items' | 'planBytes' | 'pool' | 'reader' | 'rows' | 'scanner'
   >,
-  { path, base, text }: Omit<RequestOf<'document'>, 'kind'>,
+  { path, itemId, base, text }: Omit<RequestOf<'document'>, 'kind'>,
 ): Promise<Proposal> {
   await site.scanner.scan();
-  const now = await openDocument(site, path);
+  const draft = itemId === undefined ? undefined : draftOf(site, itemId);
+  const now = draft ? await openDraft(site, draft) : await openDocument(site, path);
   if (now.sha256 !== base)
     throw new Fault(
       'stale-record',
@@ -40,8 +45,11 @@ export async function proposeDocument(
   const after = await site.planBytes.keep(written.bytes);
   if (after === base) throw new Fault('bad-request', 'Nothing has changed.', 'Edit the text, then save it.');
   const changes = sayChanges(sumOf(written.edits), now.kind === 'workbook');
-  const plan = emptyPlan('write', `Edit “${baseName(path)}”: ${changes}`);
-  plan.files.push({ do: 'write', path, before: base, after });
+  const plan = emptyPlan('write', `Edit ${draft ? 'the draft ' : ''}“${baseName(path)}”: ${changes}`);
+  if (draft) {
+    const made = { sha256: after, bytes: written.bytes.length, width: null, height: null };
+    recordStep(plan, draft, { content: [contentOf(draft), writeContent(made)] });
+  } else plan.files.push({ do: 'write', path, before: base, after });
   plan.pages.push({
     page: path,
     changes: written.edits.slice(0, SHOWN).map(({ line, before, after: text, cell }) => ({
@@ -53,7 +61,7 @@ export async function proposeDocument(
   });
   plan.totals = {
     items: now.itemId === null ? 0 : 1,
-    pages: isPagePath(path) ? 1 : 0,
+    pages: isPagePath(path) && !draft ? 1 : 0,
     spans: written.edits.length,
     bytesFreed: 0,
   };
@@ -63,6 +71,13 @@ export async function proposeDocument(
     );
   plan.warnings.push(...(await worse(site, path, now.bytes, written.bytes)));
   return { plan };
+}
+
+/** @throws Fault 'stale-record' when it is none any more */
+function draftOf(site: Pick<Site, 'items'>, itemId: number): Item {
+  const item = site.items.need(itemId);
+  if (item.state === 'draft') return item;
+  throw new Fault('stale-record', `“${item.name}” is no draft any more.`, 'Open it anew, then edit it.');
 }
 
 interface Written {

@@ -90,6 +90,11 @@ export class Items {
     }).at(-1);
   }
 
+  /** The draft that is to lie there. */
+  draftAt(path: SitePath): Item | undefined {
+    return this.where("item.path = @path and item.state = 'draft'", { path })[0];
+  }
+
   /** Where drafts are to lie. */
   draftPaths(): SitePath[] {
     return this.db.values<SitePath>("select path from item where state = 'draft'");

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
 import { baseName, type SitePath } from '../../core/address/path.ts';
 import { isPackage, mostEdited, textKindOf, type TextKind } from '../../core/document/document.ts';
 import {
@@ -9,7 +10,10 @@ import {
   type TextForm,
 } from '../../core/document/text-form.ts';
 import type { Site } from '../app/site.ts';
+import type { Item } from '../db/item-rows.ts';
+import type { Person } from '../db/people.ts';
 import { Fault } from '../fault.ts';
+import { hiddenFrom } from '../people/drafts.ts';
 
 export interface OpenDocument {
   path: SitePath;
@@ -22,19 +26,53 @@ export interface OpenDocument {
   sha256: string;
   /** Null: it is a page, which has no record. */
   itemId: number | null;
+  /** It is not on the site yet. */
+  draft: boolean;
 }
 
+type Needs = Pick<Site, 'blobs' | 'db' | 'folder' | 'index' | 'items'>;
+
 /**
- * A document of the site as it is at this moment, as text.
+ * A document of the site as it is at this moment, or a draft that is to lie there, as text.
+ * @param person who asks for it, if it may be a draft: those of others aren't there for all
  * @throws Fault 'not-found', 'bad-request' when it can't be edited as text, 'too-large'
  */
 export async function openDocument(
-  site: Pick<Site, 'folder' | 'index' | 'items'>,
+  site: Needs,
   path: SitePath,
+  person?: Pick<Person, 'id' | 'role'>,
 ): Promise<OpenDocument> {
-  const kind = textKindOf(path);
   const facts = site.index.factsOf(path) && (await site.folder.facts(path));
+  const draft = facts || !person ? undefined : visibleDraft(site, path, person);
+  if (draft) return openDraft(site, draft);
   if (!facts) throw new Fault('not-found', `There is no “${path}” on the site.`, 'Choose another document.');
+  const kind = kindAt(path, facts.bytes);
+  const bytes = await site.folder.read(path);
+  const item = site.items.atPath(path);
+  return opened(path, kind, bytes, item?.state === 'here' ? item.id : null, false);
+}
+
+/** The draft that is to lie at a path, if the person may see it. */
+export function visibleDraft(
+  site: Pick<Site, 'db' | 'items'>,
+  path: SitePath,
+  person: Pick<Person, 'id' | 'role'>,
+): Item | undefined {
+  const draft = site.items.draftAt(path);
+  return draft && hiddenFrom(site, person, [draft.id]).size === 0 ? draft : undefined;
+}
+
+/** A draft as text. @throws Fault 'bad-request', 'too-large' */
+export async function openDraft(
+  site: Pick<Site, 'blobs'>,
+  { id, path, sha256, bytes }: Item,
+): Promise<OpenDocument> {
+  const kind = kindAt(path, bytes);
+  return opened(path, kind, await readFile(site.blobs.get(sha256)), id, true);
+}
+
+function kindAt(path: SitePath, bytes: number): TextKind {
+  const kind = textKindOf(path);
   if (!kind)
     throw new Fault(
       'bad-request',
@@ -42,23 +80,30 @@ export async function openDocument(
       'Edit it in its own program.',
     );
   const most = mostEdited(kind);
-  if (facts.bytes > most)
+  if (bytes > most)
     throw new Fault(
       'too-large',
       `“${baseName(path)}” is too large to be edited here.`,
       `Edit it in its own program. Up to ${most / 1_000_000} MB can be edited here.`,
     );
-  const bytes = await site.folder.read(path);
-  const item = site.items.atPath(path);
-  return {
-    path,
-    kind,
-    bytes,
-    sha256: createHash('sha256').update(bytes).digest('hex'),
-    itemId: item?.state === 'here' ? item.id : null,
-    ...(isPackage(kind) ? { text: '', form: null } : formed(textOf(bytes, baseName(path), kind))),
-  };
+  return kind;
 }
+
+const opened = (
+  path: SitePath,
+  kind: TextKind,
+  bytes: Uint8Array,
+  itemId: number | null,
+  draft: boolean,
+): OpenDocument => ({
+  path,
+  kind,
+  bytes,
+  sha256: createHash('sha256').update(bytes).digest('hex'),
+  itemId,
+  draft,
+  ...(isPackage(kind) ? { text: '', form: null } : formed(textOf(bytes, baseName(path), kind))),
+});
 
 const formed = ({ text, ...form }: FormedText) => ({ text, form });
 

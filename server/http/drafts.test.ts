@@ -1,6 +1,7 @@
 import { readFile, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { DocumentView } from '../../api/documents.ts';
 import type { EditView } from '../../api/edits.ts';
 import type { ItemView } from '../../api/items.ts';
 import type { BroughtIn, PlanView } from '../../api/plans.ts';
@@ -27,10 +28,11 @@ afterAll(async () => {
 const as: ServedRoles['as'] = (...asked) => roles.as(...asked);
 
 /** A draft of somebody's, as it comes through the door. */
-async function draftOf(role: Role, name: string, folder = 'img'): Promise<number> {
+async function draftOf(role: Role, name: string, folder = 'img', bytes?: Uint8Array): Promise<number> {
   const { site } = roles;
   const personId = site.people.byName(NAMES[role])!.id;
-  const arrival = await arrive(site, await picture(number++), name, { folder, personId });
+  const file = bytes ? Buffer.from(bytes) : await picture(number++);
+  const arrival = await arrive(site, file, name, { folder, personId });
   const done = await as(role, 'POST', '/arrivals/bring-in', { arrivalIds: [arrival.id], as: 'drafts' });
   expect(done.status).toBe(200);
   return ((await done.json()) as BroughtIn).itemIds[0]!;
@@ -281,6 +283,39 @@ test('a draft is edited by its own people: no file of the site changes, and it i
   await change('contributor', { kind: 'undo', entryId });
   expect(await content()).toEqual(bytes);
   expect(site.items.need(id)).toMatchObject({ sha256, width, height, edit: '' });
+  expect(await treeOf(root)).toEqual(before);
+});
+
+test('the text of a draft is edited by its own people, and undone; for others it isn’t there', async () => {
+  const { site } = roles;
+  const id = await draftOf('contributor', 'terms.csv', 'files', Buffer.from('Term,Says\nOne,1\n'));
+  const before = await treeOf(root);
+  const { path, sha256: was } = site.items.need(id);
+  const at = `/documents?path=${encodeURIComponent(path)}`;
+  const opened = await json<DocumentView>(as('contributor', 'GET', at));
+  expect(opened).toMatchObject({ draft: true, itemId: id, text: 'Term,Says\nOne,1\n' });
+  expect((await as('reader', 'GET', at)).status).toBe(404);
+  const bytes = await as('contributor', 'GET', `/documents/bytes?path=${path}&sha256=${was}`);
+  expect(await bytes.text()).toBe(opened.text);
+  expect((await as('reader', 'GET', `/documents/bytes?path=${path}&sha256=${was}`)).status).toBe(404);
+
+  const asked = { kind: 'document', path, itemId: id, base: was, text: `${opened.text}Two,2\n` };
+  expect((await plan('reader', asked)).status).toBe(404);
+  const planned = await json<PlanView>(plan('contributor', asked));
+  expect(planned.title).toBe('Edit the draft “terms.csv”: 1 line added');
+  expect(planned.approval).toBe('');
+  const entryId = await change('contributor', asked);
+  expect(await treeOf(root)).toEqual(before);
+  expect((await json<DocumentView>(as('editor', 'GET', at))).text).toBe(asked.text);
+  expect((await json<Said>(plan('contributor', asked))).code).toBe('stale-record');
+
+  const published = await change('editor', { kind: 'publish', itemIds: [id] });
+  expect(await readFile(join(root, path), 'utf8')).toBe(asked.text);
+  const now = { ...asked, base: site.items.need(id).sha256, text: 'x' };
+  expect((await json<Said>(plan('contributor', now))).message).toBe('“terms.csv” is no draft any more.');
+  await change('editor', { kind: 'undo', entryId: published });
+  await change('contributor', { kind: 'undo', entryId });
+  expect(site.items.need(id)).toMatchObject({ sha256: was, state: 'draft' });
   expect(await treeOf(root)).toEqual(before);
 });
 

@@ -104,7 +104,9 @@ const places = computed(() =>
         ><PhCursorText :size="20" />Move or rename …
       </AppButton>
       <AppButton
-        v-if="here && textKindOf(item.path) && site.can('write')"
+        v-if="
+          textKindOf(item.path) && (here ? site.can('write') : item.state === 'draft' && site.may('bring-in'))
+        "
         look="tool"
         :title="inCells ? 'Edit the cells of the table' : 'Edit the text of the document'"
         @click="router.push({ name: 'document', query: { path: item.path } })"

@@ -11,7 +11,7 @@ import {
 import { MadeView } from '../../../api/items.ts';
 import { isPackage } from '../../../core/document/document.ts';
 import { baseName } from '../../../core/address/path.ts';
-import { openDocument, textOf } from '../../documents/documents.ts';
+import { openDocument, textOf, visibleDraft } from '../../documents/documents.ts';
 import { documentVersions, isVersionOf } from '../../documents/versions.ts';
 import { editedPackage, shownOf, versionOf } from '../../documents/packages.ts';
 import { Fault } from '../../fault.ts';
@@ -30,7 +30,7 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     query: AtPath,
     answer: DocumentView,
     handle: async ({ query: { path }, person }) => {
-      const { bytes, ...document } = await openDocument(site, path);
+      const { bytes, ...document } = await openDocument(site, path, person);
       const mine = site.unsavedTexts.of(path, person.id);
       return {
         ...document,
@@ -51,7 +51,7 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     body: 'UnsavedText',
     answer: UnsavedKept,
     handle: async ({ body: { path, base, text }, person }) => {
-      const { sha256 } = await openDocument(site, path);
+      const { sha256 } = await openDocument(site, path, person);
       const savedAt = site.now();
       site.db.write(() => site.unsavedTexts.keep(path, person.id, { base, text, savedAt }));
       return { savedAt, sha256, others: site.unsavedTexts.others(path, person.id) };
@@ -107,10 +107,11 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     right: 'look',
     query: AtPath.extend({ sha256: Sha }),
     answer: 'file',
-    handle: async ({ query: { path, sha256 } }) => {
+    handle: async ({ query: { path, sha256 }, person }) => {
       const facts = site.index.factsOf(path);
+      const isDraft = !facts && visibleDraft(site, path, person)?.sha256 === sha256;
       const kept = facts?.sha256 !== sha256;
-      if (kept && !(await isVersionOf(site, path, sha256)))
+      if (kept && !isDraft && !(await isVersionOf(site, path, sha256)))
         throw new Fault('not-found', 'This version isn’t kept.', 'Reload the document.');
       return {
         type: 'application/octet-stream',
@@ -127,8 +128,8 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     right: 'look',
     query: AtPath.extend({ sha256: Sha }),
     answer: KeptText,
-    handle: async ({ query: { path, sha256 } }) => {
-      const now = await openDocument(site, path);
+    handle: async ({ query: { path, sha256 }, person }) => {
+      const now = await openDocument(site, path, person);
       const bytes = now.sha256 === sha256 ? now.bytes : await versionOf(site, path, sha256);
       if (!isPackage(now.kind)) return { text: textOf(bytes, baseName(path)).text };
       return shownOf(site, now.kind, bytes);
@@ -142,8 +143,8 @@ export const documentRoutes = ({ site }: Services): Route[] => [
     right: 'bring-in',
     body: 'UnsavedText',
     answer: KeptText,
-    handle: async ({ body: { path, base, text } }) => {
-      const now = await openDocument(site, path);
+    handle: async ({ body: { path, base, text }, person }) => {
+      const now = await openDocument(site, path, person);
       if (!isPackage(now.kind)) return { text };
       const bytes = now.sha256 === base ? now.bytes : await versionOf(site, path, base);
       return shownOf(site, now.kind, await editedPackage(site, { ...now, bytes, sha256: base }, text));

@@ -38,7 +38,8 @@ function needRights(site: Pick<Site, 'db' | 'submissions'>, person: Person, { ki
   if (kind !== 'undo') return;
   if (hiddenFrom(site, person, itemsOf(plan)).size > 0) needRight(person, 'publish');
   if (plan.files.length > 0) needRight(person, 'organise');
-  if (plan.pages.length > 0) needRight(person, 'place');
+  // Without a file none of them is written: it is the text of a draft.
+  if (plan.pages.length > 0 && plan.files.length > 0) needRight(person, 'place');
   if (plan.records.length > 0) needRight(person, 'describe');
   for (const { namespace, key, before, after } of plan.settings ?? []) {
     if (namespace === 'proposal') {

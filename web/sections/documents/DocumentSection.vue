@@ -37,11 +37,12 @@ watch(
   () => [document.value?.path, site.revision] as const,
   async ([at]) => {
     // Without them everything else can still be done.
-    pdfs.value = at ? await documentsApi.pdfs(at).catch(() => undefined) : undefined;
+    pdfs.value = at && !draft.value ? await documentsApi.pdfs(at).catch(() => undefined) : undefined;
   },
   { immediate: true },
 );
-const locked = computed(() => !site.can('write'));
+const draft = computed(() => document.value?.draft ?? false);
+const locked = computed(() => (draft.value ? !site.may('bring-in') : !site.can('write')));
 const ENCODING = {
   'utf-8': 'UTF-8',
   'utf-16le': 'UTF-16',
@@ -116,7 +117,11 @@ useEventListener(window, 'keydown', (event) => {
       <p v-if="document" class="soft figures">{{ form }}</p>
       <span class="spread"></span>
       <p v-if="dirty && savedAt" class="soft figures" role="status">
-        Draft kept at {{ timeOf(savedAt) }}; not on the site yet
+        {{
+          draft
+            ? `Kept at ${timeOf(savedAt)}; not saved yet`
+            : `Draft kept at ${timeOf(savedAt)}; not on the site yet`
+        }}
       </p>
       <AppButton v-if="also" look="link" @click="turn">{{ asText ? also.other : also.text }}</AppButton>
       <AppButton v-if="document" look="link" :aria-expanded="finding" @click="finding = !finding"
@@ -179,7 +184,10 @@ useEventListener(window, 'keydown', (event) => {
       />
       <aside>
         <MadePdf v-if="pdfs" :path="document.path" :made-from="null" :pdfs="pdfs" heading="h2" />
-        <VersionList :document="document" :locked="locked" @take="begin" />
+        <p v-if="draft" class="soft">
+          A draft: it is not on the site yet. Its versions are kept from when it is published.
+        </p>
+        <VersionList v-else :document="document" :locked="locked" @take="begin" />
       </aside>
     </div>
   </div>

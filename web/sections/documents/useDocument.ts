@@ -97,7 +97,14 @@ export function useDocument(path: () => string) {
     if (!document.value) return;
     await keep();
     if (theirs.value) return;
-    await plan.propose({ kind: 'document', path: document.value.path, base: base.value, text: text.value });
+    const { path: at, itemId, draft } = document.value;
+    await plan.propose({
+      kind: 'document',
+      path: at,
+      ...(draft && itemId !== null ? { itemId } : {}),
+      base: base.value,
+      text: text.value,
+    });
     if (plan.plan)
       plan.afterwards(async () => {
         // What stays of it says the same as the site, and is passed over.
