@@ -14,6 +14,8 @@ export interface Run {
   tag: string;
   properties: string;
   looks: readonly Look[];
+  /** It says that blanks around its text count, also where there are none. */
+  keepsBlanks: boolean;
 }
 /** A link around letters: its opening tag, and where it leads. */
 export interface WordLink {
@@ -112,6 +114,7 @@ export function readParagraph(parts: WordParts, of: Placed): ReadParagraph {
       looks: LOOK_NAMES.filter(
         (look) => (look !== 'underline' || !link) && isOn(valueOf(xml, childOf(properties, LOOKS[look]))),
       ),
+      keepsBlanks: at.children.some((one) => one.name === 'w:t' && keepsBlanks(xml, one)),
     };
     const write = (text: string) => {
       for (const sign of text) letters.push({ sign, run, link });
@@ -178,8 +181,10 @@ const openOf = (tag: string) => (tag.endsWith('/>') ? `${tag.slice(0, -2).trimEn
 /** Blanks around a text count only where it says so (XML 1.0, 2.10). */
 function spaced(xml: string, of: Placed): string {
   const text = textIn(xml, of);
-  return attributeOf(tagOf(xml, of), 'xml:space') === 'preserve' ? text : trim(text, ' \n\r\t');
+  return keepsBlanks(xml, of) ? text : trim(text, ' \n\r\t');
 }
+const keepsBlanks = (xml: string, of: Placed): boolean =>
+  attributeOf(tagOf(xml, of), 'xml:space') === 'preserve';
 
 /** All text within an element, as it is shown. */
 export function shownIn(xml: string, of: Placed): string {

@@ -259,7 +259,7 @@ describe('blocks', () => {
       }),
     );
     expect(mainOf(now)).toMatch(
-      /<w:numId w:val="4"\/><\/w:numPr><\/w:pPr><w:r><w:t xml:space="preserve">between/,
+      /<w:numId w:val="4"\/><\/w:numPr><\/w:pPr><w:r><w:t>between/,
     );
     const left = edited(bytes, (doc) => {
       const [, list] = doc.content!;

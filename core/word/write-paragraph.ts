@@ -188,9 +188,11 @@ function runXml({ run, looks, linked, text }: Writing, linkLook: string): string
   const parts = text
     .split(/([\n\t\u2011\u00ad])/)
     .filter((part) => part !== '')
-    .map((part) => SIGNS[part] ?? `<w:t xml:space="preserve">${toXml(part)}</w:t>`);
+    .map((part) => SIGNS[part] ?? textXml(part, run?.keepsBlanks ?? false));
   return `${run?.tag ?? '<w:r>'}${properties}${parts.join('')}</w:r>`;
 }
+const textXml = (text: string, keepsBlanks: boolean): string =>
+  `<w:t${keepsBlanks || /^\s|\s$/.test(text) ? ' xml:space="preserve"' : ''}>${toXml(text)}</w:t>`;
 const SIGNS: Readonly<Record<string, string>> = {
   '\n': '<w:br/>',
   '\t': '<w:tab/>',

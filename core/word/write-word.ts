@@ -334,7 +334,12 @@ class Writer {
     const isHead = node.content?.every(({ type }) => type === 'tableHeader') ?? false;
     // A row that comes in is no heading, unless it is made one.
     const said = own ? properties.join('') : properties.join('').replace(/<w:tblHeader\b[^>]*\/>/, '');
-    const trPr = !from && isHead ? '<w:trPr><w:tblHeader/></w:trPr>' : said.replace('<w:trPr></w:trPr>', '');
+    const trPr =
+      !from && isHead
+        ? '<w:trPr><w:tblHeader/></w:trPr>'
+        : own
+          ? said
+          : said.replace('<w:trPr></w:trPr>', '');
     const there = from?.children.filter(({ name }) => name === 'w:tc') ?? [];
     const cells = (node.content ?? []).map((cell, at) => {
       const origin = this.originOf(cell);
