@@ -148,6 +148,28 @@ test('a table in text is sorted, filtered, pasted into, and keeps the lines that
   await browser.until('the keyboard is outside the cells', async () => !(await inside()));
 });
 
+test('what is typed faster than the fields of cells open and close is all there', async () => {
+  await open(TABLE);
+  const was = (await on(TABLE)).toString().split('\r\n');
+  const name = (line: string) => line.split(',')[0]!;
+  await at(name(was[3]!));
+  await browser.press(
+    'Aldebaran',
+    Key.ENTER,
+    'Betelgeuse',
+    Key.ENTER,
+    'Capellx',
+    Key.BACK_SPACE,
+    'a',
+    Key.ENTER,
+  );
+  await shows('Capella');
+  await session.save();
+  const now = (await on(TABLE)).toString().split('\r\n');
+  expect(now.slice(3, 6).map(name)).toEqual(['Aldebaran', 'Betelgeuse', 'Capella']);
+  expect(now.slice(6)).toEqual(was.slice(6));
+});
+
 test('two people edit one workbook: the second is told, sees both, and keeps both', async () => {
   await open(BOOK);
   await at('Enamel pin, Saturn');

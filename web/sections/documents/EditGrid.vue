@@ -7,6 +7,7 @@ import { movedFormula } from '../../../core/sheet/formula.ts';
 import { columnName, type SheetFacts } from '../../../core/sheet/sheet.ts';
 import { widthsOf, type CellPlace } from '../../parts/reading/grid-layout.ts';
 import type { EditedCell } from './sheet-worker.ts';
+import { useTypedAhead } from './typed-ahead.ts';
 
 /** Cells of a sheet that are edited as in any spreadsheet. Nothing changes in the grid itself: what is typed is told, and comes back made. */
 const props = defineProps<{
@@ -32,6 +33,16 @@ const place = useTemplateRef('place');
 /** What comes after the cells. */
 const end = useTemplateRef('end');
 const grid = document.createElement('revo-grid');
+/** What was changed here, and has not come back made. */
+let making = false;
+useTypedAhead(
+  () => place.value,
+  () => !making,
+);
+function change(cells: [number, number, string][]) {
+  making = true;
+  emit('set', cells);
+}
 
 const cellOf = (row: number, column: number) => props.rows[row]?.[column];
 const columnCount = () => Math.max(FEWEST, props.sheet.columnCount + MORE);
@@ -85,6 +96,7 @@ function fill() {
   columnsOf = key;
   grid.pinnedTopSource = held().map(lineOf);
   grid.source = others().map(lineOf);
+  making = false;
 }
 watch(() => [props.sheet, props.rows, props.shown, props.found], fill);
 watch(
@@ -104,7 +116,7 @@ function told(data: Record<number, Record<string, unknown>>, type: string) {
       if (input !== (cellOf(row, column)?.input ?? '')) cells.push([row, column, input]);
     }
   }
-  if (cells.length > 0) emit('set', cells);
+  if (cells.length > 0) change(cells);
 }
 
 /** What was copied here last: pasted within the sheet, its formulas move along. */
@@ -122,7 +134,7 @@ const listen = {
     event.preventDefault();
     const { model, prop, val } = event.detail;
     const [row, column, input] = [model.n, columnOf(prop), String(val ?? '')];
-    if (input !== (cellOf(row, column)?.input ?? '')) emit('set', [[row, column, input]]);
+    if (input !== (cellOf(row, column)?.input ?? '')) change([[row, column, input]]);
   },
   beforerangeedit(
     event: RevoGridCustomEvent<{ data: Record<number, Record<string, unknown>>; type: string }>,
@@ -183,7 +195,7 @@ const listen = {
           : text.trim();
         if (input !== (cellOf(row, column)?.input ?? '')) cells.push([row, column, input]);
       }
-    if (cells.length > 0) emit('set', cells);
+    if (cells.length > 0) change(cells);
   },
   aftergridrender() {
     // The number of the row is told with the cell.
