@@ -19,7 +19,7 @@ import { useDocument } from './useDocument.ts';
 import VersionList from './VersionList.vue';
 
 const MarkdownEditor = laterPart(() => import('./MarkdownEditor.vue'));
-const HtmlEditor = laterPart(() => import('./HtmlEditor.vue'));
+const HtmlEditor = wantedPart(() => import('./HtmlEditor.vue'));
 const WordEditor = wantedPart(() => import('./WordEditor.vue'));
 const SheetEditor = wantedPart(() => import('./SheetEditor.vue'));
 
