@@ -232,6 +232,9 @@ aside {
   border-left: 1px solid var(--rule);
   overflow: auto;
 }
+aside > :not(:last-child) {
+  margin-bottom: 20px;
+}
 @media (width <= 900px) {
   .body {
     grid-template: minmax(300px, 1fr) auto / minmax(0, 1fr);
