@@ -258,9 +258,7 @@ describe('blocks', () => {
         content: [{ type: 'paragraph', content: [{ type: 'text', text: 'between' }] }],
       }),
     );
-    expect(mainOf(now)).toMatch(
-      /<w:numId w:val="4"\/><\/w:numPr><\/w:pPr><w:r><w:t>between/,
-    );
+    expect(mainOf(now)).toMatch(/<w:numId w:val="4"\/><\/w:numPr><\/w:pPr><w:r><w:t>between/);
     const left = edited(bytes, (doc) => {
       const [, list] = doc.content!;
       doc.content!.splice(2, 0, list!.content!.pop()!.content![0]!);
