@@ -81,13 +81,13 @@ test('of a fragment with a script and a form nothing runs, and both stay; its so
   await browser.fill('Replace with', 'dawn');
   await browser.click('Replace all');
   await browser.press(Key.ESCAPE);
-  await browser.click('Edit HTML source');
+  await browser.click('HTML source');
   await browser.until(
     'the source is there',
     async () =>
       (await (await session.inEditor(PART)).getAttribute('value'))?.includes('Opens  at dawn') ?? false,
   );
-  await browser.click('Edit as text');
+  await browser.click('Running text');
   await session.inEditor(PART);
   await session.save();
   expect(await on(PART)).toBe(FRAGMENT.replace('dusk', 'dawn'));

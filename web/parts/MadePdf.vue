@@ -45,6 +45,9 @@ const to = ({ id, path }: MadeView) =>
 </template>
 
 <style scoped>
+h2 {
+  margin: 0 0 8px;
+}
 p {
   margin: 0 0 6px;
 }

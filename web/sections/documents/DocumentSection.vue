@@ -76,7 +76,7 @@ const finding = ref(false);
 const asText = ref(false);
 const ALSO_AS_TEXT: Partial<Record<TextKind, { text: string; other: string }>> = {
   table: { text: 'Edit as text', other: 'Edit as table' },
-  html: { text: 'Edit HTML source', other: 'Edit as text' },
+  html: { text: 'HTML source', other: 'Running text' },
 };
 const also = computed(() => document.value && ALSO_AS_TEXT[document.value.kind]);
 const inCells = computed(
@@ -206,7 +206,7 @@ header {
   align-items: center;
   padding: 12px 24px;
   border-bottom: 1px solid var(--rule);
-  gap: 6px 16px;
+  gap: 6px 14px;
 }
 header p,
 h1 {
