@@ -60,6 +60,24 @@ test('--fail-on exits 1 for what was found, 0 for what was not; --out writes the
   expect(report(clean, '--fail-on', 'unused,copies,broken,alt').code).toBe(0);
 });
 
+test('as build pipelines take it: SARIF and the XML of JUnit, with the same findings', async () => {
+  const root = await smallSite();
+  const found = report(root).report!;
+  const out = join(dirname(root), 'report.txt');
+  expect(report(root, '--as', 'sarif', '--out', out, '--fail-on', 'broken').code).toBe(1);
+  const [run] = (JSON.parse(readFileSync(out, 'utf8')) as { runs: [{ results: { ruleId: string }[] }] }).runs;
+  const times = (rule: string) => run.results.filter(({ ruleId }) => ruleId === rule).length;
+  expect([times('unused'), times('broken'), times('alt'), times('copies')]).toEqual([
+    found.unused.length,
+    found.broken.length,
+    found.alt.missing.length,
+    found.copies.reduce((sum, group) => sum + group.length - 1, 0),
+  ]);
+  expect(report(root, '--as', 'junit', '--out', out).code).toBe(0);
+  expect(readFileSync(out, 'utf8').match(/<failure /g)).toHaveLength(run.results.length);
+  expect(report(root, '--as', 'pdf')).toMatchObject({ code: 2, said: expect.stringContaining('--as') });
+});
+
 test('a wrong call says what is wrong, in a sentence', () => {
   expect(report('/nowhere/at/all')).toMatchObject({
     code: 2,
