@@ -13,6 +13,7 @@ import { dataFolderOf } from '../server/files/data-folder.ts';
 import { SiteFolder } from '../server/files/site-folder.ts';
 import { wholeReport } from '../server/upkeep/whole-report.ts';
 import { reportFromServer } from './ask-server.ts';
+import { runCommand } from './command.ts';
 import { checkReport } from './check-report.ts';
 import { Pool } from '../server/workers/pool.ts';
 
@@ -115,16 +116,4 @@ async function told(report: Report, asked: Asked, unreadable: Unreadable = []): 
   return failures.length > 0 ? 1 : 0;
 }
 
-main().then(
-  (code) => {
-    process.exitCode = code;
-  },
-  (error: unknown) => {
-    if (error instanceof Fault) process.stderr.write(`${error.message} ${error.remedy}\n`);
-    else
-      process.stderr.write(
-        `The report failed: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
-      );
-    process.exitCode = 2;
-  },
-);
+runCommand('The report', main);

@@ -64,7 +64,7 @@ const LEVELS = [
   ['changes'],
   ['upkeep'],
   ['describe', 'documents'],
-  ['scan'],
+  ['scan', 'backup'],
   ['services', 'media', 'people'],
   ['db', 'files'],
   ['workers'],

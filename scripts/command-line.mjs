@@ -6,7 +6,8 @@ import { ensureReady } from './ready.mjs';
 await ensureReady();
 // From the folder the person stands in, so that relative paths mean what they say.
 const cwd = process.env.INIT_CWD ?? process.cwd();
-const done = spawnSync(process.execPath, [join(root, 'build', 'report.js'), ...process.argv.slice(2)], {
+const [program, ...given] = process.argv.slice(2);
+const done = spawnSync(process.execPath, [join(root, 'build', `${program}.js`), ...given], {
   cwd,
   stdio: 'inherit',
 });

@@ -1,0 +1,21 @@
+import { Fault } from '../server/fault.ts';
+
+/** Says something to the person, on standard error. */
+export const said = (sentence: string): void => void process.stderr.write(`${sentence}\n`);
+
+/** Runs a command: its number is the exit code; 2 when it could not be done, with the reason in words. @param name as the sentence about a defect begins */
+export function runCommand(name: string, run: () => Promise<number>): void {
+  run().then(
+    (code) => {
+      process.exitCode = code;
+    },
+    (error: unknown) => {
+      const { code } = (error ?? {}) as { code?: string };
+      if (error instanceof Fault) said(`${error.message} ${error.remedy}`);
+      // Of the arguments.
+      else if (code?.startsWith('ERR_PARSE_ARGS')) said((error as Error).message);
+      else said(`${name} failed: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}`);
+      process.exitCode = 2;
+    },
+  );
+}
