@@ -2,9 +2,8 @@
 import { useTemplateRef } from 'vue';
 import { readHtml } from '../../../core/html/read-html.ts';
 import { writeHtml } from '../../../core/html/write-html.ts';
-import { api } from '../../api/client.ts';
 import type { Replaceable } from '../../parts/reading/findable.ts';
-import { imageAddress, keptList } from './shown.ts';
+import { imageAddress, keptList, MARKUP_TOOLS, placedImage } from './shown.ts';
 import { passedOn } from './passed-on.ts';
 import RichEditor from './RichEditor.vue';
 import type { RichFormat } from './rich-format.ts';
@@ -22,27 +21,11 @@ const told = [
 const format: RichFormat = {
   doc: read.doc,
   nodes: htmlNodes(props.base.slice(0, 12), imageAddress(props.path)),
-  tools: [
-    'Bold',
-    'Italic',
-    'Strikethrough',
-    'Code',
-    'Bulleted list',
-    'Numbered list',
-    'Quotation',
-    'Horizontal line',
-    'Link …',
-    'Image …',
-    'Table',
-  ],
+  tools: MARKUP_TOOLS,
   language: 'HTML',
   told: told.filter(Boolean).join(' '),
   write: (doc) => writeHtml(read, doc),
-  async image({ id, words, width, height }) {
-    const { text } = await api.snippet(id, 'plain', 'full');
-    if (text === null) return undefined;
-    return { src: text, alt: words.alt, ...(width && height ? { width, height } : {}) };
-  },
+  image: placedImage,
 };
 const inner = useTemplateRef<Replaceable>('inner');
 defineExpose(passedOn(inner));

@@ -2,9 +2,8 @@
 import { useTemplateRef } from 'vue';
 import { readMarkdown } from '../../../core/document/read-markdown.ts';
 import { writeMarkdown } from '../../../core/document/write-markdown.ts';
-import { api } from '../../api/client.ts';
 import type { Replaceable } from '../../parts/reading/findable.ts';
-import { imageAddress, keptList } from './shown.ts';
+import { imageAddress, keptList, MARKUP_TOOLS, placedImage } from './shown.ts';
 import { passedOn } from './passed-on.ts';
 import RichEditor from './RichEditor.vue';
 import type { RichFormat } from './rich-format.ts';
@@ -18,26 +17,11 @@ const kept = keptList(read.asSource);
 const format: RichFormat = {
   doc: read.doc,
   nodes: markdownNodes(imageAddress(props.path)),
-  tools: [
-    'Bold',
-    'Italic',
-    'Strikethrough',
-    'Code',
-    'Bulleted list',
-    'Numbered list',
-    'Quotation',
-    'Horizontal line',
-    'Link …',
-    'Image …',
-    'Table',
-  ],
+  tools: MARKUP_TOOLS,
   language: 'Markdown',
   told: kept && `Shown as Markdown source: ${kept}. It stays unchanged unless you edit it.`,
   write: (doc) => writeMarkdown(read, doc),
-  async image(item) {
-    const { text } = await api.snippet(item.id, 'plain', 'full');
-    return text === null ? undefined : { src: text, alt: item.words.alt };
-  },
+  image: placedImage,
 };
 const inner = useTemplateRef<Replaceable>('inner');
 defineExpose(passedOn(inner));

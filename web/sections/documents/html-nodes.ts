@@ -1,11 +1,10 @@
 import { Extension, Mark, mergeAttributes, Node } from '@tiptap/core';
-import Image from '@tiptap/extension-image';
 import { ListItem } from '@tiptap/extension-list';
 import { Table, TableCell, TableHeader, TableRow } from '@tiptap/extension-table';
 import StarterKit from '@tiptap/starter-kit';
 import { KEPT_BLOCK, KEPT_INLINE, ORIGIN } from '../../../core/document/rich.ts';
 import { BOX } from '../../../core/html/read-html.ts';
-import { cameFrom, keptNodes } from './kept-nodes.ts';
+import { cameFrom, keptNodes, shownImage } from './kept-nodes.ts';
 import { oneCell } from './rich-nodes.ts';
 
 /** Boxes by what they are for people. */
@@ -64,28 +63,7 @@ export const htmlNodes = (id: string, addressOf: (src: string) => string) => {
     TableRow,
     TableHeader.extend(cells),
     TableCell.extend(cells),
-    Image.extend({
-      addAttributes: () => ({
-        src: { default: '' },
-        alt: { default: '' },
-        title: { default: null },
-        width: { default: null },
-        height: { default: null },
-      }),
-      renderHTML: ({ node, HTMLAttributes }) => [
-        'img',
-        mergeAttributes(HTMLAttributes, {
-          src: addressOf(String(node.attrs['src'])),
-          'data-src': node.attrs['src'] as string,
-        }),
-      ],
-      parseHTML: () => [
-        {
-          tag: 'img[data-src]',
-          getAttrs: (element: HTMLElement) => ({ src: element.getAttribute('data-src') }),
-        },
-      ],
-    }).configure({ inline: true }),
+    shownImage(addressOf),
     // An element around blocks; it can be emptied, and goes with what is in it.
     Node.create({
       name: BOX,

@@ -1,4 +1,5 @@
 import { mergeAttributes, Node, type Attribute } from '@tiptap/core';
+import Image from '@tiptap/extension-image';
 import { KEPT_BLOCK, KEPT_INLINE } from '../../../core/document/rich.ts';
 
 /**
@@ -50,3 +51,31 @@ export const keptNodes = [
     ],
   }),
 ];
+
+const hidden = (value: unknown = null): Attribute => ({ default: value, rendered: false });
+
+/** An image among letters. @param addressOf where it is shown from, by its address in the document */
+export const shownImage = (addressOf: (src: string) => string) =>
+  Image.extend({
+    addAttributes: () => ({
+      src: { default: '' },
+      alt: { default: '' },
+      title: hidden(),
+      width: hidden(),
+      height: hidden(),
+    }),
+    renderHTML: ({ node, HTMLAttributes }) => [
+      'img',
+      mergeAttributes(HTMLAttributes, {
+        src: addressOf(String(node.attrs['src'])),
+        'data-src': node.attrs['src'] as string,
+        width: (node.attrs['width'] as number | null) ?? undefined,
+      }),
+    ],
+    parseHTML: () => [
+      {
+        tag: 'img[data-src]',
+        getAttrs: (element: HTMLElement) => ({ src: element.getAttribute('data-src') }),
+      },
+    ],
+  }).configure({ inline: true });

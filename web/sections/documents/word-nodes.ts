@@ -1,12 +1,9 @@
-import { Extension, mergeAttributes, type Attribute } from '@tiptap/core';
-import Image from '@tiptap/extension-image';
+import { Extension } from '@tiptap/core';
 import { Table, TableCell, TableHeader, TableRow } from '@tiptap/extension-table';
 import StarterKit from '@tiptap/starter-kit';
 import { KEPT_BLOCK, KEPT_INLINE, ORIGIN } from '../../../core/document/rich.ts';
-import { cameFrom, keptNodes } from './kept-nodes.ts';
+import { cameFrom, keptNodes, shownImage } from './kept-nodes.ts';
 import { oneCell } from './rich-nodes.ts';
-
-const hidden = (value: unknown = null): Attribute => ({ default: value, rendered: false });
 
 /** Everything that can be in a word-processor document. @param id of the version: what is pasted from another one has not come from here */
 export const wordNodes = (id: string, addressOf: (src: string) => string) => {
@@ -35,28 +32,7 @@ export const wordNodes = (id: string, addressOf: (src: string) => string) => {
     TableRow,
     TableHeader.extend(cells),
     TableCell.extend(cells),
-    Image.extend({
-      addAttributes: () => ({
-        src: { default: '' },
-        alt: { default: '' },
-        width: hidden(),
-        height: hidden(),
-      }),
-      renderHTML: ({ node, HTMLAttributes }) => [
-        'img',
-        mergeAttributes(HTMLAttributes, {
-          src: addressOf(String(node.attrs['src'])),
-          'data-src': node.attrs['src'] as string,
-          width: (node.attrs['width'] as number | null) ?? undefined,
-        }),
-      ],
-      parseHTML: () => [
-        {
-          tag: 'img[data-src]',
-          getAttrs: (element: HTMLElement) => ({ src: element.getAttribute('data-src') }),
-        },
-      ],
-    }).configure({ inline: true }),
+    shownImage(addressOf),
     ...keptNodes,
     Origins,
   ];
