@@ -82,9 +82,14 @@ export const Scanned = z.object({ changed: z.int(), removed: z.int() });
 export const Settled = z.object({ told: z.array(z.string()) });
 export type Settled = z.infer<typeof Settled>;
 
+/** What an export is: the files with a table, or images and words on paper. */
+export const EXPORT_FORMS = ['files', 'contact-sheet'] as const;
+export type ExportForm = (typeof EXPORT_FORMS)[number];
+
 export const ExportRequest = z.strictObject({
   /** Item ids, or 'all' for every item on the site. */
   itemIds: z.union([z.literal('all'), idsUpTo(100_000)]),
+  form: z.enum(EXPORT_FORMS).default('files'),
 });
 export type ExportRequest = z.infer<typeof ExportRequest>;
 
@@ -95,6 +100,7 @@ export const ExportView = z.object({
   title: z.string(),
   items: z.int(),
   bytes: z.int(),
+  form: z.enum(EXPORT_FORMS),
 });
 export type ExportView = z.infer<typeof ExportView>;
 

@@ -259,6 +259,16 @@ test('Export: gathered items as a ZIP with their table', async () => {
     use: 'unused',
   });
   expect(files.get('images/new/img-9001.jpg')).toEqual(await readFile(join(root, 'images/new/img-9001.jpg')));
+  await browser.choose('Form of the export', 'a contact sheet (PDF)');
+  await browser.text('Small images in rows');
+  await browser.click('Export 2 items');
+  await browser.driver.wait(
+    async () => (await readdir(downloads)).some((one) => one.endsWith('.pdf')),
+    15_000,
+    'the contact sheet is there',
+  );
+  const sheet = (await readdir(downloads)).find((one) => one.endsWith('.pdf'))!;
+  expect((await readFile(join(downloads, sheet))).subarray(0, 5).toString()).toBe('%PDF-');
   await browser.click('Empty tray');
 });
 

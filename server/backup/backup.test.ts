@@ -64,6 +64,7 @@ async function rowsOf(file: string): Promise<unknown> {
   db.close();
   return rows;
 }
+/** A library in which somebody has written something, and nothing is going on. */
 async function worked(): Promise<void> {
   const site = await openSite(root);
   const [first] = [...site.index.paths].flatMap((path) => site.items.atPath(path) ?? []);
@@ -72,6 +73,7 @@ async function worked(): Promise<void> {
     await proposeRecords(site, [first!.id], { set: { title: 'First' }, addTags: ['moon'] }),
     1,
   );
+  await site.analyser.analyseAll();
 }
 
 describe('a backup', () => {

@@ -2,6 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parse } from 'csv-parse/sync';
 import { strFromU8, unzipSync } from 'fflate';
+import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterEach, expect, test } from 'vitest';
 import { proposeAside } from '../changes/files.ts';
 import { applyProposal } from '../changes/apply.ts';
@@ -168,4 +169,31 @@ test('an archive is told file by file; one that is not there, or stopping it, en
     stopping.signal,
   );
   await expect(stopped).rejects.toBe(reason);
+});
+
+test('a contact sheet: images in rows with their names and words, tagged; too many are told', async () => {
+  const root = await smallSite();
+  await writeFile(join(root, 'img', 'notes.csv'), 'a,b\n');
+  const site = await openSite(root);
+  const b = site.items.atPath('img/b.png')!.id;
+  const words = { alt: 'Dots', caption: 'Dots in spring', credit: 'Ilse', licence: 'CC BY 4.0' };
+  await applyProposal(site, await proposeRecords(site, [b], { set: words }), 1);
+  const before = await treeOf(root);
+  const exports = new Exports(site);
+  const made = await exports.make('all', 2, 'contact-sheet');
+  expect(made).toMatchObject({ items: 7, form: 'contact-sheet' });
+  const bytes = await readFile(exports.file(made.id));
+  expect(bytes.length).toBe(made.bytes);
+  const pdf = await getDocument({ data: new Uint8Array(bytes) }).promise;
+  const page = await pdf.getPage(1);
+  const said = (await page.getTextContent()).items
+    .map((one) => ('str' in one ? one.str : ''))
+    .join(' ')
+    .replace(/ +/g, ' ');
+  for (const one of ['b.png', 'img, 24 × 16', 'Dots in spring', 'Ilse', 'CC BY 4.0', 'notes.csv'])
+    expect(said).toContain(one);
+  const tree = JSON.stringify(await page.getStructTree());
+  expect(tree.match(/"role":"Figure"/g)).toHaveLength(7);
+  expect(tree).toContain('Dots');
+  expect(await treeOf(root)).toEqual(before);
 });

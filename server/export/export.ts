@@ -1,4 +1,5 @@
 import { rename, rm, stat } from 'node:fs/promises';
+import { basename } from 'node:path';
 import { numberedName, safeName } from '../../core/address/name.ts';
 import { baseName, clashKey, folderOf, joinPath } from '../../core/address/path.ts';
 import { targetFault } from '../../core/address/target.ts';
@@ -8,10 +9,15 @@ import { careMarks } from '../../core/describe/record.ts';
 import { neutralCell } from '../../core/describe/table.ts';
 import { Fault } from '../fault.ts';
 import { ALL_HERE } from '../db/item-query.ts';
+import type { ExportForm } from '../../api/site.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
 import type { Site } from '../app/site.ts';
 import { each, flatMap, map, setOf } from '../../core/paced.ts';
 import { writeZip, type ZipEntry } from './zip.ts';
+import type { RunningJob } from '../workers/jobs.ts';
+import { THUMBNAIL_SIZES } from '../../core/media/analysis.ts';
 import { csvOf } from '../describe/csv.ts';
+import type { SheetEntry } from '../media/contact-sheet.ts';
 import { breathe } from '../workers/breathe.ts';
 import type { Item } from '../db/item-rows.ts';
 
@@ -22,6 +28,7 @@ export interface ExportEntry {
   title: string;
   items: number;
   bytes: number;
+  form: ExportForm;
 }
 
 /** What tells of an item beside its record. */
@@ -93,30 +100,35 @@ export async function itemsCsv(
   return csvOf(rows);
 }
 
+/** Items on one contact sheet. */
+const MOST_ON_SHEET = 2000;
+
 /** Hands items over: a ZIP of the files in their folders with items.csv beside them. */
 export class Exports {
   constructor(
     private readonly site: Pick<
-      Site,
-      | 'folder'
+      OpenedSite,
+      | 'analyser'
       | 'data'
-      | 'index'
-      | 'scanner'
       | 'db'
-      | 'reader'
-      | 'items'
-      | 'finder'
       | 'families'
-      | 'references'
-      | 'ownFields'
+      | 'finder'
+      | 'folder'
+      | 'index'
+      | 'items'
       | 'jobs'
       | 'now'
+      | 'ownFields'
+      | 'pool'
+      | 'reader'
+      | 'references'
+      | 'scanner'
     >,
   ) {}
 
   list(): ExportEntry[] {
-    return this.site.db
-      .all<ExportEntry>(`select export.id, at, person.name as person, title, items, bytes from export
+    return this.site.db.all<ExportEntry>(`select export.id, at, person.name as person, title, items, bytes,
+           case when file like '%.pdf' then 'contact-sheet' else 'files' end as form from export
          join person on person.id = export.person_id order by export.id desc limit 100`);
   }
 
@@ -126,17 +138,21 @@ export class Exports {
     return this.site.data.exported(name);
   }
 
-  /** Makes an export as a job. The site is not changed. */
-  async make(itemIds: readonly number[] | 'all', personId: number): Promise<ExportEntry> {
+  /** Makes an export as a job: the files with a table, or a contact sheet. The site is not changed. */
+  async make(
+    itemIds: readonly number[] | 'all',
+    personId: number,
+    form: ExportForm = 'files',
+  ): Promise<ExportEntry> {
     const { site } = this;
     await site.scanner.scan();
     const chosen = itemIds === 'all' ? await site.finder.idsApart(site.reader, ALL_HERE) : itemIds;
     const whole = await site.items.many(await site.families.whole(chosen));
     const known = await setOf(whole, breathe, (item) => item.id);
     await each(chosen, breathe, (id) => known.has(id) || site.items.need(id));
-    // The sizes of images go with them.
+    // The sizes of images go with them, but on paper they are one.
     const items = await flatMap(whole, breathe, (item) =>
-      item.state === 'here' ? [withWordsOf(site, item)] : [],
+      item.state === 'here' && (form === 'files' || item.sizeOf === null) ? [withWordsOf(site, item)] : [],
     );
     if (items.length === 0)
       throw new Fault('bad-request', 'None of these items is on the site.', 'Choose items in the Library.');
@@ -146,9 +162,17 @@ export class Exports {
         : chosen.length === 1
           ? items[0]!.name
           : `${chosen.length} chosen items`;
-    const name = `${site.now().slice(0, 19).replace(/[:T]/g, '-')}-${Math.random().toString(36).slice(2, 8)}.zip`;
+    if (form === 'contact-sheet' && items.length > MOST_ON_SHEET)
+      throw new Fault(
+        'too-large',
+        `A contact sheet holds ${MOST_ON_SHEET.toLocaleString('en')} items at most.`,
+        'Gather fewer in the tray, and export these.',
+      );
+    const ending = form === 'files' ? 'zip' : 'pdf';
+    const name = `${site.now().slice(0, 19).replace(/[:T]/g, '-')}-${Math.random().toString(36).slice(2, 8)}.${ending}`;
     const target = site.data.exported(name);
     await site.jobs.run('export', `Exporting ${items.length} items`, async (job) => {
+      if (form === 'contact-sheet') return this.contactSheet(items, title, target, job);
       const names = new ArchiveNames();
       const files = await map(items, breathe, (item) => names.of(item.path));
       const text = await itemsCsv(site, items, files);
@@ -179,6 +203,62 @@ export class Exports {
     );
     return this.list().find((one) => one.id === Number(done.lastInsertRowid))!;
   }
+
+  /** Small images of items with their names and what their records say, on paper. */
+  private async contactSheet(
+    items: readonly Item[],
+    title: string,
+    target: string,
+    job: RunningJob,
+  ): Promise<void> {
+    const { site } = this;
+    const entries: SheetEntry[] = [];
+    for (const item of items) {
+      const { decorative, alt } = item.words;
+      const image = await this.smallImage(item);
+      entries.push({ image, name: item.name, alt: decorative ? '' : alt, lines: linesOf(item) });
+    }
+    try {
+      await site.pool.run(
+        'contact-sheet',
+        {
+          title: `${basename(site.folder.root)}: ${title}`,
+          language: 'en',
+          at: site.now(),
+          entries,
+          to: `${target}.part`,
+        },
+        {
+          signal: job.signal,
+          progress: (share) =>
+            job.progress(Math.round(share * items.length), items.length, 'items on the sheet'),
+        },
+      );
+    } catch (error) {
+      await rm(`${target}.part`, { force: true });
+      throw error;
+    }
+    await rename(`${target}.part`, target);
+  }
+
+  /** Null: none can be made of it. */
+  private smallImage({ sha256 }: Item): Promise<string | null> {
+    return this.site.analyser.file(sha256, THUMBNAIL_SIZES[0]).catch((error: unknown) => {
+      if (error instanceof Fault) return null;
+      throw error;
+    });
+  }
+}
+
+/** What a contact sheet says of an item below its name. */
+function linesOf({ path, width, height, words }: Item): string[] {
+  const size = width && height ? `${width} × ${height}` : '';
+  return [
+    [folderOf(path), size].filter(Boolean).join(', '),
+    words.caption || words.title,
+    words.credit || words.creator,
+    [words.licence, words.licenceEnd && `until ${words.licenceEnd}`].filter(Boolean).join(', '),
+  ].filter((line) => line !== '');
 }
 
 /** A size says what its image says. */

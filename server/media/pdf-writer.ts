@@ -1,10 +1,6 @@
-import { fileURLToPath } from 'node:url';
-import PDFDocument from 'pdfkit';
 import { isRun, runsIn, type PrintDocument, type PrintRun } from '../../core/print/print-document.ts';
 import type { RichNode } from '../../core/document/rich.ts';
-
-type Pdf = InstanceType<typeof PDFDocument>;
-type Structure = ReturnType<Pdf['struct']>;
+import { INK, known, newPdf, numberPages, type Font, type Pdf, type Structure } from './pdf-base.ts';
 
 /** An image as a PDF can hold it. */
 export interface PrintImage {
@@ -14,17 +10,8 @@ export interface PrintImage {
   height: number;
 }
 
-const fontFile = (name: string) =>
-  fileURLToPath(import.meta.resolve(`@expo-google-fonts/noto-sans/${name}/NotoSans_${name}.ttf`));
-const FONTS = {
-  plain: '400Regular',
-  bold: '700Bold',
-  italic: '400Regular_Italic',
-  both: '700Bold_Italic',
-} as const;
 const SIZE = 10.5;
 const HEADINGS = [20, 15, 12.5, 11.5, 11, 10.5];
-const INK = '#1c1c1c';
 const LINK = '#1b5e8c';
 const RULE = '#9a978f';
 const INDENT = 18;
@@ -62,19 +49,9 @@ class Writer {
     private readonly images: ReadonlyMap<string, PrintImage>,
     at: Date,
   ) {
-    const { width, height, margin } = page;
-    this.pdf = new PDFDocument({
-      size: [width, height],
-      margin,
-      pdfVersion: '1.7',
-      tagged: true,
-      ...(language === '' ? {} : { lang: language }),
-      displayTitle: true,
-      bufferPages: true,
-      info: { Title: title, CreationDate: at, ModDate: at },
-    });
+    const { margin } = page;
+    this.pdf = newPdf({ title, language, at }, page);
     this.pdf.on('data', (chunk: Buffer) => void this.chunks.push(chunk));
-    for (const [name, file] of Object.entries(FONTS)) this.pdf.registerFont(name, fontFile(file));
     this.left = margin;
     this.root = this.pdf.struct('Document');
     this.pdf.addStructure(this.root);
@@ -190,19 +167,8 @@ class Writer {
     pdf.x = this.left;
   }
 
-  /** Without what the font has no sign for. */
   private known(text: string): string {
-    const { font } = (
-      this.pdf as unknown as { _font: { font: { hasGlyphForCodePoint(code: number): boolean } } }
-    )._font;
-    return [...text]
-      .filter((sign) => {
-        if (/\s/.test(sign) || font.hasGlyphForCodePoint(sign.codePointAt(0)!)) return true;
-        this.missing.add(sign);
-        return false;
-      })
-      .join('')
-      .replaceAll('\t', '    ');
+    return known(this.pdf, text, this.missing);
   }
 
   private list(node: RichNode, into: Structure): void {
@@ -356,25 +322,7 @@ class Writer {
   async end(): Promise<{ bytes: Buffer; missing: string[] }> {
     const { pdf } = this;
     this.root.end();
-    const { start, count } = pdf.bufferedPageRange();
-    for (let at = 0; count > 1 && at < count; at++) {
-      pdf.switchToPage(start + at);
-      const { bottom } = pdf.page.margins;
-      // Text below the margin would begin another page.
-      pdf.page.margins.bottom = 0;
-      pdf.markContent('Artifact', { type: 'Pagination' });
-      pdf
-        .font('plain')
-        .fontSize(8.5)
-        .fillColor(INK)
-        .text(`${at + 1} / ${count}`, this.page.margin, this.page.height - bottom + 18, {
-          width: this.page.width - 2 * this.page.margin,
-          align: 'center',
-          lineBreak: false,
-        });
-      pdf.endMarkedContent();
-      pdf.page.margins.bottom = bottom;
-    }
+    numberPages(pdf);
     const ended = new Promise<void>((done) => pdf.on('end', done));
     pdf.end();
     await ended;
@@ -393,7 +341,7 @@ function linesOf(runs: readonly PrintRun[]): PrintRun[][] {
   return lines;
 }
 
-const fontOf = ({ bold, italic }: { bold: boolean; italic: boolean }): keyof typeof FONTS =>
+const fontOf = ({ bold, italic }: { bold: boolean; italic: boolean }): Font =>
   bold ? (italic ? 'both' : 'bold') : italic ? 'italic' : 'plain';
 const isHead = (row: RichNode) => row.content?.every(({ type }) => type === 'tableHeader') ?? false;
 const runsOfCell = (cell: RichNode) => (cell.content ?? []).flatMap((one) => runsIn(one).filter(isRun));

@@ -3,6 +3,7 @@ import type { LineChanges, LineEdit } from '../../core/document/line-changes.ts'
 import type { PackageKind, TextKind } from '../../core/document/document.ts';
 import type { WordDraft } from '../../core/word/draft.ts';
 import type { NewImage } from '../../core/word/write-word.ts';
+import type { ContactSheet } from '../media/contact-sheet.ts';
 import type { Printing } from '../media/printed.ts';
 import type { SyntaxFault } from '../../core/document/syntax.ts';
 import type { SitePath } from '../../core/address/path.ts';
@@ -163,6 +164,8 @@ export interface Tasks {
   };
   /** The PDF of a document, and what isn't in it as it is there. */
   'make-pdf': { in: Printing; out: { bytes: Uint8Array; notes: string[] } | { refused: string } };
+  /** Writes a contact sheet; signs that its font doesn't have. */
+  'contact-sheet': { in: ContactSheet; out: string[] };
   /** What changed from one text or workbook to another: how many lines or rows, or all of them; null: one of them is none. */
   'line-changes': { in: Compared; out: LineChanges | null };
   'line-edits': { in: Compared; out: LineEdit[] | null };

@@ -34,6 +34,7 @@ const media = {
   differences: () => alone(import('../media/differences.ts')),
   toSend: () => alone(import('../media/to-send.ts')),
   printed: () => alone(import('../media/printed.ts')),
+  contactSheet: () => alone(import('../media/contact-sheet.ts')),
 };
 /** What cannot be decoded is answered with its sentence. */
 async function orRefused<Answer>(work: () => Promise<Answer>): Promise<Answer | { refused: string }> {
@@ -171,6 +172,8 @@ const handlers: {
 
   ...documentTasks,
 
+  'contact-sheet': async (sheet, progress) =>
+    (await media.contactSheet()).writeContactSheet(sheet, progress),
   'make-pdf': (printing) => wherePackage(async () => (await media.printed()).printedPdf(printing)),
 
   words({ file, path, starts }) {

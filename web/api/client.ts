@@ -73,6 +73,7 @@ import {
 import type { ItemCheck } from '../../core/upkeep/checks.ts';
 import type { KeeperRule } from '../../core/upkeep/keeper.ts';
 import {
+  type ExportForm,
   ExportView,
   FaultView,
   JobView,
@@ -349,7 +350,8 @@ export const api = {
     ask(TriedView, 'POST', `/${of}/${id}/edit/try`, { recipe }, signal),
   subject: (of: 'items' | 'arrivals', id: number) => ask(SubjectView, 'GET', `/${of}/${id}/edit/subject`),
   madeImage,
-  makeExport: (itemIds: number[] | 'all') => ask(ExportView, 'POST', '/exports', { itemIds }),
+  makeExport: (itemIds: number[] | 'all', form: ExportForm) =>
+    ask(ExportView, 'POST', '/exports', { itemIds, form }),
 };
 
 /**

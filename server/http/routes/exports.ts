@@ -25,7 +25,7 @@ export const exportRoutes = ({ exports, site }: Services): Route[] => [
     right: 'download',
     body: 'ExportRequest',
     answer: ExportView,
-    handle: ({ body, person }) => exports.make(body.itemIds, person.id),
+    handle: ({ body, person }) => exports.make(body.itemIds, person.id, body.form),
   }),
 
   defineRoute({
@@ -37,7 +37,7 @@ export const exportRoutes = ({ exports, site }: Services): Route[] => [
     handle: async ({ params }) => {
       const file = exports.file(params.id);
       return {
-        type: 'application/zip',
+        type: file.endsWith('.pdf') ? 'application/pdf' : 'application/zip',
         length: (await stat(file)).size,
         download: `${basename(site.folder.root)}-${basename(file)}`,
         body: createReadStream(file),

@@ -142,6 +142,10 @@ function setAlt() {
   describing.value = false;
   chain().updateAttributes('image', { alt: altText.value.trim() }).run();
 }
+/** What is typed right after a press on a button goes into the text: the keyboard never leaves it. */
+function keepFocus(event: MouseEvent) {
+  if ((event.target as HTMLElement).closest('button')) event.preventDefault();
+}
 const inTable = computed(() => editor.value?.isActive('table') ?? false);
 
 const linking = ref(false);
@@ -211,7 +215,7 @@ defineExpose<Replaceable>({
 
 <template>
   <div class="rich">
-    <div v-if="!locked" class="tools" role="toolbar" aria-label="Format">
+    <div v-if="!locked" class="tools" role="toolbar" aria-label="Format" @mousedown="keepFocus">
       <AppSelect :model-value="block" :chars="11" aria-label="Style" @change="setBlock"
         ><AppOption value="p" label="Text" />
         <AppOption v-for="level in 6" :key="level" :value="`h${level}`" :label="`Heading ${level}`" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import type { ExportView } from '../../../api/site.ts';
+import type { ExportForm, ExportView } from '../../../api/site.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count, moment, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
@@ -16,6 +16,7 @@ const PAST: Column<ExportView>[] = [
   { key: 'at', label: 'When', width: 180 },
   { key: 'person', label: 'By', width: 160 },
   { key: 'title', label: 'What', minWidth: 180 },
+  { key: 'form', label: 'As', width: 130 },
   { key: 'items', label: 'Items', width: 90, number: true },
   { key: 'bytes', label: 'File size', width: 110, number: true },
   { key: 'download', label: 'Download', width: 120, silent: true },
@@ -24,6 +25,7 @@ const site = useSite();
 const tray = useTray();
 const route = useRoute();
 const what = ref<'all' | 'tray'>(route.query['what'] === 'tray' && tray.size ? 'tray' : 'all');
+const form = ref<ExportForm>('files');
 const past = ref<ExportView[]>([]);
 const busy = ref(false);
 const fault = ref('');
@@ -42,7 +44,7 @@ async function make() {
   busy.value = true;
   fault.value = '';
   try {
-    const made = await api.makeExport(what.value === 'all' ? 'all' : [...tray.ids]);
+    const made = await api.makeExport(what.value === 'all' ? 'all' : [...tray.ids], form.value);
     past.value = [made, ...past.value];
     window.location.assign(`/api/exports/${made.id}/file`);
   } catch (error) {
@@ -62,16 +64,28 @@ async function make() {
         ><AppOption value="all" label="all items of the site" />
         <AppOption value="tray" :disabled="!tray.size" label="the items in the tray" />
       </AppSelect>
-      as a ZIP: the files in their folders, with a table of their records.
+      as
+      <AppSelect v-model="form" :chars="30" aria-label="Form of the export"
+        ><AppOption value="files" label="a ZIP of the files with a table" />
+        <AppOption value="contact-sheet" label="a contact sheet (PDF)" />
+      </AppSelect>
     </p>
-    <p class="soft">
-      The table, <span class="mono">items.csv</span>, holds every field of every record and the pages that
-      show each item. The site itself is not changed.
+    <p v-if="form === 'files'" class="soft">
+      The files lie in their folders. The table, <span class="mono">items.csv</span>, holds every field of
+      every record and the pages that show each item. The site itself is not changed.
+    </p>
+    <p v-else class="soft">
+      Small images in rows, each with its name, folder, size, caption, credit and licence, to print or to
+      send. The site itself is not changed.
     </p>
     <p v-if="fault" class="note losing" role="alert">{{ fault }}</p>
     <p>
       <AppButton look="main" :disabled="busy || chosen.items === 0" @click="make"
-        >{{ busy ? 'Packing …' : `Export ${count(chosen.items, 'item')}, ${weight(chosen.bytes)}` }}
+        >{{
+          busy
+            ? 'Packing …'
+            : `Export ${count(chosen.items, 'item')}${form === 'files' ? `, ${weight(chosen.bytes)}` : ''}`
+        }}
       </AppButton>
     </p>
     <h2>Past exports</h2>
@@ -83,6 +97,7 @@ async function make() {
       :row-key="(one) => String(one.id)"
     >
       <template #at="{ row }">{{ moment(row.at) }}</template>
+      <template #form="{ row }">{{ row.form === 'files' ? 'ZIP' : 'contact sheet' }}</template>
       <template #bytes="{ row }">{{ weight(row.bytes) }}</template>
       <template #download="{ row }"><a :href="`/api/exports/${row.id}/file`">Download</a></template>
     </AppTable>
