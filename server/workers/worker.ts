@@ -172,8 +172,7 @@ const handlers: {
 
   ...documentTasks,
 
-  'contact-sheet': async (sheet, progress) =>
-    (await media.contactSheet()).writeContactSheet(sheet, progress),
+  'contact-sheet': async (sheet, progress) => (await media.contactSheet()).writeContactSheet(sheet, progress),
   'make-pdf': (printing) => wherePackage(async () => (await media.printed()).printedPdf(printing)),
 
   words({ file, path, starts }) {
