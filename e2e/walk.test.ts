@@ -259,7 +259,7 @@ test('Export: gathered items as a ZIP with their table', async () => {
     use: 'unused',
   });
   expect(files.get('images/new/img-9001.jpg')).toEqual(await readFile(join(root, 'images/new/img-9001.jpg')));
-  await browser.choose('Form of the export', 'a contact sheet (PDF)');
+  await browser.choose('Kind of export', 'a contact sheet (PDF)');
   await browser.text('Small images in rows');
   await browser.click('Export 2 items');
   await browser.driver.wait(

@@ -65,7 +65,7 @@ async function make() {
         <AppOption value="tray" :disabled="!tray.size" label="the items in the tray" />
       </AppSelect>
       as
-      <AppSelect v-model="form" :chars="30" aria-label="Form of the export"
+      <AppSelect v-model="form" :chars="30" aria-label="Kind of export"
         ><AppOption value="files" label="a ZIP of the files with a table" />
         <AppOption value="contact-sheet" label="a contact sheet (PDF)" />
       </AppSelect>
