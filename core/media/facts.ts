@@ -16,10 +16,14 @@ export interface ItemFacts {
   unreadable?: string;
 }
 
+/** No file has this time, so it counts as changed, and is read again. */
+export const UNSURE = -1;
+
 /** What is known of one file of the site. */
 export interface FileFacts {
   path: SitePath;
   bytes: number;
+  /** When it was changed last, in milliseconds since 1970; or UNSURE. */
   mtimeMs: number;
   sha256: string;
   hidden: boolean;

@@ -158,6 +158,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
     }),
     records: new RecordChanges({ db, rows, records, settings, now, onStep }),
     rows,
+    forget: (steps) => scanner.forget(steps),
     now,
     onStep,
   });

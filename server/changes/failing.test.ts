@@ -1,4 +1,4 @@
-import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from 'vitest';
 import type { PlanRequest } from '../../api/plans.ts';
@@ -63,6 +63,8 @@ describe('a failure at any step', () => {
     'of %s: all is as before, and the same plan goes through afterwards',
     async (kind) => {
       const root = await smallSite();
+      // As files of one archive have them: two of the same length can't be told apart by it.
+      for (const path of ['img/b.png', 'img/c.png']) await utimes(join(root, path), 1e9, 1e9);
       let [armed, step, at] = [false, 0, 0];
       const site = await openSite(root, {
         onStep: (name) => {

@@ -1,4 +1,4 @@
-import type { Plan } from '../../core/plan/plan.ts';
+import type { FileStep, Plan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { SiteFolder } from '../files/site-folder.ts';
 import type { LedgerRows } from '../db/ledger.ts';
@@ -14,6 +14,8 @@ export interface LedgerParts {
   files: FileChanges;
   records: RecordChanges;
   rows: LedgerRows;
+  /** Of files that were put in place and taken back, nothing is known for sure. */
+  forget: (steps: readonly FileStep[]) => Promise<void>;
   now: () => string;
   onStep?: OnStep | undefined;
 }
@@ -194,6 +196,7 @@ export class Ledger {
   ): Promise<void> {
     this.parts.rows.setBack(id);
     await this.parts.files.takeBack(id, plan);
+    await this.parts.forget(plan.files);
     await this.parts.records.takeBack(id, plan, personId);
     await this.unstage(id, plan, made);
   }

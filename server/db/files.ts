@@ -1,5 +1,5 @@
 import type { SitePath } from '../../core/address/path.ts';
-import type { FileFacts } from '../../core/media/facts.ts';
+import { UNSURE, type FileFacts } from '../../core/media/facts.ts';
 import type { Db } from './database.ts';
 import { storedJson } from './stored-json.ts';
 
@@ -40,8 +40,7 @@ export class Files {
       files.set(row.path, {
         path: row.path,
         bytes: row.bytes,
-        // No file has this time, so each counts as changed.
-        mtimeMs: current && item !== DAMAGED && reading !== DAMAGED ? row.mtime_ms : -1,
+        mtimeMs: current && item !== DAMAGED && reading !== DAMAGED ? row.mtime_ms : UNSURE,
         sha256: row.sha256,
         hidden: row.hidden === 1,
         isText: row.is_text === 1,

@@ -4,7 +4,7 @@ import type { FileStep } from '../../core/plan/plan.ts';
 import type { Events } from '../app/events.ts';
 import { madeAt, reconcileSurvey, type ScanStore } from './reconcile.ts';
 import { scanSite } from './scan.ts';
-import { type FileFacts } from '../../core/media/facts.ts';
+import { UNSURE, type FileFacts } from '../../core/media/facts.ts';
 import type { Findings } from '../db/findings.ts';
 import type { Layout } from '../db/layout.ts';
 import { breathe } from '../workers/breathe.ts';
@@ -77,7 +77,7 @@ export class Scanner {
   /**
    * Does something that nothing may come between: no scan and no other change.
    * @param work gets the scan to be used within; `after`: what is found is stored only when this has come to its end,
-   * however it ends
+   * and not at all when it fails, as the site may be another one then
    */
   alone<Result>(
     work: (scan: (after?: Promise<unknown>) => Promise<ScanResult>) => Promise<Result>,
@@ -135,15 +135,33 @@ export class Scanner {
     await each(now, breathe, (facts) => files.set(facts.path, facts));
     const taken = await setOf(now, breathe, (facts) => facts.path);
     await each(moved, breathe, ({ from }) => taken.has(from) || files.delete(from));
-    // Stored in slices: what a scan has found is only kept to save reading it again, so a part of it is no harm.
-    const slices = async <One>(all: readonly One[], keep: (one: One) => void) => {
-      for (let at = 0; at < all.length; at += STORED) {
-        await breathe();
-        store.db.write(() => all.slice(at, at + STORED).forEach(keep));
+    await this.inSlices(moved, ({ from }) => store.files.remove(from));
+    await this.inSlices(now, (facts) => store.files.save(facts));
+  }
+
+  /**
+   * What is known of the files of steps that were taken back may be of what they had put in place: the next scan reads
+   * them. Their sizes and times needn't tell, as two files that changed places may have the same.
+   */
+  async forget(steps: readonly FileStep[]): Promise<void> {
+    const { index, store } = this;
+    const unsure: FileFacts[] = [];
+    await each(steps, breathe, (step) => {
+      for (const path of step.do === 'move' ? [step.from, step.to] : [step.path]) {
+        const facts = index.files.get(path);
+        if (facts) unsure.push({ ...facts, mtimeMs: UNSURE });
       }
-    };
-    await slices(moved, ({ from }) => store.files.remove(from));
-    await slices(now, (facts) => store.files.save(facts));
+    });
+    await each(unsure, breathe, (facts) => index.files.set(facts.path, facts));
+    await this.inSlices(unsure, (facts) => store.files.save(facts));
+  }
+
+  /** Stored in slices: what a scan has found is only kept to save reading it again, so a part of it is no harm. */
+  private async inSlices<One>(all: readonly One[], keep: (one: One) => void): Promise<void> {
+    for (let at = 0; at < all.length; at += STORED) {
+      await breathe();
+      this.store.db.write(() => all.slice(at, at + STORED).forEach(keep));
+    }
   }
 
   /** What these steps write was not written by others. */
@@ -179,7 +197,8 @@ export class Scanner {
       ...(index.scanned ? { site: index.map } : {}),
       onProgress: ({ phase, done, total }) => progress(done, total, PHASES[phase]),
     });
-    await Promise.allSettled([after]);
+    const [ended] = await Promise.allSettled([after]);
+    if (ended.status === 'rejected') return { changed: 0, removed: 0 };
     const differs = whole || survey.changed.size > 0 || survey.removed.size > 0;
     const emptied = survey.empty.join('\n') !== index.emptyFolders.join('\n');
     if (differs) {
