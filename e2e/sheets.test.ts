@@ -170,6 +170,20 @@ test('what is typed faster than the fields of cells open and close is all there'
   expect(now.slice(6)).toEqual(was.slice(6));
 });
 
+test.each([
+  ['the button', 'Fellwing', () => browser.click('Save …')],
+  ['its keys', 'Fellmoor', () => browser.hold(Key.CONTROL, 's')],
+])('what stands in a cell that is still open is saved by %s', async (_by, words, save) => {
+  await open(TABLE);
+  await at('Lintel');
+  await write(words, '');
+  await save();
+  await session.applyPlan('Save document');
+  expect((await on(TABLE)).toString()).toContain(words);
+  await session.undo('Edit “bright-stars.csv”');
+  await shows('Lintel');
+});
+
 test('two people edit one workbook: the second is told, sees both, and keeps both', async () => {
   await open(BOOK);
   await at('Enamel pin, Saturn');

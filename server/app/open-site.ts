@@ -143,7 +143,7 @@ export async function openSite(options: SiteOptions): Promise<OpenedSite> {
   const fileRows = new Files(db);
   const index = new SiteIndex(fileRows, siteState, layout);
   const { onStep } = options;
-  const ledger = new Ledger({
+  const ledger: Ledger = new Ledger({
     folder,
     files: new FileChanges({
       folder,

@@ -24,8 +24,10 @@ export interface Findable {
 
 /** What can be edited as well. */
 export interface Replaceable extends Findable {
-  /** Tells at once what has been typed, where that waits for a pause. */
-  settle?: () => void;
+  /** Tells at once what has been typed, where that waits for a pause, or for a cell to be left. */
+  settle?: () => void | Promise<void>;
+  /** Something has been typed that it hasn’t told yet. */
+  readonly waiting?: boolean;
   replace(at: number, by: string): void;
   replaceAll(by: string): void;
 }

@@ -86,24 +86,36 @@ const RICH: Partial<Record<TextKind, Component>> = { markdown: MarkdownEditor, h
 const textEditor = computed(
   () => (!asText.value && document.value && RICH[document.value.kind]) || LineEditor,
 );
-function turn() {
-  editor.value?.settle?.();
+async function turn() {
+  await editor.value?.settle?.();
   finding.value = false;
   asText.value = !asText.value;
 }
-function saveAll() {
-  editor.value?.settle?.();
-  return save();
+/** What was typed just now can be saved at once. */
+const unsaved = computed(() => dirty.value || editor.value?.waiting === true);
+let saving = false;
+async function saveAll() {
+  if (saving) return;
+  saving = true;
+  try {
+    await editor.value?.settle?.();
+    if (dirty.value && !theirs.value) await save();
+  } finally {
+    saving = false;
+  }
 }
 watch(path, () => (asText.value = false));
 watch([path, fresh], () => (finding.value = false));
-useEventListener(window, 'keydown', (event) => {
+useEventListener(window, 'keydown', async (event) => {
   if (!['s', 'f'].includes(event.key) || !(event.ctrlKey || event.metaKey) || event.altKey || event.shiftKey)
     return;
   event.preventDefault();
-  editor.value?.settle?.();
-  if (event.key === 'f') finding.value = document.value !== undefined;
-  else if (dirty.value && !locked.value && !plan.plan) void save();
+  if (event.key === 's') {
+    if (!locked.value && !plan.plan) await saveAll();
+    return;
+  }
+  await editor.value?.settle?.();
+  finding.value = document.value !== undefined;
 });
 </script>
 
@@ -129,7 +141,7 @@ useEventListener(window, 'keydown', (event) => {
       >
       <template v-if="document && !locked">
         <AppButton v-if="dirty" look="link" @click="discard">Discard changes</AppButton>
-        <AppButton look="main" :disabled="!dirty || theirs !== undefined" :busy="plan.busy" @click="saveAll"
+        <AppButton look="main" :disabled="!unsaved || theirs !== undefined" :busy="plan.busy" @click="saveAll"
           >Save … <kbd>Ctrl S</kbd></AppButton
         >
       </template>

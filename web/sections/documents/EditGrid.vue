@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { defineCustomElements } from '@revolist/revogrid/loader';
 import type { ColumnRegular, RevoGridCustomEvent } from '@revolist/revogrid';
-import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue';
+import { onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { lookOf } from '../../../core/sheet/cell-look.ts';
 import { movedFormula } from '../../../core/sheet/formula.ts';
 import { columnName, type SheetFacts } from '../../../core/sheet/sheet.ts';
 import { widthsOf, type CellPlace } from '../../parts/reading/grid-layout.ts';
 import type { EditedCell } from './sheet-worker.ts';
-import { useTypedAhead } from './typed-ahead.ts';
+import { fieldIn, useTypedAhead } from './typed-ahead.ts';
 
 /** Cells of a sheet that are edited as in any spreadsheet. Nothing changes in the grid itself: what is typed is told, and comes back made. */
 const props = defineProps<{
@@ -35,7 +35,7 @@ const end = useTemplateRef('end');
 const grid = document.createElement('revo-grid');
 /** What was changed here, and has not come back made. */
 let making = false;
-useTypedAhead(
+const typedAhead = useTypedAhead(
   () => place.value,
   () => !making,
 );
@@ -262,18 +262,32 @@ async function reveal({ row, column }: CellPlace) {
   if (y >= 0) await grid.scrollToRow(Math.max(0, y - 3));
   await grid.scrollToColumnIndex(Math.max(0, visibleColumns().indexOf(column) - 1));
 }
-defineExpose({ choose, reveal });
+/** A cell is being typed in, or what was typed is not told yet. */
+const typing = ref(false);
+async function typed() {
+  await typedAhead.closed();
+  typing.value = fieldIn(place.value) !== null;
+}
+/** What is typed in a cell is told, as with Enter: a field that only loses the keyboard stays open. */
+async function leave() {
+  const enter = new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true, cancelable: true });
+  fieldIn(place.value)?.dispatchEvent(enter);
+  await typedAhead.closed();
+}
+defineExpose({ choose, reveal, typing, leave });
 
 /** The keyboard comes in by Tab to where it was, and goes out by Escape. */
 let last: CellPlace = { row: 0, column: 0 };
 const isField = (target: EventTarget | null) => (target as HTMLElement).matches('input, textarea');
 async function onFocus(event: FocusEvent) {
+  if (isField(event.target)) typing.value = true;
   if (!isField(event.target) && !(await grid.getFocused())) await choose(last);
 }
 function onKey(event: KeyboardEvent) {
   if (event.key === 'Escape' && !isField(event.target)) end.value?.focus();
 }
 function onLeave({ relatedTarget: next }: FocusEvent) {
+  if (typing.value) void typed();
   if (next) {
     if (!place.value?.contains(next as Node)) void grid.clearFocus();
     return;

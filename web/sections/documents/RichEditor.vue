@@ -182,6 +182,9 @@ const draw = (now: number) => {
 };
 defineExpose<Replaceable>({
   settle: writing.now,
+  get waiting() {
+    return writing.waiting.value;
+  },
   find(wanted, options) {
     places = placesIn(editor.value!.state.doc, wanted, options);
     draw(-1);

@@ -42,7 +42,7 @@ function begun() {
   }
 }
 const draft = isTable.value ? undefined : begun();
-const { state, sheet, fault, busy, canUndo, canRedo, open, show, apply, undo, redo } = useSheets(
+const { state, sheet, fault, busy, canUndo, canRedo, idle, open, show, apply, undo, redo } = useSheets(
   (edits, table) => emit('write', draft ? draftAsText({ from: draft.from, edits }) : table),
 );
 void (draft
@@ -80,9 +80,9 @@ const cell = computed(() => state.value?.rows[area.value.row]?.[area.value.colum
 /** What stands in the field above the cells; it is put in the cell when it is left. */
 const content = ref('');
 watch([cell, area], () => (content.value = cell.value?.input ?? ''), { immediate: true });
+const differs = computed(() => content.value !== (cell.value?.input ?? ''));
 function put() {
-  if (content.value !== (cell.value?.input ?? ''))
-    void set([[area.value.row, area.value.column, content.value]]);
+  if (differs.value) void set([[area.value.row, area.value.column, content.value]]);
 }
 /** Makes a change, and goes on in the cells. */
 async function act(edit: SheetEdit) {
@@ -203,6 +203,14 @@ const replaced = ({ row, column }: CellPlace, by: string): [number, number, stri
 const changes = ([row, column, input]: [number, number, string]) =>
   input !== (state.value?.rows[row]?.[column]?.input ?? '');
 defineExpose<Replaceable>({
+  async settle() {
+    put();
+    await grid.value?.leave();
+    await idle();
+  },
+  get waiting() {
+    return differs.value || (state.value !== undefined && busy.value) || grid.value?.typing === true;
+  },
   find(words, options) {
     looked = { words, options };
     findAgain();

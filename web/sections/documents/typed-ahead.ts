@@ -7,6 +7,10 @@ const STILL = 6;
 /** Keys that are waited with, beside letters; others act at once. */
 const WAITING = new Set(['Enter', 'Tab', 'Backspace', 'ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight']);
 
+/** The field of the cell that is open, where one is. */
+export const fieldIn = (place: HTMLElement | null) =>
+  place?.querySelector<HTMLInputElement>('revogr-edit :is(input, textarea)') ?? null;
+
 /**
  * Keys that are typed while the field of a cell closes, and the grid would lose: they wait, and are given to it once the next cell is chosen.
  * @param place what is around the grid
@@ -17,7 +21,7 @@ export function useTypedAhead(place: () => HTMLElement | null, isMade: () => boo
   let closing = false;
   let opened = false;
 
-  const field = () => place()?.querySelector<HTMLInputElement>('revogr-edit :is(input, textarea)') ?? null;
+  const field = () => fieldIn(place());
   const frame = () => new Promise((done) => requestAnimationFrame(done));
   async function until(holds: () => boolean) {
     for (const end = performance.now() + LONGEST; !holds() && performance.now() < end;) await frame();
@@ -75,4 +79,8 @@ export function useTypedAhead(place: () => HTMLElement | null, isMade: () => boo
   }
   onMounted(() => document.addEventListener('keydown', onKey, { capture: true }));
   onBeforeUnmount(() => document.removeEventListener('keydown', onKey, { capture: true }));
+  return {
+    /** No cell is open any more, and what was changed last is shown. */
+    closed: settled,
+  };
 }

@@ -51,6 +51,8 @@ export function useSheets(write: (edits: readonly SheetEdit[], table: string) =>
     busy: computed(() => busy.value > 0),
     canUndo: computed(() => edits.value.length > 0),
     canRedo: computed(() => undone.value.length > 0),
+    /** All that was asked until now is done. */
+    idle: () => turn,
     open(what: EditedSheets, begun: readonly SheetEdit[]) {
       edits.value = begun;
       return run(() => ({ question: { open: what, edits: begun, sheet: sheet.value } }));
