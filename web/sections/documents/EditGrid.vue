@@ -270,7 +270,12 @@ async function typed() {
 }
 /** What is typed in a cell is told, as with Enter: a field that only loses the keyboard stays open. */
 async function leave() {
-  const enter = new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true, cancelable: true });
+  const enter = new KeyboardEvent('keydown', {
+    key: 'Enter',
+    code: 'Enter',
+    bubbles: true,
+    cancelable: true,
+  });
   fieldIn(place.value)?.dispatchEvent(enter);
   await typedAhead.closed();
 }
