@@ -64,6 +64,7 @@ const LEVELS = [
   ['changes'],
   ['upkeep'],
   ['describe', 'documents'],
+  ['archive'],
   ['scan', 'backup'],
   ['services', 'media', 'people'],
   ['db', 'files'],

@@ -18,6 +18,11 @@ export const writeContent = ({ sha256, bytes, width, height }: DraftContent): st
 /** @throws ZodError for anything else */
 export const readContent = (text: string): DraftContent => DraftContent.parse(JSON.parse(text));
 
+/** Whether a step gives a record another file of the site: its bytes lie there, and are not kept beside it. */
+export const isOfFile = ({ after }: Pick<RecordStep, 'after'>): boolean => after.state !== undefined;
+
 /** Hashes of the bytes that drafts get by a step, and of those that they had. */
 export const contentsOf = ({ before, after }: Pick<RecordStep, 'before' | 'after'>): string[] =>
-  [before.content, after.content].flatMap((text) => (text === undefined ? [] : [readContent(text).sha256]));
+  (isOfFile({ after }) ? [] : [before.content, after.content]).flatMap((text) =>
+    text === undefined ? [] : [readContent(text).sha256],
+  );

@@ -45,7 +45,7 @@ export interface RecordValues extends Words {
   focal: string;
   /** How its file was made of its original, as JSON (see recipe/edit.ts); '': it was not. */
   edit: string;
-  /** Of a draft only: its bytes and what they are, as JSON (see draft-content.ts); of others, their file says it. */
+  /** Of a draft, or of a record that gets another file: its bytes and what they are, as JSON (see draft-content.ts). */
   content: string;
   /** What people have to do with it: it is looked through, or has to be brought up to date; '': nothing. */
   review: ReviewState;

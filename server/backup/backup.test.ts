@@ -19,6 +19,8 @@ import { applyProposal } from '../changes/apply.ts';
 import { proposeRecords } from '../changes/records.ts';
 import { besideSite } from '../files/data-folder.ts';
 import { DataPaths } from '../files/data-paths.ts';
+import type { OpenedSite } from '../app/opened-site.ts';
+import { apply } from '../test/plans.ts';
 import { closeSites, openSite, smallSite, treeOf } from '../test/site.ts';
 import { BackupFolder } from './layout.ts';
 import { makeBackup } from './make.ts';
@@ -65,7 +67,7 @@ async function rowsOf(file: string): Promise<unknown> {
   return rows;
 }
 /** A library in which somebody has written something, and nothing is going on. */
-async function worked(): Promise<void> {
+async function worked(): Promise<OpenedSite> {
   const site = await openSite(root);
   const [first] = [...site.index.paths].flatMap((path) => site.items.atPath(path) ?? []);
   await applyProposal(
@@ -74,6 +76,7 @@ async function worked(): Promise<void> {
     1,
   );
   await site.analyser.analyseAll();
+  return site;
 }
 
 describe('a backup', () => {
@@ -184,10 +187,26 @@ describe('a look at what is kept', () => {
   });
 
   test('of a library: files that are others than their records say, content that is gone', async () => {
-    await worked();
+    const site = await worked();
     await backup();
     const library = { root, data: data() };
+    const id = site.items.atPath('img/IMG_1234.png')!.id;
+    for (const name of ['hill.png', 'dome.png'])
+      await apply(site, { kind: 'address', itemId: id, folder: 'img', name });
+    // What a change had written is lost to somebody who wrote over it, and no fault of the library.
+    await appendFile(join(root, 'index.html'), 'x');
     expect((await verifyLibrary(library)).faults).toEqual([]);
+    const replaced = site.db.value<string>(
+      `select before from (select json_extract(value, '$.before') as before from ledger_plan, json_each(plan, '$.files')) where before is not null`,
+    );
+    const kept = await readFile(site.blobs.get(replaced!));
+    await site.blobs.drop(replaced!);
+    expect((await verifyLibrary(library)).faults).toEqual([
+      expect.objectContaining({
+        says: expect.stringMatching(/^The undo of “.*hill.png”” needs content that isn’t there/) as string,
+      }),
+    ]);
+    await site.blobs.put(kept);
     await appendFile(join(root, 'img/b.png'), 'x');
     await rm(join(root, 'img/c.png'));
     const { faults } = await verifyLibrary(library);

@@ -1,12 +1,13 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, existsSync } from 'node:fs';
-import { lstat, mkdir, open, readdir, readlink, rename, rm, stat, unlink } from 'node:fs/promises';
+import { lstat, mkdir, open, readdir, rename, rm, stat, unlink } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve } from 'node:path';
-import Database from 'better-sqlite3';
 import type { SitePath } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 import type { DataPaths } from '../files/data-paths.ts';
-import { STAGE_PREFIX, syncFolder, writeSynced } from '../files/site-folder.ts';
+import { syncFolder, writeSynced } from '../files/site-folder.ts';
+import { snapshotOf, stateOf } from './database-copy.ts';
+import { everythingIn, gone } from './everything.ts';
 import { BackupFolder, FORMAT, hashOf, type Line, type Snapshot } from './layout.ts';
 
 /** How often it is begun anew when something is changed meanwhile. */
@@ -119,7 +120,7 @@ class Run {
     const database = join(this.work, 'iconomos.db');
     await rm(database, { force: true });
     const begun = await snapshotOf(this.data.database, database);
-    await this.walk('');
+    await this.walk();
     await this.contents();
     if (begun !== stateOf(this.data.database)) return undefined;
     const name = `${at.slice(0, 19).replace(/:/g, '-')}-${randomUUID().slice(0, 4)}`;
@@ -145,25 +146,12 @@ class Run {
     return { name, snapshot, copied: this.copied };
   }
 
-  /** Everything in a folder of the site. */
-  private async walk(folder: SitePath): Promise<void> {
-    const entries = await readdir(join(this.root, folder), { withFileTypes: true });
-    for (const { name } of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) {
-      const path = folder === '' ? name : `${folder}/${name}`;
-      const file = join(this.root, path);
-      // Files that a change is putting in place, and the data, are no part of the site.
-      if (name.startsWith(STAGE_PREFIX) || file === this.data.root) continue;
-      const facts = await lstat(file).catch(gone);
-      if (!facts) continue;
-      const mode = facts.mode & 0o777;
-      if (name.includes('\ufffd'))
-        this.notes.push(`The name of “${path}” isn’t Unicode, so it can’t be kept.`);
-      else if (facts.isSymbolicLink()) this.lines.push({ kind: 'link', path, to: await readlink(file) });
-      else if (facts.isDirectory()) {
-        this.lines.push({ kind: 'folder', path, mode });
-        await this.walk(path);
-      } else if (facts.isFile()) await this.file(path, file);
-      else this.notes.push(`“${path}” is neither a file nor a folder.`);
+  /** Everything in the folder of the site. */
+  private async walk(): Promise<void> {
+    for await (const found of everythingIn(this.root, this.data.root)) {
+      if (found.kind === 'note') this.notes.push(found.says);
+      else if (found.kind === 'file') await this.file(found.path, found.file);
+      else this.lines.push(found);
     }
   }
 
@@ -243,49 +231,6 @@ class Run {
       this.copied.bytes += bytes;
     }
     return { sha256, bytes };
-  }
-}
-
-const gone = (error: NodeJS.ErrnoException): undefined => {
-  if (error.code === 'ENOENT') return undefined;
-  throw error;
-};
-
-/** What changes with every change of the library: another one in the end means that files may be of another moment. */
-function stateOf(file: string): string {
-  const db = new Database(file, { readonly: true, fileMustExist: true });
-  try {
-    return stateIn(db);
-  } finally {
-    db.close();
-  }
-}
-const stateIn = (db: Database.Database): string =>
-  JSON.stringify(
-    db
-      .prepare(
-        `select (select max(id) from ledger) as last, (select count(*) from ledger where state in ('staging', 'switching')) as going,
-           (select group_concat(id || sha256) from arrival) as waiting`,
-      )
-      .get(),
-  );
-
-/** Copies a database that others may write in (SQLite's online backup). Answers its state. */
-async function snapshotOf(file: string, to: string): Promise<string> {
-  const db = new Database(file, { readonly: true, fileMustExist: true });
-  try {
-    // In one step: what is written meanwhile would begin it anew.
-    await db.backup(to, { progress: () => 0x7fffffff });
-  } finally {
-    db.close();
-  }
-  const copy = new Database(to);
-  try {
-    // One file, which can be read where nothing can be written.
-    copy.pragma('journal_mode = DELETE');
-    return stateIn(copy);
-  } finally {
-    copy.close();
   }
 }
 

@@ -6,6 +6,8 @@ export interface Needed {
   by: string;
 }
 
+const UNDO = 'The undo of';
+
 /** What records, the ledger and files at the door refer to, of a database that is only read. */
 export function neededContent(db: Database.Database): Needed[] {
   const all = <Row>(sql: string) => db.prepare(sql).all() as Row[];
@@ -29,8 +31,30 @@ export function neededContent(db: Database.Database): Needed[] {
     ),
     ...all<{ sha256: string; title: string }>(
       `select ledger_bytes.sha256, min(title) as title from ledger_bytes join ledger on ledger.id = entry_id group by ledger_bytes.sha256`,
-    ).map(({ sha256, title }) => ({ sha256, by: `The undo of “${title}”` })),
+    ).map(({ sha256, title }) => ({ sha256, by: `${UNDO} “${title}”` })),
   ];
+}
+
+/**
+ * What a library needs and hasn't got. What a change has written is not needed while it is on the site, and lost only to those who wrote
+ * over it there: only what it has replaced must be kept.
+ * @param has whether content is kept, or is that of a file of the site
+ */
+export function lackingContent(db: Database.Database, has: (sha256: string) => boolean): Needed[] {
+  // As plans say it, and as record steps of drafts do within them.
+  const says = (column: string) =>
+    `(instr(${column}, '"before":"' || @sha256) > 0 or instr(${column}, 'sha256\\":\\"' || @sha256) > 0)`;
+  const replaced = db.prepare(
+    `select 1 from ledger_bytes where sha256 = @sha256 and (
+       exists (select 1 from ledger_plan where entry_id = ledger_bytes.entry_id and ${says('plan')}) or
+       exists (select 1 from ledger_part where entry_id = ledger_bytes.entry_id and ${says('steps')}))`,
+  );
+  const lacking = new Map<string, Needed>();
+  for (const one of neededContent(db)) {
+    if (has(one.sha256) || lacking.has(one.sha256)) continue;
+    if (!one.by.startsWith(UNDO) || replaced.get({ sha256: one.sha256 })) lacking.set(one.sha256, one);
+  }
+  return [...lacking.values()];
 }
 
 /** The records of files that are on the site. */

@@ -5,7 +5,7 @@ import Database from 'better-sqlite3';
 import type { DataPaths } from '../files/data-paths.ts';
 import { BackupFolder, type Line } from './layout.ts';
 import { hashOfFile } from './make.ts';
-import { faultsOf, filesHere, neededContent } from './needed.ts';
+import { faultsOf, filesHere, lackingContent } from './needed.ts';
 
 /** Something that is wrong, and what mends it. */
 export interface Wrong {
@@ -91,8 +91,8 @@ function checkedRows(file: string, lines: readonly Line[], fault: (says: string)
   const db = new Database(file, { readonly: true, fileMustExist: true });
   try {
     faultsOf(db).forEach((says) => fault(says));
-    for (const { sha256, by } of neededContent(db))
-      if (!held.has(sha256)) fault(`${by} needs content that isn’t there.`);
+    for (const { by } of lackingContent(db, (sha256) => held.has(sha256)))
+      fault(`${by} needs content that isn’t there.`);
     for (const { path, sha256 } of filesHere(db)) {
       const has = files.get(path);
       if (has === undefined) fault(`The file of the record “${path}” isn’t there.`);
@@ -160,8 +160,7 @@ export async function verifyLibrary(
     tell(here.length, here.length);
     const folder = backups === undefined ? undefined : new BackupFolder(resolve(backups));
     await folder?.check();
-    for (const { sha256, by } of neededContent(db)) {
-      if (kept.has(sha256) || onSite.has(sha256)) continue;
+    for (const { sha256, by } of lackingContent(db, (one) => kept.has(one) || onSite.has(one))) {
       const isThere = folder !== undefined && existsSync(folder.contentAt(sha256));
       found.faults.push({
         says: `${by} needs content that isn’t there (${sha256}).`,

@@ -1,6 +1,6 @@
 import type { SitePath } from '../../core/address/path.ts';
 import { mapOf } from '../../core/paced.ts';
-import { readContent } from '../../core/plan/draft-content.ts';
+import { isOfFile, readContent } from '../../core/plan/draft-content.ts';
 import type { Plan, SettingNamespace } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import { breathe } from '../workers/breathe.ts';
@@ -124,7 +124,7 @@ function applyNow(
 /** New bytes of drafts go to the content store: no file of the site has them. @throws Fault where they aren't kept any more */
 async function keepContents(site: Applying, plan: Plan): Promise<void> {
   for (const { after } of plan.records) {
-    if (after.content === undefined) continue;
+    if (after.content === undefined || isOfFile({ after })) continue;
     const { sha256 } = readContent(after.content);
     const at = site.planBytes.at(sha256);
     if (at) await site.blobs.put('bytes' in at ? at.bytes : { file: at.file, sha256 });

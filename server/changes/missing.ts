@@ -10,6 +10,7 @@ import type { Site } from '../app/site.ts';
 import type { Item } from '../db/item-rows.ts';
 import type { SitePath } from '../../core/address/path.ts';
 import { addRedirects } from './addresses.ts';
+import { contentOf } from './drafts.ts';
 import { proposePointing } from './placements.ts';
 import type { Proposal } from './proposal.ts';
 
@@ -57,6 +58,7 @@ export function proposeReunite(site: Pick<Site, 'items'>, id: number, path: Site
   const plan = emptyPlan('arrange', `Give “${path}” the record of “${record.path}”`);
   const words = wordsToTakeOver(record.words, [there.words]);
   const fields = Object.keys(words) as (keyof typeof words)[];
+  const differs = there.sha256 !== record.sha256 && there.sha256 !== '' && record.sha256 !== '';
   plan.records = [
     {
       itemId: there.id,
@@ -72,12 +74,20 @@ export function proposeReunite(site: Pick<Site, 'items'>, id: number, path: Site
         path: record.path,
         outside: true,
         movedFrom: record.movedFrom,
+        ...(differs ? { content: contentOf(record) } : {}),
         ...Object.fromEntries(fields.map((field) => [field, record.words[field]])),
       },
-      after: { state: 'here', path, outside: false, movedFrom: record.path, ...words },
+      after: {
+        state: 'here',
+        path,
+        outside: false,
+        movedFrom: record.path,
+        ...(differs ? { content: contentOf(there) } : {}),
+        ...words,
+      },
     },
   ];
-  if (there.sha256 !== record.sha256)
+  if (differs)
     plan.warnings.push(
       `“${path}” has different content than “${record.path}”. Check whether the description fits.`,
     );

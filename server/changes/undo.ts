@@ -215,8 +215,8 @@ function addRecordClashes(plan: Plan, item: Item, expected: Partial<RecordValues
     outside,
     movedFrom,
     family,
-    // Once it is on the site, its file says what it is.
-    content: state === 'draft' ? contentOf(item) : '',
+    // Once it is on the site, its file says what it is; a record that went to another file goes back whatever that one says by now.
+    content: state === 'draft' ? contentOf(item) : expected.state === undefined ? '' : expected.content,
   };
   for (const [field, value] of Object.entries(expected)) {
     if (sameRecordValue(current[field], value)) continue;

@@ -168,3 +168,34 @@ test('a file that cannot be read has no hash, and is never taken for another one
   expect(site.items.get(id)).toMatchObject({ path: 'a.jpg', state: 'absent' });
   expect(site.items.atPath('b.jpg')!.words.alt).toBe('');
 });
+
+test('a file that is given the record of a missing one is told as it is; undone, each is what it was', async () => {
+  const root = await smallSite();
+  const site = await openSite(root);
+  const id = idOf(site, 'img/unused.png');
+  const was = site.items.need(id);
+  await describe(site, id, 'Words');
+  await rm(join(root, 'img/unused.png'));
+  await writeFile(join(root, 'img/found.jpg'), await picture(77, 'jpeg', 40));
+  await site.scanner.scan();
+  const found = site.items.atPath('img/found.jpg')!;
+  const entryId = await apply(site, { kind: 'reunite', itemId: id, path: 'img/found.jpg' });
+  const { sha256, bytes, width } = found;
+  expect(site.items.get(id)).toMatchObject({
+    path: 'img/found.jpg',
+    state: 'here',
+    sha256,
+    bytes,
+    width: 40,
+  });
+  // Its bytes are on the site, so nothing beside it is needed for them.
+  expect(site.db.values('select sha256 from ledger_bytes where entry_id = ?', entryId)).toEqual([]);
+  await apply(site, { kind: 'undo', entryId });
+  expect(site.items.get(id)).toMatchObject({
+    path: was.path,
+    state: 'absent',
+    sha256: was.sha256,
+    width: was.width,
+  });
+  expect(site.items.atPath('img/found.jpg')).toMatchObject({ id: found.id, width: 40 });
+});
