@@ -82,8 +82,8 @@ export const Scanned = z.object({ changed: z.int(), removed: z.int() });
 export const Settled = z.object({ told: z.array(z.string()) });
 export type Settled = z.infer<typeof Settled>;
 
-/** What an export is: the files with a table, or images and words on paper. */
-export const EXPORT_FORMS = ['files', 'contact-sheet'] as const;
+/** What an export is: the files with a table, images and words on paper, or the whole library with all that is known of it. */
+export const EXPORT_FORMS = ['files', 'contact-sheet', 'archive'] as const;
 export type ExportForm = (typeof EXPORT_FORMS)[number];
 
 export const ExportRequest = z.strictObject({

@@ -7,6 +7,7 @@ import sharp from 'sharp';
 import { beforeAll, expect, test } from 'vitest';
 import { fromBuffer, type Entry } from 'yauzl';
 import { besideSite } from '../server/files/data-folder.ts';
+import { bringArchive } from '../server/archive/bring.ts';
 import { treeOf } from '../server/test/site.ts';
 import { Browser, By } from './browser.ts';
 import type { RunningServer } from './server.ts';
@@ -269,6 +270,15 @@ test('Export: gathered items as a ZIP with their table', async () => {
   );
   const sheet = (await readdir(downloads)).find((one) => one.endsWith('.pdf'))!;
   expect((await readFile(join(downloads, sheet))).subarray(0, 5).toString()).toBe('%PDF-');
+  await browser.choose('Items to export', 'all items of the site');
+  await browser.choose('Kind of export', 'an archive of the library');
+  await browser.text('Passwords and access tokens stay out.');
+  await browser.click('Archive library');
+  const archives = async () => (await readdir(downloads)).filter((one) => one.endsWith('-archive.zip'));
+  await browser.driver.wait(async () => (await archives()).length > 0, 60_000, 'the archive is there');
+  const brought = { root: join(folder, 'brought'), data: join(folder, 'brought-data') };
+  expect((await bringArchive(join(downloads, (await archives())[0]!), brought)).faults).toEqual([]);
+  expect(await treeOf(brought.root)).toEqual(await treeOf(root));
   await browser.click('Empty tray');
 });
 

@@ -13,6 +13,7 @@ export const RIGHTS = {
   clean: 'Set aside, merge and optimise items',
   maintain: 'Scan the site and settle changes that stopped half way',
   settings: 'Set rules, patterns, fields and the layout of the site',
+  archive: 'Archive the whole library with its ledger',
   people: 'Invite people, set their roles and read the access log',
   empty: 'Delete for good',
 } as const;
@@ -62,7 +63,7 @@ const TABLE: Record<Role, Grants> = {
   reader: READER,
   contributor: CONTRIBUTOR,
   editor: EDITOR,
-  steward: { ...EDITOR, settings: 'yes', people: 'yes', empty: 'yes' },
+  steward: { ...EDITOR, settings: 'yes', archive: 'yes', people: 'yes', empty: 'yes' },
 };
 
 export const isRole = (role: string): role is Role => (ROLES as readonly string[]).includes(role);

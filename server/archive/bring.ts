@@ -1,6 +1,6 @@
 import { createReadStream, existsSync } from 'node:fs';
 import { chmod, mkdir } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import { createInterface } from 'node:readline';
 import {
   ARCHIVE_FORMAT,
@@ -17,6 +17,7 @@ import { Fault } from '../fault.ts';
 import { blobPath, OWN_FILE } from '../files/blobs.ts';
 import { checkBag, type BagFault, type CheckedBag, type CheckOptions } from './check.ts';
 import { TABLES, TableWriter } from './tables.ts';
+import { withBag } from './unpack.ts';
 
 export interface Brought {
   files: number;
@@ -27,18 +28,29 @@ export interface Brought {
 }
 
 /**
- * Makes a site and its data folder of an archive, where neither is: everything as it was, but for passwords and tokens. A file whose bytes are
+ * Makes a site and its data folder of an archive, a folder or a ZIP, where neither is: everything as it was, but for passwords and tokens. A file whose bytes are
  * not those of the archive's lists is left out and told, and so is a record that can't be read.
  * @throws Fault 'bad-request' when it is no archive of a library, a newer one, or something is there already
  */
-export async function bringArchive(
+export function bringArchive(
   from: string,
   to: { root: string; data: string },
   options: CheckOptions = {},
 ): Promise<Brought> {
-  const bag = await checkBag(from, options);
+  return withBag(from, `${resolve(to.root)}.unpacked`, (folder, faults) =>
+    bringBag(folder, faults, to, options),
+  );
+}
+
+async function bringBag(
+  folder: string,
+  unpacked: readonly BagFault[],
+  to: { root: string; data: string },
+  options: CheckOptions,
+): Promise<Brought> {
+  const bag = await checkBag(folder, options);
   refuseOther(bag);
-  const faults = [...bag.faults];
+  const faults = [...unpacked, ...bag.faults];
   return bringBack(to, bag.root, async (site, kept) => {
     const records: Record<string, number> = {};
     const lines: SiteFile[] = [];

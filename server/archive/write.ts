@@ -58,7 +58,7 @@ export async function writeArchive(
   following: Following,
 ): Promise<Archived> {
   const target = resolve(to);
-  await refuseFolder(target, [root, data.root]);
+  await refuseFolder(target, root, data);
   const part = `${target}.part`;
   await rm(part, { recursive: true, force: true });
   await mkdir(part, { recursive: true, mode: 0o700 });
@@ -93,15 +93,16 @@ export async function writeArchive(
 }
 
 /** @throws Fault 'bad-request' */
-async function refuseFolder(target: string, sources: readonly string[]): Promise<void> {
+async function refuseFolder(target: string, root: string, data: DataPaths): Promise<void> {
   const inside = (one: string, other: string) => !relative(other, one).startsWith('..');
-  for (const source of sources)
-    if (inside(target, source) || inside(source, target))
-      throw new Fault(
-        'bad-request',
-        `“${target}” lies in what is archived, or around it.`,
-        'Name a folder of its own.',
-      );
+  // What is exported lies in the data folder, too, and is not archived.
+  const within = inside(target, data.blobs) || (inside(target, root) && !inside(target, data.exports));
+  if (within || inside(root, target) || inside(data.root, target))
+    throw new Fault(
+      'bad-request',
+      `“${target}” lies in what is archived, or around it.`,
+      'Name a folder of its own.',
+    );
   if (existsSync(target) && (await readdir(target)).length > 0)
     throw new Fault(
       'bad-request',

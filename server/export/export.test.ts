@@ -1,9 +1,12 @@
-import { readFile, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { execFile } from 'node:child_process';
+import { readdir, readFile, writeFile } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import { promisify } from 'node:util';
 import { parse } from 'csv-parse/sync';
 import { strFromU8, unzipSync } from 'fflate';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterEach, expect, test } from 'vitest';
+import { bringArchive } from '../archive/bring.ts';
 import { proposeAside } from '../changes/files.ts';
 import { applyProposal } from '../changes/apply.ts';
 import { proposeCells, proposeOwnField, proposeRecords, proposeWords } from '../changes/records.ts';
@@ -196,4 +199,40 @@ test('a contact sheet: images in rows with their names and words, tagged; too ma
   expect(tree.match(/"role":"Figure"/g)).toHaveLength(7);
   expect(tree).toContain('Dots');
   expect(await treeOf(root)).toEqual(before);
+});
+
+test('the whole library goes out as a ZIP, which other programs can read, and comes in again', async () => {
+  const root = await smallSite();
+  const site = await openSite(root);
+  await apply(site, { kind: 'set-aside', itemIds: [idOf(site, 'img/unused.png')] });
+  const exports = new Exports(site);
+  const made = await exports.make('all', 1, 'archive');
+  expect(made).toMatchObject({ form: 'archive', title: 'The whole library', items: 6 });
+  const file = exports.file(made.id);
+  expect(await readdir(dirname(file))).toEqual([basename(file)]);
+  const { stdout } = await promisify(execFile)('unzip', ['-tq', file]);
+  expect(stdout).toContain('No errors detected');
+  const names = (await promisify(execFile)('unzip', ['-Z1', file])).stdout.split('\n');
+  expect(new Set(names.filter(Boolean).map((name) => name.split('/')[0])).size).toBe(1);
+
+  const other = join(dirname(root), 'other');
+  const data = join(dirname(root), 'other-data');
+  expect((await bringArchive(file, { root: other, data })).faults).toEqual([]);
+  expect(await treeOf(other)).toEqual(await treeOf(root));
+  expect((await readdir(dirname(other))).filter((name) => name.includes('unpacked'))).toEqual([]);
+  const again = await openSite(other, { data });
+  expect(again.rows.list(9).map(({ title }) => title)).toEqual(['Set aside “unused.png”']);
+
+  await expect(exports.make([idOf(site, 'img/b.png')], 1, 'archive')).rejects.toThrow(
+    'holds the whole library',
+  );
+  const spoilt = await readFile(file);
+  spoilt.fill(0x20, 2000, 2040);
+  await writeFile(join(dirname(root), 'spoilt.zip'), spoilt);
+  const third = { root: join(dirname(root), 'third'), data: join(dirname(root), 'third-data') };
+  const told = await bringArchive(join(dirname(root), 'spoilt.zip'), third).then(
+    ({ faults }) => faults.map(({ says }) => says),
+    (error: Error) => [error.message],
+  );
+  expect(told.join(' ')).toMatch(/can’t be unpacked|isn’t a bag|isn’t a ZIP|aren’t those of the list/);
 });

@@ -13,7 +13,9 @@ import type { ExportForm } from '../../api/site.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import type { Site } from '../app/site.ts';
 import { each, flatMap, map, setOf } from '../../core/paced.ts';
-import { writeZip, type ZipEntry } from './zip.ts';
+import type { ZipEntry } from '../files/zip-writer.ts';
+import { writePackedArchive } from '../archive/packed.ts';
+import { writeZip } from './zip.ts';
 import type { RunningJob } from '../workers/jobs.ts';
 import { THUMBNAIL_SIZES } from '../../core/media/analysis.ts';
 import { csvOf } from '../describe/csv.ts';
@@ -103,6 +105,14 @@ export async function itemsCsv(
 /** Items on one contact sheet. */
 const MOST_ON_SHEET = 2000;
 
+const ENDINGS: Readonly<Record<ExportForm, string>> = {
+  files: '.zip',
+  'contact-sheet': '.pdf',
+  archive: '-archive.zip',
+};
+const formOf = (file: string): ExportForm =>
+  file.endsWith(ENDINGS.archive) ? 'archive' : file.endsWith(ENDINGS.files) ? 'files' : 'contact-sheet';
+
 /** Hands items over: a ZIP of the files in their folders with items.csv beside them. */
 export class Exports {
   constructor(
@@ -127,9 +137,16 @@ export class Exports {
   ) {}
 
   list(): ExportEntry[] {
-    return this.site.db.all<ExportEntry>(`select export.id, at, person.name as person, title, items, bytes,
-           case when file like '%.pdf' then 'contact-sheet' else 'files' end as form from export
-         join person on person.id = export.person_id order by export.id desc limit 100`);
+    return this.site.db
+      .all<Omit<ExportEntry, 'form'> & { file: string }>(
+        'select export.id, at, person.name as person, title, items, bytes, file from export join person on person.id = export.person_id order by export.id desc limit 100',
+      )
+      .map(({ file, ...one }) => ({ ...one, form: formOf(file) }));
+  }
+
+  /** @throws Fault 'not-found' */
+  form(id: number): ExportForm {
+    return formOf(this.file(id));
   }
 
   file(id: number): string {
@@ -144,6 +161,7 @@ export class Exports {
     personId: number,
     form: ExportForm = 'files',
   ): Promise<ExportEntry> {
+    if (form === 'archive') return this.archive(itemIds, personId);
     const { site } = this;
     await site.scanner.scan();
     const chosen = itemIds === 'all' ? await site.finder.idsApart(site.reader, ALL_HERE) : itemIds;
@@ -168,8 +186,7 @@ export class Exports {
         `A contact sheet holds ${MOST_ON_SHEET.toLocaleString('en')} items at most.`,
         'Gather fewer in the tray, and export these.',
       );
-    const ending = form === 'files' ? 'zip' : 'pdf';
-    const name = `${site.now().slice(0, 19).replace(/[:T]/g, '-')}-${Math.random().toString(36).slice(2, 8)}.${ending}`;
+    const name = this.newName(form);
     const target = site.data.exported(name);
     await site.jobs.run('export', `Exporting ${items.length} items`, async (job) => {
       if (form === 'contact-sheet') return this.contactSheet(items, title, target, job);
@@ -191,17 +208,63 @@ export class Exports {
       }
       await rename(`${target}.part`, target);
     });
-    const { size } = await stat(target);
-    const done = site.db.run(
+    return this.remember(name, personId, title, items.length);
+  }
+
+  private newName(form: ExportForm): string {
+    const now = this.site.now().slice(0, 19).replace(/[:T]/g, '-');
+    return `${now}-${Math.random().toString(36).slice(2, 8)}${ENDINGS[form]}`;
+  }
+
+  private async remember(name: string, personId: number, title: string, items: number): Promise<ExportEntry> {
+    const { db, data, now } = this.site;
+    const { size } = await stat(data.exported(name));
+    const done = db.run(
       'insert into export (at, person_id, title, items, bytes, file) values (?, ?, ?, ?, ?, ?)',
-      site.now(),
+      now(),
       personId,
       title,
-      items.length,
+      items,
       size,
       name,
     );
     return this.list().find((one) => one.id === Number(done.lastInsertRowid))!;
+  }
+
+  /** The whole library with its site, as a bag in a ZIP. @throws Fault 'bad-request' for some items only */
+  private async archive(itemIds: readonly number[] | 'all', personId: number): Promise<ExportEntry> {
+    const { site } = this;
+    if (itemIds !== 'all')
+      throw new Fault('bad-request', 'An archive holds the whole library.', 'Choose all items of the site.');
+    await site.scanner.scan();
+    const name = this.newName('archive');
+    const target = site.data.exported(name);
+    const folder = `${target}.folder`;
+    const at = site.now();
+    const records = await site.jobs.run('export', 'Archiving the library', async (job) => {
+      try {
+        const made = await writePackedArchive(
+          {
+            root: site.folder.root,
+            data: site.data.root,
+            folder,
+            to: `${target}.part`,
+            name: `${basename(site.folder.root)}-archive-${at.slice(0, 10)}`,
+            at,
+            files: site.index.files.size,
+          },
+          // Copied, then packed.
+          (done, total) => job.progress(Math.floor(done / 2), total / 2, 'files archived'),
+          job.signal,
+        );
+        await rename(`${target}.part`, target);
+        return made.records;
+      } finally {
+        for (const left of [folder, `${folder}.part`, `${folder}.work.db`, `${target}.part`])
+          await rm(left, { recursive: true, force: true });
+      }
+    });
+    return this.remember(name, personId, 'The whole library', records['items'] ?? 0);
   }
 
   /** Small images of items with their names and what their records say, on paper. */

@@ -1,11 +1,6 @@
+import type { ZipEntry } from '../files/zip-writer.ts';
 import { ThreadClient } from '../workers/thread.ts';
 
-/** A file that goes into an archive; `compress`: it is deflated, else stored as it is. */
-export interface ZipEntry {
-  file: string;
-  name: string;
-  compress: boolean;
-}
 /** What the thread is asked, in this order: to begin an archive, to write a text and files into it, and to end it. */
 export type ZipQuestion =
   { open: string } | { name: string; text: string } | { entries: readonly ZipEntry[] } | { end: true };

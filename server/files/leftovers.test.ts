@@ -1,4 +1,4 @@
-import { readdir, stat, utimes, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, stat, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
 import { Exports } from '../export/export.ts';
@@ -21,7 +21,7 @@ test('at the start goes what belongs to nothing: parts of uploads, of exports, i
   const kept = await readdir(thumbs!);
   await writeFile(join(arrivals!, '0f0e0d0c-0b0a-4000-8000-000000000000'), 'half');
   await writeFile(join(thumbs!, `${'ab'.repeat(32)}-320.webp`), 'of a killed check');
-  await writeFile(join(exports!, '2026-01-01.zip.part'), 'half');
+  await mkdir(join(exports!, '2026-01-01-archive.zip.folder/data'), { recursive: true });
   await sweep(site, false);
   // It may be at work on them.
   expect([(await readdir(arrivals!)).length, (await readdir(exports!)).length]).toEqual([1, 2]);

@@ -31,7 +31,7 @@ export async function sweep(site: Needs, started: boolean): Promise<void> {
   const { db } = site;
   db.run('delete from export where at < ?', new Date(now - LIMITS.exportsKept).toISOString());
   const exports = new Set(db.values<string>('select file from export'));
-  await removeFrom(site.data.exports, old - AT_WORK, ({ name }) => !exports.has(name));
+  await removeFrom(site.data.exports, old - AT_WORK, ({ name }) => !exports.has(name), true);
 }
 
 /** Files that have been on their way for too long are no longer waited for. */
@@ -47,12 +47,18 @@ async function endUnsent(site: Needs, now: number): Promise<void> {
   }
 }
 
-async function removeFrom(folder: string, before: number, goes: (entry: Dirent) => boolean): Promise<void> {
+/** @param folders folders go, too, with all that is in them */
+async function removeFrom(
+  folder: string,
+  before: number,
+  goes: (entry: Dirent) => boolean,
+  folders = false,
+): Promise<void> {
   for (const entry of await readdir(folder, { withFileTypes: true })) {
-    if (!entry.isFile() || !goes(entry)) continue;
+    if (!(entry.isFile() || (folders && entry.isDirectory())) || !goes(entry)) continue;
     const file = join(folder, entry.name);
     const facts = await stat(file).catch(absent);
-    if (facts && facts.mtimeMs < before) await rm(file, { force: true });
+    if (facts && facts.mtimeMs < before) await rm(file, { force: true, recursive: folders });
   }
 }
 

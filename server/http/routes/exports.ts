@@ -7,7 +7,8 @@ import { RedirectsView } from '../../../api/upkeep.ts';
 import { redirectRules, RULE_FORM_NAMES, RULE_FORMS } from '../../../core/address/redirect-rules.ts';
 import { redirectsOf } from '../../scan/redirects.ts';
 import type { Services } from '../context.ts';
-import { defineRoute, Id, type Route } from '../route.ts';
+import { may } from '../../../core/people/rights.ts';
+import { defineRoute, Id, needRight, type Route } from '../route.ts';
 
 /** What is handed out: archives of items, redirects as rules of a web server. */
 export const exportRoutes = ({ exports, site }: Services): Route[] => [
@@ -16,7 +17,8 @@ export const exportRoutes = ({ exports, site }: Services): Route[] => [
     path: '/exports',
     right: 'look',
     answer: z.array(ExportView),
-    handle: () => exports.list(),
+    handle: ({ person }) =>
+      exports.list().filter(({ form }) => form !== 'archive' || may(person.role, 'archive')),
   }),
 
   defineRoute({
@@ -25,7 +27,10 @@ export const exportRoutes = ({ exports, site }: Services): Route[] => [
     right: 'download',
     body: 'ExportRequest',
     answer: ExportView,
-    handle: ({ body, person }) => exports.make(body.itemIds, person.id, body.form),
+    handle: ({ body, person }) => {
+      if (body.form === 'archive') needRight(person, 'archive');
+      return exports.make(body.itemIds, person.id, body.form);
+    },
   }),
 
   defineRoute({
@@ -34,7 +39,8 @@ export const exportRoutes = ({ exports, site }: Services): Route[] => [
     right: 'download',
     params: Id,
     answer: 'file',
-    handle: async ({ params }) => {
+    handle: async ({ params, person }) => {
+      if (exports.form(params.id) === 'archive') needRight(person, 'archive');
       const file = exports.file(params.id);
       return {
         type: file.endsWith('.pdf') ? 'application/pdf' : 'application/zip',

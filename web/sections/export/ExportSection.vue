@@ -21,11 +21,19 @@ const PAST: Column<ExportView>[] = [
   { key: 'bytes', label: 'File size', width: 110, number: true },
   { key: 'download', label: 'Download', width: 120, silent: true },
 ];
+const KINDS: Readonly<Record<ExportForm, string>> = {
+  files: 'ZIP',
+  'contact-sheet': 'contact sheet',
+  archive: 'archive',
+};
 const site = useSite();
 const tray = useTray();
 const route = useRoute();
 const what = ref<'all' | 'tray'>(route.query['what'] === 'tray' && tray.size ? 'tray' : 'all');
 const form = ref<ExportForm>('files');
+watch(what, (now) => {
+  if (now !== 'all' && form.value === 'archive') form.value = 'files';
+});
 const past = ref<ExportView[]>([]);
 const busy = ref(false);
 const fault = ref('');
@@ -68,11 +76,24 @@ async function make() {
       <AppSelect v-model="form" :chars="30" aria-label="Kind of export"
         ><AppOption value="files" label="a ZIP of the files with a table" />
         <AppOption value="contact-sheet" label="a contact sheet (PDF)" />
+        <AppOption
+          v-if="site.can('archive')"
+          value="archive"
+          :disabled="what !== 'all'"
+          label="an archive of the library"
+        />
       </AppSelect>
     </p>
     <p v-if="form === 'files'" class="soft">
       The files lie in their folders. The table, <span class="mono">items.csv</span>, holds every field of
       every record and the pages that show each item. The site itself is not changed.
+    </p>
+    <p v-else-if="form === 'archive'" class="soft">
+      Everything in one ZIP: all files of the site, set-aside items, originals, every record, tag, rule and
+      saved search, and the whole ledger, so that changes can still be undone. It is a BagIt bag, which other
+      programs can read and check. Passwords and access tokens stay out.
+      <span class="mono">npm run import</span>
+      makes a site of it again.
     </p>
     <p v-else class="soft">
       Small images in rows, each with its name, folder, size, caption, credit and licence, to print or to
@@ -84,7 +105,9 @@ async function make() {
         >{{
           busy
             ? 'Packing …'
-            : `Export ${count(chosen.items, 'item')}${form === 'files' ? `, ${weight(chosen.bytes)}` : ''}`
+            : form === 'archive'
+              ? 'Archive library'
+              : `Export ${count(chosen.items, 'item')}${form === 'files' ? `, ${weight(chosen.bytes)}` : ''}`
         }}
       </AppButton>
     </p>
@@ -97,7 +120,7 @@ async function make() {
       :row-key="(one) => String(one.id)"
     >
       <template #at="{ row }">{{ moment(row.at) }}</template>
-      <template #form="{ row }">{{ row.form === 'files' ? 'ZIP' : 'contact sheet' }}</template>
+      <template #form="{ row }">{{ KINDS[row.form] }}</template>
       <template #bytes="{ row }">{{ weight(row.bytes) }}</template>
       <template #download="{ row }"><a :href="`/api/exports/${row.id}/file`">Download</a></template>
     </AppTable>

@@ -1,0 +1,26 @@
+import { resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { bringArchive } from '../server/archive/bring.ts';
+import { Fault } from '../server/fault.ts';
+import { besideSite } from '../server/files/data-folder.ts';
+import { runCommand, said } from './command.ts';
+
+const USAGE = 'Usage: npm run import -- --from DIR --site DIR [--data DIR]';
+
+/** Makes a site and its library of an archive. Answers 1 when something was left out. */
+runCommand('The import', async () => {
+  const { values } = parseArgs({
+    options: { from: { type: 'string' }, site: { type: 'string' }, data: { type: 'string' } },
+  });
+  if (!values.from || !values.site)
+    throw new Fault('bad-request', 'An import needs an archive and a place for the site.', USAGE);
+  const root = resolve(values.site);
+  const data = values.data ?? besideSite(root);
+  const { files, records, faults } = await bringArchive(values.from, { root, data });
+  for (const { file, line, says } of faults) said(`${file}${line > 0 ? `, line ${line}` : ''}: ${says}`);
+  said(
+    `Imported into “${root}”, with its data in “${data}”: ${files.toLocaleString('en')} files and folders, ${(records['items'] ?? 0).toLocaleString('en')} records of items.`,
+  );
+  said('Nobody can sign in yet: the server prints a link for the first steward when it starts.');
+  return faults.length > 0 ? 1 : 0;
+});
