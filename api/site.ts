@@ -86,10 +86,20 @@ export type Settled = z.infer<typeof Settled>;
 export const EXPORT_FORMS = ['files', 'contact-sheet', 'archive'] as const;
 export type ExportForm = (typeof EXPORT_FORMS)[number];
 
+/** How files are handed over: in their folders or all in one, with which table, and where what their records say is put, too. */
+export const ExportOptions = z.strictObject({
+  folders: z.enum(['kept', 'flat']).default('kept'),
+  table: z.enum(['csv', 'jsonl', 'none']).default('csv'),
+  words: z.enum(['in-table', 'inside', 'beside']).default('in-table'),
+});
+export type ExportOptions = z.infer<typeof ExportOptions>;
+
 export const ExportRequest = z.strictObject({
   /** Item ids, or 'all' for every item on the site. */
   itemIds: z.union([z.literal('all'), idsUpTo(100_000)]),
   form: z.enum(EXPORT_FORMS).default('files'),
+  /** Of files. */
+  options: ExportOptions.default({ folders: 'kept', table: 'csv', words: 'in-table' }),
 });
 export type ExportRequest = z.infer<typeof ExportRequest>;
 

@@ -4,11 +4,9 @@ import { emptyPlan } from '../../core/plan/plan.ts';
 import { Fault } from '../fault.ts';
 import type { Site } from '../app/site.ts';
 import { needAllHere, newFolders, type Progress, type Proposal } from './proposal.ts';
+import { TAKES_WORDS } from '../media/metadata.ts';
 import { sha256Of, type NewBytes } from './plan-bytes.ts';
 import { fromWorkFile } from './rendered.ts';
-
-/** Formats into which words can be written without touching what they show. */
-const TAKES_WORDS = /\.(jpe?g|png|webp|tiff?|gif|avif|heic|psd|dng|pdf|mp4|mov|m4a)$/i;
 
 /**
  * Plans that the words of records are written into their files, under their IPTC and XMP names, or beside them as XMP

@@ -5,6 +5,7 @@ import { promisify } from 'node:util';
 import { parse } from 'csv-parse/sync';
 import { strFromU8, unzipSync } from 'fflate';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
+import sharp from 'sharp';
 import { afterEach, expect, test } from 'vitest';
 import { bringArchive } from '../archive/bring.ts';
 import { proposeAside } from '../changes/files.ts';
@@ -12,7 +13,8 @@ import { applyProposal } from '../changes/apply.ts';
 import { proposeCells, proposeOwnField, proposeRecords, proposeWords } from '../changes/records.ts';
 import { apply, idOf, undo } from '../test/plans.ts';
 import { closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
-import { Exports, itemsCsv } from './export.ts';
+import { Exports } from './export.ts';
+import { itemsCsv } from './items-table.ts';
 import { writeZip } from './zip.ts';
 
 afterEach(closeSites);
@@ -152,21 +154,21 @@ test('an archive is told file by file; one that is not there, or stopping it, en
   const text = { name: 'items.csv', text: 'id\r\n' };
   const target = join(root, 'x.zip');
   const told: number[] = [];
-  await writeZip(target, text, entries, (done) => told.push(done), new AbortController().signal);
+  await writeZip(target, [text], entries, (done) => told.push(done), new AbortController().signal);
   expect(told).toEqual(entries.map((_, at) => at + 1));
   const unzipped = unzipSync(await readFile(target));
   expect(Object.keys(unzipped)).toHaveLength(451);
   expect(Buffer.from(unzipped['f449.png']!).equals(await readFile(file))).toBe(true);
   const gone = [...entries.slice(0, 3), { file: join(root, 'gone.png'), name: 'g.png', compress: false }];
   const never = new AbortController().signal;
-  await expect(writeZip(target, text, gone, () => undefined, never)).rejects.toMatchObject({
+  await expect(writeZip(target, [text], gone, () => undefined, never)).rejects.toMatchObject({
     code: 'ENOENT',
   });
   const stopping = new AbortController();
   const reason = new Error('stopped');
   const stopped = writeZip(
     target,
-    text,
+    [text],
     entries,
     (done) => done === 210 && stopping.abort(reason),
     stopping.signal,
@@ -199,6 +201,51 @@ test('a contact sheet: images in rows with their names and words, tagged; too ma
   expect(tree.match(/"role":"Figure"/g)).toHaveLength(7);
   expect(tree).toContain('Dots');
   expect(await treeOf(root)).toEqual(before);
+});
+
+test('files flat, words in the copies or beside them, JSON Lines: nothing of the site changes', async () => {
+  const root = await smallSite();
+  await writeFile(join(root, 'old/c.png'), await picture(44));
+  await writeFile(join(root, 'img/drawing.svg'), '<svg xmlns="http://www.w3.org/2000/svg"/>');
+  const site = await openSite(root);
+  const words = { alt: 'A hill, “blue”', tags: ['moon', 'sky'] };
+  for (const path of ['img/c.png', 'img/drawing.svg'])
+    await apply(site, { kind: 'cells', cells: [{ itemId: idOf(site, path), set: words }] });
+  const before = await treeOf(root);
+  const ids = ['img/c.png', 'old/c.png', 'img/drawing.svg'].map((path) => idOf(site, path));
+  const exports = new Exports(site);
+  const exported = async (options: Parameters<Exports['make']>[3]) =>
+    unzipSync(await readFile(exports.file((await exports.make(ids, 1, 'files', options)).id)));
+  const inside = await exported({ folders: 'flat', table: 'jsonl', words: 'inside' });
+  expect(Object.keys(inside).sort()).toEqual([
+    'c-2.png',
+    'c.png',
+    'drawing.svg',
+    'drawing.svg.xmp',
+    'items.jsonl',
+  ]);
+  await writeFile(join(dirname(root), 'copy.png'), inside['c.png']!);
+  expect((await site.metadata.read(join(dirname(root), 'copy.png'))).words).toMatchObject(words);
+  const pixels = (bytes: Uint8Array) => sharp(bytes).raw().toBuffer();
+  expect(await pixels(inside['c.png']!)).toEqual(await pixels(await readFile(join(root, 'img/c.png'))));
+  const [first] = strFromU8(inside['items.jsonl']!).split('\n');
+  expect(JSON.parse(first!)).toMatchObject({
+    path: 'img/c.png',
+    file: 'c.png',
+    alt: 'A hill, “blue”',
+    tags: ['moon', 'sky'],
+    pages: ['css/s.css'],
+    described: true,
+    width: 24,
+  });
+  const beside = await exported({ folders: 'kept', table: 'none', words: 'beside' });
+  expect(Object.keys(beside).sort()).toEqual(
+    ['img/c.png', 'img/drawing.svg', 'old/c.png'].flatMap((path) => [path, `${path}.xmp`]).sort(),
+  );
+  expect(strFromU8(beside['img/c.png.xmp']!)).toContain('A hill, “blue”');
+  expect(await treeOf(root)).toEqual(before);
+  // What was made for it is gone.
+  expect(await readdir(site.data.arrivals)).toEqual([]);
 });
 
 test('the whole library goes out as a ZIP, which other programs can read, and comes in again', async () => {

@@ -1,24 +1,20 @@
 import { rename, rm, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { numberedName, safeName } from '../../core/address/name.ts';
-import { baseName, clashKey, folderOf, joinPath } from '../../core/address/path.ts';
-import { targetFault } from '../../core/address/target.ts';
-import { addressOf } from '../../core/address/redirects.ts';
-import { TEXT_FIELD_KEYS, TEXT_FIELDS } from '../../core/describe/fields.ts';
-import { careMarks } from '../../core/describe/record.ts';
-import { neutralCell } from '../../core/describe/table.ts';
+import { baseName, extensionOf, folderOf } from '../../core/address/path.ts';
 import { Fault } from '../fault.ts';
 import { ALL_HERE } from '../db/item-query.ts';
-import type { ExportForm } from '../../api/site.ts';
+import type { ExportForm, ExportOptions } from '../../api/site.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import type { Site } from '../app/site.ts';
 import { each, flatMap, map, setOf } from '../../core/paced.ts';
 import type { ZipEntry } from '../files/zip-writer.ts';
 import { writePackedArchive } from '../archive/packed.ts';
+import { TAKES_WORDS } from '../media/metadata.ts';
+import { itemsCsv, itemsJsonLines } from './items-table.ts';
 import { writeZip } from './zip.ts';
+import { ZipNames } from './zip-names.ts';
 import type { RunningJob } from '../workers/jobs.ts';
 import { THUMBNAIL_SIZES } from '../../core/media/analysis.ts';
-import { csvOf } from '../describe/csv.ts';
 import type { SheetEntry } from '../media/contact-sheet.ts';
 import { breathe } from '../workers/breathe.ts';
 import type { Item } from '../db/item-rows.ts';
@@ -33,74 +29,7 @@ export interface ExportEntry {
   form: ExportForm;
 }
 
-/** What tells of an item beside its record. */
-type Told = Pick<Site, 'index' | 'items' | 'references'>;
-
-/** Columns of items.csv, in order: name and value. Described in docs/formats.md. */
-type Column = [string, (item: Item, site: Told, file: string) => string | number | boolean | null];
-const COLUMNS: Column[] = [
-  ['id', (item) => item.id],
-  ['path', (item) => item.path],
-  ['file', (_item, _site, file) => file],
-  ['address', (item, site) => addressOf(item.path, site.index.map.roots)],
-  ['kind', (item) => item.kind],
-  ['mime', (item) => item.mime],
-  ['bytes', (item) => item.bytes],
-  ['sha256', (item) => item.sha256],
-  ['width', (item) => item.width],
-  ['height', (item) => item.height],
-  ['duration', (item) => item.duration],
-  ['added_at', (item) => item.addedAt],
-  ['added_by', (item) => item.addedBy],
-  ['original_name', (item) => item.originalName],
-  ...TEXT_FIELD_KEYS.map((field): Column => [TEXT_FIELDS[field].column, (item) => item.words[field]]),
-  ['decorative', (item) => (item.words.decorative ? 'yes' : 'no')],
-  ['tags', (item) => item.words.tags.join('; ')],
-  ['owner', (item) => item.owner],
-  ['focal_point', (item) => item.focal],
-  ['size_of', (item, site) => (item.sizeOf === null ? null : (site.items.get(item.sizeOf)?.path ?? null))],
-  ['described', (item) => mark(item, 'described')],
-  ['named', (item) => mark(item, 'named')],
-  ['filed', (item) => mark(item, 'filed')],
-  ['use', (item) => item.use],
-  ['placements', (item) => item.placements],
-  [
-    'pages',
-    (item, site) => [...new Set(site.references.placementsOf(item.path).map((one) => one.page))].join('; '),
-  ],
-  ['changed_at', (item) => item.changedAt],
-  ['changed_by', (item) => item.changedBy],
-];
-
-/** The site's own fields come last, one column each. */
-const columnsOf = (site: Told & Pick<Site, 'ownFields'>): Column[] => [
-  ...COLUMNS,
-  ...site.ownFields.all().map(({ name }): Column => [`own: ${name}`, (item) => item.words.own[name] ?? '']),
-];
-
-function mark(item: Item, name: 'described' | 'named' | 'filed'): string {
-  return careMarks(item)[name] ? 'yes' : 'no';
-}
-
-/**
- * items.csv: RFC 4180, UTF-8, CRLF, one header line; cells that a spreadsheet would run as a formula are neutralised.
- * @param files the name of each item's file in the archive
- */
-export async function itemsCsv(
-  site: Told & Pick<Site, 'ownFields'>,
-  items: readonly Item[],
-  files: readonly string[],
-): Promise<string> {
-  const columns = columnsOf(site);
-  const rows: (string | number | boolean | null)[][] = [];
-  for (const [at, item] of items.entries()) {
-    const cells = columns.map(([, value]) => value(item, site, files[at]!));
-    rows.push(cells.map((cell) => (typeof cell === 'string' ? neutralCell(cell) : cell)));
-    await breathe();
-  }
-  rows.unshift(columns.map(([name]) => neutralCell(name)));
-  return csvOf(rows);
-}
+const PLAIN: ExportOptions = { folders: 'kept', table: 'csv', words: 'in-table' };
 
 /** Items on one contact sheet. */
 const MOST_ON_SHEET = 2000;
@@ -127,6 +56,7 @@ export class Exports {
       | 'index'
       | 'items'
       | 'jobs'
+      | 'metadata'
       | 'now'
       | 'ownFields'
       | 'pool'
@@ -160,6 +90,7 @@ export class Exports {
     itemIds: readonly number[] | 'all',
     personId: number,
     form: ExportForm = 'files',
+    options: ExportOptions = PLAIN,
   ): Promise<ExportEntry> {
     if (form === 'archive') return this.archive(itemIds, personId);
     const { site } = this;
@@ -190,18 +121,9 @@ export class Exports {
     const target = site.data.exported(name);
     await site.jobs.run('export', `Exporting ${items.length} items`, async (job) => {
       if (form === 'contact-sheet') return this.contactSheet(items, title, target, job);
-      const names = new ArchiveNames();
-      const files = await map(items, breathe, (item) => names.of(item.path));
-      const text = await itemsCsv(site, items, files);
-      const entries: ZipEntry[] = [];
-      for (const [at, item] of items.entries()) {
-        const file = await site.folder.locate(item.path);
-        // Media is compressed already; deflating it again costs time and saves nothing.
-        entries.push({ file, name: files[at]!, compress: item.kind === 'document' });
-      }
       const progress = (done: number) => job.progress(done, items.length, 'items packed');
       try {
-        await writeZip(`${target}.part`, { name: 'items.csv', text }, entries, progress, job.signal);
+        await this.files(items, options, `${target}.part`, progress, job.signal);
       } catch (error) {
         await rm(`${target}.part`, { force: true });
         throw error;
@@ -209,6 +131,70 @@ export class Exports {
       await rename(`${target}.part`, target);
     });
     return this.remember(name, personId, title, items.length);
+  }
+
+  /** Packs files, their table, and what their records say. */
+  private async files(
+    items: readonly Item[],
+    { folders, table, words }: ExportOptions,
+    target: string,
+    progress: (done: number) => void,
+    signal: AbortSignal,
+  ): Promise<void> {
+    const { site } = this;
+    const names = new ZipNames();
+    const files = await map(items, breathe, ({ path }) =>
+      names.of(folders === 'kept' ? path : baseName(path)),
+    );
+    const texts = [];
+    if (table === 'csv') texts.push({ name: 'items.csv', text: await itemsCsv(site, items, files) });
+    if (table === 'jsonl')
+      texts.push({ name: 'items.jsonl', text: await itemsJsonLines(site, items, files) });
+    /** Which were made for it, and go once they are packed. */
+    const made = new Set<string>();
+    const workFile = (ending: string) => {
+      const file = site.data.workFile() + ending;
+      made.add(file);
+      return file;
+    };
+    let done = 0;
+    const entries = async function* (): AsyncGenerator<ZipEntry> {
+      for (const [at, item] of items.entries()) {
+        const name = files[at]!;
+        let file = await site.folder.locate(item.path);
+        const written =
+          words === 'inside' && TAKES_WORDS.test(item.name)
+            ? await copyWithWords(site, file, workFile(extensionOf(item.name)), item)
+            : undefined;
+        if (written !== undefined) file = written;
+        else if (words !== 'in-table') {
+          // What can't hold them gets them beside it.
+          const sidecar = workFile('.xmp');
+          await site.metadata.sidecar(item.words, sidecar);
+          yield { file: sidecar, name: `${name}.xmp`, compress: true };
+        }
+        // Media is compressed already; deflating it again costs time and saves nothing.
+        yield { file, name, compress: item.kind === 'document' };
+        progress(++done);
+      }
+    };
+    const remove = async (file: string) => {
+      if (made.delete(file)) await rm(file, { force: true });
+    };
+    try {
+      await writeZip(
+        target,
+        texts,
+        entries(),
+        () => undefined,
+        signal,
+        async (packed) => {
+          for (const { file } of packed) await remove(file);
+        },
+      );
+    } finally {
+      for (const file of [...made]) await remove(file);
+    }
   }
 
   private newName(form: ExportForm): string {
@@ -330,23 +316,18 @@ function withWordsOf(site: Pick<Site, 'items'>, item: Item): Item {
   return main ? { ...item, words: main.words, owner: main.owner, focal: main.focal } : item;
 }
 
-/** Where a file stands in the archive: under a name that every system can unpack, of its own. */
-class ArchiveNames {
-  private readonly taken = new Set(['items.csv']);
-  /** The number that the next of a name may have. */
-  private readonly next = new Map<string, number>();
-
-  of(path: string): string {
-    const safe = path
-      .split('/')
-      .map((name) => (targetFault(name) === undefined && !/[\\:*?"<>|]/.test(name) ? name : safeName(name)))
-      .join('/');
-    let name = safe === 'items.csv' ? 'items (from the site).csv' : safe;
-    let number = this.next.get(clashKey(safe)) ?? 2;
-    for (; this.taken.has(clashKey(name)); number++)
-      name = joinPath(folderOf(safe), numberedName(baseName(safe), number));
-    this.next.set(clashKey(safe), number);
-    this.taken.add(clashKey(name));
-    return name;
+/** A copy with what its record says; undefined: its file can't hold it. */
+async function copyWithWords(
+  { metadata }: Pick<Site, 'metadata'>,
+  file: string,
+  to: string,
+  { words }: Item,
+): Promise<string | undefined> {
+  try {
+    await metadata.copyWithWords(file, to, words);
+    return to;
+  } catch (error) {
+    if (error instanceof Fault || (error as NodeJS.ErrnoException).code === 'ENOENT') throw error;
+    return undefined;
   }
 }

@@ -1,7 +1,7 @@
 import type { ZipEntry } from '../files/zip-writer.ts';
 import { ThreadClient } from '../workers/thread.ts';
 
-/** What the thread is asked, in this order: to begin an archive, to write a text and files into it, and to end it. */
+/** What the thread is asked, in this order: to begin an archive, to write texts and files into it, and to end it. */
 export type ZipQuestion =
   { open: string } | { name: string; text: string } | { entries: readonly ZipEntry[] } | { end: true };
 
@@ -10,28 +10,43 @@ const AT_ONCE = 200;
 
 /**
  * Writes a ZIP archive (APPNOTE 6.3) on a thread of its own. When it fails or is stopped, what is written of it stays, to be removed.
- * @param target path of the file; @param text written before the files, under its name
+ * @param target path of the file; @param texts written before the files, under their names
+ * @param entries each is made when it is asked for
+ * @param packed is told the entries that are in it now
  * @throws Error of the file system, also for a file that is not there or changes meanwhile; the reason of the signal
  */
 export async function writeZip(
   target: string,
-  text: { name: string; text: string },
-  entries: readonly ZipEntry[],
+  texts: readonly { name: string; text: string }[],
+  entries: Iterable<ZipEntry> | AsyncIterable<ZipEntry>,
   progress: (done: number) => void,
   signal: AbortSignal,
+  packed: (entries: readonly ZipEntry[]) => Promise<void> = () => Promise.resolve(),
 ): Promise<void> {
   const thread = new ThreadClient<ZipQuestion, null>('zip.js');
   const stop = () => {
     thread.close().catch(() => undefined);
   };
   signal.addEventListener('abort', stop);
+  let done = 0;
+  const pack = async (some: readonly ZipEntry[]) => {
+    signal.throwIfAborted();
+    await thread.ask({ entries: some }, [], (now) => progress(done + now));
+    done += some.length;
+    await packed(some);
+  };
   try {
     await thread.ask({ open: target });
-    await thread.ask(text);
-    for (let at = 0; at < entries.length; at += AT_ONCE) {
+    for (const text of texts) await thread.ask(text);
+    let some: ZipEntry[] = [];
+    for await (const entry of entries) {
       signal.throwIfAborted();
-      await thread.ask({ entries: entries.slice(at, at + AT_ONCE) }, [], (done) => progress(at + done));
+      some.push(entry);
+      if (some.length < AT_ONCE) continue;
+      await pack(some);
+      some = [];
     }
+    await pack(some);
     await thread.ask({ end: true });
   } catch (error) {
     throw signal.aborted ? signal.reason : error;

@@ -107,6 +107,9 @@ async function isArchive(file: string, name: string): Promise<boolean> {
   }
 }
 
+/** Formats into which words can be written without touching what they show. */
+export const TAKES_WORDS = /\.(jpe?g|png|webp|tiff?|gif|avif|heic|psd|dng|pdf|mp4|mov|m4a)$/i;
+
 /** Reads and removes metadata in processes of their own, each with a limit of memory, each answer with a time limit. */
 export class MetadataTool {
   private tool: Promise<ExifTool> | undefined;

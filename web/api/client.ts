@@ -74,6 +74,7 @@ import type { ItemCheck } from '../../core/upkeep/checks.ts';
 import type { KeeperRule } from '../../core/upkeep/keeper.ts';
 import {
   type ExportForm,
+  type ExportOptions,
   ExportView,
   FaultView,
   JobView,
@@ -350,8 +351,8 @@ export const api = {
     ask(TriedView, 'POST', `/${of}/${id}/edit/try`, { recipe }, signal),
   subject: (of: 'items' | 'arrivals', id: number) => ask(SubjectView, 'GET', `/${of}/${id}/edit/subject`),
   madeImage,
-  makeExport: (itemIds: number[] | 'all', form: ExportForm) =>
-    ask(ExportView, 'POST', '/exports', { itemIds, form }),
+  makeExport: (itemIds: number[] | 'all', form: ExportForm, options: ExportOptions) =>
+    ask(ExportView, 'POST', '/exports', { itemIds, form, options }),
 };
 
 /**

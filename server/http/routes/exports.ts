@@ -29,7 +29,7 @@ export const exportRoutes = ({ exports, site }: Services): Route[] => [
     answer: ExportView,
     handle: ({ body, person }) => {
       if (body.form === 'archive') needRight(person, 'archive');
-      return exports.make(body.itemIds, person.id, body.form);
+      return exports.make(body.itemIds, person.id, body.form, body.options);
     },
   }),
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import type { ExportForm, ExportView } from '../../../api/site.ts';
+import type { ExportForm, ExportOptions, ExportView } from '../../../api/site.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count, moment, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
@@ -34,6 +34,7 @@ const form = ref<ExportForm>('files');
 watch(what, (now) => {
   if (now !== 'all' && form.value === 'archive') form.value = 'files';
 });
+const options = ref<ExportOptions>({ folders: 'kept', table: 'csv', words: 'in-table' });
 const past = ref<ExportView[]>([]);
 const busy = ref(false);
 const fault = ref('');
@@ -52,7 +53,11 @@ async function make() {
   busy.value = true;
   fault.value = '';
   try {
-    const made = await api.makeExport(what.value === 'all' ? 'all' : [...tray.ids], form.value);
+    const made = await api.makeExport(
+      what.value === 'all' ? 'all' : [...tray.ids],
+      form.value,
+      options.value,
+    );
     past.value = [made, ...past.value];
     window.location.assign(`/api/exports/${made.id}/file`);
   } catch (error) {
@@ -74,7 +79,7 @@ async function make() {
       </AppSelect>
       as
       <AppSelect v-model="form" :chars="30" aria-label="Kind of export"
-        ><AppOption value="files" label="a ZIP of the files with a table" />
+        ><AppOption value="files" label="a ZIP of the files" />
         <AppOption value="contact-sheet" label="a contact sheet (PDF)" />
         <AppOption
           v-if="site.can('archive')"
@@ -84,10 +89,39 @@ async function make() {
         />
       </AppSelect>
     </p>
-    <p v-if="form === 'files'" class="soft">
-      The files lie in their folders. The table, <span class="mono">items.csv</span>, holds every field of
-      every record and the pages that show each item. The site itself is not changed.
-    </p>
+    <template v-if="form === 'files'">
+      <p class="sentence">
+        with the files
+        <AppSelect v-model="options.folders" :chars="16" aria-label="Folders in the ZIP"
+          ><AppOption value="kept" label="in their folders" />
+          <AppOption value="flat" label="all in one folder" /></AppSelect
+        >,
+        <AppSelect v-model="options.table" :chars="18" aria-label="Table of the items"
+          ><AppOption value="csv" label="a table (CSV)" />
+          <AppOption value="jsonl" label="a table (JSON Lines)" />
+          <AppOption value="none" label="no table" />
+        </AppSelect>
+        and metadata
+        <AppSelect v-model="options.words" :chars="30" aria-label="Metadata in the ZIP"
+          ><AppOption value="in-table" label="as it is in the files" />
+          <AppOption value="inside" label="written into the copies (IPTC, XMP)" />
+          <AppOption value="beside" label="in XMP files beside them" />
+        </AppSelect>
+      </p>
+      <p class="soft">
+        <template v-if="options.folders === 'flat'">Files of the same name get a number.{{ ' ' }}</template>
+        <template v-if="options.table !== 'none'"
+          >The table, <span class="mono">items.{{ options.table }}</span
+          >, holds every field of every record and the pages that show each item.{{ ' ' }}</template
+        >
+        <template v-if="options.words === 'inside'"
+          >Files that can’t hold metadata get an XMP file beside them; no image is encoded anew.{{
+            ' '
+          }}</template
+        >
+        The site itself is not changed.
+      </p>
+    </template>
     <p v-else-if="form === 'archive'" class="soft">
       Everything in one ZIP: all files of the site, set-aside items, originals, every record, tag, rule and
       saved search, and the whole ledger, so that changes can still be undone. It is a BagIt bag, which other
