@@ -77,7 +77,15 @@ export function readManifest(text: string, hash: ReadHash): { lines: ManifestLin
 
 /** bag-info.txt (2.2.2). A label may come several times. */
 export const bagInfo = (labels: readonly (readonly [string, string])[]): string =>
-  labels.map(([label, value]) => `${label}: ${value.replace(/\s*[\r\n]+\s*/g, ' ')}\n`).join('');
+  labels
+    .map(
+      ([label, value]) =>
+        `${label}: ${value
+          .split(/[\r\n]+/)
+          .map((part) => part.trim())
+          .join(' ')}\n`,
+    )
+    .join('');
 
 /** What bag-info.txt or the declaration says. A line that begins with a blank goes on with the one before. */
 export function readLabels(text: string): Map<string, string> {

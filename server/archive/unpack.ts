@@ -22,7 +22,8 @@ export async function withBag<Result>(
 ): Promise<Result> {
   const source = resolve(from);
   const facts = await stat(source).catch(() => undefined);
-  if (!facts) throw new Fault('bad-request', `There is no “${source}”.`, 'Name the archive: a folder, or a ZIP.');
+  if (!facts)
+    throw new Fault('bad-request', `There is no “${source}”.`, 'Name the archive: a folder, or a ZIP.');
   if (facts.isDirectory()) return use(source, []);
   await rm(work, { recursive: true, force: true });
   try {

@@ -180,7 +180,7 @@ test('a file that is given the record of a missing one is told as it is; undone,
   await site.scanner.scan();
   const found = site.items.atPath('img/found.jpg')!;
   const entryId = await apply(site, { kind: 'reunite', itemId: id, path: 'img/found.jpg' });
-  const { sha256, bytes, width } = found;
+  const { sha256, bytes } = found;
   expect(site.items.get(id)).toMatchObject({
     path: 'img/found.jpg',
     state: 'here',
