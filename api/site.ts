@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Treatment } from '../core/picture/recipe/treatments.ts';
 import { idsUpTo } from '../core/plan/ids.ts';
 import { PersonView, RightName } from './people.ts';
 
@@ -91,6 +92,8 @@ export const ExportOptions = z.strictObject({
   folders: z.enum(['kept', 'flat']).default('kept'),
   table: z.enum(['csv', 'jsonl', 'none']).default('csv'),
   words: z.enum(['in-table', 'inside', 'beside']).default('in-table'),
+  /** How images are made anew for it; null: they go as they are. */
+  treatment: Treatment.nullable().default(null),
 });
 export type ExportOptions = z.infer<typeof ExportOptions>;
 
@@ -99,7 +102,7 @@ export const ExportRequest = z.strictObject({
   itemIds: z.union([z.literal('all'), idsUpTo(100_000)]),
   form: z.enum(EXPORT_FORMS).default('files'),
   /** Of files. */
-  options: ExportOptions.default({ folders: 'kept', table: 'csv', words: 'in-table' }),
+  options: ExportOptions.default({ folders: 'kept', table: 'csv', words: 'in-table', treatment: null }),
 });
 export type ExportRequest = z.infer<typeof ExportRequest>;
 

@@ -260,16 +260,18 @@ test('Export: gathered items as a ZIP with their table', async () => {
     use: 'unused',
   });
   expect(files.get('images/new/img-9001.jpg')).toEqual(await readFile(join(root, 'images/new/img-9001.jpg')));
+  await browser.choose('Images in the ZIP', 'made anew: Press photo');
+  await browser.text('What isn’t an image goes as it is');
   await browser.choose('Folders in the ZIP', 'all in one folder');
   await browser.choose('Table of the items', 'a table (JSON Lines)');
   await browser.choose('Metadata in the ZIP', 'written into the copies (IPTC, XMP)');
-  await browser.text('no image is encoded anew');
+  await browser.text('get an XMP file beside them');
   await browser.click('Export 2 items');
   const zips = async () => (await readdir(downloads)).filter((one) => one.endsWith('.zip'));
   await browser.driver.wait(async () => (await zips()).length > 1, 30_000, 'the second ZIP is there');
   const second = (await zips()).find((one) => one !== name)!;
   const flat = await unzip(await readFile(join(downloads, second)));
-  expect([...flat.keys()].sort()).toEqual(['img-9001.jpg', 'items.jsonl', 'really-a-png.png']);
+  expect([...flat.keys()].sort()).toEqual(['img-9001.jpg', 'items.jsonl', 'really-a-png.jpg']);
   // The words of its record are in it now.
   expect(flat.get('img-9001.jpg')!.toString('utf8')).toContain('A plain evening sky above the moor');
   const lines = flat.get('items.jsonl')!.toString('utf8').trim().split('\n');

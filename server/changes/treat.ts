@@ -1,3 +1,4 @@
+import { copyFile, writeFile } from 'node:fs/promises';
 import { numberedName } from '../../core/address/name.ts';
 import type { FramingView } from '../../api/edits.ts';
 import {
@@ -115,6 +116,26 @@ export async function proposeTreat(
     ...proposal,
     keeps: done.map(({ source }) => ({ file: source.file, sha256: source.original.sha256 })),
   };
+}
+
+/**
+ * An image made anew by a treatment, as a file that isn't there yet; the site is not changed.
+ * @returns its media type, or why it stays as it is
+ */
+export function treatedCopy(
+  site: Making,
+  item: Item,
+  treatment: Treatment,
+  to: string,
+): Promise<{ mime: string } | { why: string }> {
+  return site.planBytes.during(async () => {
+    const treated = await treatedOne(site, item, treatment, undefined);
+    if (typeof treated === 'string') return { why: treated };
+    const { sha256, mime } = treated.made;
+    const at = site.planBytes.at(sha256)!;
+    await ('bytes' in at ? writeFile(to, at.bytes) : copyFile(at.file, to));
+    return { mime };
+  });
 }
 
 /** One image by a treatment, or why it stays as it is: what one cannot keeps none of the others. */

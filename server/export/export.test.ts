@@ -7,12 +7,14 @@ import { strFromU8, unzipSync } from 'fflate';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import sharp from 'sharp';
 import { afterEach, expect, test } from 'vitest';
+import { TREATMENTS } from '../../core/picture/recipe/treatments.ts';
 import { bringArchive } from '../archive/bring.ts';
 import { proposeAside } from '../changes/files.ts';
 import { applyProposal } from '../changes/apply.ts';
 import { proposeCells, proposeOwnField, proposeRecords, proposeWords } from '../changes/records.ts';
 import { apply, idOf, undo } from '../test/plans.ts';
 import { closeSites, openSite, picture, smallSite, treeOf } from '../test/site.ts';
+import { ExportOptions } from '../../api/site.ts';
 import { Exports } from './export.ts';
 import { itemsCsv } from './items-table.ts';
 import { writeZip } from './zip.ts';
@@ -151,25 +153,25 @@ test('an archive is told file by file; one that is not there, or stopping it, en
     name: `f${at}.png`,
     compress: at % 2 === 0,
   }));
-  const text = { name: 'items.csv', text: 'id\r\n' };
+  const texts = () => Promise.resolve([{ name: 'items.csv', text: 'id\r\n' }]);
   const target = join(root, 'x.zip');
   const told: number[] = [];
-  await writeZip(target, [text], entries, (done) => told.push(done), new AbortController().signal);
+  await writeZip(target, entries, texts, (done) => told.push(done), new AbortController().signal);
   expect(told).toEqual(entries.map((_, at) => at + 1));
   const unzipped = unzipSync(await readFile(target));
   expect(Object.keys(unzipped)).toHaveLength(451);
   expect(Buffer.from(unzipped['f449.png']!).equals(await readFile(file))).toBe(true);
   const gone = [...entries.slice(0, 3), { file: join(root, 'gone.png'), name: 'g.png', compress: false }];
   const never = new AbortController().signal;
-  await expect(writeZip(target, [text], gone, () => undefined, never)).rejects.toMatchObject({
+  await expect(writeZip(target, gone, texts, () => undefined, never)).rejects.toMatchObject({
     code: 'ENOENT',
   });
   const stopping = new AbortController();
   const reason = new Error('stopped');
   const stopped = writeZip(
     target,
-    [text],
     entries,
+    texts,
     (done) => done === 210 && stopping.abort(reason),
     stopping.signal,
   );
@@ -214,8 +216,10 @@ test('files flat, words in the copies or beside them, JSON Lines: nothing of the
   const before = await treeOf(root);
   const ids = ['img/c.png', 'old/c.png', 'img/drawing.svg'].map((path) => idOf(site, path));
   const exports = new Exports(site);
-  const exported = async (options: Parameters<Exports['make']>[3]) =>
-    unzipSync(await readFile(exports.file((await exports.make(ids, 1, 'files', options)).id)));
+  const exported = async (options: Partial<ExportOptions>) => {
+    const all = ExportOptions.parse(options);
+    return unzipSync(await readFile(exports.file((await exports.make(ids, 1, 'files', all)).id)));
+  };
   const inside = await exported({ folders: 'flat', table: 'jsonl', words: 'inside' });
   expect(Object.keys(inside).sort()).toEqual([
     'c-2.png',
@@ -246,6 +250,41 @@ test('files flat, words in the copies or beside them, JSON Lines: nothing of the
   expect(await treeOf(root)).toEqual(before);
   // What was made for it is gone.
   expect(await readdir(site.data.arrivals)).toEqual([]);
+});
+
+test('images through a treatment: each in its new format and size, what is no image as it is, sizes not beside them', async () => {
+  const root = await smallSite();
+  await writeFile(join(root, 'img/wide.png'), await picture(45, 'png', 3000));
+  await writeFile(join(root, 'img/wide.jpg'), await picture(46, 'jpeg', 3000));
+  await writeFile(join(root, 'img/notes.pdf'), '%PDF-1.4\n%%EOF\n');
+  const site = await openSite(root);
+  const before = await treeOf(root);
+  const paths = ['img/wide.png', 'img/wide.jpg', 'img/notes.pdf'];
+  for (const path of paths.slice(0, 1))
+    await apply(site, { kind: 'cells', cells: [{ itemId: idOf(site, path), set: { alt: 'Far and wide' } }] });
+  const exports = new Exports(site);
+  const treatment = TREATMENTS.find(({ name }) => name === 'Press photo')!;
+  const options = ExportOptions.parse({ treatment, folders: 'flat', words: 'inside' });
+  const ids = paths.map((path) => idOf(site, path));
+  const made = await exports.make(ids, 1, 'files', options);
+  const files = unzipSync(await readFile(exports.file(made.id)));
+  expect(Object.keys(files).sort()).toEqual([
+    'items.csv',
+    'notes.pdf',
+    'notes.pdf.xmp',
+    'wide-2.jpg',
+    'wide.jpg',
+  ]);
+  for (const name of ['wide.jpg', 'wide-2.jpg'])
+    expect(await sharp(files[name]!).metadata()).toMatchObject({ format: 'jpeg', width: 2000 });
+  expect(Buffer.from(files['notes.pdf']!)).toEqual(await readFile(join(root, 'img/notes.pdf')));
+  const rows = parse(Buffer.from(files['items.csv']!), { columns: true }) as Record<string, string>[];
+  const [row] = rows.filter(({ path }) => path === 'img/wide.png');
+  await writeFile(join(dirname(root), 'copy.jpg'), files[row!['file']!]!);
+  expect((await site.metadata.read(join(dirname(root), 'copy.jpg'))).words.alt).toBe('Far and wide');
+  expect(await treeOf(root)).toEqual(before);
+  expect(await readdir(site.data.arrivals)).toEqual([]);
+  expect(site.planBytes.size.total).toBe(0);
 });
 
 test('the whole library goes out as a ZIP, which other programs can read, and comes in again', async () => {

@@ -1,14 +1,16 @@
 import { rename, rm, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { baseName, extensionOf, folderOf } from '../../core/address/path.ts';
+import { extensionOf, folderOf, joinPath, stemOf, type SitePath } from '../../core/address/path.ts';
+import { endingFor } from '../../core/picture/ending.ts';
 import { Fault } from '../fault.ts';
 import { ALL_HERE } from '../db/item-query.ts';
 import type { ExportForm, ExportOptions } from '../../api/site.ts';
 import type { OpenedSite } from '../app/opened-site.ts';
 import type { Site } from '../app/site.ts';
-import { each, flatMap, map, setOf } from '../../core/paced.ts';
+import { each, flatMap, setOf } from '../../core/paced.ts';
 import type { ZipEntry } from '../files/zip-writer.ts';
 import { writePackedArchive } from '../archive/packed.ts';
+import { treatedCopy } from '../changes/treat.ts';
 import { TAKES_WORDS } from '../media/metadata.ts';
 import { itemsCsv, itemsJsonLines } from './items-table.ts';
 import { writeZip } from './zip.ts';
@@ -17,6 +19,7 @@ import type { RunningJob } from '../workers/jobs.ts';
 import { THUMBNAIL_SIZES } from '../../core/media/analysis.ts';
 import type { SheetEntry } from '../media/contact-sheet.ts';
 import { breathe } from '../workers/breathe.ts';
+import { inOrder } from '../workers/lanes.ts';
 import type { Item } from '../db/item-rows.ts';
 
 export interface ExportEntry {
@@ -29,7 +32,17 @@ export interface ExportEntry {
   form: ExportForm;
 }
 
-const PLAIN: ExportOptions = { folders: 'kept', table: 'csv', words: 'in-table' };
+const PLAIN: ExportOptions = { folders: 'kept', table: 'csv', words: 'in-table', treatment: null };
+
+/** So many files are prepared at once: while one image is encoded, metadata of another are written. */
+const LANES = 4;
+/** A file as it goes out, and where; `sidecar`: what its record says, in a file beside it. */
+interface Handed {
+  item: Item;
+  path: SitePath;
+  file: string;
+  sidecar?: string;
+}
 
 /** Items on one contact sheet. */
 const MOST_ON_SHEET = 2000;
@@ -48,6 +61,7 @@ export class Exports {
     private readonly site: Pick<
       OpenedSite,
       | 'analyser'
+      | 'blobs'
       | 'data'
       | 'db'
       | 'families'
@@ -59,6 +73,7 @@ export class Exports {
       | 'metadata'
       | 'now'
       | 'ownFields'
+      | 'planBytes'
       | 'pool'
       | 'reader'
       | 'references'
@@ -99,9 +114,10 @@ export class Exports {
     const whole = await site.items.many(await site.families.whole(chosen));
     const known = await setOf(whole, breathe, (item) => item.id);
     await each(chosen, breathe, (id) => known.has(id) || site.items.need(id));
-    // The sizes of images go with them, but on paper they are one.
+    // The sizes of images go with them; on paper, and made anew, they are one.
+    const withSizes = form === 'files' && options.treatment === null;
     const items = await flatMap(whole, breathe, (item) =>
-      item.state === 'here' && (form === 'files' || item.sizeOf === null) ? [withWordsOf(site, item)] : [],
+      item.state === 'here' && (withSizes || item.sizeOf === null) ? [withWordsOf(site, item)] : [],
     );
     if (items.length === 0)
       throw new Fault('bad-request', 'None of these items is on the site.', 'Choose items in the Library.');
@@ -136,20 +152,15 @@ export class Exports {
   /** Packs files, their table, and what their records say. */
   private async files(
     items: readonly Item[],
-    { folders, table, words }: ExportOptions,
+    { folders, table, words, treatment }: ExportOptions,
     target: string,
     progress: (done: number) => void,
     signal: AbortSignal,
   ): Promise<void> {
     const { site } = this;
     const names = new ZipNames();
-    const files = await map(items, breathe, ({ path }) =>
-      names.of(folders === 'kept' ? path : baseName(path)),
-    );
-    const texts = [];
-    if (table === 'csv') texts.push({ name: 'items.csv', text: await itemsCsv(site, items, files) });
-    if (table === 'jsonl')
-      texts.push({ name: 'items.jsonl', text: await itemsJsonLines(site, items, files) });
+    /** What each is called in it. */
+    const files: string[] = [];
     /** Which were made for it, and go once they are packed. */
     const made = new Set<string>();
     const workFile = (ending: string) => {
@@ -157,35 +168,55 @@ export class Exports {
       made.add(file);
       return file;
     };
-    let done = 0;
-    const entries = async function* (): AsyncGenerator<ZipEntry> {
-      for (const [at, item] of items.entries()) {
-        const name = files[at]!;
-        let file = await site.folder.locate(item.path);
-        const written =
-          words === 'inside' && TAKES_WORDS.test(item.name)
-            ? await copyWithWords(site, file, workFile(extensionOf(item.name)), item)
-            : undefined;
-        if (written !== undefined) file = written;
-        else if (words !== 'in-table') {
-          // What can't hold them gets them beside it.
-          const sidecar = workFile('.xmp');
-          await site.metadata.sidecar(item.words, sidecar);
-          yield { file: sidecar, name: `${name}.xmp`, compress: true };
-        }
-        // Media is compressed already; deflating it again costs time and saves nothing.
-        yield { file, name, compress: item.kind === 'document' };
-        progress(++done);
-      }
-    };
     const remove = async (file: string) => {
       if (made.delete(file)) await rm(file, { force: true });
     };
+    const prepared = async (item: Item): Promise<Handed> => {
+      let file = await site.folder.locate(item.path);
+      let path = folders === 'kept' ? item.path : item.name;
+      if (treatment && item.kind === 'image') {
+        const to = workFile('');
+        const treated = await treatedCopy(site, item, treatment, to);
+        if ('mime' in treated) {
+          file = to;
+          path = joinPath(folderOf(path), `${stemOf(item.name)}${endingFor(item.name, treated.mime)}`);
+        }
+      }
+      if (words === 'in-table') return { item, path, file };
+      if (words === 'inside' && TAKES_WORDS.test(path)) {
+        const written = await copyWithWords(site, file, workFile(extensionOf(path)), item);
+        if (written !== undefined) {
+          await remove(file);
+          return { item, path, file: written };
+        }
+      }
+      // What can't hold them gets them beside it.
+      const sidecar = workFile('.xmp');
+      await site.metadata.sidecar(item.words, sidecar);
+      return { item, path, file, sidecar };
+    };
+    const entries = async function* (): AsyncGenerator<ZipEntry> {
+      for await (const { item, path, file, sidecar } of inOrder(items, prepared, LANES)) {
+        const name = names.of(path);
+        if (sidecar !== undefined) yield { file: sidecar, name: `${name}.xmp`, compress: true };
+        // Media is compressed already; deflating it again costs time and saves nothing.
+        yield { file, name, compress: item.kind === 'document' };
+        progress(files.push(name));
+      }
+    };
+    const texts = async () =>
+      table === 'none'
+        ? []
+        : [
+            table === 'csv'
+              ? { name: 'items.csv', text: await itemsCsv(site, items, files) }
+              : { name: 'items.jsonl', text: await itemsJsonLines(site, items, files) },
+          ];
     try {
       await writeZip(
         target,
-        texts,
         entries(),
+        texts,
         () => undefined,
         signal,
         async (packed) => {

@@ -10,15 +10,15 @@ const AT_ONCE = 200;
 
 /**
  * Writes a ZIP archive (APPNOTE 6.3) on a thread of its own. When it fails or is stopped, what is written of it stays, to be removed.
- * @param target path of the file; @param texts written before the files, under their names
- * @param entries each is made when it is asked for
+ * @param target path of the file; @param entries each is made when it is asked for
+ * @param texts are asked for when all files are packed, and written behind them
  * @param packed is told the entries that are in it now
  * @throws Error of the file system, also for a file that is not there or changes meanwhile; the reason of the signal
  */
 export async function writeZip(
   target: string,
-  texts: readonly { name: string; text: string }[],
   entries: Iterable<ZipEntry> | AsyncIterable<ZipEntry>,
+  texts: () => Promise<readonly { name: string; text: string }[]>,
   progress: (done: number) => void,
   signal: AbortSignal,
   packed: (entries: readonly ZipEntry[]) => Promise<void> = () => Promise.resolve(),
@@ -37,7 +37,6 @@ export async function writeZip(
   };
   try {
     await thread.ask({ open: target });
-    for (const text of texts) await thread.ask(text);
     let some: ZipEntry[] = [];
     for await (const entry of entries) {
       signal.throwIfAborted();
@@ -47,6 +46,7 @@ export async function writeZip(
       some = [];
     }
     await pack(some);
+    for (const text of await texts()) await thread.ask(text);
     await thread.ask({ end: true });
   } catch (error) {
     throw signal.aborted ? signal.reason : error;

@@ -24,3 +24,27 @@ export async function inLanes<Value>(
   await Promise.all(Array.from({ length: lanes }, lane));
   if (failures.length > 0) throw failures[0];
 }
+
+/**
+ * The results of some work for each value, in their order, while that for the next is under way. However it ends, nothing is going on
+ * afterwards.
+ */
+export async function* inOrder<Value, Result>(
+  values: Iterable<Value>,
+  work: (value: Value) => Promise<Result>,
+  lanes = LANES,
+): AsyncGenerator<Result> {
+  const going: Promise<Result>[] = [];
+  try {
+    for (const value of values) {
+      const one = work(value);
+      // Told when its turn comes.
+      one.catch(() => undefined);
+      going.push(one);
+      if (going.length >= lanes) yield await going.shift()!;
+    }
+    while (going.length > 0) yield await going.shift()!;
+  } finally {
+    await Promise.allSettled(going);
+  }
+}

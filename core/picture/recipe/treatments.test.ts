@@ -5,7 +5,7 @@ import type { Recipe } from './recipe.ts';
 import { asTreatment, recipeFor, Treatment, TREATMENTS } from './treatments.ts';
 
 test('the treatments that come along are ones that could be kept, and say what they do', () => {
-  expect(TREATMENTS).toHaveLength(6);
+  expect(TREATMENTS).toHaveLength(7);
   for (const treatment of TREATMENTS) {
     expect(Treatment.parse(treatment)).toEqual(treatment);
     expect(tell(recipeFor(treatment, { width: 3000, height: 2000 }))).not.toBe('Nothing is changed.');

@@ -51,6 +51,14 @@ export const TREATMENTS: readonly Treatment[] = [
     },
   },
   {
+    name: 'Press photo',
+    recipe: {
+      version: 1,
+      size: { by: 'fit', width: 2000, height: 2000 },
+      file: { format: 'jpeg', quality: 92 },
+    },
+  },
+  {
     name: 'Square shop image on white',
     shape: { ratio: [1, 1], how: 'subject', margin: 0.08, beyond: { fill: 'colour', colour: '#ffffff' } },
     recipe: {

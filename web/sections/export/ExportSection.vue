@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { ExportForm, ExportOptions, ExportView } from '../../../api/site.ts';
+import { treatmentInWords, TREATMENTS, type Treatment } from '../../../core/picture/recipe/treatments.ts';
 import { api, sentenceOf } from '../../api/client.ts';
 import { count, moment, weight } from '../../parts/words.ts';
 import { useSite } from '../../stores/site.ts';
@@ -34,7 +35,18 @@ const form = ref<ExportForm>('files');
 watch(what, (now) => {
   if (now !== 'all' && form.value === 'archive') form.value = 'files';
 });
-const options = ref<ExportOptions>({ folders: 'kept', table: 'csv', words: 'in-table' });
+const options = ref<ExportOptions>({ folders: 'kept', table: 'csv', words: 'in-table', treatment: null });
+/** By their names. */
+const treatments = ref<readonly Treatment[]>(TREATMENTS);
+onMounted(async () => {
+  // Those that people keep come first; without them, the others can still be chosen.
+  const kept = await api.treatments().catch(() => []);
+  treatments.value = [...kept, ...TREATMENTS];
+});
+const treated = computed({
+  get: () => options.value.treatment?.name ?? '',
+  set: (name) => (options.value.treatment = treatments.value.find((one) => one.name === name) ?? null),
+});
 const past = ref<ExportView[]>([]);
 const busy = ref(false);
 const fault = ref('');
@@ -91,7 +103,15 @@ async function make() {
     </p>
     <template v-if="form === 'files'">
       <p class="sentence">
-        with the files
+        with the images
+        <AppSelect v-model="treated" :chars="28" aria-label="Images in the ZIP"
+          ><AppOption value="" label="as they are" />
+          <AppOption
+            v-for="{ name } in treatments"
+            :key="name"
+            :value="name"
+            :label="`made anew: ${name}`" /></AppSelect
+        >, the files
         <AppSelect v-model="options.folders" :chars="16" aria-label="Folders in the ZIP"
           ><AppOption value="kept" label="in their folders" />
           <AppOption value="flat" label="all in one folder" /></AppSelect
@@ -109,15 +129,18 @@ async function make() {
         </AppSelect>
       </p>
       <p class="soft">
+        <template v-if="options.treatment"
+          >Images:
+          {{ treatmentInWords({ recipe: options.treatment.recipe, shape: options.treatment.shape }) }}. What
+          isn’t an image goes as it is, and smaller sizes stay out.{{ ' ' }}</template
+        >
         <template v-if="options.folders === 'flat'">Files of the same name get a number.{{ ' ' }}</template>
         <template v-if="options.table !== 'none'"
           >The table, <span class="mono">items.{{ options.table }}</span
           >, holds every field of every record and the pages that show each item.{{ ' ' }}</template
         >
         <template v-if="options.words === 'inside'"
-          >Files that can’t hold metadata get an XMP file beside them; no image is encoded anew.{{
-            ' '
-          }}</template
+          >Files that can’t hold metadata get an XMP file beside them.{{ ' ' }}</template
         >
         The site itself is not changed.
       </p>
@@ -141,7 +164,7 @@ async function make() {
             ? 'Packing …'
             : form === 'archive'
               ? 'Archive library'
-              : `Export ${count(chosen.items, 'item')}${form === 'files' ? `, ${weight(chosen.bytes)}` : ''}`
+              : `Export ${count(chosen.items, 'item')}${form === 'files' && !options.treatment ? `, ${weight(chosen.bytes)}` : ''}`
         }}
       </AppButton>
     </p>
@@ -169,6 +192,7 @@ async function make() {
 }
 .sentence {
   font-size: 17px;
+  line-height: 38px;
 }
 h2 {
   margin-top: 26px;
