@@ -1,22 +1,16 @@
 import { realpath } from 'node:fs/promises';
-import { parseArgs } from 'node:util';
 import { weight } from '../core/text/format.ts';
 import { writeArchive } from '../server/archive/write.ts';
-import { Fault } from '../server/fault.ts';
 import { dataFolderOf } from '../server/files/data-folder.ts';
 import { DataPaths } from '../server/files/data-paths.ts';
 import { SiteFolder } from '../server/files/site-folder.ts';
-import { runCommand, said } from './command.ts';
+import { optionsOf, runCommand, said } from './command.ts';
 
 const USAGE = 'Usage: npm run archive -- --site DIR --to DIR [--data DIR]';
 
 /** Writes a whole library as a bag, also while a server works on it. Answers 1 when something could not be kept. */
 runCommand('The archive', async () => {
-  const { values } = parseArgs({
-    options: { site: { type: 'string' }, data: { type: 'string' }, to: { type: 'string' } },
-  });
-  if (!values.site || !values.to)
-    throw new Fault('bad-request', 'An archive needs a site and a folder.', USAGE);
+  const values = optionsOf(USAGE, ['site', 'to'], ['data']);
   const { root } = await SiteFolder.open(values.site);
   const data = new DataPaths(dataFolderOf(await realpath(root), values.data));
   const { files, bytes, records, notes } = await writeArchive({ root, data }, values.to, {

@@ -1,3 +1,4 @@
+import { parseArgs } from 'node:util';
 import { Fault } from '../server/fault.ts';
 
 /** Says something to the person, on standard error. */
@@ -18,4 +19,24 @@ export function runCommand(name: string, run: () => Promise<number>): void {
       process.exitCode = 2;
     },
   );
+}
+
+/**
+ * What a command was told, each a text by its name.
+ * @param needed those without which it can't be done
+ * @throws Fault 'bad-request' with the usage; an error for what it doesn't know
+ */
+export function optionsOf<Needed extends string, Other extends string = never>(
+  usage: string,
+  needed: readonly Needed[],
+  others: readonly Other[] = [],
+): Record<Needed, string> & Partial<Record<Other, string>> {
+  const options = Object.fromEntries(
+    [...needed, ...others].map((name) => [name, { type: 'string' as const }]),
+  );
+  const { values } = parseArgs({ options });
+  const missing = needed.filter((name) => !values[name]);
+  if (missing.length > 0)
+    throw new Fault('bad-request', `Missing: ${missing.map((name) => `--${name}`).join(', ')}.`, usage);
+  return values as Record<Needed, string> & Partial<Record<Other, string>>;
 }

@@ -1,19 +1,13 @@
 import { resolve } from 'node:path';
-import { parseArgs } from 'node:util';
 import { bringArchive } from '../server/archive/bring.ts';
-import { Fault } from '../server/fault.ts';
 import { besideSite } from '../server/files/data-folder.ts';
-import { runCommand, said } from './command.ts';
+import { optionsOf, runCommand, said } from './command.ts';
 
-const USAGE = 'Usage: npm run import -- --from DIR --site DIR [--data DIR]';
+const USAGE = 'Usage: npm run import -- --from (DIR|ZIP) --site DIR [--data DIR]';
 
 /** Makes a site and its library of an archive. Answers 1 when something was left out. */
 runCommand('The import', async () => {
-  const { values } = parseArgs({
-    options: { from: { type: 'string' }, site: { type: 'string' }, data: { type: 'string' } },
-  });
-  if (!values.from || !values.site)
-    throw new Fault('bad-request', 'An import needs an archive and a place for the site.', USAGE);
+  const values = optionsOf(USAGE, ['from', 'site'], ['data']);
   const root = resolve(values.site);
   const data = values.data ?? besideSite(root);
   const { files, records, faults } = await bringArchive(values.from, { root, data });

@@ -1,24 +1,13 @@
-import { parseArgs } from 'node:util';
 import { restoreBackup } from '../server/backup/restore.ts';
-import { Fault } from '../server/fault.ts';
 import { besideSite } from '../server/files/data-folder.ts';
 import { resolve } from 'node:path';
-import { runCommand, said } from './command.ts';
+import { optionsOf, runCommand, said } from './command.ts';
 
 const USAGE = 'Usage: npm run restore -- --from DIR --site DIR [--data DIR] [--backup NAME]';
 
 /** Brings a site and its library back from a backup. Answers 1 when something could not be brought back. */
 runCommand('The restore', async () => {
-  const { values } = parseArgs({
-    options: {
-      from: { type: 'string' },
-      site: { type: 'string' },
-      data: { type: 'string' },
-      backup: { type: 'string' },
-    },
-  });
-  if (!values.from || !values.site)
-    throw new Fault('bad-request', 'A restore needs a folder of backups and a place for the site.', USAGE);
+  const values = optionsOf(USAGE, ['from', 'site'], ['data', 'backup']);
   const root = resolve(values.site);
   const data = values.data ?? besideSite(root);
   const { name, snapshot, notes } = await restoreBackup(values.from, values.backup, { root, data });
