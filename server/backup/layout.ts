@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
+import { RECORDS } from '../../core/archive/records.ts';
 import { Fault } from '../fault.ts';
 import { blobPath } from '../files/blobs.ts';
 
@@ -11,21 +12,9 @@ export const FORMAT = 1;
 const MARK = 'iconomos-backup.json';
 
 const Sha = z.string().regex(/^[0-9a-f]{64}$/);
-const Path = z.string().min(1);
 /** What a snapshot holds, one in a line: files, folders and links of the site, and content of the data folder. */
 export const Line = z.discriminatedUnion('kind', [
-  z.strictObject({
-    kind: z.literal('file'),
-    path: Path,
-    bytes: z.int().min(0),
-    sha256: Sha,
-    /** Milliseconds since 1970. */
-    modified: z.number(),
-    /** Rights, as of POSIX. */
-    mode: z.int(),
-  }),
-  z.strictObject({ kind: z.literal('folder'), path: Path, mode: z.int() }),
-  z.strictObject({ kind: z.literal('link'), path: Path, to: Path }),
+  ...RECORDS['site-files'].options,
   z.strictObject({ kind: z.literal('content'), bytes: z.int().min(0), sha256: Sha }),
 ]);
 export type Line = z.infer<typeof Line>;

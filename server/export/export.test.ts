@@ -312,13 +312,22 @@ test('the whole library goes out as a ZIP, which other programs can read, and co
   await expect(exports.make([idOf(site, 'img/b.png')], 1, 'archive')).rejects.toThrow(
     'holds the whole library',
   );
+  // An image lies in it as it is.
   const spoilt = await readFile(file);
-  spoilt.fill(0x20, 2000, 2040);
+  const image = spoilt.indexOf(Buffer.from('\x89PNG', 'latin1'));
+  spoilt.fill(0x20, image + 20, image + 60);
   await writeFile(join(dirname(root), 'spoilt.zip'), spoilt);
   const third = { root: join(dirname(root), 'third'), data: join(dirname(root), 'third-data') };
-  const told = await bringArchive(join(dirname(root), 'spoilt.zip'), third).then(
-    ({ faults }) => faults.map(({ says }) => says),
-    (error: Error) => [error.message],
-  );
-  expect(told.join(' ')).toMatch(/can’t be unpacked|isn’t a bag|isn’t a ZIP|aren’t those of the list/);
+  const { faults } = await bringArchive(join(dirname(root), 'spoilt.zip'), third);
+  expect(faults.map(({ says }) => says)).toEqual([
+    'It can’t be unpacked: Its checksum is wrong: it is damaged.',
+    'Its bytes aren’t those of the list (sha256, sha512).',
+    expect.stringMatching(/^It speaks of /),
+  ]);
+  await writeFile(join(dirname(root), 'none.zip'), 'no ZIP');
+  const none = bringArchive(join(dirname(root), 'none.zip'), {
+    root: `${third.root}-2`,
+    data: `${third.data}-2`,
+  });
+  await expect(none).rejects.toThrow('isn’t a ZIP that can be read');
 });
